@@ -1,0 +1,82 @@
+#include "core/base/files.h"
+
+#include <fcntl.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+#include <fstream>
+
+namespace dusk {
+namespace fs = std::filesystem;
+namespace {
+
+Error writeError(const fs::path& file, int code) {
+  std::string why = std::strerror(code);
+  if (code == ENOSPC) why = "the disk is full; free some space, or save elsewhere";
+  if (code == EACCES || code == EROFS) why = "this folder cannot be written to; save elsewhere";
+  if (code == ENOENT) why = "its folder does not exist; make it, or save elsewhere";
+  return {"Cannot write " + file.string() + ": " + why + ". What was there before is unchanged."};
+}
+
+/// Flushes what was written to `file` to the disk; 0 or errno.
+int syncToDisk(const fs::path& file) {
+  const int fd = ::open(file.c_str(), O_RDONLY);
+  if (fd < 0) return errno;
+  const int code = ::fsync(fd) == 0 ? 0 : errno;
+  ::close(fd);
+  return code;
+}
+
+}  // namespace
+
+Result<std::string> readFile(const fs::path& file, size_t limit) {
+  std::error_code code;
+  const auto size = fs::is_directory(file, code) ? 0 : fs::file_size(file, code);
+  if (code || fs::is_directory(file))
+    return Error{"Cannot open " + file.string() + ". Check that it is still there and readable.",
+                 ErrorKind::unreadable};
+  if (size > limit) return Error{file.string() + " is far too large to be what it should be.", ErrorKind::unreadable};
+  std::ifstream in(file, std::ios::binary);
+  std::string content(size, '\0');
+  if (!in || !in.read(content.data(), static_cast<std::streamsize>(size)))
+    return Error{"Reading " + file.string() + " failed.", ErrorKind::unreadable};
+  return content;
+}
+
+Outcome writeFileAtomically(const fs::path& file, const std::string& content) {
+  return replaceFileAtomically(file, [&](const fs::path& temporary) -> Outcome {
+    const int fd = ::open(temporary.c_str(), O_WRONLY | O_CREAT | O_TRUNC, 0644);
+    if (fd < 0) return writeError(file, errno);
+    int code = 0;
+    for (size_t at = 0; at < content.size() && code == 0;) {
+      const ssize_t wrote = ::write(fd, content.data() + at, content.size() - at);
+      if (wrote < 0 && errno != EINTR) code = errno;
+      if (wrote > 0) at += static_cast<size_t>(wrote);
+    }
+    if (::close(fd) != 0 && code == 0) code = errno;
+    if (code) return writeError(file, code);
+    return done();
+  });
+}
+
+Outcome replaceFileAtomically(const fs::path& file, const std::function<Outcome(const fs::path&)>& write) {
+  // The temporary keeps the extension, because picture writers choose the format by it.
+  const fs::path temporary =
+      file.parent_path() / (".half-" + std::to_string(::getpid()) + "-" + file.filename().string());
+  std::error_code ignored;
+  Outcome outcome = write(temporary);
+  if (!outcome) {
+    fs::remove(temporary, ignored);
+    return outcome;
+  }
+  int code = syncToDisk(temporary);
+  if (code == 0 && ::rename(temporary.c_str(), file.c_str()) != 0) code = errno;
+  if (code) {
+    fs::remove(temporary, ignored);
+    return writeError(file, code);
+  }
+  return done();
+}
+
+}  // namespace dusk

@@ -1,0 +1,22 @@
+#pragma once
+#include <filesystem>
+#include <functional>
+#include <string>
+
+#include "core/base/result.h"
+
+namespace dusk {
+
+/// The whole file as bytes. Error: missing, unreadable, or larger than `limit` bytes.
+Result<std::string> readFile(const std::filesystem::path& file, size_t limit = size_t{1} << 30);
+
+/// Replaces `file` by `content` so that at every moment either the old or the new file is there whole:
+/// temporary file beside it, fsync, rename. Error: says what went wrong; the old file is untouched.
+Outcome writeFileAtomically(const std::filesystem::path& file, const std::string& content);
+
+/// The same for a writer that needs a path: calls `write(temporary)`, then fsync and rename. When `write` fails, the
+/// temporary file is removed and its error returned.
+Outcome replaceFileAtomically(const std::filesystem::path& file,
+                              const std::function<Outcome(const std::filesystem::path&)>& write);
+
+}  // namespace dusk

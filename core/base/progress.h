@@ -1,0 +1,31 @@
+#pragma once
+#include <atomic>
+#include <chrono>
+
+namespace dusk {
+
+/// Progress of, and the wish to end, one long piece of work. Every member may be called from any thread.
+class Progress {
+ public:
+  void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
+  bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
+
+  /// `fraction` in [0, 1].
+  void report(double fraction) { fraction_.store(fraction, std::memory_order_relaxed); }
+  double fraction() const { return fraction_.load(std::memory_order_relaxed); }
+
+  /// Seconds left at the speed so far; negative while nothing is known.
+  double secondsLeft() const {
+    const double part = fraction();
+    if (part <= 0.0) return -1.0;
+    const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun_;
+    return spent.count() * (1.0 - part) / part;
+  }
+
+ private:
+  std::atomic<bool> cancelled_{false};
+  std::atomic<double> fraction_{0.0};
+  std::chrono::steady_clock::time_point begun_ = std::chrono::steady_clock::now();
+};
+
+}  // namespace dusk

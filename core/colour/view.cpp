@@ -1,0 +1,122 @@
+#include "core/colour/view.h"
+
+#include <OpenColorIO/OpenColorIO.h>
+
+#include <sstream>
+
+namespace OCIO = OCIO_NAMESPACE;
+
+namespace dusk {
+namespace {
+
+// The configuration we ship. Reference space: scene-linear Rec.709; one sRGB display, three views of it.
+// The soft shoulder leaves everything below middle grey alone and lets four stops above white roll off.
+constexpr const char* shippedConfig = R"yaml(ocio_profile_version: 2
+roles: {default: linear, scene_linear: linear}
+file_rules:
+  - !<Rule> {name: Default, colorspace: default}
+displays:
+  sRGB:
+    - !<View> {name: plain sRGB, colorspace: srgb}
+    - !<View> {name: soft shoulder, colorspace: soft}
+    - !<View> {name: ACES, colorspace: aces}
+active_displays: [sRGB]
+active_views: [plain sRGB, soft shoulder, ACES]
+colorspaces:
+  - !<ColorSpace>
+    name: linear
+    encoding: scene-linear
+  - !<ColorSpace>
+    name: srgb
+    encoding: sdr-video
+    from_scene_reference: !<ExponentWithLinearTransform> {gamma: 2.4, offset: 0.055, direction: inverse}
+  - !<ColorSpace>
+    name: soft
+    encoding: sdr-video
+    from_scene_reference: !<GroupTransform>
+      children:
+        - !<LogCameraTransform> {base: 2, log_side_slope: 0.11, log_side_offset: 0.62, lin_side_slope: 1, lin_side_offset: 0.012, lin_side_break: 0.04}
+        - !<GradingRGBCurveTransform>
+          style: video
+          master: {control_points: [-0.1, -0.02, 0, 0.0, 0.17, 0.16, 0.4, 0.44, 0.62, 0.735, 0.86, 0.93, 1.06, 1.0, 1.3, 1.05]}
+  - !<ColorSpace>
+    name: aces
+    encoding: sdr-video
+    from_scene_reference: !<GroupTransform>
+      children:
+        - !<MatrixTransform> {matrix: [0.43963298, 0.38298870, 0.17737832, 0, 0.08977644, 0.81343943, 0.09678413, 0, 0.01754117, 0.11154655, 0.87091228, 0, 0, 0, 0, 1]}
+        - !<BuiltinTransform> {style: ACES-OUTPUT - ACES2065-1_to_CIE-XYZ-D65 - SDR-VIDEO_1.0}
+        - !<MatrixTransform> {matrix: [3.24096994, -1.53738318, -0.49861076, 0, -0.96924364, 1.8759675, 0.04155506, 0, 0.05563008, -0.20397696, 1.05697151, 0, 0, 0, 0, 1]}
+        - !<ExponentWithLinearTransform> {gamma: 2.4, offset: 0.055, direction: inverse}
+)yaml";
+
+void apply(const OCIO::ConstCPUProcessorRcPtr& processor, float* rgb, size_t count) {
+  // OpenColorIO counts pixels in long; a row of at most 1e6 keeps any sum far from its limits.
+  for (size_t at = 0; at < count; at += 1'000'000) {
+    OCIO::PackedImageDesc block(rgb + at * 3, long(std::min<size_t>(1'000'000, count - at)), 1, 3);
+    processor->apply(block);
+  }
+}
+
+}  // namespace
+
+struct ColourView::Processors {
+  OCIO::ConstCPUProcessorRcPtr toDisplay, toScene;
+};
+
+ColourView::ColourView(std::unique_ptr<Processors> processors) : processors_(std::move(processors)) {}
+ColourView::~ColourView() = default;
+
+std::vector<std::string> ColourView::names() { return {"plain sRGB", "soft shoulder", "ACES"}; }
+
+Result<std::shared_ptr<const ColourView>> ColourView::make(const std::string& name) {
+  try {
+    std::istringstream text(shippedConfig);
+    const auto config = OCIO::Config::CreateFromStream(text);
+    const auto processor = [&](OCIO::TransformDirection direction) {
+      const auto view = OCIO::DisplayViewTransform::Create();
+      view->setSrc("linear");
+      view->setDisplay("sRGB");
+      view->setView(name.c_str());
+      // Lossless: the fast power approximations would cost the identity rule its exactness.
+      return config->getProcessor(view, direction)
+          ->getOptimizedCPUProcessor(OCIO::BIT_DEPTH_F32, OCIO::BIT_DEPTH_F32, OCIO::OPTIMIZATION_LOSSLESS);
+    };
+    auto both = std::make_unique<Processors>();
+    both->toDisplay = processor(OCIO::TRANSFORM_DIR_FORWARD);
+    both->toScene = processor(OCIO::TRANSFORM_DIR_INVERSE);
+    return std::shared_ptr<const ColourView>(new ColourView(std::move(both)));
+  } catch (const OCIO::Exception& error) {
+    return Error{"The view '" + name + "' is not available: " + error.what()};
+  }
+}
+
+void ColourView::toDisplay(float* rgb, size_t count) const { apply(processors_->toDisplay, rgb, count); }
+void ColourView::toScene(float* rgb, size_t count) const { apply(processors_->toScene, rgb, count); }
+
+Picture sceneLinear(const Photo& photo, const ColourView& view) {
+  Picture linear = photo.picture;
+  if (!photo.sceneLinear) view.toScene(linear.pixels.data(), size_t(linear.width) * linear.height);
+  return linear;
+}
+
+Picture displayed(const Picture& linear, const ColourView& view) {
+  Picture codes = linear;
+  view.toDisplay(codes.pixels.data(), size_t(codes.width) * codes.height);
+  return codes;
+}
+
+Rgb kelvinColour(double kelvin) {
+  const double t = std::clamp(kelvin, 1667.0, 25000.0), i = 1e3 / t;
+  const double x = t <= 4000 ? -0.2661239 * i * i * i - 0.2343589 * i * i + 0.8776956 * i + 0.179910
+                             : -3.0258469 * i * i * i + 2.1070379 * i * i + 0.2226347 * i + 0.240390;
+  const double y = t <= 2222   ? -1.1063814 * x * x * x - 1.34811020 * x * x + 2.18555832 * x - 0.20219683
+                   : t <= 4000 ? -0.9549476 * x * x * x - 1.37418593 * x * x + 2.09137015 * x - 0.16748867
+                               : 3.0817580 * x * x * x - 5.87338670 * x * x + 3.75112997 * x - 0.37001483;
+  const double X = x / y, Z = (1 - x - y) / y;
+  const Vec3d rgb(3.24096994 * X - 1.53738318 - 0.49861076 * Z, -0.96924364 * X + 1.8759675 + 0.04155506 * Z,
+                  0.05563008 * X - 0.20397696 + 1.05697151 * Z);
+  return {float(std::max(rgb.x, 0.0)), float(std::max(rgb.y, 0.0)), float(std::max(rgb.z, 0.0))};
+}
+
+}  // namespace dusk

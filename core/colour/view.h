@@ -1,0 +1,44 @@
+#pragma once
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/picture/picture.h"
+
+namespace dusk {
+
+/// A view: how scene-linear Rec.709 becomes sRGB display code values, and its exact inverse, by which the plate enters.
+/// Immutable; safe to use from many threads at once.
+class ColourView {
+ public:
+  /// `name` is one of `names()`. Error: unknown name, or OpenColorIO refuses our configuration.
+  static Result<std::shared_ptr<const ColourView>> make(const std::string& name);
+  /// The views we ship, the default first: "plain sRGB", "soft shoulder", "ACES".
+  static std::vector<std::string> names();
+
+  /// In place, three channels interleaved, `count` pixels.
+  void toDisplay(float* rgb, size_t count) const;
+  void toScene(float* rgb, size_t count) const;
+
+  ~ColourView();
+  ColourView(const ColourView&) = delete;
+  ColourView& operator=(const ColourView&) = delete;
+
+ private:
+  struct Processors;
+  explicit ColourView(std::unique_ptr<Processors> processors);
+  std::unique_ptr<Processors> processors_;
+};
+
+/// The photograph in scene-linear light: `view` undone, unless the file was scene-linear already.
+Picture sceneLinear(const Photo& photo, const ColourView& view);
+/// Scene-linear to 0..1 code values under `view`; needs three channels.
+Picture displayed(const Picture& linear, const ColourView& view);
+
+/// Multiplier per channel that renders a light of `kelvin` (1667 to 25000), adapted to Rec.709, luminance 1.
+/// Kim et al. 2002, "Design of advanced color temperature control system for HDTV applications": cubic fit of the
+/// Planckian locus; 6504 K is close to, not exactly, white (the locus passes beside D65).
+Rgb kelvinColour(double kelvin);
+
+}  // namespace dusk

@@ -1,0 +1,117 @@
+#include "core/light/panorama.h"
+
+namespace dusk {
+namespace {
+
+/// Index of the interval of a cumulative list (first entry 0) that holds `x`, and how far into it.
+std::pair<int, float> invert(const float* cumulative, int count, float x) {
+  const float* end = cumulative + count + 1;
+  const int i = std::clamp(int(std::upper_bound(cumulative, end, x) - cumulative) - 1, 0, count - 1);
+  const float width = cumulative[i + 1] - cumulative[i];
+  return {i, width > 0 ? std::min((x - cumulative[i]) / width, 0.999999f) : 0.5f};
+}
+
+}  // namespace
+
+Vec2f panoramaUv(const Vec3f& d) {
+  const float u = 0.5f + std::atan2(d.x, d.y) / (2 * pif);
+  return {u, std::acos(std::clamp(d.z, -1.0f, 1.0f)) / pif};
+}
+
+Vec3f panoramaDirection(const Vec2f& uv) {
+  const float azimuth = (uv.x - 0.5f) * 2 * pif, polar = uv.y * pif;
+  return {std::sin(polar) * std::sin(azimuth), std::sin(polar) * std::cos(azimuth), std::cos(polar)};
+}
+
+std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
+  auto p = std::make_shared<Panorama>();
+  p->picture_ = std::move(picture);
+  const int w = p->picture_.width, h = p->picture_.height;
+  p->rows_.assign(h + 1, 0);
+  p->columns_.assign(size_t(h) * (w + 1), 0);
+  double total = 0, mean = 0;
+  for (int y = 0; y < h; ++y) {
+    const float sine = std::sin((y + 0.5f) / h * pif);
+    double row = 0;
+    for (int x = 0; x < w; ++x) {
+      row += luminance(p->picture_.rgbAt(x, y));
+      p->columns_[size_t(y) * (w + 1) + x + 1] = float(row);
+    }
+    total += row * sine;
+    mean += row * sine / w * (pi / 2) / h;
+    p->rows_[y + 1] = float(total);
+  }
+  p->total_ = float(total);
+  p->mean_ = float(mean);
+  return p;
+}
+
+Rgb Panorama::radiance(const Vec3f& direction) const {
+  const Vec2f uv = panoramaUv(direction);
+  const int w = picture_.width, h = picture_.height;
+  const float fx = uv.x * w - 0.5f, fy = std::clamp(uv.y * h - 0.5f, 0.0f, float(h - 1));
+  const int x0 = int(std::floor(fx)), y0 = int(fy);
+  const float tx = fx - x0, ty = fy - y0;
+  const int xa = (x0 + w) % w, xb = (x0 + 1 + w) % w, yb = std::min(y0 + 1, h - 1);
+  return (picture_.rgbAt(xa, y0) * (1 - tx) + picture_.rgbAt(xb, y0) * tx) * (1 - ty) +
+         (picture_.rgbAt(xa, yb) * (1 - tx) + picture_.rgbAt(xb, yb) * tx) * ty;
+}
+
+Panorama::Sample Panorama::sample(const Vec2f& u) const {
+  const int w = picture_.width, h = picture_.height;
+  if (total_ <= 0) return {{0, 0, 1}, Rgb(0), 0};
+  const auto [y, ty] = invert(rows_.data(), h, u.y * total_);
+  const float* row = &columns_[size_t(y) * (w + 1)];
+  const auto [x, tx] = invert(row, w, u.x * row[w]);
+  const Vec3f direction = panoramaDirection({(x + tx) / w, (y + ty) / h});
+  return {direction, radiance(direction), pdf(direction)};
+}
+
+float Panorama::pdf(const Vec3f& direction) const {
+  if (total_ <= 0) return 0;
+  const Vec2f uv = panoramaUv(direction);
+  const int w = picture_.width, h = picture_.height;
+  const int x = std::clamp(int(uv.x * w), 0, w - 1), y = std::clamp(int(uv.y * h), 0, h - 1);
+  // Luminance times the row's sine over the total is the pixel's share; the true sine turns area into solid angle.
+  const float rowSine = std::sin((y + 0.5f) / h * pif), sine = std::sqrt(std::max(1e-8f, 1 - direction.z * direction.z));
+  const float share = luminance(picture_.rgbAt(x, y)) * rowSine / total_;
+  return share * float(w) * float(h) / (2 * pif * pif * sine);
+}
+
+Panorama::Peak Panorama::brightest() const {
+  const Picture small = resized(picture_, 128, 64);
+  int bestX = 0, bestY = 0;
+  float best = -1;
+  for (int y = 0; y < 64; ++y)
+    for (int x = 0; x < 128; ++x)
+      if (const float l = luminance(small.rgbAt(x, y)); l > best) best = l, bestX = x, bestY = y;
+  // The centroid of the full picture around that cell is the direction itself.
+  const int w = picture_.width, h = picture_.height;
+  Vec3f sum(0);
+  float strongest = 0;
+  const int x0 = (bestX - 1) * w / 128, x1 = (bestX + 2) * w / 128;
+  const int y0 = std::max(0, (bestY - 1) * h / 64), y1 = std::min(h, (bestY + 2) * h / 64);
+  for (int pass = 0; pass < 2; ++pass)
+    for (int y = y0; y < y1; ++y)
+      for (int x = x0; x < x1; ++x) {
+        const float l = luminance(picture_.rgbAt((x + w) % w, y));
+        if (pass == 0) strongest = std::max(strongest, l);
+        if (pass == 1 && l > strongest * 0.25f) sum += panoramaDirection({(x + 0.5f) / w, (y + 0.5f) / h}) * l;
+      }
+  const Vec3f direction = sum.length2() > 0 ? sum.normalized() : Vec3f(0, 0, 1);
+  return {direction, mean_ > 0 ? best / mean_ : 0};
+}
+
+float Panorama::rangeEv() const {
+  std::vector<float> values;
+  for (size_t i = 0; i + 2 < picture_.pixels.size(); i += 3) {
+    const float l = luminance({picture_.pixels[i], picture_.pixels[i + 1], picture_.pixels[i + 2]});
+    if (l > 0) values.push_back(l);
+  }
+  if (values.empty()) return 0;
+  const float top = *std::max_element(values.begin(), values.end());
+  std::nth_element(values.begin(), values.begin() + long(values.size() / 1000), values.end());
+  return std::log2(top / values[values.size() / 1000]);
+}
+
+}  // namespace dusk

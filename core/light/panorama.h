@@ -1,0 +1,54 @@
+#pragma once
+#include <memory>
+#include <optional>
+
+#include "core/base/result.h"
+#include "core/picture/picture.h"
+
+namespace dusk {
+
+/// Equirectangular picture coordinates (u, v in 0..1) of a world direction: u = 0.5 looks along +Y and grows clockwise
+/// from above, v = 0 is up; and back.
+Vec2f panoramaUv(const Vec3f& direction);
+Vec3f panoramaDirection(const Vec2f& uv);
+
+/// Scene-linear light all round, ready to be looked up and to draw directions from in proportion to radiance.
+/// Immutable: share it between threads. Its own frame: turn, mirror and gain are the lookup's business (see Dome).
+class Panorama {
+ public:
+  /// `picture`: equirectangular, three channels, width = 2 height (others are taken as such too), all values >= 0.
+  static std::shared_ptr<const Panorama> make(Picture picture);
+
+  const Picture& picture() const { return picture_; }
+  /// Radiance from direction (unit). Bilinear.
+  Rgb radiance(const Vec3f& direction) const;
+
+  struct Sample {
+    Vec3f direction;
+    Rgb radiance;
+    float pdf;  ///< per steradian
+  };
+  /// Draws a direction by luminance times solid angle. `u` uniform in [0, 1)^2.
+  Sample sample(const Vec2f& u) const;
+  float pdf(const Vec3f& direction) const;
+
+  /// Mean luminance over the sphere.
+  float meanLuminance() const { return mean_; }
+  /// Direction of the brightest spot (luminance blurred over about 3 degrees), and how many times the mean it is.
+  struct Peak {
+    Vec3f direction;
+    float timesMean;
+  };
+  Peak brightest() const;
+  /// Darkest to brightest luminance in EV, over the 0.1 % to 100 % quantiles.
+  float rangeEv() const;
+
+ private:
+  Picture picture_;
+  // Piecewise-constant 2D distribution (Pharr, Jakob & Humphreys 2016, "Physically Based Rendering", 13.6.7): cumulative
+  // weights over rows, and over the pixels of each row.
+  std::vector<float> rows_, columns_;
+  float total_ = 0, mean_ = 0;
+};
+
+}  // namespace dusk

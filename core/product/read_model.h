@@ -1,0 +1,22 @@
+#pragma once
+#include <filesystem>
+
+#include "core/base/result.h"
+#include "core/product/model.h"
+
+namespace dusk {
+
+/// Reads a STEP file with its assembly tree, names and colours (OpenCASCADE, XCAF), tessellated with a chord error of
+/// `chordM` metres at most. Runs the reader in this process: only the import worker, the demo maker and tests call it.
+Result<Model> readStep(const std::filesystem::path& file, double chordM);
+
+/// Reads OBJ, glTF/GLB, FBX, STL or PLY (Assimp): one part per mesh under its node.
+Result<Model> readMesh(const std::filesystem::path& file);
+
+/// One of the two by the file's ending. Error: unknown ending, unreadable, or nothing with a surface in it.
+Result<Model> readModel(const std::filesystem::path& file);
+
+/// `path` made unique among `taken` by a number, and taken.
+std::string uniquePath(std::map<std::string, int>& taken, const std::string& path);
+
+}  // namespace dusk

@@ -1,0 +1,30 @@
+#include "core/project/changes.h"
+
+namespace dusk {
+namespace {
+
+const Shot* shotAt(const Project& project, size_t index) {
+  return index < project.shots.size() ? &project.shots[index] : nullptr;
+}
+
+}  // namespace
+
+Changes changes(const Project& before, const Project& after, size_t index) {
+  const Shot *a = shotAt(before, index), *b = shotAt(after, index);
+  if (!a || !b) return {true, true, true, true};
+  Changes c;
+  c.plate = a->plate != b->plate || a->blend.view != b->blend.view;
+  const auto shape = [](const Product& p) { return std::tie(p.id, p.model, p.hiddenParts); };
+  c.geometry = before.products.size() != after.products.size();
+  for (size_t i = 0; !c.geometry && i < before.products.size(); ++i)
+    c.geometry = shape(before.products[i]) != shape(after.products[i]);
+  // A locked or re-measured vantage with the same camera shows the same picture.
+  c.trace = c.plate || c.geometry || before.products != after.products || before.surfaces != after.surfaces ||
+            a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
+            a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
+            a->contact != b->contact || a->render != b->render;
+  c.blend = c.trace || a->blend != b->blend;
+  return c;
+}
+
+}  // namespace dusk

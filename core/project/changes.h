@@ -1,0 +1,17 @@
+#pragma once
+#include "core/project/project.h"
+
+namespace dusk {
+
+/// What must be made anew when a shot goes from one value to another. Each flag implies only its own work: a grade
+/// never traces, a surface never rebuilds geometry.
+struct Changes {
+  bool plate = false;     ///< other photograph, or other view to undo on it
+  bool geometry = false;  ///< other model, or other parts shown
+  bool trace = false;     ///< anything the tracer sees
+  bool blend = false;     ///< anything the finished picture shows
+};
+
+Changes changes(const Project& before, const Project& after, size_t shot);
+
+}  // namespace dusk

@@ -1,0 +1,72 @@
+#pragma once
+#include <nlohmann/json.hpp>
+
+#include "core/project/project.h"
+
+/// JSON forms of the project's values, shared by the document, the evidence file and the headless answers.
+/// Reading throws nlohmann::json::exception on a wrong kind; callers turn that into an Error at their border.
+
+template <typename T>
+struct nlohmann::adl_serializer<Imath::Vec2<T>> {
+  static void to_json(json& j, const Imath::Vec2<T>& v) { j = {v.x, v.y}; }
+  static void from_json(const json& j, Imath::Vec2<T>& v) { j.at(0).get_to(v.x), j.at(1).get_to(v.y); }
+};
+template <typename T>
+struct nlohmann::adl_serializer<Imath::Vec3<T>> {
+  static void to_json(json& j, const Imath::Vec3<T>& v) { j = {v.x, v.y, v.z}; }
+  static void from_json(const json& j, Imath::Vec3<T>& v) {
+    j.at(0).get_to(v.x), j.at(1).get_to(v.y), j.at(2).get_to(v.z);
+  }
+};
+template <typename T>
+struct nlohmann::adl_serializer<std::optional<T>> {
+  static void to_json(json& j, const std::optional<T>& v) {
+    if (v)
+      j = *v;
+    else
+      j = nullptr;
+  }
+  static void from_json(const json& j, std::optional<T>& v) {
+    if (j.is_null())
+      v.reset();
+    else
+      v = j.get<T>();
+  }
+};
+
+namespace dusk {
+
+NLOHMANN_JSON_SERIALIZE_ENUM(Run, {{Run::a, "a"}, {Run::b, "b"}, {Run::up, "up"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(UpAxis, {{UpAxis::z, "z"}, {UpAxis::x, "x"}, {UpAxis::y, "y"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(LampKind, {{LampKind::sun, "sun"}, {LampKind::area, "area"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(DeliverableKind, {{DeliverableKind::png, "png"}, {DeliverableKind::exr, "exr"}})
+
+#define DUSK_FIELDS NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT
+DUSK_FIELDS(AssetRef, path, hash)
+DUSK_FIELDS(Stroke, id, run, points)
+DUSK_FIELDS(Footprint, corners, sizeM)
+DUSK_FIELDS(Pin, at, worldM)
+DUSK_FIELDS(KnownLength, from, to, metres)
+DUSK_FIELDS(Gnomon, base, shadowTip)
+DUSK_FIELDS(Evidence, strokes, footprint, pins, lengths, focalMm35, heightM, solveK1, solveK2)
+DUSK_FIELDS(Triadd, x, y, z)
+DUSK_FIELDS(Camera, width, height, focalPx, cx, cy, k1, k2, axes, position)
+DUSK_FIELDS(VantageSigma, focalPx, tiltDegrees, rollDegrees, heightM)
+DUSK_FIELDS(Vantage, solved, camera, sigma, rmsPx, locked)
+DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat, clearcoatRoughness,
+            emission)
+DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts)
+DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees)
+DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored)
+DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees, positionM,
+            targetM, widthM, heightM)
+DUSK_FIELDS(Contact, groundCatches)
+DUSK_FIELDS(RenderSettings, samples, seed, bounces)
+DUSK_FIELDS(BlendSettings, exposureEv, warmth, view)
+DUSK_FIELDS(Deliverable, kind, fileName)
+DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, placements, surroundings, lamps, gnomon, contact, render, blend,
+            deliverables)
+DUSK_FIELDS(Project, name, products, surfaces, shots)
+#undef DUSK_FIELDS
+
+}  // namespace dusk

@@ -1,0 +1,224 @@
+#pragma once
+#include <array>
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "core/base/maths.h"
+
+/// The document: plain values and ids, nothing else. Lengths in metres, angles in degrees, pixel positions in pixels
+/// of the plate, colours scene-linear Rec.709. An edit is a function Project -> Project.
+namespace dusk {
+
+/// A file outside the document: its path relative to the project's folder, and the hash of its content.
+struct AssetRef {
+  std::string path, hash;
+  bool operator==(const AssetRef&) const = default;
+  bool empty() const { return path.empty(); }
+};
+
+// ---- vantage ---------------------------------------------------------------------------------------------------
+
+/// Which world axis a stroke follows: a is +X, b is +Y (both level), up is +Z.
+enum class Run { a, b, up };
+
+/// Points along a straight edge of the photo, in order.
+struct Stroke {
+  std::string id;
+  Run run = Run::a;
+  std::vector<Vec2d> points;
+  bool operator==(const Stroke&) const = default;
+};
+
+/// Four corners of a real, level rectangle on the ground, around from the origin along +X first.
+struct Footprint {
+  std::array<Vec2d, 4> corners{Vec2d(0, 0), Vec2d(0, 0), Vec2d(0, 0), Vec2d(0, 0)};
+  std::optional<Vec2d> sizeM;  ///< along +X, along +Y
+  bool operator==(const Footprint&) const = default;
+};
+
+/// A pixel of the photo that shows a known point.
+struct Pin {
+  Vec2d at{0, 0};
+  Vec3d worldM{0, 0, 0};
+  bool operator==(const Pin&) const = default;
+};
+
+/// A distance known on the ground.
+struct KnownLength {
+  Vec2d from{0, 0}, to{0, 0};
+  double metres = 1.0;
+  bool operator==(const KnownLength&) const = default;
+};
+
+/// Base and shadow tip, on the ground, of something upright in the photo: which way the place's shadows run.
+struct Gnomon {
+  Vec2d base{0, 0}, shadowTip{0, 0};
+  bool operator==(const Gnomon&) const = default;
+};
+
+struct Evidence {
+  std::vector<Stroke> strokes;
+  std::optional<Footprint> footprint;
+  std::vector<Pin> pins;
+  std::vector<KnownLength> lengths;
+  std::optional<double> focalMm35, heightM;
+  bool solveK1 = false, solveK2 = false;
+  bool operator==(const Evidence&) const = default;
+};
+
+/// A pinhole camera with Brown-Conrady distortion. x right, y down, z forward; pixel centres at +0.5.
+struct Camera {
+  int width = 0, height = 0;
+  double focalPx = 0, cx = 0, cy = 0, k1 = 0, k2 = 0;
+  Triadd axes;  ///< the camera's x, y, z axes in the world
+  Vec3d position{0, 0, 0};
+  bool operator==(const Camera&) const = default;
+};
+
+/// One-sigma margins of the solve, in the units of the names.
+struct VantageSigma {
+  double focalPx = 0, tiltDegrees = 0, rollDegrees = 0, heightM = 0;
+  bool operator==(const VantageSigma&) const = default;
+};
+
+struct Vantage {
+  bool solved = false;
+  Camera camera;
+  VantageSigma sigma;
+  double rmsPx = 0;
+  bool locked = false;
+  bool operator==(const Vantage&) const = default;
+};
+
+// ---- products, surfaces ----------------------------------------------------------------------------------------
+
+/// How a part looks. Energy-conserving layers from below: diffuse or metal or transmitting base, clearcoat over all.
+struct Surface {
+  std::string id, name;
+  Vec3d baseColour{0.5, 0.5, 0.5};
+  double metalness = 0, roughness = 0.5, ior = 1.5, transmission = 0;
+  double clearcoat = 0, clearcoatRoughness = 0.05;
+  Vec3d emission{0, 0, 0};  ///< radiance; 1 = photo white
+  bool operator==(const Surface&) const = default;
+};
+
+enum class UpAxis { x, y, z };
+
+/// A model and how it is dressed; shared by all shots of a campaign.
+struct Product {
+  std::string id, name;
+  AssetRef model;
+  double metresPerUnit = 0.001;
+  UpAxis up = UpAxis::z;
+  std::map<std::string, std::string> surfaceOfPart;  ///< part path -> surface id; others show their own colour
+  std::set<std::string> hiddenParts;
+  bool operator==(const Product&) const = default;
+};
+
+// ---- shots -----------------------------------------------------------------------------------------------------
+
+/// Where a product stands: the spot of its middle on the ground, its turn about the upright, and how high it is lifted.
+struct Placement {
+  std::string id, productId;
+  double xM = 0, yM = 0, liftM = 0, turnDegrees = 0;
+  bool operator==(const Placement&) const = default;
+};
+
+/// The light all round. The turn is clockwise from above, after mirroring.
+struct Surroundings {
+  AssetRef panorama;
+  double turnDegrees = 0, gainEv = 0;
+  bool mirrored = false;
+  bool operator==(const Surroundings&) const = default;
+};
+
+enum class LampKind { sun, area };
+
+struct Lamp {
+  std::string id, name;
+  LampKind kind = LampKind::sun;
+  bool on = true;
+  double kelvin = 5500;
+  /// Sun: irradiance on a surface that faces it, in EV over what makes a white sheet photo white (pi).
+  /// Area: radiance in EV over photo white.
+  double powerEv = 0;
+  double azimuthDegrees = 0, elevationDegrees = 30, discDegrees = 0.53;     // sun; azimuth clockwise from +Y
+  Vec3d positionM{0, 0, 1.5};                                               // area: centre; it faces targetM
+  Vec3d targetM{0, 0, 0};
+  double widthM = 0.6, heightM = 0.6;
+  bool operator==(const Lamp&) const = default;
+};
+
+struct Contact {
+  bool groundCatches = true;
+  bool operator==(const Contact&) const = default;
+};
+
+struct RenderSettings {
+  int samples = 96;
+  int seed = 1;
+  int bounces = 6;
+  bool operator==(const RenderSettings&) const = default;
+};
+
+/// What is done to the product before it goes over the plate, and the view all is shown and delivered in.
+struct BlendSettings {
+  double exposureEv = 0;
+  double warmth = 0;  ///< -1 (bluer) to +1 (warmer): shift of the white along the Planckian locus, in 100 mired
+  std::string view = "plain sRGB";
+  bool operator==(const BlendSettings&) const = default;
+};
+
+enum class DeliverableKind { png, exr };
+
+struct Deliverable {
+  DeliverableKind kind = DeliverableKind::png;
+  std::string fileName;  ///< without folder
+  bool operator==(const Deliverable&) const = default;
+};
+
+struct Shot {
+  std::string id, name;
+  AssetRef plate;
+  Evidence evidence;
+  Vantage vantage;
+  std::vector<Placement> placements;
+  Surroundings surroundings;
+  std::vector<Lamp> lamps;
+  std::optional<Gnomon> gnomon;
+  Contact contact;
+  RenderSettings render;
+  BlendSettings blend;
+  std::vector<Deliverable> deliverables;
+  bool operator==(const Shot&) const = default;
+};
+
+struct Project {
+  std::string name;
+  std::vector<Product> products;
+  std::vector<Surface> surfaces;
+  std::vector<Shot> shots;
+  bool operator==(const Project&) const = default;
+};
+
+/// Lookup by id; nullptr when there is none. Works on const and mutable lists.
+template <typename List>
+auto byId(List& list, const std::string& id) -> decltype(&list[0]) {
+  for (auto& item : list)
+    if (item.id == id) return &item;
+  return nullptr;
+}
+
+/// An id of the form `stem-N` that no item of `list` has yet.
+template <typename List>
+std::string freshId(const List& list, const std::string& stem) {
+  for (int n = 1;; ++n) {
+    const std::string id = stem + "-" + std::to_string(n);
+    if (!byId(list, id)) return id;
+  }
+}
+
+}  // namespace dusk

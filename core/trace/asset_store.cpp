@@ -1,0 +1,81 @@
+#include "core/trace/asset_store.h"
+
+#include "core/base/hash.h"
+#include "core/picture/read.h"
+#include "core/product/import.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+
+fs::path AssetStore::pathOf(const AssetRef& ref) const {
+  const fs::path path(ref.path);
+  return path.is_absolute() ? path : folder_ / path;
+}
+
+Result<AssetRef> AssetStore::refer(const fs::path& file) const {
+  auto hash = hashFile(file);
+  if (!hash) return hash.error();
+  std::error_code code;
+  const fs::path whole = fs::weakly_canonical(file, code);
+  fs::path path = whole;
+  if (!folder_.empty()) {
+    const fs::path near = whole.lexically_relative(fs::weakly_canonical(folder_, code));
+    if (!near.empty() && !near.string().starts_with("..")) path = near;
+  }
+  return AssetRef{path.string(), *hash};
+}
+
+template <typename T, typename Load>
+Result<std::shared_ptr<const T>> AssetStore::kept(Kept<T>& in, const std::string& key, const Load& load) {
+  {
+    const std::lock_guard lock(mutex_);
+    if (const auto found = in.find(key); found != in.end()) return found->second;
+  }
+  Result<std::shared_ptr<const T>> loaded = load();
+  if (!loaded) return loaded;
+  const std::lock_guard lock(mutex_);
+  return in.emplace(key, *loaded).first->second;
+}
+
+namespace {
+/// Two files of one name but other content are two assets.
+std::string keyOf(const AssetRef& ref) { return ref.path + "|" + ref.hash; }
+
+template <typename T>
+Result<std::shared_ptr<const T>> shared(Result<T> result) {
+  if (!result) return result.error();
+  return std::shared_ptr<const T>(std::make_shared<T>(std::move(*result)));
+}
+}  // namespace
+
+Result<std::shared_ptr<const Photo>> AssetStore::photo(const AssetRef& ref) {
+  return kept(photos_, keyOf(ref), [&] { return shared(readPhoto(pathOf(ref))); });
+}
+
+Result<std::shared_ptr<const Picture>> AssetStore::plate(const AssetRef& ref, const std::string& viewName) {
+  return kept(plates_, keyOf(ref) + "|" + viewName, [&]() -> Result<std::shared_ptr<const Picture>> {
+    const auto from = photo(ref);
+    if (!from) return from.error();
+    const auto how = view(viewName);
+    if (!how) return how.error();
+    return std::shared_ptr<const Picture>(std::make_shared<Picture>(sceneLinear(**from, **how)));
+  });
+}
+
+Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref) {
+  return kept(panoramas_, keyOf(ref), [&]() -> Result<std::shared_ptr<const Panorama>> {
+    auto light = readLight(pathOf(ref));
+    if (!light) return light.error();
+    return Panorama::make(std::move(*light));
+  });
+}
+
+Result<std::shared_ptr<const Model>> AssetStore::model(const AssetRef& ref, Progress& progress) {
+  return kept(models_, keyOf(ref), [&] { return shared(importModel(pathOf(ref), progress)); });
+}
+
+Result<std::shared_ptr<const ColourView>> AssetStore::view(const std::string& name) {
+  return kept(views_, name, [&] { return ColourView::make(name); });
+}
+
+}  // namespace dusk

@@ -1,0 +1,48 @@
+#pragma once
+#include <filesystem>
+#include <map>
+#include <memory>
+#include <mutex>
+
+#include "core/base/progress.h"
+#include "core/colour/view.h"
+#include "core/light/panorama.h"
+#include "core/picture/picture.h"
+#include "core/product/model.h"
+
+namespace dusk {
+
+/// The heavy things a project links to, loaded once by path and held as immutable shared values. Safe to use from
+/// several threads; a load runs on the calling thread.
+class AssetStore {
+ public:
+  /// Paths in the project are relative to `folder`.
+  explicit AssetStore(std::filesystem::path folder = {}) : folder_(std::move(folder)) {}
+
+  std::filesystem::path pathOf(const AssetRef& ref) const;
+  /// A reference to `file`: relative to the folder where that is possible without climbing out of it, and hashed.
+  Result<AssetRef> refer(const std::filesystem::path& file) const;
+
+  Result<std::shared_ptr<const Photo>> photo(const AssetRef& ref);
+  /// The photo in scene-linear light under the inverse of `view`.
+  Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const std::string& view);
+  Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
+  Result<std::shared_ptr<const Model>> model(const AssetRef& ref, Progress& progress);
+  Result<std::shared_ptr<const ColourView>> view(const std::string& name);
+
+ private:
+  template <typename T>
+  using Kept = std::map<std::string, std::shared_ptr<const T>>;
+  template <typename T, typename Load>
+  Result<std::shared_ptr<const T>> kept(Kept<T>& in, const std::string& key, const Load& load);
+
+  std::filesystem::path folder_;
+  std::mutex mutex_;
+  Kept<Photo> photos_;
+  Kept<Picture> plates_;
+  Kept<Panorama> panoramas_;
+  Kept<Model> models_;
+  Kept<ColourView> views_;
+};
+
+}  // namespace dusk

@@ -1,0 +1,108 @@
+#include "core/trace/bsdf.h"
+
+#include "core/trace/ggx.h"
+
+namespace dusk {
+namespace {
+
+constexpr float coatF0 = 0.04f;
+
+float schlick(float f0, float cosine) {
+  const float m = 1 - std::clamp(cosine, 0.0f, 1.0f), m2 = m * m;
+  return f0 + (1 - f0) * m2 * m2 * m;
+}
+Rgb schlick(const Rgb& f0, float cosine) {
+  return {schlick(f0.x, cosine), schlick(f0.y, cosine), schlick(f0.z, cosine)};
+}
+float alphaOf(float roughness) { return std::max(1e-3f, roughness * roughness); }
+float f0Of(float ior) { return (ior - 1) * (ior - 1) / ((ior + 1) * (ior + 1)); }
+
+/// GGX value times cos without Fresnel.
+float lobe(const Vec3f& wo, const Vec3f& wi, const Vec3f& h, float alpha) {
+  return ggx::d(h, alpha) * ggx::g2(wo, wi, alpha) / (4 * std::max(wo.z, 1e-6f));
+}
+
+}  // namespace
+
+float dielectricReflectance(float cosine, float eta) {
+  const float sine2 = eta * eta * (1 - cosine * cosine);
+  if (sine2 >= 1) return 1;
+  const float beyond = std::sqrt(1 - sine2);
+  const float parallel = (cosine - eta * beyond) / (cosine + eta * beyond);
+  const float across = (eta * cosine - beyond) / (eta * cosine + beyond);
+  return (parallel * parallel + across * across) / 2;
+}
+
+Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
+    : wo_(wo.x, wo.y, std::max(wo.z, 1e-4f)),
+      metal_(p.base),
+      dielectricF0_(f0Of(std::max(1.0001f, p.ior))),
+      alpha_(alphaOf(p.roughness)),
+      coat_(p.clearcoat),
+      coatAlpha_(alphaOf(p.clearcoatRoughness)),
+      dielectric_(1 - p.metalness),
+      metalness_(p.metalness) {
+  const ggx::Albedo e = ggx::albedo(wo_.z, alpha_), mean = ggx::meanAlbedo(alpha_);
+  compensation_ = Rgb(1) + p.base * ((1 - e.whole()) / std::max(e.whole(), 1e-3f));
+  const float s = dielectricF0_ * e.scale + e.bias, meanS = dielectricF0_ * mean.scale + mean.bias;
+  coupling_ = (1 - s) / std::max(1 - meanS, 1e-4f);
+  diffuse_ = p.base * (dielectric_ * (1 - p.transmission));
+  const ggx::Albedo c = ggx::albedo(wo_.z, coatAlpha_);
+  const float coatS = coat_ * (coatF0 * c.scale + c.bias);
+  belowCoat_ = 1 - coatS;
+  passes_ = belowCoat_ * dielectric_ * p.transmission * (1 - s);
+
+  const float specular = belowCoat_ * (dielectric_ * s + metalness_ * luminance(schlick(metal_, wo_.z)));
+  const float diffuse = belowCoat_ * luminance(diffuse_) * (1 - s);
+  const float sum = std::max(coatS + specular + diffuse, 1e-6f);
+  coatChance_ = coatS / sum;
+  specularChance_ = specular / sum;
+}
+
+Rgb Bsdf::value(const Vec3f& wi) const {
+  if (wi.z <= 0) return Rgb(0);
+  const Vec3f h = (wo_ + wi).normalized();
+  const float cosine = wi.dot(h);
+  const ggx::Albedo e = ggx::albedo(wi.z, alpha_);
+  const float s = dielectricF0_ * e.scale + e.bias;
+  Rgb sum = diffuse_ * (coupling_ * (1 - s) * wi.z / pif);
+  const Rgb fresnel = Rgb(dielectric_ * schlick(dielectricF0_, cosine)) +
+                      schlick(metal_, cosine) * compensation_ * metalness_;
+  sum += fresnel * lobe(wo_, wi, h, alpha_);
+  if (coat_ <= 0) return sum;
+  return sum * belowCoat_ + Rgb(coat_ * schlick(coatF0, cosine) * lobe(wo_, wi, h, coatAlpha_));
+}
+
+float Bsdf::pdfSpecular(const Vec3f& wi, float alpha) const {
+  const Vec3f h = (wo_ + wi).normalized();
+  return ggx::pdfVisible(wo_, h, alpha) / (4 * std::max(wo_.dot(h), 1e-6f));
+}
+
+float Bsdf::pdf(const Vec3f& wi) const {
+  if (wi.z <= 0) return 0;
+  float sum = (1 - coatChance_ - specularChance_) * wi.z / pif;
+  if (specularChance_ > 0) sum += specularChance_ * pdfSpecular(wi, alpha_);
+  if (coatChance_ > 0) sum += coatChance_ * pdfSpecular(wi, coatAlpha_);
+  return sum;
+}
+
+Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
+  Vec3f wi;
+  const bool diffuse = lobeChoice >= coatChance_ + specularChance_;
+  if (!diffuse) {
+    const Vec3f h = ggx::sampleVisible(wo_, lobeChoice < coatChance_ ? coatAlpha_ : alpha_, u);
+    wi = h * (2 * wo_.dot(h)) - wo_;
+  } else {
+    const float r = std::sqrt(u.x), phi = 2 * pif * u.y;
+    wi = {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
+  }
+  const float density = pdf(wi);
+  if (wi.z <= 1e-6f || density <= 1e-9f) return {wi, Rgb(0), 0, diffuse};
+  return {wi, value(wi) / density, density, diffuse};
+}
+
+Rgb Bsdf::albedo() const {
+  return diffuse_ + Rgb(dielectric_ * dielectricF0_) + metal_ * metalness_;
+}
+
+}  // namespace dusk

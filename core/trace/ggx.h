@@ -1,0 +1,47 @@
+#pragma once
+#include "core/base/maths.h"
+
+/// The GGX microfacet distribution with the Smith shadowing of correlated heights, in the local frame (z = normal).
+namespace dusk::ggx {
+
+inline float d(const Vec3f& h, float alpha) {
+  const float a2 = alpha * alpha, c = h.z * h.z * (a2 - 1) + 1;
+  return a2 / (pif * c * c);
+}
+inline float lambda(const Vec3f& w, float alpha) {
+  const float z2 = w.z * w.z;
+  return (std::sqrt(1 + alpha * alpha * std::max(0.0f, 1 - z2) / std::max(z2, 1e-12f)) - 1) / 2;
+}
+inline float g1(const Vec3f& w, float alpha) { return 1 / (1 + lambda(w, alpha)); }
+inline float g2(const Vec3f& wo, const Vec3f& wi, float alpha) {
+  return 1 / (1 + lambda(wo, alpha) + lambda(wi, alpha));
+}
+
+/// A half vector drawn from the normals visible from `wo` (wo.z > 0).
+/// Heitz 2018, "Sampling the GGX Distribution of Visible Normals".
+inline Vec3f sampleVisible(const Vec3f& wo, float alpha, const Vec2f& u) {
+  const Vec3f v = Vec3f(alpha * wo.x, alpha * wo.y, wo.z).normalized();
+  const float length2 = v.x * v.x + v.y * v.y;
+  const Vec3f t1 = length2 > 1e-12f ? Vec3f(-v.y, v.x, 0) / std::sqrt(length2) : Vec3f(1, 0, 0);
+  const Vec3f t2 = v.cross(t1);
+  const float r = std::sqrt(u.x), phi = 2 * pif * u.y, x = r * std::cos(phi), s = (1 + v.z) / 2;
+  const float y = (1 - s) * std::sqrt(std::max(0.0f, 1 - x * x)) + s * r * std::sin(phi);
+  const Vec3f n = t1 * x + t2 * y + v * std::sqrt(std::max(0.0f, 1 - x * x - y * y));
+  return Vec3f(alpha * n.x, alpha * n.y, std::max(1e-6f, n.z)).normalized();
+}
+/// Density of `sampleVisible` over half vectors.
+inline float pdfVisible(const Vec3f& wo, const Vec3f& h, float alpha) {
+  return g1(wo, alpha) * std::max(0.0f, wo.dot(h)) * d(h, alpha) / std::max(wo.z, 1e-6f);
+}
+
+/// Directional albedo of the lobe under Schlick's Fresnel is `F0 * scale + bias`; with F = 1 it is `scale + bias`.
+struct Albedo {
+  float scale = 1, bias = 0;
+  float whole() const { return scale + bias; }
+};
+/// At cos(theta) = `cosine`; from a table integrated once at first use.
+Albedo albedo(float cosine, float alpha);
+/// Cosine-weighted mean over the hemisphere.
+Albedo meanAlbedo(float alpha);
+
+}  // namespace dusk::ggx

@@ -1,0 +1,55 @@
+#pragma once
+#include <cstdint>
+
+#include "core/base/maths.h"
+
+namespace dusk {
+
+/// Owen-scrambled Sobol points, padded: every call draws from the first two Sobol dimensions with its own shuffle and
+/// scramble. Burley 2020, "Practical Hash-based Owen Scrambling", with the Laine-Karras permutation. The same (seed,
+/// pixel, index, call number) always gives the same point, whatever thread asks.
+class Sampler {
+ public:
+  Sampler(uint32_t seed, uint32_t pixel, uint32_t index) : key_(mix(mix(seed) ^ pixel)), index_(index) {}
+
+  Vec2f next2() {
+    const uint32_t key = mix(key_ + 0x9e3779b9u * ++calls_);
+    const uint32_t index = owen(index_, key);
+    return {toUnit(owen(reverse(index), mix(key ^ 0xa511e9b3u))), toUnit(owen(second(index), mix(key ^ 0x63d83595u)))};
+  }
+  float next1() { return next2().x; }
+
+ private:
+  static float toUnit(uint32_t v) { return float(v >> 8) * 0x1p-24f; }
+  static uint32_t mix(uint32_t x) {  // Wellons' low-bias 32-bit hash
+    x ^= x >> 16, x *= 0x21f0aaadu;
+    x ^= x >> 15, x *= 0x735a2d97u;
+    return x ^ (x >> 15);
+  }
+  static uint32_t reverse(uint32_t v) {
+    v = __builtin_bswap32(v);
+    v = ((v >> 4) & 0x0f0f0f0fu) | ((v & 0x0f0f0f0fu) << 4);
+    v = ((v >> 2) & 0x33333333u) | ((v & 0x33333333u) << 2);
+    return ((v >> 1) & 0x55555555u) | ((v & 0x55555555u) << 1);
+  }
+  /// Nested uniform (Owen) scramble.
+  static uint32_t owen(uint32_t v, uint32_t key) {
+    v = reverse(v) + key;
+    v ^= v * 0x6c50b47cu;
+    v ^= v * 0xb82f1e52u;
+    v ^= v * 0xc7afe638u;
+    v ^= v * 0x8d22f6e6u;
+    return reverse(v);
+  }
+  /// Second Sobol dimension of an index.
+  static uint32_t second(uint32_t index) {
+    uint32_t result = 0;
+    for (uint32_t v = 0x80000000u; index; index >>= 1, v ^= v >> 1)
+      if (index & 1) result ^= v;
+    return result;
+  }
+
+  uint32_t key_, index_, calls_ = 0;
+};
+
+}  // namespace dusk

@@ -1,0 +1,75 @@
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+Vec2d undistorted(const Vec2d& p, double k1, double k2) {
+  const double rd = p.length();
+  if (rd == 0 || (k1 == 0 && k2 == 0)) return p;
+  double r = rd;
+  for (int i = 0; i < 30; ++i) {
+    const double r2 = r * r;
+    const double slope = 1 + r2 * (3 * k1 + r2 * 5 * k2);
+    if (slope <= 1e-6) {  // on the fold: step back inside, where the model is still one to one
+      r *= 0.9;
+      continue;
+    }
+    const double step = (r * (1 + r2 * (k1 + r2 * k2)) - rd) / slope;
+    r -= std::clamp(step, -0.5 * r, 0.5 * r);
+    if (std::abs(step) < 1e-14) break;
+  }
+  return p * (r / rd);
+}
+
+std::optional<Vec2d> projected(const Camera& camera, const Vec3d& world) {
+  const Vec3d p = camera.axes.toLocal(world - camera.position);
+  if (p.z <= 1e-9) return {};
+  const Vec2d d = distorted(Vec2d(p.x / p.z, p.y / p.z), camera.k1, camera.k2);
+  return Vec2d(camera.focalPx * d.x + camera.cx, camera.focalPx * d.y + camera.cy);
+}
+
+Vec3d rayThrough(const Camera& camera, const Vec2d& pixel) {
+  const Vec2d p = undistorted({(pixel.x - camera.cx) / camera.focalPx, (pixel.y - camera.cy) / camera.focalPx},
+                              camera.k1, camera.k2);
+  return camera.axes.toWorld(Vec3d(p.x, p.y, 1).normalized());
+}
+
+std::optional<Vec3d> levelPoint(const Camera& camera, const Vec2d& pixel, double height) {
+  const Vec3d d = rayThrough(camera, pixel);
+  const double t = (height - camera.position.z) / d.z;
+  if (!(t > 0) || t > 1e4) return {};
+  return camera.position + d * t;
+}
+
+Camera resized(const Camera& camera, int width, int height) {
+  Camera c = camera;
+  const double s = double(width) / camera.width;
+  c.width = width, c.height = height;
+  c.focalPx *= s, c.cx *= s, c.cy *= double(height) / camera.height;
+  return c;
+}
+
+namespace {
+double diagonalPx(double width, double height) { return std::hypot(width, height); }
+const double diagonal35 = std::hypot(36.0, 24.0);
+}  // namespace
+
+double focalMm35(const Camera& c) { return c.focalPx * diagonal35 / diagonalPx(c.width, c.height); }
+double focalPxFromMm35(double mm, int width, int height) { return mm * diagonalPx(width, height) / diagonal35; }
+
+double tilt(const Camera& camera) { return std::asin(std::clamp(camera.axes.z.z, -1.0, 1.0)); }
+double roll(const Camera& camera) { return std::atan2(camera.axes.x.z, -camera.axes.y.z); }
+
+Camera lookAt(int width, int height, double focalPx, const Vec3d& position, const Vec3d& target) {
+  Camera c;
+  c.width = width, c.height = height, c.focalPx = focalPx;
+  c.cx = width / 2.0, c.cy = height / 2.0;
+  c.position = position;
+  const Vec3d forward = (target - position).normalized();
+  const Vec3d up = std::abs(forward.z) > 0.9999 ? Vec3d(0, 1, 0) : Vec3d(0, 0, 1);
+  c.axes.z = forward;
+  c.axes.x = forward.cross(up).normalized();
+  c.axes.y = c.axes.z.cross(c.axes.x);
+  return c;
+}
+
+}  // namespace dusk

@@ -1,0 +1,96 @@
+#include "core/vantage/evidence_file.h"
+
+#include "core/project/json.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+namespace {
+
+using nlohmann::json;
+
+template <typename T>
+std::optional<T> optionalField(const json& from, const char* key) {
+  return from.contains(key) && !from.at(key).is_null() ? std::optional<T>(from.at(key).get<T>()) : std::nullopt;
+}
+
+EvidenceFile parse(const json& in) {
+  EvidenceFile file;
+  const json& image = in.at("image");
+  file.width = image.at("width").get<int>();
+  file.height = image.at("height").get<int>();
+  file.imageFile = image.value("file", "");
+  Evidence& e = file.evidence;
+  int number = 0;
+  for (const json& s : in.value("strokes", json::array())) {
+    const std::string run = s.at("run").get<std::string>();
+    if (run != "a" && run != "b" && run != "up")
+      throw json::other_error::create(501, "a stroke's run must be a, b or up, not '" + run + "'", &s);
+    e.strokes.push_back({"stroke-" + std::to_string(++number), s.at("run").get<Run>(),
+                         s.at("points").get<std::vector<Vec2d>>()});
+  }
+  if (in.contains("footprint") && !in["footprint"].is_null())
+    e.footprint = Footprint{in["footprint"].at("corners").get<std::array<Vec2d, 4>>(),
+                            optionalField<Vec2d>(in["footprint"], "size_m")};
+  for (const json& p : in.value("pins", json::array()))
+    e.pins.push_back({p.at("at").get<Vec2d>(), p.at("world_m").get<Vec3d>()});
+  for (const json& l : in.value("lengths", json::array()))
+    e.lengths.push_back({l.at("from").get<Vec2d>(), l.at("to").get<Vec2d>(), l.at("metres").get<double>()});
+  if (in.contains("camera")) {
+    e.focalMm35 = optionalField<double>(in["camera"], "focal_mm_35");
+    e.heightM = optionalField<double>(in["camera"], "height_m");
+  }
+  if (in.contains("lens"))
+    for (const std::string& name : in["lens"].value("solve", std::vector<std::string>{})) {
+      e.solveK1 |= name == "k1";
+      e.solveK2 |= name == "k2";
+    }
+  return file;
+}
+
+}  // namespace
+
+Result<EvidenceFile> parseEvidence(const std::string& text) {
+  try {
+    EvidenceFile file = parse(json::parse(text));
+    if (file.width < 2 || file.height < 2 || file.width > 1'000'000 || file.height > 1'000'000)
+      return Error{"The evidence says no usable image size (image.width, image.height).", ErrorKind::unreadable};
+    const Evidence& e = file.evidence;
+    const auto positive = [](const std::optional<double>& v) { return !v || (*v > 0 && std::isfinite(*v)); };
+    if (!positive(e.focalMm35) || !positive(e.heightM) ||
+        (e.footprint && e.footprint->sizeM && !(e.footprint->sizeM->x > 0 && e.footprint->sizeM->y > 0)) ||
+        std::any_of(e.lengths.begin(), e.lengths.end(), [](const KnownLength& l) { return !(l.metres > 0); }))
+      return Error{"Lengths, sizes, heights and focal lengths in the evidence must be positive.", ErrorKind::unreadable};
+    return file;
+  } catch (const json::exception& error) {
+    return Error{std::string("The evidence file is not as it should be: ") + error.what(), ErrorKind::unreadable};
+  }
+}
+
+std::string answerJson(const VantageAnswer& answer) {
+  const Vantage& v = answer.vantage;
+  json out = {{"solved", v.solved}, {"advice", answer.advice}, {"items", json::array()}};
+  if (v.solved) {
+    const Camera& c = v.camera;
+    const Triadd& a = c.axes;
+    const Vec3d& p = c.position;
+    out["focal_px"] = c.focalPx;
+    out["focal_mm_35"] = focalMm35(c);
+    out["cx"] = c.cx, out["cy"] = c.cy, out["k1"] = c.k1, out["k2"] = c.k2;
+    out["world_from_camera"] = {a.x.x, a.y.x, a.z.x, p.x, a.x.y, a.y.y, a.z.y, p.y,
+                                a.x.z, a.y.z, a.z.z, p.z, 0,     0,     0,     1};
+    out["tilt_degrees"] = degrees(tilt(c)), out["roll_degrees"] = degrees(roll(c));
+    out["sigma"] = {{"focal_px", v.sigma.focalPx},
+                    {"focal_mm_35", v.sigma.focalPx / c.focalPx * focalMm35(c)},
+                    {"tilt_degrees", v.sigma.tiltDegrees},
+                    {"roll_degrees", v.sigma.rollDegrees},
+                    {"height_m", v.sigma.heightM}};
+    out["rms_px"] = v.rmsPx;
+    out["scale_known"] = answer.scaleKnown;
+    if (answer.footprintSizeM) out["footprint_size_m"] = *answer.footprintSizeM;
+  }
+  for (const EvidenceItem& item : answer.items)
+    out["items"].push_back({{"what", item.what}, {"id", item.id}, {"rms_px", item.rmsPx}, {"outlier", item.outlier}});
+  return out.dump(2) + "\n";
+}
+
+}  // namespace dusk

@@ -1,0 +1,39 @@
+// Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES. On failure it says one sentence on
+// standard output and exits 1. It may crash: that is why it is a process of its own.
+#include <sys/resource.h>
+
+#include <cstdio>
+#include <cstdlib>
+#include <new>
+
+#include "core/base/files.h"
+#include "core/product/model_file.h"
+#include "core/product/read_model.h"
+
+int main(int argc, char** argv) {
+  if (argc != 4) {
+    std::puts("usage: dusk-import-worker FILE OUT MEMORY_BYTES");
+    return 2;
+  }
+#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
+  const auto bytes = static_cast<rlim_t>(std::strtoull(argv[3], nullptr, 10));
+  const rlimit memory{bytes, bytes}, noCore{0, 0};
+  ::setrlimit(RLIMIT_AS, &memory);
+  ::setrlimit(RLIMIT_CORE, &noCore);
+#endif
+  try {
+    const auto model = dusk::readModel(argv[1]);
+    if (!model) {
+      std::fputs(model.error().message.c_str(), stdout);
+      return 1;
+    }
+    if (const auto written = dusk::writeFileAtomically(argv[2], dusk::modelBytes(*model)); !written) {
+      std::fputs(written.error().message.c_str(), stdout);
+      return 1;
+    }
+  } catch (const std::bad_alloc&) {
+    std::fputs("The model needs more memory than is allowed for one import. Export it simpler.", stdout);
+    return 1;
+  }
+  return 0;
+}
