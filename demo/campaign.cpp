@@ -1,0 +1,77 @@
+#include "demo/campaign.h"
+
+#include "core/base/files.h"
+#include "core/project/file.h"
+#include "core/project/json.h"
+#include "core/surface/presets.h"
+#include "core/trace/asset_store.h"
+#include "core/vantage/solve.h"
+#include "demo/quay.h"
+
+namespace dusk::demo {
+namespace {
+
+const char* presetFor(const std::string& part) {
+  const auto is = [&](const char* word) { return part.find(word) != std::string::npos; };
+  if (is("Window")) return "preset-window-glass";
+  if (is("Dial face")) return "preset-chalk-paint";
+  if (is("Pointer hub") || is("Bezel") || is("plate") || is("mount") || is("tip")) return "preset-tide-brass";
+  if (is("Pointer") || is("High-water")) return "preset-signal-enamel";
+  if (is("Foot") || is("grip") || is("gasket")) return "preset-boot-rubber";
+  if (is("marks")) return "preset-moulded-black";
+  if (is("shaft")) return "preset-bright-steel";
+  if (is("knob") || is("cap")) return "preset-moulded-black";
+  if (is("screw") || is("pin") || is("Latch")) return "preset-bright-steel";
+  if (is("pipe") || is("Carry")) return "preset-bare-aluminium";
+  return "preset-harbour-enamel";
+}
+
+}  // namespace
+
+Outcome writeCampaign(const std::filesystem::path& folder) {
+  AssetStore assets(folder);
+  const auto model = assets.refer(folder / "brackwater-gauge.step");
+  const auto plate = assets.refer(folder / "quay-plate.jpg");
+  const auto panorama = assets.refer(folder / "quay-panorama.exr");
+  for (const auto* ref : {&model, &plate, &panorama})
+    if (!*ref) return ref->error();
+  const Quay set = quay();
+
+  Project project;
+  project.name = "Brackwater";
+  Product product{"gauge", "Brackwater field tide gauge", *model, 0.001, UpAxis::z, {}, {}};
+  Progress progress;
+  const auto loaded = assets.model(*model, progress);
+  if (!loaded) return loaded.error();
+  for (const Part& part : (*loaded)->parts) {
+    const std::string preset = presetFor(part.name);
+    product.surfaceOfPart[part.path] = preset;
+    if (!byId(project.surfaces, preset)) project.surfaces.push_back(*byId(surfacePresets(), preset));
+  }
+  project.products.push_back(std::move(product));
+
+  Shot shot;
+  shot.id = "quay", shot.name = "Quay, early evening";
+  shot.plate = *plate;
+  shot.evidence.strokes = set.edges;
+  shot.evidence.footprint = set.slab;
+  shot.evidence.solveK1 = true;
+  shot.vantage = solve(shot.evidence, set.camera.width, set.camera.height).vantage;
+  if (!shot.vantage.solved) return Error{"The demo's own evidence does not solve: look at quay()."};
+  shot.placements.push_back({"gauge-1", "gauge", 0.13, 0.36, 0, -14});
+  shot.surroundings.panorama = *panorama;
+  shot.gnomon = set.bollard;
+  Lamp sun;
+  sun.id = "sun-1", sun.name = "Sun", sun.on = false;
+  sun.kelvin = set.sun.kelvin, sun.powerEv = set.sun.powerEv, sun.azimuthDegrees = set.sun.azimuthDegrees;
+  sun.elevationDegrees = set.sun.elevationDegrees, sun.discDegrees = set.sun.discDegrees;
+  shot.lamps.push_back(sun);
+  shot.deliverables = {{DeliverableKind::png, "brackwater-quay.png"}, {DeliverableKind::exr, "brackwater-quay.exr"}};
+  project.shots.push_back(std::move(shot));
+
+  const nlohmann::json truth = {{"camera", set.camera}, {"sun", set.sun}};
+  if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written) return written;
+  return saveProject(project, folder / "brackwater.dusk");
+}
+
+}  // namespace dusk::demo

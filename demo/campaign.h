@@ -1,0 +1,11 @@
+#pragma once
+#include <filesystem>
+
+#include "core/base/result.h"
+
+namespace dusk::demo {
+
+/// Writes `brackwater.dusk` and `truth.json` into `folder`, which already holds the gauge, the plate and the panorama.
+Outcome writeCampaign(const std::filesystem::path& folder);
+
+}  // namespace dusk::demo

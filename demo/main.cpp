@@ -1,0 +1,33 @@
+// Makes the demo's data: dusk-demo-maker product|plate|panorama|campaign FOLDER. See demo/README.md.
+#include <CLI/CLI.hpp>
+#include <cstdio>
+#include <thread>
+
+#include "demo/campaign.h"
+#include "demo/product.h"
+#include "demo/quay.h"
+
+int main(int argc, char** argv) {
+  CLI::App app("Makes the data of the Gentle Dusk demo.");
+  std::string what;
+  std::filesystem::path folder;
+  int samples = 64, width = 2048;
+  app.add_option("what", what, "product, plate, panorama or campaign")->required();
+  app.add_option("folder", folder, "where to")->required();
+  app.add_option("--samples", samples, "per pixel");
+  app.add_option("--width", width, "of the panorama");
+  CLI11_PARSE(app, argc, argv);
+
+  dusk::Progress progress;
+  std::filesystem::create_directories(folder);
+  const dusk::Outcome outcome = what == "product"    ? dusk::demo::writeGauge(folder / "brackwater-gauge.step")
+                                : what == "plate"    ? dusk::demo::writePlate(folder / "quay-plate.jpg", samples, progress)
+                                : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
+                                : what == "campaign" ? dusk::demo::writeCampaign(folder)
+                                                     : dusk::Error{"Nothing is called " + what + "."};
+  if (!outcome) {
+    std::fprintf(stderr, "%s\n", outcome.error().message.c_str());
+    return 1;
+  }
+  return 0;
+}

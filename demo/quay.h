@@ -1,0 +1,25 @@
+#pragma once
+#include <filesystem>
+
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/project/project.h"
+
+namespace dusk::demo {
+
+/// The made-up set *Quay, early evening*: stone paving, a wall, bollards, crates, a coil of rope, water and sky in low sun.
+struct Quay {
+  Camera camera;             ///< the truth
+  Lamp sun;                  ///< as it shines in the set
+  Footprint slab;            ///< where one paving slab shows in the photo
+  std::vector<Stroke> edges; ///< as a person would draw them, half a pixel off
+  Gnomon bollard;            ///< base and shadow tip of the near bollard
+};
+Quay quay();
+
+/// Renders the photograph: `samples` per pixel, with lens distortion, vignette, grain, EXIF, as JPEG.
+Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress);
+/// Renders the panorama of the same spot, half a metre above the ground, as EXR.
+Outcome writePanorama(const std::filesystem::path& file, int width, int samples, Progress& progress);
+
+}  // namespace dusk::demo
