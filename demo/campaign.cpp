@@ -58,8 +58,9 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   shot.evidence.solveK1 = true;
   shot.vantage = solve(shot.evidence, set.camera.width, set.camera.height).vantage;
   if (!shot.vantage.solved) return Error{"The demo's own evidence does not solve: look at quay()."};
-  shot.placements.push_back({"gauge-1", "gauge", 0.13, 0.36, 0, -14});
+  shot.placements.push_back({"gauge-1", "gauge", 0.17, 0.02, 0, -16});
   shot.surroundings.panorama = *panorama;
+  shot.surroundings.gainEv = -panoramaEv;
   shot.gnomon = set.bollard;
   Lamp sun;
   sun.id = "sun-1", sun.name = "Sun", sun.on = false;

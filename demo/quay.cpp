@@ -315,9 +315,10 @@ Outcome writePlate(const std::filesystem::path& file, int samples, Progress& pro
 Outcome writePanorama(const std::filesystem::path& file, int width, int samples, Progress& progress) {
   const auto set = buildSet();
   const int height = width / 2;
-  const Picture picture = photographed(set->scene, width, height, samples, progress, [&](float x, float y) {
+  Picture picture = photographed(set->scene, width, height, samples, progress, [&](float x, float y) {
     return Ray{{0.1f, 0.2f, 0.5f}, panoramaDirection({x / width, y / height})};
   });
+  for (float& v : picture.pixels) v *= float(std::exp2(panoramaEv));
   return writeExr(file, {{"panorama", &picture, false}});
 }
 

@@ -19,6 +19,8 @@ Quay quay();
 
 /// Renders the photograph: `samples` per pixel, with lens distortion, vignette, grain, EXIF, as JPEG.
 Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress);
+/// The panorama is stored this much darker than the photo, so that the sun's disc fits a half-float EXR.
+inline constexpr double panoramaEv = -3;
 /// Renders the panorama of the same spot, half a metre above the ground, as EXR.
 Outcome writePanorama(const std::filesystem::path& file, int width, int samples, Progress& progress);
 

@@ -1,5 +1,7 @@
 #include "core/picture/picture.h"
 
+#include <tbb/parallel_for.h>
+
 namespace dusk {
 
 Rgb sampleBilinear(const Picture& picture, float x, float y) {
@@ -40,18 +42,20 @@ Picture resized(const Picture& from, int width, int height) {
   const size_t n = from.channels.size();
   Picture wide(width, from.height, from.channels), result(width, height, from.channels);
   const auto columns = spans(from.width, width), rows = spans(from.height, height);
-  for (int y = 0; y < from.height; ++y)
+  tbb::parallel_for(0, from.height, [&](int y) {
     for (int x = 0; x < width; ++x)
       for (size_t k = 0; k < columns[x].weights.size(); ++k)
         for (size_t c = 0; c < n; ++c)
           wide.at(x, y)[c] += columns[x].weights[k] * from.at(columns[x].first + int(k), y)[c];
-  for (int y = 0; y < height; ++y)
+  });
+  tbb::parallel_for(0, height, [&](int y) {
     for (size_t k = 0; k < rows[y].weights.size(); ++k) {
       const float w = rows[y].weights[k];
       const float* source = wide.at(0, rows[y].first + int(k));
       float* target = result.at(0, y);
       for (size_t i = 0; i < size_t(width) * n; ++i) target[i] += w * source[i];
     }
+  });
   return result;
 }
 

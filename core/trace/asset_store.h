@@ -28,6 +28,10 @@ class AssetStore {
   Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const std::string& view);
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
   Result<std::shared_ptr<const Model>> model(const AssetRef& ref, Progress& progress);
+  /// The model if it is loaded already; never waits for a load.
+  std::shared_ptr<const Model> loadedModel(const AssetRef& ref) const;
+  std::shared_ptr<const Photo> loadedPhoto(const AssetRef& ref) const;
+  std::shared_ptr<const Panorama> loadedPanorama(const AssetRef& ref) const;
   Result<std::shared_ptr<const ColourView>> view(const std::string& name);
 
  private:
@@ -36,8 +40,11 @@ class AssetStore {
   template <typename T, typename Load>
   Result<std::shared_ptr<const T>> kept(Kept<T>& in, const std::string& key, const Load& load);
 
+  template <typename T>
+  std::shared_ptr<const T> loaded(const Kept<T>& in, const AssetRef& ref) const;
+
   std::filesystem::path folder_;
-  std::mutex mutex_;
+  mutable std::mutex mutex_;
   Kept<Photo> photos_;
   Kept<Picture> plates_;
   Kept<Panorama> panoramas_;

@@ -13,7 +13,7 @@ struct Passes {
   Picture alpha;   ///< A: cover by the product
   Picture ratio;   ///< R, G, B: light on the ground with the product over without; exactly 1 where it changes nothing
   Picture albedo;  ///< R, G, B, premultiplied
-  Picture normal;  ///< X, Y, Z in the world, unit where covered
+  Picture normal;  ///< N.X, N.Y, N.Z in the world, unit where covered
   Picture depth;   ///< Z along the optical axis, metres; 0 where nothing is
 
   int width() const { return beauty.width; }

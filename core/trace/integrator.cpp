@@ -21,7 +21,7 @@ Vec3f cosineDirection(const Vec2f& u) {
 /// Offset of a sample within a tent filter of radius one pixel.
 double tent(float u) { return u < 0.5f ? std::sqrt(2.0 * u) - 1 : 1 - std::sqrt(2.0 - 2.0 * u); }
 
-constexpr float roughAfterDiffuse = 0.3f;
+constexpr float roughAfterDiffuse = 0.5f;
 /// No real ground returns more than this share of its light.
 constexpr float brightestGround = 0.95f;
 

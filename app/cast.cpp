@@ -1,0 +1,223 @@
+#include "app/cast.h"
+
+#include <QtWidgets>
+
+#include "app/look.h"
+
+namespace dusk {
+
+QColor shownColour(const Vec3d& linear) {
+  const auto code = [](double v) {
+    v = std::clamp(v, 0.0, 1.0);
+    return v <= 0.0031308 ? v * 12.92 : 1.055 * std::pow(v, 1 / 2.4) - 0.055;
+  };
+  return QColor::fromRgbF(float(code(linear.x)), float(code(linear.y)), float(code(linear.z)));
+}
+
+Vec3d linearColour(const QColor& colour) {
+  const auto light = [](double v) { return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+  return {light(colour.redF()), light(colour.greenF()), light(colour.blueF())};
+}
+
+CastModel::CastModel(Session& session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
+  connect(&session_, &Session::changed, this, [this](const Changes& what) {
+    // Names, lamps and products rebuild the tree; anything else only repaints it.
+    size_t lamps = 0;
+    for (const Node& n : nodes_) lamps += !n.lamp.empty();
+    if (what.geometry || lamps != session_.shot().lamps.size())
+      rebuild();
+    else if (!nodes_.empty())
+      emit layoutChanged();
+  });
+  rebuild();
+}
+
+int CastModel::add(Node node, int parent) {
+  const int self = int(nodes_.size());
+  node.parent = parent;
+  if (parent >= 0) {
+    node.row = int(nodes_[size_t(parent)].children.size());
+    nodes_[size_t(parent)].children.push_back(self);
+  }
+  nodes_.push_back(std::move(node));
+  return self;
+}
+
+void CastModel::rebuild() {
+  beginResetModel();
+  nodes_.clear();
+  modelsShown_ = 0;
+  add({}, -1);
+  for (const Product& product : session_.project().products) {
+    const int top = add({QString::fromStdString(product.name), "", product.id, "", -1, 0, {}, false, {}}, 0);
+    const auto model = session_.assets()->loadedModel(product.model);
+    if (!model) continue;
+    ++modelsShown_;
+    std::vector<int> groups;
+    for (const Group& g : model->groups) {
+      // The assembly's own root says what the product already says.
+      if (g.parent < 0 && model->groups.size() > 1) {
+        groups.push_back(top);
+        continue;
+      }
+      groups.push_back(add({QString::fromStdString(g.name), g.path, product.id, "", -1, 0, {}, false, {}},
+                           g.parent < 0 ? top : groups[size_t(g.parent)]));
+    }
+    for (const Part& part : model->parts)
+      add({QString::fromStdString(part.name), part.path, product.id, "", -1, 0, {}, true, shownColour(toDouble(part.colour))},
+          part.parent < 0 ? top : groups[size_t(part.parent)]);
+  }
+  for (const Lamp& lamp : session_.shot().lamps) add({QString::fromStdString(lamp.name), "", "", lamp.id, -1, 0, {}, false, {}}, 0);
+  endResetModel();
+}
+
+bool CastModel::isBehind() const {
+  size_t loaded = 0;
+  for (const Product& product : session_.project().products) loaded += session_.assets()->loadedModel(product.model) != nullptr;
+  return loaded != modelsShown_;
+}
+
+QModelIndex CastModel::index(int row, int column, const QModelIndex& parent) const {
+  const Node& above = nodes_[parent.isValid() ? parent.internalId() : 0];
+  if (column != 0 || row < 0 || row >= int(above.children.size())) return {};
+  return createIndex(row, 0, quintptr(above.children[size_t(row)]));
+}
+
+QModelIndex CastModel::parent(const QModelIndex& child) const {
+  if (!child.isValid()) return {};
+  const int parent = nodes_[child.internalId()].parent;
+  return parent <= 0 ? QModelIndex() : createIndex(nodes_[size_t(parent)].row, 0, quintptr(parent));
+}
+
+int CastModel::rowCount(const QModelIndex& parent) const {
+  return int(nodes_[parent.isValid() ? parent.internalId() : 0].children.size());
+}
+
+QColor CastModel::swatch(const Node& node) const {
+  const Product* product = byId(session_.project().products, node.product);
+  if (!product) return {};
+  const auto given = product->surfaceOfPart.find(node.path);
+  if (given != product->surfaceOfPart.end())
+    if (const Surface* s = byId(session_.project().surfaces, given->second)) return shownColour(s->baseColour);
+  return node.fileColour;
+}
+
+QVariant CastModel::data(const QModelIndex& index, int role) const {
+  if (!index.isValid()) return {};
+  const Node& node = nodes_[index.internalId()];
+  switch (role) {
+    case Qt::DisplayRole: {
+      if (node.part || node.children.empty()) return node.name;
+      return QString("%1  (%2)").arg(node.name).arg(node.children.size());
+    }
+    case Qt::DecorationRole:
+      if (node.part) {
+        QPixmap dot(14, 14);
+        dot.fill(Qt::transparent);
+        QPainter p(&dot);
+        p.setRenderHint(QPainter::Antialiasing);
+        p.setPen(QPen(look::line, 1));
+        p.setBrush(swatch(node));
+        p.drawRoundedRect(QRectF(1.5, 1.5, 11, 11), 3, 3);
+        return dot;
+      }
+      return {};
+    case Qt::CheckStateRole:
+      if (node.part)
+        if (const Product* product = byId(session_.project().products, node.product))
+          return product->hiddenParts.contains(node.path) ? Qt::Unchecked : Qt::Checked;
+      if (!node.lamp.empty())
+        if (const Lamp* lamp = byId(session_.shot().lamps, node.lamp)) return lamp->on ? Qt::Checked : Qt::Unchecked;
+      return {};
+    case Qt::FontRole: return node.parent == 0 ? look::heading() : QVariant();
+    case Qt::ToolTipRole:
+      return node.part ? "Click to select, tick to show, drop a surface on it in the picture" : node.name;
+    case pathRole: return node.part ? QString::fromStdString(node.path) : QString();
+    case productRole: return QString::fromStdString(node.product);
+    case lampRole: return QString::fromStdString(node.lamp);
+    default: return {};
+  }
+}
+
+bool CastModel::setData(const QModelIndex& index, const QVariant& value, int role) {
+  if (role != Qt::CheckStateRole || !index.isValid()) return false;
+  const Node node = nodes_[index.internalId()];
+  const bool on = value.toInt() == Qt::Checked;
+  if (!node.lamp.empty()) {
+    session_.editShot(on ? "switch a lamp on" : "switch a lamp off", [&](Shot& shot) {
+      if (Lamp* lamp = byId(shot.lamps, node.lamp)) lamp->on = on;
+    });
+    return true;
+  }
+  session_.edit(on ? "show " + node.name : "hide " + node.name, [&](Project& p) {
+    if (Product* product = byId(p.products, node.product)) {
+      if (on)
+        product->hiddenParts.erase(node.path);
+      else
+        product->hiddenParts.insert(node.path);
+    }
+  });
+  return true;
+}
+
+Qt::ItemFlags CastModel::flags(const QModelIndex& index) const {
+  if (!index.isValid()) return Qt::NoItemFlags;
+  const Node& node = nodes_[index.internalId()];
+  Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
+  if (node.part || !node.lamp.empty()) f |= Qt::ItemIsUserCheckable;
+  return f;
+}
+
+QModelIndex CastModel::indexOfPart(const std::string& path) const {
+  for (size_t i = 0; i < nodes_.size(); ++i)
+    if (nodes_[i].part && nodes_[i].path == path) return createIndex(nodes_[i].row, 0, quintptr(i));
+  return {};
+}
+
+Cast::Cast(Session& session, QWidget* parent) : QTreeView(parent), session_(session), model_(new CastModel(session, this)) {
+  setObjectName("cast");
+  setAccessibleName("Cast: products, parts and lamps");
+  setModel(model_);
+  setHeaderHidden(true);
+  setUniformRowHeights(true);
+  setIndentation(14);
+  setEditTriggers(NoEditTriggers);
+  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  setTextElideMode(Qt::ElideRight);
+  expandToDepth(0);
+  connect(model_, &QAbstractItemModel::modelReset, this, [this] { expandToDepth(0); });
+  connect(selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
+    if (following_ || !now.isValid()) return;
+    const QString path = now.data(CastModel::pathRole).toString(), lamp = now.data(CastModel::lampRole).toString();
+    if (!path.isEmpty()) session_.selectPart(path.toStdString());
+    if (!lamp.isEmpty()) {
+      session_.selectLamp(lamp.toStdString());
+      session_.setStation(Station::light);
+    }
+  });
+  connect(&session_, &Session::selectionChanged, this, &Cast::followSelection);
+}
+
+void Cast::followSelection() {
+  following_ = true;
+  const QModelIndex index = model_->indexOfPart(session_.selectedPart());
+  if (index.isValid()) {
+    setCurrentIndex(index);
+    scrollTo(index);
+  } else {
+    selectionModel()->clear();
+  }
+  following_ = false;
+}
+
+void Cast::keyPressEvent(QKeyEvent* e) {
+  const QModelIndex now = currentIndex();
+  if (e->key() == Qt::Key_H && now.isValid() && now.flags() & Qt::ItemIsUserCheckable) {
+    const bool on = now.data(Qt::CheckStateRole).toInt() == Qt::Checked;
+    model_->setData(now, on ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
+    return;
+  }
+  QTreeView::keyPressEvent(e);
+}
+
+}  // namespace dusk

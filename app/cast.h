@@ -1,0 +1,68 @@
+#pragma once
+#include <QAbstractItemModel>
+#include <QTreeView>
+
+#include "app/session.h"
+
+namespace dusk {
+
+/// The tree of products, their groups and parts, and the lamps: a thin model over the project and the loaded models.
+class CastModel : public QAbstractItemModel {
+  Q_OBJECT
+ public:
+  explicit CastModel(Session& session, QObject* parent = nullptr);
+  enum Role { pathRole = Qt::UserRole + 1, productRole, lampRole };
+
+  QModelIndex index(int row, int column, const QModelIndex& parent) const override;
+  QModelIndex parent(const QModelIndex& child) const override;
+  int rowCount(const QModelIndex& parent) const override;
+  int columnCount(const QModelIndex&) const override { return 1; }
+  QVariant data(const QModelIndex& index, int role) const override;
+  bool setData(const QModelIndex& index, const QVariant& value, int role) override;
+  Qt::ItemFlags flags(const QModelIndex& index) const override;
+  QModelIndex indexOfPart(const std::string& path) const;
+
+  /// Makes the tree anew from the project and the models loaded so far.
+  void rebuild();
+  /// Whether a model has been loaded that the tree does not show yet.
+  bool isBehind() const;
+
+ private:
+  struct Node {
+    QString name;
+    std::string path, product, lamp;
+    int parent = -1, row = 0;
+    std::vector<int> children;
+    bool part = false;
+    QColor fileColour;
+  };
+  int add(Node node, int parent);
+  QColor swatch(const Node& node) const;
+
+  Session& session_;
+  std::vector<Node> nodes_;  // [0] is the invisible root
+  size_t modelsShown_ = 0;
+};
+
+/// The foldable panel at the left.
+class Cast : public QTreeView {
+  Q_OBJECT
+ public:
+  explicit Cast(Session& session, QWidget* parent = nullptr);
+  CastModel& model() { return *model_; }
+
+ protected:
+  void keyPressEvent(QKeyEvent*) override;
+
+ private:
+  void followSelection();
+  Session& session_;
+  CastModel* model_;
+  bool following_ = false;
+};
+
+/// Colour values for the screen: scene-linear to sRGB.
+QColor shownColour(const Vec3d& linear);
+Vec3d linearColour(const QColor& colour);
+
+}  // namespace dusk

@@ -1,0 +1,218 @@
+#include "app/desk.h"
+
+#include <QtWidgets>
+
+#include "app/cast.h"
+#include "app/look.h"
+
+namespace dusk {
+namespace {
+
+/// Edits through one field join when they come within a second of each other.
+class Gesture {
+ public:
+  int now() {
+    if (!clock_.isValid() || clock_.elapsed() > 1000) id_ = Session::newGesture();
+    clock_.restart();
+    return id_;
+  }
+
+ private:
+  QElapsedTimer clock_;
+  int id_ = 0;
+};
+
+}  // namespace
+
+Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidget* parent) : QWidget(parent), session_(session) {
+  setObjectName("desk");
+  setAccessibleName(title + " desk");
+  column_ = new QVBoxLayout(this);
+  column_->setContentsMargins(14, 12, 14, 12);
+  column_->setSpacing(7);
+  auto* name = new QLabel(title);
+  QFont big = look::heading();
+  big.setPixelSize(17);
+  name->setFont(big);
+  name->setStyleSheet("font-size: 17px; font-weight: 600;");
+  column_->addWidget(name);
+  note(purpose);
+  connect(&session_, &Session::changed, this, &Desk::refreshAll);
+  connect(&session_, &Session::selectionChanged, this, &Desk::refreshAll);
+}
+
+void Desk::refreshAll() {
+  for (const auto& refresh : refreshers_) refresh();
+}
+
+void Desk::onRefresh(std::function<void()> refresh) {
+  refresh();
+  refreshers_.push_back(std::move(refresh));
+}
+
+void Desk::add(QWidget* widget) {
+  if (row_)
+    row_->addWidget(widget);
+  else
+    column_->addWidget(widget);
+}
+
+void Desk::stretch() { column_->addStretch(1); }
+
+void Desk::beginRow() {
+  auto* holder = new QWidget;
+  row_ = new QHBoxLayout(holder);
+  row_->setContentsMargins(0, 0, 0, 0);
+  row_->setSpacing(6);
+  column_->addWidget(holder);
+}
+
+void Desk::endRow() { row_ = nullptr; }
+
+void Desk::heading(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setStyleSheet("font-weight: 600; color: #f2a65a; margin-top: 7px;");
+  column_->addWidget(label);
+}
+
+QLabel* Desk::note(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setWordWrap(true);
+  label->setStyleSheet("color: #b1a9bf; font-size: 12px;");
+  add(label);
+  return label;
+}
+
+QWidget* Desk::labelled(const QString& label, QWidget* field) {
+  field->setAccessibleName(label);
+  auto* holder = new QWidget;
+  auto* row = new QHBoxLayout(holder);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(8);
+  auto* text = new QLabel(label);
+  text->setMinimumWidth(row_ ? 0 : 94);
+  text->setBuddy(field);
+  row->addWidget(text);
+  row->addWidget(field, 1);
+  return holder;
+}
+
+QDoubleSpinBox* Desk::number(const QString& label, const Range& range, const QString& tip, Get get, Set set) {
+  auto* field = new QDoubleSpinBox;
+  field->setRange(range.low, range.high);
+  field->setSingleStep(range.step);
+  field->setDecimals(range.decimals);
+  field->setSuffix(*range.unit ? QString(" ") + QString::fromUtf8(range.unit) : QString());
+  field->setKeyboardTracking(false);
+  field->setToolTip(tip);
+  field->setAlignment(Qt::AlignRight);
+  field->setFixedWidth(range.slider ? 92 : 112);
+  auto gesture = std::make_shared<Gesture>();
+  const auto write = [this, set, gesture, label](double value) {
+    session_.edit("set " + label.toLower(), [&](Project& p) { set(p, value); }, gesture->now());
+  };
+  connect(field, &QDoubleSpinBox::valueChanged, this, write);
+  QSlider* slider = nullptr;
+  QWidget* holder = labelled(label, field);
+  auto* row = static_cast<QHBoxLayout*>(holder->layout());
+  row->setStretchFactor(field, 0);
+  if (range.slider) {
+    slider = new QSlider(Qt::Horizontal);
+    slider->setRange(0, 1000);
+    slider->setToolTip(tip);
+    slider->setAccessibleName(label + " slider");
+    slider->setMinimumWidth(50);
+    row->insertWidget(1, slider, 1);
+    connect(slider, &QSlider::valueChanged, this, [=](int at) {
+      const double value = range.low + (range.high - range.low) * at / 1000.0, scale = std::pow(10.0, range.decimals);
+      write(std::round(value * scale) / scale);
+    });
+  } else {
+    row->insertStretch(1, 1);
+  }
+  add(holder);
+  onRefresh([=, this] {
+    const auto value = get(session_.project());
+    const QSignalBlocker quiet(field);
+    field->setEnabled(value.has_value());
+    if (value && std::abs(field->value() - *value) > 0.5 * std::pow(10.0, -range.decimals)) field->setValue(*value);
+    if (!slider) return;
+    const QSignalBlocker quieter(slider);
+    slider->setEnabled(value.has_value());
+    if (value && !slider->isSliderDown())
+      slider->setValue(int(std::lround((*value - range.low) / (range.high - range.low) * 1000)));
+  });
+  return field;
+}
+
+QCheckBox* Desk::toggle(const QString& label, const QString& tip, std::function<std::optional<bool>(const Project&)> get,
+                        std::function<void(Project&, bool)> set) {
+  auto* box = new QCheckBox(label);
+  box->setToolTip(tip);
+  box->setAccessibleName(label);
+  connect(box, &QCheckBox::toggled, this, [this, set, label](bool on) {
+    session_.edit((on ? "switch on: " : "switch off: ") + label, [&](Project& p) { set(p, on); });
+  });
+  add(box);
+  onRefresh([=, this] {
+    const QSignalBlocker quiet(box);
+    const auto on = get(session_.project());
+    box->setEnabled(on.has_value());
+    box->setChecked(on.value_or(false));
+  });
+  return box;
+}
+
+QComboBox* Desk::choice(const QString& label, const QStringList& items, const QString& tip,
+                        std::function<int(const Project&)> get, std::function<void(Project&, int)> set) {
+  auto* box = new QComboBox;
+  box->addItems(items);
+  box->setToolTip(tip);
+  connect(box, &QComboBox::activated, this, [this, set, label](int index) {
+    session_.edit("choose " + label.toLower(), [&](Project& p) { set(p, index); });
+  });
+  add(labelled(label, box));
+  onRefresh([=, this] {
+    const QSignalBlocker quiet(box);
+    const int index = get(session_.project());
+    box->setEnabled(index >= 0);
+    box->setCurrentIndex(index);
+  });
+  return box;
+}
+
+QPushButton* Desk::button(const QString& label, const QString& tip, std::function<void()> pressed, bool primary) {
+  auto* b = new QPushButton(label);
+  b->setToolTip(tip);
+  if (primary) b->setObjectName("primary");
+  connect(b, &QPushButton::clicked, this, [pressed = std::move(pressed)] { pressed(); });
+  add(b);
+  return b;
+}
+
+QPushButton* Desk::colour(const QString& label, const QString& tip, std::function<std::optional<Vec3d>(const Project&)> get,
+                          std::function<void(Project&, const Vec3d&)> set) {
+  auto* b = new QPushButton;
+  b->setToolTip(tip);
+  connect(b, &QPushButton::clicked, this, [=, this] {
+    auto* dialog = new QColorDialog(shownColour(get(session_.project()).value_or(Vec3d(0.5, 0.5, 0.5))), this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setOption(QColorDialog::DontUseNativeDialog);
+    const int gesture = Session::newGesture();
+    connect(dialog, &QColorDialog::currentColorChanged, this, [=, this](const QColor& c) {
+      session_.edit("set " + label.toLower(), [&](Project& p) { set(p, linearColour(c)); }, gesture);
+    });
+    dialog->show();  // beside the work, not over it
+  });
+  add(labelled(label, b));
+  onRefresh([=, this] {
+    const auto value = get(session_.project());
+    b->setEnabled(value.has_value());
+    const QColor c = value ? shownColour(*value) : look::panel;
+    b->setText(value ? c.name() : QString());
+    b->setStyleSheet(value ? QString("background: %1; color: %2;").arg(c.name(), qGray(c.rgb()) > 120 ? "#201c28" : "#ece8f1") : QString());
+  });
+  return b;
+}
+
+}  // namespace dusk

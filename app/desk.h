@@ -1,0 +1,66 @@
+#pragma once
+#include <QDoubleSpinBox>
+#include <QWidget>
+#include <functional>
+#include <optional>
+
+#include "app/session.h"
+
+class QBoxLayout;
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace dusk {
+
+/// The tools of one station: rows of labelled fields bound to the project. A field reads the project after every change and
+/// writes it through one undoable edit; steps made quickly one after another join.
+class Desk : public QWidget {
+  Q_OBJECT
+ public:
+  Desk(Session& session, const QString& title, const QString& purpose, QWidget* parent = nullptr);
+
+ protected:
+  using Get = std::function<std::optional<double>(const Project&)>;
+  using Set = std::function<void(Project&, double)>;
+  struct Range {
+    double low, high, step;
+    int decimals;
+    const char* unit;
+    bool slider = false;
+  };
+
+  void heading(const QString& text);
+  QLabel* note(const QString& text = {});
+  /// A number with its unit; no value (and greyed) when `get` has none.
+  QDoubleSpinBox* number(const QString& label, const Range& range, const QString& tip, Get get, Set set);
+  QCheckBox* toggle(const QString& label, const QString& tip, std::function<std::optional<bool>(const Project&)> get,
+                    std::function<void(Project&, bool)> set);
+  QComboBox* choice(const QString& label, const QStringList& items, const QString& tip,
+                    std::function<int(const Project&)> get, std::function<void(Project&, int)> set);
+  QPushButton* button(const QString& label, const QString& tip, std::function<void()> pressed, bool primary = false);
+  /// A linear colour, shown and chosen as sRGB.
+  QPushButton* colour(const QString& label, const QString& tip, std::function<std::optional<Vec3d>(const Project&)> get,
+                      std::function<void(Project&, const Vec3d&)> set);
+  void add(QWidget* widget);
+  void stretch();
+  /// Runs after every change of the project or the selection, and once at the start.
+  void onRefresh(std::function<void()> refresh);
+  void refreshAll();
+  /// Fields added until `endRow` share one row.
+  void beginRow();
+  void endRow();
+
+  Session& session_;
+
+ private:
+  QWidget* labelled(const QString& label, QWidget* field);
+
+  QVBoxLayout* column_;
+  QBoxLayout* row_ = nullptr;
+  std::vector<std::function<void()>> refreshers_;
+};
+
+}  // namespace dusk

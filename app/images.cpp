@@ -1,0 +1,31 @@
+#include "app/images.h"
+
+#include <cmath>
+
+namespace dusk {
+namespace {
+QRgb rgbOf(const float* p) {
+  const auto code = [](float v) { return int(std::clamp(v, 0.0f, 1.0f) * 255.0f + 0.5f); };
+  return qRgb(code(p[0]), code(p[1]), code(p[2]));
+}
+}  // namespace
+
+QImage toImage(const Picture& codes) {
+  QImage image(codes.width, codes.height, QImage::Format_RGB32);
+  for (int y = 0; y < codes.height; ++y) {
+    auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
+    for (int x = 0; x < codes.width; ++x) line[x] = rgbOf(codes.at(x, y));
+  }
+  return image;
+}
+
+QImage enlarged(const Picture& codes, const Vec2d& at, int radius, int times) {
+  QImage crop(2 * radius + 1, 2 * radius + 1, QImage::Format_RGB32);
+  for (int y = -radius; y <= radius; ++y)
+    for (int x = -radius; x <= radius; ++x)
+      crop.setPixel(x + radius, y + radius,
+                    rgbOf(codes.at(std::clamp(int(at.x) + x, 0, codes.width - 1), std::clamp(int(at.y) + y, 0, codes.height - 1))));
+  return crop.scaled(crop.width() * times, crop.height() * times, Qt::KeepAspectRatio, Qt::FastTransformation);
+}
+
+}  // namespace dusk

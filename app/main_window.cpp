@@ -1,0 +1,241 @@
+#include "app/main_window.h"
+
+#include <QtWidgets>
+
+#include "app/cast.h"
+#include "app/look.h"
+#include "core/surface/presets.h"
+
+namespace dusk {
+
+MainWindow::MainWindow() {
+  setObjectName("gentle-dusk");
+  resize(1280, 800);
+  setMinimumSize(1000, 640);
+  setAcceptDrops(true);
+  build();
+  buildMenus();
+  connect(&session_, &Session::said, this, &MainWindow::say);
+  connect(&session_, &Session::changed, this, &MainWindow::refreshTitle);
+  connect(&session_, &Session::stationChanged, this, &MainWindow::showStation);
+  connect(&preview_, &Preview::proofsReady, this, [this](const std::shared_ptr<const Proofs>& proofs) {
+    horizon_->setProofs(proofs);
+    proofs_->setProofs(proofs);
+  });
+  connect(picture_, &PictureView::frameShown, this, [this] {
+    const Frame& frame = *picture_->frame();
+    horizon_->setFrame(frame);
+    frameText_->setText(frame.scene->geometry->empty() ? "" : frame.samples ? QString("%1 of %2 samples").arg(frame.samples).arg(frame.wanted) : "coarse");
+    if (cast_->model().isBehind()) {  // a model finished loading
+      cast_->model().rebuild();
+      emit session_.changed({});
+    }
+    if (frame.notes != saidNotes_) {
+      saidNotes_ = frame.notes;
+      for (const std::string& note : frame.notes) say(QString::fromStdString(note), true);
+    }
+  });
+  refreshTitle();
+  showStation();
+}
+
+MainWindow::~MainWindow() {
+  if (delivery_) delivery_->cancel();
+  if (import_) import_->cancel();
+  QThreadPool::globalInstance()->waitForDone();
+}
+
+void MainWindow::build() {
+  auto* centre = new QWidget;
+  auto* column = new QVBoxLayout(centre);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  horizon_ = new HorizonBar(session_);
+  column->addWidget(horizon_);
+
+  auto* middle = new QHBoxLayout;
+  middle->setSpacing(0);
+  castPanel_ = new QWidget;
+  castPanel_->setFixedWidth(216);
+  auto* castColumn = new QVBoxLayout(castPanel_);
+  castColumn->setContentsMargins(8, 8, 2, 6);
+  auto* castTitle = new QLabel("Cast");
+  castTitle->setStyleSheet("font-weight: 600; color: #b1a9bf; padding-left: 6px;");
+  cast_ = new Cast(session_);
+  castColumn->addWidget(castTitle);
+  castColumn->addWidget(cast_, 1);
+  middle->addWidget(castPanel_);
+
+  auto* viewColumn = new QVBoxLayout;
+  viewColumn->setSpacing(0);
+  viewColumn->addWidget(buildPictureHeader());
+  picture_ = new PictureView(session_, preview_);
+  plan_ = new PlanView(session_);
+  views_ = new QStackedWidget;
+  views_->addWidget(picture_);
+  views_->addWidget(plan_);
+  viewColumn->addWidget(views_, 1);
+  middle->addLayout(viewColumn, 1);
+
+  desks_ = new QStackedWidget;
+  desks_->setFixedWidth(304);
+  deliverDesk_ = new DeliverDesk(session_, errands_);
+  Desk* all[] = {makePlateDesk(session_, errands_),   makeVantageDesk(session_),
+                 makeProductDesk(session_, errands_), makeSurfaceDesk(session_, errands_),
+                 makeLightDesk(session_, errands_),   makeContactDesk(session_),
+                 makeRenderDesk(session_, preview_),  makeBlendDesk(session_), deliverDesk_};
+  for (Desk* desk : all) {
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(desk);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    desks_->addWidget(scroll);
+  }
+  desks_->setStyleSheet("QStackedWidget, QScrollArea, QWidget#desk { background: #383343; }");
+  middle->addWidget(desks_);
+  column->addLayout(middle, 1);
+
+  message_ = new QWidget;
+  message_->setObjectName("message");
+  message_->setStyleSheet("QWidget#message { background: #453f52; }");
+  auto* line = new QHBoxLayout(message_);
+  line->setContentsMargins(14, 5, 8, 5);
+  messageText_ = new QLabel;
+  messageText_->setWordWrap(true);
+  messageText_->setAccessibleName("Message");
+  messageCancel_ = new QPushButton("Cancel");
+  auto* away = new QPushButton("Put away");
+  line->addWidget(messageText_, 1);
+  line->addWidget(messageCancel_);
+  line->addWidget(away);
+  connect(away, &QPushButton::clicked, message_, &QWidget::hide);
+  connect(messageCancel_, &QPushButton::clicked, this, [this] { if (import_) import_->cancel(); });
+  messageTimer_.setSingleShot(true);
+  connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
+  message_->hide();
+  column->addWidget(message_);
+
+  proofs_ = new ProofStrip(session_);
+  column->addWidget(proofs_);
+  setCentralWidget(centre);
+
+  connect(picture_, &PictureView::filesDropped, this, &MainWindow::take);
+  const auto apply = [this](const QString& id, const QString& part) {
+    if (part.isEmpty()) return say("Choose a part first: click it in the picture or in the cast.", true);
+    session_.edit("give a surface to " + part.section('/', -1), [&](Project& p) {
+      const std::string surface = id.toStdString(), path = part.toStdString();
+      if (!byId(p.surfaces, surface))
+        if (const Surface* preset = byId(surfacePresets(), surface)) p.surfaces.push_back(*preset);
+      for (Product& product : p.products)
+        if (const auto model = session_.assets()->loadedModel(product.model))
+          for (const Part& each : model->parts)
+            if (each.path == path) product.surfaceOfPart[path] = surface;
+    });
+    session_.selectPart(part.toStdString());
+  };
+  connect(picture_, &PictureView::surfaceDropped, this, apply);
+  connect(&errands_, &Errands::applySurface, this, apply);
+  const auto choose = [this](const char* title, const char* filter, void (MainWindow::*then)(const QString&)) {
+    const QString file = QFileDialog::getOpenFileName(this, title, {}, filter);
+    if (!file.isEmpty()) (this->*then)(file);
+  };
+  connect(&errands_, &Errands::choosePlate, this, [choose] { choose("Choose a photo", "Photographs (*.jpg *.jpeg *.png *.tif *.tiff *.exr)", &MainWindow::takePlate); });
+  connect(&errands_, &Errands::choosePanorama, this, [choose] { choose("Choose a panorama", "Panoramas (*.exr *.hdr *.tif *.tiff *.jpg *.png)", &MainWindow::takePanorama); });
+  connect(&errands_, &Errands::chooseModel, this, [choose] { choose("Bring in a model", "Models (*.step *.stp *.p21 *.obj *.gltf *.glb *.fbx *.stl *.ply)", &MainWindow::takeModel); });
+  connect(&errands_, &Errands::chooseFolder, this, [this] {
+    const QString folder = QFileDialog::getExistingDirectory(this, "Where the files go", folder_);
+    if (!folder.isEmpty()) deliverDesk_->setFolder(folder_ = folder);
+  });
+  connect(&errands_, &Errands::deliver, this, [this] {
+    QString folder = folder_;
+    if (folder.isEmpty() && !session_.file().empty()) folder = QString::fromStdString((session_.file().parent_path() / "delivered").string());
+    if (folder.isEmpty()) folder = QFileDialog::getExistingDirectory(this, "Where the files go");
+    if (!folder.isEmpty()) deliverInto(folder);
+  });
+  connect(&errands_, &Errands::cancelDelivery, this, [this] { if (delivery_) delivery_->cancel(); });
+  deliverDesk_->setFolder({});
+}
+
+QWidget* MainWindow::buildPictureHeader() {
+  auto* header = new QWidget;
+  header->setObjectName("header");
+  header->setStyleSheet("QWidget#header { background: #2d2936; } QToolButton { padding: 3px 10px; font-size: 12px; }");
+  auto* row = new QHBoxLayout(header);
+  row->setContentsMargins(8, 4, 8, 4);
+  row->setSpacing(4);
+  auto* group = new QActionGroup(this);
+  const auto tool = [&](const QString& text, const QString& tip, bool checkable) {
+    auto* action = new QAction(text, this);
+    action->setToolTip(tip);
+    action->setCheckable(checkable);
+    auto* button = new QToolButton;
+    button->setDefaultAction(action);
+    button->setAccessibleName(tip);
+    row->addWidget(button);
+    return action;
+  };
+  pictureAction_ = tool("Picture", "Look through the vantage (Ctrl+P)", true);
+  planAction_ = tool("Plan", "Look from above (Ctrl+L)", true);
+  group->addAction(pictureAction_);
+  group->addAction(planAction_);
+  pictureAction_->setChecked(true);
+  pictureAction_->setShortcut(QKeySequence("Ctrl+P"));
+  planAction_->setShortcut(QKeySequence("Ctrl+L"));
+  connect(pictureAction_, &QAction::triggered, this, [this] { showPlan(false); });
+  connect(planAction_, &QAction::triggered, this, [this] { showPlan(true); });
+  row->addSpacing(10);
+  auto* fit = tool("Fit", "Show the whole picture (F)", false);
+  fit->setShortcut(QKeySequence("F"));
+  connect(fit, &QAction::triggered, this, [this] { picture_->zoomToFit(); });
+  auto* grid = tool("Grid", "Show the ground's grid and the horizon at the Vantage station (G)", true);
+  grid->setShortcut(QKeySequence("G"));
+  grid->setChecked(true);
+  connect(grid, &QAction::toggled, this, [this](bool on) { picture_->setGridShown(on); });
+  row->addStretch(1);
+  frameText_ = new QLabel;
+  frameText_->setStyleSheet("color: #b1a9bf; font-size: 12px;");
+  frameText_->setAccessibleName("State of the render");
+  row->addWidget(frameText_);
+  auto* surround = new QComboBox;
+  surround->addItems({"dark surround", "grey surround", "white surround"});
+  surround->setToolTip("What lies round the picture: neutral, so that it does not tint the eye");
+  surround->setAccessibleName("Surround of the picture");
+  connect(surround, &QComboBox::activated, this, [this](int i) {
+    picture_->setSurround(i == 0 ? look::surround : i == 1 ? QColor("#777777") : QColor(Qt::white));
+  });
+  row->addWidget(surround);
+  return header;
+}
+
+void MainWindow::showPlan(bool plan) {
+  views_->setCurrentWidget(plan ? static_cast<QWidget*>(plan_) : picture_);
+  (plan ? planAction_ : pictureAction_)->setChecked(true);
+}
+
+void MainWindow::showStation() { desks_->setCurrentIndex(int(session_.station())); }
+
+void MainWindow::say(const QString& text, bool trouble) {
+  // A cross before trouble, so that colour is not the only sign.
+  messageText_->setText(trouble ? "✕  " + text : text);
+  messageText_->setStyleSheet(trouble ? "color: #ec8fa1;" : "color: #ece8f1;");
+  messageCancel_->setVisible(import_ != nullptr);
+  message_->show();
+  if (trouble || import_)
+    messageTimer_.stop();
+  else
+    messageTimer_.start(9000);
+}
+
+void MainWindow::refreshTitle() {
+  const QString name = session_.file().empty() ? "Untitled" : QString::fromStdString(session_.file().filename().string());
+  setWindowTitle(QString("%1%2 – Gentle Dusk").arg(name, session_.isSaved() ? "" : " (not saved)"));
+  if (!undo_) return;
+  const History& h = session_.history();
+  undo_->setEnabled(h.canUndo());
+  redo_->setEnabled(h.canRedo());
+  undo_->setText(h.canUndo() ? "Undo: " + QString::fromStdString(h.undoText()) : "Undo");
+  redo_->setText(h.canRedo() ? "Redo: " + QString::fromStdString(h.redoText()) : "Redo");
+}
+
+}  // namespace dusk

@@ -1,0 +1,88 @@
+#pragma once
+#include <QMainWindow>
+#include <QTimer>
+
+#include "app/desks/desks.h"
+#include "app/horizon_bar.h"
+#include "app/picture_view.h"
+#include "app/plan_view.h"
+#include "app/preview.h"
+#include "app/proof_strip.h"
+#include "app/session.h"
+
+class QScrollArea;
+class QStackedWidget;
+class QToolButton;
+
+class QLabel;
+class QPushButton;
+
+namespace dusk {
+
+class Cast;
+
+/// The window: horizon bar, cast, picture, desk, proof strip, and the errands between them.
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  MainWindow();
+  ~MainWindow() override;
+
+  Session& session() { return session_; }
+  PictureView& picture() { return *picture_; }
+  Preview& preview() { return preview_; }
+  void open(const QString& file);
+  void showPlan(bool plan);
+  /// Starts a delivery into `folder`; `delivered` tells when it ended.
+  void deliverInto(const QString& folder);
+  bool isDelivering() const { return delivery_ != nullptr; }
+  /// Takes files as if dropped: photos, panoramas, models, projects.
+  void take(const QStringList& files);
+
+ signals:
+  void delivered(bool whole);
+
+ protected:
+  void closeEvent(QCloseEvent*) override;
+
+ private:
+  void build();
+  void buildMenus();
+  QWidget* buildPictureHeader();
+  void say(const QString& text, bool trouble);
+  void refreshTitle();
+  void showStation();
+  bool mayLoseWork();
+  bool save();
+  bool saveAs();
+  void refreshRecent();
+  void remember(const QString& file);
+
+  // Loading, off the interface's thread.
+  void takePlate(const QString& file);
+  void takePanorama(const QString& file);
+  void takeModel(const QString& file);
+  void takePicture(const QString& file);
+
+  Session session_;
+  Preview preview_;
+  Errands errands_;
+  HorizonBar* horizon_ = nullptr;
+  Cast* cast_ = nullptr;
+  PictureView* picture_ = nullptr;
+  PlanView* plan_ = nullptr;
+  ProofStrip* proofs_ = nullptr;
+  QStackedWidget *views_ = nullptr, *desks_ = nullptr;
+  DeliverDesk* deliverDesk_ = nullptr;
+  QWidget *castPanel_ = nullptr, *message_ = nullptr;
+  QLabel *messageText_ = nullptr, *frameText_ = nullptr;
+  QPushButton* messageCancel_ = nullptr;
+  QTimer messageTimer_, deliveryTimer_;
+  QAction *undo_ = nullptr, *redo_ = nullptr, *planAction_ = nullptr, *pictureAction_ = nullptr;
+  QMenu* recent_ = nullptr;
+  std::shared_ptr<Progress> delivery_, import_;
+  QString folder_;
+  std::vector<std::string> saidNotes_;
+};
+
+}  // namespace dusk

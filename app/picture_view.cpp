@@ -1,0 +1,296 @@
+#include "app/picture_view.h"
+
+#include <QtWidgets>
+
+#include "app/camera_overlay.h"
+#include "app/look.h"
+#include "app/tools.h"
+#include "core/trace/integrator.h"
+
+namespace dusk {
+
+Tool::Tool(PictureView& view) : view_(view), session_(view.session()) {}
+
+PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
+    : QWidget(parent), session_(session), preview_(preview), surround_(look::surround) {
+  setObjectName("picture");
+  setAccessibleName("Picture: the photo with the product in it");
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setAcceptDrops(true);
+  setMinimumSize(320, 240);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  for (int i = 0; i < stationCount; ++i) tools_[size_t(i)] = makeTool(Station(i), *this);
+  connect(&preview_, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& frame) {
+    frame_ = frame;
+    update();
+    emit frameShown();
+  });
+  connect(&session_, &Session::changed, this, [this](const Changes& what) {
+    if (what.trace || what.blend) requestFrame();
+    update();
+  });
+  connect(&session_, &Session::stationChanged, this, qOverload<>(&QWidget::update));
+  connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+}
+
+PictureView::~PictureView() = default;
+
+QSizeF PictureView::plateSize() const {
+  const Camera& c = session_.shot().vantage.camera;
+  return c.width > 0 ? QSizeF(c.width, c.height) : QSizeF(1500, 1000);
+}
+
+QTransform PictureView::toScreen() const {
+  const QSizeF plate = plateSize();
+  const double margin = 14;
+  const double fit = std::min((width() - 2 * margin) / plate.width(), (height() - 2 * margin) / plate.height());
+  const double s = fit * zoom_;
+  QTransform t;
+  t.translate(width() / 2.0 + pan_.x(), height() / 2.0 + pan_.y());
+  t.scale(s, s);
+  t.translate(-plate.width() / 2, -plate.height() / 2);
+  return t;
+}
+
+Vec2d PictureView::toPlate(const QPointF& widget) const {
+  const QPointF p = toScreen().inverted().map(widget);
+  return {p.x(), p.y()};
+}
+
+QSize PictureView::frameSize() const {
+  const QSizeF plate = plateSize();
+  const double s = std::min(1.0, scale() * devicePixelRatioF());
+  return {int(std::lround(plate.width() * s)), int(std::lround(plate.height() * s))};
+}
+
+void PictureView::requestFrame() {
+  if (session_.shot().vantage.camera.width <= 0) {
+    frame_.reset();
+    return;
+  }
+  preview_.request(session_.project(), Session::shotIndex, session_.assets(), session_.geometry(), frameSize());
+}
+
+PictureView::Pick PictureView::pick(const Vec2d& plate) const {
+  if (!frame_ || !frame_->scene || frame_->scene->geometry->empty()) return {};
+  const Scene& scene = *frame_->scene;
+  const double s = double(scene.camera.width) / plateSize().width();
+  const Ray ray = Integrator(scene).cameraRay({plate.x * s, plate.y * s});
+  const Hit hit = scene.geometry->closest(ray);
+  if (!hit.found()) return {};
+  const auto& placements = session_.shot().placements;
+  return {scene.geometry->instances()[hit.instance].geometry->model().parts[hit.part].path,
+          hit.instance < placements.size() ? placements[hit.instance].id : ""};
+}
+
+void PictureView::zoomToFit() {
+  zoom_ = 1, pan_ = {0, 0};
+  requestFrame();
+  update();
+}
+
+void PictureView::zoomBy(double factor, const QPointF& about) {
+  const Vec2d fixed = toPlate(about);
+  zoom_ = std::clamp(zoom_ * factor, 0.25, 40.0);
+  pan_ += about - toScreen().map(toPoint(fixed));
+  requestFrame();
+  update();
+}
+
+void PictureView::setGridShown(bool shown) {
+  grid_ = shown;
+  update();
+}
+
+void PictureView::setSurround(const QColor& colour) {
+  surround_ = colour;
+  update();
+}
+
+void PictureView::paintEmpty(QPainter& painter) {
+  painter.setPen(QPen(look::muted, 1.5, Qt::DashLine));
+  const QRectF box = QRectF(rect()).adjusted(60, 50, -60, -50);
+  painter.drawRoundedRect(box, 14, 14);
+  painter.setPen(look::text);
+  QFont big = look::heading();
+  big.setPixelSize(20);
+  painter.setFont(big);
+  painter.drawText(box.adjusted(20, 0, -20, -30), Qt::AlignCenter, "Drop a photograph here");
+  painter.setFont(font());
+  painter.setPen(look::muted);
+  painter.drawText(box.adjusted(20, 40, -20, 0), Qt::AlignCenter | Qt::TextWordWrap,
+                   "JPEG, PNG, TIFF or EXR - or choose one at the Plate station. Drop a model or a panorama later, the same way.");
+}
+
+void PictureView::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.fillRect(rect(), surround_);
+  painter.setRenderHint(QPainter::Antialiasing);
+  if (session_.shot().vantage.camera.width <= 0) return paintEmpty(painter);
+  const QTransform t = toScreen();
+  if (frame_) {
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, scale() < 3);
+    const QRectF target = t.mapRect(QRectF(QPointF(0, 0), plateSize()));
+    // Drawn pixel for pixel when the frame has just that size.
+    const QImage& image = bare_ ? frame_->bare : frame_->picture;
+    if (std::abs(image.width() - target.width()) < 1.0)
+      painter.drawImage(target.topLeft().toPoint(), image);
+    else
+      painter.drawImage(target, image);
+  }
+  if (!bare_) {
+    painter.setRenderHint(QPainter::Antialiasing);
+    tool().paint(painter);
+    if (!dropPart_.empty()) {
+      painter.setPen(look::ember);
+      painter.drawText(rect().adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop, "onto " + QString::fromStdString(dropPart_));
+    }
+    if (dragging_ && session_.station() == Station::vantage) paintLoupe(painter);
+  }
+  const QString hint = bare_ ? "bare plate" : tool().hint();
+  if (!hint.isEmpty()) {
+    painter.setFont(look::small());
+    const QRectF box = painter.fontMetrics().boundingRect(hint).adjusted(-10, -5, 10, 5);
+    const QRectF place(QPointF((width() - box.width()) / 2, height() - box.height() - 22), box.size());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor(37, 34, 48, 205));
+    painter.drawRoundedRect(place, 7, 7);
+    painter.setPen(look::text);
+    painter.drawText(place, Qt::AlignCenter, hint);
+  }
+  if (hasFocus()) {
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(QColor(242, 166, 90, 120), 1));
+    painter.drawRect(rect().adjusted(0, 0, -1, -1));
+  }
+}
+
+/// A magnifier beside the pointer while a point is dragged.
+void PictureView::paintLoupe(QPainter& painter) {
+  if (!frame_ || frame_->bare.isNull()) return;
+  constexpr double size = 132, times = 5;
+  QRectF place(cursor_ + QPointF(36, -size - 36), QSizeF(size, size));
+  if (place.right() > width()) place.moveRight(cursor_.x() - 36);
+  if (place.top() < 0) place.moveTop(cursor_.y() + 36);
+  const Vec2d at = toPlate(cursor_);
+  const double s = double(frame_->bare.width()) / plateSize().width(), half = size / times / 2 * s / scale();
+  painter.save();
+  QPainterPath round;
+  round.addEllipse(place);
+  painter.setClipPath(round);
+  painter.fillRect(place, surround_);
+  painter.drawImage(place, frame_->bare, QRectF(at.x * s - half, at.y * s - half, 2 * half, 2 * half));
+  painter.setPen(QPen(look::ember, 1));
+  const QPointF c = place.center();
+  painter.drawLine(c - QPointF(size, 0), c - QPointF(4, 0)), painter.drawLine(c + QPointF(4, 0), c + QPointF(size, 0));
+  painter.drawLine(c - QPointF(0, size), c - QPointF(0, 4)), painter.drawLine(c + QPointF(0, 4), c + QPointF(0, size));
+  painter.setClipping(false);
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(look::ember, 2));
+  painter.drawEllipse(place);
+  painter.restore();
+}
+
+void PictureView::resizeEvent(QResizeEvent*) { requestFrame(); }
+
+void PictureView::mousePressEvent(QMouseEvent* e) {
+  setFocus(Qt::MouseFocusReason);
+  cursor_ = e->position();
+  if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && e->modifiers() & Qt::AltModifier)) {
+    panning_ = true;
+    panFrom_ = e->position() - pan_;
+    setCursor(Qt::ClosedHandCursor);
+  } else if (e->button() == Qt::LeftButton) {
+    dragging_ = tool().press(toPlate(e->position()), e->modifiers());
+  }
+  update();
+}
+
+void PictureView::mouseMoveEvent(QMouseEvent* e) {
+  cursor_ = e->position();
+  if (panning_) {
+    pan_ = e->position() - panFrom_;
+    update();
+  } else if (dragging_) {
+    tool().drag(toPlate(e->position()), e->modifiers());
+    update();
+  } else {
+    setCursor(tool().cursor(toPlate(e->position())));
+  }
+}
+
+void PictureView::mouseReleaseEvent(QMouseEvent* e) {
+  if (panning_) setCursor(Qt::ArrowCursor);
+  if (dragging_) tool().release(toPlate(e->position()));
+  panning_ = dragging_ = false;
+  update();
+}
+
+void PictureView::wheelEvent(QWheelEvent* e) { zoomBy(std::pow(1.0015, e->angleDelta().y()), e->position()); }
+
+void PictureView::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_B && !e->isAutoRepeat()) {
+    bare_ = true;
+    return update();
+  }
+  if (tool().key(e->key(), e->modifiers())) return update();
+  QWidget::keyPressEvent(e);
+}
+
+void PictureView::keyReleaseEvent(QKeyEvent* e) {
+  if (e->key() != Qt::Key_B || e->isAutoRepeat()) return QWidget::keyReleaseEvent(e);
+  bare_ = false;
+  update();
+}
+
+void PictureView::dragEnterEvent(QDragEnterEvent* e) {
+  if (e->mimeData()->hasUrls() || e->mimeData()->hasFormat("application/x-dusk-surface")) e->acceptProposedAction();
+}
+
+void PictureView::dragMoveEvent(QDragMoveEvent* e) {
+  dropPart_.clear();
+  if (e->mimeData()->hasFormat("application/x-dusk-surface")) {
+    dropPart_ = pick(toPlate(e->position())).part;
+    e->setAccepted(!dropPart_.empty());
+  } else {
+    e->acceptProposedAction();
+  }
+  update();
+}
+
+void PictureView::dropEvent(QDropEvent* e) {
+  dropPart_.clear();
+  if (e->mimeData()->hasFormat("application/x-dusk-surface")) {
+    const auto part = pick(toPlate(e->position())).part;
+    if (!part.empty())
+      emit surfaceDropped(QString::fromUtf8(e->mimeData()->data("application/x-dusk-surface")), QString::fromStdString(part));
+  } else {
+    QStringList files;
+    for (const QUrl& url : e->mimeData()->urls())
+      if (url.isLocalFile()) files << url.toLocalFile();
+    emit filesDropped(files);
+  }
+  e->acceptProposedAction();
+  update();
+}
+
+QString PictureView::hoverText(const Vec2d& at) const {
+  const std::string part = pick(at).part;
+  return QString::fromStdString(part.substr(part.rfind('/') + 1));
+}
+
+bool PictureView::event(QEvent* e) {
+  if (e->type() == QEvent::ToolTip) {
+    auto* help = static_cast<QHelpEvent*>(e);
+    const QString text = hoverText(toPlate(help->pos()));
+    if (text.isEmpty())
+      QToolTip::hideText();
+    else
+      QToolTip::showText(help->globalPos(), text, this);
+    return true;
+  }
+  return QWidget::event(e);
+}
+
+}  // namespace dusk

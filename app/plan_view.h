@@ -1,0 +1,49 @@
+#pragma once
+#include <QImage>
+#include <QWidget>
+
+#include "app/session.h"
+
+namespace dusk {
+
+/// The place from above: the photo's ground laid flat, the camera's cone, products, lamps and the main light. Products and
+/// area lamps can be dragged.
+class PlanView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit PlanView(Session& session, QWidget* parent = nullptr);
+  /// World metres to widget pixels; +Y up.
+  QPointF toScreen(const Vec2d& world) const;
+  Vec2d toWorld(const QPointF& screen) const;
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
+
+ private:
+  struct Grab {
+    std::string placement, lamp;
+    bool pan = false;
+    Vec2d from{0, 0};
+    QPointF at;
+    int gesture = 0;
+  };
+  void layPhotoFlat();
+  void paintCamera(QPainter& painter);
+  void paintProducts(QPainter& painter);
+  void paintLights(QPainter& painter);
+
+  Session& session_;
+  double pixelsPerMetre_ = 170;
+  Vec2d centre_{0, 0.7};
+  QImage ground_;
+  QRectF groundAt_;  ///< world rectangle the image covers: x, y of its lower left corner, size
+  std::optional<Grab> grab_;
+  int request_ = 0;
+};
+
+}  // namespace dusk

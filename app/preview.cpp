@@ -1,0 +1,232 @@
+#include "app/preview.h"
+
+#include <QtConcurrent>
+#include <chrono>
+
+#include "app/images.h"
+#include "core/blend/blend.h"
+#include "core/project/changes.h"
+#include "core/trace/render.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+using Clock = std::chrono::steady_clock;
+
+struct Preview::Request {
+  Project project;
+  size_t shot;
+  std::shared_ptr<AssetStore> assets;
+  std::shared_ptr<GeometryCache> cache;
+  int width, height;
+  Clock::time_point asked = Clock::now();
+  std::shared_ptr<Progress> progress = std::make_shared<Progress>();
+};
+
+/// What is made once per traced state; immutable.
+struct Preview::Stage {
+  std::shared_ptr<const Scene> scene;
+  std::shared_ptr<AssetStore> assets;
+  std::vector<std::string> notes;
+  int width, height;
+  size_t shot;
+  std::shared_ptr<const Picture> plateFrom;
+  std::string view;
+  std::shared_ptr<const Picture> plate, shownPlate;  ///< at screen size
+  QImage bare;
+  Clock::time_point asked;
+};
+
+/// The newest passes and where they came from: enough to blend a picture at any time.
+struct Preview::Latest {
+  std::shared_ptr<const Stage> stage;
+  std::shared_ptr<const Passes> passes;
+  int samples;
+};
+
+Preview::Preview(QObject* parent) : QObject(parent) {
+  qRegisterMetaType<std::shared_ptr<const Frame>>();
+  qRegisterMetaType<std::shared_ptr<const Proofs>>();
+  thread_ = std::thread([this] { run(); });
+}
+
+Preview::~Preview() {
+  {
+    const std::lock_guard lock(mutex_);
+    ending_ = true;
+    if (running_) running_->progress->cancel();
+  }
+  wake_.notify_all();
+  thread_.join();
+  QThreadPool::globalInstance()->waitForDone();
+}
+
+Project Preview::live() const {
+  const std::lock_guard lock(mutex_);
+  return live_;
+}
+
+void Preview::request(const Project& project, size_t shot, std::shared_ptr<AssetStore> assets,
+                      std::shared_ptr<GeometryCache> cache, const QSize& size) {
+  auto request = std::make_shared<Request>();
+  request->project = project, request->shot = shot;
+  request->assets = std::move(assets), request->cache = std::move(cache);
+  request->width = std::max(size.width(), 16), request->height = std::max(size.height(), 16);
+  const std::lock_guard lock(mutex_);
+  live_ = project;
+  const auto& now = waiting_ ? waiting_ : running_;
+  const bool sameTrace = now && !changes(now->project, project, shot).trace && now->width == request->width &&
+                         now->height == request->height && now->assets == request->assets;
+  if (!sameTrace) {
+    if (running_) running_->progress->cancel();
+    waiting_ = std::move(request);
+    wake_.notify_all();
+  } else if (latest_) {
+    (void)QtConcurrent::run([this, latest = latest_] { show(*latest); });
+  }
+}
+
+void Preview::setPaused(bool paused) { paused_ = paused; }
+
+void Preview::run() {
+  for (;;) {
+    std::shared_ptr<const Request> request;
+    {
+      std::unique_lock lock(mutex_);
+      wake_.wait(lock, [&] { return ending_ || waiting_; });
+      if (ending_) return;
+      request = running_ = std::move(waiting_);
+      waiting_.reset();
+    }
+    serve(request);  // `running_` stays: it says what the passes on screen belong to
+  }
+}
+
+void Preview::serve(const std::shared_ptr<const Request>& request) {
+  std::shared_ptr<const Stage> before;
+  {
+    const std::lock_guard lock(mutex_);
+    if (latest_) before = latest_->stage;
+  }
+  const auto stage = prepare(*request, before);
+  if (!stage || !coarse(*stage, *request)) return;
+  Film film(request->width, request->height);
+  refine(stage, film, *request);
+}
+
+std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request, const std::shared_ptr<const Stage>& before) {
+  const Shot& shot = request.project.shots[request.shot];
+  const auto view = request.assets->view(shot.blend.view);
+  if (!view) return nullptr;
+  auto compiled = compile(request.project, request.shot, *request.assets, *request.cache, *request.progress);
+  if (!compiled) return nullptr;
+  auto scene = std::make_shared<Scene>(std::move(compiled->scene));
+  if (scene->camera.width > 0) scene->camera = resized(scene->camera, request.width, request.height);
+  if (!shot.vantage.solved)  // without a camera nothing can be placed in the photo
+    scene->geometry = std::make_shared<PlacedGeometry>(request.cache->device(), std::vector<PlacedGeometry::Instance>{});
+  auto stage = std::make_shared<Stage>();
+  stage->scene = scene, stage->assets = request.assets, stage->notes = std::move(compiled->notes);
+  stage->width = request.width, stage->height = request.height, stage->shot = request.shot;
+  stage->plateFrom = scene->plate, stage->view = shot.blend.view, stage->asked = request.asked;
+  if (before && before->plateFrom == scene->plate && before->view == stage->view && before->width == stage->width &&
+      before->height == stage->height) {
+    stage->plate = before->plate, stage->shownPlate = before->shownPlate, stage->bare = before->bare;
+  } else if (scene->plate) {
+    stage->plate = std::make_shared<Picture>(resized(*scene->plate, request.width, request.height));
+    stage->shownPlate = std::make_shared<Picture>(displayed(*stage->plate, **view));
+    stage->bare = toImage(*stage->shownPlate);
+  }
+  return stage;
+}
+
+namespace {
+
+/// Coarse passes brought to the picture's size; only what the blend needs.
+std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
+  if (from.width() == width && from.height() == height) return std::make_shared<Passes>(std::move(from));
+  auto to = std::make_shared<Passes>();
+  to->beauty = resized(from.beauty, width, height);
+  to->alpha = resized(from.alpha, width, height);
+  to->ratio = resized(from.ratio, width, height);
+  // Interpolating between ones must give one, or the whole plate would count as changed.
+  for (float& r : to->ratio.pixels)
+    if (std::abs(r - 1) < 1e-5f) r = 1;
+  return to;
+}
+
+}  // namespace
+
+/// Pictures at an eighth, a quarter and half the size: the first is there before the eye misses it.
+bool Preview::coarse(const Stage& stage, const Request& request) {
+  if (stage.scene->geometry->empty()) return true;
+  for (const int step : {8, 4, 2}) {
+    Scene scene = *stage.scene;
+    const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
+    scene.camera = resized(stage.scene->camera, w, h);
+    Film film(w, h);
+    if (!render(scene, film, step == 8 ? 2 : 1, *request.progress)) return false;
+    show({std::make_shared<Stage>(stage), atSize(film.resolve(), request.width, request.height), 0});
+  }
+  return !request.progress->cancelled();
+}
+
+bool Preview::refine(const std::shared_ptr<const Stage>& stage, Film& film, const Request& request) {
+  int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
+  auto lastShown = Clock::now();
+  const int wanted = request.project.shots[request.shot].render.samples;
+  return render(*stage->scene, film, wanted, *request.progress, [&] {
+    const int n = film.passesDone;
+    const bool last = n >= wanted;
+    if (last || n <= 2 || Clock::now() - lastShown > std::chrono::milliseconds(250)) {
+      auto latest = std::make_shared<Latest>(Latest{stage, std::make_shared<Passes>(film.resolve()), n});
+      {
+        const std::lock_guard lock(mutex_);
+        latest_ = latest;
+      }
+      show(*latest);
+      lastShown = Clock::now();
+    }
+    if (n >= nextMeasure || last) {
+      measure(*stage, film);
+      nextMeasure *= 4;
+    }
+    while (paused_ && !request.progress->cancelled()) std::this_thread::sleep_for(std::chrono::milliseconds(20));
+    return !request.progress->cancelled();
+  });
+}
+
+void Preview::show(const Latest& latest) {
+  const Stage& stage = *latest.stage;
+  const Project project = live();
+  const Shot& shot = project.shots[stage.shot];
+  const auto view = stage.assets->view(stage.view);
+  if (!view) return;
+  auto frame = std::make_shared<Frame>();
+  frame->picture = toImage(blendForDisplay(shot, *latest.passes, stage.plate.get(), stage.shownPlate.get(), **view));
+  frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
+  frame->scene = stage.scene, frame->passes = latest.passes;
+  frame->samples = latest.samples, frame->wanted = shot.render.samples;
+  frame->notes = stage.notes;
+  frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
+  emit frameReady(frame);
+}
+
+void Preview::measure(const Stage& stage, const Film& film) {
+  const Project project = live();
+  const Shot& shot = project.shots[stage.shot];
+  auto proofs = std::make_shared<Proofs>();
+  proofs->findings = prove(project, stage.shot, *stage.assets, nullptr);
+  proofs->shadows = compareShadows(shot, *stage.assets);
+  const auto view = stage.assets->view(stage.view);
+  if (view && stage.plate && !stage.scene->geometry->empty()) {
+    const Passes passes = film.resolve();
+    const Picture shown = blendForDisplay(shot, passes, stage.plate.get(), stage.shownPlate.get(), **view);
+    proofs->edges = compareEdges(shown, passes);
+    if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
+    if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);
+    if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
+  }
+  emit proofsReady(proofs);
+}
+
+}  // namespace dusk

@@ -1,0 +1,79 @@
+#pragma once
+#include <QImage>
+#include <QObject>
+#include <QSize>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <thread>
+
+#include "core/proof/prove.h"
+#include "core/trace/compile.h"
+#include "core/trace/film.h"
+
+namespace dusk {
+
+/// One state of the picture on screen.
+struct Frame {
+  QImage picture, bare;  ///< with the product, and the plate alone, display code values
+  std::shared_ptr<const Scene> scene;
+  std::shared_ptr<const Passes> passes;  ///< may be coarser than the picture
+  int samples = 0, wanted = 0;           ///< 0 while still coarse
+  double secondsSinceEdit = 0;
+  std::vector<std::string> notes;
+};
+
+/// What the proof strip shows, measured on one frame.
+struct Proofs {
+  std::vector<Finding> findings;
+  ShadowComparison shadows;
+  EdgeComparison edges;
+  QImage productEdge, photoEdge;  ///< small crops around them, enlarged
+};
+
+/// Renders the shot for the screen on a thread of its own: coarse first, then finer, then sample after sample. A request
+/// that changes what is traced ends the old one at once; one that only changes the blend is shown from the passes there
+/// are, while the tracing goes on.
+class Preview : public QObject {
+  Q_OBJECT
+ public:
+  explicit Preview(QObject* parent = nullptr);
+  ~Preview() override;
+
+  /// `size` in device pixels of the whole picture.
+  void request(const Project& project, size_t shot, std::shared_ptr<AssetStore> assets,
+               std::shared_ptr<GeometryCache> cache, const QSize& size);
+  void setPaused(bool paused);
+  bool paused() const { return paused_; }
+
+ signals:
+  void frameReady(const std::shared_ptr<const dusk::Frame>& frame);
+  void proofsReady(const std::shared_ptr<const dusk::Proofs>& proofs);
+
+ private:
+  struct Request;
+  struct Stage;
+  struct Latest;
+  void run();
+  void serve(const std::shared_ptr<const Request>& request);
+  std::shared_ptr<const Stage> prepare(const Request& request, const std::shared_ptr<const Stage>& before);
+  bool coarse(const Stage& stage, const Request& request);
+  bool refine(const std::shared_ptr<const Stage>& stage, Film& film, const Request& request);
+  void show(const Latest& latest);
+  void measure(const Stage& stage, const Film& film);
+  Project live() const;
+
+  mutable std::mutex mutex_;
+  std::condition_variable wake_;
+  std::shared_ptr<const Request> waiting_, running_;
+  std::shared_ptr<const Latest> latest_;
+  Project live_;  ///< the project whose blend is shown; its traced part is the running request's
+  std::atomic<bool> paused_{false};
+  bool ending_ = false;
+  std::thread thread_;
+};
+
+}  // namespace dusk
+
+Q_DECLARE_METATYPE(std::shared_ptr<const dusk::Frame>)
+Q_DECLARE_METATYPE(std::shared_ptr<const dusk::Proofs>)

@@ -1,0 +1,248 @@
+#include "app/session.h"
+
+#include <QStandardPaths>
+#include <QtConcurrent>
+
+#include "core/base/files.h"
+#include "core/project/file.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+
+const char* stationName(Station station) {
+  static const char* names[] = {"Plate", "Vantage", "Product", "Surface", "Light", "Contact", "Render", "Blend", "Deliver"};
+  return names[int(station)];
+}
+
+namespace {
+
+Project emptyProject() {
+  Project p;
+  p.name = "Untitled";
+  Shot shot;
+  shot.id = "shot-1", shot.name = "Shot 1";
+  shot.deliverables = {{DeliverableKind::png, "picture.png"}, {DeliverableKind::exr, "picture.exr"}};
+  p.shots.push_back(shot);
+  return p;
+}
+
+/// The project with every link made relative to `folder`.
+Project relinked(Project project, const AssetStore& from, const fs::path& folder) {
+  const AssetStore to(folder);
+  const auto relink = [&](AssetRef& ref) {
+    if (ref.empty()) return;
+    if (const auto moved = to.refer(from.pathOf(ref))) ref.path = moved->path;
+  };
+  for (Product& p : project.products) relink(p.model);
+  for (Shot& s : project.shots) relink(s.plate), relink(s.surroundings.panorama);
+  return project;
+}
+
+}  // namespace
+
+Session::Session(QObject* parent) : QObject(parent), history_(emptyProject()) {
+  journalTimer_.setSingleShot(true);
+  journalTimer_.setInterval(800);
+  connect(&journalTimer_, &QTimer::timeout, this, &Session::writeJournal);
+}
+
+int Session::newGesture() {
+  static int next = 0;
+  return ++next;
+}
+
+void Session::edit(const QString& what, const std::function<void(Project&)>& change, int gesture) {
+  const Project before = project();
+  Project next = before;
+  change(next);
+  history_.push(std::move(next), what.toStdString(), gesture);
+  moved(before);
+}
+
+void Session::editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture) {
+  edit(what, [&](Project& p) { change(p.shots[shotIndex]); }, gesture);
+}
+
+void Session::editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture) {
+  editShot(what, [&](Shot& shot) {
+    change(shot.evidence);
+    if (!shot.vantage.locked) solveAgain(shot);
+  }, gesture);
+}
+
+void Session::solveAgain(Shot& shot) {
+  const Camera& camera = shot.vantage.camera;
+  answer_ = solve(shot.evidence, camera.width, camera.height);
+  // A drag through an impossible place must not throw a good camera away.
+  const bool locked = shot.vantage.locked;
+  if (answer_.vantage.solved || !shot.vantage.solved) shot.vantage = answer_.vantage;
+  shot.vantage.locked = locked;
+}
+
+void Session::moved(const Project& before) {
+  if (before == project()) return;
+  const Changes what = changes(before, project(), shotIndex);
+  if (before.shots.front().evidence != shot().evidence) {
+    const Camera& camera = shot().vantage.camera;
+    if (camera.width > 0) answer_ = solve(shot().evidence, camera.width, camera.height);
+  }
+  journalTimer_.start();
+  emit changed(what);
+}
+
+void Session::undo() {
+  const Project before = project();
+  history_.undo();
+  moved(before);
+}
+
+void Session::redo() {
+  const Project before = project();
+  history_.redo();
+  moved(before);
+}
+
+void Session::startEmpty() {
+  history_ = History(emptyProject());
+  file_.clear();
+  assets_ = std::make_shared<AssetStore>();
+  answer_ = {};
+  part_.clear(), stroke_.clear(), lamp_.clear();
+  emit changed({true, true, true, true});
+  emit selectionChanged();
+}
+
+bool Session::open(const fs::path& file) {
+  auto loaded = loadProject(file);
+  if (!loaded) {
+    say(QString::fromStdString(loaded.error().message), true);
+    return false;
+  }
+  if (loaded->shots.empty()) loaded->shots = emptyProject().shots;
+  history_ = History(std::move(*loaded));
+  file_ = fs::absolute(file);
+  assets_ = std::make_shared<AssetStore>(file_.parent_path());
+  part_.clear(), stroke_.clear(), lamp_.clear();
+  const Camera& camera = shot().vantage.camera;
+  answer_ = camera.width > 0 ? solve(shot().evidence, camera.width, camera.height) : VantageAnswer{};
+  // Work that was never saved comes back as one step on top of the file, so that undo shows the file itself.
+  std::error_code code;
+  if (fs::exists(journalPath(), code))
+    if (auto unsaved = loadProject(journalPath()); unsaved && !unsaved->shots.empty() && *unsaved != project()) {
+      history_.push(std::move(*unsaved), "bring back unsaved work");
+      say("Unsaved work from last time was brought back. Undo shows the file as it was saved.");
+    }
+  emit changed({true, true, true, true});
+  emit selectionChanged();
+  return true;
+}
+
+bool Session::save(const fs::path& file) {
+  const fs::path target = fs::absolute(file);
+  Project toSave = project();
+  if (target.parent_path() != file_.parent_path()) {
+    toSave = relinked(std::move(toSave), *assets_, target.parent_path());
+    if (file_.empty() && toSave.name == "Untitled") toSave.name = target.stem().string();
+  }
+  if (const auto saved = saveProject(toSave, target); !saved) {
+    say(QString::fromStdString(saved.error().message), true);
+    return false;
+  }
+  dropJournal();
+  if (target.parent_path() != file_.parent_path()) {
+    assets_ = std::make_shared<AssetStore>(target.parent_path());
+    history_.push(std::move(toSave), "save elsewhere");
+  }
+  file_ = target;
+  history_.markSaved();
+  emit changed({});
+  return true;
+}
+
+fs::path Session::journalPath() const {
+  if (!file_.empty()) return journalOf(file_);
+  const auto folder = QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation).toStdString();
+  return journalOf(fs::path(folder) / "untitled.dusk");
+}
+
+void Session::writeJournal() {
+  if (isSaved()) return dropJournal();
+  // A snapshot goes to a worker: fsync on a slow disk must not be felt.
+  (void)QtConcurrent::run([project = project(), path = journalPath()] {
+    std::error_code code;
+    fs::create_directories(path.parent_path(), code);
+    (void)saveProject(project, path).ok();
+  });
+}
+
+void Session::dropJournal() {
+  journalTimer_.stop();
+  std::error_code code;
+  fs::remove(journalPath(), code);
+}
+
+void Session::setStation(Station station) {
+  if (station == station_) return;
+  station_ = station;
+  emit stationChanged();
+}
+
+void Session::selectPart(const std::string& path) {
+  if (part_ == path) return;
+  part_ = path;
+  emit selectionChanged();
+}
+
+void Session::selectStroke(const std::string& id) {
+  if (stroke_ == id) return;
+  stroke_ = id;
+  emit selectionChanged();
+}
+
+void Session::selectLamp(const std::string& id) {
+  if (lamp_ == id) return;
+  lamp_ = id;
+  emit selectionChanged();
+}
+
+void Session::setPlate(const AssetRef& ref, const Photo& photo) {
+  editShot("choose the plate", [&](Shot& shot) {
+    const bool sameFrame = shot.vantage.camera.width == photo.picture.width && shot.vantage.camera.height == photo.picture.height;
+    shot.plate = ref;
+    if (!sameFrame) {  // evidence belongs to a photo's pixels
+      shot.evidence = {};
+      shot.vantage = {};
+      shot.gnomon.reset();
+    }
+    shot.vantage.camera.width = photo.picture.width;
+    shot.vantage.camera.height = photo.picture.height;
+    if (photo.info.focalMm35 > 0 && !shot.evidence.focalMm35 && shot.evidence.strokes.empty())
+      shot.evidence.focalMm35 = photo.info.focalMm35;
+  });
+}
+
+void Session::addProduct(const AssetRef& ref, const Model& model, const std::string& name) {
+  edit("bring in " + QString::fromStdString(name), [&](Project& p) {
+    Product product;
+    product.id = freshId(p.products, "product");
+    product.name = name, product.model = ref;
+    product.metresPerUnit = model.metresPerUnit, product.up = model.up;
+    Shot& shot = p.shots[shotIndex];
+    Placement placement;
+    placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
+    // On the ground seen a little below the picture's middle, where a product is looked for.
+    const Camera& camera = shot.vantage.camera;
+    if (shot.vantage.solved)
+      if (const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68}))
+        placement.xM = spot->x, placement.yM = spot->y;
+    p.products.push_back(product);
+    shot.placements.push_back(placement);
+  });
+}
+
+void Session::setPanorama(const AssetRef& ref) {
+  editShot("choose the panorama", [&](Shot& shot) { shot.surroundings.panorama = ref; });
+}
+
+}  // namespace dusk

@@ -1,0 +1,96 @@
+#pragma once
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <filesystem>
+#include <functional>
+#include <memory>
+
+#include "core/project/changes.h"
+#include "core/project/history.h"
+#include "core/trace/asset_store.h"
+#include "core/trace/geometry.h"
+#include "core/vantage/solve.h"
+
+namespace dusk {
+
+enum class Station { plate, vantage, product, surface, light, contact, render, blend, deliver };
+inline constexpr int stationCount = 9;
+const char* stationName(Station station);
+
+/// What is open: the document's history, its assets, what is selected. Every edit of the window goes through `edit`.
+class Session : public QObject {
+  Q_OBJECT
+ public:
+  explicit Session(QObject* parent = nullptr);
+
+  const Project& project() const { return history_.now(); }
+  const Shot& shot() const { return project().shots.front(); }
+  static constexpr size_t shotIndex = 0;
+
+  /// Applies `change` to a copy and makes that the present, as one undoable step named `what`. Steps that share a
+  /// non-zero gesture join.
+  void edit(const QString& what, const std::function<void(Project&)>& change, int gesture = 0);
+  void editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture = 0);
+  /// A shot edit that also solves the vantage anew from the changed evidence, unless it is locked.
+  void editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture = 0);
+  static int newGesture();
+
+  const History& history() const { return history_; }
+  void undo();
+  void redo();
+
+  // Files
+  void startEmpty();
+  bool open(const std::filesystem::path& file);
+  bool save(const std::filesystem::path& file);
+  const std::filesystem::path& file() const { return file_; }
+  bool isSaved() const { return history_.isSaved(); }
+  /// Takes the journal away: the person chose to let unsaved work go, or everything is saved.
+  void dropJournal();
+
+  std::shared_ptr<AssetStore> assets() const { return assets_; }
+  std::shared_ptr<GeometryCache> geometry() const { return geometry_; }
+
+  // What the person looks at
+  Station station() const { return station_; }
+  void setStation(Station station);
+  const std::string& selectedPart() const { return part_; }
+  void selectPart(const std::string& path);
+  const std::string& selectedStroke() const { return stroke_; }
+  void selectStroke(const std::string& id);
+  const std::string& selectedLamp() const { return lamp_; }
+  void selectLamp(const std::string& id);
+  /// The last solve's residuals and advice.
+  const VantageAnswer& answer() const { return answer_; }
+
+  // Adding things; loading happens elsewhere, these only link.
+  void setPlate(const AssetRef& ref, const Photo& photo);
+  void addProduct(const AssetRef& ref, const Model& model, const std::string& name);
+  void setPanorama(const AssetRef& ref);
+
+  void say(const QString& text, bool trouble = false) { emit said(text, trouble); }
+
+ signals:
+  void changed(const Changes& what);
+  void stationChanged();
+  void selectionChanged();
+  void said(const QString& text, bool trouble);
+
+ private:
+  void moved(const Project& before);
+  void solveAgain(Shot& shot);
+  void writeJournal();
+  std::filesystem::path journalPath() const;
+
+  History history_;
+  std::filesystem::path file_;
+  std::shared_ptr<AssetStore> assets_ = std::make_shared<AssetStore>();
+  std::shared_ptr<GeometryCache> geometry_ = std::make_shared<GeometryCache>();
+  Station station_ = Station::plate;
+  std::string part_, stroke_, lamp_;
+  VantageAnswer answer_;
+  QTimer journalTimer_;
+};
+
+}  // namespace dusk

@@ -1,0 +1,47 @@
+#include "app/shots.h"
+
+#include <QtWidgets>
+
+#include "app/main_window.h"
+
+namespace dusk {
+namespace {
+
+void waitFor(const std::function<bool()>& done, int milliseconds) {
+  QElapsedTimer clock;
+  clock.start();
+  while (!done() && clock.elapsed() < milliseconds) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+}
+
+void settle(int milliseconds) { waitFor([] { return false; }, milliseconds); }
+
+}  // namespace
+
+bool takeShots(MainWindow& window, const QString& folder, int samples) {
+  QDir().mkpath(folder);
+  QTimer tick;  // keeps the waits going when nothing else happens
+  tick.start(40);
+  const auto ready = [&](int wanted) {
+    waitFor([&] { const Frame* f = window.picture().frame(); return f && f->samples >= std::min(wanted, f->wanted); }, 600'000);
+    settle(400);
+  };
+  bool whole = true;
+  const auto take = [&](const QString& name) { whole &= window.grab().save(folder + "/" + name + ".png"); };
+  ready(samples);
+  Session& session = window.session();
+  const char* part = "Brackwater tide gauge/Housing/Body casting";
+  for (int i = 0; i < stationCount; ++i) {
+    session.setStation(Station(i));
+    if (Station(i) == Station::surface) session.selectPart(part), settle(2500);
+    if (Station(i) == Station::light && !session.shot().lamps.empty()) session.selectLamp(session.shot().lamps[0].id);
+    settle(300);
+    take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower()));
+  }
+  session.setStation(Station::product);
+  window.showPlan(true);
+  settle(1500);
+  take("plan");
+  return whole;
+}
+
+}  // namespace dusk

@@ -1,0 +1,231 @@
+// The window's files: menus, opening, saving, loading in the background, delivering.
+#include <QtConcurrent>
+#include <QtWidgets>
+
+#include "app/main_window.h"
+#include "core/deliver/deliver.h"
+#include "core/picture/read.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+
+namespace {
+fs::path pathOf(const QString& file) { return fs::path(file.toStdString()); }
+}  // namespace
+
+void MainWindow::buildMenus() {
+  const auto item = [this](QMenu* menu, const QString& text, const QKeySequence& keys, auto then) {
+    auto* action = menu->addAction(text);
+    action->setShortcut(keys);
+    connect(action, &QAction::triggered, this, then);
+    return action;
+  };
+  auto* file = menuBar()->addMenu("&File");
+  item(file, "New", QKeySequence::New, [this] { if (mayLoseWork()) session_.startEmpty(); });
+  item(file, "Open…", QKeySequence::Open, [this] {
+    const QString name = QFileDialog::getOpenFileName(this, "Open a project", {}, "Gentle Dusk projects (*.dusk)");
+    if (!name.isEmpty() && mayLoseWork()) open(name);
+  });
+  recent_ = file->addMenu("Recent");
+  refreshRecent();
+  file->addSeparator();
+  item(file, "Save", QKeySequence::Save, [this] { save(); });
+  item(file, "Save as…", QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+  file->addSeparator();
+  item(file, "Deliver", QKeySequence("Ctrl+Return"), [this] {
+    session_.setStation(Station::deliver);
+    emit errands_.deliver();
+  });
+  file->addSeparator();
+  item(file, "Quit", QKeySequence::Quit, [this] { close(); });
+
+  auto* edit = menuBar()->addMenu("&Edit");
+  undo_ = item(edit, "Undo", QKeySequence::Undo, [this] { session_.undo(); });
+  redo_ = item(edit, "Redo", QKeySequence("Ctrl+Shift+Z"), [this] { session_.redo(); });
+
+  auto* view = menuBar()->addMenu("&View");
+  view->addAction(pictureAction_);
+  view->addAction(planAction_);
+  view->addSeparator();
+  item(view, "Closer", QKeySequence("Ctrl++"), [this] { picture_->zoomBy(1.25, QRectF(picture_->rect()).center()); });
+  item(view, "Farther", QKeySequence("Ctrl+-"), [this] { picture_->zoomBy(0.8, QRectF(picture_->rect()).center()); });
+  item(view, "Pixel for pixel", QKeySequence("Ctrl+0"), [this] { picture_->zoomBy(1 / picture_->scale(), QRectF(picture_->rect()).center()); });
+  view->addSeparator();
+  auto* fold = item(view, "Cast", QKeySequence("F9"), [this] { castPanel_->setVisible(!castPanel_->isVisible()); });
+  fold->setToolTip("Folds the cast away and back");
+
+  auto* stations = menuBar()->addMenu("&Stations");
+  for (int i = 0; i < stationCount; ++i)
+    item(stations, stationName(Station(i)), QKeySequence(QString("Ctrl+%1").arg(i + 1)), [this, i] { session_.setStation(Station(i)); });
+
+  auto* help = menuBar()->addMenu("&Help");
+  item(help, "Keys and gestures", QKeySequence::HelpContents, [this] {
+    say("Hold B: bare plate.  Wheel: zoom.  Alt or middle drag: move the view.  F: fit.  Ctrl+1…9: stations.  "
+        "Vantage: 1-4 choose what to draw, arrows nudge 0.1 px.  Product: arrows 1 mm, PageUp/PageDown turn 1°.", false);
+  });
+  refreshTitle();
+}
+
+void MainWindow::open(const QString& file) {
+  if (!session_.open(pathOf(file))) return;
+  remember(file);
+  picture_->zoomToFit();
+}
+
+bool MainWindow::save() { return session_.file().empty() ? saveAs() : session_.save(session_.file()); }
+
+bool MainWindow::saveAs() {
+  QString file = QFileDialog::getSaveFileName(this, "Save the project", {}, "Gentle Dusk projects (*.dusk)");
+  if (file.isEmpty()) return false;
+  if (!file.endsWith(".dusk")) file += ".dusk";
+  if (!session_.save(pathOf(file))) return false;
+  remember(file);
+  return true;
+}
+
+bool MainWindow::mayLoseWork() {
+  if (session_.isSaved()) return true;
+  QMessageBox question(QMessageBox::NoIcon, "Gentle Dusk", "Save the changes to this project first?",
+                       QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+  question.setInformativeText("Without saving, what was done since the last save is let go.");
+  switch (question.exec()) {
+    case QMessageBox::Save: return save();
+    case QMessageBox::Discard: session_.dropJournal(); return true;
+    default: return false;
+  }
+}
+
+void MainWindow::closeEvent(QCloseEvent* e) { e->setAccepted(mayLoseWork()); }
+
+void MainWindow::remember(const QString& file) {
+  QSettings settings;
+  QStringList files = settings.value("recent").toStringList();
+  files.removeAll(QFileInfo(file).absoluteFilePath());
+  files.prepend(QFileInfo(file).absoluteFilePath());
+  settings.setValue("recent", files.mid(0, 8));
+  refreshRecent();
+}
+
+void MainWindow::refreshRecent() {
+  recent_->clear();
+  for (const QString& file : QSettings().value("recent").toStringList())
+    recent_->addAction(QFileInfo(file).fileName() + "  –  " + QFileInfo(file).absolutePath(), this, [this, file] { if (mayLoseWork()) open(file); });
+  recent_->setEnabled(!recent_->isEmpty());
+}
+
+void MainWindow::take(const QStringList& files) {
+  for (const QString& file : files) {
+    const QString ending = QFileInfo(file).suffix().toLower();
+    if (ending == "dusk") {
+      if (mayLoseWork()) open(file);
+    } else if (QStringList{"step", "stp", "p21", "obj", "gltf", "glb", "fbx", "stl", "ply"}.contains(ending)) {
+      takeModel(file);
+    } else if (QStringList{"jpg", "jpeg", "png", "tif", "tiff", "exr", "hdr"}.contains(ending)) {
+      takePicture(file);
+    } else {
+      say(QFileInfo(file).fileName() + " is neither a photo, a panorama, a model nor a project that Gentle Dusk reads.", true);
+    }
+  }
+}
+
+/// A picture twice as wide as high is a panorama; any other a photo.
+void MainWindow::takePicture(const QString& file) {
+  const auto header = readPictureHeader(pathOf(file));
+  if (!header) return say(QString::fromStdString(header.error().message), true);
+  if (header->width == 2 * header->height)
+    takePanorama(file);
+  else
+    takePlate(file);
+}
+
+namespace {
+
+template <typename T>
+struct Loaded {
+  Result<AssetRef> ref;
+  Result<std::shared_ptr<const T>> asset;
+};
+
+/// Refers to and loads an asset through the store, so that whoever asks next finds it there.
+template <typename T, typename Load>
+Loaded<T> loadAsset(AssetStore& assets, const fs::path& file, const Load& load) {
+  auto ref = assets.refer(file);
+  if (!ref) return {ref, ref.error()};
+  return {*ref, load(*ref)};
+}
+
+}  // namespace
+
+void MainWindow::takePlate(const QString& file) {
+  say("Reading " + QFileInfo(file).fileName() + "…", false);
+  QtConcurrent::run([assets = session_.assets(), path = pathOf(file)] {
+    return loadAsset<Photo>(*assets, path, [&](const AssetRef& ref) { return assets->photo(ref); });
+  }).then(this, [this](const Loaded<Photo>& loaded) {
+    if (!loaded.asset) return say(QString::fromStdString(loaded.asset.error().message), true);
+    message_->hide();
+    session_.setPlate(*loaded.ref, **loaded.asset);
+    picture_->zoomToFit();
+  });
+}
+
+void MainWindow::takePanorama(const QString& file) {
+  say("Reading " + QFileInfo(file).fileName() + "…", false);
+  QtConcurrent::run([assets = session_.assets(), path = pathOf(file)] {
+    return loadAsset<Panorama>(*assets, path, [&](const AssetRef& ref) { return assets->panorama(ref); });
+  }).then(this, [this](const Loaded<Panorama>& loaded) {
+    if (!loaded.asset) return say(QString::fromStdString(loaded.asset.error().message), true);
+    message_->hide();
+    session_.setPanorama(*loaded.ref);
+  });
+}
+
+void MainWindow::takeModel(const QString& file) {
+  if (import_) return say("One model is being read already; cancel it or wait.", true);
+  import_ = std::make_shared<Progress>();
+  say("Reading " + QFileInfo(file).fileName() + "…", false);
+  QtConcurrent::run([assets = session_.assets(), path = pathOf(file), progress = import_] {
+    return loadAsset<Model>(*assets, path, [&](const AssetRef& ref) { return assets->model(ref, *progress); });
+  }).then(this, [this, name = QFileInfo(file).completeBaseName()](const Loaded<Model>& loaded) {
+    import_.reset();
+    message_->hide();
+    if (!loaded.asset) return say(QString::fromStdString(loaded.asset.error().message), loaded.asset.error().kind != ErrorKind::cancelled);
+    session_.addProduct(*loaded.ref, **loaded.asset, name.toStdString());
+    if (session_.station() == Station::plate || session_.station() == Station::vantage) session_.setStation(Station::product);
+  });
+}
+
+void MainWindow::deliverInto(const QString& folder) {
+  if (delivery_) return;
+  delivery_ = std::make_shared<Progress>();
+  deliverDesk_->setRunning(true);
+  const bool wasPaused = preview_.paused();
+  preview_.setPaused(true);  // both cores for the files
+  deliveryTimer_.disconnect();
+  connect(&deliveryTimer_, &QTimer::timeout, this, [this] {
+    if (delivery_) deliverDesk_->setProgress(delivery_->fraction(), delivery_->secondsLeft());
+  });
+  deliveryTimer_.start(150);
+  DeliverOptions options;
+  options.folder = pathOf(folder);
+  QtConcurrent::run([project = session_.project(), assets = session_.assets(), cache = session_.geometry(), options, progress = delivery_] {
+    return deliver(project, Session::shotIndex, *assets, *cache, options, *progress);
+  }).then(this, [this, wasPaused](const Result<DeliverReport>& report) {
+    deliveryTimer_.stop();
+    delivery_.reset();
+    preview_.setPaused(wasPaused);
+    deliverDesk_->setRunning(false);
+    if (!report) {
+      deliverDesk_->setResult(QString::fromStdString(report.error().message));
+      if (report.error().kind != ErrorKind::cancelled) say(QString::fromStdString(report.error().message), true);
+    } else {
+      QStringList names;
+      for (const auto& file : report->files) names << QString::fromStdString(file.string());
+      deliverDesk_->setResult(QString("Written, %1 × %2, %3 samples:\n%4").arg(report->width).arg(report->height).arg(report->samples).arg(names.join("\n")));
+      horizon_->setDelivered(int(report->files.size()));
+      for (const std::string& note : report->notes) say(QString::fromStdString(note), true);
+    }
+    emit delivered(report.ok());
+  });
+}
+
+}  // namespace dusk

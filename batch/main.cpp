@@ -1,0 +1,46 @@
+// gentle-dusk-batch: the core without a window. Results on standard output, words and progress on standard error.
+// Exit 0 done; 1 ran, but what was asked does not hold; 2 wrong usage or unreadable input; 3 cancelled.
+#include <CLI/CLI.hpp>
+#include <csignal>
+#include <iostream>
+
+#include "batch/verbs.h"
+
+namespace {
+dusk::Progress progress;
+}
+
+int main(int argc, char** argv) {
+  std::signal(SIGINT, [](int) { progress.cancel(); });
+  std::signal(SIGTERM, [](int) { progress.cancel(); });
+  CLI::App app("Gentle Dusk without a window.");
+  app.require_subcommand(1);
+  dusk::batch::Request request;
+  app.fallthrough();
+  app.add_flag("--json", request.json, "answer as JSON");
+
+  auto* info = app.add_subcommand("info", "what a picture, panorama, model or project holds");
+  info->add_option("file", request.file)->required();
+  auto* vantage = app.add_subcommand("vantage", "solve the camera from an evidence file");
+  vantage->add_option("evidence", request.file)->required();
+  auto* render = app.add_subcommand("render", "render a shot's deliverables");
+  auto* prove = app.add_subcommand("prove", "check a shot: product beside photo, in numbers");
+  for (auto* verb : {render, prove}) {
+    verb->add_option("project", request.file)->required();
+    verb->add_option("--shot", request.shot, "name or id; the first when not said");
+    verb->add_option("--samples", request.samples)->check(CLI::Range(1, 1'000'000));
+    verb->add_option("--threads", request.threads)->check(CLI::Range(1, 1024));
+  }
+  render->add_option("--out", request.out, "folder for the files")->required();
+  render->add_option("--size", request.size, "WxH; the plate's when not said");
+  render->add_option("--seconds", request.seconds, "stop adding samples after that long")->check(CLI::PositiveNumber);
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& error) {
+    return app.exit(error, std::cout, std::cerr) == 0 ? 0 : 2;
+  }
+  if (*info) return dusk::batch::info(request);
+  if (*vantage) return dusk::batch::vantage(request);
+  if (*render) return dusk::batch::render(request, progress);
+  return dusk::batch::prove(request, progress);
+}

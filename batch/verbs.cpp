@@ -1,0 +1,215 @@
+#include "batch/verbs.h"
+
+#include <unistd.h>
+
+#include <cstdio>
+#include <filesystem>
+#include <nlohmann/json.hpp>
+#include <thread>
+
+#include "core/base/files.h"
+#include "core/deliver/deliver.h"
+#include "core/picture/read.h"
+#include "core/product/import.h"
+#include "core/project/file.h"
+#include "core/proof/prove.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/evidence_file.h"
+
+namespace dusk::batch {
+namespace {
+
+using nlohmann::json;
+namespace fs = std::filesystem;
+
+int exitCode(const Error& error) {
+  switch (error.kind) {
+    case ErrorKind::cancelled: return 3;
+    case ErrorKind::unreadable: return 2;
+    case ErrorKind::failed: break;
+  }
+  return 1;
+}
+
+int fail(const Error& error) {
+  std::fprintf(stderr, "%s\n", error.message.c_str());
+  return exitCode(error);
+}
+
+/// Prints `answer` as JSON, or as one "name: value" line each.
+void print(const json& answer, bool asJson) {
+  if (asJson) {
+    std::printf("%s\n", answer.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+    return;
+  }
+  for (const auto& [name, value] : answer.items())
+    std::printf("%s: %s\n", name.c_str(), value.is_string() ? value.get<std::string>().c_str() : value.dump().c_str());
+}
+
+json describe(const Project& project) {
+  json shots = json::array();
+  for (const Shot& s : project.shots)
+    shots.push_back({{"id", s.id}, {"name", s.name}, {"solved", s.vantage.solved}, {"placements", s.placements.size()},
+                     {"deliverables", s.deliverables.size()}});
+  return {{"kind", "project"}, {"name", project.name}, {"products", project.products.size()},
+          {"surfaces", project.surfaces.size()}, {"shots", shots}};
+}
+
+json describe(const Model& model) {
+  Product product;
+  product.metresPerUnit = model.metresPerUnit, product.up = model.up;
+  const Vec3d size = trueSize(product, model.box());
+  return {{"kind", "model"}, {"parts", model.parts.size()}, {"triangles", model.triangles()},
+          {"true_size_m", {size.x, size.y, size.z}}, {"metres_per_unit", model.metresPerUnit}, {"unit", model.unitReason}};
+}
+
+json describe(const PictureHeader& h, const fs::path& file) {
+  json answer = {{"kind", "picture"}, {"format", h.format}, {"width", h.width}, {"height", h.height}, {"channels", h.channels}};
+  if (h.info.focalMm > 0) answer["focal_mm"] = h.info.focalMm;
+  if (h.info.focalMm35 > 0) answer["focal_mm_35"] = h.info.focalMm35;
+  if (h.info.exposureSeconds > 0) answer["exposure_s"] = h.info.exposureSeconds;
+  if (h.info.fNumber > 0) answer["f_number"] = h.info.fNumber;
+  if (h.info.iso > 0) answer["iso"] = h.info.iso;
+  if (!h.info.camera.empty()) answer["camera"] = h.info.camera;
+  if (h.format == "openexr" || h.format == "hdr")
+    if (auto light = readLight(file)) answer["range_ev"] = Panorama::make(std::move(*light))->rangeEv();
+  return answer;
+}
+
+Result<size_t> shotIndex(const Project& project, const std::string& wanted) {
+  for (size_t i = 0; i < project.shots.size(); ++i)
+    if (wanted.empty() || project.shots[i].id == wanted || project.shots[i].name == wanted) return i;
+  return Error{wanted.empty() ? "The project has no shots." : "The project has no shot called " + wanted + ".",
+               ErrorKind::unreadable};
+}
+
+/// Prints progress on standard error four times a second while it lives.
+class Ticker {
+ public:
+  explicit Ticker(const Progress& progress)
+      : thread_([this, &progress] {
+          while (!stop_) {
+            std::fprintf(stderr, "\r%3.0f %%", 100 * progress.fraction());
+            for (int i = 0; i < 10 && !stop_; ++i) std::this_thread::sleep_for(std::chrono::milliseconds(25));
+          }
+          std::fprintf(stderr, "\r      \r");
+        }) {}
+  ~Ticker() {
+    stop_ = true;
+    thread_.join();
+  }
+
+ private:
+  std::atomic<bool> stop_{false};
+  std::thread thread_;
+};
+
+}  // namespace
+
+int info(const Request& request) {
+  const fs::path file = request.file;
+  std::string ending = file.extension().string();
+  for (char& c : ending) c = char(std::tolower((unsigned char)c));
+  if (ending == ".dusk") {
+    const auto project = loadProject(file);
+    if (!project) return fail(project.error());
+    print(describe(*project), request.json);
+    return 0;
+  }
+  for (const char* model : {".step", ".stp", ".p21", ".obj", ".gltf", ".glb", ".fbx", ".stl", ".ply"})
+    if (ending == model) {
+      Progress progress;
+      const auto read = importModel(file, progress);
+      if (!read) return fail(read.error());
+      print(describe(*read), request.json);
+      return 0;
+    }
+  const auto header = readPictureHeader(file);
+  if (!header) return fail(header.error());
+  print(describe(*header, file), request.json);
+  return 0;
+}
+
+int vantage(const Request& request) {
+  const auto text = readFile(request.file, size_t{64} << 20);
+  if (!text) return fail(text.error());
+  const auto evidence = parseEvidence(*text);
+  if (!evidence) return fail(evidence.error());
+  const VantageAnswer answer = solve(evidence->evidence, evidence->width, evidence->height);
+  if (request.json) {
+    std::fputs(answerJson(answer).c_str(), stdout);
+  } else if (answer.vantage.solved) {
+    const Camera& c = answer.vantage.camera;
+    std::printf("focal length %.1f px, %.1f mm (35 mm equivalent) +/- %.1f\ntilt %.2f deg, roll %.2f deg, height %.3f m\nfit %.2f px\n",
+                c.focalPx, focalMm35(c), answer.vantage.sigma.focalPx / c.focalPx * focalMm35(c), degrees(tilt(c)),
+                degrees(roll(c)), c.position.z, answer.vantage.rmsPx);
+  }
+  for (const std::string& line : answer.advice) std::fprintf(stderr, "%s\n", line.c_str());
+  return answer.vantage.solved ? 0 : 1;
+}
+
+int render(const Request& request, Progress& progress) {
+  const auto project = loadProject(request.file);
+  if (!project) return fail(project.error());
+  const auto shot = shotIndex(*project, request.shot);
+  if (!shot) return fail(shot.error());
+  DeliverOptions options;
+  options.folder = request.out;
+  options.samples = request.samples;
+  options.seconds = request.seconds;
+  if (!request.size.empty()) {
+    int w = 0, h = 0;
+    if (std::sscanf(request.size.c_str(), "%dx%d", &w, &h) != 2 || w < 1 || h < 1 || (long long)w * h > maxPixels)
+      return fail({"--size takes WxH, as in 1920x1280.", ErrorKind::unreadable});
+    options.size = {w, h};
+  }
+  const ThreadLimit limit(request.threads.value_or(0));
+  AssetStore assets(fs::absolute(request.file).parent_path());
+  GeometryCache cache;
+  const auto report = [&] {
+    const Ticker ticker(progress);
+    return deliver(*project, *shot, assets, cache, options, progress);
+  }();
+  if (!report) return fail(report.error());
+  for (const std::string& note : report->notes) std::fprintf(stderr, "%s\n", note.c_str());
+  json files = json::array();
+  for (const auto& file : report->files) files.push_back(file.string());
+  print({{"files", files}, {"width", report->width}, {"height", report->height}, {"samples", report->samples},
+         {"notes", report->notes}}, request.json);
+  return 0;
+}
+
+int prove(const Request& request, Progress& progress) {
+  auto project = loadProject(request.file);
+  if (!project) return fail(project.error());
+  const auto shot = shotIndex(*project, request.shot);
+  if (!shot) return fail(shot.error());
+  const ThreadLimit limit(request.threads.value_or(0));
+  AssetStore assets(fs::absolute(request.file).parent_path());
+  GeometryCache cache;
+  // The pixels are proved, the files are not wanted: they go to a folder that is removed again.
+  DeliverOptions options;
+  options.folder = fs::temp_directory_path() / ("gentle-dusk-prove-" + std::to_string(::getpid()));
+  options.samples = request.samples.value_or(16);
+  Project plain = *project;
+  plain.shots[*shot].deliverables = {{DeliverableKind::png, "proof.png"}};
+  const auto report = [&] {
+    const Ticker ticker(progress);
+    return deliver(plain, *shot, assets, cache, options, progress);
+  }();
+  std::error_code ignored;
+  fs::remove_all(options.folder, ignored);
+  if (!report) return fail(report.error());
+  const auto findings = dusk::prove(*project, *shot, assets, &report->passes);
+  if (request.json) std::fputs(findingsJson(findings).c_str(), stdout);
+  bool allHold = true;
+  for (const Finding& f : findings) {
+    allHold &= f.ok();
+    if (!request.json)
+      std::printf("%s %-14s %8.2f %-3s  (%g to %g)  %s\n", f.ok() ? "proved" : "off   ", f.id.c_str(), f.value,
+                  f.unit.c_str(), f.low, f.high, f.ok() ? f.what.c_str() : f.remedy.c_str());
+  }
+  return allHold ? 0 : 1;
+}
+
+}  // namespace dusk::batch

@@ -1,0 +1,41 @@
+#pragma once
+#include <filesystem>
+
+#include "core/base/progress.h"
+#include "core/trace/compile.h"
+#include "core/trace/film.h"
+
+namespace dusk {
+
+struct DeliverOptions {
+  std::filesystem::path folder;
+  std::optional<std::pair<int, int>> size;  ///< else the plate's
+  std::optional<int> samples;               ///< else the shot's
+  std::optional<double> seconds;            ///< stop adding samples after that long
+};
+
+struct DeliverReport {
+  std::vector<std::filesystem::path> files;
+  std::vector<std::string> notes;  ///< assets that were missing, passes that are empty
+  int width = 0, height = 0, samples = 0;
+  Passes passes;
+};
+
+/// Renders a shot at full size and writes its deliverables into `options.folder` (made when missing). One function for
+/// the window and the headless program: the same project, size and samples give the same pixels to the last bit.
+/// Error: unsolved vantage with products placed, no deliverables, a missing plate, nothing writable, cancelled.
+Result<DeliverReport> deliver(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
+                              const DeliverOptions& options, Progress& progress);
+
+/// Limits tbb to `threads` for the object's life; 0 leaves all cores.
+class ThreadLimit {
+ public:
+  explicit ThreadLimit(int threads);
+  ~ThreadLimit();
+
+ private:
+  struct Control;
+  std::unique_ptr<Control> control_;
+};
+
+}  // namespace dusk

@@ -1,0 +1,137 @@
+#include "core/proof/prove.h"
+
+#include <nlohmann/json.hpp>
+
+#include "core/blend/blend.h"
+#include "core/light/lights.h"
+#include "core/trace/compile.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+namespace {
+
+double azimuthDegrees(const Vec3d& d) { return degrees(std::atan2(d.x, d.y)); }
+
+/// How much of its light the ground near the products would have to return for the photo to be as bright as it is.
+std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
+  if (shot.plate.empty() || shot.placements.empty() || !shot.vantage.solved) return {};
+  const auto plate = assets.plate(shot.plate, shot.blend.view);
+  if (!plate) return {};
+  std::shared_ptr<const Panorama> panorama;
+  if (!shot.surroundings.panorama.empty())
+    if (const auto loaded = assets.panorama(shot.surroundings.panorama)) panorama = *loaded;
+  const Lights lights(panorama, shot.surroundings, shot.lamps, Rgb(evenSkyRadiance));
+  const Placement& p = shot.placements.front();
+  std::vector<double> tones;
+  for (int i = -8; i <= 8; ++i)
+    for (int k = -8; k <= 8; ++k) {
+      const Vec3d spot(p.xM + i * 0.08, p.yM + k * 0.08, 0);
+      const auto pixel = projected(shot.vantage.camera, spot);
+      if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= (*plate)->width || pixel->y >= (*plate)->height) continue;
+      const double light = luminance(lights.groundIrradiance(toFloat(spot)));
+      if (light > 0) tones.push_back(luminance(sampleBilinear(**plate, float(pixel->x), float(pixel->y))) * pi / light);
+    }
+  if (tones.size() < 20) return {};
+  std::nth_element(tones.begin(), tones.begin() + long(tones.size() / 2), tones.end());
+  return tones[tones.size() / 2];
+}
+
+}  // namespace
+
+std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets) {
+  std::optional<Vec3d> best;
+  double strongest = 0;
+  for (const Lamp& lamp : shot.lamps) {
+    if (!lamp.on) continue;
+    Vec3d to;
+    double strength = std::exp2(lamp.powerEv);
+    if (lamp.kind == LampKind::sun) {
+      to = toDouble(sunDirection(lamp));
+    } else if (!shot.placements.empty()) {
+      to = lamp.positionM - Vec3d(shot.placements[0].xM, shot.placements[0].yM, 0);
+      strength *= lamp.widthM * lamp.heightM / std::max(1e-6, to.length2()) / pi;
+      to.normalize();
+    } else {
+      continue;
+    }
+    if (strength > strongest) strongest = strength, best = to;
+  }
+  if (!shot.surroundings.panorama.empty())
+    if (const auto panorama = assets.panorama(shot.surroundings.panorama)) {
+      const auto peak = (*panorama)->brightest();
+      // Below some twenty times the mean no single direction makes a shadow one could point at.
+      const double gain = std::exp2(shot.surroundings.gainEv);
+      if (peak.timesMean > 20 && (*panorama)->meanLuminance() * gain * peak.timesMean * 0.003 > strongest)
+        best = toDouble(worldFromPanorama(shot.surroundings, peak.direction));
+    }
+  return best;
+}
+
+ShadowComparison compareShadows(const Shot& shot, AssetStore& assets) {
+  ShadowComparison c;
+  if (shot.gnomon && shot.vantage.solved) {
+    const auto base = levelPoint(shot.vantage.camera, shot.gnomon->base);
+    const auto tip = levelPoint(shot.vantage.camera, shot.gnomon->shadowTip);
+    if (base && tip) c.photoDegrees = azimuthDegrees(*tip - *base);
+  }
+  if (const auto light = mainLight(shot, assets); light && light->z > 0.01) {
+    c.productDegrees = azimuthDegrees(-*light);
+    c.productElevationDegrees = degrees(std::asin(light->z));
+  }
+  return c;
+}
+
+std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes) {
+  std::vector<Finding> findings;
+  if (index >= project.shots.size()) return findings;
+  const Shot& shot = project.shots[index];
+  if (shot.vantage.solved)
+    findings.push_back({"line-fit", "drawn lines against the solved camera", shot.vantage.rmsPx, 0, 1.5, "px",
+                        "Look for a stroke on the wrong run, or let the lens bend (k1).", "Vantage"});
+  const ShadowComparison shadows = compareShadows(shot, assets);
+  if (shadows.photoDegrees && shadows.productDegrees)
+    findings.push_back({"shadow-angle", "the product's shadow against the place's",
+                        std::abs(wrapDegrees(*shadows.productDegrees - *shadows.photoDegrees)), 0, 3, "deg",
+                        "Turn the panorama, or the sun, until the two needles meet.", "Light"});
+  for (const Placement& p : shot.placements)
+    findings.push_back({"contact-gap", "gap between the product and the ground", p.liftM * 1000, -0.5, 0.5, "mm",
+                        "Set the lift to 0 so that the lowest point stands on the ground.", "Product"});
+  if (const auto tone = groundTone(shot, assets))
+    findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85, "%",
+                        "Change the panorama's gain until the ground returns what such a ground does.", "Light"});
+  if (!passes) return findings;
+
+  double cover = 0;
+  for (const float a : passes->alpha.pixels) cover += a;
+  if (!shot.placements.empty())
+    findings.push_back({"in-picture", "part of the picture the product covers",
+                        100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
+                        "The product is not in the picture, or fills it: move it or check its unit.", "Product"});
+  const auto plate = shot.plate.empty() ? Result<std::shared_ptr<const Picture>>(Error{})
+                                        : assets.plate(shot.plate, shot.blend.view);
+  const auto view = assets.view(shot.blend.view);
+  if (!plate || !view) return findings;
+  findings.push_back({"resolution", "render size against the photo's", 100.0 * passes->width() / (*plate)->width, 100, 100,
+                      "%", "Deliver at the photo's own size.", "Deliver"});
+  if (passes->width() == (*plate)->width && passes->height() == (*plate)->height) {
+    const EdgeComparison edges = compareEdges(displayed(blend(shot, *passes, plate->get()), **view), *passes);
+    if (const auto finding = edgeFinding(edges)) findings.push_back(*finding);
+  }
+  return findings;
+}
+
+std::optional<Finding> edgeFinding(const EdgeComparison& edges) {
+  if (!edges.product || !edges.photo) return {};
+  return Finding{"edge-softness", "product edge width over the photo's", edges.product->widthPx / edges.photo->widthPx, 0.7,
+                 1.4, "x", "The product's outline is sharper or softer than the photo's lens.", "Blend"};
+}
+
+std::string findingsJson(const std::vector<Finding>& findings) {
+  auto out = nlohmann::json::array();
+  for (const Finding& f : findings)
+    out.push_back({{"id", f.id}, {"what", f.what}, {"value", f.value}, {"low", f.low}, {"high", f.high},
+                   {"unit", f.unit}, {"ok", f.ok()}, {"remedy", f.remedy}, {"station", f.station}});
+  return out.dump(2) + "\n";
+}
+
+}  // namespace dusk
