@@ -38,6 +38,8 @@ void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform&
 }
 
 void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScreen, double spacing, double opacity) {
+  painter.save();
+  painter.setClipRect(toScreen.mapRect(QRectF(0, 0, camera.width, camera.height)));
   const auto middle = levelPoint(camera, {camera.width * 0.5, camera.height * 0.75});
   const Vec3d c = middle.value_or(Vec3d(0, 0, 0));
   const int cx = int(std::round(c.x / spacing)), cy = int(std::round(c.y / spacing)), reach = 14;
@@ -59,6 +61,7 @@ void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScr
   painter.setPen(QPen(colour, 1.4, Qt::DashLine));
   const Vec3d ahead = Vec3d(camera.axes.z.x, camera.axes.z.y, 0).normalized(), side(ahead.y, -ahead.x, 0);
   drawWorldLine(painter, camera, toScreen, camera.position + (ahead - side) * 1e4, camera.position + (ahead + side) * 1e4);
+  painter.restore();
 }
 
 }  // namespace dusk

@@ -28,6 +28,7 @@ QMenu::separator { height: 1px; background: #544d63; margin: 4px 8px; }
 QToolTip { background: #252230; color: #ece8f1; border: 1px solid #544d63; padding: 5px; }
 QScrollArea, QScrollArea > QWidget > QWidget#desk { background: transparent; border: none; }
 QPushButton, QToolButton { background: #453f52; border: 1px solid #544d63; border-radius: 5px; padding: 5px 11px; }
+QWidget#desk QToolButton { padding: 5px 3px; }
 QPushButton:hover, QToolButton:hover { background: #514a60; }
 QPushButton:pressed, QToolButton:pressed { background: #383343; }
 QPushButton:checked, QToolButton:checked { background: #5a4638; border-color: #f2a65a; color: #f8c791; }
@@ -41,7 +42,7 @@ QDoubleSpinBox:focus, QSpinBox:focus, QLineEdit:focus, QComboBox:focus { border-
 QDoubleSpinBox:disabled, QSpinBox:disabled, QComboBox:disabled { color: #857d94; }
 QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button { width: 0; border: none; }
 QComboBox::drop-down { border: none; width: 18px; }
-QComboBox::down-arrow { image: none; border-left: 4px solid transparent; border-right: 4px solid transparent; border-top: 5px solid #b1a9bf; width: 0; height: 0; margin-right: 6px; }
+QComboBox::down-arrow { image: url(:/icons/down.png); width: 12px; height: 12px; margin-right: 6px; }
 QComboBox QAbstractItemView { background: #383343; border: 1px solid #544d63; selection-background-color: #453f52; outline: none; }
 QSlider::groove:horizontal { height: 4px; background: #252230; border-radius: 2px; }
 QSlider::sub-page:horizontal { background: #8c6a48; border-radius: 2px; }
@@ -51,7 +52,9 @@ QSlider::handle:horizontal:disabled { background: #6a6378; }
 QSlider::sub-page:horizontal:disabled { background: #453f52; }
 QCheckBox { spacing: 8px; }
 QCheckBox::indicator { width: 15px; height: 15px; border-radius: 4px; border: 1px solid #857d94; background: #252230; }
-QCheckBox::indicator:checked { background: #f2a65a; border-color: #f2a65a; }
+QCheckBox::indicator:checked { background: #f2a65a; border-color: #f2a65a; image: url(:/icons/tick.png); }
+QTreeView::indicator { width: 13px; height: 13px; border-radius: 3px; border: 1px solid #857d94; background: #252230; }
+QTreeView::indicator:checked { background: #b1a9bf; border-color: #b1a9bf; image: url(:/icons/tick.png); }
 QCheckBox::indicator:focus { border-color: #f2a65a; }
 QTreeView, QListWidget { background: #2d2936; border: none; outline: none; }
 QTreeView::item { padding: 2px 0; min-height: 21px; }

@@ -185,6 +185,7 @@ void PlanView::paintLights(QPainter& painter) {
 }
 
 void PlanView::resizeEvent(QResizeEvent*) { layPhotoFlat(); }
+void PlanView::showEvent(QShowEvent*) { layPhotoFlat(); }
 
 void PlanView::mousePressEvent(QMouseEvent* e) {
   const Vec2d at = toWorld(e->position());

@@ -19,6 +19,7 @@ class PlanView : public QWidget {
  protected:
   void paintEvent(QPaintEvent*) override;
   void resizeEvent(QResizeEvent*) override;
+  void showEvent(QShowEvent*) override;
   void mousePressEvent(QMouseEvent*) override;
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
@@ -38,8 +39,8 @@ class PlanView : public QWidget {
   void paintLights(QPainter& painter);
 
   Session& session_;
-  double pixelsPerMetre_ = 170;
-  Vec2d centre_{0, 0.7};
+  double pixelsPerMetre_ = 135;
+  Vec2d centre_{0.2, 0.5};
   QImage ground_;
   QRectF groundAt_;  ///< world rectangle the image covers: x, y of its lower left corner, size
   std::optional<Grab> grab_;

@@ -61,7 +61,7 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   shot.placements.push_back({"gauge-1", "gauge", 0.17, 0.02, 0, -16});
   shot.surroundings.panorama = *panorama;
   shot.surroundings.gainEv = -panoramaEv;
-  shot.gnomon = set.bollard;
+  shot.gnomon = set.post;
   Lamp sun;
   sun.id = "sun-1", sun.name = "Sun", sun.on = false;
   sun.kelvin = set.sun.kelvin, sun.powerEv = set.sun.powerEv, sun.azimuthDegrees = set.sun.azimuthDegrees;

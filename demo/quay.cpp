@@ -279,9 +279,11 @@ Quay quay() {
   q.slab.corners = {at(0, 0, 0), at(slabX, 0, 0), at(slabX, slabY, 0), at(0, slabY, 0)};
   q.slab.sizeM = Vec2d(slabX, slabY);
 
-  const double run = bollardHeight / std::tan(radians(q.sun.elevationDegrees)), azimuth = radians(q.sun.azimuthDegrees);
-  q.bollard.base = at(bollardAt.x, bollardAt.y, 0);
-  q.bollard.shadowTip = at(bollardAt.x - run * std::sin(azimuth), bollardAt.y - run * std::cos(azimuth), 0);
+  // The near crate's corner post and the corner of its shadow.
+  const Vec3d post(-0.94, 1.61, 0);
+  const double run = 0.46 / std::tan(radians(q.sun.elevationDegrees)), azimuth = radians(q.sun.azimuthDegrees);
+  q.post.base = at(post.x, post.y, 0);
+  q.post.shadowTip = at(post.x - run * std::sin(azimuth), post.y - run * std::cos(azimuth), 0);
   return q;
 }
 

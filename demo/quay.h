@@ -13,7 +13,7 @@ struct Quay {
   Lamp sun;                  ///< as it shines in the set
   Footprint slab;            ///< where one paving slab shows in the photo
   std::vector<Stroke> edges; ///< as a person would draw them, half a pixel off
-  Gnomon bollard;            ///< base and shadow tip of the near bollard
+  Gnomon post;               ///< foot and shadow tip of the near crate's corner post
 };
 Quay quay();
 

@@ -16,8 +16,8 @@ class PresetList : public QListWidget {
     setObjectName("presets");
     setAccessibleName("Surface presets");
     setViewMode(IconMode);
-    setIconSize({54, 54});
-    setGridSize({88, 84});
+    setIconSize({48, 48});
+    setGridSize({82, 92});
     setMovement(Static);
     setResizeMode(Adjust);
     setWordWrap(true);
@@ -29,7 +29,7 @@ class PresetList : public QListWidget {
       auto* item = new QListWidgetItem(QString::fromStdString(s.name), this);
       item->setData(Qt::UserRole, QString::fromStdString(s.id));
       item->setToolTip("Drag onto a part in the picture, or double-click for the selected part");
-      item->setTextAlignment(Qt::AlignHCenter | Qt::AlignBottom);
+      item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
       QPixmap blank(108, 108);
       blank.fill(Qt::transparent);
       item->setIcon(blank);
@@ -54,7 +54,7 @@ class SurfaceDesk : public Desk {
   SurfaceDesk(Session& session, Errands& errands)
       : Desk(session, "Surface", "Drag a surface onto a part in the picture, look, undo, try the next.") {
     auto* presets = new PresetList(this);
-    presets->setFixedHeight(262);
+    presets->setFixedHeight(284);
     add(presets);
     connect(presets, &QListWidget::itemActivated, this, [this, &errands](QListWidgetItem* item) {
       emit errands.applySurface(item->data(Qt::UserRole).toString(), QString::fromStdString(session_.selectedPart()));

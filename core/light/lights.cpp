@@ -86,8 +86,7 @@ LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) con
   LightSample s;
   if (choice < skyShare_ || (suns_.empty() && areas_.empty())) {
     if (panorama_) {
-      const auto drawn = panorama_->sample(u);
-      s.direction = toWorld(drawn.direction);
+      s.direction = toWorld(panorama_->sampleDirection(u));
     } else {
       const float z = 1 - 2 * u.x, r = std::sqrt(std::max(0.0f, 1 - z * z));
       s.direction = {r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z};
@@ -109,8 +108,8 @@ LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) con
   }
   // What the ray would see all the way: lights that lie in one direction add up, in value and in likelihood.
   s.distance = lampDistance(point, s.direction);
-  s.radiance = radiance(point, s.direction);
-  s.pdf = pdf(point, s.direction);
+  const Seen all = seen(point, s.direction);
+  s.radiance = all.radiance, s.pdf = all.pdf;
   return s;
 }
 
@@ -121,26 +120,23 @@ float Lights::lampDistance(const Vec3f& origin, const Vec3f& direction) const {
   return nearest;
 }
 
-Rgb Lights::radiance(const Vec3f& origin, const Vec3f& direction) const {
+Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
+  Seen all;
+  if (panorama_) {
+    const auto dome = panorama_->seen(toPanorama(direction));
+    all.radiance = dome.radiance * gain_, all.pdf = skyShare_ * dome.pdf;
+  } else {
+    all.radiance = evenSky_, all.pdf = skyShare_ / (4 * pif);
+  }
+  for (const Sun& sun : suns_)
+    if (direction.dot(sun.frame.z) >= sun.cosine) all.radiance += sun.radiance, all.pdf += sunShare_ * conePdf(sun);
   float nearest = 1e30f;
-  Rgb sum(0);
   for (const Area& area : areas_)
-    if (const float t = area.hit(origin, direction); t > 0 && t < nearest) nearest = t, sum = area.radiance;
-  if (nearest < 1e29f) return sum;
-  sum = sky(direction);
-  for (const Sun& sun : suns_)
-    if (direction.dot(sun.frame.z) >= sun.cosine) sum += sun.radiance;
-  return sum;
-}
-
-float Lights::pdf(const Vec3f& origin, const Vec3f& direction) const {
-  float sum = skyShare_ > 0 ? skyShare_ * (panorama_ ? panorama_->pdf(toPanorama(direction)) : 1 / (4 * pif)) : 0;
-  for (const Sun& sun : suns_)
-    if (direction.dot(sun.frame.z) >= sun.cosine) sum += sunShare_ * conePdf(sun);
-  for (const Area& area : areas_)
-    if (const float t = area.hit(origin, direction); t > 0)
-      sum += areaShare_ * t * t / (-direction.dot(area.frame.z) * 4 * area.halfWidth * area.halfHeight);
-  return sum;
+    if (const float t = area.hit(origin, direction); t > 0) {
+      all.pdf += areaShare_ * t * t / (-direction.dot(area.frame.z) * 4 * area.halfWidth * area.halfHeight);
+      if (t < nearest) nearest = t, all.radiance = area.radiance;
+    }
+  return all;
 }
 
 Rgb Lights::groundIrradiance(const Vec3f& point) const {

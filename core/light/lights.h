@@ -25,10 +25,13 @@ class Lights {
   /// Draws one light and a direction to it, seen from `point`. `u` uniform in [0, 1)^2, `choice` in [0, 1).
   LightSample sample(const Vec3f& point, const Vec2f& u, float choice) const;
 
-  /// What a ray that meets nothing else sees: the nearest area lamp in its way, or dome and suns.
-  Rgb radiance(const Vec3f& origin, const Vec3f& direction) const;
-  /// How likely `sample` was to draw that direction from `origin`, all lights together.
-  float pdf(const Vec3f& origin, const Vec3f& direction) const;
+  /// What a ray that meets nothing else sees (the nearest area lamp in its way, or dome and suns), and how likely `sample`
+  /// was to draw that direction from `origin`, all lights together.
+  struct Seen {
+    Rgb radiance{0, 0, 0};
+    float pdf = 0;  ///< per steradian
+  };
+  Seen seen(const Vec3f& origin, const Vec3f& direction) const;
   /// Distance to the nearest area lamp the ray meets from its shining side; 1e30 when none.
   float lampDistance(const Vec3f& origin, const Vec3f& direction) const;
 

@@ -29,12 +29,23 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   const int w = p->picture_.width, h = p->picture_.height;
   p->rows_.assign(h + 1, 0);
   p->columns_.assign(size_t(h) * (w + 1), 0);
+  // The mean of a bilinear lookup over a pixel weighs it and its neighbours 1 : 6 : 1 each way.
+  std::vector<float> across(size_t(w) * h);
+  p->weights_.resize(size_t(w) * h);
+  for (int y = 0; y < h; ++y)
+    for (int x = 0; x < w; ++x)
+      across[size_t(y) * w + x] = (luminance(p->picture_.rgbAt((x + w - 1) % w, y)) + 6 * luminance(p->picture_.rgbAt(x, y)) +
+                                   luminance(p->picture_.rgbAt((x + 1) % w, y))) / 8;
+  for (int y = 0; y < h; ++y)
+    for (int x = 0; x < w; ++x)
+      p->weights_[size_t(y) * w + x] = (across[size_t(std::max(y - 1, 0)) * w + x] + 6 * across[size_t(y) * w + x] +
+                                        across[size_t(std::min(y + 1, h - 1)) * w + x]) / 8;
   double total = 0, mean = 0;
   for (int y = 0; y < h; ++y) {
     const float sine = std::sin((y + 0.5f) / h * pif);
     double row = 0;
     for (int x = 0; x < w; ++x) {
-      row += luminance(p->picture_.rgbAt(x, y));
+      row += p->weights_[size_t(y) * w + x];
       p->columns_[size_t(y) * (w + 1) + x + 1] = float(row);
     }
     total += row * sine;
@@ -46,8 +57,7 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   return p;
 }
 
-Rgb Panorama::radiance(const Vec3f& direction) const {
-  const Vec2f uv = panoramaUv(direction);
+Rgb Panorama::lookup(const Vec2f& uv) const {
   const int w = picture_.width, h = picture_.height;
   const float fx = uv.x * w - 0.5f, fy = std::clamp(uv.y * h - 0.5f, 0.0f, float(h - 1));
   const int x0 = int(std::floor(fx)), y0 = int(fy);
@@ -57,25 +67,24 @@ Rgb Panorama::radiance(const Vec3f& direction) const {
          (picture_.rgbAt(xa, yb) * (1 - tx) + picture_.rgbAt(xb, yb) * tx) * ty;
 }
 
-Panorama::Sample Panorama::sample(const Vec2f& u) const {
+Vec3f Panorama::sampleDirection(const Vec2f& u) const {
   const int w = picture_.width, h = picture_.height;
-  if (total_ <= 0) return {{0, 0, 1}, Rgb(0), 0};
+  if (total_ <= 0) return {0, 0, 1};
   const auto [y, ty] = invert(rows_.data(), h, u.y * total_);
   const float* row = &columns_[size_t(y) * (w + 1)];
   const auto [x, tx] = invert(row, w, u.x * row[w]);
-  const Vec3f direction = panoramaDirection({(x + tx) / w, (y + ty) / h});
-  return {direction, radiance(direction), pdf(direction)};
+  return panoramaDirection({(x + tx) / w, (y + ty) / h});
 }
 
-float Panorama::pdf(const Vec3f& direction) const {
-  if (total_ <= 0) return 0;
+Panorama::Seen Panorama::seen(const Vec3f& direction) const {
   const Vec2f uv = panoramaUv(direction);
+  if (total_ <= 0) return {lookup(uv), 0};
   const int w = picture_.width, h = picture_.height;
   const int x = std::clamp(int(uv.x * w), 0, w - 1), y = std::clamp(int(uv.y * h), 0, h - 1);
-  // Luminance times the row's sine over the total is the pixel's share; the true sine turns area into solid angle.
+  // Weight times the row's sine over the total is the pixel's share; the true sine turns area into solid angle.
   const float rowSine = std::sin((y + 0.5f) / h * pif), sine = std::sqrt(std::max(1e-8f, 1 - direction.z * direction.z));
-  const float share = luminance(picture_.rgbAt(x, y)) * rowSine / total_;
-  return share * float(w) * float(h) / (2 * pif * pif * sine);
+  const float share = weights_[size_t(y) * w + x] * rowSine / total_;
+  return {lookup(uv), share * float(w) * float(h) / (2 * pif * pif * sine)};
 }
 
 Panorama::Peak Panorama::brightest() const {

@@ -21,16 +21,16 @@ class Panorama {
 
   const Picture& picture() const { return picture_; }
   /// Radiance from direction (unit). Bilinear.
-  Rgb radiance(const Vec3f& direction) const;
+  Rgb radiance(const Vec3f& direction) const { return lookup(panoramaUv(direction)); }
 
-  struct Sample {
-    Vec3f direction;
+  /// Draws a direction by luminance times solid angle. `u` uniform in [0, 1)^2.
+  Vec3f sampleDirection(const Vec2f& u) const;
+  /// Radiance and density of one direction together: they share the costly angles.
+  struct Seen {
     Rgb radiance;
     float pdf;  ///< per steradian
   };
-  /// Draws a direction by luminance times solid angle. `u` uniform in [0, 1)^2.
-  Sample sample(const Vec2f& u) const;
-  float pdf(const Vec3f& direction) const;
+  Seen seen(const Vec3f& direction) const;
 
   /// Mean luminance over the sphere.
   float meanLuminance() const { return mean_; }
@@ -44,10 +44,13 @@ class Panorama {
   float rangeEv() const;
 
  private:
+  Rgb lookup(const Vec2f& uv) const;
+
   Picture picture_;
   // Piecewise-constant 2D distribution (Pharr, Jakob & Humphreys 2016, "Physically Based Rendering", 13.6.7): cumulative
-  // weights over rows, and over the pixels of each row.
-  std::vector<float> rows_, columns_;
+  // weights over rows, and over the pixels of each row. A pixel's weight is the mean of what `radiance` gives inside it: by
+  // its own value alone, the rim of a sun would be bright and hardly ever drawn.
+  std::vector<float> rows_, columns_, weights_;
   float total_ = 0, mean_ = 0;
 };
 

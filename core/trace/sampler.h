@@ -14,8 +14,8 @@ class Sampler {
 
   Vec2f next2() {
     const uint32_t key = mix(key_ + 0x9e3779b9u * ++calls_);
-    const uint32_t index = owen(index_, key);
-    return {toUnit(owen(reverse(index), mix(key ^ 0xa511e9b3u))), toUnit(owen(second(index), mix(key ^ 0x63d83595u)))};
+    const uint32_t index = owen(reverse(index_), key);
+    return {toUnit(owen(index, mix(key ^ 0xa511e9b3u))), toUnit(owen(pascal(index), mix(key ^ 0x63d83595u)))};
   }
   float next1() { return next2().x; }
 
@@ -32,21 +32,24 @@ class Sampler {
     v = ((v >> 2) & 0x33333333u) | ((v & 0x33333333u) << 2);
     return ((v >> 1) & 0x55555555u) | ((v & 0x55555555u) << 1);
   }
-  /// Nested uniform (Owen) scramble.
+  /// Nested uniform (Owen) scramble of the number whose bits, reversed, are `v`. (The first Sobol dimension of an index is
+  /// its bits reversed, so this takes the index itself.)
   static uint32_t owen(uint32_t v, uint32_t key) {
-    v = reverse(v) + key;
+    v += key;
     v ^= v * 0x6c50b47cu;
     v ^= v * 0xb82f1e52u;
     v ^= v * 0xc7afe638u;
     v ^= v * 0x8d22f6e6u;
     return reverse(v);
   }
-  /// Second Sobol dimension of an index.
-  static uint32_t second(uint32_t index) {
-    uint32_t result = 0;
-    for (uint32_t v = 0x80000000u; index; index >>= 1, v ^= v >> 1)
-      if (index & 1) result ^= v;
-    return result;
+  /// Second Sobol dimension of an index, bits reversed: a product with Pascal's triangle modulo 2, which factors into five
+  /// half-word steps (Lucas' theorem).
+  static uint32_t pascal(uint32_t v) {
+    v ^= (v >> 1) & 0x55555555u;
+    v ^= (v >> 2) & 0x33333333u;
+    v ^= (v >> 4) & 0x0f0f0f0fu;
+    v ^= (v >> 8) & 0x00ff00ffu;
+    return v ^ ((v >> 16) & 0x0000ffffu);
   }
 
   uint32_t key_, index_, calls_ = 0;
