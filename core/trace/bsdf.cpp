@@ -7,9 +7,12 @@ namespace {
 
 constexpr float coatF0 = 0.04f;
 
+/// Reflectance at grazing angles: 1, but none at all where the indices match.
+float grazing(float f0) { return std::min(1.0f, 50 * f0); }
+/// Schlick 1994, "An Inexpensive BRDF Model for Physically-based Rendering".
 float schlick(float f0, float cosine) {
   const float m = 1 - std::clamp(cosine, 0.0f, 1.0f), m2 = m * m;
-  return f0 + (1 - f0) * m2 * m2 * m;
+  return f0 + (grazing(f0) - f0) * m2 * m2 * m;
 }
 Rgb schlick(const Rgb& f0, float cosine) {
   return {schlick(f0.x, cosine), schlick(f0.y, cosine), schlick(f0.z, cosine)};
@@ -36,7 +39,7 @@ float dielectricReflectance(float cosine, float eta) {
 Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
     : wo_(wo.x, wo.y, std::max(wo.z, 1e-4f)),
       metal_(p.base),
-      dielectricF0_(f0Of(std::max(1.0001f, p.ior))),
+      dielectricF0_(f0Of(std::max(1.0f, p.ior))),
       alpha_(alphaOf(p.roughness)),
       coat_(p.clearcoat),
       coatAlpha_(alphaOf(p.clearcoatRoughness)),
@@ -44,7 +47,8 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
       metalness_(p.metalness) {
   const ggx::Albedo e = ggx::albedo(wo_.z, alpha_), mean = ggx::meanAlbedo(alpha_);
   compensation_ = Rgb(1) + p.base * ((1 - e.whole()) / std::max(e.whole(), 1e-3f));
-  const float s = dielectricF0_ * e.scale + e.bias, meanS = dielectricF0_ * mean.scale + mean.bias;
+  const float edge = grazing(dielectricF0_);
+  const float s = dielectricF0_ * e.scale + edge * e.bias, meanS = dielectricF0_ * mean.scale + edge * mean.bias;
   coupling_ = (1 - s) / std::max(1 - meanS, 1e-4f);
   diffuse_ = p.base * (dielectric_ * (1 - p.transmission));
   const ggx::Albedo c = ggx::albedo(wo_.z, coatAlpha_);
@@ -64,7 +68,7 @@ Rgb Bsdf::value(const Vec3f& wi) const {
   const Vec3f h = (wo_ + wi).normalized();
   const float cosine = wi.dot(h);
   const ggx::Albedo e = ggx::albedo(wi.z, alpha_);
-  const float s = dielectricF0_ * e.scale + e.bias;
+  const float s = dielectricF0_ * e.scale + grazing(dielectricF0_) * e.bias;
   Rgb sum = diffuse_ * (coupling_ * (1 - s) * wi.z / pif);
   const Rgb fresnel = Rgb(dielectric_ * schlick(dielectricF0_, cosine)) +
                       schlick(metal_, cosine) * compensation_ * metalness_;

@@ -21,7 +21,8 @@ Vec3f cosineDirection(const Vec2f& u) {
 /// Offset of a sample within a tent filter. A radius of 0.75 px makes edges about as steep as a sharp lens and sensor do.
 double tent(float u) { return 0.75 * (u < 0.5f ? std::sqrt(2.0 * u) - 1 : 1 - std::sqrt(2.0 - 2.0 * u)); }
 
-constexpr float roughAfterDiffuse = 0.5f;
+// Least roughness met after a path has scattered at all, and after it has scattered widely.
+constexpr float roughAfterGlossy = 0.3f, roughAfterDiffuse = 0.5f;
 /// No real ground returns more than this share of its light.
 constexpr float brightestGround = 0.95f;
 
@@ -44,7 +45,7 @@ float Integrator::groundDistance(const Ray& ray) const {
   return -ray.origin.z / ray.direction.z;
 }
 
-Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, bool rough) const {
+Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leastRoughness) const {
   const auto detail = scene_.geometry->detail(hit);
   Shading s;
   s.position = ray.origin + ray.direction * hit.distance;
@@ -57,10 +58,8 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, bool rough
   if (const float facing = normal.dot(to); facing < 0.01f) normal = (normal + to * (0.01f - facing)).normalized();
   s.frame = triadAround(normal);
   s.wo = s.frame.toLocal(to);
-  if (rough) {
-    s.parameters.roughness = std::max(s.parameters.roughness, roughAfterDiffuse);
-    s.parameters.clearcoatRoughness = std::max(s.parameters.clearcoatRoughness, roughAfterDiffuse);
-  }
+  s.parameters.roughness = std::max(s.parameters.roughness, leastRoughness);
+  s.parameters.clearcoatRoughness = std::max(s.parameters.clearcoatRoughness, leastRoughness);
   return s;
 }
 
@@ -69,7 +68,7 @@ Rgb Integrator::clearness(Ray ray, float limit) const {
   for (int layer = 0; layer < 16; ++layer) {
     const Hit hit = scene_.geometry->closest(ray, limit);
     if (!hit.found()) return clear;
-    const Shading s = shade(ray, hit, true);
+    const Shading s = shade(ray, hit, 0);
     const float through = s.parameters.transmission * (1 - s.parameters.metalness);
     if (through <= 0) return Rgb(0);
     // Straight through a slab both sides reflect alike: no total reflection here.
@@ -173,7 +172,7 @@ Rgb Integrator::radiance(Ray ray, Sampler& sampler, float density, bool rough) c
       ray = {offset(at.position, at.geometricNormal, d), d};
       ++bounce;
     } else {
-      const Shading at = shade(ray, hit, rough);
+      const Shading at = shade(ray, hit, rough ? roughAfterDiffuse : scattered ? roughAfterGlossy : 0);
       if (!at.inside) sum += carried * at.parameters.emission;
       const float through = at.parameters.transmission * (1 - at.parameters.metalness);
       if (through > 0 && (at.inside || scattered)) {
@@ -259,7 +258,7 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
     }
     return out;
   }
-  const Shading at = shade(ray, hit, false);
+  const Shading at = shade(ray, hit, 0);
   out.alpha = 1;
   out.albedo = Bsdf(at.parameters, at.wo).albedo();
   out.normal = at.frame.z;

@@ -17,7 +17,7 @@ struct PixelSample {
 /// Unidirectional path tracing with next-event estimation and multiple importance sampling by the balance heuristic
 /// (Veach 1997, "Robust Monte Carlo Methods for Light Transport Simulation"). The ground is lit twice with the same
 /// random numbers, without and with the product (Debevec 1998, "Rendering Synthetic Objects into Real Scenes", as a
-/// ratio instead of a difference). After a diffuse bounce, mirror-like surfaces count as a little rougher (Kaplanyan &
+/// ratio instead of a difference). After a bounce, mirror-like surfaces count as a little rougher (Kaplanyan &
 /// Dachsbacher 2013, "Path Space Regularization"), and glass lets light through straight.
 class Integrator {
  public:
@@ -35,7 +35,7 @@ class Integrator {
 
  private:
   struct Shading;
-  Shading shade(const Ray& ray, const Hit& hit, bool rough) const;
+  Shading shade(const Ray& ray, const Hit& hit, float leastRoughness) const;
   /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through).
   Rgb clearness(Ray ray, float limit) const;
   /// What becomes of a ray that meets glass from inside, or after the path has scattered.

@@ -1,0 +1,97 @@
+#include <QtTest>
+#include <nlohmann/json.hpp>
+
+#include "core/picture/read.h"
+
+using nlohmann::json;
+
+class TestBatch : public QObject {
+  Q_OBJECT
+  QTemporaryDir folder_;
+  struct Answer {
+    int code;
+    QByteArray out, words;
+  };
+  Answer run(const QStringList& arguments) {
+    QProcess process;
+    process.start(DUSK_BATCH, arguments);
+    if (!process.waitForFinished(300'000)) return {-1, {}, {}};
+    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+  }
+  QString write(const char* name, const QByteArray& text) {
+    QFile file(folder_.filePath(name));
+    if (file.open(QIODevice::WriteOnly)) file.write(text);
+    return file.fileName();
+  }
+  const QString demo_ = DUSK_SOURCE "/demo/brackwater/";
+
+ private slots:
+  void wrongUseIsTwo();
+  void infoTellsWhatItIs();
+  void vantageSolvesTheDemosEvidence();
+  void unsolvedIsOne();
+  void rendersAndRepeatsToTheBit();
+};
+
+void TestBatch::wrongUseIsTwo() {
+  QCOMPARE(run({}).code, 2);
+  QCOMPARE(run({"dance"}).code, 2);
+  QCOMPARE(run({"info", "/no/such/file.jpg"}).code, 2);
+  QCOMPARE(run({"render", demo_ + "brackwater.dusk"}).code, 2);
+  QCOMPARE(run({"render", demo_ + "brackwater.dusk", "--out", folder_.path(), "--shot", "nowhere"}).code, 2);
+  QCOMPARE(run({"render", demo_ + "brackwater.dusk", "--out", folder_.path(), "--size", "wide"}).code, 2);
+  QCOMPARE(run({"vantage", write("bad.json", "{")}).code, 2);
+  QCOMPARE(run({"--help"}).code, 0);
+}
+
+void TestBatch::infoTellsWhatItIs() {
+  const auto plate = run({"info", demo_ + "quay-plate.jpg", "--json"});
+  QCOMPARE(plate.code, 0);
+  QCOMPARE(json::parse(plate.out.toStdString())["focal_mm_35"].get<double>(), 30.0);
+  const auto model = json::parse(run({"info", demo_ + "brackwater-gauge.step", "--json"}).out.toStdString());
+  QVERIFY(model["parts"].get<int>() >= 20);
+  QVERIFY(std::abs(model["true_size_m"][2].get<double>() - 0.3445) < 0.002);
+  const auto panorama = json::parse(run({"info", demo_ + "quay-panorama.exr", "--json"}).out.toStdString());
+  QVERIFY(panorama["range_ev"].get<double>() > 12);
+  QVERIFY(run({"info", demo_ + "brackwater.dusk"}).out.contains("project"));
+}
+
+void TestBatch::vantageSolvesTheDemosEvidence() {
+  QFile file(demo_ + "brackwater.dusk"), truthFile(demo_ + "truth.json");
+  QVERIFY(file.open(QIODevice::ReadOnly) && truthFile.open(QIODevice::ReadOnly));
+  const json project = json::parse(file.readAll().toStdString()), truth = json::parse(truthFile.readAll().toStdString());
+  json evidence = {{"image", {{"width", 1920}, {"height", 1280}}}, {"strokes", json::array()}, {"lens", {{"solve", {"k1"}}}}};
+  for (const json& s : project["shots"][0]["evidence"]["strokes"]) evidence["strokes"].push_back({{"run", s["run"]}, {"points", s["points"]}});
+  const json& f = project["shots"][0]["evidence"]["footprint"];
+  evidence["footprint"] = {{"corners", f["corners"]}, {"size_m", f["sizeM"]}};
+  const auto answer = run({"vantage", write("evidence.json", QByteArray::fromStdString(evidence.dump())), "--json"});
+  QCOMPARE(answer.code, 0);
+  const json solved = json::parse(answer.out.toStdString());
+  QVERIFY(solved["solved"].get<bool>());
+  QVERIFY(std::abs(solved["focal_px"].get<double>() / truth["camera"]["focalPx"].get<double>() - 1) < 0.01);
+  QCOMPARE(solved["world_from_camera"].size(), size_t(16));
+  QVERIFY(std::abs(solved["world_from_camera"][11].get<double>() - truth["camera"]["position"][2].get<double>()) < 0.02);
+  QCOMPARE(solved["items"].size(), size_t(9));
+}
+
+void TestBatch::unsolvedIsOne() {
+  const auto answer = run({"vantage", write("thin.json", R"({"image": {"width": 100, "height": 100}})"), "--json"});
+  QCOMPARE(answer.code, 1);
+  QVERIFY(!json::parse(answer.out.toStdString())["solved"].get<bool>());
+  QVERIFY(answer.words.contains("Draw two strokes"));
+}
+
+void TestBatch::rendersAndRepeatsToTheBit() {
+  for (const char* name : {"a", "b"}) {
+    QStringList arguments = {"render", demo_ + "brackwater.dusk", "--out", folder_.filePath(name), "--size", "300x200", "--samples", "10", "--json"};
+    if (*name == 'b') arguments << "--threads" << "1";
+    const auto answer = run(arguments);
+    QVERIFY2(answer.code == 0, answer.words.constData());
+    QCOMPARE(json::parse(answer.out.toStdString())["files"].size(), size_t(2));
+  }
+  const auto read = [&](const char* name) { return dusk::readPhoto(folder_.filePath(name).toStdString()); };
+  QVERIFY(read("a/brackwater-quay.png")->picture == read("b/brackwater-quay.png")->picture);
+}
+
+QTEST_GUILESS_MAIN(TestBatch)
+#include "batch.moc"

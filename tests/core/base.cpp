@@ -1,0 +1,70 @@
+#include <sys/resource.h>
+
+#include <QtTest>
+#include <csignal>
+#include <fstream>
+
+#include "core/base/files.h"
+#include "core/base/hash.h"
+#include "core/base/maths.h"
+
+using namespace dusk;
+namespace fs = std::filesystem;
+
+class TestBase : public QObject {
+  Q_OBJECT
+ private slots:
+  void atomicWriteReplacesWhole();
+  void fullDiskLeavesTheOldFile();
+  void missingFolderIsSaidInASentence();
+  void triadsAreOrthonormal();
+};
+
+void TestBase::atomicWriteReplacesWhole() {
+  QTemporaryDir folder;
+  const fs::path file = fs::path(folder.path().toStdString()) / "a.txt";
+  QVERIFY(writeFileAtomically(file, "first").ok());
+  QVERIFY(writeFileAtomically(file, std::string(100'000, 'x')).ok());
+  QCOMPARE(readFile(file)->size(), size_t(100'000));
+  QCOMPARE(*hashFile(file), hashBytes(readFile(file)->data(), 100'000));
+  QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+}
+
+// A file-size limit makes write() fail half way, as a full disk does.
+void TestBase::fullDiskLeavesTheOldFile() {
+  QTemporaryDir folder;
+  const fs::path file = fs::path(folder.path().toStdString()) / "a.txt";
+  QVERIFY(writeFileAtomically(file, "precious").ok());
+  std::signal(SIGXFSZ, SIG_IGN);
+  rlimit before;
+  getrlimit(RLIMIT_FSIZE, &before);
+  const rlimit tight{50'000, before.rlim_max};
+  setrlimit(RLIMIT_FSIZE, &tight);
+  const Outcome outcome = writeFileAtomically(file, std::string(200'000, 'x'));
+  setrlimit(RLIMIT_FSIZE, &before);
+  QVERIFY(!outcome.ok());
+  QVERIFY(outcome.error().message.find("unchanged") != std::string::npos);
+  QCOMPARE(*readFile(file), std::string("precious"));
+  QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+}
+
+void TestBase::missingFolderIsSaidInASentence() {
+  const Outcome outcome = writeFileAtomically("/no/such/folder/a.txt", "x");
+  QVERIFY(!outcome.ok());
+  QVERIFY(outcome.error().message.find("folder does not exist") != std::string::npos);
+  QVERIFY(!readFile("/no/such/file").ok());
+  QVERIFY(!readFile("/tmp").ok());
+}
+
+void TestBase::triadsAreOrthonormal() {
+  for (const Vec3f& n : {Vec3f(0, 0, 1), Vec3f(0, 0, -1), Vec3f(1, 2, -3).normalized(), Vec3f(-1, 0, 0)}) {
+    const Triadf t = triadAround(n);
+    QVERIFY(std::abs(t.x.dot(t.y)) < 1e-6f && std::abs(t.x.dot(t.z)) < 1e-6f && std::abs(t.y.dot(t.z)) < 1e-6f);
+    QVERIFY((t.x.cross(t.y) - t.z).length() < 1e-5f);
+    const Vec3f v(0.3f, -0.2f, 0.9f);
+    QVERIFY((t.toLocal(t.toWorld(v)) - v).length() < 1e-5f);
+  }
+}
+
+QTEST_APPLESS_MAIN(TestBase)
+#include "base.moc"

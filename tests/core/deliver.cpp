@@ -1,0 +1,148 @@
+#include <QtTest>
+#include <fstream>
+
+#include "core/deliver/deliver.h"
+#include "core/picture/read.h"
+#include "core/picture/write.h"
+#include "core/project/file.h"
+
+using namespace dusk;
+namespace fs = std::filesystem;
+
+class TestDeliver : public QObject {
+  Q_OBJECT
+  QTemporaryDir folder_;
+  fs::path folder() { return folder_.path().toStdString(); }
+  const fs::path demo_ = fs::path(DUSK_SOURCE) / "demo/brackwater";
+  AssetStore assets_{demo_};
+  GeometryCache cache_;
+  Progress progress_;
+
+  Project demo() {
+    Project p = *loadProject(demo_ / "brackwater.dusk");
+    p.shots[0].render.samples = 4;
+    return p;
+  }
+
+ private slots:
+  void nothingPlacedComesOutBitForBit_data();
+  void nothingPlacedComesOutBitForBit();
+  void untouchedPixelsStayThePlates();
+  void exrHoldsEveryPass();
+  void gradeNeedsNoTracing();
+  void missingThingsAreSaid();
+  void nothingHalfWrittenOnFailure();
+};
+
+void TestDeliver::nothingPlacedComesOutBitForBit_data() {
+  QTest::addColumn<QString>("view");
+  QTest::newRow("plain") << "plain sRGB";
+  QTest::newRow("soft") << "soft shoulder";
+  QTest::newRow("aces") << "ACES";
+}
+
+void TestDeliver::nothingPlacedComesOutBitForBit() {
+  QFETCH(QString, view);
+  Project p = demo();
+  p.shots[0].placements.clear();
+  p.shots[0].blend.view = view.toStdString();
+  const auto report = deliver(p, 0, assets_, cache_, {folder() / "bare", {}, {}, {}}, progress_);
+  QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
+  const auto plate = readPhoto(demo_ / "quay-plate.jpg"), out = readPhoto(folder() / "bare/brackwater-quay.png");
+  QVERIFY(plate.ok() && out.ok());
+  QVERIFY(plate->picture == out->picture);
+}
+
+void TestDeliver::untouchedPixelsStayThePlates() {
+  const auto report = deliver(demo(), 0, assets_, cache_, {folder() / "full", {}, {}, {}}, progress_);
+  QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
+  QCOMPARE(report->width, 1920);
+  const auto plate = readPhoto(demo_ / "quay-plate.jpg"), out = readPhoto(folder() / "full/brackwater-quay.png");
+  int changed = 0, untouched = 0;
+  for (int y = 0; y < 1280; ++y)
+    for (int x = 0; x < 1920; ++x) {
+      const Rgb ratio = report->passes.ratio.rgbAt(x, y);
+      if (report->passes.alpha.at(x, y)[0] == 0 && ratio == Rgb(1)) {
+        ++untouched;
+        QVERIFY(plate->picture.rgbAt(x, y) == out->picture.rgbAt(x, y));
+      } else {
+        changed += plate->picture.rgbAt(x, y) != out->picture.rgbAt(x, y);
+      }
+    }
+  QVERIFY(untouched > 1920 * 1280 / 2);
+  QVERIFY(changed > 50'000);
+}
+
+void TestDeliver::exrHoldsEveryPass() {
+  DeliverOptions options{folder() / "small", std::pair(240, 160), 8, {}};
+  const auto report = deliver(demo(), 0, assets_, cache_, options, progress_);
+  QVERIFY(report.ok());
+  const fs::path exr = folder() / "small/brackwater-quay.exr";
+  QVERIFY(*exrParts(exr) == (std::vector<std::string>{"composite", "beauty", "shadow_ratio", "albedo", "normal", "depth"}));
+  const auto beauty = readExrPart(exr, "beauty"), depth = readExrPart(exr, "depth"), normal = readExrPart(exr, "normal"),
+             ratio = readExrPart(exr, "shadow_ratio"), composite = readExrPart(exr, "composite");
+  QVERIFY(beauty->channels == (std::vector<std::string>{"R", "G", "B", "A"}));
+  QVERIFY(depth->channels == std::vector<std::string>{"Z"});
+  // composite = plate * ratio * (1 - alpha) + beauty, to half-float precision.
+  const auto plate = assets_.plate(demo().shots[0].plate, "plain sRGB");
+  const Picture small = resized(**plate, 240, 160);
+  int covered = 0;
+  for (int y = 0; y < 160; ++y)
+    for (int x = 0; x < 240; ++x) {
+      const float a = beauty->at(x, y)[3];
+      for (int c = 0; c < 3; ++c) {
+        const float expected = small.at(x, y)[c] * ratio->at(x, y)[c] * (1 - a) + beauty->at(x, y)[c];
+        QVERIFY(std::abs(composite->at(x, y)[c] - expected) < 0.003f * (1 + expected));
+      }
+      if (a == 1) {
+        ++covered;
+        const float* n = normal->at(x, y);
+        QVERIFY(std::abs(n[0] * n[0] + n[1] * n[1] + n[2] * n[2] - 1) < 0.01f);
+        QVERIFY(depth->at(x, y)[0] > 0.7f && depth->at(x, y)[0] < 2.5f);
+      }
+    }
+  QVERIFY(covered > 300);
+}
+
+void TestDeliver::gradeNeedsNoTracing() {
+  Project p = demo();
+  DeliverOptions options{folder() / "grade", std::pair(120, 80), 2, {}};
+  const auto plain = deliver(p, 0, assets_, cache_, options, progress_);
+  p.shots[0].blend.exposureEv = 1;
+  const auto graded = deliver(p, 0, assets_, cache_, options, progress_);
+  QVERIFY(plain.ok() && graded.ok());
+  QVERIFY(plain->passes.beauty == graded->passes.beauty);
+}
+
+void TestDeliver::missingThingsAreSaid() {
+  Project p = demo();
+  p.shots[0].plate.path = "gone.jpg";
+  const auto noPlate = deliver(p, 0, assets_, cache_, {folder() / "x", std::pair(60, 40), 1, {}}, progress_);
+  QVERIFY(!noPlate.ok() && noPlate.error().message.find("gone.jpg") != std::string::npos);
+  p = demo();
+  p.products[0].model = {"gone.step", ""};
+  const auto noModel = deliver(p, 0, assets_, cache_, {folder() / "x", std::pair(60, 40), 1, {}}, progress_);
+  QVERIFY(noModel.ok());
+  QVERIFY(!noModel->notes.empty() && noModel->notes[0].find("gone.step") != std::string::npos);
+  p = demo();
+  p.shots[0].vantage = {};
+  QVERIFY(!deliver(p, 0, assets_, cache_, {folder() / "x", {}, {}, {}}, progress_).ok());
+  QVERIFY(!deliver(p, 7, assets_, cache_, {folder() / "x", {}, {}, {}}, progress_).ok());
+}
+
+void TestDeliver::nothingHalfWrittenOnFailure() {
+  // The folder's name is taken by a file.
+  QVERIFY(writePng8(folder() / "taken", Picture()).ok() == false);
+  std::ofstream(folder() / "file") << "x";
+  const auto report = deliver(demo(), 0, assets_, cache_, {folder() / "file", std::pair(60, 40), 1, {}}, progress_);
+  QVERIFY(!report.ok());
+  Progress cancelled;
+  cancelled.cancel();
+  const auto ended = deliver(demo(), 0, assets_, cache_, {folder() / "never", std::pair(60, 40), 1, {}}, cancelled);
+  QVERIFY(!ended.ok());
+  QCOMPARE(ended.error().kind, ErrorKind::cancelled);
+  QVERIFY(!fs::exists(folder() / "never"));
+}
+
+QTEST_APPLESS_MAIN(TestDeliver)
+#include "deliver.moc"

@@ -1,0 +1,164 @@
+#include <QtTest>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "core/base/files.h"
+#include "core/project/changes.h"
+#include "core/project/file.h"
+#include "core/project/history.h"
+
+using namespace dusk;
+namespace fs = std::filesystem;
+
+namespace {
+
+/// A project with something in every field that a file can hold.
+Project fullProject() {
+  Project p;
+  p.name = "Größe \"quoted\" \\ 潮";
+  p.surfaces.push_back({"s-1", "Enamel", {0.1, 1.0 / 3, 0.7}, 0.25, 0.5, 1.4, 0.1, 0.2, 0.3, {1, 2, 3}});
+  p.products.push_back({"p-1", "Gauge", {"a/b.step", "00ff"}, 0.0254, UpAxis::y, {{"A/B", "s-1"}}, {"A/C"}});
+  Shot s;
+  s.id = "shot", s.name = "Quay", s.plate = {"plate.jpg", "12"};
+  s.evidence.strokes = {{"k-1", Run::up, {{1.5, 2.25}, {3, 1e-9}}}, {"k-2", Run::b, {}}};
+  s.evidence.footprint = Footprint{{Vec2d(0, 0), Vec2d(1, 0), Vec2d(1, 1), Vec2d(0, 1)}, Vec2d(0.42, 0.297)};
+  s.evidence.pins = {{{10, 20}, {0.1, 0.2, 0.3}}};
+  s.evidence.lengths = {{{0, 1}, {2, 3}, 1.2}};
+  s.evidence.focalMm35 = 27, s.evidence.heightM = 1.5, s.evidence.solveK1 = true;
+  s.vantage.solved = true, s.vantage.camera = {1600, 1067, 1234.5678901234567, 800, 533, -0.05, 0.01, {}, {0.1, 0.2, 1.5}};
+  s.vantage.sigma = {1, 2, 3, 4}, s.vantage.rmsPx = 0.7, s.vantage.locked = true;
+  s.placements = {{"pl-1", "p-1", 0.1, -0.2, 0.003, 33.3}};
+  s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true};
+  Lamp lamp;
+  lamp.id = "l-1", lamp.name = "Window", lamp.kind = LampKind::area, lamp.on = false;
+  s.lamps = {lamp};
+  s.gnomon = Gnomon{{1, 2}, {3, 4}};
+  s.contact.groundCatches = false;
+  s.render = {17, 3, 4};
+  s.blend = {0.5, -0.25, "ACES"};
+  s.deliverables = {{DeliverableKind::exr, "x.exr"}};
+  p.shots = {s};
+  return p;
+}
+
+}  // namespace
+
+class TestProject : public QObject {
+  Q_OBJECT
+ private slots:
+  void textKeepsEverything();
+  void formatDocumentNamesEveryKey();
+  void badTextIsRefused_data();
+  void badTextIsRefused();
+  void changesImplyOnlyTheirOwnWork();
+  void historyJoinsGesturesOnly();
+  void dragThatReturnsIsNoStep();
+};
+
+void TestProject::textKeepsEverything() {
+  const Project p = fullProject();
+  const auto back = fromText(toText(p));
+  QVERIFY2(back.ok(), back.ok() ? "" : back.error().message.c_str());
+  QVERIFY(*back == p);
+  QCOMPARE(toText(*back), toText(p));
+  QTemporaryDir folder;
+  const fs::path file = fs::path(folder.path().toStdString()) / "a.dusk";
+  QVERIFY(saveProject(p, file).ok());
+  QVERIFY(*loadProject(file) == p);
+  // Missing keys mean their defaults.
+  QVERIFY(fromText(R"({"schema": 1, "name": "x"})").ok());
+}
+
+void TestProject::formatDocumentNamesEveryKey() {
+  const std::string words = *readFile(fs::path(DUSK_SOURCE) / "docs/format.md");
+  std::set<std::string> keys;
+  const std::function<void(const nlohmann::json&)> collect = [&](const nlohmann::json& j) {
+    if (j.is_object())
+      for (const auto& [key, value] : j.items())
+        if (key.find('/') == std::string::npos) keys.insert(key);
+    if (j.is_structured())
+      for (const auto& value : j) collect(value);
+  };
+  collect(nlohmann::json::parse(toText(fullProject())));
+  QVERIFY(keys.size() > 60);
+  for (const std::string& key : keys)
+    QVERIFY2(words.find("`" + key + "`") != std::string::npos, ("docs/format.md does not name " + key).c_str());
+}
+
+void TestProject::badTextIsRefused_data() {
+  QTest::addColumn<QString>("text");
+  QTest::newRow("empty") << "";
+  QTest::newRow("not json") << "hello";
+  QTest::newRow("cut") << QString::fromStdString(toText(fullProject())).left(700);
+  QTest::newRow("other json") << R"({"a": 1})";
+  QTest::newRow("newer") << R"({"schema": 99})";
+  QTest::newRow("wrong kind") << R"({"schema": 1, "shots": "three"})";
+  QTest::newRow("wrong kind deep") << R"({"schema": 1, "surfaces": [{"roughness": "high"}]})";
+  QTest::newRow("out of range") << R"({"schema": 1, "surfaces": [{"roughness": 3}]})";
+  QTest::newRow("infinite") << R"({"schema": 1, "surfaces": [{"ior": 1e999}]})";
+  QTest::newRow("solved without camera") << R"({"schema": 1, "shots": [{"vantage": {"solved": true}}]})";
+  QTest::newRow("placement of nothing") << R"({"schema": 1, "shots": [{"placements": [{"productId": "x"}]}]})";
+  QTest::newRow("deliverable outside") << R"({"schema": 1, "shots": [{"deliverables": [{"fileName": "../../x.png"}]}]})";
+  QTest::newRow("short vector") << R"({"schema": 1, "shots": [{"gnomon": {"base": [1], "shadowTip": [2, 3]}}]})";
+}
+
+void TestProject::badTextIsRefused() {
+  QFETCH(QString, text);
+  const auto project = fromText(text.toStdString());
+  QVERIFY(!project.ok());
+  QVERIFY(project.error().message.size() > 15);
+}
+
+void TestProject::changesImplyOnlyTheirOwnWork() {
+  const Project a = fullProject();
+  const auto after = [&](auto change) {
+    Project b = a;
+    change(b);
+    return changes(a, b, 0);
+  };
+  const Changes none = after([](Project&) {});
+  QVERIFY(!none.trace && !none.blend && !none.geometry && !none.plate);
+  const Changes grade = after([](Project& p) { p.shots[0].blend.exposureEv = 1; });
+  QVERIFY(grade.blend && !grade.trace);
+  const Changes surface = after([](Project& p) { p.surfaces[0].roughness = 0.9; });
+  QVERIFY(surface.trace && !surface.geometry && !surface.plate);
+  const Changes moved = after([](Project& p) { p.shots[0].placements[0].xM = 2; });
+  QVERIFY(moved.trace && !moved.geometry);
+  const Changes hidden = after([](Project& p) { p.products[0].hiddenParts.insert("A/D"); });
+  QVERIFY(hidden.geometry && hidden.trace);
+  const Changes view = after([](Project& p) { p.shots[0].blend.view = "plain sRGB"; });
+  QVERIFY(view.plate && view.trace);
+  const Changes locked = after([](Project& p) { p.shots[0].vantage.locked = false; });
+  QVERIFY(!locked.trace && !locked.blend);
+}
+
+void TestProject::historyJoinsGesturesOnly() {
+  History h;
+  const auto named = [](const char* name) { Project p; p.name = name; return p; };
+  h.push(named("a"), "one", 5);
+  h.push(named("b"), "one", 5);
+  h.push(named("c"), "two", 6);
+  h.push(named("c"), "nothing", 7);
+  h.push(named("d"), "three");
+  h.push(named("e"), "four");
+  QStringList back;
+  while (h.canUndo()) h.undo(), back << QString::fromStdString(h.now().name);
+  QCOMPARE(back, (QStringList{"d", "c", "b", ""}));
+  h.redo();
+  QCOMPARE(h.now().name, std::string("b"));
+  h.push(named("z"), "branch");
+  QVERIFY(!h.canRedo());
+}
+
+void TestProject::dragThatReturnsIsNoStep() {
+  History h;
+  Project moved;
+  moved.name = "moved";
+  h.push(moved, "drag", 3);
+  h.push(Project{}, "drag", 3);
+  QVERIFY(!h.canUndo());
+  QVERIFY(h.isSaved());
+}
+
+QTEST_APPLESS_MAIN(TestProject)
+#include "project.moc"

@@ -1,0 +1,90 @@
+#include <QtTest>
+#include <random>
+
+#include "core/project/file.h"
+#include "core/proof/prove.h"
+#include "core/vantage/camera.h"
+
+using namespace dusk;
+namespace fs = std::filesystem;
+
+class TestProof : public QObject {
+  Q_OBJECT
+ private slots:
+  void edgeWidthOfAKnownBlur_data();
+  void edgeWidthOfAKnownBlur();
+  void noEdgeIsNoMeasure();
+  void demoProves();
+  void thingsThatAreOffAreFound();
+};
+
+void TestProof::edgeWidthOfAKnownBlur_data() {
+  QTest::addColumn<double>("sigma");
+  QTest::addColumn<double>("angle");
+  for (double sigma : {0.6, 1.0, 1.6})
+    for (double angle : {0.0, 25.0, 90.0, 200.0}) QTest::addRow("%g px at %g deg", sigma, angle) << sigma << angle;
+}
+
+// An edge blurred by a Gaussian rises from 10 % to 90 % over 2.563 sigma; the measurement's own bilinear lookup adds a
+// variance of about a sixth of a pixel squared.
+void TestProof::edgeWidthOfAKnownBlur() {
+  QFETCH(double, sigma);
+  QFETCH(double, angle);
+  const Vec2d across(std::cos(radians(angle)), std::sin(radians(angle))), at(32.3, 31.8);
+  Picture p = Picture::rgb(64, 64);
+  std::mt19937 random(1);
+  std::normal_distribution<float> grain(0, 0.004f);
+  for (int y = 0; y < 64; ++y)
+    for (int x = 0; x < 64; ++x) {
+      const double d = (Vec2d(x + 0.5, y + 0.5) - at).dot(across);
+      const float v = float(0.2 + 0.5 * 0.5 * (1 + std::erf(d / sigma / std::sqrt(2.0))));
+      for (int c = 0; c < 3; ++c) p.at(x, y)[c] = v + grain(random);
+    }
+  const auto edge = measureEdge(p, at, across);
+  QVERIFY(edge.has_value());
+  const double expected = 2.563 * std::sqrt(sigma * sigma + 1.0 / 6);
+  QVERIFY2(std::abs(edge->widthPx / expected - 1) < 0.15, qPrintable(QString("%1 against %2").arg(edge->widthPx).arg(expected)));
+}
+
+void TestProof::noEdgeIsNoMeasure() {
+  Picture p = Picture::rgb(64, 64);
+  QVERIFY(!measureEdge(p, {32, 32}, {1, 0}));
+  for (int y = 0; y < 64; ++y)
+    for (int x = 30; x < 34; ++x) p.at(x, y)[0] = p.at(x, y)[1] = p.at(x, y)[2] = 1;  // a line, not a step
+  QVERIFY(!measureEdge(p, {32, 32}, {1, 0}));
+}
+
+void TestProof::demoProves() {
+  const fs::path folder = fs::path(DUSK_SOURCE) / "demo/brackwater";
+  const auto project = loadProject(folder / "brackwater.dusk");
+  AssetStore assets(folder);
+  const auto findings = prove(*project, 0, assets, nullptr);
+  QStringList ids;
+  for (const Finding& f : findings) {
+    ids << QString::fromStdString(f.id);
+    QVERIFY2(f.ok(), f.id.c_str());
+  }
+  QCOMPARE(ids, (QStringList{"line-fit", "shadow-angle", "contact-gap", "ground-tone"}));
+}
+
+void TestProof::thingsThatAreOffAreFound() {
+  const fs::path folder = fs::path(DUSK_SOURCE) / "demo/brackwater";
+  Project p = *loadProject(folder / "brackwater.dusk");
+  AssetStore assets(folder);
+  p.shots[0].surroundings.turnDegrees = 25;
+  p.shots[0].surroundings.gainEv = -4;
+  p.shots[0].placements[0].liftM = 0.004;
+  for (const Finding& f : prove(p, 0, assets, nullptr)) {
+    if (f.id == "shadow-angle") QVERIFY(std::abs(f.value - 25) < 1);
+    if (f.id == "contact-gap") QCOMPARE(f.value, 4.0);
+    QCOMPARE(f.ok(), f.id == "line-fit");
+    QVERIFY(!f.remedy.empty() && !f.station.empty());
+  }
+  // A mirrored panorama's shadow runs elsewhere.
+  p.shots[0].surroundings = {p.shots[0].surroundings.panorama, 0, 3, true};
+  const ShadowComparison c = compareShadows(p.shots[0], assets);
+  QVERIFY(std::abs(wrapDegrees(*c.productDegrees - *c.photoDegrees)) > 90);
+}
+
+QTEST_APPLESS_MAIN(TestProof)
+#include "proof.moc"

@@ -1,0 +1,266 @@
+#include <QtTest>
+#include <random>
+
+#include "core/deliver/deliver.h"
+#include "core/trace/bsdf.h"
+#include "core/trace/render.h"
+#include "core/vantage/camera.h"
+
+using namespace dusk;
+
+namespace {
+
+/// A part from corner points and triangles, with flat or given normals.
+std::shared_ptr<const Model> modelOf(Mesh mesh) {
+  auto model = std::make_shared<Model>();
+  Part part;
+  part.path = part.name = "part";
+  part.mesh = std::move(mesh);
+  model->parts.push_back(std::move(part));
+  return model;
+}
+
+Mesh sphere(float radius) {
+  Mesh mesh;
+  constexpr int rows = 128, columns = 256;
+  for (int y = 0; y <= rows; ++y)
+    for (int x = 0; x <= columns; ++x) {
+      const Vec3f n = panoramaDirection({float(x) / columns, float(y) / rows});
+      mesh.positions.push_back(n * radius), mesh.normals.push_back(n);
+    }
+  for (uint32_t y = 0; y < rows; ++y)
+    for (uint32_t x = 0; x < columns; ++x) {
+      const uint32_t a = y * (columns + 1) + x, b = a + columns + 1;
+      for (uint32_t i : {a, b, a + 1, b, b + 1, a + 1}) mesh.indices.push_back(i);
+    }
+  return mesh;
+}
+
+/// A level disc at `height`.
+Mesh disc(float radius, float height) {
+  Mesh mesh;
+  constexpr int n = 512;
+  mesh.positions.push_back({0, 0, height});
+  for (int i = 0; i < n; ++i) mesh.positions.push_back({radius * std::cos(2 * pif * i / n), radius * std::sin(2 * pif * i / n), height});
+  mesh.normals.assign(n + 1, Vec3f(0, 0, 1));
+  for (uint32_t i = 0; i < n; ++i)
+    for (uint32_t k : {0u, 1 + i, 1 + (i + 1) % n}) mesh.indices.push_back(k);
+  return mesh;
+}
+
+struct Stage {
+  GeometryCache cache;
+  Scene scene;
+  Stage(Mesh mesh, const BsdfParameters& surface, std::shared_ptr<const Lights> lights, const Camera& camera, bool ground) {
+    scene.geometry = std::make_shared<PlacedGeometry>(
+        cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(modelOf(std::move(mesh)), {}), Similarity{}}});
+    scene.materials = {{std::make_shared<PlainMaterial>(surface)}};
+    scene.lights = std::move(lights);
+    scene.camera = camera;
+    scene.groundCatches = ground;
+  }
+};
+
+std::shared_ptr<const Lights> evenSky() { return std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{}, Rgb(1)); }
+
+BsdfParameters black() {
+  BsdfParameters p;
+  p.base = {0, 0, 0}, p.ior = 1;
+  return p;
+}
+
+Passes traced(const Stage& stage, int size, int samples) {
+  Film film(size, size);
+  Progress progress;
+  (void)render(stage.scene, film, samples, progress);
+  return film.resolve();
+}
+
+}  // namespace
+
+class TestTrace : public QObject {
+  Q_OBJECT
+ private slots:
+  void bsdfLaws_data();
+  void bsdfLaws();
+  void whiteThingsDisappearInAWhiteFurnace_data();
+  void whiteThingsDisappearInAWhiteFurnace();
+  void catcherUnderADiscAgainstTheClosedForm();
+  void catcherUnderAHalfHiddenSun();
+  void farGroundStaysExactlyOne();
+  void glassPaneLetsThroughWhatFresnelSays();
+  void threadsAndStepsDoNotMatter();
+  void cancelledAtOnce();
+};
+
+void TestTrace::bsdfLaws_data() {
+  QTest::addColumn<float>("metalness");
+  QTest::addColumn<float>("roughness");
+  QTest::addColumn<float>("clearcoat");
+  for (float metalness : {0.0f, 1.0f, 0.5f})
+    for (float roughness : {0.25f, 0.6f, 1.0f})
+      for (float coat : {0.0f, 1.0f}) QTest::addRow("metal %g rough %g coat %g", double(metalness), double(roughness), double(coat)) << metalness << roughness << coat;
+}
+
+// Density integrates to at most one; sampling agrees with it; no more light leaves than comes; and without the coat (whose
+// layering is one-sided) values are reciprocal.
+void TestTrace::bsdfLaws() {
+  QFETCH(float, metalness);
+  QFETCH(float, roughness);
+  QFETCH(float, clearcoat);
+  BsdfParameters p;
+  p.base = {0.9f, 0.6f, 0.3f}, p.metalness = metalness, p.roughness = roughness, p.clearcoat = clearcoat, p.clearcoatRoughness = 0.3f;
+  for (const Vec3f& wo : {Vec3f(0, 0, 1), Vec3f(0.6f, 0, 0.8f), Vec3f(0.5f, 0.8f, 0.33f).normalized()}) {
+    const Bsdf bsdf(p, wo);
+    double density = 0;
+    Vec3d out(0, 0, 0), drawn(0, 0, 0);
+    constexpr int n = 256, samples = 60000;
+    for (int i = 0; i < n; ++i)
+      for (int k = 0; k < 2 * n; ++k) {  // uniform in solid angle over the hemisphere
+        const float z = (i + 0.5f) / n, r = std::sqrt(1 - z * z), a = 2 * pif * (k + 0.5f) / (2 * n);
+        const Vec3f wi(r * std::cos(a), r * std::sin(a), z);
+        const double cell = 2 * pi / (n * 2 * n);
+        density += bsdf.pdf(wi) * cell;
+        out += toDouble(bsdf.value(wi)) * cell;
+        if (metalness == 0 && clearcoat == 0 && i % 50 == 7 && k % 60 == 3) {
+          const Rgb forth = bsdf.value(wi) / wi.z, back = Bsdf(p, wi).value(wo) / wo.z;
+          QVERIFY((forth - back).length() < 0.02f * forth.length() + 1e-4f);
+        }
+      }
+    for (int i = 0; i < samples; ++i) {
+      Sampler s(5, 7, uint32_t(i));
+      const Vec2f u = s.next2();
+      const auto sample = bsdf.sample(u, s.next1());
+      if (sample.pdf <= 0) continue;
+      drawn += toDouble(sample.weight) / samples;
+      if (i % 1000 == 0) QVERIFY(std::abs(sample.pdf - bsdf.pdf(sample.wi)) <= 1e-3f * sample.pdf);
+    }
+    QVERIFY2(density < 1.01, qPrintable(QString::number(density)));
+    for (int c = 0; c < 3; ++c) {
+      QVERIFY2(out[c] < 1.01, qPrintable(QString::number(out[c])));
+      QVERIFY2(std::abs(out[c] - drawn[c]) < 0.012, qPrintable(QString("%1 integrated, %2 drawn").arg(out[c]).arg(drawn[c])));
+    }
+  }
+}
+
+void TestTrace::whiteThingsDisappearInAWhiteFurnace_data() {
+  QTest::addColumn<float>("metalness");
+  QTest::addColumn<float>("roughness");
+  QTest::addColumn<float>("ior");
+  QTest::newRow("matte") << 0.0f << 1.0f << 1.0f;
+  QTest::newRow("plastic") << 0.0f << 0.5f << 1.5f;
+  QTest::newRow("glossy plastic") << 0.0f << 0.1f << 1.5f;
+  QTest::newRow("rough metal") << 1.0f << 0.9f << 1.5f;
+  QTest::newRow("mirror") << 1.0f << 0.05f << 1.5f;
+}
+
+void TestTrace::whiteThingsDisappearInAWhiteFurnace() {
+  QFETCH(float, metalness);
+  QFETCH(float, roughness);
+  QFETCH(float, ior);
+  BsdfParameters white;
+  white.base = {1, 1, 1}, white.metalness = metalness, white.roughness = roughness, white.ior = ior;
+  Stage stage(sphere(1), white, evenSky(), lookAt(48, 48, 90, {0, -4, 1}, {0, 0, 0}), false);
+  const Passes passes = traced(stage, 48, 256);
+  double sum = 0, cover = 0;
+  for (int y = 0; y < 48; ++y)
+    for (int x = 0; x < 48; ++x)
+      if (passes.alpha.at(x, y)[0] == 1) sum += passes.beauty.at(x, y)[1], cover += 1;
+  QVERIFY(cover > 500);
+  QVERIFY2(std::abs(sum / cover - 1) < 0.005, qPrintable(QString::number(sum / cover)));
+}
+
+// A black disc of radius R at height h over a ground lit by an even sky takes the share R^2 / (R^2 + h^2) from the point
+// below its middle.
+void TestTrace::catcherUnderADiscAgainstTheClosedForm() {
+  for (const float height : {0.3f, 0.8f, 2.0f}) {
+    Camera camera = lookAt(9, 9, 9 * 40, {0, -3, 0.2}, {0, 0, 0});
+    Stage stage(disc(0.5f, height), black(), evenSky(), camera, true);
+    const Passes passes = traced(stage, 9, 1500);
+    const double ratio = passes.ratio.at(4, 4)[1], expected = height * height / (0.25 + height * height);
+    QVERIFY2(std::abs(ratio - expected) < 0.01, qPrintable(QString("%1 m: %2 against %3").arg(double(height)).arg(ratio).arg(expected)));
+  }
+}
+
+// A sun of known disc, its lower part hidden behind a straight edge: what is left is a circular segment.
+void TestTrace::catcherUnderAHalfHiddenSun() {
+  Lamp sun;
+  sun.azimuthDegrees = 0, sun.elevationDegrees = 45, sun.discDegrees = 4;
+  const auto lights = std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{sun}, Rgb(0));
+  const double radius = radians(2.0);
+  for (const double above : {-0.5, 0.0, 0.4}) {  // the edge's height over the sun's middle, in radii of the disc
+    const double elevation = radians(45) + above * radius, y = 2.0, top = y * std::tan(elevation);
+    Mesh wall;
+    wall.positions = {{-50, float(y), 0}, {50, float(y), 0}, {50, float(y), float(top)}, {-50, float(y), float(top)}};
+    wall.normals.assign(4, Vec3f(0, -1, 0));
+    wall.indices = {0, 1, 2, 0, 2, 3};
+    Camera camera = lookAt(5, 5, 5 * 400, {0, -2, 2}, {0, 0, 0});
+    Stage stage(wall, black(), lights, camera, true);
+    const Passes passes = traced(stage, 5, 4000);
+    const double expected = (std::acos(above) - above * std::sqrt(1 - above * above)) / pi;
+    QVERIFY2(std::abs(passes.ratio.at(2, 2)[1] - expected) < 0.012,
+             qPrintable(QString("%1: %2 against %3").arg(above).arg(passes.ratio.at(2, 2)[1]).arg(expected)));
+  }
+}
+
+void TestTrace::farGroundStaysExactlyOne() {
+  Lamp sun;
+  sun.elevationDegrees = 60;
+  const auto lights = std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{sun}, Rgb(0));
+  Stage stage(disc(0.2f, 0.3f), black(), lights, lookAt(64, 64, 60, {0, -3, 2}, {0, 0, 0}), true);
+  const Passes passes = traced(stage, 64, 16);
+  int shadowed = 0, exact = 0;
+  for (size_t i = 0; i < passes.ratio.pixels.size(); i += 3) exact += passes.ratio.pixels[i] == 1.0f, shadowed += passes.ratio.pixels[i] < 0.9f;
+  QVERIFY(shadowed > 3);
+  QVERIFY(exact > 3000);
+}
+
+void TestTrace::glassPaneLetsThroughWhatFresnelSays() {
+  // A pane seen straight on before an even sky: what passes both sides, plus what they send back, is all of it.
+  Mesh pane;
+  const auto side = [&](float y, float facing) {
+    const auto first = uint32_t(pane.positions.size());
+    for (const auto& [x, z] : {std::pair(-5.f, -5.f), {5.f, -5.f}, {5.f, 5.f}, {-5.f, 5.f}}) pane.positions.push_back({x, y, z}), pane.normals.push_back({0, facing, 0});
+    for (uint32_t i : {0u, 1u, 2u, 0u, 2u, 3u}) pane.indices.push_back(first + (facing < 0 ? i : (3 - i) % 4 == 3 ? 3 : (3 - i)));
+  };
+  side(0, -1), side(0.1f, 1);
+  BsdfParameters glass;
+  glass.base = {1, 1, 1}, glass.transmission = 1, glass.roughness = 0, glass.ior = 1.5f;
+  Stage stage(pane, glass, evenSky(), lookAt(8, 8, 40, {0, -3, 0}, {0, 0, 0}), false);
+  const Passes passes = traced(stage, 8, 400);
+  QVERIFY2(std::abs(passes.beauty.at(4, 4)[1] - 1) < 0.01f, qPrintable(QString::number(passes.beauty.at(4, 4)[1])));
+  QVERIFY(std::abs(dielectricReflectance(1, 1 / 1.5f) - 0.04f) < 1e-4f);
+  QCOMPARE(dielectricReflectance(0.2f, 1.5f), 1.0f);
+}
+
+void TestTrace::threadsAndStepsDoNotMatter() {
+  BsdfParameters p;
+  p.base = {0.7f, 0.4f, 0.2f}, p.clearcoat = 1;
+  Stage stage(sphere(0.4f), p, evenSky(), lookAt(48, 32, 50, {0, -3, 1}, {0, 0, 0}), true);
+  Progress progress;
+  Film all(48, 32), steps(48, 32), alone(48, 32);
+  QVERIFY(render(stage.scene, all, 12, progress));
+  for (int n : {1, 5, 9, 12}) QVERIFY(render(stage.scene, steps, n, progress));
+  {
+    const ThreadLimit one(1);
+    QVERIFY(render(stage.scene, alone, 12, progress));
+  }
+  const Passes a = all.resolve(), b = steps.resolve(), c = alone.resolve();
+  QVERIFY(a.beauty == b.beauty && a.ratio == b.ratio && a.normal == b.normal && a.depth == b.depth);
+  QVERIFY(a.beauty == c.beauty && a.ratio == c.ratio && a.albedo == c.albedo && a.alpha == c.alpha);
+}
+
+void TestTrace::cancelledAtOnce() {
+  Stage stage(sphere(0.4f), BsdfParameters{}, evenSky(), lookAt(1600, 1000, 1500, {0, -3, 1}, {0, 0, 0}), true);
+  Film film(1600, 1000);
+  Progress progress;
+  std::thread later([&] {
+    std::this_thread::sleep_for(std::chrono::milliseconds(100));
+    progress.cancel();
+  });
+  QVERIFY(!render(stage.scene, film, 100000, progress));
+  later.join();
+}
+
+QTEST_APPLESS_MAIN(TestTrace)
+#include "trace.moc"

@@ -1,0 +1,242 @@
+#include <QtTest>
+#include <nlohmann/json.hpp>
+#include <random>
+
+#include "core/base/files.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/evidence_file.h"
+#include "core/vantage/solve.h"
+
+using namespace dusk;
+
+namespace {
+
+constexpr int width = 1920, height = 1280;
+
+/// Strokes along random edges of the world in front of the camera, drawn with `noise` px.
+Evidence drawn(const Camera& camera, std::mt19937& random, double noise, int perRun, bool outlier = false) {
+  std::uniform_real_distribution<double> u(0, 1);
+  std::normal_distribution<double> bell(0, noise);
+  Evidence e;
+  const Vec3d axes[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+  for (int run = 0; run < 3; ++run)
+    for (int made = 0, tries = 0; made < perRun && tries < 5000; ++tries) {
+      const Vec3d from(u(random) * 6 - 3, 1.5 + u(random) * 5, u(random) * 2);
+      const auto a = projected(camera, from), b = projected(camera, from + axes[run] * (0.8 + u(random) * 2));
+      const auto inside = [](const auto& p) { return p && p->x > 0 && p->y > 0 && p->x < width && p->y < height; };
+      if (!inside(a) || !inside(b) || (*a - *b).length() < 0.2 * width) continue;
+      Stroke s{"stroke-" + std::to_string(e.strokes.size() + 1), Run(run), {}};
+      for (int i = 0; i <= 3; ++i) {
+        const auto p = projected(camera, from + axes[run] * (0.8 * i / 3));
+        s.points.push_back(*p + Vec2d(bell(random), bell(random)));
+      }
+      s.points.back() = *b + Vec2d(bell(random), bell(random));
+      e.strokes.push_back(s);
+      ++made;
+    }
+  if (outlier) e.strokes[1].points.back() += Vec2d(60, -80);
+  return e;
+}
+
+Camera someCamera(std::mt19937& random, double k1) {
+  std::uniform_real_distribution<double> u(0, 1);
+  Camera c = lookAt(width, height, focalPxFromMm35(22 + 40 * u(random), width, height), {u(random) - 0.5, -1.5, 0.8 + u(random)},
+                    {1.2 * u(random) - 0.6, 4, 0.3 * u(random)});
+  c.k1 = k1;
+  return c;
+}
+
+}  // namespace
+
+class TestVantage : public QObject {
+  Q_OBJECT
+ private slots:
+  void distortionRoundTrip();
+  void projectionRoundTrip();
+  void exactStrokesGiveTheExactCamera();
+  void noisyStrokesStayWithinTheirMargins();
+  void outlierIsNamedAndLeftOut();
+  void footprintGivesScaleAndPlace();
+  void pinsAlone();
+  void knownLengthGivesHeight();
+  void poorEvidenceIsRefused_data();
+  void poorEvidenceIsRefused();
+  void evidenceFileAsDocumented();
+  void demoEvidenceFindsTheTruth();
+};
+
+void TestVantage::distortionRoundTrip() {
+  for (double k1 : {-0.15, -0.05, 0.0, 0.05})
+    for (double x = -0.6; x <= 0.6; x += 0.2)
+      for (double y = -0.4; y <= 0.4; y += 0.2) {
+        const Vec2d p(x, y);
+        QVERIFY((undistorted(distorted(p, k1, 0.01), k1, 0.01) - p).length() < 1e-12);
+      }
+}
+
+void TestVantage::projectionRoundTrip() {
+  std::mt19937 random(1);
+  const Camera c = someCamera(random, -0.08);
+  for (const Vec2d& pixel : {Vec2d(10, 20), Vec2d(960, 900), Vec2d(1900, 1270)}) {
+    const auto back = projected(c, c.position + rayThrough(c, pixel) * 3.0);
+    QVERIFY(back && (*back - pixel).length() < 1e-8);
+    const auto again = projected(resized(c, width / 2, height / 2), c.position + rayThrough(c, pixel));
+    QVERIFY((*again - pixel * 0.5).length() < 1e-8);
+  }
+  QVERIFY(!projected(c, c.position - c.axes.z));
+}
+
+void TestVantage::exactStrokesGiveTheExactCamera() {
+  std::mt19937 random(2);
+  for (int i = 0; i < 10; ++i) {
+    const Camera truth = someCamera(random, -0.04);
+    Evidence e = drawn(truth, random, 0, 4);
+    e.solveK1 = true;
+    const VantageAnswer a = solve(e, width, height);
+    QVERIFY2(a.vantage.solved, a.advice.empty() ? "" : a.advice[0].c_str());
+    QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 1e-4);
+    QVERIFY(std::abs(degrees(tilt(a.vantage.camera) - tilt(truth))) < 0.01);
+    QVERIFY(std::abs(a.vantage.camera.k1 - truth.k1) < 1e-3);
+    QVERIFY(a.vantage.rmsPx < 0.01);
+  }
+}
+
+void TestVantage::noisyStrokesStayWithinTheirMargins() {
+  std::mt19937 random(3);
+  int covered = 0, count = 0;
+  std::vector<double> errors;
+  for (int i = 0; i < 60; ++i) {
+    const Camera truth = someCamera(random, 0);
+    const VantageAnswer a = solve(drawn(truth, random, 0.7, 5), width, height);
+    QVERIFY(a.vantage.solved);
+    const double error = std::abs(a.vantage.camera.focalPx - truth.focalPx);
+    errors.push_back(error / truth.focalPx);
+    covered += error <= a.vantage.sigma.focalPx;
+    ++count;
+  }
+  std::sort(errors.begin(), errors.end());
+  QVERIFY2(errors[30] < 0.01, qPrintable(QString("median %1").arg(errors[30])));
+  QVERIFY2(errors[56] < 0.04, qPrintable(QString("95 % %1").arg(errors[56])));
+  // 68 % within one sigma; 60 trials put four standard deviations of slack on either side at 0.44 and 0.92.
+  QVERIFY2(covered > 0.44 * count && covered < 0.92 * count, qPrintable(QString("%1 of %2").arg(covered).arg(count)));
+}
+
+void TestVantage::outlierIsNamedAndLeftOut() {
+  std::mt19937 random(4);
+  for (int i = 0; i < 10; ++i) {
+    const Camera truth = someCamera(random, 0);
+    const VantageAnswer a = solve(drawn(truth, random, 0.5, 5, true), width, height);
+    QVERIFY(a.vantage.solved);
+    QVERIFY(a.items[1].outlier);
+    QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 0.05);
+  }
+}
+
+void TestVantage::footprintGivesScaleAndPlace() {
+  std::mt19937 random(5);
+  const Camera truth = someCamera(random, 0);
+  Evidence e;
+  const Vec3d corners[] = {{0, 2, 0}, {0.9, 2, 0}, {0.9, 3.4, 0}, {0, 3.4, 0}};
+  e.footprint = Footprint{};
+  for (int i = 0; i < 4; ++i) e.footprint->corners[size_t(i)] = *projected(truth, corners[i]);
+  e.footprint->sizeM = Vec2d(0.9, 1.4);
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY2(a.vantage.solved, a.advice.empty() ? "" : a.advice[0].c_str());
+  QVERIFY(a.scaleKnown);
+  QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 1e-3);
+  QVERIFY((a.vantage.camera.position - (truth.position - Vec3d(0, 2, 0))).length() < 0.005);
+  // Size unknown: the shape still tells the focal length when strokes help, and the height says the scale.
+  Evidence unknown = drawn(truth, random, 0, 3);
+  unknown.footprint = e.footprint;
+  unknown.footprint->sizeM.reset();
+  unknown.heightM = truth.position.z;
+  const VantageAnswer b = solve(unknown, width, height);
+  QVERIFY(b.vantage.solved);
+  QVERIFY(b.footprintSizeM && (*b.footprintSizeM - Vec2d(0.9, 1.4)).length() < 0.03);
+}
+
+void TestVantage::pinsAlone() {
+  std::mt19937 random(6);
+  const Camera truth = someCamera(random, 0);
+  Evidence e;
+  for (const Vec3d& p : {Vec3d(0, 2, 0), Vec3d(1, 2.5, 0), Vec3d(-0.8, 3, 0.9), Vec3d(0.4, 3.5, 1.2), Vec3d(-0.3, 2.2, 0.5), Vec3d(0.9, 3.1, 0.7), Vec3d(0.1, 4, 0.2)})
+    if (const auto at = projected(truth, p)) e.pins.push_back({*at, p});
+  QCOMPARE(e.pins.size(), size_t(7));
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY2(a.vantage.solved, a.advice.empty() ? "" : a.advice[0].c_str());
+  QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 1e-3);
+  QVERIFY((a.vantage.camera.position - truth.position).length() < 0.01);
+}
+
+void TestVantage::knownLengthGivesHeight() {
+  std::mt19937 random(7);
+  const Camera truth = someCamera(random, 0);
+  Evidence e = drawn(truth, random, 0, 4);
+  const VantageAnswer without = solve(e, width, height);
+  QVERIFY(without.vantage.solved && !without.scaleKnown && !without.advice.empty());
+  e.lengths.push_back({*projected(truth, {0, 2, 0}), *projected(truth, {0.7, 2.6, 0}), std::hypot(0.7, 0.6)});
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY(a.vantage.solved && a.scaleKnown);
+  QVERIFY(std::abs(a.vantage.camera.position.z - truth.position.z) < 0.01);
+}
+
+void TestVantage::poorEvidenceIsRefused_data() {
+  QTest::addColumn<int>("which");
+  const char* names[] = {"nothing", "one stroke", "one run only", "all strokes parallel in the photo", "footprint on a line", "crossed footprint", "zero-length strokes", "too few pins", "not a number"};
+  for (int i = 0; i < 9; ++i) QTest::newRow(names[i]) << i;
+}
+
+void TestVantage::poorEvidenceIsRefused() {
+  QFETCH(int, which);
+  Evidence e;
+  const auto stroke = [&](Run run, double x0, double y0, double x1, double y1) {
+    e.strokes.push_back({"s" + std::to_string(e.strokes.size()), run, {{x0, y0}, {x1, y1}}});
+  };
+  switch (which) {
+    case 1: stroke(Run::a, 0, 0, 500, 100); break;
+    case 2: for (int i = 0; i < 5; ++i) stroke(Run::a, 100, 100 + 90 * i, 900, 150 + 60 * i); break;
+    case 3:
+      for (int i = 0; i < 4; ++i) stroke(Run::a, 100, 200 + 100 * i, 1500, 200 + 100 * i), stroke(Run::b, 100 + 300 * i, 100, 100 + 300 * i, 1100);
+      break;
+    case 4: e.footprint = Footprint{{Vec2d(100, 100), Vec2d(300, 200), Vec2d(500, 300), Vec2d(700, 400)}, Vec2d(1, 1)}; break;
+    case 5: e.footprint = Footprint{{Vec2d(100, 100), Vec2d(900, 900), Vec2d(900, 100), Vec2d(100, 900)}, Vec2d(1, 1)}; break;
+    case 6: for (Run run : {Run::a, Run::b}) for (int i = 0; i < 3; ++i) stroke(run, 100.0 * i, 50, 100.0 * i, 50); break;
+    case 7: e.pins = {{{100, 100}, {0, 0, 0}}, {{300, 100}, {1, 0, 0}}, {{200, 300}, {0, 0, 1}}}; break;
+    case 8: for (Run run : {Run::a, Run::b}) for (int i = 0; i < 3; ++i) stroke(run, std::nan(""), 50, 100.0 * i, 70); break;
+    default: break;
+  }
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY(!a.vantage.solved);
+  QVERIFY(!a.advice.empty() && a.advice[0].size() > 20);
+}
+
+void TestVantage::evidenceFileAsDocumented() {
+  const auto file = parseEvidence(R"({ "image": {"width": 1600, "height": 1067, "file": "plate.jpg"},
+    "strokes": [{"run": "a", "points": [[1, 2], [3, 4]]}, {"run": "b", "points": []}, {"run": "up", "points": []}],
+    "footprint": {"corners": [[0, 0], [1, 0], [1, 1], [0, 1]], "size_m": [0.42, 0.297]},
+    "pins": [{"at": [5, 6], "world_m": [1, 2, 3]}],
+    "lengths": [{"from": [0, 0], "to": [9, 9], "on": "ground", "metres": 1.2}],
+    "camera": {"focal_mm_35": 27, "height_m": 1.5}, "lens": {"solve": ["k1"]} })");
+  QVERIFY2(file.ok(), file.ok() ? "" : file.error().message.c_str());
+  QCOMPARE(file->width, 1600);
+  QCOMPARE(file->evidence.strokes.size(), size_t(3));
+  QVERIFY(file->evidence.footprint->sizeM == Vec2d(0.42, 0.297));
+  QVERIFY(file->evidence.pins[0].worldM == Vec3d(1, 2, 3));
+  QVERIFY(file->evidence.solveK1 && !file->evidence.solveK2);
+  QCOMPARE(*file->evidence.heightM, 1.5);
+  for (const char* bad : {"", "{}", R"({"image": {"width": 0, "height": 5}})", R"({"image": {"width": 10, "height": 10}, "strokes": [{"run": "c", "points": []}]})",
+                          R"({"image": {"width": 10, "height": 10}, "lengths": [{"from": [0,0], "to": [1,1], "metres": -1}]})"})
+    QVERIFY(!parseEvidence(bad).ok());
+}
+
+void TestVantage::demoEvidenceFindsTheTruth() {
+  const auto truth = nlohmann::json::parse(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/truth.json"));
+  const auto project = nlohmann::json::parse(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"));
+  const auto& solved = project["shots"][0]["vantage"]["camera"];
+  QVERIFY(std::abs(solved["focalPx"].get<double>() / truth["camera"]["focalPx"].get<double>() - 1) < 0.01);
+  for (int i = 0; i < 3; ++i)
+    QVERIFY(std::abs(solved["position"][i].get<double>() - truth["camera"]["position"][i].get<double>()) < 0.02);
+}
+
+QTEST_APPLESS_MAIN(TestVantage)
+#include "vantage.moc"
