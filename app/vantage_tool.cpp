@@ -26,14 +26,15 @@ class VantageTool : public Tool {
     }
   }
 
-  bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
+  bool press(const Vec2d& at, Qt::KeyboardModifiers modifiers) override {
     if (session_.shot().vantage.camera.width <= 0) return false;
     if (session_.shot().vantage.locked) {
       session_.say("The vantage is locked against accidents. Unlock it on the desk to change it.");
       return false;
     }
     gesture_ = Session::newGesture();
-    grabbed_ = nearest(at);
+    // Ctrl draws even where a handle lies.
+    grabbed_ = modifiers & Qt::ControlModifier ? Handle{} : nearest(at);
     if (grabbed_.kind == Handle::stroke) {
       session_.selectStroke(session_.shot().evidence.strokes[grabbed_.item].id);
       return true;
@@ -105,7 +106,7 @@ class VantageTool : public Tool {
     if (vantageChoice().drawing == Drawing::footprint)
       return QString("Click the four corners of a rectangle on the ground, the origin first, then along run a (%1 of 4)")
           .arg(corners_.size());
-    return "Drag along edges that are parallel in the place; Delete removes, arrows nudge by 0.1 px";
+    return "Drag along edges that are parallel in the place; Ctrl draws beside a handle, Delete removes, arrows nudge by 0.1 px";
   }
 
  private:

@@ -77,13 +77,8 @@ class LightDesk : public Desk {
     const Surroundings& s = session_.shot().surroundings;
     if (s.panorama.empty()) return facts_->setText("No panorama yet: an even sky stands in.");
     QString text = "<b>" + QString::fromStdString(std::filesystem::path(s.panorama.path).filename().string()).toHtmlEscaped() + "</b>";
-    if (const auto panorama = session_.assets()->loadedPanorama(s.panorama)) {
-      if (described_ != panorama.get()) {
-        described_ = panorama.get();
-        range_ = panorama->rangeEv();
-      }
-      text += QString("<br>%1 × %2, range %3 EV").arg(panorama->picture().width).arg(panorama->picture().height).arg(range_, 0, 'f', 1);
-    }
+    if (const auto panorama = session_.assets()->loadedPanorama(s.panorama))
+      text += QString("<br>%1 × %2, range %3 EV").arg(panorama->picture().width).arg(panorama->picture().height).arg(panorama->rangeEv(), 0, 'f', 1);
     facts_->setText(text);
   }
 
@@ -119,8 +114,6 @@ class LightDesk : public Desk {
   }
 
   QLabel *facts_, *which_;
-  const Panorama* described_ = nullptr;
-  float range_ = 0;
 };
 
 }  // namespace

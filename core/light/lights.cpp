@@ -45,12 +45,11 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
   if (others) sunShare_ = areaShare_ = (1 - skyShare_) / others;
 
   if (panorama_) {
-    const Picture small = resized(panorama_->picture(), 256, 128);
     for (int y = 0; y < 64; ++y)
       for (int x = 0; x < 256; ++x) {
         const Vec3f d = panoramaDirection({(x + 0.5f) / 256, (y + 0.5f) / 128});
         const float solid = 2 * pif / 256 * pif / 128 * std::sin((y + 0.5f) / 128 * pif);
-        distantIrradiance_ += small.rgbAt(x, y) * (gain_ * (d.z * solid));
+        distantIrradiance_ += panorama_->coarse().rgbAt(x, y) * (gain_ * (d.z * solid));
       }
   } else {
     distantIrradiance_ = evenSky_ * pif;

@@ -54,6 +54,9 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   }
   p->total_ = float(total);
   p->mean_ = float(mean);
+  p->coarse_ = resized(p->picture_, 256, 128);
+  p->peak_ = p->findBrightest();
+  p->rangeEv_ = p->measureRangeEv();
   return p;
 }
 
@@ -87,8 +90,8 @@ Panorama::Seen Panorama::seen(const Vec3f& direction) const {
   return {lookup(uv), share * float(w) * float(h) / (2 * pif * pif * sine)};
 }
 
-Panorama::Peak Panorama::brightest() const {
-  const Picture small = resized(picture_, 128, 64);
+Panorama::Peak Panorama::findBrightest() const {
+  const Picture small = resized(coarse_, 128, 64);
   int bestX = 0, bestY = 0;
   float best = -1;
   for (int y = 0; y < 64; ++y)
@@ -111,7 +114,7 @@ Panorama::Peak Panorama::brightest() const {
   return {direction, mean_ > 0 ? best / mean_ : 0};
 }
 
-float Panorama::rangeEv() const {
+float Panorama::measureRangeEv() const {
   std::vector<float> values;
   for (size_t i = 0; i + 2 < picture_.pixels.size(); i += 3) {
     const float l = luminance({picture_.pixels[i], picture_.pixels[i + 1], picture_.pixels[i + 2]});

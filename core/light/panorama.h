@@ -39,14 +39,20 @@ class Panorama {
     Vec3f direction;
     float timesMean;
   };
-  Peak brightest() const;
+  const Peak& brightest() const { return peak_; }
   /// Darkest to brightest luminance in EV, over the 0.1 % to 100 % quantiles.
-  float rangeEv() const;
+  float rangeEv() const { return rangeEv_; }
+  /// The whole at 256 x 128 by area averaging: enough for sums over the sphere.
+  const Picture& coarse() const { return coarse_; }
 
  private:
   Rgb lookup(const Vec2f& uv) const;
+  Peak findBrightest() const;
+  float measureRangeEv() const;
 
-  Picture picture_;
+  Picture picture_, coarse_;
+  Peak peak_{{0, 0, 1}, 0};
+  float rangeEv_ = 0;
   // Piecewise-constant 2D distribution (Pharr, Jakob & Humphreys 2016, "Physically Based Rendering", 13.6.7): cumulative
   // weights over rows, and over the pixels of each row. A pixel's weight is the mean of what `radiance` gives inside it: by
   // its own value alone, the rim of a sun would be bright and hardly ever drawn.

@@ -1,1 +1,349 @@
-int main() { return 0; }
+#include <QtTest>
+#include <QtWidgets>
+#include <fstream>
+
+#include "app/cast.h"
+#include "app/look.h"
+#include "app/main_window.h"
+#include "core/picture/read.h"
+#include "core/project/file.h"
+#include "core/vantage/camera.h"
+
+using namespace dusk;
+namespace fs = std::filesystem;
+
+/// Drives the real window by real events, on a copy of the demo with few samples.
+class TestWindow : public QObject {
+  Q_OBJECT
+  QTemporaryDir folder_;
+  QString project_;
+  std::unique_ptr<MainWindow> window_;
+
+  Session& session() { return window_->session(); }
+  PictureView& picture() { return window_->picture(); }
+  const Shot& shot() { return session().shot(); }
+  QPoint onScreen(const Vec2d& plate) {
+    const QPointF p = picture().toScreen().map(QPointF(plate.x, plate.y));
+    return p.toPoint();
+  }
+  QPoint ofWorld(const Vec3d& p) { return onScreen(*projected(shot().vantage.camera, p)); }
+  bool waitForSamples(int samples) {
+    return QTest::qWaitFor([&] { return picture().frame() && picture().frame()->samples >= samples; }, 60'000);
+  }
+  void drag(QWidget& on, const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {}) {
+    QTest::mousePress(&on, Qt::LeftButton, keys, from);
+    for (int i = 1; i <= 5; ++i) QTest::mouseMove(&on, from + (to - from) * i / 5);
+    QTest::mouseRelease(&on, Qt::LeftButton, keys, to);
+  }
+  template <typename W>
+  W* named(const QString& accessibleName) {
+    for (W* w : window_->findChildren<W*>())
+      if (w->accessibleName() == accessibleName) return w;
+    return nullptr;
+  }
+  QPushButton* button(const QString& text) {
+    for (QPushButton* b : window_->findChildren<QPushButton*>())
+      if (b->text() == text) return b;
+    return nullptr;
+  }
+
+ private slots:
+  void initTestCase();
+  void init();
+  void cleanup() { window_.reset(); }
+  void opensWithAPictureSoon();
+  void nothingIsCutOffAt1280x800();
+  void everyControlIsNamed();
+  void dragSlidesTheProductAndUndoBringsItBack();
+  void knobTurnsTheProduct();
+  void strokesByMouseSolveTheVantage();
+  void surfaceDroppedOnAPart();
+  void lightFieldsReachTheProject();
+  void gradeKeepsTheSamples();
+  void undoAllReturnsToTheFile();
+  void deliveredEqualsHeadless();
+  void saveAndOpenAgain();
+  void unsavedWorkComesBackAfterACrash();
+  void badFilesAreSaidAndNothingIsLost();
+  void interfaceStaysResponsiveWhileTracing();
+};
+
+void TestWindow::initTestCase() {
+  qputenv("XDG_CACHE_HOME", folder_.filePath("cache").toUtf8());
+  QStandardPaths::setTestModeEnabled(true);
+  QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder_.path());
+  look::apply(*qApp);
+  const fs::path demo = fs::path(DUSK_SOURCE) / "demo/brackwater", to = fs::path(folder_.path().toStdString()) / "demo";
+  fs::create_directories(to);
+  for (const char* name : {"brackwater-gauge.step", "quay-plate.jpg", "quay-panorama.exr"}) fs::copy_file(demo / name, to / name);
+  Project p = *loadProject(demo / "brackwater.dusk");
+  p.shots[0].render.samples = 6;
+  QVERIFY(saveProject(p, to / "brackwater.dusk").ok());
+  project_ = QString::fromStdString((to / "brackwater.dusk").string());
+}
+
+void TestWindow::init() {
+  QFile::remove(project_ + ".journal");
+  window_ = std::make_unique<MainWindow>();
+  window_->show();
+  window_->open(project_);
+  QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !picture().frame()->scene->geometry->empty(); }, 60'000));
+}
+
+void TestWindow::opensWithAPictureSoon() {
+  QVERIFY(waitForSamples(1));
+  const Frame& frame = *picture().frame();
+  QVERIFY(frame.picture.width() > 500);
+  int different = 0;
+  for (int y = 0; y < frame.picture.height(); y += 4)
+    for (int x = 0; x < frame.picture.width(); x += 4) different += frame.picture.pixel(x, y) != frame.bare.pixel(x, y);
+  QVERIFY(different > 200);
+  QCOMPARE(window_->findChild<Cast*>()->model().rowCount({}), 2);  // the gauge and the sun
+}
+
+void TestWindow::nothingIsCutOffAt1280x800() {
+  window_->resize(1280, 800);
+  for (int i = 0; i < stationCount; ++i) {
+    session().setStation(Station(i));
+    QTest::qWait(30);
+    for (QScrollArea* area : window_->findChildren<QScrollArea*>())
+      if (area->isVisible()) {
+        const QWidget* desk = area->widget();
+        QVERIFY2(desk->minimumSizeHint().width() <= area->viewport()->width(),
+                 qPrintable(QString("%1 needs %2 of %3").arg(desk->accessibleName()).arg(desk->minimumSizeHint().width()).arg(area->viewport()->width())));
+      }
+  }
+  QCOMPARE(window_->size(), QSize(1280, 800));
+}
+
+void TestWindow::everyControlIsNamed() {
+  for (int i = 0; i < stationCount; ++i) {
+    session().setStation(Station(i));
+    QTest::qWait(10);
+    for (QWidget* w : window_->findChildren<QWidget*>()) {
+      if (!w->isVisible() || !(qobject_cast<QAbstractSpinBox*>(w) || qobject_cast<QAbstractButton*>(w) || qobject_cast<QComboBox*>(w) || qobject_cast<QSlider*>(w))) continue;
+      const auto* b = qobject_cast<QAbstractButton*>(w);
+      const QString name = w->accessibleName().isEmpty() && b ? b->text() : w->accessibleName();
+      QVERIFY2(!name.isEmpty(), w->metaObject()->className());
+      if (w->parent() && qobject_cast<QWidget*>(w->parent())->objectName() != "message")
+        QVERIFY2(!w->toolTip().isEmpty(), qPrintable(name + " has no tooltip"));
+    }
+  }
+}
+
+void TestWindow::dragSlidesTheProductAndUndoBringsItBack() {
+  session().setStation(Station::product);
+  QVERIFY(waitForSamples(1));
+  const Placement before = shot().placements[0];
+  const QPoint from = ofWorld({before.xM, before.yM, 0.15});
+  QVERIFY(!picture().pick(picture().toPlate(from)).part.empty());
+  drag(picture(), from, from + QPoint(60, 25));
+  const Placement after = shot().placements[0];
+  QVERIFY(std::hypot(after.xM - before.xM, after.yM - before.yM) > 0.05);
+  QCOMPARE(after.liftM, 0.0);
+  // The point that was taken is still under the pointer.
+  const QPoint now = ofWorld({after.xM, after.yM, 0.15});
+  QVERIFY2((now - from - QPoint(60, 25)).manhattanLength() < 8, qPrintable(QString("%1 %2").arg(now.x() - from.x()).arg(now.y() - from.y())));
+  QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+  QVERIFY(shot().placements[0] == before);
+  QVERIFY(!session().history().canUndo());  // the whole drag was one step
+  QTest::keyClick(&picture(), Qt::Key_Right);
+  QVERIFY(std::abs(shot().placements[0].xM - before.xM - 0.001) < 1e-9);
+}
+
+void TestWindow::knobTurnsTheProduct() {
+  session().setStation(Station::product);
+  const Placement p = shot().placements[0];
+  const auto knob = [&](double turn) {
+    const double a = radians(turn - 90);
+    return ofWorld({p.xM + 0.24 * std::cos(a), p.yM + 0.24 * std::sin(a), 0});
+  };
+  drag(picture(), knob(p.turnDegrees), knob(p.turnDegrees + 40));
+  QVERIFY2(std::abs(wrapDegrees(shot().placements[0].turnDegrees - p.turnDegrees - 40)) < 2.5, qPrintable(QString::number(shot().placements[0].turnDegrees)));
+}
+
+void TestWindow::strokesByMouseSolveTheVantage() {
+  const Evidence drawn = shot().evidence;
+  const Camera truth = shot().vantage.camera;
+  session().setStation(Station::vantage);
+  QTest::mouseClick(button("Start over"), Qt::LeftButton);
+  QVERIFY(!shot().vantage.solved);
+  const char* names[] = {"Draw run a", "Draw run b", "Draw upright"};
+  for (const Stroke& s : drawn.strokes) {
+    QTest::mouseClick(named<QToolButton>(names[int(s.run)]), Qt::LeftButton);
+    drag(picture(), onScreen(s.points.front()), onScreen(s.points.back()), Qt::ControlModifier);
+  }
+  QCOMPARE(shot().evidence.strokes.size(), drawn.strokes.size());
+  QVERIFY2(shot().vantage.solved, session().answer().advice.empty() ? "" : session().answer().advice[0].c_str());
+  // Drawn on whole screen pixels, each 2.6 of the photo, and without the lens: a rough answer, and it says how rough.
+  const double error = shot().vantage.camera.focalPx / truth.focalPx - 1;
+  QVERIFY2(std::abs(error) < 0.08, qPrintable(QString::number(error)));
+  QVERIFY(shot().vantage.sigma.focalPx > 0);
+  // Every stroke was one step.
+  for (size_t i = 0; i < drawn.strokes.size(); ++i) session().undo();
+  QVERIFY(shot().evidence == Evidence{});
+  session().undo();
+  QVERIFY(shot().evidence == drawn && shot().vantage.camera == truth);
+}
+
+void TestWindow::surfaceDroppedOnAPart() {
+  session().setStation(Station::surface);
+  QVERIFY(waitForSamples(1));
+  const Placement p = shot().placements[0];
+  const QPoint at = ofWorld({p.xM, p.yM, 0.235});  // the lid
+  const std::string part = picture().pick(picture().toPlate(at)).part;
+  QVERIFY(!part.empty());
+  QMimeData data;
+  data.setData("application/x-dusk-surface", "preset-signal-enamel");
+  QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, {});
+  QApplication::sendEvent(&picture(), &enter);
+  QVERIFY(enter.isAccepted());
+  QDropEvent drop(at, Qt::CopyAction, &data, Qt::LeftButton, {});
+  QApplication::sendEvent(&picture(), &drop);
+  QCOMPARE(session().project().products[0].surfaceOfPart.at(part), std::string("preset-signal-enamel"));
+  QCOMPARE(session().selectedPart(), part);
+  // A field of the desk changes that surface, and typing it in is one step.
+  auto* roughness = named<QDoubleSpinBox>("Roughness");
+  roughness->setFocus();
+  roughness->selectAll();
+  QTest::keyClicks(roughness, "0.77");
+  QTest::keyClick(roughness, Qt::Key_Return);
+  QCOMPARE(byId(session().project().surfaces, std::string("preset-signal-enamel"))->roughness, 0.77);
+  session().undo();
+  session().undo();
+  QVERIFY(session().project().products[0].surfaceOfPart.at(part) != "preset-signal-enamel");
+}
+
+void TestWindow::lightFieldsReachTheProject() {
+  session().setStation(Station::light);
+  session().editShot("turn", [](Shot& s) { s.surroundings.turnDegrees = 40; });
+  QVERIFY(button("Turn to gnomon"));
+  QTest::mouseClick(button("Turn to gnomon"), Qt::LeftButton);
+  QVERIFY2(std::abs(shot().surroundings.turnDegrees) < 1.0, qPrintable(QString::number(shot().surroundings.turnDegrees)));
+  QTest::mouseClick(button("Add an area light"), Qt::LeftButton);
+  QCOMPARE(shot().lamps.size(), size_t(2));
+  QCOMPARE(session().selectedLamp(), shot().lamps[1].id);
+  QTest::mouseClick(button("Take the lamp away"), Qt::LeftButton);
+  QCOMPARE(shot().lamps.size(), size_t(1));
+  // A gnomon by one drag.
+  drag(picture(), onScreen({600, 900}), onScreen({900, 880}));
+  QVERIFY(shot().gnomon && std::abs(shot().gnomon->base.x - 600) < 4 && std::abs(shot().gnomon->shadowTip.y - 880) < 4);
+}
+
+void TestWindow::gradeKeepsTheSamples() {
+  QVERIFY(waitForSamples(6));
+  session().setStation(Station::blend);
+  const QImage before = picture().frame()->picture;
+  const auto passes = picture().frame()->passes;
+  session().editShot("set exposure", [](Shot& s) { s.blend.exposureEv = 1; });
+  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->picture != before; }, 5000));
+  QCOMPARE(picture().frame()->samples, 6);
+  QVERIFY(picture().frame()->passes == passes);  // the very same passes: nothing was traced
+}
+
+void TestWindow::undoAllReturnsToTheFile() {
+  session().setStation(Station::product);
+  drag(picture(), ofWorld({shot().placements[0].xM, shot().placements[0].yM, 0.12}), onScreen({700, 800}));
+  session().editShot("x", [](Shot& s) { s.blend.warmth = 0.3; });
+  session().edit("y", [](Project& p) { p.surfaces[0].metalness = 1; });
+  QVERIFY(!session().isSaved());
+  QVERIFY(window_->windowTitle().contains("not saved"));
+  while (session().history().canUndo()) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+  QVERIFY(session().isSaved());
+  QVERIFY(session().project() == *loadProject(project_.toStdString()));
+}
+
+void TestWindow::deliveredEqualsHeadless() {
+  session().setStation(Station::deliver);
+  const QString here = folder_.filePath("window"), there = folder_.filePath("headless");
+  QSignalSpy ended(window_.get(), &MainWindow::delivered);
+  window_->deliverInto(here);
+  QVERIFY(button("Cancel")->isVisible());
+  QVERIFY(ended.wait(300'000));
+  QVERIFY(ended[0][0].toBool());
+  QProcess batch;
+  batch.start(DUSK_BATCH, {"render", project_, "--out", there});
+  QVERIFY(batch.waitForFinished(300'000));
+  QCOMPARE(batch.exitCode(), 0);
+  const auto png = [](const QString& folder) { return readPhoto((folder + "/brackwater-quay.png").toStdString()); };
+  const auto a = png(here), b = png(there);
+  QVERIFY(a.ok() && b.ok() && a->picture.width == 1920);
+  QVERIFY(a->picture == b->picture);
+  for (const char* pass : {"beauty", "shadow_ratio", "depth"}) {
+    const auto p = readExrPart((here + "/brackwater-quay.exr").toStdString(), pass), q = readExrPart((there + "/brackwater-quay.exr").toStdString(), pass);
+    QVERIFY(p.ok() && q.ok() && *p == *q);
+  }
+}
+
+void TestWindow::saveAndOpenAgain() {
+  session().editShot("x", [](Shot& s) { s.placements[0].xM = 0.5; });
+  const Project changed = session().project();
+  const fs::path elsewhere = fs::path(folder_.path().toStdString()) / "elsewhere";
+  fs::create_directories(elsewhere);
+  QVERIFY(session().save(elsewhere / "copy.dusk"));
+  QVERIFY(session().isSaved());
+  QVERIFY(!fs::exists(journalOf(project_.toStdString())));
+  window_->open(QString::fromStdString((elsewhere / "copy.dusk").string()));
+  QCOMPARE(shot().placements[0].xM, 0.5);
+  // The links still lead to the files in the other folder.
+  QVERIFY(fs::exists(session().assets()->pathOf(shot().plate)));
+  QVERIFY(waitForSamples(1));
+}
+
+void TestWindow::unsavedWorkComesBackAfterACrash() {
+  session().editShot("x", [](Shot& s) { s.placements[0].turnDegrees = 77; });
+  QVERIFY(QTest::qWaitFor([&] { return QFile::exists(project_ + ".journal"); }, 5000));
+  window_ = std::make_unique<MainWindow>();  // as after a crash: nobody saved, nobody asked
+  window_->open(project_);
+  QCOMPARE(shot().placements[0].turnDegrees, 77.0);
+  session().undo();
+  QVERIFY(session().project() == *loadProject(project_.toStdString()));
+}
+
+void TestWindow::badFilesAreSaidAndNothingIsLost() {
+  const Project before = session().project();
+  QStringList said;
+  connect(&session(), &Session::said, this, [&](const QString& text, bool trouble) { if (trouble) said << text; });
+  const auto write = [&](const char* name, const QByteArray& content) {
+    QFile file(folder_.filePath(name));
+    if (file.open(QIODevice::WriteOnly)) file.write(content);
+    return file.fileName();
+  };
+  auto* message = named<QLabel>("Message");
+  for (const QString& file : {write("a.jpg", "nonsense"), write("b.exr", "nonsense"), write("c.step", "nonsense"), write("d.dusk", "{"), write("e.txt", "text"), folder_.filePath("gone.png")}) {
+    message->clear();
+    window_->take({file});
+    QVERIFY2(QTest::qWaitFor([&] { return message->text().startsWith("✕"); }, 20'000), qPrintable(file));
+    QVERIFY(session().project() == before);
+  }
+  // A project whose files are gone opens, and says which.
+  Project lost = before;
+  lost.shots[0].surroundings.panorama.path = "lost-panorama.exr";
+  QVERIFY(saveProject(lost, folder_.filePath("demo/lost.dusk").toStdString()).ok());
+  message->clear();
+  window_->open(folder_.filePath("demo/lost.dusk"));
+  QVERIFY(QTest::qWaitFor([&] { return message->text().contains("lost-panorama.exr"); }, 20'000));
+}
+
+// A timer that should tick every few milliseconds tells how long the interface was held up.
+void TestWindow::interfaceStaysResponsiveWhileTracing() {
+  session().setStation(Station::product);
+  session().editShot("x", [](Shot& s) { s.render.samples = 400; });
+  QTimer ticker;
+  QElapsedTimer clock;
+  QList<qint64> gaps;
+  connect(&ticker, &QTimer::timeout, this, [&] { gaps << clock.restart(); });
+  ticker.start(4);
+  clock.start();
+  for (int i = 0; i < 20; ++i) {
+    session().editShot("x", [&](Shot& s) { s.placements[0].xM += 0.002; }, 999);
+    QTest::qWait(40);
+  }
+  std::sort(gaps.begin(), gaps.end());
+  QVERIFY(gaps.size() > 50);
+  // Both cores are tracing; painting in software counts here too. The median is what a hand feels.
+  QVERIFY2(gaps[gaps.size() / 2] <= 16, qPrintable(QString::number(gaps[gaps.size() / 2])));
+}
+
+QTEST_MAIN(TestWindow)
+#include "window.moc"

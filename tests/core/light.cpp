@@ -74,7 +74,8 @@ void TestLight::drawnDirectionsEstimateTheIntegral() {
       brute += luminance(p->radiance(panoramaDirection(uv))) * std::sin(uv.y * pi) * (2 * pi / m) * (pi / (m / 2));
     }
   QVERIFY2(std::abs(drawn / brute - 1) < 0.01, qPrintable(QString("%1 against %2").arg(drawn).arg(brute)));
-  QVERIFY2(largest < 8 * brute, qPrintable(QString("one sample is worth %1 of the whole").arg(largest / brute)));
+  // Diagonally beside a bright pixel a bilinear lookup peaks at 1/4 of it while the pixel's mean is 1/64: 16 at most.
+  QVERIFY2(largest < 17 * brute, qPrintable(QString("one sample is worth %1 of the whole").arg(largest / brute)));
 }
 
 void TestLight::brightestSpotIsFound() {

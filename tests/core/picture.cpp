@@ -20,6 +20,13 @@ Picture gradient(int w, int h) {
   return p;
 }
 
+/// The 8-bit codes a picture stands for.
+std::vector<int> codes(const Picture& p) {
+  std::vector<int> result;
+  for (float v : p.pixels) result.push_back(int(std::lround(v * 255)));
+  return result;
+}
+
 const fs::path demoPlate = fs::path(DUSK_SOURCE) / "demo/brackwater/quay-plate.jpg";
 
 }  // namespace
@@ -46,7 +53,7 @@ void TestPicture::pngRoundTripIsExact() {
   QVERIFY(writePng8(in("a.png"), p).ok());
   const auto back = readPhoto(in("a.png"));
   QVERIFY(back.ok());
-  QVERIFY(back->picture == p);
+  QVERIFY(codes(back->picture) == codes(p));
   QVERIFY(!back->sceneLinear);
 }
 
@@ -87,7 +94,7 @@ void TestPicture::badFilesAreOneSentence_data() {
   QVERIFY(writePng8(in("whole.png"), gradient(300, 200)).ok());
   QFile png(QString::fromStdString(in("whole.png").string()));
   QVERIFY(png.open(QIODevice::ReadOnly));
-  QTest::newRow("png cut half way") << "half.png" << png.readAll().left(1200);
+  QTest::newRow("png cut half way") << "half.png" << png.readAll().chopped(png.size() / 2);
 }
 
 void TestPicture::badFilesAreOneSentence() {
@@ -163,7 +170,7 @@ void TestPicture::srgbProfileChangesNothing() {
   cmsCloseProfile(profile);
   const auto photo = readPhoto(in("srgb.png"));
   QVERIFY(photo.ok());
-  QVERIFY(photo->picture.rgbAt(2, 0) == Rgb(60 / 255.f, 200 / 255.f, 40 / 255.f));
+  QVERIFY(codes(photo->picture) == (std::vector<int>{0, 0, 0, 255, 255, 255, 60, 200, 40, 128, 128, 128}));
 }
 
 void TestPicture::resizingKeepsConstantsAndMeans() {

@@ -116,10 +116,10 @@ void TestTrace::bsdfLaws() {
     Vec3d out(0, 0, 0), drawn(0, 0, 0);
     constexpr int n = 256, samples = 60000;
     for (int i = 0; i < n; ++i)
-      for (int k = 0; k < 2 * n; ++k) {  // uniform in solid angle over the hemisphere
-        const float z = (i + 0.5f) / n, r = std::sqrt(1 - z * z), a = 2 * pif * (k + 0.5f) / (2 * n);
+      for (int k = 0; k < 2 * n; ++k) {  // even steps of both angles: narrow lobes near the pole stay resolved
+        const float theta = pif / 2 * (i + 0.5f) / n, z = std::cos(theta), r = std::sin(theta), a = 2 * pif * (k + 0.5f) / (2 * n);
         const Vec3f wi(r * std::cos(a), r * std::sin(a), z);
-        const double cell = 2 * pi / (n * 2 * n);
+        const double cell = (pi / 2 / n) * (2 * pi / (2 * n)) * r;
         density += bsdf.pdf(wi) * cell;
         out += toDouble(bsdf.value(wi)) * cell;
         if (metalness == 0 && clearcoat == 0 && i % 50 == 7 && k % 60 == 3) {

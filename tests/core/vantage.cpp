@@ -89,15 +89,18 @@ void TestVantage::projectionRoundTrip() {
 void TestVantage::exactStrokesGiveTheExactCamera() {
   std::mt19937 random(2);
   for (int i = 0; i < 10; ++i) {
-    const Camera truth = someCamera(random, -0.04);
+    const bool bent = i % 2;
+    const Camera truth = someCamera(random, bent ? -0.04 : 0);
     Evidence e = drawn(truth, random, 0, 4);
-    e.solveK1 = true;
+    e.solveK1 = bent;
     const VantageAnswer a = solve(e, width, height);
     QVERIFY2(a.vantage.solved, a.advice.empty() ? "" : a.advice[0].c_str());
-    QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 1e-4);
-    QVERIFY(std::abs(degrees(tilt(a.vantage.camera) - tilt(truth))) < 0.01);
-    QVERIFY(std::abs(a.vantage.camera.k1 - truth.k1) < 1e-3);
-    QVERIFY(a.vantage.rmsPx < 0.01);
+    // With a bent lens, the belief that k1 is small (sigma 0.15) pulls by a hair even where every stroke is exact.
+    const double error = std::abs(a.vantage.camera.focalPx / truth.focalPx - 1);
+    QVERIFY2(error < (bent ? 3e-3 : 1e-4), qPrintable(QString::number(error)));
+    QVERIFY(std::abs(degrees(tilt(a.vantage.camera) - tilt(truth))) < (bent ? 0.03 : 0.005));
+    QVERIFY(std::abs(a.vantage.camera.k1 - truth.k1) < 2e-3);
+    QVERIFY(a.vantage.rmsPx < 0.05);
   }
 }
 
@@ -147,8 +150,7 @@ void TestVantage::footprintGivesScaleAndPlace() {
   QVERIFY((a.vantage.camera.position - (truth.position - Vec3d(0, 2, 0))).length() < 0.005);
   // Size unknown: the shape still tells the focal length when strokes help, and the height says the scale.
   Evidence unknown = drawn(truth, random, 0, 3);
-  unknown.footprint = e.footprint;
-  unknown.footprint->sizeM.reset();
+  unknown.footprint.emplace(Footprint{e.footprint->corners, std::nullopt});
   unknown.heightM = truth.position.z;
   const VantageAnswer b = solve(unknown, width, height);
   QVERIFY(b.vantage.solved);

@@ -1,0 +1,23 @@
+#pragma once
+#include "core/project/file.h"
+#include "core/trace/compile.h"
+
+namespace dusk::bench {
+
+/// The demo's shot, compiled, at a given width.
+struct DemoScene {
+  AssetStore assets{std::filesystem::path(DUSK_SOURCE) / "demo/brackwater"};
+  GeometryCache cache;
+  Scene scene;
+  explicit DemoScene(int width) {
+    Progress progress;
+    const auto project = loadProject(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk");
+    scene = compile(*project, 0, assets, cache, progress)->scene;
+    scene.camera = resizedTo(scene.camera, width);
+  }
+
+ private:
+  static Camera resizedTo(const Camera& camera, int width);
+};
+
+}  // namespace dusk::bench

@@ -1,0 +1,56 @@
+// Time from an edit to the first picture, through the window's own preview at the size the picture has at 1280 x 800.
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QEventLoop>
+#include <cstdio>
+
+#include "app/preview.h"
+#include "core/project/file.h"
+
+using namespace dusk;
+
+int main(int argc, char** argv) {
+  QCoreApplication app(argc, argv);
+  const std::filesystem::path folder = std::filesystem::path(DUSK_SOURCE) / "demo/brackwater";
+  Project project = *loadProject(folder / "brackwater.dusk");
+  const auto assets = std::make_shared<AssetStore>(folder);
+  const auto cache = std::make_shared<GeometryCache>();
+  Preview preview;
+  const auto timeOf = [&](const std::function<void(Project&)>& edit) {
+    edit(project);
+    QEventLoop loop;
+    double seconds = 0;
+    const auto connection = QObject::connect(&preview, &Preview::frameReady, [&](const std::shared_ptr<const Frame>& f) {
+      seconds = f->secondsSinceEdit;
+      loop.quit();
+    });
+    QElapsedTimer clock;
+    clock.start();
+    preview.request(project, 0, assets, cache, QSize(732, 488));
+    loop.exec();
+    QObject::disconnect(connection);
+    return double(clock.nsecsElapsed()) / 1e6;
+  };
+  timeOf([](Project&) {});  // loads everything
+  const struct {
+    const char* name;
+    std::function<void(Project&)> edit;
+  } edits[] = {{"product moved", [](Project& p) { p.shots[0].placements[0].xM += 0.003; }},
+               {"surface changed", [](Project& p) { p.surfaces[0].roughness = std::fmod(p.surfaces[0].roughness + 0.07, 1.0); }},
+               {"panorama turned", [](Project& p) { p.shots[0].surroundings.turnDegrees += 2; }},
+               {"exposure changed", [](Project& p) { p.shots[0].blend.exposureEv += 0.01; }}};
+  std::printf("\n%-22s %10s %10s\n", "first image after", "median ms", "worst ms");
+  for (const auto& e : edits) {
+    std::vector<double> times;
+    for (int i = 0; i < 25; ++i) {
+      // Edits come while the last picture is being refined, as they do under a hand.
+      QElapsedTimer wait;
+      wait.start();
+      while (wait.elapsed() < (i % 2 ? 60 : 900)) QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
+      times.push_back(timeOf(e.edit));
+    }
+    std::sort(times.begin(), times.end());
+    std::printf("%-22s %10.0f %10.0f\n", e.name, times[times.size() / 2], times.back());
+  }
+  return 0;
+}
