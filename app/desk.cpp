@@ -134,11 +134,10 @@ QDoubleSpinBox* Desk::number(const QString& label, const Range& range, const QSt
   onRefresh([=, this] {
     const auto value = get(session_.project());
     const QSignalBlocker quiet(field);
-    field->setEnabled(value.has_value());
+    holder->setVisible(value.has_value());
     if (value && std::abs(field->value() - *value) > 0.5 * std::pow(10.0, -range.decimals)) field->setValue(*value);
     if (!slider) return;
     const QSignalBlocker quieter(slider);
-    slider->setEnabled(value.has_value());
     if (value && !slider->isSliderDown())
       slider->setValue(int(std::lround((*value - range.low) / (range.high - range.low) * 1000)));
   });

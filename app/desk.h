@@ -34,7 +34,7 @@ class Desk : public QWidget {
 
   void heading(const QString& text);
   QLabel* note(const QString& text = {});
-  /// A number with its unit; no value (and greyed) when `get` has none.
+  /// A number with its unit; away while `get` has none.
   QDoubleSpinBox* number(const QString& label, const Range& range, const QString& tip, Get get, Set set);
   QCheckBox* toggle(const QString& label, const QString& tip, std::function<std::optional<bool>(const Project&)> get,
                     std::function<void(Project&, bool)> set);

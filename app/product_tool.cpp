@@ -30,7 +30,7 @@ class ProductTool : public Tool {
         painter.setBrush(Qt::NoBrush);
         painter.setPen(look::text);
         painter.setFont(look::small());
-        painter.drawText(t.map(toPoint(*knob)) + QPointF(11, 4), QString("%1°").arg(p.turnDegrees, 0, 'f', 1));
+        painter.drawText(t.map(toPoint(*knob)) + QPointF(-14, 22), QString("%1°").arg(p.turnDegrees, 0, 'f', 1));
       }
     }
   }

@@ -74,6 +74,7 @@ void Session::editEvidence(const QString& what, const std::function<void(Evidenc
 void Session::solveAgain(Shot& shot) {
   const Camera& camera = shot.vantage.camera;
   answer_ = solve(shot.evidence, camera.width, camera.height);
+  answered_ = shot.evidence;
   // A drag through an impossible place must not throw a good camera away.
   const bool locked = shot.vantage.locked;
   if (answer_.vantage.solved || !shot.vantage.solved) shot.vantage = answer_.vantage;
@@ -83,9 +84,10 @@ void Session::solveAgain(Shot& shot) {
 void Session::moved(const Project& before) {
   if (before == project()) return;
   const Changes what = changes(before, project(), shotIndex);
-  if (before.shots.front().evidence != shot().evidence) {
+  if (before.shots.front().evidence != shot().evidence && answered_ != shot().evidence) {
     const Camera& camera = shot().vantage.camera;
     if (camera.width > 0) answer_ = solve(shot().evidence, camera.width, camera.height);
+    answered_ = shot().evidence;
   }
   journalTimer_.start();
   emit changed(what);

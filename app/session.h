@@ -90,6 +90,7 @@ class Session : public QObject {
   Station station_ = Station::plate;
   std::string part_, stroke_, lamp_;
   VantageAnswer answer_;
+  Evidence answered_;  ///< what `answer_` was computed from
   QTimer journalTimer_;
 };
 

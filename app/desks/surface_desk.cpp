@@ -17,16 +17,14 @@ class PresetList : public QListWidget {
     setAccessibleName("Surface presets");
     setViewMode(IconMode);
     setIconSize({48, 48});
-    setGridSize({82, 92});
+    setGridSize({82, 90});
     setMovement(Static);
     setResizeMode(Adjust);
-    setWordWrap(true);
     setDragEnabled(true);
-    setUniformItemSizes(true);
     setFont([] { QFont f("Lato"); f.setPixelSize(11); return f; }());
     setStyleSheet("QListWidget { background: #252230; border-radius: 6px; font-size: 11px; }");
     for (const Surface& s : surfacePresets()) {
-      auto* item = new QListWidgetItem(QString::fromStdString(s.name), this);
+      auto* item = new QListWidgetItem(QString::fromStdString(s.name).replace(' ', '\n'), this);
       item->setData(Qt::UserRole, QString::fromStdString(s.id));
       item->setToolTip("Drag onto a part in the picture, or double-click for the selected part");
       item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
@@ -54,7 +52,7 @@ class SurfaceDesk : public Desk {
   SurfaceDesk(Session& session, Errands& errands)
       : Desk(session, "Surface", "Drag a surface onto a part in the picture, look, undo, try the next.") {
     auto* presets = new PresetList(this);
-    presets->setFixedHeight(284);
+    presets->setFixedHeight(276);
     add(presets);
     connect(presets, &QListWidget::itemActivated, this, [this, &errands](QListWidgetItem* item) {
       emit errands.applySurface(item->data(Qt::UserRole).toString(), QString::fromStdString(session_.selectedPart()));

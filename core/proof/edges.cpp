@@ -14,12 +14,14 @@ Vec2d gradient(const Picture& p, int x, int y) {
           (l(-1, 1) + 2 * l(0, 1) + l(1, 1) - l(-1, -1) - 2 * l(0, -1) - l(1, -1)) / 8.0};
 }
 
-std::optional<EdgeMeasure> median(std::vector<EdgeMeasure>& edges) {
-  if (edges.size() < 8) return {};
-  const auto middle = edges.begin() + long(edges.size() / 2);
-  std::nth_element(edges.begin(), middle, edges.end(),
+/// The middle of the sharpest quarter: rounded and shaded things are soft by themselves; what the lens can do shows in the
+/// sharp ones.
+std::optional<EdgeMeasure> typicalSharp(std::vector<EdgeMeasure>& edges) {
+  if (edges.size() < 16) return {};
+  const auto at = edges.begin() + long(edges.size() / 8);
+  std::nth_element(edges.begin(), at, edges.end(),
                    [](const EdgeMeasure& a, const EdgeMeasure& b) { return a.widthPx < b.widthPx; });
-  return *middle;
+  return *at;
 }
 
 }  // namespace
@@ -76,9 +78,9 @@ EdgeComparison compareEdges(const Picture& shown, const Passes& passes) {
           if (const auto edge = measureEdge(shown, {x + 0.5, y + 0.5}, g.normalized())) product.push_back(*edge);
       }
     }
-  result.product = median(product);
+  result.product = typicalSharp(product);
   if (x1 <= x0) return result;
-  // The photo's sharpest edges in a frame about the product twice its size.
+  // The photo's edges in a frame about the product twice its size.
   const int mx = x1 - x0, my = (y1 - y0) / 2;
   const auto clear = [&](int x, int y) {
     for (int dy = -reach; dy <= reach; dy += reach)
@@ -94,10 +96,7 @@ EdgeComparison compareEdges(const Picture& shown, const Passes& passes) {
       if (g.length() < 0.045 || !clear(x, y)) continue;
       if (const auto edge = measureEdge(shown, {x + 0.5, y + 0.5}, g.normalized(), 0.12)) photo.push_back(*edge);
     }
-  // A photo holds soft things too; what the lens can do shows in the sharpest quarter.
-  std::sort(photo.begin(), photo.end(), [](const EdgeMeasure& a, const EdgeMeasure& b) { return a.widthPx < b.widthPx; });
-  photo.resize(photo.size() / 4);
-  result.photo = median(photo);
+  result.photo = typicalSharp(photo);
   return result;
 }
 

@@ -18,8 +18,8 @@ struct EdgeMeasure {
 std::optional<EdgeMeasure> measureEdge(const Picture& picture, const Vec2d& at, const Vec2d& across,
                                        double contrast = 0.06);
 
-/// The product's own outline against what lies behind it, and the photo's edges near it: the median width of each, with
-/// one typical edge to show. Either is nothing when too few clean edges are found.
+/// The product's own outline against what lies behind it, and the photo's edges near it: of each the middle one of the
+/// sharpest quarter. Either is nothing when too few clean edges are found.
 struct EdgeComparison {
   std::optional<EdgeMeasure> product, photo;
 };

@@ -100,9 +100,10 @@ Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
     const float r = std::sqrt(u.x), phi = 2 * pif * u.y;
     wi = {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
   }
+  const bool wide = diffuse || (lobeChoice < coatChance_ ? coatChance_ : specularChance_) < 0.35f;
   const float density = pdf(wi);
-  if (wi.z <= 1e-6f || density <= 1e-9f) return {wi, Rgb(0), 0, diffuse};
-  return {wi, value(wi) / density, density, diffuse};
+  if (wi.z <= 1e-6f || density <= 1e-9f) return {wi, Rgb(0), 0, wide};
+  return {wi, value(wi) / density, density, wide};
 }
 
 Rgb Bsdf::albedo() const {

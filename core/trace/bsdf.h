@@ -32,7 +32,7 @@ class Bsdf {
     Vec3f wi;
     Rgb weight;  ///< value / pdf
     float pdf;
-    bool diffuse;  ///< drawn from the diffuse lobe
+    bool wide;  ///< from the diffuse lobe, or from one drawn so seldom that sharp light beyond it would only be noise
   };
   /// Draws a reflected direction; pdf 0 when the draw fell below the surface.
   Sample sample(const Vec2f& u, float lobe) const;

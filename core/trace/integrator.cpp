@@ -206,7 +206,7 @@ Rgb Integrator::radiance(Ray ray, Sampler& sampler, float density, bool rough) c
       carried *= next.weight / std::max(1 - enter, 1e-3f);
       density = next.pdf;
       scattered = true;
-      rough |= next.diffuse || at.parameters.roughness > 0.5f;
+      rough |= next.wide || at.parameters.roughness > 0.5f;
       ray = {offset(at.position, at.geometricNormal, d), d};
       ++bounce;
     }

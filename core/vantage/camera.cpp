@@ -23,6 +23,9 @@ Vec2d undistorted(const Vec2d& p, double k1, double k2) {
 std::optional<Vec2d> projected(const Camera& camera, const Vec3d& world) {
   const Vec3d p = camera.axes.toLocal(world - camera.position);
   if (p.z <= 1e-9) return {};
+  // Past the radius where the distortion folds back, points far outside the frame would land inside it again.
+  const double r2 = (p.x * p.x + p.y * p.y) / (p.z * p.z);
+  if (1 + r2 * (3 * camera.k1 + r2 * 5 * camera.k2) <= 0) return {};
   const Vec2d d = distorted(Vec2d(p.x / p.z, p.y / p.z), camera.k1, camera.k2);
   return Vec2d(camera.focalPx * d.x + camera.cx, camera.focalPx * d.y + camera.cy);
 }

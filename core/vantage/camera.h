@@ -18,7 +18,8 @@ Imath::Vec2<T> distorted(const Imath::Vec2<T>& p, const T& k1, const T& k2) {
 /// itself is returned.
 Vec2d undistorted(const Vec2d& p, double k1, double k2);
 
-/// World point (metres) to pixel; nothing for points not in front of the camera.
+/// World point (metres) to pixel; nothing for points not in front of the camera, or so far off the axis
+/// that the distortion model has folded back.
 std::optional<Vec2d> projected(const Camera& camera, const Vec3d& world);
 /// Unit direction in the world of the ray through a pixel.
 Vec3d rayThrough(const Camera& camera, const Vec2d& pixel);

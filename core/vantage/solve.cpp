@@ -272,9 +272,10 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   if (order.size() > 4) order.resize(4);
   Fit* best = nullptr;
   double bestCost = std::numeric_limits<double>::infinity();
+  // A few steps show which start leads somewhere; only that one is followed to its end.
   for (const auto& [cost, fit] : order)
-    if (fit->refine(60) && fit->cost() < bestCost) bestCost = fit->cost(), best = fit;
-  if (!best)
+    if (fit->refine(8) && fit->cost() < bestCost) bestCost = fit->cost(), best = fit;
+  if (!best || !best->refine(60))
     return refuse("The evidence does not fit any camera. Check that each stroke is on the right run, and that the "
                   "runs are truly perpendicular.");
 
