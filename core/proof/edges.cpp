@@ -3,7 +3,7 @@
 namespace dusk {
 namespace {
 
-constexpr int reach = 6;         // pixels either way
+constexpr int reach = 4;         // pixels either way: farther out, small things beside the edge would speak too
 constexpr int stepsPerPixel = 4;
 
 float grey(const Picture& p, double x, double y) { return luminance(sampleBilinear(p, float(x), float(y))); }
@@ -17,7 +17,7 @@ Vec2d gradient(const Picture& p, int x, int y) {
 /// The middle of the sharpest quarter: rounded and shaded things are soft by themselves; what the lens can do shows in the
 /// sharp ones.
 std::optional<EdgeMeasure> typicalSharp(std::vector<EdgeMeasure>& edges) {
-  if (edges.size() < 16) return {};
+  if (edges.size() < 12) return {};
   const auto at = edges.begin() + long(edges.size() / 8);
   std::nth_element(edges.begin(), at, edges.end(),
                    [](const EdgeMeasure& a, const EdgeMeasure& b) { return a.widthPx < b.widthPx; });
@@ -43,7 +43,7 @@ std::optional<EdgeMeasure> measureEdge(const Picture& picture, const Vec2d& at, 
     for (int i = from; i < to; ++i) sum += profile[size_t(i)];
     return sum / float(to - from);
   };
-  const float low = mean(0, 2 * stepsPerPixel), high = mean(2 * n + 1 - 2 * stepsPerPixel, 2 * n + 1);
+  const float low = mean(0, stepsPerPixel), high = mean(2 * n + 1 - stepsPerPixel, 2 * n + 1);
   const float rise = high - low;
   if (rise < contrast) return {};
   for (const float v : profile)
@@ -72,7 +72,7 @@ EdgeComparison compareEdges(const Picture& shown, const Passes& passes) {
     for (int x = reach + 2; x < w - reach - 2; ++x) {
       if (alpha(x, y) <= 0) continue;
       x0 = std::min(x0, x), x1 = std::max(x1, x), y0 = std::min(y0, y), y1 = std::max(y1, y);
-      if (alpha(x, y) > 0.25f && alpha(x, y) < 0.75f && (x + y) % 3 == 0) {
+      if (alpha(x, y) > 0.2f && alpha(x, y) < 0.8f) {
         const Vec2d g = gradient(shown, x, y);
         if (g.length() > 0.01)
           if (const auto edge = measureEdge(shown, {x + 0.5, y + 0.5}, g.normalized())) product.push_back(*edge);
