@@ -7,7 +7,8 @@ namespace dusk {
 
 QPointF toPoint(const Vec2d& v) { return {v.x, v.y}; }
 
-void drawWorldLine(QPainter& painter, const Camera& camera, const QTransform& toScreen, const Vec3d& from, const Vec3d& to) {
+void drawWorldLine(QPainter& painter, const Camera& camera, const QTransform& toScreen, const Vec3d& from,
+                   const Vec3d& to) {
   constexpr int pieces = 24;
   QPolygonF line;
   const auto flush = [&] {
@@ -28,16 +29,19 @@ void drawWorldLine(QPainter& painter, const Camera& camera, const QTransform& to
   flush();
 }
 
-void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform& toScreen, const Vec3d& c, double radius) {
+void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform& toScreen, const Vec3d& c,
+                      double radius) {
   QPolygonF line;
   for (int i = 0; i <= 72; ++i) {
     const double a = 2 * pi * i / 72;
-    if (const auto p = projected(camera, c + Vec3d(std::cos(a), std::sin(a), 0) * radius)) line << toScreen.map(toPoint(*p));
+    if (const auto p = projected(camera, c + Vec3d(std::cos(a), std::sin(a), 0) * radius))
+      line << toScreen.map(toPoint(*p));
   }
   painter.drawPolyline(line);
 }
 
-void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScreen, double spacing, double opacity) {
+void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScreen, double spacing,
+                double opacity) {
   painter.save();
   painter.setClipRect(toScreen.mapRect(QRectF(0, 0, camera.width, camera.height)));
   const auto middle = levelPoint(camera, {camera.width * 0.5, camera.height * 0.75});
@@ -60,7 +64,8 @@ void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScr
   colour.setAlphaF(opacity);
   painter.setPen(QPen(colour, 1.4, Qt::DashLine));
   const Vec3d ahead = Vec3d(camera.axes.z.x, camera.axes.z.y, 0).normalized(), side(ahead.y, -ahead.x, 0);
-  drawWorldLine(painter, camera, toScreen, camera.position + (ahead - side) * 1e4, camera.position + (ahead + side) * 1e4);
+  drawWorldLine(painter, camera, toScreen, camera.position + (ahead - side) * 1e4,
+                camera.position + (ahead + side) * 1e4);
   painter.restore();
 }
 

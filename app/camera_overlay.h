@@ -6,12 +6,16 @@
 
 namespace dusk {
 
-/// Draws what the vantage says onto the photo: ground grid, horizon, axes at the origin. `toScreen` maps plate pixels.
-void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScreen, double spacingM, double opacity);
+/// Draws what the vantage says onto the photo: ground grid, horizon, axes at the origin. `toScreen` maps
+/// plate pixels.
+void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScreen, double spacingM,
+                double opacity);
 /// A line on the ground or in space, bent as the lens bends it, clipped to what is in front of the camera.
-void drawWorldLine(QPainter& painter, const Camera& camera, const QTransform& toScreen, const Vec3d& from, const Vec3d& to);
+void drawWorldLine(QPainter& painter, const Camera& camera, const QTransform& toScreen, const Vec3d& from,
+                   const Vec3d& to);
 /// A circle on the ground.
-void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform& toScreen, const Vec3d& centre, double radius);
+void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform& toScreen,
+                      const Vec3d& centre, double radius);
 
 QPointF toPoint(const Vec2d& v);
 

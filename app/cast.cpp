@@ -64,16 +64,26 @@ void CastModel::rebuild() {
                            g.parent < 0 ? top : groups[size_t(g.parent)]));
     }
     for (const Part& part : model->parts)
-      add({QString::fromStdString(part.name), part.path, product.id, "", -1, 0, {}, true, shownColour(toDouble(part.colour))},
+      add({QString::fromStdString(part.name),
+           part.path,
+           product.id,
+           "",
+           -1,
+           0,
+           {},
+           true,
+           shownColour(toDouble(part.colour))},
           part.parent < 0 ? top : groups[size_t(part.parent)]);
   }
-  for (const Lamp& lamp : session_.shot().lamps) add({QString::fromStdString(lamp.name), "", "", lamp.id, -1, 0, {}, false, {}}, 0);
+  for (const Lamp& lamp : session_.shot().lamps)
+    add({QString::fromStdString(lamp.name), "", "", lamp.id, -1, 0, {}, false, {}}, 0);
   endResetModel();
 }
 
 bool CastModel::isBehind() const {
   size_t loaded = 0;
-  for (const Product& product : session_.project().products) loaded += session_.assets()->loadedModel(product.model) != nullptr;
+  for (const Product& product : session_.project().products)
+    loaded += session_.assets()->loadedModel(product.model) != nullptr;
   return loaded != modelsShown_;
 }
 
@@ -98,7 +108,8 @@ QColor CastModel::swatch(const Node& node) const {
   if (!product) return {};
   const auto given = product->surfaceOfPart.find(node.path);
   if (given != product->surfaceOfPart.end())
-    if (const Surface* s = byId(session_.project().surfaces, given->second)) return shownColour(s->baseColour);
+    if (const Surface* s = byId(session_.project().surfaces, given->second))
+      return shownColour(s->baseColour);
   return node.fileColour;
 }
 
@@ -127,15 +138,21 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
         if (const Product* product = byId(session_.project().products, node.product))
           return product->hiddenParts.contains(node.path) ? Qt::Unchecked : Qt::Checked;
       if (!node.lamp.empty())
-        if (const Lamp* lamp = byId(session_.shot().lamps, node.lamp)) return lamp->on ? Qt::Checked : Qt::Unchecked;
+        if (const Lamp* lamp = byId(session_.shot().lamps, node.lamp))
+          return lamp->on ? Qt::Checked : Qt::Unchecked;
       return {};
-    case Qt::FontRole: return node.parent == 0 ? look::heading() : QVariant();
+    case Qt::FontRole:
+      return node.parent == 0 ? look::heading() : QVariant();
     case Qt::ToolTipRole:
       return node.part ? "Click to select, tick to show, drop a surface on it in the picture" : node.name;
-    case pathRole: return node.part ? QString::fromStdString(node.path) : QString();
-    case productRole: return QString::fromStdString(node.product);
-    case lampRole: return QString::fromStdString(node.lamp);
-    default: return {};
+    case pathRole:
+      return node.part ? QString::fromStdString(node.path) : QString();
+    case productRole:
+      return QString::fromStdString(node.product);
+    case lampRole:
+      return QString::fromStdString(node.lamp);
+    default:
+      return {};
   }
 }
 
@@ -174,7 +191,8 @@ QModelIndex CastModel::indexOfPart(const std::string& path) const {
   return {};
 }
 
-Cast::Cast(Session& session, QWidget* parent) : QTreeView(parent), session_(session), model_(new CastModel(session, this)) {
+Cast::Cast(Session& session, QWidget* parent)
+    : QTreeView(parent), session_(session), model_(new CastModel(session, this)) {
   setObjectName("cast");
   setAccessibleName("Cast: products, parts and lamps");
   setModel(model_);
@@ -188,7 +206,8 @@ Cast::Cast(Session& session, QWidget* parent) : QTreeView(parent), session_(sess
   connect(model_, &QAbstractItemModel::modelReset, this, [this] { expandToDepth(0); });
   connect(selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
     if (following_ || !now.isValid()) return;
-    const QString path = now.data(CastModel::pathRole).toString(), lamp = now.data(CastModel::lampRole).toString();
+    const QString path = now.data(CastModel::pathRole).toString(),
+                  lamp = now.data(CastModel::lampRole).toString();
     if (!path.isEmpty()) session_.selectPart(path.toStdString());
     if (!lamp.isEmpty()) {
       session_.selectLamp(lamp.toStdString());

@@ -24,7 +24,8 @@ class Gesture {
 
 }  // namespace
 
-Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidget* parent) : QWidget(parent), session_(session) {
+Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidget* parent)
+    : QWidget(parent), session_(session) {
   setObjectName("desk");
   setAccessibleName(title + " desk");
   column_ = new QVBoxLayout(this);
@@ -109,7 +110,8 @@ QDoubleSpinBox* Desk::number(const QString& label, const Range& range, const QSt
   field->setFixedWidth(range.slider ? 92 : 112);
   auto gesture = std::make_shared<Gesture>();
   const auto write = [this, set, gesture, label](double value) {
-    session_.edit("set " + label.toLower(), [&](Project& p) { set(p, value); }, gesture->now());
+    session_.edit(
+        "set " + label.toLower(), [&](Project& p) { set(p, value); }, gesture->now());
   };
   connect(field, &QDoubleSpinBox::valueChanged, this, write);
   QSlider* slider = nullptr;
@@ -124,7 +126,8 @@ QDoubleSpinBox* Desk::number(const QString& label, const Range& range, const QSt
     slider->setMinimumWidth(50);
     row->insertWidget(1, slider, 1);
     connect(slider, &QSlider::valueChanged, this, [=](int at) {
-      const double value = range.low + (range.high - range.low) * at / 1000.0, scale = std::pow(10.0, range.decimals);
+      const double value = range.low + (range.high - range.low) * at / 1000.0,
+                   scale = std::pow(10.0, range.decimals);
       write(std::round(value * scale) / scale);
     });
   } else {
@@ -135,7 +138,8 @@ QDoubleSpinBox* Desk::number(const QString& label, const Range& range, const QSt
     const auto value = get(session_.project());
     const QSignalBlocker quiet(field);
     holder->setVisible(value.has_value());
-    if (value && std::abs(field->value() - *value) > 0.5 * std::pow(10.0, -range.decimals)) field->setValue(*value);
+    if (value && std::abs(field->value() - *value) > 0.5 * std::pow(10.0, -range.decimals))
+      field->setValue(*value);
     if (!slider) return;
     const QSignalBlocker quieter(slider);
     if (value && !slider->isSliderDown())
@@ -144,7 +148,8 @@ QDoubleSpinBox* Desk::number(const QString& label, const Range& range, const QSt
   return field;
 }
 
-QCheckBox* Desk::toggle(const QString& label, const QString& tip, std::function<std::optional<bool>(const Project&)> get,
+QCheckBox* Desk::toggle(const QString& label, const QString& tip,
+                        std::function<std::optional<bool>(const Project&)> get,
                         std::function<void(Project&, bool)> set) {
   auto* box = new QCheckBox(label);
   box->setToolTip(tip);
@@ -180,7 +185,8 @@ QComboBox* Desk::choice(const QString& label, const QStringList& items, const QS
   return box;
 }
 
-QPushButton* Desk::button(const QString& label, const QString& tip, std::function<void()> pressed, bool primary) {
+QPushButton* Desk::button(const QString& label, const QString& tip, std::function<void()> pressed,
+                          bool primary) {
   auto* b = new QPushButton(label);
   b->setToolTip(tip);
   if (primary) b->setObjectName("primary");
@@ -189,17 +195,20 @@ QPushButton* Desk::button(const QString& label, const QString& tip, std::functio
   return b;
 }
 
-QPushButton* Desk::colour(const QString& label, const QString& tip, std::function<std::optional<Vec3d>(const Project&)> get,
+QPushButton* Desk::colour(const QString& label, const QString& tip,
+                          std::function<std::optional<Vec3d>(const Project&)> get,
                           std::function<void(Project&, const Vec3d&)> set) {
   auto* b = new QPushButton;
   b->setToolTip(tip);
   connect(b, &QPushButton::clicked, this, [=, this] {
-    auto* dialog = new QColorDialog(shownColour(get(session_.project()).value_or(Vec3d(0.5, 0.5, 0.5))), this);
+    auto* dialog =
+        new QColorDialog(shownColour(get(session_.project()).value_or(Vec3d(0.5, 0.5, 0.5))), this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setOption(QColorDialog::DontUseNativeDialog);
     const int gesture = Session::newGesture();
     connect(dialog, &QColorDialog::currentColorChanged, this, [=, this](const QColor& c) {
-      session_.edit("set " + label.toLower(), [&](Project& p) { set(p, linearColour(c)); }, gesture);
+      session_.edit(
+          "set " + label.toLower(), [&](Project& p) { set(p, linearColour(c)); }, gesture);
     });
     dialog->show();  // beside the work, not over it
   });
@@ -209,7 +218,9 @@ QPushButton* Desk::colour(const QString& label, const QString& tip, std::functio
     b->setEnabled(value.has_value());
     const QColor c = value ? shownColour(*value) : look::panel;
     b->setText(value ? c.name() : QString());
-    b->setStyleSheet(value ? QString("background: %1; color: %2;").arg(c.name(), qGray(c.rgb()) > 120 ? "#201c28" : "#ece8f1") : QString());
+    b->setStyleSheet(value ? QString("background: %1; color: %2;")
+                                 .arg(c.name(), qGray(c.rgb()) > 120 ? "#201c28" : "#ece8f1")
+                           : QString());
   });
   return b;
 }

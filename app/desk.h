@@ -15,8 +15,8 @@ class QVBoxLayout;
 
 namespace dusk {
 
-/// The tools of one station: rows of labelled fields bound to the project. A field reads the project after every change and
-/// writes it through one undoable edit; steps made quickly one after another join.
+/// The tools of one station: rows of labelled fields bound to the project. A field reads the project after
+/// every change and writes it through one undoable edit; steps made quickly one after another join.
 class Desk : public QWidget {
   Q_OBJECT
  public:
@@ -36,13 +36,16 @@ class Desk : public QWidget {
   QLabel* note(const QString& text = {});
   /// A number with its unit; away while `get` has none.
   QDoubleSpinBox* number(const QString& label, const Range& range, const QString& tip, Get get, Set set);
-  QCheckBox* toggle(const QString& label, const QString& tip, std::function<std::optional<bool>(const Project&)> get,
+  QCheckBox* toggle(const QString& label, const QString& tip,
+                    std::function<std::optional<bool>(const Project&)> get,
                     std::function<void(Project&, bool)> set);
   QComboBox* choice(const QString& label, const QStringList& items, const QString& tip,
                     std::function<int(const Project&)> get, std::function<void(Project&, int)> set);
-  QPushButton* button(const QString& label, const QString& tip, std::function<void()> pressed, bool primary = false);
+  QPushButton* button(const QString& label, const QString& tip, std::function<void()> pressed,
+                      bool primary = false);
   /// A linear colour, shown and chosen as sRGB.
-  QPushButton* colour(const QString& label, const QString& tip, std::function<std::optional<Vec3d>(const Project&)> get,
+  QPushButton* colour(const QString& label, const QString& tip,
+                      std::function<std::optional<Vec3d>(const Project&)> get,
                       std::function<void(Project&, const Vec3d&)> set);
   void add(QWidget* widget);
   void stretch();

@@ -53,10 +53,13 @@ HorizonBar::Status HorizonBar::status(Station station) const {
     }
     case Station::vantage: {
       if (!shot.vantage.solved)
-        return {shot.evidence == Evidence{} ? State::untouched : State::off, shot.evidence == Evidence{} ? "not solved" : "not solved"};
+        return {shot.evidence == Evidence{} ? State::untouched : State::off,
+                shot.evidence == Evidence{} ? "not solved" : "not solved"};
       const double mm = focalMm35(shot.vantage.camera);
       return {shot.vantage.rmsPx <= 1.5 ? State::proved : State::off,
-              QString("%1 px, %2 mm ± %3").arg(shot.vantage.rmsPx, 0, 'f', 1).arg(mm, 0, 'f', 1)
+              QString("%1 px, %2 mm ± %3")
+                  .arg(shot.vantage.rmsPx, 0, 'f', 1)
+                  .arg(mm, 0, 'f', 1)
                   .arg(mm * shot.vantage.sigma.focalPx / shot.vantage.camera.focalPx, 0, 'f', 1)};
     }
     case Station::product:
@@ -88,8 +91,11 @@ HorizonBar::Status HorizonBar::status(Station station) const {
       return judged(f, QString("edges %1 ×").arg(f->value, 0, 'f', 2));
     }
     case Station::deliver:
-      return {delivered_ ? State::proved : shot.deliverables.empty() ? State::untouched : State::begun,
-              delivered_ ? QString("%1 written").arg(delivered_) : QString("%1 asked for").arg(shot.deliverables.size())};
+      return {delivered_                  ? State::proved
+              : shot.deliverables.empty() ? State::untouched
+                                          : State::begun,
+              delivered_ ? QString("%1 written").arg(delivered_)
+                         : QString("%1 asked for").arg(shot.deliverables.size())};
   }
   return {};
 }
@@ -128,7 +134,9 @@ void HorizonBar::paintEvent(QPaintEvent*) {
       painter.drawRoundedRect(box.adjusted(3, 4, -3, -4), 7, 7);
     }
     const double x = box.center().x();
-    const QColor colour = s.state == State::off ? look::rose : s.state == State::proved ? look::ember : look::muted;
+    const QColor colour = s.state == State::off      ? look::rose
+                          : s.state == State::proved ? look::ember
+                                                     : look::muted;
     if (s.state == State::untouched) {
       painter.setPen(QPen(look::muted, 1.4));
       painter.setBrush(look::chrome);
@@ -155,7 +163,9 @@ void HorizonBar::paintEvent(QPaintEvent*) {
     painter.setFont(look::heading());
     painter.drawText(QRectF(box.left(), 35, box.width(), 18), Qt::AlignCenter, stationName(Station(i)));
     painter.setFont(look::small());
-    painter.setPen(s.state == State::off ? look::rose : s.state == State::untouched ? look::muted : look::tide);
+    painter.setPen(s.state == State::off         ? look::rose
+                   : s.state == State::untouched ? look::muted
+                                                 : look::tide);
     painter.drawText(QRectF(box.left(), 52, box.width(), 16), Qt::AlignCenter,
                      painter.fontMetrics().elidedText(s.figure, Qt::ElideRight, int(box.width()) - 4));
     if (here) {
@@ -193,9 +203,15 @@ void HorizonBar::keyPressEvent(QKeyEvent* e) {
 
 bool HorizonBar::event(QEvent* e) {
   if (e->type() == QEvent::ToolTip) {
-    static const char* words[] = {"Choose the photograph", "Find the camera that took it", "Bring the product in and stand it on the ground",
-                                  "Dress the parts in surfaces", "Light it as the place was lit", "Let it touch the ground",
-                                  "Trace it: samples and passes", "Blend product and photo", "Write the files"};
+    static const char* words[] = {"Choose the photograph",
+                                  "Find the camera that took it",
+                                  "Bring the product in and stand it on the ground",
+                                  "Dress the parts in surfaces",
+                                  "Light it as the place was lit",
+                                  "Let it touch the ground",
+                                  "Trace it: samples and passes",
+                                  "Blend product and photo",
+                                  "Write the files"};
     auto* help = static_cast<QHelpEvent*>(e);
     if (const int i = at(help->pos()); i >= 0)
       QToolTip::showText(help->globalPos(), QString("%1 (Ctrl+%2)").arg(words[i]).arg(i + 1), this);

@@ -7,8 +7,9 @@
 
 namespace dusk {
 
-/// The row of stations over the picture: each a small sun against one horizon line, hollow below it while untouched,
-/// resting on it when begun, risen above when its proofs hold; its one measured figure under its name.
+/// The row of stations over the picture: each a small sun against one horizon line, hollow below it while
+/// untouched, resting on it when begun, risen above when its proofs hold; its one measured figure under its
+/// name.
 class HorizonBar : public QWidget {
   Q_OBJECT
  public:

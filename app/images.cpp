@@ -24,8 +24,10 @@ QImage enlarged(const Picture& codes, const Vec2d& at, int radius, int times) {
   for (int y = -radius; y <= radius; ++y)
     for (int x = -radius; x <= radius; ++x)
       crop.setPixel(x + radius, y + radius,
-                    rgbOf(codes.at(std::clamp(int(at.x) + x, 0, codes.width - 1), std::clamp(int(at.y) + y, 0, codes.height - 1))));
-  return crop.scaled(crop.width() * times, crop.height() * times, Qt::KeepAspectRatio, Qt::FastTransformation);
+                    rgbOf(codes.at(std::clamp(int(at.x) + x, 0, codes.width - 1),
+                                   std::clamp(int(at.y) + y, 0, codes.height - 1))));
+  return crop.scaled(crop.width() * times, crop.height() * times, Qt::KeepAspectRatio,
+                     Qt::FastTransformation);
 }
 
 }  // namespace dusk

@@ -39,26 +39,31 @@ class LightTool : public Tool {
     gesture_ = Session::newGesture();
     const auto& gnomon = session_.shot().gnomon;
     const double reach = 10 / view_.scale();
-    moving_ = gnomon && (gnomon->base - at).length() < reach ? base : gnomon && (gnomon->shadowTip - at).length() < reach ? tip : fresh;
+    moving_ = gnomon && (gnomon->base - at).length() < reach        ? base
+              : gnomon && (gnomon->shadowTip - at).length() < reach ? tip
+                                                                    : fresh;
     from_ = at;
     return true;
   }
 
   void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
     if (moving_ == fresh && (at - from_).length() * view_.scale() < 6) return;
-    session_.editShot("mark a shadow", [&](Shot& shot) {
-      if (moving_ == fresh)
-        shot.gnomon = Gnomon{from_, at};
-      else if (shot.gnomon)
-        (moving_ == base ? shot.gnomon->base : shot.gnomon->shadowTip) = at;
-    }, gesture_);
+    session_.editShot(
+        "mark a shadow",
+        [&](Shot& shot) {
+          if (moving_ == fresh)
+            shot.gnomon = Gnomon{from_, at};
+          else if (shot.gnomon)
+            (moving_ == base ? shot.gnomon->base : shot.gnomon->shadowTip) = at;
+        },
+        gesture_);
   }
 
   Qt::CursorShape cursor(const Vec2d&) override { return Qt::CrossCursor; }
   QString hint() const override {
-    return session_.shot().vantage.camera.width > 0
-               ? "Drag from the foot of something upright to the tip of its shadow: the gnomon says where the sun stands"
-               : "";
+    return session_.shot().vantage.camera.width > 0 ? "Drag from the foot of something upright to the tip of "
+                                                      "its shadow: the gnomon says where the sun stands"
+                                                    : "";
   }
 
  private:

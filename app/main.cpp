@@ -13,7 +13,8 @@ int main(int argc, char** argv) {
   QCommandLineParser parser;
   parser.setApplicationDescription("Gentle Dusk: stand a CAD product in a photograph.");
   parser.addHelpOption();
-  const QCommandLineOption shots("shots", "Write one PNG of the window per station into FOLDER, and end.", "FOLDER");
+  const QCommandLineOption shots("shots", "Write one PNG of the window per station into FOLDER, and end.",
+                                 "FOLDER");
   const QCommandLineOption samples("shot-samples", "Samples to wait for before the pictures.", "N", "64");
   parser.addOption(shots);
   parser.addOption(samples);
@@ -24,6 +25,7 @@ int main(int argc, char** argv) {
   window.show();
   const QStringList files = parser.positionalArguments();
   if (!files.isEmpty()) window.take(files);
-  if (parser.isSet(shots)) return dusk::takeShots(window, parser.value(shots), parser.value(samples).toInt()) ? 0 : 1;
+  if (parser.isSet(shots))
+    return dusk::takeShots(window, parser.value(shots), parser.value(samples).toInt()) ? 0 : 1;
   return QApplication::exec();
 }

@@ -25,7 +25,9 @@ MainWindow::MainWindow() {
   connect(picture_, &PictureView::frameShown, this, [this] {
     const Frame& frame = *picture_->frame();
     horizon_->setFrame(frame);
-    frameText_->setText(frame.scene->geometry->empty() ? "" : frame.samples ? QString("%1 of %2 samples").arg(frame.samples).arg(frame.wanted) : "coarse");
+    frameText_->setText(frame.scene->geometry->empty() ? ""
+                        : frame.samples ? QString("%1 of %2 samples").arg(frame.samples).arg(frame.wanted)
+                                        : "coarse");
     if (cast_->model().isBehind()) {  // a model finished loading
       cast_->model().rebuild();
       emit session_.changed({});
@@ -80,10 +82,15 @@ void MainWindow::build() {
   desks_ = new QStackedWidget;
   desks_->setFixedWidth(304);
   deliverDesk_ = new DeliverDesk(session_, errands_);
-  Desk* all[] = {makePlateDesk(session_, errands_),   makeVantageDesk(session_),
-                 makeProductDesk(session_, errands_), makeSurfaceDesk(session_, errands_),
-                 makeLightDesk(session_, errands_),   makeContactDesk(session_),
-                 makeRenderDesk(session_, preview_),  makeBlendDesk(session_), deliverDesk_};
+  Desk* all[] = {makePlateDesk(session_, errands_),
+                 makeVantageDesk(session_),
+                 makeProductDesk(session_, errands_),
+                 makeSurfaceDesk(session_, errands_),
+                 makeLightDesk(session_, errands_),
+                 makeContactDesk(session_),
+                 makeRenderDesk(session_, preview_),
+                 makeBlendDesk(session_),
+                 deliverDesk_};
   for (Desk* desk : all) {
     auto* scroll = new QScrollArea;
     scroll->setWidget(desk);
@@ -110,7 +117,9 @@ void MainWindow::build() {
   line->addWidget(messageCancel_);
   line->addWidget(away);
   connect(away, &QPushButton::clicked, message_, &QWidget::hide);
-  connect(messageCancel_, &QPushButton::clicked, this, [this] { if (import_) import_->cancel(); });
+  connect(messageCancel_, &QPushButton::clicked, this, [this] {
+    if (import_) import_->cancel();
+  });
   messageTimer_.setSingleShot(true);
   connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
   message_->hide();
@@ -136,31 +145,44 @@ void MainWindow::build() {
   };
   connect(picture_, &PictureView::surfaceDropped, this, apply);
   connect(&errands_, &Errands::applySurface, this, apply);
-  const auto choose = [this](const char* title, const char* filter, void (MainWindow::*then)(const QString&)) {
+  const auto choose = [this](const char* title, const char* filter,
+                             void (MainWindow::*then)(const QString&)) {
     const QString file = QFileDialog::getOpenFileName(this, title, {}, filter);
     if (!file.isEmpty()) (this->*then)(file);
   };
-  connect(&errands_, &Errands::choosePlate, this, [choose] { choose("Choose a photo", "Photographs (*.jpg *.jpeg *.png *.tif *.tiff *.exr)", &MainWindow::takePlate); });
-  connect(&errands_, &Errands::choosePanorama, this, [choose] { choose("Choose a panorama", "Panoramas (*.exr *.hdr *.tif *.tiff *.jpg *.png)", &MainWindow::takePanorama); });
-  connect(&errands_, &Errands::chooseModel, this, [choose] { choose("Bring in a model", "Models (*.step *.stp *.p21 *.obj *.gltf *.glb *.fbx *.stl *.ply)", &MainWindow::takeModel); });
+  connect(&errands_, &Errands::choosePlate, this, [choose] {
+    choose("Choose a photo", "Photographs (*.jpg *.jpeg *.png *.tif *.tiff *.exr)", &MainWindow::takePlate);
+  });
+  connect(&errands_, &Errands::choosePanorama, this, [choose] {
+    choose("Choose a panorama", "Panoramas (*.exr *.hdr *.tif *.tiff *.jpg *.png)",
+           &MainWindow::takePanorama);
+  });
+  connect(&errands_, &Errands::chooseModel, this, [choose] {
+    choose("Bring in a model", "Models (*.step *.stp *.p21 *.obj *.gltf *.glb *.fbx *.stl *.ply)",
+           &MainWindow::takeModel);
+  });
   connect(&errands_, &Errands::chooseFolder, this, [this] {
     const QString folder = QFileDialog::getExistingDirectory(this, "Where the files go", folder_);
     if (!folder.isEmpty()) deliverDesk_->setFolder(folder_ = folder);
   });
   connect(&errands_, &Errands::deliver, this, [this] {
     QString folder = folder_;
-    if (folder.isEmpty() && !session_.file().empty()) folder = QString::fromStdString((session_.file().parent_path() / "delivered").string());
+    if (folder.isEmpty() && !session_.file().empty())
+      folder = QString::fromStdString((session_.file().parent_path() / "delivered").string());
     if (folder.isEmpty()) folder = QFileDialog::getExistingDirectory(this, "Where the files go");
     if (!folder.isEmpty()) deliverInto(folder);
   });
-  connect(&errands_, &Errands::cancelDelivery, this, [this] { if (delivery_) delivery_->cancel(); });
+  connect(&errands_, &Errands::cancelDelivery, this, [this] {
+    if (delivery_) delivery_->cancel();
+  });
   deliverDesk_->setFolder({});
 }
 
 QWidget* MainWindow::buildPictureHeader() {
   auto* header = new QWidget;
   header->setObjectName("header");
-  header->setStyleSheet("QWidget#header { background: #2d2936; } QToolButton { padding: 3px 10px; font-size: 12px; }");
+  header->setStyleSheet(
+      "QWidget#header { background: #2d2936; } QToolButton { padding: 3px 10px; font-size: 12px; }");
   auto* row = new QHBoxLayout(header);
   row->setContentsMargins(8, 4, 8, 4);
   row->setSpacing(4);
@@ -228,7 +250,8 @@ void MainWindow::say(const QString& text, bool trouble) {
 }
 
 void MainWindow::refreshTitle() {
-  const QString name = session_.file().empty() ? "Untitled" : QString::fromStdString(session_.file().filename().string());
+  const QString name =
+      session_.file().empty() ? "Untitled" : QString::fromStdString(session_.file().filename().string());
   setWindowTitle(QString("%1%2 – Gentle Dusk").arg(name, session_.isSaved() ? "" : " (not saved)"));
   if (!undo_) return;
   const History& h = session_.history();

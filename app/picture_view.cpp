@@ -44,7 +44,8 @@ QSizeF PictureView::plateSize() const {
 QTransform PictureView::toScreen() const {
   const QSizeF plate = plateSize();
   const double margin = 14;
-  const double fit = std::min((width() - 2 * margin) / plate.width(), (height() - 2 * margin) / plate.height());
+  const double fit =
+      std::min((width() - 2 * margin) / plate.width(), (height() - 2 * margin) / plate.height());
   const double s = fit * zoom_;
   QTransform t;
   t.translate(width() / 2.0 + pan_.x(), height() / 2.0 + pan_.y());
@@ -69,7 +70,8 @@ void PictureView::requestFrame() {
     frame_.reset();
     return;
   }
-  preview_.request(session_.project(), Session::shotIndex, session_.assets(), session_.geometry(), frameSize());
+  preview_.request(session_.project(), Session::shotIndex, session_.assets(), session_.geometry(),
+                   frameSize());
 }
 
 PictureView::Pick PictureView::pick(const Vec2d& plate) const {
@@ -120,7 +122,8 @@ void PictureView::paintEmpty(QPainter& painter) {
   painter.setFont(font());
   painter.setPen(look::muted);
   painter.drawText(box.adjusted(20, 40, -20, 0), Qt::AlignCenter | Qt::TextWordWrap,
-                   "JPEG, PNG, TIFF or EXR - or choose one at the Plate station. Drop a model or a panorama later, the same way.");
+                   "JPEG, PNG, TIFF or EXR - or choose one at the Plate station. Drop a model or a panorama "
+                   "later, the same way.");
 }
 
 void PictureView::paintEvent(QPaintEvent*) {
@@ -144,7 +147,8 @@ void PictureView::paintEvent(QPaintEvent*) {
     tool().paint(painter);
     if (!dropPart_.empty()) {
       painter.setPen(look::ember);
-      painter.drawText(rect().adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop, "onto " + QString::fromStdString(dropPart_));
+      painter.drawText(rect().adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
+                       "onto " + QString::fromStdString(dropPart_));
     }
     if (dragging_ && session_.station() == Station::vantage) paintLoupe(painter);
   }
@@ -183,8 +187,10 @@ void PictureView::paintLoupe(QPainter& painter) {
   painter.drawImage(place, frame_->bare, QRectF(at.x * s - half, at.y * s - half, 2 * half, 2 * half));
   painter.setPen(QPen(look::ember, 1));
   const QPointF c = place.center();
-  painter.drawLine(c - QPointF(size, 0), c - QPointF(4, 0)), painter.drawLine(c + QPointF(4, 0), c + QPointF(size, 0));
-  painter.drawLine(c - QPointF(0, size), c - QPointF(0, 4)), painter.drawLine(c + QPointF(0, 4), c + QPointF(0, size));
+  painter.drawLine(c - QPointF(size, 0), c - QPointF(4, 0)),
+      painter.drawLine(c + QPointF(4, 0), c + QPointF(size, 0));
+  painter.drawLine(c - QPointF(0, size), c - QPointF(0, 4)),
+      painter.drawLine(c + QPointF(0, 4), c + QPointF(0, size));
   painter.setClipping(false);
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(look::ember, 2));
@@ -197,7 +203,8 @@ void PictureView::resizeEvent(QResizeEvent*) { requestFrame(); }
 void PictureView::mousePressEvent(QMouseEvent* e) {
   setFocus(Qt::MouseFocusReason);
   cursor_ = e->position();
-  if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && e->modifiers() & Qt::AltModifier)) {
+  if (e->button() == Qt::MiddleButton ||
+      (e->button() == Qt::LeftButton && e->modifiers() & Qt::AltModifier)) {
     panning_ = true;
     panFrom_ = e->position() - pan_;
     setCursor(Qt::ClosedHandCursor);
@@ -245,7 +252,8 @@ void PictureView::keyReleaseEvent(QKeyEvent* e) {
 }
 
 void PictureView::dragEnterEvent(QDragEnterEvent* e) {
-  if (e->mimeData()->hasUrls() || e->mimeData()->hasFormat("application/x-dusk-surface")) e->acceptProposedAction();
+  if (e->mimeData()->hasUrls() || e->mimeData()->hasFormat("application/x-dusk-surface"))
+    e->acceptProposedAction();
 }
 
 void PictureView::dragMoveEvent(QDragMoveEvent* e) {
@@ -264,7 +272,8 @@ void PictureView::dropEvent(QDropEvent* e) {
   if (e->mimeData()->hasFormat("application/x-dusk-surface")) {
     const auto part = pick(toPlate(e->position())).part;
     if (!part.empty())
-      emit surfaceDropped(QString::fromUtf8(e->mimeData()->data("application/x-dusk-surface")), QString::fromStdString(part));
+      emit surfaceDropped(QString::fromUtf8(e->mimeData()->data("application/x-dusk-surface")),
+                          QString::fromStdString(part));
   } else {
     QStringList files;
     for (const QUrl& url : e->mimeData()->urls())

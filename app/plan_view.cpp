@@ -19,11 +19,13 @@ QImage flattened(const Camera& camera, const Picture& codes, const QRectF& world
   image.fill(Qt::transparent);
   for (int y = 0; y < size.height(); ++y)
     for (int x = 0; x < size.width(); ++x) {
-      const Vec3d p(world.left() + world.width() * (x + 0.5) / size.width(), world.top() + world.height() * (1 - (y + 0.5) / size.height()), 0);
+      const Vec3d p(world.left() + world.width() * (x + 0.5) / size.width(),
+                    world.top() + world.height() * (1 - (y + 0.5) / size.height()), 0);
       const Vec3d to = p - camera.position;
       if (camera.axes.z.dot(to) < 0.15 || to.length() > 9) continue;
       const auto pixel = projected(camera, p);
-      if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= codes.width || pixel->y >= codes.height) continue;
+      if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= codes.width || pixel->y >= codes.height)
+        continue;
       const Rgb c = sampleBilinear(codes, float(pixel->x), float(pixel->y));
       const auto code = [](float v) { return int(std::clamp(v, 0.0f, 1.0f) * 255 + 0.5f); };
       // Far away a pixel covers much ground: let it fade.
@@ -47,11 +49,13 @@ PlanView::PlanView(Session& session, QWidget* parent) : QWidget(parent), session
 }
 
 QPointF PlanView::toScreen(const Vec2d& w) const {
-  return {width() / 2.0 + (w.x - centre_.x) * pixelsPerMetre_, height() / 2.0 - (w.y - centre_.y) * pixelsPerMetre_};
+  return {width() / 2.0 + (w.x - centre_.x) * pixelsPerMetre_,
+          height() / 2.0 - (w.y - centre_.y) * pixelsPerMetre_};
 }
 
 Vec2d PlanView::toWorld(const QPointF& s) const {
-  return {centre_.x + (s.x() - width() / 2.0) / pixelsPerMetre_, centre_.y - (s.y() - height() / 2.0) / pixelsPerMetre_};
+  return {centre_.x + (s.x() - width() / 2.0) / pixelsPerMetre_,
+          centre_.y - (s.y() - height() / 2.0) / pixelsPerMetre_};
 }
 
 void PlanView::layPhotoFlat() {
@@ -80,12 +84,16 @@ void PlanView::paintEvent(QPaintEvent*) {
   painter.fillRect(rect(), QColor("#2f2f2f"));
   painter.setRenderHint(QPainter::Antialiasing);
   if (!ground_.isNull()) {
-    const QPointF topLeft = toScreen({groundAt_.left(), groundAt_.bottom()}), bottomRight = toScreen({groundAt_.right(), groundAt_.top()});
+    const QPointF topLeft = toScreen({groundAt_.left(), groundAt_.bottom()}),
+                  bottomRight = toScreen({groundAt_.right(), groundAt_.top()});
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     painter.drawImage(QRectF(topLeft, bottomRight), ground_);
   }
   // Grid with a spacing that stays readable.
-  const double spacing = pixelsPerMetre_ > 400 ? 0.1 : pixelsPerMetre_ > 60 ? 0.5 : pixelsPerMetre_ > 14 ? 2 : 10;
+  const double spacing = pixelsPerMetre_ > 400  ? 0.1
+                         : pixelsPerMetre_ > 60 ? 0.5
+                         : pixelsPerMetre_ > 14 ? 2
+                                                : 10;
   const Vec2d low = toWorld({0, double(height())}), high = toWorld({double(width()), 0});
   for (double x = std::ceil(low.x / spacing) * spacing; x < high.x; x += spacing) {
     painter.setPen(QPen(QColor(124, 196, 209, std::abs(x) < 1e-9 ? 170 : 50), 1));
@@ -138,38 +146,47 @@ void PlanView::paintProducts(QPainter& painter) {
     const Product* product = byId(session_.project().products, p.productId);
     if (!product) continue;
     Vec3d size(0.3, 0.3, 0.3);
-    if (const auto model = session_.assets()->loadedModel(product->model)) size = trueSize(*product, model->box());
+    if (const auto model = session_.assets()->loadedModel(product->model))
+      size = trueSize(*product, model->box());
     QPolygonF outline;
     const double c = std::cos(radians(p.turnDegrees)), s = std::sin(radians(p.turnDegrees));
-    const auto corner = [&](double x, double y) { return toScreen({p.xM + c * x - s * y, p.yM + s * x + c * y}); };
-    outline << corner(-size.x / 2, -size.y / 2) << corner(size.x / 2, -size.y / 2) << corner(size.x / 2, size.y / 2) << corner(-size.x / 2, size.y / 2);
+    const auto corner = [&](double x, double y) {
+      return toScreen({p.xM + c * x - s * y, p.yM + s * x + c * y});
+    };
+    outline << corner(-size.x / 2, -size.y / 2) << corner(size.x / 2, -size.y / 2)
+            << corner(size.x / 2, size.y / 2) << corner(-size.x / 2, size.y / 2);
     painter.setPen(QPen(look::ember, 2));
     painter.setBrush(QColor(242, 166, 90, 70));
     painter.drawPolygon(outline);
     painter.drawLine(corner(0, -size.y / 2), corner(0, -size.y / 2 - 0.06));  // its front
     painter.setPen(look::text);
     painter.setFont(look::small());
-    painter.drawText(toScreen({p.xM, p.yM}) + QPointF(size.x * pixelsPerMetre_ / 2 + 8, 4), QString::fromStdString(product->name));
+    painter.drawText(toScreen({p.xM, p.yM}) + QPointF(size.x * pixelsPerMetre_ / 2 + 8, 4),
+                     QString::fromStdString(product->name));
   }
 }
 
 void PlanView::paintLights(QPainter& painter) {
   const Shot& shot = session_.shot();
-  const Vec2d spot = shot.placements.empty() ? Vec2d(0, 0) : Vec2d(shot.placements[0].xM, shot.placements[0].yM);
+  const Vec2d spot =
+      shot.placements.empty() ? Vec2d(0, 0) : Vec2d(shot.placements[0].xM, shot.placements[0].yM);
   painter.setFont(look::small());
   // The panorama is only asked for when it is there already: painting never waits.
-  const bool ready = shot.surroundings.panorama.empty() || session_.assets()->loadedPanorama(shot.surroundings.panorama);
+  const bool ready =
+      shot.surroundings.panorama.empty() || session_.assets()->loadedPanorama(shot.surroundings.panorama);
   if (const auto light = ready ? mainLight(shot, *session_.assets()) : std::nullopt) {
     const Vec2d level = Vec2d(light->x, light->y).normalized();
     const QPointF from = toScreen(spot + level * 1.25), to = toScreen(spot + level * 0.32);
     painter.setPen(QPen(QColor("#ffd9a0"), 2.2));
     painter.drawLine(from, to);
-    const QPointF along = (to - from) / std::hypot((to - from).x(), (to - from).y()), side(-along.y(), along.x());
+    const QPointF along = (to - from) / std::hypot((to - from).x(), (to - from).y()),
+                  side(-along.y(), along.x());
     painter.drawPolyline(QPolygonF{to - along * 9 + side * 5, to, to - along * 9 - side * 5});
     painter.setBrush(QColor("#ffd9a0"));
     painter.drawEllipse(from, 8, 8);
     painter.setPen(look::text);
-    painter.drawText(from + QPointF(12, -8), QString("main light, %1° up").arg(degrees(std::asin(light->z)), 0, 'f', 0));
+    painter.drawText(from + QPointF(12, -8),
+                     QString("main light, %1° up").arg(degrees(std::asin(light->z)), 0, 'f', 0));
   }
   for (const Lamp& lamp : shot.lamps) {
     if (lamp.kind != LampKind::area) continue;
@@ -180,7 +197,9 @@ void PlanView::paintLights(QPainter& painter) {
     painter.setPen(QPen(lamp.on ? QColor("#ffd9a0") : look::muted, 1, Qt::DotLine));
     painter.drawLine(at, toScreen({lamp.targetM.x, lamp.targetM.y}));
     painter.setPen(look::text);
-    painter.drawText(at + QPointF(13, 4), QString("%1, %2 m up").arg(QString::fromStdString(lamp.name)).arg(lamp.positionM.z, 0, 'f', 2));
+    painter.drawText(
+        at + QPointF(13, 4),
+        QString("%1, %2 m up").arg(QString::fromStdString(lamp.name)).arg(lamp.positionM.z, 0, 'f', 2));
   }
 }
 
@@ -214,13 +233,19 @@ void PlanView::mouseMoveEvent(QMouseEvent* e) {
   if (grab_->pan) {
     centre_ -= to;
   } else if (!grab_->placement.empty()) {
-    session_.editShot("slide the product", [&](Shot& shot) {
-      if (Placement* p = byId(shot.placements, grab_->placement)) p->xM = to.x, p->yM = to.y;
-    }, grab_->gesture);
+    session_.editShot(
+        "slide the product",
+        [&](Shot& shot) {
+          if (Placement* p = byId(shot.placements, grab_->placement)) p->xM = to.x, p->yM = to.y;
+        },
+        grab_->gesture);
   } else {
-    session_.editShot("move a lamp", [&](Shot& shot) {
-      if (Lamp* lamp = byId(shot.lamps, grab_->lamp)) lamp->positionM.x = to.x, lamp->positionM.y = to.y;
-    }, grab_->gesture);
+    session_.editShot(
+        "move a lamp",
+        [&](Shot& shot) {
+          if (Lamp* lamp = byId(shot.lamps, grab_->lamp)) lamp->positionM.x = to.x, lamp->positionM.y = to.y;
+        },
+        grab_->gesture);
   }
   update();
 }

@@ -6,8 +6,8 @@
 
 namespace dusk {
 
-/// The place from above: the photo's ground laid flat, the camera's cone, products, lamps and the main light. Products and
-/// area lamps can be dragged.
+/// The place from above: the photo's ground laid flat, the camera's cone, products, lamps and the main light.
+/// Products and area lamps can be dragged.
 class PlanView : public QWidget {
   Q_OBJECT
  public:

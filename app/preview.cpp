@@ -114,7 +114,8 @@ void Preview::serve(const std::shared_ptr<const Request>& request) {
   refine(stage, film, *request);
 }
 
-std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request, const std::shared_ptr<const Stage>& before) {
+std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
+                                                       const std::shared_ptr<const Stage>& before) {
   const Shot& shot = request.project.shots[request.shot];
   const auto view = request.assets->view(shot.blend.view);
   if (!view) return nullptr;
@@ -123,13 +124,14 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request, c
   auto scene = std::make_shared<Scene>(std::move(compiled->scene));
   if (scene->camera.width > 0) scene->camera = resized(scene->camera, request.width, request.height);
   if (!shot.vantage.solved)  // without a camera nothing can be placed in the photo
-    scene->geometry = std::make_shared<PlacedGeometry>(request.cache->device(), std::vector<PlacedGeometry::Instance>{});
+    scene->geometry =
+        std::make_shared<PlacedGeometry>(request.cache->device(), std::vector<PlacedGeometry::Instance>{});
   auto stage = std::make_shared<Stage>();
   stage->scene = scene, stage->assets = request.assets, stage->notes = std::move(compiled->notes);
   stage->width = request.width, stage->height = request.height, stage->shot = request.shot;
   stage->plateFrom = scene->plate, stage->view = shot.blend.view, stage->asked = request.asked;
-  if (before && before->plateFrom == scene->plate && before->view == stage->view && before->width == stage->width &&
-      before->height == stage->height) {
+  if (before && before->plateFrom == scene->plate && before->view == stage->view &&
+      before->width == stage->width && before->height == stage->height) {
     stage->plate = before->plate, stage->shownPlate = before->shownPlate, stage->bare = before->bare;
   } else if (scene->plate) {
     stage->plate = std::make_shared<Picture>(resized(*scene->plate, request.width, request.height));
@@ -190,7 +192,8 @@ bool Preview::refine(const std::shared_ptr<const Stage>& stage, Film& film, cons
       measure(*stage, film);
       nextMeasure *= 4;
     }
-    while (paused_ && !request.progress->cancelled()) std::this_thread::sleep_for(std::chrono::milliseconds(20));
+    while (paused_ && !request.progress->cancelled())
+      std::this_thread::sleep_for(std::chrono::milliseconds(20));
     return !request.progress->cancelled();
   });
 }
@@ -202,7 +205,8 @@ void Preview::show(const Latest& latest) {
   const auto view = stage.assets->view(stage.view);
   if (!view) return;
   auto frame = std::make_shared<Frame>();
-  frame->picture = toImage(blendForDisplay(shot, *latest.passes, stage.plate.get(), stage.shownPlate.get(), **view));
+  frame->picture =
+      toImage(blendForDisplay(shot, *latest.passes, stage.plate.get(), stage.shownPlate.get(), **view));
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;
   frame->samples = latest.samples, frame->wanted = shot.render.samples;

@@ -31,9 +31,9 @@ struct Proofs {
   QImage productEdge, photoEdge;  ///< small crops around them, enlarged
 };
 
-/// Renders the shot for the screen on a thread of its own: coarse first, then finer, then sample after sample. A request
-/// that changes what is traced ends the old one at once; one that only changes the blend is shown from the passes there
-/// are, while the tracing goes on.
+/// Renders the shot for the screen on a thread of its own: coarse first, then finer, then sample after
+/// sample. A request that changes what is traced ends the old one at once; one that only changes the blend is
+/// shown from the passes there are, while the tracing goes on.
 class Preview : public QObject {
   Q_OBJECT
  public:

@@ -30,7 +30,8 @@ class ProductTool : public Tool {
         painter.setBrush(Qt::NoBrush);
         painter.setPen(look::text);
         painter.setFont(look::small());
-        painter.drawText(t.map(toPoint(*knob)) + QPointF(-14, 22), QString("%1°").arg(p.turnDegrees, 0, 'f', 1));
+        painter.drawText(t.map(toPoint(*knob)) + QPointF(-14, 22),
+                         QString("%1°").arg(p.turnDegrees, 0, 'f', 1));
       }
     }
   }
@@ -39,7 +40,8 @@ class ProductTool : public Tool {
     const Shot& shot = session_.shot();
     if (!shot.vantage.solved) return false;
     for (const Placement& p : shot.placements)
-      if (const auto knob = projected(shot.vantage.camera, knobAt(p)); knob && (*knob - at).length() * view_.scale() < 11)
+      if (const auto knob = projected(shot.vantage.camera, knobAt(p));
+          knob && (*knob - at).length() * view_.scale() < 11)
         return grab(p, true, at);
     const auto pick = view_.pick(at);
     session_.selectPart(pick.part);
@@ -54,7 +56,8 @@ class ProductTool : public Tool {
     if (turning_) {
       double angle = degrees(std::atan2(ground->y - start_.yM, ground->x - start_.xM)) + 90;
       if (modifiers & Qt::ShiftModifier) angle = std::round(angle / 15) * 15;
-      change("turn the product", [&](Placement& p) { p.turnDegrees = std::round(wrapDegrees(angle) * 10) / 10; });
+      change("turn the product",
+             [&](Placement& p) { p.turnDegrees = std::round(wrapDegrees(angle) * 10) / 10; });
     } else {
       const Vec3d by = *ground - grabGround_;
       change("slide the product", [&](Placement& p) { p.xM = start_.xM + by.x, p.yM = start_.yM + by.y; });
@@ -69,13 +72,26 @@ class ProductTool : public Tool {
     start_ = placements.front();
     Placement to = start_;
     switch (key) {
-      case Qt::Key_Left: to.xM -= step; break;
-      case Qt::Key_Right: to.xM += step; break;
-      case Qt::Key_Up: to.yM += step; break;
-      case Qt::Key_Down: to.yM -= step; break;
-      case Qt::Key_PageUp: to.turnDegrees += 1; break;
-      case Qt::Key_PageDown: to.turnDegrees -= 1; break;
-      default: return false;
+      case Qt::Key_Left:
+        to.xM -= step;
+        break;
+      case Qt::Key_Right:
+        to.xM += step;
+        break;
+      case Qt::Key_Up:
+        to.yM += step;
+        break;
+      case Qt::Key_Down:
+        to.yM -= step;
+        break;
+      case Qt::Key_PageUp:
+        to.turnDegrees += 1;
+        break;
+      case Qt::Key_PageDown:
+        to.turnDegrees -= 1;
+        break;
+      default:
+        return false;
     }
     gesture_ = 0;
     change("nudge the product", [&](Placement& p) { p = to; });
@@ -109,9 +125,11 @@ class ProductTool : public Tool {
     grabHeight_ = 0;
     if (const Frame* frame = view_.frame(); frame && !turning) {
       const double s = double(frame->scene->camera.width) / camera.width;
-      const Ray ray{toFloat(camera.position), toFloat(rayThrough(frame->scene->camera, {at.x * s, at.y * s}))};
+      const Ray ray{toFloat(camera.position),
+                    toFloat(rayThrough(frame->scene->camera, {at.x * s, at.y * s}))};
       if (const Hit hit = frame->scene->geometry->closest(ray); hit.found())
-        grabHeight_ = std::min(double((ray.origin + ray.direction * hit.distance).z), camera.position.z * 0.9);
+        grabHeight_ =
+            std::min(double((ray.origin + ray.direction * hit.distance).z), camera.position.z * 0.9);
     }
     const auto ground = levelPoint(camera, at, grabHeight_);
     if (!ground) return false;
@@ -120,9 +138,12 @@ class ProductTool : public Tool {
   }
 
   void change(const char* what, const std::function<void(Placement&)>& how) {
-    session_.editShot(what, [&](Shot& shot) {
-      if (Placement* p = byId(shot.placements, start_.id)) how(*p);
-    }, gesture_);
+    session_.editShot(
+        what,
+        [&](Shot& shot) {
+          if (Placement* p = byId(shot.placements, start_.id)) how(*p);
+        },
+        gesture_);
   }
 
   Placement start_;

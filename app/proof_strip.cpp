@@ -29,7 +29,8 @@ class ProofStrip::Card : public QAbstractButton {
 
   void refresh() {
     const Finding* f = finding();
-    setToolTip(!f ? missing() : QString::fromStdString(f->ok() ? f->what + ": holds" : f->what + ". " + f->remedy));
+    setToolTip(!f ? missing()
+                  : QString::fromStdString(f->ok() ? f->what + ": holds" : f->what + ". " + f->remedy));
     update();
   }
 
@@ -52,7 +53,8 @@ class ProofStrip::Card : public QAbstractButton {
       if (f->ok())
         p.drawPolyline(QPolygonF{c + QPointF(-5, 0), c + QPointF(-1, 4), c + QPointF(6, -5)});
       else
-        p.drawLine(c + QPointF(-4, -4), c + QPointF(4, 4)), p.drawLine(c + QPointF(-4, 4), c + QPointF(4, -4));
+        p.drawLine(c + QPointF(-4, -4), c + QPointF(4, 4)),
+            p.drawLine(c + QPointF(-4, 4), c + QPointF(4, -4));
     }
     const QRectF body = box.adjusted(10, 24, -10, -8);
     if (kind_ == edges) return paintEdges(p, body, f);
@@ -63,11 +65,17 @@ class ProofStrip::Card : public QAbstractButton {
  private:
   QString missing() const {
     switch (kind_) {
-      case edges: return "Shown once the product stands in the photo and a few samples are in.";
-      case shadows: return "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the photo.";
-      case lines: return "Shown once the vantage is solved.";
-      case contact: return "Shown once a product is placed.";
-      case tone: break;
+      case edges:
+        return "Shown once the product stands in the photo and a few samples are in.";
+      case shadows:
+        return "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "
+               "photo.";
+      case lines:
+        return "Shown once the vantage is solved.";
+      case contact:
+        return "Shown once a product is placed.";
+      case tone:
+        break;
     }
     return "Shown once a product is placed in a solved photo with light.";
   }
@@ -79,7 +87,9 @@ class ProofStrip::Card : public QAbstractButton {
     p.setPen(f.ok() ? look::tide : look::rose);
     p.drawText(at, QString::number(f.value, 'f', decimals) + " " + unit(f));
   }
-  static QString unit(const Finding& f) { return f.unit == "deg" ? "°" : f.unit == "x" ? "×" : QString::fromStdString(f.unit); }
+  static QString unit(const Finding& f) {
+    return f.unit == "deg" ? "°" : f.unit == "x" ? "×" : QString::fromStdString(f.unit);
+  }
 
   void paintNumber(QPainter& p, const QRectF& body, const Finding* f) const {
     if (!f) return paintMissing(p, body);
@@ -90,7 +100,9 @@ class ProofStrip::Card : public QAbstractButton {
     p.setBrush(look::field);
     p.drawRoundedRect(track, 2.5, 2.5);
     const double span = f->high - f->low, from = f->low - 0.25 * span, to = f->high + 0.25 * span;
-    const auto x = [&](double v) { return track.left() + track.width() * std::clamp((v - from) / (to - from), 0.0, 1.0); };
+    const auto x = [&](double v) {
+      return track.left() + track.width() * std::clamp((v - from) / (to - from), 0.0, 1.0);
+    };
     p.setBrush(QColor(169, 201, 138, 110));
     p.drawRoundedRect(QRectF(QPointF(x(f->low), track.top()), QPointF(x(f->high), track.bottom())), 2.5, 2.5);
     p.setBrush(f->ok() ? look::tide : look::rose);
@@ -113,21 +125,24 @@ class ProofStrip::Card : public QAbstractButton {
     const double side = body.height() - 13;
     double x = body.left();
     p.setFont(look::small());
-    for (const auto& [image, name, edge] : {std::tuple(&proofs->productEdge, "product", &proofs->edges.product),
-                                            std::tuple(&proofs->photoEdge, "photo", &proofs->edges.photo)}) {
+    for (const auto& [image, name, edge] :
+         {std::tuple(&proofs->productEdge, "product", &proofs->edges.product),
+          std::tuple(&proofs->photoEdge, "photo", &proofs->edges.photo)}) {
       const QRectF place(x, body.top(), side, side);
       p.drawImage(place, *image);
       p.setPen(QPen(look::line, 1));
       p.setBrush(Qt::NoBrush);
       p.drawRect(place);
       p.setPen(look::muted);
-      p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, 13), Qt::AlignLeft, QString(" %1 %2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
+      p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, 13), Qt::AlignLeft,
+                 QString(" %1 %2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
       x += side + 16;
     }
     number(p, QPointF(x, body.top() + 26), *f, 2);
     p.setFont(look::small());
     p.setPen(look::muted);
-    p.drawText(QRectF(x, body.top() + 32, body.right() - x, 32), Qt::AlignLeft | Qt::TextWordWrap, "widths in px");
+    p.drawText(QRectF(x, body.top() + 32, body.right() - x, 32), Qt::AlignLeft | Qt::TextWordWrap,
+               "widths in px");
   }
 
   void paintShadows(QPainter& p, const QRectF& body, const Finding* f) const {

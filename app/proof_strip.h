@@ -6,8 +6,8 @@
 
 namespace dusk {
 
-/// Product beside photo, measured: the edge loupe, the shadow card, the line fit, the contact, the ground's tone. Each card
-/// leads to the station where it is put right.
+/// Product beside photo, measured: the edge loupe, the shadow card, the line fit, the contact, the ground's
+/// tone. Each card leads to the station where it is put right.
 class ProofStrip : public QWidget {
   Q_OBJECT
  public:

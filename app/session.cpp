@@ -11,7 +11,8 @@ namespace dusk {
 namespace fs = std::filesystem;
 
 const char* stationName(Station station) {
-  static const char* names[] = {"Plate", "Vantage", "Product", "Surface", "Light", "Contact", "Render", "Blend", "Deliver"};
+  static const char* names[] = {"Plate",   "Vantage", "Product", "Surface", "Light",
+                                "Contact", "Render",  "Blend",   "Deliver"};
   return names[int(station)];
 }
 
@@ -61,14 +62,18 @@ void Session::edit(const QString& what, const std::function<void(Project&)>& cha
 }
 
 void Session::editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture) {
-  edit(what, [&](Project& p) { change(p.shots[shotIndex]); }, gesture);
+  edit(
+      what, [&](Project& p) { change(p.shots[shotIndex]); }, gesture);
 }
 
 void Session::editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture) {
-  editShot(what, [&](Shot& shot) {
-    change(shot.evidence);
-    if (!shot.vantage.locked) solveAgain(shot);
-  }, gesture);
+  editShot(
+      what,
+      [&](Shot& shot) {
+        change(shot.evidence);
+        if (!shot.vantage.locked) solveAgain(shot);
+      },
+      gesture);
 }
 
 void Session::solveAgain(Shot& shot) {
@@ -131,7 +136,8 @@ bool Session::open(const fs::path& file) {
   // Work that was never saved comes back as one step on top of the file, so that undo shows the file itself.
   std::error_code code;
   if (fs::exists(journalPath(), code))
-    if (auto unsaved = loadProject(journalPath()); unsaved && !unsaved->shots.empty() && *unsaved != project()) {
+    if (auto unsaved = loadProject(journalPath());
+        unsaved && !unsaved->shots.empty() && *unsaved != project()) {
       history_.push(std::move(*unsaved), "bring back unsaved work");
       say("Unsaved work from last time was brought back. Undo shows the file as it was saved.");
     }
@@ -210,7 +216,8 @@ void Session::selectLamp(const std::string& id) {
 
 void Session::setPlate(const AssetRef& ref, const Photo& photo) {
   editShot("choose the plate", [&](Shot& shot) {
-    const bool sameFrame = shot.vantage.camera.width == photo.picture.width && shot.vantage.camera.height == photo.picture.height;
+    const bool sameFrame = shot.vantage.camera.width == photo.picture.width &&
+                           shot.vantage.camera.height == photo.picture.height;
     shot.plate = ref;
     if (!sameFrame) {  // evidence belongs to a photo's pixels
       shot.evidence = {};

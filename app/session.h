@@ -18,7 +18,8 @@ enum class Station { plate, vantage, product, surface, light, contact, render, b
 inline constexpr int stationCount = 9;
 const char* stationName(Station station);
 
-/// What is open: the document's history, its assets, what is selected. Every edit of the window goes through `edit`.
+/// What is open: the document's history, its assets, what is selected. Every edit of the window goes through
+/// `edit`.
 class Session : public QObject {
   Q_OBJECT
  public:
@@ -28,8 +29,8 @@ class Session : public QObject {
   const Shot& shot() const { return project().shots.front(); }
   static constexpr size_t shotIndex = 0;
 
-  /// Applies `change` to a copy and makes that the present, as one undoable step named `what`. Steps that share a
-  /// non-zero gesture join.
+  /// Applies `change` to a copy and makes that the present, as one undoable step named `what`. Steps that
+  /// share a non-zero gesture join.
   void edit(const QString& what, const std::function<void(Project&)>& change, int gesture = 0);
   void editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture = 0);
   /// A shot edit that also solves the vantage anew from the changed evidence, unless it is locked.

@@ -10,10 +10,13 @@ namespace {
 void waitFor(const std::function<bool()>& done, int milliseconds) {
   QElapsedTimer clock;
   clock.start();
-  while (!done() && clock.elapsed() < milliseconds) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+  while (!done() && clock.elapsed() < milliseconds)
+    QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
 }
 
-void settle(int milliseconds) { waitFor([] { return false; }, milliseconds); }
+void settle(int milliseconds) {
+  waitFor([] { return false; }, milliseconds);
+}
 
 }  // namespace
 
@@ -22,7 +25,12 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   QTimer tick;  // keeps the waits going when nothing else happens
   tick.start(40);
   const auto ready = [&](int wanted) {
-    waitFor([&] { const Frame* f = window.picture().frame(); return f && f->samples >= std::min(wanted, f->wanted); }, 600'000);
+    waitFor(
+        [&] {
+          const Frame* f = window.picture().frame();
+          return f && f->samples >= std::min(wanted, f->wanted);
+        },
+        600'000);
     settle(400);
   };
   bool whole = true;
@@ -33,7 +41,8 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   for (int i = 0; i < stationCount; ++i) {
     session.setStation(Station(i));
     if (Station(i) == Station::surface) session.selectPart(part), settle(2500);
-    if (Station(i) == Station::light && !session.shot().lamps.empty()) session.selectLamp(session.shot().lamps[0].id);
+    if (Station(i) == Station::light && !session.shot().lamps.empty())
+      session.selectLamp(session.shot().lamps[0].id);
     settle(300);
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower()));
   }

@@ -76,7 +76,8 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
   for (int y = 0; y < size; ++y)
     for (int x = 0; x < size; ++x) {
       const QRgb c = image.pixel(x, y);
-      image.setPixel(x, y, qRgba(qRed(c), qGreen(c), qBlue(c), int(255 * std::min(1.0f, cover[size_t(y) * size + x]))));
+      image.setPixel(
+          x, y, qRgba(qRed(c), qGreen(c), qBlue(c), int(255 * std::min(1.0f, cover[size_t(y) * size + x]))));
     }
   return image;
 }

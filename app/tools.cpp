@@ -32,20 +32,28 @@ VantageChoice& vantageChoice() {
 
 RunLook runLook(Run run) {
   switch (run) {
-    case Run::a: return {QColor("#f2a65a"), Qt::SolidLine, "run a"};
-    case Run::b: return {QColor("#7cc4d1"), Qt::DashLine, "run b"};
-    case Run::up: break;
+    case Run::a:
+      return {QColor("#f2a65a"), Qt::SolidLine, "run a"};
+    case Run::b:
+      return {QColor("#7cc4d1"), Qt::DashLine, "run b"};
+    case Run::up:
+      break;
   }
   return {QColor("#d7a8e6"), Qt::DashDotLine, "upright"};
 }
 
 std::unique_ptr<Tool> makeTool(Station station, PictureView& view) {
   switch (station) {
-    case Station::vantage: return makeVantageTool(view);
-    case Station::product: return makeProductTool(view);
-    case Station::contact: return makeProductTool(view);
-    case Station::light: return makeLightTool(view);
-    default: return std::make_unique<PartTool>(view);
+    case Station::vantage:
+      return makeVantageTool(view);
+    case Station::product:
+      return makeProductTool(view);
+    case Station::contact:
+      return makeProductTool(view);
+    case Station::light:
+      return makeLightTool(view);
+    default:
+      return std::make_unique<PartTool>(view);
   }
 }
 

@@ -43,18 +43,26 @@ class VantageTool : public Tool {
     if (vantageChoice().drawing == Drawing::footprint) return addCorner(at);
     const Run run = Run(int(vantageChoice().drawing));
     const std::string id = freshId(session_.shot().evidence.strokes, "stroke");
-    session_.editEvidence("draw a stroke", [&](Evidence& e) { e.strokes.push_back({id, run, {at, at}}); }, gesture_);
+    session_.editEvidence(
+        "draw a stroke",
+        [&](Evidence& e) {
+          e.strokes.push_back({id, run, {at, at}});
+        },
+        gesture_);
     session_.selectStroke(id);
     grabbed_ = {Handle::stroke, session_.shot().evidence.strokes.size() - 1, 1};
     return true;
   }
 
   void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
-    session_.editEvidence("move evidence", [&](Evidence& e) {
-      if (grabbed_.kind == Handle::stroke && grabbed_.item < e.strokes.size())
-        e.strokes[grabbed_.item].points[grabbed_.point] = at;
-      if (grabbed_.kind == Handle::corner && e.footprint) e.footprint->corners[grabbed_.point] = at;
-    }, gesture_);
+    session_.editEvidence(
+        "move evidence",
+        [&](Evidence& e) {
+          if (grabbed_.kind == Handle::stroke && grabbed_.item < e.strokes.size())
+            e.strokes[grabbed_.item].points[grabbed_.point] = at;
+          if (grabbed_.kind == Handle::corner && e.footprint) e.footprint->corners[grabbed_.point] = at;
+        },
+        gesture_);
   }
 
   void release(const Vec2d&) override {
@@ -64,9 +72,10 @@ class VantageTool : public Tool {
     const Stroke& s = strokes[grabbed_.item];
     if (s.points.size() == 2 && (s.points[0] - s.points[1]).length() * view_.scale() < 6) {
       const std::string id = s.id;
-      session_.editEvidence("draw a stroke", [&](Evidence& e) {
-        std::erase_if(e.strokes, [&](const Stroke& other) { return other.id == id; });
-      }, gesture_);
+      session_.editEvidence(
+          "draw a stroke",
+          [&](Evidence& e) { std::erase_if(e.strokes, [&](const Stroke& other) { return other.id == id; }); },
+          gesture_);
       session_.selectStroke("");
     }
   }
@@ -89,10 +98,13 @@ class VantageTool : public Tool {
                      : key == Qt::Key_Down  ? Vec2d(0, step)
                                             : Vec2d(0, 0);
     if (by.length() == 0 || grabbed_.kind != Handle::stroke) return false;
-    session_.editEvidence("nudge a point", [&](Evidence& e) {
-      if (grabbed_.item < e.strokes.size() && grabbed_.point < e.strokes[grabbed_.item].points.size())
-        e.strokes[grabbed_.item].points[grabbed_.point] += by;
-    }, gesture_);
+    session_.editEvidence(
+        "nudge a point",
+        [&](Evidence& e) {
+          if (grabbed_.item < e.strokes.size() && grabbed_.point < e.strokes[grabbed_.item].points.size())
+            e.strokes[grabbed_.item].points[grabbed_.point] += by;
+        },
+        gesture_);
     return true;
   }
 
@@ -104,9 +116,12 @@ class VantageTool : public Tool {
     if (session_.shot().vantage.camera.width <= 0) return {};
     if (session_.shot().vantage.locked) return "Locked: unlock on the desk to change the vantage";
     if (vantageChoice().drawing == Drawing::footprint)
-      return QString("Click the four corners of a rectangle on the ground, the origin first, then along run a (%1 of 4)")
+      return QString(
+                 "Click the four corners of a rectangle on the ground, the origin first, then along run a "
+                 "(%1 of 4)")
           .arg(corners_.size());
-    return "Drag along edges that are parallel in the place; Ctrl draws beside a handle, Delete removes, arrows nudge by 0.1 px";
+    return "Drag along edges that are parallel in the place; Ctrl draws beside a handle, Delete removes, "
+           "arrows nudge by 0.1 px";
   }
 
  private:
@@ -123,7 +138,8 @@ class VantageTool : public Tool {
     };
     const Evidence& e = session_.shot().evidence;
     for (size_t i = 0; i < e.strokes.size(); ++i)
-      for (size_t k = 0; k < e.strokes[i].points.size(); ++k) consider(e.strokes[i].points[k], {Handle::stroke, i, k});
+      for (size_t k = 0; k < e.strokes[i].points.size(); ++k)
+        consider(e.strokes[i].points[k], {Handle::stroke, i, k});
     if (e.footprint)
       for (size_t k = 0; k < 4; ++k) consider(e.footprint->corners[k], {Handle::corner, 0, k});
     return best;
@@ -157,8 +173,9 @@ class VantageTool : public Tool {
       if (item.what == "stroke" && item.id == stroke.id && (selected || item.outlier)) {
         painter.setPen(item.outlier ? look::rose : look::text);
         painter.setFont(look::small());
-        painter.drawText(line.last() + QPointF(8, -6),
-                         QString("%1 px%2").arg(item.rmsPx, 0, 'f', 1).arg(item.outlier ? " - does not fit" : ""));
+        painter.drawText(
+            line.last() + QPointF(8, -6),
+            QString("%1 px%2").arg(item.rmsPx, 0, 'f', 1).arg(item.outlier ? " - does not fit" : ""));
       }
   }
 

@@ -21,9 +21,12 @@ void MainWindow::buildMenus() {
     return action;
   };
   auto* file = menuBar()->addMenu("&File");
-  item(file, "New", QKeySequence::New, [this] { if (mayLoseWork()) session_.startEmpty(); });
+  item(file, "New", QKeySequence::New, [this] {
+    if (mayLoseWork()) session_.startEmpty();
+  });
   item(file, "Open…", QKeySequence::Open, [this] {
-    const QString name = QFileDialog::getOpenFileName(this, "Open a project", {}, "Gentle Dusk projects (*.dusk)");
+    const QString name =
+        QFileDialog::getOpenFileName(this, "Open a project", {}, "Gentle Dusk projects (*.dusk)");
     if (!name.isEmpty() && mayLoseWork()) open(name);
   });
   recent_ = file->addMenu("Recent");
@@ -47,21 +50,29 @@ void MainWindow::buildMenus() {
   view->addAction(pictureAction_);
   view->addAction(planAction_);
   view->addSeparator();
-  item(view, "Closer", QKeySequence("Ctrl++"), [this] { picture_->zoomBy(1.25, QRectF(picture_->rect()).center()); });
-  item(view, "Farther", QKeySequence("Ctrl+-"), [this] { picture_->zoomBy(0.8, QRectF(picture_->rect()).center()); });
-  item(view, "Pixel for pixel", QKeySequence("Ctrl+0"), [this] { picture_->zoomBy(1 / picture_->scale(), QRectF(picture_->rect()).center()); });
+  item(view, "Closer", QKeySequence("Ctrl++"),
+       [this] { picture_->zoomBy(1.25, QRectF(picture_->rect()).center()); });
+  item(view, "Farther", QKeySequence("Ctrl+-"),
+       [this] { picture_->zoomBy(0.8, QRectF(picture_->rect()).center()); });
+  item(view, "Pixel for pixel", QKeySequence("Ctrl+0"),
+       [this] { picture_->zoomBy(1 / picture_->scale(), QRectF(picture_->rect()).center()); });
   view->addSeparator();
-  auto* fold = item(view, "Cast", QKeySequence("F9"), [this] { castPanel_->setVisible(!castPanel_->isVisible()); });
+  auto* fold =
+      item(view, "Cast", QKeySequence("F9"), [this] { castPanel_->setVisible(!castPanel_->isVisible()); });
   fold->setToolTip("Folds the cast away and back");
 
   auto* stations = menuBar()->addMenu("&Stations");
   for (int i = 0; i < stationCount; ++i)
-    item(stations, stationName(Station(i)), QKeySequence(QString("Ctrl+%1").arg(i + 1)), [this, i] { session_.setStation(Station(i)); });
+    item(stations, stationName(Station(i)), QKeySequence(QString("Ctrl+%1").arg(i + 1)),
+         [this, i] { session_.setStation(Station(i)); });
 
   auto* help = menuBar()->addMenu("&Help");
   item(help, "Keys and gestures", QKeySequence::HelpContents, [this] {
-    say("Hold B: bare plate.  Wheel: zoom.  Alt or middle drag: move the view.  F: fit.  Ctrl+1…9: stations.  "
-        "Vantage: 1-4 choose what to draw, arrows nudge 0.1 px.  Product: arrows 1 mm, PageUp/PageDown turn 1°.", false);
+    say("Hold B: bare plate.  Wheel: zoom.  Alt or middle drag: move the view.  F: fit.  Ctrl+1…9: stations. "
+        " "
+        "Vantage: 1-4 choose what to draw, arrows nudge 0.1 px.  Product: arrows 1 mm, PageUp/PageDown turn "
+        "1°.",
+        false);
   });
   refreshTitle();
 }
@@ -89,9 +100,13 @@ bool MainWindow::mayLoseWork() {
                        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
   question.setInformativeText("Without saving, what was done since the last save is let go.");
   switch (question.exec()) {
-    case QMessageBox::Save: return save();
-    case QMessageBox::Discard: session_.dropJournal(); return true;
-    default: return false;
+    case QMessageBox::Save:
+      return save();
+    case QMessageBox::Discard:
+      session_.dropJournal();
+      return true;
+    default:
+      return false;
   }
 }
 
@@ -109,7 +124,10 @@ void MainWindow::remember(const QString& file) {
 void MainWindow::refreshRecent() {
   recent_->clear();
   for (const QString& file : QSettings().value("recent").toStringList())
-    recent_->addAction(QFileInfo(file).fileName() + "  –  " + QFileInfo(file).absolutePath(), this, [this, file] { if (mayLoseWork()) open(file); });
+    recent_->addAction(QFileInfo(file).fileName() + "  –  " + QFileInfo(file).absolutePath(), this,
+                       [this, file] {
+                         if (mayLoseWork()) open(file);
+                       });
   recent_->setEnabled(!recent_->isEmpty());
 }
 
@@ -118,12 +136,15 @@ void MainWindow::take(const QStringList& files) {
     const QString ending = QFileInfo(file).suffix().toLower();
     if (ending == "dusk") {
       if (mayLoseWork()) open(file);
-    } else if (QStringList{"step", "stp", "p21", "obj", "gltf", "glb", "fbx", "stl", "ply"}.contains(ending)) {
+    } else if (QStringList{"step", "stp", "p21", "obj", "gltf", "glb", "fbx", "stl", "ply"}.contains(
+                   ending)) {
       takeModel(file);
     } else if (QStringList{"jpg", "jpeg", "png", "tif", "tiff", "exr", "hdr"}.contains(ending)) {
       takePicture(file);
     } else {
-      say(QFileInfo(file).fileName() + " is neither a photo, a panorama, a model nor a project that Gentle Dusk reads.", true);
+      say(QFileInfo(file).fileName() +
+              " is neither a photo, a panorama, a model nor a project that Gentle Dusk reads.",
+          true);
     }
   }
 }
@@ -184,13 +205,17 @@ void MainWindow::takeModel(const QString& file) {
   import_ = std::make_shared<Progress>();
   say("Reading " + QFileInfo(file).fileName() + "…", false);
   QtConcurrent::run([assets = session_.assets(), path = pathOf(file), progress = import_] {
-    return loadAsset<Model>(*assets, path, [&](const AssetRef& ref) { return assets->model(ref, *progress); });
+    return loadAsset<Model>(*assets, path,
+                            [&](const AssetRef& ref) { return assets->model(ref, *progress); });
   }).then(this, [this, name = QFileInfo(file).completeBaseName()](const Loaded<Model>& loaded) {
     import_.reset();
     message_->hide();
-    if (!loaded.asset) return say(QString::fromStdString(loaded.asset.error().message), loaded.asset.error().kind != ErrorKind::cancelled);
+    if (!loaded.asset)
+      return say(QString::fromStdString(loaded.asset.error().message),
+                 loaded.asset.error().kind != ErrorKind::cancelled);
     session_.addProduct(*loaded.ref, **loaded.asset, name.toStdString());
-    if (session_.station() == Station::plate || session_.station() == Station::vantage) session_.setStation(Station::product);
+    if (session_.station() == Station::plate || session_.station() == Station::vantage)
+      session_.setStation(Station::product);
   });
 }
 
@@ -207,7 +232,8 @@ void MainWindow::deliverInto(const QString& folder) {
   deliveryTimer_.start(150);
   DeliverOptions options;
   options.folder = pathOf(folder);
-  QtConcurrent::run([project = session_.project(), assets = session_.assets(), cache = session_.geometry(), options, progress = delivery_] {
+  QtConcurrent::run([project = session_.project(), assets = session_.assets(), cache = session_.geometry(),
+                     options, progress = delivery_] {
     return deliver(project, Session::shotIndex, *assets, *cache, options, *progress);
   }).then(this, [this, wasPaused](const Result<DeliverReport>& report) {
     deliveryTimer_.stop();
@@ -216,11 +242,16 @@ void MainWindow::deliverInto(const QString& folder) {
     deliverDesk_->setRunning(false);
     if (!report) {
       deliverDesk_->setResult(QString::fromStdString(report.error().message));
-      if (report.error().kind != ErrorKind::cancelled) say(QString::fromStdString(report.error().message), true);
+      if (report.error().kind != ErrorKind::cancelled)
+        say(QString::fromStdString(report.error().message), true);
     } else {
       QStringList names;
       for (const auto& file : report->files) names << QString::fromStdString(file.string());
-      deliverDesk_->setResult(QString("Written, %1 × %2, %3 samples:\n%4").arg(report->width).arg(report->height).arg(report->samples).arg(names.join("\n")));
+      deliverDesk_->setResult(QString("Written, %1 × %2, %3 samples:\n%4")
+                                  .arg(report->width)
+                                  .arg(report->height)
+                                  .arg(report->samples)
+                                  .arg(names.join("\n")));
       horizon_->setDelivered(int(report->files.size()));
       for (const std::string& note : report->notes) say(QString::fromStdString(note), true);
     }

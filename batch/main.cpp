@@ -1,5 +1,6 @@
-// gentle-dusk-batch: the core without a window. Results on standard output, words and progress on standard error.
-// Exit 0 done; 1 ran, but what was asked does not hold; 2 wrong usage or unreadable input; 3 cancelled.
+// gentle-dusk-batch: the core without a window. Results on standard output, words and progress on standard
+// error. Exit 0 done; 1 ran, but what was asked does not hold; 2 wrong usage or unreadable input; 3
+// cancelled.
 #include <CLI/CLI.hpp>
 #include <csignal>
 #include <iostream>
@@ -33,7 +34,8 @@ int main(int argc, char** argv) {
   }
   render->add_option("--out", request.out, "folder for the files")->required();
   render->add_option("--size", request.size, "WxH; the plate's when not said");
-  render->add_option("--seconds", request.seconds, "stop adding samples after that long")->check(CLI::PositiveNumber);
+  render->add_option("--seconds", request.seconds, "stop adding samples after that long")
+      ->check(CLI::PositiveNumber);
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& error) {

@@ -24,9 +24,12 @@ namespace fs = std::filesystem;
 
 int exitCode(const Error& error) {
   switch (error.kind) {
-    case ErrorKind::cancelled: return 3;
-    case ErrorKind::unreadable: return 2;
-    case ErrorKind::failed: break;
+    case ErrorKind::cancelled:
+      return 3;
+    case ErrorKind::unreadable:
+      return 2;
+    case ErrorKind::failed:
+      break;
   }
   return 1;
 }
@@ -43,28 +46,43 @@ void print(const json& answer, bool asJson) {
     return;
   }
   for (const auto& [name, value] : answer.items())
-    std::printf("%s: %s\n", name.c_str(), value.is_string() ? value.get<std::string>().c_str() : value.dump().c_str());
+    std::printf("%s: %s\n", name.c_str(),
+                value.is_string() ? value.get<std::string>().c_str() : value.dump().c_str());
 }
 
 json describe(const Project& project) {
   json shots = json::array();
   for (const Shot& s : project.shots)
-    shots.push_back({{"id", s.id}, {"name", s.name}, {"solved", s.vantage.solved}, {"placements", s.placements.size()},
+    shots.push_back({{"id", s.id},
+                     {"name", s.name},
+                     {"solved", s.vantage.solved},
+                     {"placements", s.placements.size()},
                      {"deliverables", s.deliverables.size()}});
-  return {{"kind", "project"}, {"name", project.name}, {"products", project.products.size()},
-          {"surfaces", project.surfaces.size()}, {"shots", shots}};
+  return {{"kind", "project"},
+          {"name", project.name},
+          {"products", project.products.size()},
+          {"surfaces", project.surfaces.size()},
+          {"shots", shots}};
 }
 
 json describe(const Model& model) {
   Product product;
   product.metresPerUnit = model.metresPerUnit, product.up = model.up;
   const Vec3d size = trueSize(product, model.box());
-  return {{"kind", "model"}, {"parts", model.parts.size()}, {"triangles", model.triangles()},
-          {"true_size_m", {size.x, size.y, size.z}}, {"metres_per_unit", model.metresPerUnit}, {"unit", model.unitReason}};
+  return {{"kind", "model"},
+          {"parts", model.parts.size()},
+          {"triangles", model.triangles()},
+          {"true_size_m", {size.x, size.y, size.z}},
+          {"metres_per_unit", model.metresPerUnit},
+          {"unit", model.unitReason}};
 }
 
 json describe(const PictureHeader& h, const fs::path& file) {
-  json answer = {{"kind", "picture"}, {"format", h.format}, {"width", h.width}, {"height", h.height}, {"channels", h.channels}};
+  json answer = {{"kind", "picture"},
+                 {"format", h.format},
+                 {"width", h.width},
+                 {"height", h.height},
+                 {"channels", h.channels}};
   if (h.info.focalMm > 0) answer["focal_mm"] = h.info.focalMm;
   if (h.info.focalMm35 > 0) answer["focal_mm_35"] = h.info.focalMm35;
   if (h.info.exposureSeconds > 0) answer["exposure_s"] = h.info.exposureSeconds;
@@ -79,20 +97,20 @@ json describe(const PictureHeader& h, const fs::path& file) {
 Result<size_t> shotIndex(const Project& project, const std::string& wanted) {
   for (size_t i = 0; i < project.shots.size(); ++i)
     if (wanted.empty() || project.shots[i].id == wanted || project.shots[i].name == wanted) return i;
-  return Error{wanted.empty() ? "The project has no shots." : "The project has no shot called " + wanted + ".",
-               ErrorKind::unreadable};
+  return Error{
+      wanted.empty() ? "The project has no shots." : "The project has no shot called " + wanted + ".",
+      ErrorKind::unreadable};
 }
 
-/// Prints progress on standard error four times a second while it lives.
+/// Says on standard error how far the work is, a line per step of five percent, while it lives.
 class Ticker {
  public:
   explicit Ticker(const Progress& progress)
       : thread_([this, &progress] {
-          while (!stop_) {
-            std::fprintf(stderr, "\r%3.0f %%", 100 * progress.fraction());
-            for (int i = 0; i < 10 && !stop_; ++i) std::this_thread::sleep_for(std::chrono::milliseconds(25));
-          }
-          std::fprintf(stderr, "\r      \r");
+          for (int said = 0; !stop_; std::this_thread::sleep_for(std::chrono::milliseconds(25)))
+            if (const int percent = int(progress.fraction() * 20) * 5; percent > said && percent < 100)
+              std::fprintf(stderr, "%d %%, %.0f s left\n", said = percent,
+                           std::max(0.0, progress.secondsLeft()));
         }) {}
   ~Ticker() {
     stop_ = true;
@@ -140,9 +158,11 @@ int vantage(const Request& request) {
     std::fputs(answerJson(answer).c_str(), stdout);
   } else if (answer.vantage.solved) {
     const Camera& c = answer.vantage.camera;
-    std::printf("focal length %.1f px, %.1f mm (35 mm equivalent) +/- %.1f\ntilt %.2f deg, roll %.2f deg, height %.3f m\nfit %.2f px\n",
-                c.focalPx, focalMm35(c), answer.vantage.sigma.focalPx / c.focalPx * focalMm35(c), degrees(tilt(c)),
-                degrees(roll(c)), c.position.z, answer.vantage.rmsPx);
+    std::printf(
+        "focal length %.1f px, %.1f mm (35 mm equivalent) +/- %.1f\ntilt %.2f deg, roll %.2f deg, height "
+        "%.3f m\nfit %.2f px\n",
+        c.focalPx, focalMm35(c), answer.vantage.sigma.focalPx / c.focalPx * focalMm35(c), degrees(tilt(c)),
+        degrees(roll(c)), c.position.z, answer.vantage.rmsPx);
   }
   for (const std::string& line : answer.advice) std::fprintf(stderr, "%s\n", line.c_str());
   return answer.vantage.solved ? 0 : 1;
@@ -159,7 +179,8 @@ int render(const Request& request, Progress& progress) {
   options.seconds = request.seconds;
   if (!request.size.empty()) {
     int w = 0, h = 0;
-    if (std::sscanf(request.size.c_str(), "%dx%d", &w, &h) != 2 || w < 1 || h < 1 || (long long)w * h > maxPixels)
+    if (std::sscanf(request.size.c_str(), "%dx%d", &w, &h) != 2 || w < 1 || h < 1 ||
+        (long long)w * h > maxPixels)
       return fail({"--size takes WxH, as in 1920x1280.", ErrorKind::unreadable});
     options.size = {w, h};
   }
@@ -174,8 +195,12 @@ int render(const Request& request, Progress& progress) {
   for (const std::string& note : report->notes) std::fprintf(stderr, "%s\n", note.c_str());
   json files = json::array();
   for (const auto& file : report->files) files.push_back(file.string());
-  print({{"files", files}, {"width", report->width}, {"height", report->height}, {"samples", report->samples},
-         {"notes", report->notes}}, request.json);
+  print({{"files", files},
+         {"width", report->width},
+         {"height", report->height},
+         {"samples", report->samples},
+         {"notes", report->notes}},
+        request.json);
   return 0;
 }
 
@@ -206,8 +231,8 @@ int prove(const Request& request, Progress& progress) {
   for (const Finding& f : findings) {
     allHold &= f.ok();
     if (!request.json)
-      std::printf("%s %-14s %8.2f %-3s  (%g to %g)  %s\n", f.ok() ? "proved" : "off   ", f.id.c_str(), f.value,
-                  f.unit.c_str(), f.low, f.high, f.ok() ? f.what.c_str() : f.remedy.c_str());
+      std::printf("%s %-14s %8.2f %-3s  (%g to %g)  %s\n", f.ok() ? "proved" : "off   ", f.id.c_str(),
+                  f.value, f.unit.c_str(), f.low, f.high, f.ok() ? f.what.c_str() : f.remedy.c_str());
   }
   return allHold ? 0 : 1;
 }

@@ -1,3 +1,4 @@
+#include <benchmark/benchmark.h>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
@@ -7,7 +8,6 @@
 #include <XCAFApp_Application.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
-#include <benchmark/benchmark.h>
 
 #include "core/product/read_model.h"
 
@@ -30,7 +30,8 @@ void rawStep(benchmark::State& state) {
     const auto shapes = XCAFDoc_DocumentTool::ShapeTool(document->Main());
     TDF_LabelSequence roots;
     shapes->GetFreeShapes(roots);
-    for (const TDF_Label& root : roots) BRepMesh_IncrementalMesh(shapes->GetShape(root), 0.1, false, 0.2, false);
+    for (const TDF_Label& root : roots)
+      BRepMesh_IncrementalMesh(shapes->GetShape(root), 0.1, false, 0.2, false);
     XCAFApp_Application::GetApplication()->Close(document);
   }
 }

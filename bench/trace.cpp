@@ -26,11 +26,13 @@ std::vector<Ray> cameraRays() {
   const Integrator integrator(scene);
   std::vector<Ray> rays;
   for (int y = scene.camera.height / 3; y < scene.camera.height * 9 / 10; ++y)
-    for (int x = scene.camera.width * 3 / 10; x < scene.camera.width * 7 / 10; ++x) rays.push_back(integrator.cameraRay({x + 0.5, y + 0.5}));
+    for (int x = scene.camera.width * 3 / 10; x < scene.camera.width * 7 / 10; ++x)
+      rays.push_back(integrator.cameraRay({x + 0.5, y + 0.5}));
   return rays;
 }
 
-/// One thread, nearest hit, Embree called with nothing in between, on one scene of all triangles in world space.
+/// One thread, nearest hit, Embree called with nothing in between, on one scene of all triangles in world
+/// space.
 void rawEmbreeRays(benchmark::State& state) {
   const auto rays = cameraRays();
   const auto& instance = demo().scene.geometry->instances()[0];
@@ -38,9 +40,12 @@ void rawEmbreeRays(benchmark::State& state) {
   RTCScene flat = rtcNewScene(device);
   for (const Part& part : instance.geometry->model().parts) {
     RTCGeometry g = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* positions = static_cast<Vec3f*>(rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3f), part.mesh.positions.size()));
-    for (size_t i = 0; i < part.mesh.positions.size(); ++i) positions[i] = toFloat(instance.worldFromModel.point(toDouble(part.mesh.positions[i])));
-    void* indices = rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, part.mesh.triangles());
+    auto* positions = static_cast<Vec3f*>(rtcSetNewGeometryBuffer(
+        g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3f), part.mesh.positions.size()));
+    for (size_t i = 0; i < part.mesh.positions.size(); ++i)
+      positions[i] = toFloat(instance.worldFromModel.point(toDouble(part.mesh.positions[i])));
+    void* indices =
+        rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, part.mesh.triangles());
     std::memcpy(indices, part.mesh.indices.data(), part.mesh.indices.size() * 4);
     rtcCommitGeometry(g);
     rtcAttachGeometry(flat, g);
@@ -51,14 +56,26 @@ void rawEmbreeRays(benchmark::State& state) {
   for (auto _ : state)
     for (const Ray& ray : rays) {
       RTCRayHit q{};
-      q.ray = {ray.origin.x, ray.origin.y, ray.origin.z, 0, ray.direction.x, ray.direction.y, ray.direction.z, 0, 1e30f, ~0u, 0, 0};
+      q.ray = {ray.origin.x,
+               ray.origin.y,
+               ray.origin.z,
+               0,
+               ray.direction.x,
+               ray.direction.y,
+               ray.direction.z,
+               0,
+               1e30f,
+               ~0u,
+               0,
+               0};
       q.hit.geomID = q.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
       RTCIntersectContext context;
       rtcInitIntersectContext(&context);
       rtcIntersect1(flat, &context, &q);
       benchmark::DoNotOptimize(q);
     }
-  state.counters["Mrays/s"] = benchmark::Counter(double(rays.size()) * double(state.iterations()) / 1e6, benchmark::Counter::kIsRate);
+  state.counters["Mrays/s"] =
+      benchmark::Counter(double(rays.size()) * double(state.iterations()) / 1e6, benchmark::Counter::kIsRate);
   rtcReleaseScene(flat);
   rtcReleaseDevice(device);
 }
@@ -72,7 +89,8 @@ void ourRays(benchmark::State& state) {
       Hit hit = demo().scene.geometry->closest(ray);
       benchmark::DoNotOptimize(hit);
     }
-  state.counters["Mrays/s"] = benchmark::Counter(double(rays.size()) * double(state.iterations()) / 1e6, benchmark::Counter::kIsRate);
+  state.counters["Mrays/s"] =
+      benchmark::Counter(double(rays.size()) * double(state.iterations()) / 1e6, benchmark::Counter::kIsRate);
 }
 BENCHMARK(ourRays)->Unit(benchmark::kMillisecond);
 

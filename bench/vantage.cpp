@@ -20,7 +20,8 @@ void solveFifteenStrokes(benchmark::State& state) {
     for (int i = 0; i < 5; ++i) {
       const Vec3d from(-1.0 + 0.45 * i, 2.0 + 0.3 * i, 0.15 * i);
       Stroke s{"s" + std::to_string(e.strokes.size()), Run(run), {}};
-      for (double t : {0.0, 0.5, 1.0}) s.points.push_back(*projected(camera, from + axes[run] * t) + Vec2d(bell(random), bell(random)));
+      for (double t : {0.0, 0.5, 1.0})
+        s.points.push_back(*projected(camera, from + axes[run] * t) + Vec2d(bell(random), bell(random)));
       e.strokes.push_back(s);
     }
   for (auto _ : state) {

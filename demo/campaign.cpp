@@ -67,11 +67,13 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   sun.kelvin = set.sun.kelvin, sun.powerEv = set.sun.powerEv, sun.azimuthDegrees = set.sun.azimuthDegrees;
   sun.elevationDegrees = set.sun.elevationDegrees, sun.discDegrees = set.sun.discDegrees;
   shot.lamps.push_back(sun);
-  shot.deliverables = {{DeliverableKind::png, "brackwater-quay.png"}, {DeliverableKind::exr, "brackwater-quay.exr"}};
+  shot.deliverables = {{DeliverableKind::png, "brackwater-quay.png"},
+                       {DeliverableKind::exr, "brackwater-quay.exr"}};
   project.shots.push_back(std::move(shot));
 
   const nlohmann::json truth = {{"camera", set.camera}, {"sun", set.sun}};
-  if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written) return written;
+  if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written)
+    return written;
   return saveProject(project, folder / "brackwater.dusk");
 }
 

@@ -5,7 +5,8 @@
 
 namespace dusk::demo {
 
-/// Writes `brackwater.dusk` and `truth.json` into `folder`, which already holds the gauge, the plate and the panorama.
+/// Writes `brackwater.dusk` and `truth.json` into `folder`, which already holds the gauge, the plate and the
+/// panorama.
 Outcome writeCampaign(const std::filesystem::path& folder);
 
 }  // namespace dusk::demo

@@ -20,11 +20,12 @@ int main(int argc, char** argv) {
 
   dusk::Progress progress;
   std::filesystem::create_directories(folder);
-  const dusk::Outcome outcome = what == "product"    ? dusk::demo::writeGauge(folder / "brackwater-gauge.step")
-                                : what == "plate"    ? dusk::demo::writePlate(folder / "quay-plate.jpg", samples, progress)
-                                : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
-                                : what == "campaign" ? dusk::demo::writeCampaign(folder)
-                                                     : dusk::Error{"Nothing is called " + what + "."};
+  const dusk::Outcome outcome =
+      what == "product"    ? dusk::demo::writeGauge(folder / "brackwater-gauge.step")
+      : what == "plate"    ? dusk::demo::writePlate(folder / "quay-plate.jpg", samples, progress)
+      : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
+      : what == "campaign" ? dusk::demo::writeCampaign(folder)
+                           : dusk::Error{"Nothing is called " + what + "."};
   if (!outcome) {
     std::fprintf(stderr, "%s\n", outcome.error().message.c_str());
     return 1;

@@ -3,7 +3,8 @@
 
 #include "core/base/maths.h"
 
-/// Noise for the made-up places: gradient noise after Perlin 2002, "Improving Noise", on hashed lattice points.
+/// Noise for the made-up places: gradient noise after Perlin 2002, "Improving Noise", on hashed lattice
+/// points.
 namespace dusk::demo {
 
 inline uint32_t hashOf(int x, int y, int z) {

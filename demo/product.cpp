@@ -68,11 +68,12 @@ TopoDS_Shape knob(const gp_Pnt& at, double radius, double length) {
     outline.Add(gp_Pnt(at.X() + r * std::cos(a), at.Y(), at.Z() + r * std::sin(a)));
   }
   outline.Close();
-  const TopoDS_Shape rim = BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(outline.Wire()).Face(), gp_Vec(front) * length);
+  const TopoDS_Shape rim =
+      BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(outline.Wire()).Face(), gp_Vec(front) * length);
   const gp_Pnt capAt = at.Translated(gp_Vec(front) * length);
   const TopoDS_Shape cap = rounded(cylinder(capAt, front, radius * 0.86, 3.0), 1.2);
-  const TopoDS_Shape groove =
-      box(at.X() - 0.8, at.Y() - length - 4, at.Z() + radius * 0.2, at.X() + 0.8, at.Y() - length - 1.8, at.Z() + radius);
+  const TopoDS_Shape groove = box(at.X() - 0.8, at.Y() - length - 4, at.Z() + radius * 0.2, at.X() + 0.8,
+                                  at.Y() - length - 1.8, at.Z() + radius);
   return cut(fused(rim, cap), groove);
 }
 
@@ -100,8 +101,10 @@ TopoDS_Shape handle(double halfWidth, double low, double high, double bend, doub
   return BRepOffsetAPI_MakePipe(wire.Wire(), BRepBuilderAPI_MakeFace(profile).Face()).Shape();
 }
 
-/// Marks round the dial in front of y, between two radii, every `step` degrees over the lower-left to lower-right sweep.
-TopoDS_Shape dialMarks(const gp_Pnt& centre, double inner, double outer, double width, double step, double skip) {
+/// Marks round the dial in front of y, between two radii, every `step` degrees over the lower-left to
+/// lower-right sweep.
+TopoDS_Shape dialMarks(const gp_Pnt& centre, double inner, double outer, double width, double step,
+                       double skip) {
   TopoDS_Compound all;
   BRep_Builder builder;
   builder.MakeCompound(all);
@@ -109,8 +112,8 @@ TopoDS_Shape dialMarks(const gp_Pnt& centre, double inner, double outer, double 
     if (skip > 0 && std::abs(std::remainder(a + 135, skip)) < 0.1) continue;
     gp_Trsf turn;
     turn.SetRotation(gp_Ax1(centre, alongY), radians(a));
-    const TopoDS_Shape mark = box(centre.X() - width / 2, centre.Y() - 0.35, centre.Z() + inner, centre.X() + width / 2,
-                                  centre.Y(), centre.Z() + outer);
+    const TopoDS_Shape mark = box(centre.X() - width / 2, centre.Y() - 0.35, centre.Z() + inner,
+                                  centre.X() + width / 2, centre.Y(), centre.Z() + outer);
     builder.Add(all, mark.Moved(TopLoc_Location(turn)));
   }
   return all;
@@ -155,7 +158,8 @@ class Assembly {
   void part(const char* name, const TopoDS_Shape& shape, const Colour& colour) {
     const TDF_Label label = shapes_->AddShape(shape, false);
     TDataStd_Name::Set(label, name);
-    colours_->SetColor(label, Quantity_Color(colour.r, colour.g, colour.b, Quantity_TOC_RGB), XCAFDoc_ColorSurf);
+    colours_->SetColor(label, Quantity_Color(colour.r, colour.g, colour.b, Quantity_TOC_RGB),
+                       XCAFDoc_ColorSurf);
     TDataStd_Name::Set(shapes_->AddComponent(group_, label, TopLoc_Location()), name);
   }
 
@@ -183,13 +187,16 @@ void build(Assembly& a) {
   a.group("Housing");
   TopoDS_Shape body = rounded(box(-w, -d, z0, w, d, z1), 13);
   body = cut(body, cylinder(dial.Translated(gp_Vec(0, 12, 0)), front, dialRadius, 20));
-  for (double z : {40.0, 47.0, 54.0, 61.0}) body = cut(body, rounded(box(-w - 2, -30, z, -w + 2.5, 30, z + 3), 0.8));
+  for (double z : {40.0, 47.0, 54.0, 61.0})
+    body = cut(body, rounded(box(-w - 2, -30, z, -w + 2.5, 30, z + 3), 0.8));
   a.part("Body casting", body, enamel);
   a.part("Lid", rounded(box(-w - 2, -d - 2, z1 + 1, w + 2, d + 2, z1 + 17), 6), enamel);
   a.part("Lid gasket", box(-w + 9, -d + 9, z1 - 1, w - 9, d - 9, z1 + 2), rubber);
   a.part("Hinge pin", cylinder({-60, d + 4, z1}, alongX, 3, 120), steel);
   for (double x : {-58.0, -12.0, 34.0})
-    a.part(x < -20 ? "Hinge knuckle left" : x < 0 ? "Hinge knuckle middle" : "Hinge knuckle right",
+    a.part(x < -20 ? "Hinge knuckle left"
+           : x < 0 ? "Hinge knuckle middle"
+                   : "Hinge knuckle right",
            cylinder({x, d + 4, z1}, alongX, 5.5, 24), enamel);
   a.part("Maker's plate", rounded(box(-34, -d - 1.2, 34, 34, -d + 0.5, 56), 0.5), brass);
   a.part("Latch", rounded(box(-11, -d - 6, z1 - 14, 11, -d + 1, z1 + 9), 2), steel);
@@ -204,14 +211,19 @@ void build(Assembly& a) {
   BRepBuilderAPI_MakePolygon needle;
   const double na = radians(38);
   const auto turned = [&](double x, double z) {
-    return gp_Pnt(face.X() + x * std::cos(na) + z * std::sin(na), face.Y() - 2.2, face.Z() - x * std::sin(na) + z * std::cos(na));
+    return gp_Pnt(face.X() + x * std::cos(na) + z * std::sin(na), face.Y() - 2.2,
+                  face.Z() - x * std::sin(na) + z * std::cos(na));
   };
-  for (const auto& [x, z] : {std::pair{-2.6, -14.0}, {2.6, -14.0}, {0.5, 52.0}, {-0.5, 52.0}}) needle.Add(turned(x, z));
+  for (const auto& [x, z] : {std::pair{-2.6, -14.0}, {2.6, -14.0}, {0.5, 52.0}, {-0.5, 52.0}})
+    needle.Add(turned(x, z));
   needle.Close();
-  a.part("Pointer", BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(needle.Wire()).Face(), gp_Vec(front) * 0.8), red);
+  a.part("Pointer", BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(needle.Wire()).Face(), gp_Vec(front) * 0.8),
+         red);
   a.part("Pointer hub", rounded(cylinder(face, front, 6.5, 4.5), 1), brass);
   a.part("Window", cylinder(dial.Translated(gp_Vec(0, 1.5, 0)), front, dialRadius - 0.6, 2.5), glass);
-  a.part("Bezel", rounded(ring(dial.Translated(gp_Vec(0, 1, 0)), front, dialRadius + 8, dialRadius - 2, 8), 2.4), brass);
+  a.part("Bezel",
+         rounded(ring(dial.Translated(gp_Vec(0, 1, 0)), front, dialRadius + 8, dialRadius - 2, 8), 2.4),
+         brass);
 
   a.group("Controls");
   a.part("Range knob", knob({-52, -d - 3, 46 + 8}, 15, 14), black);
@@ -222,14 +234,17 @@ void build(Assembly& a) {
   a.group("Probe");
   const gp_Pnt pipe(w + 22, 0, 6);
   a.part("Sensor pipe", cylinder(pipe.Translated(gp_Vec(0, 0, 22)), up, 9, 232), steel);
-  TopoDS_Shape tip = fused(cylinder(pipe.Translated(gp_Vec(0, 0, 8)), up, 11.5, 34), BRepPrimAPI_MakeSphere(pipe.Translated(gp_Vec(0, 0, 8)), 11.5).Shape());
+  TopoDS_Shape tip = fused(cylinder(pipe.Translated(gp_Vec(0, 0, 8)), up, 11.5, 34),
+                           BRepPrimAPI_MakeSphere(pipe.Translated(gp_Vec(0, 0, 8)), 11.5).Shape());
   tip = cut(tip, box(w + 5, -30, -30, w + 40, 30, 1.5));
-  for (double z : {18.0, 26.0, 34.0}) tip = cut(tip, cut(cylinder({w + 22, 0, z}, up, 14, 3), cylinder({w + 22, 0, z}, up, 10, 3)));
+  for (double z : {18.0, 26.0, 34.0})
+    tip = cut(tip, cut(cylinder({w + 22, 0, z}, up, 14, 3), cylinder({w + 22, 0, z}, up, 10, 3)));
   a.part("Sensor tip", tip, brass);
   a.part("Pipe cap", rounded(cylinder(pipe.Translated(gp_Vec(0, 0, 250)), up, 12, 16), 3), black);
   for (double z : {70.0, 190.0})
     a.part(z < 100 ? "Lower clamp" : "Upper clamp",
-           fused(rounded(ring({w + 22, 0, z}, up, 15, 9, 20), 1.5), box(w - 3, -9, z + 3, w + 10, 9, z + 17)), enamel);
+           fused(rounded(ring({w + 22, 0, z}, up, 15, 9, 20), 1.5), box(w - 3, -9, z + 3, w + 10, 9, z + 17)),
+           enamel);
 
   a.group("Handle");
   a.part("Carry handle", handle(64, z1 + 14, 332, 26, 8), steel);
@@ -247,8 +262,11 @@ void build(Assembly& a) {
   a.group("Screws");
   int number = 0;
   for (double z : {28.0, 212.0})
-    for (double x : {-80.0, 80.0}) a.part(("Body screw " + std::to_string(++number)).c_str(), screw({x, -d + 0.2, z}), steel);
-  for (double x : {-29.0, 29.0}) a.part(x < 0 ? "Plate screw left" : "Plate screw right", rounded(cylinder({x, -d - 1, 45}, front, 2, 1), 0.4), steel);
+    for (double x : {-80.0, 80.0})
+      a.part(("Body screw " + std::to_string(++number)).c_str(), screw({x, -d + 0.2, z}), steel);
+  for (double x : {-29.0, 29.0})
+    a.part(x < 0 ? "Plate screw left" : "Plate screw right",
+           rounded(cylinder({x, -d - 1, 45}, front, 2, 1), 0.4), steel);
 }
 
 }  // namespace

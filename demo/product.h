@@ -5,8 +5,8 @@
 
 namespace dusk::demo {
 
-/// Writes the made-up *Brackwater* field tide gauge of the made-up Saltmarsh Instrument Works as a STEP AP214 assembly
-/// with names and colours, millimetres, Z up, front towards -Y, 340 mm tall.
+/// Writes the made-up *Brackwater* field tide gauge of the made-up Saltmarsh Instrument Works as a STEP AP214
+/// assembly with names and colours, millimetres, Z up, front towards -Y, 340 mm tall.
 Outcome writeGauge(const std::filesystem::path& file);
 
 }  // namespace dusk::demo

@@ -22,7 +22,6 @@ constexpr float quayEdge = 5.6f, wallY = 3.1f, wallEnd = 0.95f;
 const Vec3f bollardAt(1.55f, 2.55f, 0), otherBollardAt(3.1f, 4.9f, 0), ropeAt(0.98f, 1.62f, 0);
 constexpr float bollardHeight = 0.46f;
 
-
 void addPart(Model& m, const char* name, Mesh mesh) {
   Part part;
   part.path = part.name = name;
@@ -38,7 +37,8 @@ Mesh paving() {
       if (y1 - y0 < 0.1f) continue;
       const int number = (i + 40) * 97 + k + 20;
       Placed place{{i * slabX + joint / 2, y0 + joint / 2, 0.0025f * (random01(number, 7) - 0.5f)}, {}};
-      const float leanX = 0.004f * (random01(number, 8) - 0.5f), leanY = 0.004f * (random01(number, 9) - 0.5f);
+      const float leanX = 0.004f * (random01(number, 8) - 0.5f),
+                  leanY = 0.004f * (random01(number, 9) - 0.5f);
       place.frame.z = Vec3f(-leanX, -leanY, 1).normalized();
       place.frame.x = Vec3f(1, 0, leanX).normalized();
       place.frame.y = place.frame.z.cross(place.frame.x);
@@ -62,14 +62,20 @@ Mesh wall() {
       x = x0;
     }
     const float split = 0.18f + 0.14f * random01(row, 3);
-    addBlock(mesh, {{wallEnd + 0.004f, wallY + 0.002f, row * course + 0.005f}, side}, {split, course - 0.01f, 0.1f, 0.012f, 0.004f, ++number});
-    addBlock(mesh, {{wallEnd + 0.004f, wallY + split + 0.012f, row * course + 0.005f}, side}, {thickness - split - 0.012f, course - 0.01f, 0.1f, 0.012f, 0.004f, ++number});
+    addBlock(mesh, {{wallEnd + 0.004f, wallY + 0.002f, row * course + 0.005f}, side},
+             {split, course - 0.01f, 0.1f, 0.012f, 0.004f, ++number});
+    addBlock(mesh, {{wallEnd + 0.004f, wallY + split + 0.012f, row * course + 0.005f}, side},
+             {thickness - split - 0.012f, course - 0.01f, 0.1f, 0.012f, 0.004f, ++number});
   }
   for (float x = wallEnd + 0.05f; x > -9; x -= 0.92f) {
     const float top = 4 * course + 0.09f;
-    addBlock(mesh, {{x - 0.915f, wallY - 0.05f, top}, {}}, {0.91f, thickness + 0.1f, 0.09f, 0.014f, 0.003f, ++number});
-    addBlock(mesh, {{x - 0.915f, wallY - 0.05f, top - 0.088f}, facing}, {0.91f, 0.088f, 0.05f, 0.012f, 0.003f, number});
-    if (x > wallEnd) addBlock(mesh, {{x, wallY - 0.05f, top - 0.088f}, side}, {thickness + 0.1f, 0.088f, 0.05f, 0.012f, 0.003f, number});
+    addBlock(mesh, {{x - 0.915f, wallY - 0.05f, top}, {}},
+             {0.91f, thickness + 0.1f, 0.09f, 0.014f, 0.003f, ++number});
+    addBlock(mesh, {{x - 0.915f, wallY - 0.05f, top - 0.088f}, facing},
+             {0.91f, 0.088f, 0.05f, 0.012f, 0.003f, number});
+    if (x > wallEnd)
+      addBlock(mesh, {{x, wallY - 0.05f, top - 0.088f}, side},
+               {thickness + 0.1f, 0.088f, 0.05f, 0.012f, 0.003f, number});
   }
   return mesh;
 }
@@ -89,9 +95,10 @@ Mesh mortar() {
 }
 
 Mesh bollards() {
-  std::vector<Vec2f> profile = {{0.17f, 0}, {0.17f, 0.03f}, {0.165f, 0.04f}, {0.12f, 0.055f}, {0.105f, 0.08f}, {0.097f, 0.16f},
-                                {0.097f, 0.28f}, {0.104f, 0.33f}, {0.13f, 0.365f}, {0.143f, 0.39f}, {0.143f, 0.41f},
-                                {0.13f, 0.435f}, {0.095f, 0.452f}, {0.05f, 0.459f}, {0.0005f, bollardHeight}};
+  std::vector<Vec2f> profile = {{0.17f, 0},       {0.17f, 0.03f},  {0.165f, 0.04f},         {0.12f, 0.055f},
+                                {0.105f, 0.08f},  {0.097f, 0.16f}, {0.097f, 0.28f},         {0.104f, 0.33f},
+                                {0.13f, 0.365f},  {0.143f, 0.39f}, {0.143f, 0.41f},         {0.13f, 0.435f},
+                                {0.095f, 0.452f}, {0.05f, 0.459f}, {0.0005f, bollardHeight}};
   Mesh mesh;
   addTurned(mesh, bollardAt, profile, 1);
   addTurned(mesh, otherBollardAt, profile, 2);
@@ -102,9 +109,7 @@ Mesh bollards() {
 void addCrate(Mesh& mesh, const Vec3f& foot, float width, float height, float turn, int number) {
   const float c = std::cos(turn), s = std::sin(turn);
   const Vec3f x(c, s, 0), y(-s, c, 0), z(0, 0, 1);
-  const struct {
-    Vec3f along, out;
-  } sides[] = {{x, -y}, {y, x}, {-x, y}, {-y, -x}};
+  const struct { Vec3f along, out; } sides[] = {{x, -y}, {y, x}, {-x, y}, {-y, -x}};
   int plank = number * 1000;
   for (const auto& side : sides) {
     const Vec3f corner = foot + side.out * (width / 2) - side.along * (width / 2);
@@ -118,8 +123,10 @@ void addCrate(Mesh& mesh, const Vec3f& foot, float width, float height, float tu
                {0.05f, height, 0.016f, 0.003f, 0.0012f, (plank += 2) + 1});
   }
   for (int i = 0; i < 5; ++i)
-    addBlock(mesh, {foot - x * (width / 2) - y * (width / 2) + y * (i * width / 5 + 0.003f) + z * height, {x, y, z}},
-             {width, width / 5 - 0.006f, 0.014f, 0.003f, 0.0012f, plank += 2});
+    addBlock(
+        mesh,
+        {foot - x * (width / 2) - y * (width / 2) + y * (i * width / 5 + 0.003f) + z * height, {x, y, z}},
+        {width, width / 5 - 0.006f, 0.014f, 0.003f, 0.0012f, plank += 2});
 }
 
 Mesh crates() {
@@ -137,13 +144,16 @@ Mesh rope() {
     for (int i = 0; i < 560; ++i) {
       const float t = i / 559.0f, turns = t * 4, a = 2 * pif * turns + layer * 0.4f;
       const float r = 0.135f + (layer % 2 ? 1 - t : t) * 0.125f;
-      line.push_back(ropeAt + Vec3f(r * std::cos(a), r * std::sin(a), radius + layer * 1.72f * radius + 0.002f * noise({a * 2, float(layer), 0})));
+      line.push_back(ropeAt +
+                     Vec3f(r * std::cos(a), r * std::sin(a),
+                           radius + layer * 1.72f * radius + 0.002f * noise({a * 2, float(layer), 0})));
     }
   // A loose end over the paving.
   const Vec3f last = line.back();
   for (int i = 1; i < 140; ++i) {
     const float t = i / 139.0f;
-    line.push_back({last.x + 0.5f * t, last.y - 0.25f * t + 0.08f * std::sin(t * 7), radius + (last.z - radius) * std::pow(1 - t, 3.0f)});
+    line.push_back({last.x + 0.5f * t, last.y - 0.25f * t + 0.08f * std::sin(t * 7),
+                    radius + (last.z - radius) * std::pow(1 - t, 3.0f)});
   }
   Mesh mesh;
   addTube(mesh, line, radius, 1);
@@ -169,13 +179,14 @@ std::unique_ptr<Set> buildSet() {
   addSheet(water, {-400, quayEdge - 0.5f, -1.6f}, {800, 0, 0}, {0, 900, 0});
   addPart(*m, "water", std::move(water));
   Scene& scene = set->scene;
-  scene.materials.push_back({pavingStone(), wallStone(), jointSand(), limeMortar(), castIron(), crateWood(), hempRope(), harbourWater()});
+  scene.materials.push_back({pavingStone(), wallStone(), jointSand(), limeMortar(), castIron(), crateWood(),
+                             hempRope(), harbourWater()});
   scene.geometry = std::make_shared<PlacedGeometry>(
       set->cache.device(), std::vector<PlacedGeometry::Instance>{{set->cache.get(m, {}), Similarity{}}});
   const Quay q = quay();
   scene.camera = q.camera;
-  scene.lights = std::make_shared<Lights>(Panorama::make(eveningSky(4096, sunDirection(q.sun))), Surroundings{},
-                                          std::vector<Lamp>{q.sun}, Rgb(0));
+  scene.lights = std::make_shared<Lights>(Panorama::make(eveningSky(4096, sunDirection(q.sun))),
+                                          Surroundings{}, std::vector<Lamp>{q.sun}, Rgb(0));
   scene.groundCatches = false;
   scene.bounces = 5;
   return set;
@@ -183,7 +194,8 @@ std::unique_ptr<Set> buildSet() {
 
 /// Averages `samples` rays per pixel, given by `rayOf(x, y)` in continuous pixels.
 template <typename RayOf>
-Picture photographed(const Scene& scene, int width, int height, int samples, Progress& progress, const RayOf& rayOf) {
+Picture photographed(const Scene& scene, int width, int height, int samples, Progress& progress,
+                     const RayOf& rayOf) {
   const Integrator integrator(scene);
   Picture picture = Picture::rgb(width, height);
   std::atomic<int> rows{0};
@@ -208,7 +220,8 @@ float srgbEncoded(float v) {
   return v <= 0.0031308f ? v * 12.92f : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f;
 }
 
-/// What a real camera adds: vignette, sensor noise that grows with the light and is smeared a little by demosaicing.
+/// What a real camera adds: vignette, sensor noise that grows with the light and is smeared a little by
+/// demosaicing.
 void developed(Picture& picture, const Camera& camera) {
   std::mt19937 random(20261);
   std::normal_distribution<float> bell;
@@ -223,8 +236,11 @@ void developed(Picture& picture, const Camera& camera) {
         float smeared = 0;
         for (int dy = -1; dy <= 1; ++dy)
           for (int dx = -1; dx <= 1; ++dx) {
-            const int sx = std::clamp(x + dx, 0, picture.width - 1), sy = std::clamp(y + dy, 0, picture.height - 1);
-            smeared += grain.at(sx, sy)[c] * (dx == 0 && dy == 0 ? 0.64f : dx == 0 || dy == 0 ? 0.26f : 0.12f);
+            const int sx = std::clamp(x + dx, 0, picture.width - 1),
+                      sy = std::clamp(y + dy, 0, picture.height - 1);
+            smeared += grain.at(sx, sy)[c] * (dx == 0 && dy == 0   ? 0.64f
+                                              : dx == 0 || dy == 0 ? 0.26f
+                                                                   : 0.12f);
           }
         float& v = picture.at(x, y)[c];
         v *= vignette;
@@ -245,7 +261,8 @@ Vec2d drawn(const Camera& camera, const Vec3d& world, std::mt19937& random) {
 Quay quay() {
   Quay q;
   constexpr int width = 1920, height = 1280;
-  q.camera = lookAt(width, height, focalPxFromMm35(30, width, height), {0.32, -1.22, 0.74}, {0.10, 0.62, 0.20});
+  q.camera =
+      lookAt(width, height, focalPxFromMm35(30, width, height), {0.32, -1.22, 0.74}, {0.10, 0.62, 0.20});
   // A hand-held camera: slightly rolled, its lens bending lines outwards.
   const double lean = radians(0.6);
   const Triadd a = q.camera.axes;
@@ -281,7 +298,8 @@ Quay quay() {
 
   // The near crate's corner post and the corner of its shadow.
   const Vec3d post(-0.94, 1.61, 0);
-  const double run = 0.46 / std::tan(radians(q.sun.elevationDegrees)), azimuth = radians(q.sun.azimuthDegrees);
+  const double run = 0.46 / std::tan(radians(q.sun.elevationDegrees)),
+               azimuth = radians(q.sun.azimuthDegrees);
   q.post.base = at(post.x, post.y, 0);
   q.post.shadowTip = at(post.x - run * std::sin(azimuth), post.y - run * std::cos(azimuth), 0);
   return q;
@@ -291,11 +309,14 @@ Outcome writePlate(const std::filesystem::path& file, int samples, Progress& pro
   const auto set = buildSet();
   const Scene& scene = set->scene;
   const Integrator integrator(scene);
-  Picture picture = photographed(scene, scene.camera.width, scene.camera.height, samples, progress,
-                                 [&](float x, float y) { return integrator.cameraRay({x, y}); });
+  Picture picture =
+      photographed(scene, scene.camera.width, scene.camera.height, samples, progress, [&](float x, float y) {
+        return integrator.cameraRay({x, y});
+      });
   developed(picture, scene.camera);
   std::vector<unsigned char> codes(picture.pixels.size());
-  for (size_t i = 0; i < codes.size(); ++i) codes[i] = (unsigned char)std::lround(srgbEncoded(picture.pixels[i]) * 255);
+  for (size_t i = 0; i < codes.size(); ++i)
+    codes[i] = (unsigned char)std::lround(srgbEncoded(picture.pixels[i]) * 255);
   return replaceFileAtomically(file, [&](const std::filesystem::path& temporary) -> Outcome {
     OIIO::ImageSpec spec(picture.width, picture.height, 3, OIIO::TypeUInt8);
     spec.attribute("compression", "jpeg:95");
@@ -308,7 +329,8 @@ Outcome writePlate(const std::filesystem::path& file, int samples, Progress& pro
     spec.attribute("ExposureTime", 1 / 125.0f);
     spec.attribute("Exif:PhotographicSensitivity", 200);
     auto output = OIIO::ImageOutput::create(temporary.string());
-    if (!output || !output->open(temporary.string(), spec) || !output->write_image(OIIO::TypeUInt8, codes.data()) || !output->close())
+    if (!output || !output->open(temporary.string(), spec) ||
+        !output->write_image(OIIO::TypeUInt8, codes.data()) || !output->close())
       return Error{"Cannot write " + file.string() + "."};
     return done();
   });

@@ -38,12 +38,15 @@ void addBlock(Mesh& mesh, const Placed& place, const BlockShape& s) {
       const float wander = s.wobble * (noise({p.x * 14 + s.number * 7.3f, p.y * 14, s.number * 3.1f}) +
                                        0.6f * noise({p.x * 45 + s.number * 7.3f, p.y * 45, 5.0f}));
       Vec2f inwards = middle - p;
-      inwards.x = std::clamp(inwards.x / (s.width / 2), -1.0f, 1.0f), inwards.y = std::clamp(inwards.y / (s.height / 2), -1.0f, 1.0f);
+      inwards.x = std::clamp(inwards.x / (s.width / 2), -1.0f, 1.0f),
+      inwards.y = std::clamp(inwards.y / (s.height / 2), -1.0f, 1.0f);
       Vec2f side2 = side % 2 ? Vec2f(inwards.x > 0 ? 1.f : -1.f, 0) : Vec2f(0, inwards.y > 0 ? 1.f : -1.f);
       if (corner > 0.3f) side2 = Vec2f(inwards.x, inwards.y).normalized();
       p += side2 * (ring.inset + std::abs(wander) + corner * s.bevel * 0.5f);
-      const Vec3f n = place.frame.toWorld(Vec3f(-side2.x * ring.outward, -side2.y * ring.outward, ring.lift).normalized());
-      const float z = ring.z + (ring.z > -s.depth ? 0.3f * s.wobble * noise({p.x * 9 + s.number, p.y * 9, 2.5f}) : 0);
+      const Vec3f n = place.frame.toWorld(
+          Vec3f(-side2.x * ring.outward, -side2.y * ring.outward, ring.lift).normalized());
+      const float z =
+          ring.z + (ring.z > -s.depth ? 0.3f * s.wobble * noise({p.x * 9 + s.number, p.y * 9, 2.5f}) : 0);
       addVertex(mesh, place.point(p.x, p.y, z), n, {float(s.number), ring.edge});
     }
   for (uint32_t r = 0; r + 1 < std::size(rings); ++r)

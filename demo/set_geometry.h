@@ -1,8 +1,8 @@
 #pragma once
 #include "core/product/model.h"
 
-/// Shapes that made-up places are built from. Texture coordinate u carries a number per stone or plank, v how near an
-/// edge a vertex lies (1 = on the edge), for the materials to vary by.
+/// Shapes that made-up places are built from. Texture coordinate u carries a number per stone or plank, v how
+/// near an edge a vertex lies (1 = on the edge), for the materials to vary by.
 namespace dusk::demo {
 
 /// Where a block's face lies: x and y along the face, z outwards.
@@ -15,7 +15,7 @@ struct Placed {
 struct BlockShape {
   float width, height, depth;  ///< of the face, and how far the sides go back
   float bevel = 0.006f;
-  float wobble = 0.0015f;      ///< irregularity of the outline
+  float wobble = 0.0015f;  ///< irregularity of the outline
   int number = 0;
 };
 /// A hewn block: face with rounded, slightly irregular edges, and its four sides.

@@ -10,7 +10,9 @@ template <typename F>
 class Made : public Material {
  public:
   explicit Made(F f) : f_(std::move(f)) {}
-  void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const override { f_(point, out, normal); }
+  void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const override {
+    f_(point, out, normal);
+  }
 
  private:
   F f_;
@@ -20,7 +22,8 @@ std::shared_ptr<const Material> made(F f) {
   return std::make_shared<Made<F>>(std::move(f));
 }
 
-/// Leans `normal` against the slope of a height field (heights in metres). Blinn 1978, "Simulation of wrinkled surfaces".
+/// Leans `normal` against the slope of a height field (heights in metres). Blinn 1978, "Simulation of
+/// wrinkled surfaces".
 template <typename Height>
 void bump(const Vec3f& p, Vec3f& normal, float step, const Height& height) {
   const Triadf t = triadAround(normal);
@@ -32,17 +35,20 @@ void bump(const Vec3f& p, Vec3f& normal, float step, const Height& height) {
 Rgb mix(const Rgb& a, const Rgb& b, float t) { return a + (b - a) * std::clamp(t, 0.0f, 1.0f); }
 
 /// Hewn stone: tone by block, clouds, speckles, darker worn edges, and a few stains.
-void stone(const SurfacePoint& s, const Rgb& tone, const Rgb& other, float contrast, BsdfParameters& out, Vec3f& normal) {
+void stone(const SurfacePoint& s, const Rgb& tone, const Rgb& other, float contrast, BsdfParameters& out,
+           Vec3f& normal) {
   const int number = int(s.uv.x + 0.5f);
   const Vec3f own(random01(number, 1) * 50, random01(number, 2) * 50, random01(number, 3) * 50);
   const Vec3f p = s.position + own;
-  const float cloud = layeredNoise(p * 5.0f, 4), speckle = layeredNoise(p * 160.0f, 2), pits = layeredNoise(p * 60.0f, 3);
+  const float cloud = layeredNoise(p * 5.0f, 4), speckle = layeredNoise(p * 160.0f, 2),
+              pits = layeredNoise(p * 60.0f, 3);
   Rgb colour = mix(tone, other, random01(number, 4) * 0.9f + cloud * 0.6f);
   colour *= (0.68f + 0.52f * random01(number, 5)) * (1 + contrast * cloud + 0.34f * speckle);
   // Damp, dirt and lichen run over the joints, so they go by the world, not by the stone.
   const float stain = smoothStep(0.08f, 0.34f, layeredNoise(s.position * 1.7f + Vec3f(9, 4, 2), 4));
   colour = mix(colour, colour * Rgb(0.56f, 0.53f, 0.48f), stain * 0.85f);
-  const float lichen = smoothStep(0.20f, 0.26f, layeredNoise(s.position * 11.0f + Vec3f(3, 8, 1), 3)) * smoothStep(0.0f, 0.2f, layeredNoise(s.position * 2.1f, 2));
+  const float lichen = smoothStep(0.20f, 0.26f, layeredNoise(s.position * 11.0f + Vec3f(3, 8, 1), 3)) *
+                       smoothStep(0.0f, 0.2f, layeredNoise(s.position * 2.1f, 2));
   colour = mix(colour, Rgb(0.42f, 0.40f, 0.30f), lichen * 0.5f);
   colour *= 1 - 0.38f * s.uv.y * (0.6f + 0.8f * pits);
   for (int c = 0; c < 3; ++c) colour[c] = std::clamp(colour[c], 0.01f, 0.8f);
@@ -92,9 +98,11 @@ std::shared_ptr<const Material> limeMortar() {
 
 std::shared_ptr<const Material> castIron() {
   return made([](const SurfacePoint& s, BsdfParameters& out, Vec3f& n) {
-    const float rust = smoothStep(0.05f, 0.28f, layeredNoise(s.position * Vec3f(9, 9, 4), 4) + 0.1f * (0.35f - s.position.z));
+    const float rust = smoothStep(
+        0.05f, 0.28f, layeredNoise(s.position * Vec3f(9, 9, 4), 4) + 0.1f * (0.35f - s.position.z));
     const float worn = smoothStep(0.12f, 0.3f, layeredNoise(s.position * 30.0f, 3));
-    out.base = mix(mix({0.021f, 0.023f, 0.025f}, {0.055f, 0.052f, 0.05f}, worn), {0.095f, 0.046f, 0.024f}, rust * 0.7f);
+    out.base = mix(mix({0.021f, 0.023f, 0.025f}, {0.055f, 0.052f, 0.05f}, worn), {0.095f, 0.046f, 0.024f},
+                   rust * 0.7f);
     out.roughness = 0.42f + 0.4f * rust;
     bump(s.position, n, 0.001f, [](const Vec3f& q) { return 0.0016f * layeredNoise(q * 55.0f, 3); });
   });
@@ -120,7 +128,8 @@ std::shared_ptr<const Material> crateWood() {
 std::shared_ptr<const Material> hempRope() {
   return made([](const SurfacePoint& s, BsdfParameters& out, Vec3f& n) {
     const float fibre = layeredNoise(s.position * 260.0f, 2);
-    out.base = Rgb(0.36f, 0.27f, 0.155f) * (1 + 0.7f * fibre) * (0.8f + 0.5f * layeredNoise(s.position * 8.0f, 2));
+    out.base =
+        Rgb(0.36f, 0.27f, 0.155f) * (1 + 0.7f * fibre) * (0.8f + 0.5f * layeredNoise(s.position * 8.0f, 2));
     out.roughness = 0.95f;
     bump(s.position, n, 0.0006f, [](const Vec3f& q) { return 0.0007f * noise(q * 300.0f); });
   });
@@ -132,7 +141,8 @@ std::shared_ptr<const Material> harbourWater() {
     out.roughness = 0.12f;
     out.ior = 1.33f;
     bump(s.position, n, 0.01f, [](const Vec3f& q) {
-      return 0.05f * layeredNoise({q.x * 0.8f, q.y * 1.6f, 0.3f}, 3) + 0.006f * noise({q.x * 9, q.y * 14, 1.5f});
+      return 0.05f * layeredNoise({q.x * 0.8f, q.y * 1.6f, 0.3f}, 3) +
+             0.006f * noise({q.x * 9, q.y * 14, 1.5f});
     });
   });
 }

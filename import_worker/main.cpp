@@ -1,5 +1,5 @@
-// Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES. On failure it says one sentence on
-// standard output and exits 1. It may crash: that is why it is a process of its own.
+// Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES. On failure it says one
+// sentence on standard output and exits 1. It may crash: that is why it is a process of its own.
 #include <sys/resource.h>
 
 #include <cstdio>
@@ -15,7 +15,8 @@ int main(int argc, char** argv) {
     std::puts("usage: dusk-import-worker FILE OUT MEMORY_BYTES");
     return 2;
   }
-#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
+#if !defined(__SANITIZE_ADDRESS__) && \
+    !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
   const auto bytes = static_cast<rlim_t>(std::strtoull(argv[3], nullptr, 10));
   const rlimit memory{bytes, bytes}, noCore{0, 0};
   ::setrlimit(RLIMIT_AS, &memory);

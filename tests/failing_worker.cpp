@@ -1,4 +1,5 @@
-// Stands in for the import worker and fails as asked by the model's file name: crash, loop, or rubbish as an answer.
+// Stands in for the import worker and fails as asked by the model's file name: crash, loop, or rubbish as an
+// answer.
 #include <unistd.h>
 
 #include <cstdio>

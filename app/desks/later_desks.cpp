@@ -9,16 +9,29 @@ namespace {
 class ContactDesk : public Desk {
  public:
   explicit ContactDesk(Session& session)
-      : Desk(session, "Contact", "How the product touches the place. The photo's ground is lit twice, without and with the product; the photo is multiplied by the ratio, so shadows keep its texture and colour.") {
-    toggle("The ground catches shadows", "The ground Z = 0 takes the product's shadow and its bounce, and shows in its reflections as the photo does",
-           [](const Project& p) { return std::optional(p.shots[0].contact.groundCatches); },
-           [](Project& p, bool on) { p.shots[0].contact.groundCatches = on; });
+      : Desk(session, "Contact",
+             "How the product touches the place. The photo's ground is lit twice, without and with the "
+             "product; the photo is multiplied by the ratio, so shadows keep its texture and colour.") {
+    toggle(
+        "The ground catches shadows",
+        "The ground Z = 0 takes the product's shadow and its bounce, and shows in its reflections as the "
+        "photo does",
+        [](const Project& p) { return std::optional(p.shots[0].contact.groundCatches); },
+        [](Project& p, bool on) { p.shots[0].contact.groundCatches = on; });
     heading("Foot and ground");
-    number("Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Gap between the lowest point and the ground: 0 stands",
-           [](const Project& p) { return p.shots[0].placements.empty() ? std::nullopt : std::optional(p.shots[0].placements[0].liftM * 1000); },
-           [](Project& p, double v) { if (!p.shots[0].placements.empty()) p.shots[0].placements[0].liftM = v / 1000; });
+    number(
+        "Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Gap between the lowest point and the ground: 0 stands",
+        [](const Project& p) {
+          return p.shots[0].placements.empty() ? std::nullopt
+                                               : std::optional(p.shots[0].placements[0].liftM * 1000);
+        },
+        [](Project& p, double v) {
+          if (!p.shots[0].placements.empty()) p.shots[0].placements[0].liftM = v / 1000;
+        });
     button("Stand on the ground", "Sets the lift to 0", [this] {
-      session_.editShot("stand on the ground", [](Shot& shot) { for (Placement& p : shot.placements) p.liftM = 0; });
+      session_.editShot("stand on the ground", [](Shot& shot) {
+        for (Placement& p : shot.placements) p.liftM = 0;
+      });
     });
     note("The catcher has no edge: it reaches as far as the shadow does.");
     stretch();
@@ -28,23 +41,30 @@ class ContactDesk : public Desk {
 class RenderDesk : public Desk {
  public:
   RenderDesk(Session& session, Preview& preview)
-      : Desk(session, "Render", "The picture on screen comes from the same tracer that writes the files: coarse first, then finer.") {
-    number("Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel: noise halves with four times as many",
-           [](const Project& p) { return std::optional(double(p.shots[0].render.samples)); },
-           [](Project& p, double v) { p.shots[0].render.samples = int(v); });
-    number("Bounces", {0, 32, 1, 0, ""}, "How often light may bounce",
-           [](const Project& p) { return std::optional(double(p.shots[0].render.bounces)); },
-           [](Project& p, double v) { p.shots[0].render.bounces = int(v); });
-    number("Seed", {1, 99999, 1, 0, ""}, "The same seed and samples give the same picture to the last bit",
-           [](const Project& p) { return std::optional(double(p.shots[0].render.seed)); },
-           [](Project& p, double v) { p.shots[0].render.seed = int(v); });
+      : Desk(session, "Render",
+             "The picture on screen comes from the same tracer that writes the files: coarse first, then "
+             "finer.") {
+    number(
+        "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel: noise halves with four times as many",
+        [](const Project& p) { return std::optional(double(p.shots[0].render.samples)); },
+        [](Project& p, double v) { p.shots[0].render.samples = int(v); });
+    number(
+        "Bounces", {0, 32, 1, 0, ""}, "How often light may bounce",
+        [](const Project& p) { return std::optional(double(p.shots[0].render.bounces)); },
+        [](Project& p, double v) { p.shots[0].render.bounces = int(v); });
+    number(
+        "Seed", {1, 99999, 1, 0, ""}, "The same seed and samples give the same picture to the last bit",
+        [](const Project& p) { return std::optional(double(p.shots[0].render.seed)); },
+        [](Project& p, double v) { p.shots[0].render.seed = int(v); });
     auto* pause = new QPushButton("Pause tracing");
     pause->setCheckable(true);
     pause->setToolTip("Holds the tracer; the picture stays as it is");
     connect(pause, &QPushButton::toggled, this, [&preview](bool on) { preview.setPaused(on); });
     add(pause);
     heading("Passes");
-    note("beauty with alpha, shadow ratio, albedo, normal, depth, and the composite: all are written into the multi-part EXR.");
+    note(
+        "beauty with alpha, shadow ratio, albedo, normal, depth, and the composite: all are written into the "
+        "multi-part EXR.");
     stretch();
   }
 };
@@ -52,16 +72,21 @@ class RenderDesk : public Desk {
 class BlendDesk : public Desk {
  public:
   explicit BlendDesk(Session& session)
-      : Desk(session, "Blend", "plate × shadow ratio, the product over it. Nothing is traced anew for a change here.") {
+      : Desk(session, "Blend",
+             "plate × shadow ratio, the product over it. Nothing is traced anew for a change here.") {
     heading("Product");
-    number("Exposure", {-6, 6, 0.05, 2, "EV", true}, "Brightness of the product against the photo",
-           [](const Project& p) { return std::optional(p.shots[0].blend.exposureEv); },
-           [](Project& p, double v) { p.shots[0].blend.exposureEv = v; });
-    number("Warmth", {-1, 1, 0.02, 2, "", true}, "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)",
-           [](const Project& p) { return std::optional(p.shots[0].blend.warmth); },
-           [](Project& p, double v) { p.shots[0].blend.warmth = v; });
+    number(
+        "Exposure", {-6, 6, 0.05, 2, "EV", true}, "Brightness of the product against the photo",
+        [](const Project& p) { return std::optional(p.shots[0].blend.exposureEv); },
+        [](Project& p, double v) { p.shots[0].blend.exposureEv = v; });
+    number(
+        "Warmth", {-1, 1, 0.02, 2, "", true},
+        "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)",
+        [](const Project& p) { return std::optional(p.shots[0].blend.warmth); },
+        [](Project& p, double v) { p.shots[0].blend.warmth = v; });
     button("As rendered", "Exposure and warmth back to 0", [this] {
-      session_.editShot("blend as rendered", [](Shot& shot) { shot.blend.exposureEv = shot.blend.warmth = 0; });
+      session_.editShot("blend as rendered",
+                        [](Shot& shot) { shot.blend.exposureEv = shot.blend.warmth = 0; });
     });
     note("Hold B over the picture to see the bare plate.");
     stretch();
@@ -75,41 +100,50 @@ Desk* makeRenderDesk(Session& session, Preview& preview) { return new RenderDesk
 Desk* makeBlendDesk(Session& session) { return new BlendDesk(session); }
 
 DeliverDesk::DeliverDesk(Session& session, Errands& errands)
-    : Desk(session, "Deliver", "Writes the shot at the photo's own size. The headless program makes the same pixels from the same file.") {
+    : Desk(session, "Deliver",
+           "Writes the shot at the photo's own size. The headless program makes the same pixels from the "
+           "same file.") {
   heading("What");
   const auto wanted = [](const Project& p, DeliverableKind kind) {
-    return std::any_of(p.shots[0].deliverables.begin(), p.shots[0].deliverables.end(), [&](const Deliverable& d) { return d.kind == kind; });
+    return std::any_of(p.shots[0].deliverables.begin(), p.shots[0].deliverables.end(),
+                       [&](const Deliverable& d) { return d.kind == kind; });
   };
   const auto kind = [&](const char* label, const char* tip, DeliverableKind which, const char* ending) {
-    toggle(label, tip, [=](const Project& p) { return std::optional(wanted(p, which)); },
-           [=](Project& p, bool on) {
-             auto& list = p.shots[0].deliverables;
-             std::erase_if(list, [&](const Deliverable& d) { return d.kind == which; });
-             if (on) list.push_back({which, p.shots[0].id + ending});
-           });
+    toggle(
+        label, tip, [=](const Project& p) { return std::optional(wanted(p, which)); },
+        [=](Project& p, bool on) {
+          auto& list = p.shots[0].deliverables;
+          std::erase_if(list, [&](const Deliverable& d) { return d.kind == which; });
+          if (on) list.push_back({which, p.shots[0].id + ending});
+        });
   };
   kind("PNG, 8 bit, in the view", "The finished picture as it is seen", DeliverableKind::png, ".png");
-  kind("EXR with all passes", "Multi-part, scene-linear: composite, beauty with alpha, shadow ratio, albedo, normal, depth", DeliverableKind::exr, ".exr");
+  kind("EXR with all passes",
+       "Multi-part, scene-linear: composite, beauty with alpha, shadow ratio, albedo, normal, depth",
+       DeliverableKind::exr, ".exr");
   auto* names = note();
   onRefresh([this, names] {
     QStringList files;
     for (const Deliverable& d : session_.shot().deliverables) files << QString::fromStdString(d.fileName);
     names->setText(files.isEmpty() ? "Nothing asked for." : files.join("\n"));
   });
-  number("Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel",
-         [](const Project& p) { return std::optional(double(p.shots[0].render.samples)); },
-         [](Project& p, double v) { p.shots[0].render.samples = int(v); });
+  number(
+      "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel",
+      [](const Project& p) { return std::optional(double(p.shots[0].render.samples)); },
+      [](Project& p, double v) { p.shots[0].render.samples = int(v); });
   heading("Where");
   folder_ = note();
   button("Choose a folder…", "Where the files go", [&errands] { emit errands.chooseFolder(); });
-  start_ = button("Deliver", "Renders at full size and writes the files", [&errands] { emit errands.deliver(); }, true);
+  start_ = button(
+      "Deliver", "Renders at full size and writes the files", [&errands] { emit errands.deliver(); }, true);
   start_->setObjectName("primary");
   bar_ = new QProgressBar;
   bar_->setTextVisible(false);
   bar_->setRange(0, 1000);
   bar_->setAccessibleName("Delivery progress");
   add(bar_);
-  cancel_ = button("Cancel", "Ends the delivery; nothing half written is left", [&errands] { emit errands.cancelDelivery(); });
+  cancel_ = button("Cancel", "Ends the delivery; nothing half written is left",
+                   [&errands] { emit errands.cancelDelivery(); });
   result_ = note();
   stretch();
   setRunning(false);
@@ -128,8 +162,12 @@ void DeliverDesk::setRunning(bool running) {
 
 void DeliverDesk::setProgress(double fraction, double secondsLeft) {
   bar_->setValue(int(fraction * 1000));
-  result_->setText(secondsLeft < 0 ? "Getting ready…" : QString("%1 %, about %2 left").arg(int(fraction * 100)).arg(
-      secondsLeft > 90 ? QString("%1 min").arg(int(secondsLeft / 60 + 0.5)) : QString("%1 s").arg(int(secondsLeft + 0.5))));
+  result_->setText(secondsLeft < 0
+                       ? "Getting ready…"
+                       : QString("%1 %, about %2 left")
+                             .arg(int(fraction * 100))
+                             .arg(secondsLeft > 90 ? QString("%1 min").arg(int(secondsLeft / 60 + 0.5))
+                                                   : QString("%1 s").arg(int(secondsLeft + 0.5))));
 }
 
 void DeliverDesk::setResult(const QString& text) { result_->setText(text); }

@@ -11,35 +11,55 @@ const double units[] = {0.001, 0.01, 1.0, 0.0254, 0.3048};
 class ProductDesk : public Desk {
  public:
   ProductDesk(Session& session, Errands& errands)
-      : Desk(session, "Product", "The CAD model at its true size. Its lowest point stands on the photo's ground.") {
-    button("Bring in a model…", "STEP, OBJ, glTF, FBX, STL or PLY; or drop one on the picture", [&errands] { emit errands.chooseModel(); }, true);
+      : Desk(session, "Product",
+             "The CAD model at its true size. Its lowest point stands on the photo's ground.") {
+    button(
+        "Bring in a model…", "STEP, OBJ, glTF, FBX, STL or PLY; or drop one on the picture",
+        [&errands] { emit errands.chooseModel(); }, true);
     heading("What came in");
     facts_ = note();
     onRefresh([this] { showFacts(); });
-    choice("Unit", {"millimetre", "centimetre", "metre", "inch", "foot"}, "What one unit of the file means",
-           [](const Project& p) {
-             if (p.products.empty()) return -1;
-             int best = 0;
-             for (int i = 0; i < 5; ++i)
-               if (std::abs(std::log(units[i] / p.products[0].metresPerUnit)) < std::abs(std::log(units[best] / p.products[0].metresPerUnit))) best = i;
-             return best;
-           },
-           [](Project& p, int i) { p.products[0].metresPerUnit = units[i]; });
-    choice("Up in the file", {"X", "Y", "Z"}, "Which axis of the file points up",
-           [](const Project& p) { return p.products.empty() ? -1 : int(p.products[0].up); },
-           [](Project& p, int i) { p.products[0].up = UpAxis(i); });
+    choice(
+        "Unit", {"millimetre", "centimetre", "metre", "inch", "foot"}, "What one unit of the file means",
+        [](const Project& p) {
+          if (p.products.empty()) return -1;
+          int best = 0;
+          for (int i = 0; i < 5; ++i)
+            if (std::abs(std::log(units[i] / p.products[0].metresPerUnit)) <
+                std::abs(std::log(units[best] / p.products[0].metresPerUnit)))
+              best = i;
+          return best;
+        },
+        [](Project& p, int i) { p.products[0].metresPerUnit = units[i]; });
+    choice(
+        "Up in the file", {"X", "Y", "Z"}, "Which axis of the file points up",
+        [](const Project& p) { return p.products.empty() ? -1 : int(p.products[0].up); },
+        [](Project& p, int i) { p.products[0].up = UpAxis(i); });
     heading("Where it stands");
-    const auto placed = [this](const char* label, const Range& range, const char* tip, double Placement::*field, double scale) {
-      number(label, range, tip,
-             [=](const Project& p) { return p.shots[0].placements.empty() ? std::nullopt : std::optional(p.shots[0].placements[0].*field * scale); },
-             [=](Project& p, double v) { if (!p.shots[0].placements.empty()) p.shots[0].placements[0].*field = v / scale; });
+    const auto placed = [this](const char* label, const Range& range, const char* tip,
+                               double Placement::*field, double scale) {
+      number(
+          label, range, tip,
+          [=](const Project& p) {
+            return p.shots[0].placements.empty() ? std::nullopt
+                                                 : std::optional(p.shots[0].placements[0].*field * scale);
+          },
+          [=](Project& p, double v) {
+            if (!p.shots[0].placements.empty()) p.shots[0].placements[0].*field = v / scale;
+          });
     };
-    placed("Along a", {-1e5, 1e5, 1, 1, "mm"}, "Spot on the ground along run a, from the origin", &Placement::xM, 1000);
-    placed("Along b", {-1e5, 1e5, 1, 1, "mm"}, "Spot on the ground along run b, from the origin", &Placement::yM, 1000);
-    placed("Turn", {-360, 360, 1, 1, "°"}, "Turn about the upright, counter-clockwise from above", &Placement::turnDegrees, 1);
-    placed("Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Height of the lowest point above the ground", &Placement::liftM, 1000);
+    placed("Along a", {-1e5, 1e5, 1, 1, "mm"}, "Spot on the ground along run a, from the origin",
+           &Placement::xM, 1000);
+    placed("Along b", {-1e5, 1e5, 1, 1, "mm"}, "Spot on the ground along run b, from the origin",
+           &Placement::yM, 1000);
+    placed("Turn", {-360, 360, 1, 1, "°"}, "Turn about the upright, counter-clockwise from above",
+           &Placement::turnDegrees, 1);
+    placed("Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Height of the lowest point above the ground",
+           &Placement::liftM, 1000);
     button("Stand on the ground", "Sets the lift to 0", [this] {
-      session_.editShot("stand on the ground", [](Shot& shot) { for (Placement& p : shot.placements) p.liftM = 0; });
+      session_.editShot("stand on the ground", [](Shot& shot) {
+        for (Placement& p : shot.placements) p.liftM = 0;
+      });
     });
     stretch();
   }
@@ -53,12 +73,18 @@ class ProductDesk : public Desk {
     QString text = "<b>" + QString::fromStdString(product.name).toHtmlEscaped() + "</b>";
     if (model) {
       const Vec3d s = trueSize(product, model->box());
-      text += QString("<br>%1 parts, %2 triangles<br><span style='color:#7cc4d1'>%3 × %4 × %5 mm</span> true size<br>%6")
-                  .arg(model->parts.size()).arg(QLocale(QLocale::English).toString(qlonglong(model->triangles())))
-                  .arg(s.x * 1000, 0, 'f', 0).arg(s.y * 1000, 0, 'f', 0).arg(s.z * 1000, 0, 'f', 0)
+      text += QString(
+                  "<br>%1 parts, %2 triangles<br><span style='color:#7cc4d1'>%3 × %4 × %5 mm</span> true "
+                  "size<br>%6")
+                  .arg(model->parts.size())
+                  .arg(QLocale(QLocale::English).toString(qlonglong(model->triangles())))
+                  .arg(s.x * 1000, 0, 'f', 0)
+                  .arg(s.y * 1000, 0, 'f', 0)
+                  .arg(s.z * 1000, 0, 'f', 0)
                   .arg(QString::fromStdString(model->unitReason).toHtmlEscaped());
       if (s.z > 20 || s.z < 0.002)
-        text += QString("<br><span style='color:#ec8fa1'>%1 m tall is unlikely: check the unit.</span>").arg(s.z, 0, 'g', 3);
+        text += QString("<br><span style='color:#ec8fa1'>%1 m tall is unlikely: check the unit.</span>")
+                    .arg(s.z, 0, 'g', 3);
     }
     facts_->setText(text);
   }

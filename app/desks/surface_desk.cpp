@@ -21,30 +21,49 @@ class PresetList : public QListWidget {
     setMovement(Static);
     setResizeMode(Adjust);
     setDragEnabled(true);
-    setFont([] { QFont f("Lato"); f.setPixelSize(11); return f; }());
+    setFont([] {
+      QFont f("Lato");
+      f.setPixelSize(11);
+      return f;
+    }());
     setStyleSheet("QListWidget { background: #252230; border-radius: 6px; font-size: 11px; }");
     for (const Surface& s : surfacePresets()) {
       auto* item = new QListWidgetItem(QString::fromStdString(s.name).replace(' ', '\n'), this);
       item->setData(Qt::UserRole, QString::fromStdString(s.id));
       item->setToolTip("Drag onto a part in the picture, or double-click for the selected part");
       item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
-      QPixmap blank(108, 108);
+      QPixmap blank(96, 96);
       blank.fill(Qt::transparent);
       item->setIcon(blank);
     }
-    auto* watcher = new QFutureWatcher<QImage>(this);
-    connect(watcher, &QFutureWatcher<QImage>::resultReadyAt, this, [this, watcher](int i) {
-      item(i)->setIcon(QIcon(QPixmap::fromImage(watcher->resultAt(i))));
-    });
-    watcher->setFuture(QtConcurrent::mapped(surfacePresets(), [](const Surface& s) { return tracedSwatch(s, 108, 40); }));
+  }
+  ~PresetList() override {
+    swatches_.cancel();
+    swatches_.waitForFinished();
   }
 
  protected:
+  /// The balls are traced when they are first seen, so that they do not slow the start.
+  void showEvent(QShowEvent* event) override {
+    QListWidget::showEvent(event);
+    if (started_) return;
+    started_ = true;
+    connect(&swatches_, &QFutureWatcher<QImage>::resultReadyAt, this,
+            [this](int i) { item(i)->setIcon(QIcon(QPixmap::fromImage(swatches_.resultAt(i)))); });
+    swatches_.setFuture(
+        QtConcurrent::mapped(surfacePresets(), [](const Surface& s) { return tracedSwatch(s, 96, 24); }));
+  }
+
   QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
     auto* data = new QMimeData;
-    if (!items.isEmpty()) data->setData("application/x-dusk-surface", items.first()->data(Qt::UserRole).toString().toUtf8());
+    if (!items.isEmpty())
+      data->setData("application/x-dusk-surface", items.first()->data(Qt::UserRole).toString().toUtf8());
     return data;
   }
+
+ private:
+  QFutureWatcher<QImage> swatches_;
+  bool started_ = false;
 };
 
 class SurfaceDesk : public Desk {
@@ -55,34 +74,49 @@ class SurfaceDesk : public Desk {
     presets->setFixedHeight(276);
     add(presets);
     connect(presets, &QListWidget::itemActivated, this, [this, &errands](QListWidgetItem* item) {
-      emit errands.applySurface(item->data(Qt::UserRole).toString(), QString::fromStdString(session_.selectedPart()));
+      emit errands.applySurface(item->data(Qt::UserRole).toString(),
+                                QString::fromStdString(session_.selectedPart()));
     });
     part_ = note();
     onRefresh([this] { showPart(); });
     beginRow();
-    button("Own copy", "Gives the selected part a surface of its own, so that changes touch no other part", [this] { ownCopy(); });
+    button("Own copy", "Gives the selected part a surface of its own, so that changes touch no other part",
+           [this] { ownCopy(); });
     button("As in the file", "Takes the surface away: the file's own colour shows", [this] {
       const std::string part = session_.selectedPart();
-      session_.edit("take a surface away", [&](Project& p) { for (Product& product : p.products) product.surfaceOfPart.erase(part); });
+      session_.edit("take a surface away", [&](Project& p) {
+        for (Product& product : p.products) product.surfaceOfPart.erase(part);
+      });
     });
     endRow();
-    colour("Base colour", "Diffuse colour, or the metal's reflection",
-           [this](const Project& p) { const Surface* s = now(p); return s ? std::optional(s->baseColour) : std::nullopt; },
-           [this](Project& p, const Vec3d& c) { if (Surface* s = now(p)) s->baseColour = c; });
+    colour(
+        "Base colour", "Diffuse colour, or the metal's reflection",
+        [this](const Project& p) {
+          const Surface* s = now(p);
+          return s ? std::optional(s->baseColour) : std::nullopt;
+        },
+        [this](Project& p, const Vec3d& c) {
+          if (Surface* s = now(p)) s->baseColour = c;
+        });
     share("Metalness", "0 = paint, stone, plastic; 1 = metal", &Surface::metalness);
     share("Roughness", "0 = mirror-like, 1 = matte", &Surface::roughness);
-    field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer", &Surface::ior);
+    field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer",
+          &Surface::ior);
     share("Transmission", "Share of light that goes into the body, as in glass", &Surface::transmission);
     share("Clearcoat", "A lacquer over everything", &Surface::clearcoat);
     share("Coat roughness", "Roughness of the lacquer", &Surface::clearcoatRoughness);
-    number("Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",
-           [this](const Project& p) { const Surface* s = now(p); return s ? std::optional(std::max({s->emission.x, s->emission.y, s->emission.z})) : std::nullopt; },
-           [this](Project& p, double v) {
-             Surface* s = now(p);
-             if (!s) return;
-             const double most = std::max({s->emission.x, s->emission.y, s->emission.z});
-             s->emission = most > 0 ? s->emission * (v / most) : Vec3d(v, v, v);
-           });
+    number(
+        "Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",
+        [this](const Project& p) {
+          const Surface* s = now(p);
+          return s ? std::optional(std::max({s->emission.x, s->emission.y, s->emission.z})) : std::nullopt;
+        },
+        [this](Project& p, double v) {
+          Surface* s = now(p);
+          if (!s) return;
+          const double most = std::max({s->emission.x, s->emission.y, s->emission.z});
+          s->emission = most > 0 ? s->emission * (v / most) : Vec3d(v, v, v);
+        });
     stretch();
   }
 
@@ -91,17 +125,26 @@ class SurfaceDesk : public Desk {
   template <typename P>
   auto now(P& p) -> decltype(&p.surfaces[0]) {
     for (auto& product : p.products)
-      if (const auto given = product.surfaceOfPart.find(session_.selectedPart()); given != product.surfaceOfPart.end())
+      if (const auto given = product.surfaceOfPart.find(session_.selectedPart());
+          given != product.surfaceOfPart.end())
         return byId(p.surfaces, given->second);
     return nullptr;
   }
 
   void field(const char* label, const Range& range, const char* tip, double Surface::*member) {
-    number(label, range, tip,
-           [=, this](const Project& p) { const Surface* s = now(p); return s ? std::optional(s->*member) : std::nullopt; },
-           [=, this](Project& p, double v) { if (Surface* s = now(p)) s->*member = v; });
+    number(
+        label, range, tip,
+        [=, this](const Project& p) {
+          const Surface* s = now(p);
+          return s ? std::optional(s->*member) : std::nullopt;
+        },
+        [=, this](Project& p, double v) {
+          if (Surface* s = now(p)) s->*member = v;
+        });
   }
-  void share(const char* label, const char* tip, double Surface::*member) { field(label, {0, 1, 0.02, 2, "", true}, tip, member); }
+  void share(const char* label, const char* tip, double Surface::*member) {
+    field(label, {0, 1, 0.02, 2, "", true}, tip, member);
+  }
 
   void showPart() {
     const std::string& path = session_.selectedPart();
@@ -111,9 +154,10 @@ class SurfaceDesk : public Desk {
     if (s)
       for (const Product& product : session_.project().products)
         for (const auto& [part, surface] : product.surfaceOfPart) shared += surface == s->id;
-    part_->setText(QString("<b>%1</b><br>%2%3").arg(QString::fromStdString(path.substr(path.rfind('/') + 1)).toHtmlEscaped(),
-                       s ? QString::fromStdString(s->name).toHtmlEscaped() : "as in the file",
-                       shared > 1 ? QString(", shared by %1 parts").arg(shared) : ""));
+    part_->setText(QString("<b>%1</b><br>%2%3")
+                       .arg(QString::fromStdString(path.substr(path.rfind('/') + 1)).toHtmlEscaped(),
+                            s ? QString::fromStdString(s->name).toHtmlEscaped() : "as in the file",
+                            shared > 1 ? QString(", shared by %1 parts").arg(shared) : ""));
   }
 
   void ownCopy() {

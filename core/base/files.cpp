@@ -36,7 +36,8 @@ Result<std::string> readFile(const fs::path& file, size_t limit) {
   if (code || fs::is_directory(file))
     return Error{"Cannot open " + file.string() + ". Check that it is still there and readable.",
                  ErrorKind::unreadable};
-  if (size > limit) return Error{file.string() + " is far too large to be what it should be.", ErrorKind::unreadable};
+  if (size > limit)
+    return Error{file.string() + " is far too large to be what it should be.", ErrorKind::unreadable};
   std::ifstream in(file, std::ios::binary);
   std::string content(size, '\0');
   if (!in || !in.read(content.data(), static_cast<std::streamsize>(size)))

@@ -14,8 +14,8 @@ Result<std::string> readFile(const std::filesystem::path& file, size_t limit = s
 /// temporary file beside it, fsync, rename. Error: says what went wrong; the old file is untouched.
 Outcome writeFileAtomically(const std::filesystem::path& file, const std::string& content);
 
-/// The same for a writer that needs a path: calls `write(temporary)`, then fsync and rename. When `write` fails, the
-/// temporary file is removed and its error returned.
+/// The same for a writer that needs a path: calls `write(temporary)`, then fsync and rename. When `write`
+/// fails, the temporary file is removed and its error returned.
 Outcome replaceFileAtomically(const std::filesystem::path& file,
                               const std::function<Outcome(const std::filesystem::path&)>& write);
 

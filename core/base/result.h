@@ -8,7 +8,8 @@ namespace dusk {
 /// What kind of failure it was: what a caller may handle differently.
 enum class ErrorKind { failed, unreadable, cancelled };
 
-/// A failure as a value. `message` is a whole sentence for the person at the screen: what, which file, what to do.
+/// A failure as a value. `message` is a whole sentence for the person at the screen: what, which file, what
+/// to do.
 struct Error {
   std::string message;
   ErrorKind kind = ErrorKind::failed;

@@ -25,7 +25,8 @@ Rgb blended(const Passes& passes, size_t i, const Picture* plate, const Rgb& gai
 Rgb productGain(const BlendSettings& blend) {
   // One unit of warmth is 100 mired away from daylight white.
   const double daylight = 1e6 / 6504;
-  const Rgb white = kelvinColour(6504), shifted = kelvinColour(1e6 / std::max(40.0, daylight + 100 * blend.warmth));
+  const Rgb white = kelvinColour(6504),
+            shifted = kelvinColour(1e6 / std::max(40.0, daylight + 100 * blend.warmth));
   return shifted / white * float(std::exp2(blend.exposureEv));
 }
 
@@ -43,8 +44,8 @@ Picture blend(const Shot& shot, const Passes& passes, const Picture* plate) {
   return out;
 }
 
-Picture blendForDisplay(const Shot& shot, const Passes& passes, const Picture* plate, const Picture* shownPlate,
-                        const ColourView& view) {
+Picture blendForDisplay(const Shot& shot, const Passes& passes, const Picture* plate,
+                        const Picture* shownPlate, const ColourView& view) {
   Picture out = Picture::rgb(passes.width(), passes.height());
   const Rgb gain = productGain(shot.blend);
   tbb::parallel_for(0, out.height, [&](int y) {

@@ -8,8 +8,8 @@
 
 namespace dusk {
 
-/// A view: how scene-linear Rec.709 becomes sRGB display code values, and its exact inverse, by which the plate enters.
-/// Immutable; safe to use from many threads at once.
+/// A view: how scene-linear Rec.709 becomes sRGB display code values, and its exact inverse, by which the
+/// plate enters. Immutable; safe to use from many threads at once.
 class ColourView {
  public:
   /// `name` is one of `names()`. Error: unknown name, or OpenColorIO refuses our configuration.
@@ -37,8 +37,8 @@ Picture sceneLinear(const Photo& photo, const ColourView& view);
 Picture displayed(const Picture& linear, const ColourView& view);
 
 /// Multiplier per channel that renders a light of `kelvin` (1667 to 25000), adapted to Rec.709, luminance 1.
-/// Kim et al. 2002, "Design of advanced color temperature control system for HDTV applications": cubic fit of the
-/// Planckian locus; 6504 K is close to, not exactly, white (the locus passes beside D65).
+/// Kim et al. 2002, "Design of advanced color temperature control system for HDTV applications": cubic fit of
+/// the Planckian locus; 6504 K is close to, not exactly, white (the locus passes beside D65).
 Rgb kelvinColour(double kelvin);
 
 }  // namespace dusk

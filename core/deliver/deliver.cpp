@@ -22,7 +22,8 @@ struct Finished {
 
 Outcome writeOne(const Finished& f, DeliverableKind kind, const std::filesystem::path& file) {
   if (kind == DeliverableKind::png)
-    return writePng8(file, blendForDisplay(f.shot, f.passes, f.linear(), f.linear() ? &f.shownPlate : nullptr, *f.view));
+    return writePng8(
+        file, blendForDisplay(f.shot, f.passes, f.linear(), f.linear() ? &f.shownPlate : nullptr, *f.view));
   const Picture composite = blend(f.shot, f.passes, f.linear());
   Picture beauty(f.passes.width(), f.passes.height(), {"R", "G", "B", "A"});
   for (size_t i = 0; i < f.passes.alpha.pixels.size(); ++i) {
@@ -43,7 +44,8 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
                               const DeliverOptions& options, Progress& progress) {
   if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
   const Shot& shot = project.shots[index];
-  if (shot.deliverables.empty()) return Error{"Nothing is asked for: add a deliverable at the Deliver station first."};
+  if (shot.deliverables.empty())
+    return Error{"Nothing is asked for: add a deliverable at the Deliver station first."};
   auto compiled = compile(project, index, assets, cache, progress);
   if (!compiled) return compiled.error();
   Scene& scene = compiled->scene;
@@ -51,7 +53,8 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   report.notes = compiled->notes;
   if (!shot.plate.empty() && !scene.plate) return Error{report.notes.front(), ErrorKind::unreadable};
   if (!scene.geometry->empty() && !shot.vantage.solved)
-    return Error{"The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};
+    return Error{
+        "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};
 
   const auto view = assets.view(shot.blend.view);
   if (!view) return view.error();
@@ -59,16 +62,18 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   int width = scene.camera.width, height = scene.camera.height;
   if (scene.plate) width = scene.plate->width, height = scene.plate->height;
   if (options.size) std::tie(width, height) = *options.size;
-  if (width < 1 || height < 1) return Error{"There is neither a plate nor a vantage to take the picture's size from."};
+  if (width < 1 || height < 1)
+    return Error{"There is neither a plate nor a vantage to take the picture's size from."};
   if (shot.vantage.solved) scene.camera = resized(scene.camera, width, height);
   if (scene.plate) {
     const auto photo = assets.photo(shot.plate);
     if (!photo) return photo.error();
     finished.plate = resized(*scene.plate, width, height);
     // At the photo's own size the code values go through untouched; at another, the resized light is shown.
-    finished.shownPlate = width == scene.plate->width && height == scene.plate->height && !(*photo)->sceneLinear
-                              ? (*photo)->picture
-                              : displayed(finished.plate, **view);
+    finished.shownPlate =
+        width == scene.plate->width && height == scene.plate->height && !(*photo)->sceneLinear
+            ? (*photo)->picture
+            : displayed(finished.plate, **view);
   }
 
   Film film(width, height);
@@ -91,7 +96,8 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
     report.files.push_back(file);
   }
   if (!scene.geometry->empty() &&
-      std::all_of(report.passes.alpha.pixels.begin(), report.passes.alpha.pixels.end(), [](float a) { return a == 0; }))
+      std::all_of(report.passes.alpha.pixels.begin(), report.passes.alpha.pixels.end(),
+                  [](float a) { return a == 0; }))
     report.notes.push_back("The product is not in the picture: beauty, albedo, normal and depth are empty.");
   return report;
 }
@@ -100,8 +106,8 @@ struct ThreadLimit::Control {
   tbb::global_control limit;
 };
 ThreadLimit::ThreadLimit(int threads)
-    : control_(threads > 0 ? std::unique_ptr<Control>(new Control{
-                                 {tbb::global_control::max_allowed_parallelism, size_t(threads)}})
+    : control_(threads > 0 ? std::unique_ptr<Control>(
+                                 new Control{{tbb::global_control::max_allowed_parallelism, size_t(threads)}})
                            : nullptr) {}
 ThreadLimit::~ThreadLimit() = default;
 

@@ -21,9 +21,10 @@ struct DeliverReport {
   Passes passes;
 };
 
-/// Renders a shot at full size and writes its deliverables into `options.folder` (made when missing). One function for
-/// the window and the headless program: the same project, size and samples give the same pixels to the last bit.
-/// Error: unsolved vantage with products placed, no deliverables, a missing plate, nothing writable, cancelled.
+/// Renders a shot at full size and writes its deliverables into `options.folder` (made when missing). One
+/// function for the window and the headless program: the same project, size and samples give the same pixels
+/// to the last bit. Error: unsolved vantage with products placed, no deliverables, a missing plate, nothing
+/// writable, cancelled.
 Result<DeliverReport> deliver(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress);
 

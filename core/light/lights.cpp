@@ -36,7 +36,8 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
       const Vec3f centre = toFloat(lamp.positionM);
       Vec3f to = toFloat(lamp.targetM) - centre;
       if (to.length2() < 1e-12f) to = {0, 0, -1};
-      areas_.push_back({centre, triadAround(to.normalized()), float(lamp.widthM / 2), float(lamp.heightM / 2), colour});
+      areas_.push_back(
+          {centre, triadAround(to.normalized()), float(lamp.widthM / 2), float(lamp.heightM / 2), colour});
     }
   }
   const int others = int(suns_.size() + areas_.size());
@@ -55,7 +56,8 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
     distantIrradiance_ = evenSky_ * pif;
   }
   for (const Sun& sun : suns_)
-    distantIrradiance_ += sun.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.z));
+    distantIrradiance_ +=
+        sun.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.z));
 }
 
 Vec3f Lights::toPanorama(const Vec3f& w) const {
@@ -128,7 +130,8 @@ Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
     all.radiance = evenSky_, all.pdf = skyShare_ / (4 * pif);
   }
   for (const Sun& sun : suns_)
-    if (direction.dot(sun.frame.z) >= sun.cosine) all.radiance += sun.radiance, all.pdf += sunShare_ * conePdf(sun);
+    if (direction.dot(sun.frame.z) >= sun.cosine)
+      all.radiance += sun.radiance, all.pdf += sunShare_ * conePdf(sun);
   float nearest = 1e30f;
   for (const Area& area : areas_)
     if (const float t = area.hit(origin, direction); t > 0) {

@@ -19,14 +19,14 @@ struct LightSample {
 class Lights {
  public:
   /// Without a panorama and with `evenSky`, the sky is an even `evenSky` all round.
-  Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings, const std::vector<Lamp>& lamps,
-         const Rgb& evenSky);
+  Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
+         const std::vector<Lamp>& lamps, const Rgb& evenSky);
 
   /// Draws one light and a direction to it, seen from `point`. `u` uniform in [0, 1)^2, `choice` in [0, 1).
   LightSample sample(const Vec3f& point, const Vec2f& u, float choice) const;
 
-  /// What a ray that meets nothing else sees (the nearest area lamp in its way, or dome and suns), and how likely `sample`
-  /// was to draw that direction from `origin`, all lights together.
+  /// What a ray that meets nothing else sees (the nearest area lamp in its way, or dome and suns), and how
+  /// likely `sample` was to draw that direction from `origin`, all lights together.
   struct Seen {
     Rgb radiance{0, 0, 0};
     float pdf = 0;  ///< per steradian

@@ -34,12 +34,16 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   p->weights_.resize(size_t(w) * h);
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x)
-      across[size_t(y) * w + x] = (luminance(p->picture_.rgbAt((x + w - 1) % w, y)) + 6 * luminance(p->picture_.rgbAt(x, y)) +
-                                   luminance(p->picture_.rgbAt((x + 1) % w, y))) / 8;
+      across[size_t(y) * w + x] =
+          (luminance(p->picture_.rgbAt((x + w - 1) % w, y)) + 6 * luminance(p->picture_.rgbAt(x, y)) +
+           luminance(p->picture_.rgbAt((x + 1) % w, y))) /
+          8;
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x)
-      p->weights_[size_t(y) * w + x] = (across[size_t(std::max(y - 1, 0)) * w + x] + 6 * across[size_t(y) * w + x] +
-                                        across[size_t(std::min(y + 1, h - 1)) * w + x]) / 8;
+      p->weights_[size_t(y) * w + x] =
+          (across[size_t(std::max(y - 1, 0)) * w + x] + 6 * across[size_t(y) * w + x] +
+           across[size_t(std::min(y + 1, h - 1)) * w + x]) /
+          8;
   double total = 0, mean = 0;
   for (int y = 0; y < h; ++y) {
     const float sine = std::sin((y + 0.5f) / h * pif);
@@ -84,8 +88,10 @@ Panorama::Seen Panorama::seen(const Vec3f& direction) const {
   if (total_ <= 0) return {lookup(uv), 0};
   const int w = picture_.width, h = picture_.height;
   const int x = std::clamp(int(uv.x * w), 0, w - 1), y = std::clamp(int(uv.y * h), 0, h - 1);
-  // Weight times the row's sine over the total is the pixel's share; the true sine turns area into solid angle.
-  const float rowSine = std::sin((y + 0.5f) / h * pif), sine = std::sqrt(std::max(1e-8f, 1 - direction.z * direction.z));
+  // Weight times the row's sine over the total is the pixel's share; the true sine turns area into solid
+  // angle.
+  const float rowSine = std::sin((y + 0.5f) / h * pif),
+              sine = std::sqrt(std::max(1e-8f, 1 - direction.z * direction.z));
   const float share = weights_[size_t(y) * w + x] * rowSine / total_;
   return {lookup(uv), share * float(w) * float(h) / (2 * pif * pif * sine)};
 }
@@ -108,7 +114,8 @@ Panorama::Peak Panorama::findBrightest() const {
       for (int x = x0; x < x1; ++x) {
         const float l = luminance(picture_.rgbAt((x + w) % w, y));
         if (pass == 0) strongest = std::max(strongest, l);
-        if (pass == 1 && l > strongest * 0.25f) sum += panoramaDirection({(x + 0.5f) / w, (y + 0.5f) / h}) * l;
+        if (pass == 1 && l > strongest * 0.25f)
+          sum += panoramaDirection({(x + 0.5f) / w, (y + 0.5f) / h}) * l;
       }
   const Vec3f direction = sum.length2() > 0 ? sum.normalized() : Vec3f(0, 0, 1);
   return {direction, mean_ > 0 ? best / mean_ : 0};

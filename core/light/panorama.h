@@ -7,16 +7,18 @@
 
 namespace dusk {
 
-/// Equirectangular picture coordinates (u, v in 0..1) of a world direction: u = 0.5 looks along +Y and grows clockwise
-/// from above, v = 0 is up; and back.
+/// Equirectangular picture coordinates (u, v in 0..1) of a world direction: u = 0.5 looks along +Y and grows
+/// clockwise from above, v = 0 is up; and back.
 Vec2f panoramaUv(const Vec3f& direction);
 Vec3f panoramaDirection(const Vec2f& uv);
 
 /// Scene-linear light all round, ready to be looked up and to draw directions from in proportion to radiance.
-/// Immutable: share it between threads. Its own frame: turn, mirror and gain are the lookup's business (see Dome).
+/// Immutable: share it between threads. Its own frame: turn, mirror and gain are the lookup's business (see
+/// Dome).
 class Panorama {
  public:
-  /// `picture`: equirectangular, three channels, width = 2 height (others are taken as such too), all values >= 0.
+  /// `picture`: equirectangular, three channels, width = 2 height (others are taken as such too), all values
+  /// >= 0.
   static std::shared_ptr<const Panorama> make(Picture picture);
 
   const Picture& picture() const { return picture_; }
@@ -34,7 +36,8 @@ class Panorama {
 
   /// Mean luminance over the sphere.
   float meanLuminance() const { return mean_; }
-  /// Direction of the brightest spot (luminance blurred over about 3 degrees), and how many times the mean it is.
+  /// Direction of the brightest spot (luminance blurred over about 3 degrees), and how many times the mean it
+  /// is.
   struct Peak {
     Vec3f direction;
     float timesMean;
@@ -53,9 +56,10 @@ class Panorama {
   Picture picture_, coarse_;
   Peak peak_{{0, 0, 1}, 0};
   float rangeEv_ = 0;
-  // Piecewise-constant 2D distribution (Pharr, Jakob & Humphreys 2016, "Physically Based Rendering", 13.6.7): cumulative
-  // weights over rows, and over the pixels of each row. A pixel's weight is the mean of what `radiance` gives inside it: by
-  // its own value alone, the rim of a sun would be bright and hardly ever drawn.
+  // Piecewise-constant 2D distribution (Pharr, Jakob & Humphreys 2016, "Physically Based Rendering", 13.6.7):
+  // cumulative weights over rows, and over the pixels of each row. A pixel's weight is the mean of what
+  // `radiance` gives inside it: by its own value alone, the rim of a sun would be bright and hardly ever
+  // drawn.
   std::vector<float> rows_, columns_, weights_;
   float total_ = 0, mean_ = 0;
 };

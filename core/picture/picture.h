@@ -7,7 +7,8 @@
 
 namespace dusk {
 
-/// Float pixels, row by row from the top, channels interleaved. Pixel (x, y) has its centre at (x + 0.5, y + 0.5).
+/// Float pixels, row by row from the top, channels interleaved. Pixel (x, y) has its centre at (x + 0.5, y +
+/// 0.5).
 struct Picture {
   int width = 0, height = 0;
   std::vector<std::string> channels;
@@ -38,7 +39,8 @@ struct PhotoInfo {
 };
 
 /// A photograph as read: three channels R, G, B, turned upright.
-/// `sceneLinear` false: display code values, sRGB-encoded, 0..1 (another embedded profile has been converted).
+/// `sceneLinear` false: display code values, sRGB-encoded, 0..1 (another embedded profile has been
+/// converted).
 struct Photo {
   Picture picture;
   PhotoInfo info;

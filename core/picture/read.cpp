@@ -28,12 +28,14 @@ Result<Opened> openChecked(const std::filesystem::path& file) {
   auto input = OIIO::ImageInput::open(file.string());
   if (!input) {
     const std::string ignored = OIIO::geterror();
-    return unreadable(file, "it is damaged or not a JPEG, PNG, TIFF, EXR or HDR file. Export it again and retry.");
+    return unreadable(file,
+                      "it is damaged or not a JPEG, PNG, TIFF, EXR or HDR file. Export it again and retry.");
   }
   const OIIO::ImageSpec spec = input->spec();
   if (spec.width <= 0 || spec.height <= 0 || spec.depth > 1 || spec.nchannels <= 0 ||
       (long long)spec.width * spec.height > maxPixels)
-    return unreadable(file, "its header claims " + std::to_string(spec.width) + " x " + std::to_string(spec.height) +
+    return unreadable(file, "its header claims " + std::to_string(spec.width) + " x " +
+                                std::to_string(spec.height) +
                                 " pixels, more than fits. Check the file, or make it smaller.");
   return Opened{std::move(input), spec};
 }
@@ -42,7 +44,8 @@ Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, in
   Picture picture(opened.spec.width, opened.spec.height, {});
   for (int c = 0; c < channels; ++c) picture.channels.push_back(opened.spec.channel_name(c));
   picture.pixels.resize(size_t(picture.width) * picture.height * channels);
-  const bool read = opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data());
+  const bool read =
+      opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data());
   if (!read || opened.input->has_error()) {
     const std::string ignored = opened.input->geterror();
     return unreadable(file, "the file ends too early or is damaged. Copy or export it again and retry.");
@@ -65,7 +68,8 @@ Picture asRgb(Picture picture) {
 
 Picture upright(Picture picture, int orientation) {
   if (orientation <= 1) return picture;
-  OIIO::ImageBuf buffer(OIIO::ImageSpec(picture.width, picture.height, 3, OIIO::TypeFloat), picture.pixels.data());
+  OIIO::ImageBuf buffer(OIIO::ImageSpec(picture.width, picture.height, 3, OIIO::TypeFloat),
+                        picture.pixels.data());
   buffer.specmod().attribute("Orientation", orientation);
   const OIIO::ImageBuf turned = OIIO::ImageBufAlgo::reorient(buffer);
   Picture result = Picture::rgb(turned.spec().width, turned.spec().height);
@@ -92,7 +96,8 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   photo.info = readExif(file);
   const auto* icc = spec.find_attribute("ICCProfile");
   if (!photo.sceneLinear && icc && icc->type().basetype == OIIO::TypeDesc::UINT8) {
-    auto name = convertToSrgb(photo.picture, {static_cast<const std::byte*>(icc->data()), size_t(icc->type().size())});
+    auto name = convertToSrgb(photo.picture,
+                              {static_cast<const std::byte*>(icc->data()), size_t(icc->type().size())});
     photo.info.profile = name ? *name : "unusable profile, read as sRGB";
   }
   photo.picture = upright(std::move(photo.picture), readOrientation(file));

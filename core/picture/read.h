@@ -6,10 +6,10 @@
 
 namespace dusk {
 
-/// Reads a JPEG, PNG, TIFF or EXR as a photograph: EXIF read, turned upright, an embedded ICC profile converted to
-/// sRGB primaries and encoding. EXR and HDR files, and float TIFFs, are taken as scene-linear Rec.709.
-/// Error (unreadable): not a picture, truncated, or larger than `maxPixels` by its own header (checked before any
-/// memory is taken).
+/// Reads a JPEG, PNG, TIFF or EXR as a photograph: EXIF read, turned upright, an embedded ICC profile
+/// converted to sRGB primaries and encoding. EXR and HDR files, and float TIFFs, are taken as scene-linear
+/// Rec.709. Error (unreadable): not a picture, truncated, or larger than `maxPixels` by its own header
+/// (checked before any memory is taken).
 Result<Photo> readPhoto(const std::filesystem::path& file);
 
 /// Reads an EXR, HDR, TIFF or 8-bit picture as scene-linear light values; 8-bit code values are sRGB-decoded.

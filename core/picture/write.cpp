@@ -8,7 +8,8 @@ namespace dusk {
 namespace {
 
 Error writeFailed(const std::filesystem::path& file, const std::string& detail) {
-  return {"Writing " + file.string() + " failed: " + detail + " Check the folder and the free space on its disk."};
+  return {"Writing " + file.string() + " failed: " + detail +
+          " Check the folder and the free space on its disk."};
 }
 
 OIIO::ImageSpec specOf(const Picture& picture, OIIO::TypeDesc type) {

@@ -8,8 +8,8 @@
 
 namespace dusk {
 
-/// Writes display code values (0..1, rounded to the nearest of 256) as an 8-bit PNG, tagged sRGB. One to four channels;
-/// a fourth is alpha. Atomic: see replaceFileAtomically.
+/// Writes display code values (0..1, rounded to the nearest of 256) as an 8-bit PNG, tagged sRGB. One to four
+/// channels; a fourth is alpha. Atomic: see replaceFileAtomically.
 Outcome writePng8(const std::filesystem::path& file, const Picture& picture);
 
 /// One part of a multi-part EXR: its name, and a picture whose channel names become the file's.

@@ -93,9 +93,9 @@ fs::path importWorkerProgram() {
   if (const char* said = std::getenv("DUSK_IMPORT_WORKER"); said && *said) return said;
   std::error_code code;
   const fs::path folder = fs::read_symlink("/proc/self/exe", code).parent_path();
-  for (const fs::path& candidate : {folder / "dusk-import-worker", folder / "../import_worker/dusk-import-worker",
-                                    folder / "../../import_worker/dusk-import-worker",
-                                    folder / "../libexec/dusk-import-worker"})
+  for (const fs::path& candidate :
+       {folder / "dusk-import-worker", folder / "../import_worker/dusk-import-worker",
+        folder / "../../import_worker/dusk-import-worker", folder / "../libexec/dusk-import-worker"})
     if (fs::exists(candidate, code)) return fs::weakly_canonical(candidate, code);
   return folder / "dusk-import-worker";
 }
@@ -116,13 +116,16 @@ Result<Model> importModel(const fs::path& file, Progress& progress, const Import
     return result;
   };
   const std::string name = file.filename().string();
-  if (!end) return give(Error{"The import program could not be started. Gentle Dusk is not installed whole."});
+  if (!end)
+    return give(Error{"The import program could not be started. Gentle Dusk is not installed whole."});
   if (end->cancelled) return give(cancelledError());
   if (end->tooLong)
     return give(Error{"Reading " + name + " took longer than " + std::to_string(int(limits.seconds)) +
-                      " s and was ended. Export it simpler, or as another format.", ErrorKind::unreadable});
+                          " s and was ended. Export it simpler, or as another format.",
+                      ErrorKind::unreadable});
   if (WIFSIGNALED(end->status))
-    return give(Error{"The reader broke on " + name + ". Nothing else is harmed; export the file again, or as another format.",
+    return give(Error{"The reader broke on " + name +
+                          ". Nothing else is harmed; export the file again, or as another format.",
                       ErrorKind::unreadable});
   if (WEXITSTATUS(end->status) != 0)
     return give(Error{end->said.empty() ? "Cannot read " + name + "." : end->said, ErrorKind::unreadable});

@@ -6,9 +6,12 @@ namespace {
 /// Rotation that brings the model's up-axis to +Z, keeping a right-handed frame.
 Triadd upright(UpAxis up) {
   switch (up) {
-    case UpAxis::x: return {{0, 0, 1}, {1, 0, 0}, {0, 1, 0}};
-    case UpAxis::y: return {{1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
-    case UpAxis::z: break;
+    case UpAxis::x:
+      return {{0, 0, 1}, {1, 0, 0}, {0, 1, 0}};
+    case UpAxis::y:
+      return {{1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
+    case UpAxis::z:
+      break;
   }
   return {};
 }

@@ -9,7 +9,8 @@
 
 namespace dusk {
 
-/// Triangles in the file's own unit. One normal per vertex (unit length); texture coordinates empty or one per vertex.
+/// Triangles in the file's own unit. One normal per vertex (unit length); texture coordinates empty or one
+/// per vertex.
 struct Mesh {
   std::vector<Vec3f> positions, normals;
   std::vector<Vec2f> uvs;
@@ -27,7 +28,8 @@ struct Box {
   }
 };
 
-/// One thing with a shape in the assembly. `path` names it uniquely: "Gauge/Housing/Lid"; repeated names get " 2", " 3".
+/// One thing with a shape in the assembly. `path` names it uniquely: "Gauge/Housing/Lid"; repeated names get
+/// " 2", " 3".
 struct Part {
   std::string path, name;
   int parent = -1;  ///< index into Model::groups
@@ -63,8 +65,8 @@ struct Model {
   }
 };
 
-/// World from model for a placement: unit and up-axis applied, middle of the box over (x, y), its lowest point at the
-/// ground plus the lift. `box` is the model's own.
+/// World from model for a placement: unit and up-axis applied, middle of the box over (x, y), its lowest
+/// point at the ground plus the lift. `box` is the model's own.
 Similarity worldFromModel(const Product& product, const Placement& placement, const Box& box);
 
 /// True size in metres along world X, Y, Z before any turn.

@@ -72,7 +72,8 @@ class Reader {
 bool consistent(const Model& model) {
   for (const Part& p : model.parts) {
     const size_t n = p.mesh.positions.size();
-    if (p.mesh.normals.size() != n || (!p.mesh.uvs.empty() && p.mesh.uvs.size() != n) || p.mesh.indices.size() % 3)
+    if (p.mesh.normals.size() != n || (!p.mesh.uvs.empty() && p.mesh.uvs.size() != n) ||
+        p.mesh.indices.size() % 3)
       return false;
     for (const uint32_t i : p.mesh.indices)
       if (i >= n) return false;

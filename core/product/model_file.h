@@ -7,8 +7,8 @@
 
 namespace dusk {
 
-/// The worker's way of handing a model over, and the cache's: a flat binary file. Not an exchange format; a file of
-/// another version is refused and made anew.
+/// The worker's way of handing a model over, and the cache's: a flat binary file. Not an exchange format; a
+/// file of another version is refused and made anew.
 std::string modelBytes(const Model& model);
 /// Error (unreadable): truncated, another version, or indices that point outside.
 Result<Model> modelFromBytes(std::span<const char> bytes);

@@ -15,11 +15,12 @@ struct FormatHabit {
   UpAxis up;
 };
 // What files of a kind usually mean; glTF's is its standard.
-constexpr FormatHabit habits[] = {
-    {".gltf", 1.0, "glTF is in metres", UpAxis::y},          {".glb", 1.0, "glTF is in metres", UpAxis::y},
-    {".fbx", 0.01, "FBX is usually in centimetres", UpAxis::y}, {".obj", 1.0, "OBJ states no unit; taken as metres", UpAxis::y},
-    {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z},
-    {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z}};
+constexpr FormatHabit habits[] = {{".gltf", 1.0, "glTF is in metres", UpAxis::y},
+                                  {".glb", 1.0, "glTF is in metres", UpAxis::y},
+                                  {".fbx", 0.01, "FBX is usually in centimetres", UpAxis::y},
+                                  {".obj", 1.0, "OBJ states no unit; taken as metres", UpAxis::y},
+                                  {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z},
+                                  {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z}};
 
 Vec3f transformed(const aiMatrix4x4& m, const aiVector3D& v) {
   const aiVector3D r = m * v;
@@ -63,14 +64,16 @@ class NodeWalk {
       const aiVector3D n = normalTurn * from.mNormals[i];
       const Vec3f normal(n.x, n.y, n.z);
       part.mesh.normals.push_back(normal.length2() > 0 ? normal.normalized() : Vec3f(0, 0, 1));
-      if (from.HasTextureCoords(0)) part.mesh.uvs.emplace_back(from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y);
+      if (from.HasTextureCoords(0))
+        part.mesh.uvs.emplace_back(from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y);
     }
     for (unsigned i = 0; i < from.mNumFaces; ++i)
       if (from.mFaces[i].mNumIndices == 3)
         for (unsigned k = 0; k < 3; ++k) part.mesh.indices.push_back(from.mFaces[i].mIndices[k]);
     if (part.mesh.indices.empty()) return;
     aiColor4D colour;
-    if (scene_.mMaterials && scene_.mMaterials[from.mMaterialIndex]->Get(AI_MATKEY_COLOR_DIFFUSE, colour) == aiReturn_SUCCESS) {
+    if (scene_.mMaterials &&
+        scene_.mMaterials[from.mMaterialIndex]->Get(AI_MATKEY_COLOR_DIFFUSE, colour) == aiReturn_SUCCESS) {
       part.hasColour = true;
       part.colour = {colour.r, colour.g, colour.b};
     }
@@ -102,9 +105,10 @@ Result<Model> readMesh(const std::filesystem::path& file) {
     Assimp::Importer importer;
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
     importer.SetPropertyFloat(AI_CONFIG_PP_GSN_MAX_SMOOTHING_ANGLE, 40.0f);
-    const aiScene* scene = importer.ReadFile(
-        file.string(), aiProcess_Triangulate | aiProcess_JoinIdenticalVertices | aiProcess_GenSmoothNormals |
-                           aiProcess_SortByPType | aiProcess_FindDegenerates | aiProcess_ValidateDataStructure);
+    const aiScene* scene =
+        importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_JoinIdenticalVertices |
+                                             aiProcess_GenSmoothNormals | aiProcess_SortByPType |
+                                             aiProcess_FindDegenerates | aiProcess_ValidateDataStructure);
     if (!scene || !scene->mRootNode)
       return Error{"Cannot read " + file.string() + ": " + importer.GetErrorString() + ". Export it again.",
                    ErrorKind::unreadable};
@@ -128,8 +132,9 @@ Result<Model> readModel(const std::filesystem::path& file) {
   const bool known = step || std::any_of(std::begin(habits), std::end(habits),
                                          [&](const FormatHabit& h) { return ending == h.ending; });
   if (!known)
-    return Error{"Gentle Dusk reads STEP, OBJ, glTF, FBX, STL and PLY models; '" + ending + "' is none of them.",
-                 ErrorKind::unreadable};
+    return Error{
+        "Gentle Dusk reads STEP, OBJ, glTF, FBX, STL and PLY models; '" + ending + "' is none of them.",
+        ErrorKind::unreadable};
   auto model = step ? readStep(file, 0.0001) : readMesh(file);
   if (model && model->parts.empty())
     return Error{file.string() + " was read, but has no surfaces in it.", ErrorKind::unreadable};

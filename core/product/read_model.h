@@ -6,8 +6,9 @@
 
 namespace dusk {
 
-/// Reads a STEP file with its assembly tree, names and colours (OpenCASCADE, XCAF), tessellated with a chord error of
-/// `chordM` metres at most. Runs the reader in this process: only the import worker, the demo maker and tests call it.
+/// Reads a STEP file with its assembly tree, names and colours (OpenCASCADE, XCAF), tessellated with a chord
+/// error of `chordM` metres at most. Runs the reader in this process: only the import worker, the demo maker
+/// and tests call it.
 Result<Model> readStep(const std::filesystem::path& file, double chordM);
 
 /// Reads OBJ, glTF/GLB, FBX, STL or PLY (Assimp): one part per mesh under its node.

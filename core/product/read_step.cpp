@@ -80,7 +80,8 @@ class AssemblyWalk {
 
   Model model;
 
-  void visit(const TDF_Label& label, const TopLoc_Location& place, int parent, std::optional<Vec3f> inherited) {
+  void visit(const TDF_Label& label, const TopLoc_Location& place, int parent,
+             std::optional<Vec3f> inherited) {
     TDF_Label shapeLabel = label;
     std::string name = nameOf(label);
     if (shapes_->IsReference(label)) {
@@ -102,7 +103,8 @@ class AssemblyWalk {
         visit(child, place * shapes_->GetLocation(child), self, inherited);
       return;
     }
-    addPart(shapeLabel, place, Part{path, name, parent, {}, inherited.has_value(), inherited.value_or(Vec3f(0.6f))});
+    addPart(shapeLabel, place,
+            Part{path, name, parent, {}, inherited.has_value(), inherited.value_or(Vec3f(0.6f))});
   }
 
  private:
@@ -124,7 +126,8 @@ class AssemblyWalk {
       if (byColour.size() > 1) {
         one.colour = {colour[0], colour[1], colour[2]};
         one.hasColour = true;
-        if (one.colour != part.colour) one.name += " (face colour)", one.path = uniquePath(taken_, one.path + " face");
+        if (one.colour != part.colour)
+          one.name += " (face colour)", one.path = uniquePath(taken_, one.path + " face");
       }
       model.parts.push_back(std::move(one));
     }
@@ -141,8 +144,9 @@ Result<Model> read(const std::filesystem::path& file, double chordM) {
   reader.SetColorMode(true);
   reader.SetNameMode(true);
   if (reader.ReadFile(file.c_str()) != IFSelect_RetDone)
-    return Error{"Cannot read " + file.string() + " as STEP: it is damaged or not a STEP file. Export it again.",
-                 ErrorKind::unreadable};
+    return Error{
+        "Cannot read " + file.string() + " as STEP: it is damaged or not a STEP file. Export it again.",
+        ErrorKind::unreadable};
   Handle(TDocStd_Document) document;
   const Handle(XCAFApp_Application) application = XCAFApp_Application::GetApplication();
   application->NewDocument("BinXCAF", document);
@@ -172,7 +176,8 @@ Result<Model> readStep(const std::filesystem::path& file, double chordM) {
   try {
     return read(file, chordM);
   } catch (const Standard_Failure& failure) {
-    return Error{"Reading " + file.string() + " failed inside: " + failure.GetMessageString(), ErrorKind::unreadable};
+    return Error{"Reading " + file.string() + " failed inside: " + failure.GetMessageString(),
+                 ErrorKind::unreadable};
   } catch (const std::exception& failure) {
     return Error{"Reading " + file.string() + " failed inside: " + failure.what(), ErrorKind::unreadable};
   }

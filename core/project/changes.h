@@ -3,8 +3,8 @@
 
 namespace dusk {
 
-/// What must be made anew when a shot goes from one value to another. Each flag implies only its own work: a grade
-/// never traces, a surface never rebuilds geometry.
+/// What must be made anew when a shot goes from one value to another. Each flag implies only its own work: a
+/// grade never traces, a surface never rebuilds geometry.
 struct Changes {
   bool plate = false;     ///< other photograph, or other view to undo on it
   bool geometry = false;  ///< other model, or other parts shown

@@ -6,8 +6,8 @@
 
 namespace dusk {
 
-/// Undo as a list of earlier values. Steps of one gesture (a drag, a turned wheel) share a `gesture` number and become
-/// one step; 0 never joins.
+/// Undo as a list of earlier values. Steps of one gesture (a drag, a turned wheel) share a `gesture` number
+/// and become one step; 0 never joins.
 class History {
  public:
   explicit History(Project start = {}) : steps_{{std::move(start), {}, 0}} {}

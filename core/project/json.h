@@ -53,19 +53,19 @@ DUSK_FIELDS(Triadd, x, y, z)
 DUSK_FIELDS(Camera, width, height, focalPx, cx, cy, k1, k2, axes, position)
 DUSK_FIELDS(VantageSigma, focalPx, tiltDegrees, rollDegrees, heightM)
 DUSK_FIELDS(Vantage, solved, camera, sigma, rmsPx, locked)
-DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat, clearcoatRoughness,
-            emission)
+DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
+            clearcoatRoughness, emission)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts)
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored)
-DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees, positionM,
-            targetM, widthM, heightM)
+DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
+            positionM, targetM, widthM, heightM)
 DUSK_FIELDS(Contact, groundCatches)
 DUSK_FIELDS(RenderSettings, samples, seed, bounces)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, view)
 DUSK_FIELDS(Deliverable, kind, fileName)
-DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, placements, surroundings, lamps, gnomon, contact, render, blend,
-            deliverables)
+DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, placements, surroundings, lamps, gnomon, contact,
+            render, blend, deliverables)
 DUSK_FIELDS(Project, name, products, surfaces, shots)
 #undef DUSK_FIELDS
 

@@ -8,8 +8,8 @@
 
 #include "core/base/maths.h"
 
-/// The document: plain values and ids, nothing else. Lengths in metres, angles in degrees, pixel positions in pixels
-/// of the plate, colours scene-linear Rec.709. An edit is a function Project -> Project.
+/// The document: plain values and ids, nothing else. Lengths in metres, angles in degrees, pixel positions in
+/// pixels of the plate, colours scene-linear Rec.709. An edit is a function Project -> Project.
 namespace dusk {
 
 /// A file outside the document: its path relative to the project's folder, and the hash of its content.
@@ -19,7 +19,8 @@ struct AssetRef {
   bool empty() const { return path.empty(); }
 };
 
-// ---- vantage ---------------------------------------------------------------------------------------------------
+// ---- vantage
+// ---------------------------------------------------------------------------------------------------
 
 /// Which world axis a stroke follows: a is +X, b is +Y (both level), up is +Z.
 enum class Run { a, b, up };
@@ -93,9 +94,11 @@ struct Vantage {
   bool operator==(const Vantage&) const = default;
 };
 
-// ---- products, surfaces ----------------------------------------------------------------------------------------
+// ---- products, surfaces
+// ----------------------------------------------------------------------------------------
 
-/// How a part looks. Energy-conserving layers from below: diffuse or metal or transmitting base, clearcoat over all.
+/// How a part looks. Energy-conserving layers from below: diffuse or metal or transmitting base, clearcoat
+/// over all.
 struct Surface {
   std::string id, name;
   Vec3d baseColour{0.5, 0.5, 0.5};
@@ -113,14 +116,17 @@ struct Product {
   AssetRef model;
   double metresPerUnit = 0.001;
   UpAxis up = UpAxis::z;
-  std::map<std::string, std::string> surfaceOfPart;  ///< part path -> surface id; others show their own colour
+  std::map<std::string, std::string>
+      surfaceOfPart;  ///< part path -> surface id; others show their own colour
   std::set<std::string> hiddenParts;
   bool operator==(const Product&) const = default;
 };
 
-// ---- shots -----------------------------------------------------------------------------------------------------
+// ---- shots
+// -----------------------------------------------------------------------------------------------------
 
-/// Where a product stands: the spot of its middle on the ground, its turn about the upright, and how high it is lifted.
+/// Where a product stands: the spot of its middle on the ground, its turn about the upright, and how high it
+/// is lifted.
 struct Placement {
   std::string id, productId;
   double xM = 0, yM = 0, liftM = 0, turnDegrees = 0;
@@ -145,8 +151,8 @@ struct Lamp {
   /// Sun: irradiance on a surface that faces it, in EV over what makes a white sheet photo white (pi).
   /// Area: radiance in EV over photo white.
   double powerEv = 0;
-  double azimuthDegrees = 0, elevationDegrees = 30, discDegrees = 0.53;     // sun; azimuth clockwise from +Y
-  Vec3d positionM{0, 0, 1.5};                                               // area: centre; it faces targetM
+  double azimuthDegrees = 0, elevationDegrees = 30, discDegrees = 0.53;  // sun; azimuth clockwise from +Y
+  Vec3d positionM{0, 0, 1.5};                                            // area: centre; it faces targetM
   Vec3d targetM{0, 0, 0};
   double widthM = 0.6, heightM = 0.6;
   bool operator==(const Lamp&) const = default;
@@ -167,7 +173,8 @@ struct RenderSettings {
 /// What is done to the product before it goes over the plate, and the view all is shown and delivered in.
 struct BlendSettings {
   double exposureEv = 0;
-  double warmth = 0;  ///< -1 (bluer) to +1 (warmer): shift of the white along the Planckian locus, in 100 mired
+  double warmth =
+      0;  ///< -1 (bluer) to +1 (warmer): shift of the white along the Planckian locus, in 100 mired
   std::string view = "plain sRGB";
   bool operator==(const BlendSettings&) const = default;
 };

@@ -3,7 +3,7 @@
 namespace dusk {
 namespace {
 
-constexpr int reach = 4;         // pixels either way: farther out, small things beside the edge would speak too
+constexpr int reach = 4;  // pixels either way: farther out, small things beside the edge would speak too
 constexpr int stepsPerPixel = 4;
 
 float grey(const Picture& p, double x, double y) { return luminance(sampleBilinear(p, float(x), float(y))); }
@@ -14,8 +14,8 @@ Vec2d gradient(const Picture& p, int x, int y) {
           (l(-1, 1) + 2 * l(0, 1) + l(1, 1) - l(-1, -1) - 2 * l(0, -1) - l(1, -1)) / 8.0};
 }
 
-/// The middle of the sharpest quarter: rounded and shaded things are soft by themselves; what the lens can do shows in the
-/// sharp ones.
+/// The middle of the sharpest quarter: rounded and shaded things are soft by themselves; what the lens can do
+/// shows in the sharp ones.
 std::optional<EdgeMeasure> typicalSharp(std::vector<EdgeMeasure>& edges) {
   if (edges.size() < 12) return {};
   const auto at = edges.begin() + long(edges.size() / 8);
@@ -26,7 +26,8 @@ std::optional<EdgeMeasure> typicalSharp(std::vector<EdgeMeasure>& edges) {
 
 }  // namespace
 
-std::optional<EdgeMeasure> measureEdge(const Picture& picture, const Vec2d& at, const Vec2d& across, double contrast) {
+std::optional<EdgeMeasure> measureEdge(const Picture& picture, const Vec2d& at, const Vec2d& across,
+                                       double contrast) {
   const int n = reach * stepsPerPixel;
   std::vector<float> profile(2 * n + 1);
   for (int i = -n; i <= n; ++i) {
@@ -75,7 +76,8 @@ EdgeComparison compareEdges(const Picture& shown, const Passes& passes) {
       if (alpha(x, y) > 0.2f && alpha(x, y) < 0.8f) {
         const Vec2d g = gradient(shown, x, y);
         if (g.length() > 0.01)
-          if (const auto edge = measureEdge(shown, {x + 0.5, y + 0.5}, g.normalized())) product.push_back(*edge);
+          if (const auto edge = measureEdge(shown, {x + 0.5, y + 0.5}, g.normalized()))
+            product.push_back(*edge);
       }
     }
   result.product = typicalSharp(product);
@@ -94,7 +96,8 @@ EdgeComparison compareEdges(const Picture& shown, const Passes& passes) {
     for (int x = std::max(reach + 2, x0 - mx); x < std::min(w - reach - 2, x1 + mx); x += 2) {
       const Vec2d g = gradient(shown, x, y);
       if (g.length() < 0.045 || !clear(x, y)) continue;
-      if (const auto edge = measureEdge(shown, {x + 0.5, y + 0.5}, g.normalized(), 0.12)) photo.push_back(*edge);
+      if (const auto edge = measureEdge(shown, {x + 0.5, y + 0.5}, g.normalized(), 0.12))
+        photo.push_back(*edge);
     }
   result.photo = typicalSharp(photo);
   return result;

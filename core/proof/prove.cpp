@@ -12,7 +12,8 @@ namespace {
 
 double azimuthDegrees(const Vec3d& d) { return degrees(std::atan2(d.x, d.y)); }
 
-/// How much of its light the ground near the products would have to return for the photo to be as bright as it is.
+/// How much of its light the ground near the products would have to return for the photo to be as bright as
+/// it is.
 std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
   if (shot.plate.empty() || shot.placements.empty() || !shot.vantage.solved) return {};
   const auto plate = assets.plate(shot.plate, shot.blend.view);
@@ -27,9 +28,12 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
     for (int k = -8; k <= 8; ++k) {
       const Vec3d spot(p.xM + i * 0.08, p.yM + k * 0.08, 0);
       const auto pixel = projected(shot.vantage.camera, spot);
-      if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= (*plate)->width || pixel->y >= (*plate)->height) continue;
+      if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= (*plate)->width ||
+          pixel->y >= (*plate)->height)
+        continue;
       const double light = luminance(lights.groundIrradiance(toFloat(spot)));
-      if (light > 0) tones.push_back(luminance(sampleBilinear(**plate, float(pixel->x), float(pixel->y))) * pi / light);
+      if (light > 0)
+        tones.push_back(luminance(sampleBilinear(**plate, float(pixel->x), float(pixel->y))) * pi / light);
     }
   if (tones.size() < 20) return {};
   std::nth_element(tones.begin(), tones.begin() + long(tones.size() / 2), tones.end());
@@ -94,11 +98,12 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
                         std::abs(wrapDegrees(*shadows.productDegrees - *shadows.photoDegrees)), 0, 3, "deg",
                         "Turn the panorama, or the sun, until the two needles meet.", "Light"});
   for (const Placement& p : shot.placements)
-    findings.push_back({"contact-gap", "gap between the product and the ground", p.liftM * 1000, -0.5, 0.5, "mm",
-                        "Set the lift to 0 so that the lowest point stands on the ground.", "Product"});
+    findings.push_back({"contact-gap", "gap between the product and the ground", p.liftM * 1000, -0.5, 0.5,
+                        "mm", "Set the lift to 0 so that the lowest point stands on the ground.", "Product"});
   if (const auto tone = groundTone(shot, assets))
-    findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85, "%",
-                        "Change the panorama's gain until the ground returns what such a ground does.", "Light"});
+    findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
+                        "%", "Change the panorama's gain until the ground returns what such a ground does.",
+                        "Light"});
   if (!passes) return findings;
 
   double cover = 0;
@@ -106,13 +111,15 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
   if (!shot.placements.empty())
     findings.push_back({"in-picture", "part of the picture the product covers",
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
-                        "The product is not in the picture, or fills it: move it or check its unit.", "Product"});
+                        "The product is not in the picture, or fills it: move it or check its unit.",
+                        "Product"});
   const auto plate = shot.plate.empty() ? Result<std::shared_ptr<const Picture>>(Error{})
                                         : assets.plate(shot.plate, shot.blend.view);
   const auto view = assets.view(shot.blend.view);
   if (!plate || !view) return findings;
-  findings.push_back({"resolution", "render size against the photo's", 100.0 * passes->width() / (*plate)->width, 100, 100,
-                      "%", "Deliver at the photo's own size.", "Deliver"});
+  findings.push_back({"resolution", "render size against the photo's",
+                      100.0 * passes->width() / (*plate)->width, 100, 100, "%",
+                      "Deliver at the photo's own size.", "Deliver"});
   if (passes->width() == (*plate)->width && passes->height() == (*plate)->height) {
     const EdgeComparison edges = compareEdges(displayed(blend(shot, *passes, plate->get()), **view), *passes);
     if (const auto finding = edgeFinding(edges)) findings.push_back(*finding);
@@ -122,15 +129,28 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
 
 std::optional<Finding> edgeFinding(const EdgeComparison& edges) {
   if (!edges.product || !edges.photo) return {};
-  return Finding{"edge-softness", "product edge width over the photo's", edges.product->widthPx / edges.photo->widthPx, 0.7,
-                 1.4, "x", "The product's outline is sharper or softer than the photo's lens.", "Blend"};
+  return Finding{"edge-softness",
+                 "product edge width over the photo's",
+                 edges.product->widthPx / edges.photo->widthPx,
+                 0.7,
+                 1.4,
+                 "x",
+                 "The product's outline is sharper or softer than the photo's lens.",
+                 "Blend"};
 }
 
 std::string findingsJson(const std::vector<Finding>& findings) {
   auto out = nlohmann::json::array();
   for (const Finding& f : findings)
-    out.push_back({{"id", f.id}, {"what", f.what}, {"value", f.value}, {"low", f.low}, {"high", f.high},
-                   {"unit", f.unit}, {"ok", f.ok()}, {"remedy", f.remedy}, {"station", f.station}});
+    out.push_back({{"id", f.id},
+                   {"what", f.what},
+                   {"value", f.value},
+                   {"low", f.low},
+                   {"high", f.high},
+                   {"unit", f.unit},
+                   {"ok", f.ok()},
+                   {"remedy", f.remedy},
+                   {"station", f.station}});
   return out.dump(2) + "\n";
 }
 

@@ -10,8 +10,9 @@ namespace dusk {
 
 /// One check: a number beside its threshold, and what to do when it is off.
 struct Finding {
-  std::string id;       ///< "line-fit", "shadow-angle", "contact-gap", "ground-tone", "edge-softness", "resolution"
-  std::string what;     ///< in plain words
+  std::string
+      id;  ///< "line-fit", "shadow-angle", "contact-gap", "ground-tone", "edge-softness", "resolution"
+  std::string what;                     ///< in plain words
   double value = 0, low = 0, high = 0;  ///< proved when low <= value <= high
   std::string unit;
   std::string remedy;   ///< what to do when it is off
@@ -27,11 +28,12 @@ struct ShadowComparison {
 };
 ShadowComparison compareShadows(const Shot& shot, AssetStore& assets);
 
-/// Direction towards the light that casts the product's main shadow: the strongest lamp, or the panorama's brightest spot
-/// when that stands out; nothing under an even sky.
+/// Direction towards the light that casts the product's main shadow: the strongest lamp, or the panorama's
+/// brightest spot when that stands out; nothing under an even sky.
 std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets);
 
-/// All checks that can be made. `passes` may be null (nothing rendered yet): the checks that need pixels are left out.
+/// All checks that can be made. `passes` may be null (nothing rendered yet): the checks that need pixels are
+/// left out.
 std::vector<Finding> prove(const Project& project, size_t shot, AssetStore& assets, const Passes* passes);
 
 /// The softness check of an edge comparison, when both kinds of edge were found.

@@ -81,9 +81,15 @@ std::shared_ptr<const T> AssetStore::loaded(const Kept<T>& in, const AssetRef& r
   return found == in.end() ? nullptr : found->second;
 }
 
-std::shared_ptr<const Model> AssetStore::loadedModel(const AssetRef& ref) const { return loaded(models_, ref); }
-std::shared_ptr<const Photo> AssetStore::loadedPhoto(const AssetRef& ref) const { return loaded(photos_, ref); }
-std::shared_ptr<const Panorama> AssetStore::loadedPanorama(const AssetRef& ref) const { return loaded(panoramas_, ref); }
+std::shared_ptr<const Model> AssetStore::loadedModel(const AssetRef& ref) const {
+  return loaded(models_, ref);
+}
+std::shared_ptr<const Photo> AssetStore::loadedPhoto(const AssetRef& ref) const {
+  return loaded(photos_, ref);
+}
+std::shared_ptr<const Panorama> AssetStore::loadedPanorama(const AssetRef& ref) const {
+  return loaded(panoramas_, ref);
+}
 
 Result<std::shared_ptr<const ColourView>> AssetStore::view(const std::string& name) {
   return kept(views_, name, [&] { return ColourView::make(name); });

@@ -12,15 +12,16 @@
 
 namespace dusk {
 
-/// The heavy things a project links to, loaded once by path and held as immutable shared values. Safe to use from
-/// several threads; a load runs on the calling thread.
+/// The heavy things a project links to, loaded once by path and held as immutable shared values. Safe to use
+/// from several threads; a load runs on the calling thread.
 class AssetStore {
  public:
   /// Paths in the project are relative to `folder`.
   explicit AssetStore(std::filesystem::path folder = {}) : folder_(std::move(folder)) {}
 
   std::filesystem::path pathOf(const AssetRef& ref) const;
-  /// A reference to `file`: relative to the folder where that is possible without climbing out of it, and hashed.
+  /// A reference to `file`: relative to the folder where that is possible without climbing out of it, and
+  /// hashed.
   Result<AssetRef> refer(const std::filesystem::path& file) const;
 
   Result<std::shared_ptr<const Photo>> photo(const AssetRef& ref);

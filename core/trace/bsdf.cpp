@@ -48,7 +48,8 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   const ggx::Albedo e = ggx::albedo(wo_.z, alpha_), mean = ggx::meanAlbedo(alpha_);
   compensation_ = Rgb(1) + p.base * ((1 - e.whole()) / std::max(e.whole(), 1e-3f));
   const float edge = grazing(dielectricF0_);
-  const float s = dielectricF0_ * e.scale + edge * e.bias, meanS = dielectricF0_ * mean.scale + edge * mean.bias;
+  const float s = dielectricF0_ * e.scale + edge * e.bias,
+              meanS = dielectricF0_ * mean.scale + edge * mean.bias;
   coupling_ = (1 - s) / std::max(1 - meanS, 1e-4f);
   diffuse_ = p.base * (dielectric_ * (1 - p.transmission));
   const ggx::Albedo c = ggx::albedo(wo_.z, coatAlpha_);
@@ -106,8 +107,6 @@ Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
   return {wi, value(wi) / density, density, wide};
 }
 
-Rgb Bsdf::albedo() const {
-  return diffuse_ + Rgb(dielectric_ * dielectricF0_) + metal_ * metalness_;
-}
+Rgb Bsdf::albedo() const { return diffuse_ + Rgb(dielectric_ * dielectricF0_) + metal_ * metalness_; }
 
 }  // namespace dusk

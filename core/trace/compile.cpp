@@ -43,8 +43,10 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     else
       out.notes.push_back(loaded.error().message);
   }
-  const bool lit = panorama || std::any_of(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
-  scene.lights = std::make_shared<Lights>(panorama, shot.surroundings, shot.lamps, Rgb(lit ? 0 : evenSkyRadiance));
+  const bool lit =
+      panorama || std::any_of(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
+  scene.lights =
+      std::make_shared<Lights>(panorama, shot.surroundings, shot.lamps, Rgb(lit ? 0 : evenSkyRadiance));
 
   std::vector<PlacedGeometry::Instance> instances;
   for (const Placement& placement : shot.placements) {
@@ -56,7 +58,8 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       out.notes.push_back(model.error().message);
       continue;
     }
-    instances.push_back({cache.get(*model, product->hiddenParts), worldFromModel(*product, placement, (*model)->box())});
+    instances.push_back(
+        {cache.get(*model, product->hiddenParts), worldFromModel(*product, placement, (*model)->box())});
     auto& materials = scene.materials.emplace_back();
     for (const Part& part : (*model)->parts) {
       const auto given = product->surfaceOfPart.find(part.path);

@@ -5,8 +5,8 @@
 
 namespace dusk {
 
-/// The scene of one shot: assets loaded through `assets`, geometry through `cache`. A missing panorama or plate is left
-/// out and said in `notes`; a missing model is an error only when nothing else is placed.
+/// The scene of one shot: assets loaded through `assets`, geometry through `cache`. A missing panorama or
+/// plate is left out and said in `notes`; a missing model is an error only when nothing else is placed.
 struct Compiled {
   Scene scene;
   std::vector<std::string> notes;

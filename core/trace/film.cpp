@@ -17,8 +17,12 @@ bool Film::touched(int x, int y) const {
 }
 
 Passes Film::resolve() const {
-  Passes r{Picture::rgb(width_, height_), Picture(width_, height_, {"A"}), Picture::rgb(width_, height_),
-           Picture::rgb(width_, height_), Picture(width_, height_, {"N.X", "N.Y", "N.Z"}), Picture(width_, height_, {"Z"})};
+  Passes r{Picture::rgb(width_, height_),
+           Picture(width_, height_, {"A"}),
+           Picture::rgb(width_, height_),
+           Picture::rgb(width_, height_),
+           Picture(width_, height_, {"N.X", "N.Y", "N.Z"}),
+           Picture(width_, height_, {"Z"})};
   for (size_t i = 0; i < sums_.size(); ++i) {
     const Sums& p = sums_[i];
     const float n = std::max(p.count, 1.0f);

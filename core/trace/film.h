@@ -11,7 +11,8 @@ namespace dusk {
 struct Passes {
   Picture beauty;  ///< R, G, B: light from the product, premultiplied
   Picture alpha;   ///< A: cover by the product
-  Picture ratio;   ///< R, G, B: light on the ground with the product over without; exactly 1 where it changes nothing
+  Picture ratio;   ///< R, G, B: light on the ground with the product over without; exactly 1 where it changes
+                   ///< nothing
   Picture albedo;  ///< R, G, B, premultiplied
   Picture normal;  ///< N.X, N.Y, N.Z in the world, unit where covered
   Picture depth;   ///< Z along the optical axis, metres; 0 where nothing is
@@ -20,8 +21,8 @@ struct Passes {
   int height() const { return beauty.height; }
 };
 
-/// Sums of samples per pixel. A pixel's sum is made by one thread in sample order, so that the same samples give the
-/// same film to the last bit.
+/// Sums of samples per pixel. A pixel's sum is made by one thread in sample order, so that the same samples
+/// give the same film to the last bit.
 class Film {
  public:
   Film(int width, int height);

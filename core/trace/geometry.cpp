@@ -4,7 +4,8 @@
 
 namespace dusk {
 
-ModelGeometry::ModelGeometry(RTCDevice device, std::shared_ptr<const Model> model, const std::set<std::string>& hidden)
+ModelGeometry::ModelGeometry(RTCDevice device, std::shared_ptr<const Model> model,
+                             const std::set<std::string>& hidden)
     : model_(std::move(model)), scene_(rtcNewScene(device)) {
   rtcSetSceneFlags(scene_, RTC_SCENE_FLAG_ROBUST);
   for (size_t i = 0; i < model_->parts.size(); ++i) {
@@ -12,8 +13,8 @@ ModelGeometry::ModelGeometry(RTCDevice device, std::shared_ptr<const Model> mode
     if (hidden.contains(part.path) || part.mesh.indices.empty()) continue;
     RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
     // Embree's own buffers: it reads 16 bytes per vertex, past the end of a tight array.
-    void* positions = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3f),
-                                              part.mesh.positions.size());
+    void* positions = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                                              sizeof(Vec3f), part.mesh.positions.size());
     void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
                                             3 * sizeof(uint32_t), part.mesh.triangles());
     std::memcpy(positions, part.mesh.positions.data(), part.mesh.positions.size() * sizeof(Vec3f));

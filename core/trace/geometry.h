@@ -76,7 +76,8 @@ class PlacedGeometry {
   bool anything(const Ray& ray, float limit) const;
   const std::vector<Instance>& instances() const { return instances_; }
 
-  /// Geometric and interpolated normal (unit, world, as the file orients them) and texture coordinates at a hit.
+  /// Geometric and interpolated normal (unit, world, as the file orients them) and texture coordinates at a
+  /// hit.
   struct Detail {
     Vec3f geometricNormal, normal;
     Vec2f uv{0, 0};

@@ -34,7 +34,8 @@ struct Table {
         const Vec3f h = sampleVisible(wo, alpha, {(i + 0.5f) / n, (j + 0.5f) / n});
         const Vec3f wi = h * (2 * wo.dot(h)) - wo;
         if (wi.z <= 0) continue;
-        const float weight = g2(wo, wi, alpha) / g1(wo, alpha), m = 1 - wi.dot(h), m2 = m * m, f = m2 * m2 * m;
+        const float weight = g2(wo, wi, alpha) / g1(wo, alpha), m = 1 - wi.dot(h), m2 = m * m,
+                    f = m2 * m2 * m;
         sum.scale += weight * (1 - f), sum.bias += weight * f;
       }
     return {sum.scale / (n * n), sum.bias / (n * n)};

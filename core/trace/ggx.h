@@ -1,7 +1,8 @@
 #pragma once
 #include "core/base/maths.h"
 
-/// The GGX microfacet distribution with the Smith shadowing of correlated heights, in the local frame (z = normal).
+/// The GGX microfacet distribution with the Smith shadowing of correlated heights, in the local frame (z =
+/// normal).
 namespace dusk::ggx {
 
 inline float d(const Vec3f& h, float alpha) {
@@ -34,7 +35,8 @@ inline float pdfVisible(const Vec3f& wo, const Vec3f& h, float alpha) {
   return g1(wo, alpha) * std::max(0.0f, wo.dot(h)) * d(h, alpha) / std::max(wo.z, 1e-6f);
 }
 
-/// Directional albedo of the lobe under Schlick's Fresnel is `F0 * scale + bias`; with F = 1 it is `scale + bias`.
+/// Directional albedo of the lobe under Schlick's Fresnel is `F0 * scale + bias`; with F = 1 it is `scale +
+/// bias`.
 struct Albedo {
   float scale = 1, bias = 0;
   float whole() const { return scale + bias; }

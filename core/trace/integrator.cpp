@@ -18,7 +18,8 @@ Vec3f cosineDirection(const Vec2f& u) {
   return {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
 }
 
-/// Offset of a sample within a tent filter. A radius of 0.75 px makes edges about as steep as a sharp lens and sensor do.
+/// Offset of a sample within a tent filter. A radius of 0.75 px makes edges about as steep as a sharp lens
+/// and sensor do.
 double tent(float u) { return 0.75 * (u < 0.5f ? std::sqrt(2.0 * u) - 1 : 1 - std::sqrt(2.0 - 2.0 * u)); }
 
 // Least roughness met after a path has scattered at all, and after it has scattered widely.
@@ -33,7 +34,7 @@ struct Integrator::Shading {
   Triadf frame;  ///< z = shading normal on the viewer's side
   Vec3f wo;      ///< local
   BsdfParameters parameters;
-  bool inside;   ///< met from within the body
+  bool inside;  ///< met from within the body
 };
 
 Ray Integrator::cameraRay(const Vec2d& pixel) const {
@@ -52,10 +53,12 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   s.inside = detail.geometricNormal.dot(ray.direction) > 0;
   s.geometricNormal = s.inside ? -detail.geometricNormal : detail.geometricNormal;
   Vec3f normal = detail.normal.dot(s.geometricNormal) >= 0 ? detail.normal : -detail.normal;
-  scene_.materials[hit.instance][hit.part]->at({s.position, s.geometricNormal, detail.uv}, s.parameters, normal);
+  scene_.materials[hit.instance][hit.part]->at({s.position, s.geometricNormal, detail.uv}, s.parameters,
+                                               normal);
   // A normal bent away from the viewer would show black: lean it back until it just faces them.
   const Vec3f to = -ray.direction;
-  if (const float facing = normal.dot(to); facing < 0.01f) normal = (normal + to * (0.01f - facing)).normalized();
+  if (const float facing = normal.dot(to); facing < 0.01f)
+    normal = (normal + to * (0.01f - facing)).normalized();
   s.frame = triadAround(normal);
   s.wo = s.frame.toLocal(to);
   s.parameters.roughness = std::max(s.parameters.roughness, leastRoughness);
@@ -72,7 +75,8 @@ Rgb Integrator::clearness(Ray ray, float limit) const {
     const float through = s.parameters.transmission * (1 - s.parameters.metalness);
     if (through <= 0) return Rgb(0);
     // Straight through a slab both sides reflect alike: no total reflection here.
-    clear *= s.parameters.base * (through * (1 - dielectricReflectance(std::abs(s.wo.z), 1 / s.parameters.ior)));
+    clear *=
+        s.parameters.base * (through * (1 - dielectricReflectance(std::abs(s.wo.z), 1 / s.parameters.ior)));
     if (maxComponent(clear) < 1e-3f) return Rgb(0);
     ray.origin = offset(s.position, s.geometricNormal, ray.direction);
     limit -= hit.distance;
@@ -95,13 +99,15 @@ Rgb Integrator::directLight(const Shading& at, const Bsdf& bsdf, Sampler& sample
   return clear * value * light.radiance * (balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
 }
 
-/// The photographed ground's albedo, chosen so that the ground, lit as the scene lights it with nothing in the way, sends
-/// back what the photo shows there (outside the frame: what the panorama shows that way).
+/// The photographed ground's albedo, chosen so that the ground, lit as the scene lights it with nothing in
+/// the way, sends back what the photo shows there (outside the frame: what the panorama shows that way).
 Rgb Integrator::groundAlbedo(const Vec3f& point, const Vec3f& from) const {
   Rgb seen;
   const auto pixel = scene_.plate ? projected(scene_.camera, toDouble(point)) : std::nullopt;
-  if (pixel && pixel->x >= 0 && pixel->y >= 0 && pixel->x < scene_.camera.width && pixel->y < scene_.camera.height) {
-    const float sx = float(scene_.plate->width) / scene_.camera.width, sy = float(scene_.plate->height) / scene_.camera.height;
+  if (pixel && pixel->x >= 0 && pixel->y >= 0 && pixel->x < scene_.camera.width &&
+      pixel->y < scene_.camera.height) {
+    const float sx = float(scene_.plate->width) / scene_.camera.width,
+                sy = float(scene_.plate->height) / scene_.camera.height;
     seen = sampleBilinear(*scene_.plate, float(pixel->x) * sx, float(pixel->y) * sy);
   } else {
     seen = scene_.lights->sky(from);
@@ -125,11 +131,12 @@ Vec3f Integrator::refracted(const Shading& at, const Vec3f& direction, const Vec
   return (d + triadAround(d).toWorld({blur.x * spread, blur.y * spread, 0})).normalized();
 }
 
-Integrator::Passage Integrator::throughGlass(const Shading& at, const Vec3f& direction, float through, bool scattered,
-                                             float choice) {
+Integrator::Passage Integrator::throughGlass(const Shading& at, const Vec3f& direction, float through,
+                                             bool scattered, float choice) {
   if (scattered) {
     // Straight through, or (by the remaining chance) whatever the surface itself does.
-    const float chance = through * (1 - dielectricReflectance(std::min(1.0f, at.wo.z), 1 / at.parameters.ior));
+    const float chance =
+        through * (1 - dielectricReflectance(std::min(1.0f, at.wo.z), 1 / at.parameters.ior));
     if (choice < chance) return {Passage::onwards, direction, at.parameters.base};
     if (at.inside) return {Passage::absorbed, direction, Rgb(0)};
     return {Passage::reflects, direction, Rgb(1 / std::max(1 - chance, 1e-3f))};
@@ -162,8 +169,10 @@ Rgb Integrator::radiance(Ray ray, Sampler& sampler, float density, bool rough) c
       const LightSample light = lights.sample(at.position, u, sampler.next1());
       if (light.pdf > 0 && light.direction.z > 0) {
         const float cosine = light.direction.z;
-        const Rgb clear = clearness({offset(at.position, at.geometricNormal, light.direction), light.direction}, light.distance);
-        sum += carried * clear * albedo * light.radiance * (cosine / pif * balance(light.pdf, cosine / pif) / light.pdf);
+        const Rgb clear = clearness(
+            {offset(at.position, at.geometricNormal, light.direction), light.direction}, light.distance);
+        sum += carried * clear * albedo * light.radiance *
+               (cosine / pif * balance(light.pdf, cosine / pif) / light.pdf);
       }
       const Vec3f d = cosineDirection(v);
       carried *= albedo;

@@ -14,17 +14,20 @@ std::vector<unsigned char> worthGoingOn(const Film& film) {
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x)
       if (film.touched(x, y))
-        for (int k = std::max(0, x - margin); k <= std::min(w - 1, x + margin); ++k) rows[size_t(y) * w + k] = 1;
+        for (int k = std::max(0, x - margin); k <= std::min(w - 1, x + margin); ++k)
+          rows[size_t(y) * w + k] = 1;
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x)
       if (rows[size_t(y) * w + x])
-        for (int k = std::max(0, y - margin); k <= std::min(h - 1, y + margin); ++k) result[size_t(k) * w + x] = 1;
+        for (int k = std::max(0, y - margin); k <= std::min(h - 1, y + margin); ++k)
+          result[size_t(k) * w + x] = 1;
   return result;
 }
 
 }  // namespace
 
-bool render(const Scene& scene, Film& film, int passes, Progress& progress, const std::function<bool()>& afterPass) {
+bool render(const Scene& scene, Film& film, int passes, Progress& progress,
+            const std::function<bool()>& afterPass) {
   const Integrator integrator(scene);
   if (scene.geometry->empty()) {  // nothing placed changes nothing: every ratio stays exactly one
     film.passesDone = passes;

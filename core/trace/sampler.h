@@ -5,9 +5,9 @@
 
 namespace dusk {
 
-/// Owen-scrambled Sobol points, padded: every call draws from the first two Sobol dimensions with its own shuffle and
-/// scramble. Burley 2020, "Practical Hash-based Owen Scrambling", with the Laine-Karras permutation. The same (seed,
-/// pixel, index, call number) always gives the same point, whatever thread asks.
+/// Owen-scrambled Sobol points, padded: every call draws from the first two Sobol dimensions with its own
+/// shuffle and scramble. Burley 2020, "Practical Hash-based Owen Scrambling", with the Laine-Karras
+/// permutation. The same (seed, pixel, index, call number) always gives the same point, whatever thread asks.
 class Sampler {
  public:
   Sampler(uint32_t seed, uint32_t pixel, uint32_t index) : key_(mix(mix(seed) ^ pixel)), index_(index) {}
@@ -32,8 +32,8 @@ class Sampler {
     v = ((v >> 2) & 0x33333333u) | ((v & 0x33333333u) << 2);
     return ((v >> 1) & 0x55555555u) | ((v & 0x55555555u) << 1);
   }
-  /// Nested uniform (Owen) scramble of the number whose bits, reversed, are `v`. (The first Sobol dimension of an index is
-  /// its bits reversed, so this takes the index itself.)
+  /// Nested uniform (Owen) scramble of the number whose bits, reversed, are `v`. (The first Sobol dimension
+  /// of an index is its bits reversed, so this takes the index itself.)
   static uint32_t owen(uint32_t v, uint32_t key) {
     v += key;
     v ^= v * 0x6c50b47cu;
@@ -42,8 +42,8 @@ class Sampler {
     v ^= v * 0x8d22f6e6u;
     return reverse(v);
   }
-  /// Second Sobol dimension of an index, bits reversed: a product with Pascal's triangle modulo 2, which factors into five
-  /// half-word steps (Lucas' theorem).
+  /// Second Sobol dimension of an index, bits reversed: a product with Pascal's triangle modulo 2, which
+  /// factors into five half-word steps (Lucas' theorem).
   static uint32_t pascal(uint32_t v) {
     v ^= (v >> 1) & 0x55555555u;
     v ^= (v >> 2) & 0x33333333u;

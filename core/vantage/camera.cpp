@@ -31,8 +31,8 @@ std::optional<Vec2d> projected(const Camera& camera, const Vec3d& world) {
 }
 
 Vec3d rayThrough(const Camera& camera, const Vec2d& pixel) {
-  const Vec2d p = undistorted({(pixel.x - camera.cx) / camera.focalPx, (pixel.y - camera.cy) / camera.focalPx},
-                              camera.k1, camera.k2);
+  const Vec2d p = undistorted(
+      {(pixel.x - camera.cx) / camera.focalPx, (pixel.y - camera.cy) / camera.focalPx}, camera.k1, camera.k2);
   return camera.axes.toWorld(Vec3d(p.x, p.y, 1).normalized());
 }
 
@@ -57,7 +57,9 @@ const double diagonal35 = std::hypot(36.0, 24.0);
 }  // namespace
 
 double focalMm35(const Camera& c) { return c.focalPx * diagonal35 / diagonalPx(c.width, c.height); }
-double focalPxFromMm35(double mm, int width, int height) { return mm * diagonalPx(width, height) / diagonal35; }
+double focalPxFromMm35(double mm, int width, int height) {
+  return mm * diagonalPx(width, height) / diagonal35;
+}
 
 double tilt(const Camera& camera) { return std::asin(std::clamp(camera.axes.z.z, -1.0, 1.0)); }
 double roll(const Camera& camera) { return std::atan2(camera.axes.x.z, -camera.axes.y.z); }

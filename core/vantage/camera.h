@@ -14,8 +14,8 @@ Imath::Vec2<T> distorted(const Imath::Vec2<T>& p, const T& k1, const T& k2) {
   return {p.x * s, p.y * s};
 }
 
-/// The inverse of `distorted`, by Newton's method on the radius. Beyond the radius where the model folds back, the fold
-/// itself is returned.
+/// The inverse of `distorted`, by Newton's method on the radius. Beyond the radius where the model folds
+/// back, the fold itself is returned.
 Vec2d undistorted(const Vec2d& p, double k1, double k2);
 
 /// World point (metres) to pixel; nothing for points not in front of the camera, or so far off the axis
@@ -34,7 +34,8 @@ double focalMm35(const Camera& camera);
 double focalPxFromMm35(double mm, int width, int height);
 /// Angle of the optical axis above the level, radians; negative looks down.
 double tilt(const Camera& camera);
-/// Turn of the picture about the optical axis against the upright, radians; positive when the horizon drops to the right.
+/// Turn of the picture about the optical axis against the upright, radians; positive when the horizon drops
+/// to the right.
 double roll(const Camera& camera);
 
 /// A camera at `position` that looks at `target` with the world's up in the picture's up.

@@ -12,7 +12,9 @@ using Eigen::Vector3d;
 struct Frame {
   double width, height, unit;
   Frame(int w, int h) : width(w), height(h), unit(std::hypot(w, h) / 2) {}
-  Vector3d operator()(const Vec2d& p) const { return {(p.x - width / 2) / unit, (p.y - height / 2) / unit, 1}; }
+  Vector3d operator()(const Vec2d& p) const {
+    return {(p.x - width / 2) / unit, (p.y - height / 2) / unit, 1};
+  }
 };
 
 struct Segment {
@@ -69,8 +71,8 @@ std::vector<Known> knownPoints(const Evidence& evidence) {
   return known;
 }
 
-/// Places a camera whose turn is known: by known points (linear), by a footprint of unknown size standing on the
-/// ground, or with the ground's middle of the picture as origin.
+/// Places a camera whose turn is known: by known points (linear), by a footprint of unknown size standing on
+/// the ground, or with the ground's middle of the picture as origin.
 Candidate placed(const Evidence& evidence, Camera camera) {
   Candidate c{camera, {1, 1}};
   const auto known = knownPoints(evidence);
@@ -91,8 +93,8 @@ Candidate placed(const Evidence& evidence, Camera camera) {
     return c;
   }
   c.camera.position = {0, 0, evidence.heightM.value_or(assumedHeightM)};
-  const Vec2d origin = evidence.footprint ? evidence.footprint->corners[0]
-                                          : Vec2d(camera.width * 0.5, camera.height * 0.75);
+  const Vec2d origin =
+      evidence.footprint ? evidence.footprint->corners[0] : Vec2d(camera.width * 0.5, camera.height * 0.75);
   if (const auto ground = levelPoint(c.camera, origin)) {
     if (evidence.footprint) {
       const auto x = levelPoint(c.camera, evidence.footprint->corners[1]);
@@ -146,7 +148,8 @@ void fromVanishingPoints(const Evidence& evidence, int width, int height, std::v
     if (!v[0]) d[0] = d[1].cross(d[2]).normalized();
     if (!v[1]) d[1] = d[2].cross(d[0]).normalized();
     if (d[0].cross(d[1]).dot(d[2]) < 0) d[v[1] ? 1 : 0] *= -1;
-    // Two turns remain, half a turn apart about the upright; without points to tell, +Y leads away from the camera.
+    // Two turns remain, half a turn apart about the upright; without points to tell, +Y leads away from the
+    // camera.
     if (d[1].z() < 0) d[0] = -d[0], d[1] = -d[1];
     const bool told = !evidence.pins.empty() || evidence.footprint;
     for (int half = 0; half < (told ? 2 : 1); ++half) {
@@ -189,7 +192,8 @@ void fromPlane(const Evidence& evidence, int width, int height, std::vector<Cand
   const Vector3d h1 = h.col(0), h2 = h.col(1);
   // h1 and h2 must come out perpendicular, and of one length when the sizes are real.
   const double a1 = h1.x() * h2.x() + h1.y() * h2.y(), b1 = h1.z() * h2.z();
-  const double a2 = h1.head<2>().squaredNorm() - h2.head<2>().squaredNorm(), b2 = h1.z() * h1.z() - h2.z() * h2.z();
+  const double a2 = h1.head<2>().squaredNorm() - h2.head<2>().squaredNorm(),
+               b2 = h1.z() * h1.z() - h2.z() * h2.z();
   std::vector<double> focals = usualFocals(evidence, width, height);
   const double f2 = sized ? -(a1 * b1 + a2 * b2) / (b1 * b1 + b2 * b2) : -a1 / b1;
   if (f2 > 0.04 && f2 < 400) focals.push_back(std::sqrt(f2) * frame.unit);
@@ -206,7 +210,8 @@ void fromPlane(const Evidence& evidence, int width, int height, std::vector<Cand
     if (sized) {
       const Vector3d p = -r.transpose() * t / std::sqrt(n1 * n2);
       camera.position = {p.x(), p.y(), p.z()};
-      out.push_back({camera, evidence.footprint ? evidence.footprint->sizeM.value_or(Vec2d(1, 1)) : Vec2d(1, 1)});
+      out.push_back(
+          {camera, evidence.footprint ? evidence.footprint->sizeM.value_or(Vec2d(1, 1)) : Vec2d(1, 1)});
     } else {
       out.push_back(placed(evidence, camera));
     }
@@ -224,7 +229,8 @@ void fromPins(const Evidence& evidence, int width, int height, std::vector<Candi
   for (size_t i = 0; i < evidence.pins.size(); ++i) {
     const Pin& pin = evidence.pins[i];
     const Vector3d p = frame(pin.at);
-    const Eigen::RowVector4d w(pin.worldM.x - centre.x(), pin.worldM.y - centre.y(), pin.worldM.z - centre.z(), 1);
+    const Eigen::RowVector4d w(pin.worldM.x - centre.x(), pin.worldM.y - centre.y(),
+                               pin.worldM.z - centre.z(), 1);
     a.row(2 * i) << w, 0, 0, 0, 0, -p.x() * w;
     a.row(2 * i + 1) << 0, 0, 0, 0, w, -p.y() * w;
   }
@@ -235,7 +241,8 @@ void fromPins(const Evidence& evidence, int width, int height, std::vector<Candi
   if (m.determinant() == 0) return;
   // m = K R with K upper triangular: QR of the reversed inverse.
   const Eigen::HouseholderQR<Matrix3d> qr(m.inverse());
-  Matrix3d rotation = Matrix3d(qr.householderQ()).transpose(), k = Matrix3d(qr.matrixQR().triangularView<Eigen::Upper>()).inverse();
+  Matrix3d rotation = Matrix3d(qr.householderQ()).transpose(),
+           k = Matrix3d(qr.matrixQR().triangularView<Eigen::Upper>()).inverse();
   for (int i = 0; i < 3; ++i)
     if (k(i, i) < 0) k.col(i) *= -1, rotation.row(i) *= -1;
   if (rotation.determinant() < 0) rotation = -rotation;

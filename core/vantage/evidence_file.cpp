@@ -10,7 +10,8 @@ using nlohmann::json;
 
 template <typename T>
 std::optional<T> optionalField(const json& from, const char* key) {
-  return from.contains(key) && !from.at(key).is_null() ? std::optional<T>(from.at(key).get<T>()) : std::nullopt;
+  return from.contains(key) && !from.at(key).is_null() ? std::optional<T>(from.at(key).get<T>())
+                                                       : std::nullopt;
 }
 
 EvidenceFile parse(const json& in) {
@@ -53,16 +54,19 @@ Result<EvidenceFile> parseEvidence(const std::string& text) {
   try {
     EvidenceFile file = parse(json::parse(text));
     if (file.width < 2 || file.height < 2 || file.width > 1'000'000 || file.height > 1'000'000)
-      return Error{"The evidence says no usable image size (image.width, image.height).", ErrorKind::unreadable};
+      return Error{"The evidence says no usable image size (image.width, image.height).",
+                   ErrorKind::unreadable};
     const Evidence& e = file.evidence;
     const auto positive = [](const std::optional<double>& v) { return !v || (*v > 0 && std::isfinite(*v)); };
     if (!positive(e.focalMm35) || !positive(e.heightM) ||
         (e.footprint && e.footprint->sizeM && !(e.footprint->sizeM->x > 0 && e.footprint->sizeM->y > 0)) ||
         std::any_of(e.lengths.begin(), e.lengths.end(), [](const KnownLength& l) { return !(l.metres > 0); }))
-      return Error{"Lengths, sizes, heights and focal lengths in the evidence must be positive.", ErrorKind::unreadable};
+      return Error{"Lengths, sizes, heights and focal lengths in the evidence must be positive.",
+                   ErrorKind::unreadable};
     return file;
   } catch (const json::exception& error) {
-    return Error{std::string("The evidence file is not as it should be: ") + error.what(), ErrorKind::unreadable};
+    return Error{std::string("The evidence file is not as it should be: ") + error.what(),
+                 ErrorKind::unreadable};
   }
 }
 
@@ -89,7 +93,8 @@ std::string answerJson(const VantageAnswer& answer) {
     if (answer.footprintSizeM) out["footprint_size_m"] = *answer.footprintSizeM;
   }
   for (const EvidenceItem& item : answer.items)
-    out["items"].push_back({{"what", item.what}, {"id", item.id}, {"rms_px", item.rmsPx}, {"outlier", item.outlier}});
+    out["items"].push_back(
+        {{"what", item.what}, {"id", item.id}, {"rms_px", item.rmsPx}, {"outlier", item.outlier}});
   return out.dump(2) + "\n";
 }
 

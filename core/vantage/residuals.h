@@ -31,8 +31,10 @@ V3<T> turned(const Triadd& start, const T* turn, const V3<T>& world) {
 
 /// Pixel of a world point; false when it is not in front of the camera.
 template <typename T>
-bool pixelOf(const Triadd& start, const T* lens, const T* turn, const T* position, const V3<T>& world, V2<T>& pixel) {
-  const V3<T> p = turned(start, turn, V3<T>(world.x - position[0], world.y - position[1], world.z - position[2]));
+bool pixelOf(const Triadd& start, const T* lens, const T* turn, const T* position, const V3<T>& world,
+             V2<T>& pixel) {
+  const V3<T> p =
+      turned(start, turn, V3<T>(world.x - position[0], world.y - position[1], world.z - position[2]));
   if (p.z < T(1e-6)) return false;
   const V2<T> d = distorted(V2<T>(p.x / p.z, p.y / p.z), lens[lensK1], lens[lensK2]);
   const T f = exp(lens[logFocal]);
@@ -40,9 +42,10 @@ bool pixelOf(const Triadd& start, const T* lens, const T* turn, const T* positio
   return true;
 }
 
-/// Distance, in the distorted photo, of a drawn point from the image of a world line that runs along `axis`. The line
-/// is given by one free angle: its interpretation plane's turn about the axis, counted from the plane through `reference`.
-/// First-order (Sampson) distance, Hartley & Zisserman 2003, "Multiple View Geometry", section 4.2.6.
+/// Distance, in the distorted photo, of a drawn point from the image of a world line that runs along `axis`.
+/// The line is given by one free angle: its interpretation plane's turn about the axis, counted from the
+/// plane through `reference`. First-order (Sampson) distance, Hartley & Zisserman 2003, "Multiple View
+/// Geometry", section 4.2.6.
 struct StrokePoint {
   Triadd start;
   Vec3d axis;
@@ -70,7 +73,8 @@ struct StrokePoint {
       if (scale < T(0.2)) return false;
       p = V2<T>(drawn.x / scale, drawn.y / scale);
     }
-    // Gradient of the line function with respect to the drawn point: inverse of the distortion's (symmetric) Jacobian.
+    // Gradient of the line function with respect to the drawn point: inverse of the distortion's (symmetric)
+    // Jacobian.
     const T r2 = p.x * p.x + p.y * p.y;
     const T s1 = T(1) + r2 * (lens[lensK1] + r2 * lens[lensK2]);
     const T g = T(2) * (lens[lensK1] + T(2) * lens[lensK2] * r2);
@@ -144,7 +148,8 @@ struct GroundLength {
   template <typename T>
   bool operator()(const T* lens, const T* turn, const T* position, T* residual) const {
     V2<T> a, b;
-    if (!ground(lens, turn, position, length.from, a) || !ground(lens, turn, position, length.to, b)) return false;
+    if (!ground(lens, turn, position, length.from, a) || !ground(lens, turn, position, length.to, b))
+      return false;
     const T found = sqrt((a.x - b.x) * (a.x - b.x) + (a.y - b.y) * (a.y - b.y) + T(1e-18));
     const double drawnPx = (length.to - length.from).length();
     residual[0] = (found / length.metres - T(1)) * drawnPx / noisePx;

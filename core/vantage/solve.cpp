@@ -10,7 +10,9 @@ namespace {
 
 using namespace vantage;
 
-Vec3d axisOf(Run run) { return run == Run::a ? Vec3d(1, 0, 0) : run == Run::b ? Vec3d(0, 1, 0) : Vec3d(0, 0, 1); }
+Vec3d axisOf(Run run) {
+  return run == Run::a ? Vec3d(1, 0, 0) : run == Run::b ? Vec3d(0, 1, 0) : Vec3d(0, 0, 1);
+}
 
 int strokesOf(const Evidence& e, Run run) {
   return int(std::count_if(e.strokes.begin(), e.strokes.end(),
@@ -37,7 +39,8 @@ class Fit {
 
   double cost() {
     double cost = 0;
-    return problem_.Evaluate({}, &cost, nullptr, nullptr, nullptr) ? cost : std::numeric_limits<double>::infinity();
+    return problem_.Evaluate({}, &cost, nullptr, nullptr, nullptr) ? cost
+                                                                   : std::numeric_limits<double>::infinity();
   }
 
   /// False when the fit ended without usable values.
@@ -131,10 +134,10 @@ class Fit {
       if (reference.cross(start_.axes.toLocal(axisOf(stroke.run))).length() < 1e-4) continue;  // seen end-on
       Item item{"stroke", stroke.id, {}};
       for (const Vec2d& at : stroke.points)
-        item.blocks.push_back(problem_.AddResidualBlock(
-            new ceres::AutoDiffCostFunction<StrokePoint, 1, 5, 3, 1>(
-                new StrokePoint{start_.axes, axisOf(stroke.run), reference, at}),
-            &loss_, lens_.data(), turn_.data(), &angles_[i]));
+        item.blocks.push_back(
+            problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<StrokePoint, 1, 5, 3, 1>(
+                                          new StrokePoint{start_.axes, axisOf(stroke.run), reference, at}),
+                                      &loss_, lens_.data(), turn_.data(), &angles_[i]));
       items_.push_back(item);
       ++freeParameters_;
     }
@@ -155,12 +158,15 @@ class Fit {
       items_.push_back(item);
     }
     for (size_t i = 0; i < evidence_.pins.size(); ++i)
-      items_.push_back({"pin", std::to_string(i + 1),
-                        {problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<PinPoint, 2, 5, 3, 3>(new PinPoint{
-                                                       start_.axes, evidence_.pins[i].at, evidence_.pins[i].worldM}),
-                                                   &loss_, lens_.data(), turn_.data(), position_.data())}});
+      items_.push_back(
+          {"pin",
+           std::to_string(i + 1),
+           {problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<PinPoint, 2, 5, 3, 3>(new PinPoint{
+                                          start_.axes, evidence_.pins[i].at, evidence_.pins[i].worldM}),
+                                      &loss_, lens_.data(), turn_.data(), position_.data())}});
     for (size_t i = 0; i < evidence_.lengths.size(); ++i)
-      items_.push_back({"length", std::to_string(i + 1),
+      items_.push_back({"length",
+                        std::to_string(i + 1),
                         {problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<GroundLength, 1, 5, 3, 3>(
                                                        new GroundLength{start_.axes, evidence_.lengths[i]}),
                                                    &loss_, lens_.data(), turn_.data(), position_.data())}});
@@ -168,9 +174,11 @@ class Fit {
 
   void believe(double* block, int size, const Belief& belief) {
     if (size == 5)
-      problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<Belief, 1, 5>(new Belief(belief)), nullptr, block);
+      problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<Belief, 1, 5>(new Belief(belief)), nullptr,
+                                block);
     else
-      problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<Belief, 1, 3>(new Belief(belief)), nullptr, block);
+      problem_.AddResidualBlock(new ceres::AutoDiffCostFunction<Belief, 1, 3>(new Belief(belief)), nullptr,
+                                block);
   }
 
   void addBeliefs() {
@@ -228,7 +236,8 @@ std::optional<std::string> missing(const Evidence& e) {
     return "Too few pins: set six or more, or four on the ground.";
   }
   if (runs == 1) return "All strokes run one way: draw two along another direction.";
-  return "Draw two strokes along each of two directions (edges that are parallel in the real place), or the four "
+  return "Draw two strokes along each of two directions (edges that are parallel in the real place), or the "
+         "four "
          "corners of a real rectangle on the ground.";
 }
 
@@ -236,7 +245,8 @@ std::optional<std::string> missing(const Evidence& e) {
 bool usable(const Footprint& f) {
   double least = 1e300, most = -1e300, sides = 0;
   for (int i = 0; i < 4; ++i) {
-    const Vec2d a = f.corners[(i + 1) % 4] - f.corners[i], b = f.corners[(i + 2) % 4] - f.corners[(i + 1) % 4];
+    const Vec2d a = f.corners[(i + 1) % 4] - f.corners[i],
+                b = f.corners[(i + 2) % 4] - f.corners[(i + 1) % 4];
     const double turn = a.x * b.y - a.y * b.x;
     least = std::min(least, turn), most = std::max(most, turn);
     sides += a.length();
@@ -276,8 +286,9 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   for (const auto& [cost, fit] : order)
     if (fit->refine(8) && fit->cost() < bestCost) bestCost = fit->cost(), best = fit;
   if (!best || !best->refine(60))
-    return refuse("The evidence does not fit any camera. Check that each stroke is on the right run, and that the "
-                  "runs are truly perpendicular.");
+    return refuse(
+        "The evidence does not fit any camera. Check that each stroke is on the right run, and that the "
+        "runs are truly perpendicular.");
 
   answer.vantage.camera = best->camera();
   answer.items = best->items();
@@ -290,15 +301,18 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   }
   answer.vantage.rmsPx = kept ? std::sqrt(sum / kept) : 1e9;
   if (outliers * 2 > int(answer.items.size()))
-    return refuse("The evidence contradicts itself: most of it does not fit one camera. Check which run each stroke "
-                  "belongs to.");
+    return refuse(
+        "The evidence contradicts itself: most of it does not fit one camera. Check which run each stroke "
+        "belongs to.");
   const Camera& camera = answer.vantage.camera;
-  if (camera.position.z <= 0) return refuse("The camera would be below the ground. Check the footprint's order.");
+  if (camera.position.z <= 0)
+    return refuse("The camera would be below the ground. Check the footprint's order.");
   const auto sigma = best->sigma(std::max(1.0, best->reducedChiSquare()));
   const double f35 = focalMm35(camera);
   if (!sigma || sigma->focalPx > 0.35 * camera.focalPx || f35 < 5 || f35 > 2000)
-    return refuse("The evidence does not fix the focal length: the drawn lines hardly converge. Draw longer strokes "
-                  "nearer the picture's border, a third run, or give the focal length.");
+    return refuse(
+        "The evidence does not fix the focal length: the drawn lines hardly converge. Draw longer strokes "
+        "nearer the picture's border, a third run, or give the focal length.");
   if (sigma->tiltDegrees > 15)
     return refuse("The evidence does not fix how the camera is tilted. Add strokes along another direction.");
   answer.vantage.sigma = *sigma;
@@ -308,13 +322,15 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   answer.scaleKnown = (evidence.footprint && evidence.footprint->sizeM) || evidence.pins.size() >= 2 ||
                       !evidence.lengths.empty() || evidence.heightM;
   if (!answer.scaleKnown)
-    answer.advice.push_back("True size is not known yet (camera height taken as 1.5 m): give a length on the ground, "
-                            "the footprint's size or the camera's height.");
+    answer.advice.push_back(
+        "True size is not known yet (camera height taken as 1.5 m): give a length on the ground, "
+        "the footprint's size or the camera's height.");
   if (outliers)
     answer.advice.push_back(std::to_string(outliers) + " item" + (outliers > 1 ? "s do" : " does") +
                             " not fit and hardly counts: check where it lies and which run it is on.");
   if (sigma->focalPx > 0.05 * camera.focalPx)
-    answer.advice.push_back("The focal length is uncertain by more than 5 %: longer strokes, or a third run, would help.");
+    answer.advice.push_back(
+        "The focal length is uncertain by more than 5 %: longer strokes, or a third run, would help.");
   return answer;
 }
 

@@ -8,8 +8,8 @@ namespace dusk {
 
 /// How well one item of the evidence agrees with the solved camera.
 struct EvidenceItem {
-  std::string what;   ///< "stroke", "footprint", "pin", "length"
-  std::string id;     ///< a stroke's id; else a running number
+  std::string what;  ///< "stroke", "footprint", "pin", "length"
+  std::string id;    ///< a stroke's id; else a running number
   double rmsPx = 0;
   bool outlier = false;
 };
@@ -22,11 +22,12 @@ struct VantageAnswer {
   std::optional<Vec2d> footprintSizeM;  ///< the given or the found one
 };
 
-/// The camera that explains the evidence drawn on a photo of `width` x `height` pixels: initial candidates from
-/// vanishing points (Caprile & Torre 1990, "Using vanishing points for camera calibration"), the footprint's
-/// homography (Zhang 2000, "A flexible new technique for camera calibration") or the pins (direct linear transform),
-/// then robust least squares in pixels of the distorted photo (Ceres) with one free angle per stroke, and
-/// ceres::Covariance for the margins. One-sigma margins assume `noisePx` per drawn point, more when residuals say so.
+/// The camera that explains the evidence drawn on a photo of `width` x `height` pixels: initial candidates
+/// from vanishing points (Caprile & Torre 1990, "Using vanishing points for camera calibration"), the
+/// footprint's homography (Zhang 2000, "A flexible new technique for camera calibration") or the pins (direct
+/// linear transform), then robust least squares in pixels of the distorted photo (Ceres) with one free angle
+/// per stroke, and ceres::Covariance for the margins. One-sigma margins assume `noisePx` per drawn point,
+/// more when residuals say so.
 VantageAnswer solve(const Evidence& evidence, int width, int height);
 
 inline constexpr double noisePx = 0.7;

@@ -59,23 +59,30 @@ void TestBatch::infoTellsWhatItIs() {
 void TestBatch::vantageSolvesTheDemosEvidence() {
   QFile file(demo_ + "brackwater.dusk"), truthFile(demo_ + "truth.json");
   QVERIFY(file.open(QIODevice::ReadOnly) && truthFile.open(QIODevice::ReadOnly));
-  const json project = json::parse(file.readAll().toStdString()), truth = json::parse(truthFile.readAll().toStdString());
-  json evidence = {{"image", {{"width", 1920}, {"height", 1280}}}, {"strokes", json::array()}, {"lens", {{"solve", {"k1"}}}}};
-  for (const json& s : project["shots"][0]["evidence"]["strokes"]) evidence["strokes"].push_back({{"run", s["run"]}, {"points", s["points"]}});
+  const json project = json::parse(file.readAll().toStdString()),
+             truth = json::parse(truthFile.readAll().toStdString());
+  json evidence = {{"image", {{"width", 1920}, {"height", 1280}}},
+                   {"strokes", json::array()},
+                   {"lens", {{"solve", {"k1"}}}}};
+  for (const json& s : project["shots"][0]["evidence"]["strokes"])
+    evidence["strokes"].push_back({{"run", s["run"]}, {"points", s["points"]}});
   const json& f = project["shots"][0]["evidence"]["footprint"];
   evidence["footprint"] = {{"corners", f["corners"]}, {"size_m", f["sizeM"]}};
-  const auto answer = run({"vantage", write("evidence.json", QByteArray::fromStdString(evidence.dump())), "--json"});
+  const auto answer =
+      run({"vantage", write("evidence.json", QByteArray::fromStdString(evidence.dump())), "--json"});
   QCOMPARE(answer.code, 0);
   const json solved = json::parse(answer.out.toStdString());
   QVERIFY(solved["solved"].get<bool>());
   QVERIFY(std::abs(solved["focal_px"].get<double>() / truth["camera"]["focalPx"].get<double>() - 1) < 0.01);
   QCOMPARE(solved["world_from_camera"].size(), size_t(16));
-  QVERIFY(std::abs(solved["world_from_camera"][11].get<double>() - truth["camera"]["position"][2].get<double>()) < 0.02);
+  QVERIFY(std::abs(solved["world_from_camera"][11].get<double>() -
+                   truth["camera"]["position"][2].get<double>()) < 0.02);
   QCOMPARE(solved["items"].size(), size_t(9));
 }
 
 void TestBatch::unsolvedIsOne() {
-  const auto answer = run({"vantage", write("thin.json", R"({"image": {"width": 100, "height": 100}})"), "--json"});
+  const auto answer =
+      run({"vantage", write("thin.json", R"({"image": {"width": 100, "height": 100}})"), "--json"});
   QCOMPARE(answer.code, 1);
   QVERIFY(!json::parse(answer.out.toStdString())["solved"].get<bool>());
   QVERIFY(answer.words.contains("Draw two strokes"));
@@ -83,8 +90,14 @@ void TestBatch::unsolvedIsOne() {
 
 void TestBatch::rendersAndRepeatsToTheBit() {
   for (const char* name : {"a", "b"}) {
-    QStringList arguments = {"render", demo_ + "brackwater.dusk", "--out", folder_.filePath(name), "--size", "300x200", "--samples", "10", "--json"};
-    if (*name == 'b') arguments << "--threads" << "1";
+    QStringList arguments = {"render",    demo_ + "brackwater.dusk",
+                             "--out",     folder_.filePath(name),
+                             "--size",    "300x200",
+                             "--samples", "10",
+                             "--json"};
+    if (*name == 'b')
+      arguments << "--threads"
+                << "1";
     const auto answer = run(arguments);
     QVERIFY2(answer.code == 0, answer.words.constData());
     QCOMPARE(json::parse(answer.out.toStdString())["files"].size(), size_t(2));

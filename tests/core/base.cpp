@@ -59,7 +59,8 @@ void TestBase::missingFolderIsSaidInASentence() {
 void TestBase::triadsAreOrthonormal() {
   for (const Vec3f& n : {Vec3f(0, 0, 1), Vec3f(0, 0, -1), Vec3f(1, 2, -3).normalized(), Vec3f(-1, 0, 0)}) {
     const Triadf t = triadAround(n);
-    QVERIFY(std::abs(t.x.dot(t.y)) < 1e-6f && std::abs(t.x.dot(t.z)) < 1e-6f && std::abs(t.y.dot(t.z)) < 1e-6f);
+    QVERIFY(std::abs(t.x.dot(t.y)) < 1e-6f && std::abs(t.x.dot(t.z)) < 1e-6f &&
+            std::abs(t.y.dot(t.z)) < 1e-6f);
     QVERIFY((t.x.cross(t.y) - t.z).length() < 1e-5f);
     const Vec3f v(0.3f, -0.2f, 0.9f);
     QVERIFY((t.toLocal(t.toWorld(v)) - v).length() < 1e-5f);

@@ -16,11 +16,12 @@ class TestColour : public QObject {
 
 void TestColour::everyViewReturnsEveryCode_data() {
   QTest::addColumn<QString>("name");
-  for (const std::string& name : ColourView::names()) QTest::newRow(name.c_str()) << QString::fromStdString(name);
+  for (const std::string& name : ColourView::names())
+    QTest::newRow(name.c_str()) << QString::fromStdString(name);
 }
 
-// The identity rule's foundation: what goes in by the inverse comes out, code for code. Greys for all; for the views that
-// work per channel, every mixture too.
+// The identity rule's foundation: what goes in by the inverse comes out, code for code. Greys for all; for
+// the views that work per channel, every mixture too.
 void TestColour::everyViewReturnsEveryCode() {
   QFETCH(QString, name);
   const auto view = ColourView::make(name.toStdString());

@@ -48,7 +48,8 @@ void TestDeliver::nothingPlacedComesOutBitForBit() {
   p.shots[0].blend.view = view.toStdString();
   const auto report = deliver(p, 0, assets_, cache_, {folder() / "bare", {}, {}, {}}, progress_);
   QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
-  const auto plate = readPhoto(demo_ / "quay-plate.jpg"), out = readPhoto(folder() / "bare/brackwater-quay.png");
+  const auto plate = readPhoto(demo_ / "quay-plate.jpg"),
+             out = readPhoto(folder() / "bare/brackwater-quay.png");
   QVERIFY(plate.ok() && out.ok());
   QVERIFY(plate->picture == out->picture);
 }
@@ -57,7 +58,8 @@ void TestDeliver::untouchedPixelsStayThePlates() {
   const auto report = deliver(demo(), 0, assets_, cache_, {folder() / "full", {}, {}, {}}, progress_);
   QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
   QCOMPARE(report->width, 1920);
-  const auto plate = readPhoto(demo_ / "quay-plate.jpg"), out = readPhoto(folder() / "full/brackwater-quay.png");
+  const auto plate = readPhoto(demo_ / "quay-plate.jpg"),
+             out = readPhoto(folder() / "full/brackwater-quay.png");
   int changed = 0, untouched = 0;
   for (int y = 0; y < 1280; ++y)
     for (int x = 0; x < 1920; ++x) {
@@ -78,9 +80,11 @@ void TestDeliver::exrHoldsEveryPass() {
   const auto report = deliver(demo(), 0, assets_, cache_, options, progress_);
   QVERIFY(report.ok());
   const fs::path exr = folder() / "small/brackwater-quay.exr";
-  QVERIFY(*exrParts(exr) == (std::vector<std::string>{"composite", "beauty", "shadow_ratio", "albedo", "normal", "depth"}));
-  const auto beauty = readExrPart(exr, "beauty"), depth = readExrPart(exr, "depth"), normal = readExrPart(exr, "normal"),
-             ratio = readExrPart(exr, "shadow_ratio"), composite = readExrPart(exr, "composite");
+  QVERIFY(*exrParts(exr) ==
+          (std::vector<std::string>{"composite", "beauty", "shadow_ratio", "albedo", "normal", "depth"}));
+  const auto beauty = readExrPart(exr, "beauty"), depth = readExrPart(exr, "depth"),
+             normal = readExrPart(exr, "normal"), ratio = readExrPart(exr, "shadow_ratio"),
+             composite = readExrPart(exr, "composite");
   QVERIFY(beauty->channels == (std::vector<std::string>{"R", "G", "B", "A"}));
   QVERIFY(depth->channels == std::vector<std::string>{"Z"});
   // composite = plate * ratio * (1 - alpha) + beauty, to half-float precision.
@@ -134,11 +138,13 @@ void TestDeliver::nothingHalfWrittenOnFailure() {
   // The folder's name is taken by a file.
   QVERIFY(writePng8(folder() / "taken", Picture()).ok() == false);
   std::ofstream(folder() / "file") << "x";
-  const auto report = deliver(demo(), 0, assets_, cache_, {folder() / "file", std::pair(60, 40), 1, {}}, progress_);
+  const auto report =
+      deliver(demo(), 0, assets_, cache_, {folder() / "file", std::pair(60, 40), 1, {}}, progress_);
   QVERIFY(!report.ok());
   Progress cancelled;
   cancelled.cancel();
-  const auto ended = deliver(demo(), 0, assets_, cache_, {folder() / "never", std::pair(60, 40), 1, {}}, cancelled);
+  const auto ended =
+      deliver(demo(), 0, assets_, cache_, {folder() / "never", std::pair(60, 40), 1, {}}, cancelled);
   QVERIFY(!ended.ok());
   QCOMPARE(ended.error().kind, ErrorKind::cancelled);
   QVERIFY(!fs::exists(folder() / "never"));

@@ -13,7 +13,8 @@ std::shared_ptr<const Panorama> spotted() {
   Picture p = Picture::rgb(128, 64);
   for (int y = 0; y < 64; ++y)
     for (int x = 0; x < 128; ++x)
-      for (int c = 0; c < 3; ++c) p.at(x, y)[c] = 0.1f + 0.004f * float(y) + (x >= 40 && x < 42 && y >= 20 && y < 22 ? 900.f : 0.f);
+      for (int c = 0; c < 3; ++c)
+        p.at(x, y)[c] = 0.1f + 0.004f * float(y) + (x >= 40 && x < 42 && y >= 20 && y < 22 ? 900.f : 0.f);
   return Panorama::make(std::move(p));
 }
 
@@ -41,7 +42,8 @@ void TestLight::conventionOfThePanorama() {
   QVERIFY((panoramaDirection({0.5f, 0.5f}) - Vec3f(0, 1, 0)).length() < 1e-5f);
   QVERIFY((panoramaDirection({0.75f, 0.5f}) - Vec3f(1, 0, 0)).length() < 1e-5f);
   QVERIFY((panoramaDirection({0.3f, 0}) - Vec3f(0, 0, 1)).length() < 1e-5f);
-  for (const Vec2f& uv : {Vec2f(0.1f, 0.2f), Vec2f(0.9f, 0.7f)}) QVERIFY((panoramaUv(panoramaDirection(uv)) - uv).length() < 1e-4f);
+  for (const Vec2f& uv : {Vec2f(0.1f, 0.2f), Vec2f(0.9f, 0.7f)})
+    QVERIFY((panoramaUv(panoramaDirection(uv)) - uv).length() < 1e-4f);
 }
 
 void TestLight::densityIntegratesToOne() {
@@ -56,7 +58,8 @@ void TestLight::densityIntegratesToOne() {
   QVERIFY2(std::abs(sum - 1) < 0.01, qPrintable(QString::number(sum)));
 }
 
-// Importance sampling must agree with brute force, and with far less scatter: the rim of the spot is the hard part.
+// Importance sampling must agree with brute force, and with far less scatter: the rim of the spot is the hard
+// part.
 void TestLight::drawnDirectionsEstimateTheIntegral() {
   const auto p = spotted();
   double drawn = 0, largest = 0, brute = 0;
@@ -71,11 +74,14 @@ void TestLight::drawnDirectionsEstimateTheIntegral() {
   for (int y = 0; y < m / 2; ++y)
     for (int x = 0; x < m; ++x) {
       const Vec2f uv((x + 0.5f) / m, (y + 0.5f) / (m / 2));
-      brute += luminance(p->radiance(panoramaDirection(uv))) * std::sin(uv.y * pi) * (2 * pi / m) * (pi / (m / 2));
+      brute +=
+          luminance(p->radiance(panoramaDirection(uv))) * std::sin(uv.y * pi) * (2 * pi / m) * (pi / (m / 2));
     }
   QVERIFY2(std::abs(drawn / brute - 1) < 0.01, qPrintable(QString("%1 against %2").arg(drawn).arg(brute)));
-  // Diagonally beside a bright pixel a bilinear lookup peaks at 1/4 of it while the pixel's mean is 1/64: 16 at most.
-  QVERIFY2(largest < 17 * brute, qPrintable(QString("one sample is worth %1 of the whole").arg(largest / brute)));
+  // Diagonally beside a bright pixel a bilinear lookup peaks at 1/4 of it while the pixel's mean is 1/64: 16
+  // at most.
+  QVERIFY2(largest < 17 * brute,
+           qPrintable(QString("one sample is worth %1 of the whole").arg(largest / brute)));
 }
 
 void TestLight::brightestSpotIsFound() {
@@ -97,7 +103,8 @@ void TestLight::turnIsClockwiseAndMirrorComesFirst() {
   for (int i = 0; i < 50; ++i) {
     Sampler sampler(2, 0, uint32_t(i));
     const Vec3f d = uniformDirection(sampler.next2());
-    QVERIFY((lights.sky(worldFromPanorama(s, d)) - p->radiance(d) * 2.0f).length() < 0.02f * (1 + p->radiance(d).length()));
+    QVERIFY((lights.sky(worldFromPanorama(s, d)) - p->radiance(d) * 2.0f).length() <
+            0.02f * (1 + p->radiance(d).length()));
   }
 }
 
@@ -117,7 +124,8 @@ void TestLight::sunGivesItsIrradiance() {
   QVERIFY2(std::abs(sum / pi - 1) < 0.01, qPrintable(QString::number(sum / pi)));
 }
 
-// Irradiance under the middle of a parallel rectangle: four times the corner formula of Howell's configuration factors.
+// Irradiance under the middle of a parallel rectangle: four times the corner formula of Howell's
+// configuration factors.
 void TestLight::areaLampAgainstTheClosedForm() {
   Lamp lamp;
   lamp.kind = LampKind::area, lamp.kelvin = 6504;
@@ -132,7 +140,8 @@ void TestLight::areaLampAgainstTheClosedForm() {
   }
   const double x = 0.6, y = 0.4, a = std::sqrt(1 + x * x), b = std::sqrt(1 + y * y);
   const double corner = (x / a * std::atan(y / a) + y / b * std::atan(x / b)) / (2 * pi);
-  QVERIFY2(std::abs(sum / (4 * corner * pi) - 1) < 0.01, qPrintable(QString::number(sum / (4 * corner * pi))));
+  QVERIFY2(std::abs(sum / (4 * corner * pi) - 1) < 0.01,
+           qPrintable(QString::number(sum / (4 * corner * pi))));
 }
 
 // The first 2^k points put exactly one into every elementary interval: what makes Sobol points worth having.

@@ -16,7 +16,9 @@ namespace {
 Picture gradient(int w, int h) {
   Picture p = Picture::rgb(w, h);
   for (int y = 0; y < h; ++y)
-    for (int x = 0; x < w; ++x) p.at(x, y)[0] = float((x * 7) % 256) / 255, p.at(x, y)[1] = float((y * 5) % 256) / 255, p.at(x, y)[2] = float((x + y) % 256) / 255;
+    for (int x = 0; x < w; ++x)
+      p.at(x, y)[0] = float((x * 7) % 256) / 255, p.at(x, y)[1] = float((y * 5) % 256) / 255,
+              p.at(x, y)[2] = float((x + y) % 256) / 255;
   return p;
 }
 
@@ -66,7 +68,8 @@ void TestPicture::exrKeepsPartsAndChannelNames() {
   QVERIFY(*readExrPart(in("a.exr"), "depth") == depth);  // full float: exact
   const auto back = readExrPart(in("a.exr"), "beauty");
   QVERIFY(back->channels == beauty.channels);
-  for (size_t i = 0; i < beauty.pixels.size(); ++i) QVERIFY(std::abs(back->pixels[i] - beauty.pixels[i]) <= 0.001f * beauty.pixels[i]);
+  for (size_t i = 0; i < beauty.pixels.size(); ++i)
+    QVERIFY(std::abs(back->pixels[i] - beauty.pixels[i]) <= 0.001f * beauty.pixels[i]);
   QVERIFY(!readExrPart(in("a.exr"), "nothing").ok());
 }
 
@@ -158,7 +161,8 @@ void TestPicture::embeddedProfileIsHonoured() {
   cmsFreeToneCurve(gamma);
   const auto photo = readPhoto(in("wide.png"));
   QVERIFY(photo.ok());
-  const Rgb white8 = photo->picture.rgbAt(1, 0), green = photo->picture.rgbAt(2, 0), grey = photo->picture.rgbAt(3, 0);
+  const Rgb white8 = photo->picture.rgbAt(1, 0), green = photo->picture.rgbAt(2, 0),
+            grey = photo->picture.rgbAt(3, 0);
   QVERIFY(std::abs(white8.x - 1) < 0.005f && std::abs(white8.z - 1) < 0.005f);
   QVERIFY(green.x < 60 / 255.f - 0.1f);
   QVERIFY(std::abs(grey.x - 128 / 255.f) < 0.01f);
@@ -179,7 +183,9 @@ void TestPicture::resizingKeepsConstantsAndMeans() {
   for (const auto& [w, h] : {std::pair(37, 22), {210, 126}, {100, 60}})
     for (float v : resized(flat, w, h).pixels) QVERIFY(std::abs(v - 0.25f) < 1e-6f);
   const Picture p = gradient(96, 64), small = resized(p, 24, 16);
-  const auto mean = [](const Picture& q) { return std::accumulate(q.pixels.begin(), q.pixels.end(), 0.0) / double(q.pixels.size()); };
+  const auto mean = [](const Picture& q) {
+    return std::accumulate(q.pixels.begin(), q.pixels.end(), 0.0) / double(q.pixels.size());
+  };
   QVERIFY(std::abs(mean(p) - mean(small)) < 1e-5);
 }
 

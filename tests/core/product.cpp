@@ -56,14 +56,18 @@ void TestProduct::stepKeepsTreeNamesColoursAndSize() {
   double volume = 0;
   for (size_t i = 0; i + 2 < bezel->mesh.indices.size(); i += 3) {
     const auto& m = bezel->mesh;
-    volume += double(m.positions[m.indices[i]].dot(m.positions[m.indices[i + 1]].cross(m.positions[m.indices[i + 2]]))) / 6;
+    volume += double(m.positions[m.indices[i]].dot(
+                  m.positions[m.indices[i + 1]].cross(m.positions[m.indices[i + 2]]))) /
+              6;
   }
   const double ring = pi * (70 * 70 - 60 * 60) * 8;  // before its edges are rounded
   QVERIFY2(volume > 0.85 * ring && volume < ring, qPrintable(QString::number(volume / ring)));
 }
 
 void TestProduct::objComesInAsWritten() {
-  write("box.obj", "o lid\nv 0 0 0\nv 2 0 0\nv 2 1 0\nv 0 1 0\nf 1 2 3 4\no base\nv 0 0 -1\nv 2 0 -1\nv 2 1 -1\nf 5 6 7\n");
+  write("box.obj",
+        "o lid\nv 0 0 0\nv 2 0 0\nv 2 1 0\nv 0 1 0\nf 1 2 3 4\no base\nv 0 0 -1\nv 2 0 -1\nv 2 1 -1\nf 5 6 "
+        "7\n");
   Progress progress;
   const auto model = importModel(in("box.obj"), progress);
   QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
@@ -122,7 +126,8 @@ void TestProduct::standsOnTheGround() {
   const Similarity world = worldFromModel(product, placement, m.box());
   Box box;
   Vec3d corner[2] = {m.box().low, m.box().high};
-  for (int i = 0; i < 8; ++i) box.add(world.point({corner[i & 1].x, corner[(i >> 1) & 1].y, corner[i >> 2].z}));
+  for (int i = 0; i < 8; ++i)
+    box.add(world.point({corner[i & 1].x, corner[(i >> 1) & 1].y, corner[i >> 2].z}));
   QVERIFY(std::abs(box.low.z - 0.25) < 1e-12);
   QVERIFY(std::abs(box.size().z - tall * 0.01) < 1e-12);
   QVERIFY(std::abs(box.middle().x - 1.5) < 1e-12 && std::abs(box.middle().y + 2) < 1e-12);

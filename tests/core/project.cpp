@@ -25,7 +25,8 @@ Project fullProject() {
   s.evidence.pins = {{{10, 20}, {0.1, 0.2, 0.3}}};
   s.evidence.lengths = {{{0, 1}, {2, 3}, 1.2}};
   s.evidence.focalMm35 = 27, s.evidence.heightM = 1.5, s.evidence.solveK1 = true;
-  s.vantage.solved = true, s.vantage.camera = {1600, 1067, 1234.5678901234567, 800, 533, -0.05, 0.01, {}, {0.1, 0.2, 1.5}};
+  s.vantage.solved = true,
+  s.vantage.camera = {1600, 1067, 1234.5678901234567, 800, 533, -0.05, 0.01, {}, {0.1, 0.2, 1.5}};
   s.vantage.sigma = {1, 2, 3, 4}, s.vantage.rmsPx = 0.7, s.vantage.locked = true;
   s.placements = {{"pl-1", "p-1", 0.1, -0.2, 0.003, 33.3}};
   s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true};
@@ -82,7 +83,8 @@ void TestProject::formatDocumentNamesEveryKey() {
   collect(nlohmann::json::parse(toText(fullProject())));
   QVERIFY(keys.size() > 60);
   for (const std::string& key : keys)
-    QVERIFY2(words.find("`" + key + "`") != std::string::npos, ("docs/format.md does not name " + key).c_str());
+    QVERIFY2(words.find("`" + key + "`") != std::string::npos,
+             ("docs/format.md does not name " + key).c_str());
 }
 
 void TestProject::badTextIsRefused_data() {
@@ -97,9 +99,12 @@ void TestProject::badTextIsRefused_data() {
   QTest::newRow("out of range") << R"({"schema": 1, "surfaces": [{"roughness": 3}]})";
   QTest::newRow("infinite") << R"({"schema": 1, "surfaces": [{"ior": 1e999}]})";
   QTest::newRow("solved without camera") << R"({"schema": 1, "shots": [{"vantage": {"solved": true}}]})";
-  QTest::newRow("placement of nothing") << R"({"schema": 1, "shots": [{"placements": [{"productId": "x"}]}]})";
-  QTest::newRow("deliverable outside") << R"({"schema": 1, "shots": [{"deliverables": [{"fileName": "../../x.png"}]}]})";
-  QTest::newRow("short vector") << R"({"schema": 1, "shots": [{"gnomon": {"base": [1], "shadowTip": [2, 3]}}]})";
+  QTest::newRow("placement of nothing")
+      << R"({"schema": 1, "shots": [{"placements": [{"productId": "x"}]}]})";
+  QTest::newRow("deliverable outside")
+      << R"({"schema": 1, "shots": [{"deliverables": [{"fileName": "../../x.png"}]}]})";
+  QTest::newRow("short vector")
+      << R"({"schema": 1, "shots": [{"gnomon": {"base": [1], "shadowTip": [2, 3]}}]})";
 }
 
 void TestProject::badTextIsRefused() {
@@ -134,7 +139,11 @@ void TestProject::changesImplyOnlyTheirOwnWork() {
 
 void TestProject::historyJoinsGesturesOnly() {
   History h;
-  const auto named = [](const char* name) { Project p; p.name = name; return p; };
+  const auto named = [](const char* name) {
+    Project p;
+    p.name = name;
+    return p;
+  };
   h.push(named("a"), "one", 5);
   h.push(named("b"), "one", 5);
   h.push(named("c"), "two", 6);

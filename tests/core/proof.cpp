@@ -22,11 +22,12 @@ void TestProof::edgeWidthOfAKnownBlur_data() {
   QTest::addColumn<double>("sigma");
   QTest::addColumn<double>("angle");
   for (double sigma : {0.6, 1.0, 1.6})
-    for (double angle : {0.0, 25.0, 90.0, 200.0}) QTest::addRow("%g px at %g deg", sigma, angle) << sigma << angle;
+    for (double angle : {0.0, 25.0, 90.0, 200.0})
+      QTest::addRow("%g px at %g deg", sigma, angle) << sigma << angle;
 }
 
-// An edge blurred by a Gaussian rises from 10 % to 90 % over 2.563 sigma; the measurement's own bilinear lookup adds a
-// variance of about a sixth of a pixel squared.
+// An edge blurred by a Gaussian rises from 10 % to 90 % over 2.563 sigma; the measurement's own bilinear
+// lookup adds a variance of about a sixth of a pixel squared.
 void TestProof::edgeWidthOfAKnownBlur() {
   QFETCH(double, sigma);
   QFETCH(double, angle);
@@ -43,7 +44,8 @@ void TestProof::edgeWidthOfAKnownBlur() {
   const auto edge = measureEdge(p, at, across);
   QVERIFY(edge.has_value());
   const double expected = 2.563 * std::sqrt(sigma * sigma + 1.0 / 6);
-  QVERIFY2(std::abs(edge->widthPx / expected - 1) < 0.15, qPrintable(QString("%1 against %2").arg(edge->widthPx).arg(expected)));
+  QVERIFY2(std::abs(edge->widthPx / expected - 1) < 0.15,
+           qPrintable(QString("%1 against %2").arg(edge->widthPx).arg(expected)));
 }
 
 void TestProof::noEdgeIsNoMeasure() {

@@ -41,7 +41,9 @@ Mesh disc(float radius, float height) {
   Mesh mesh;
   constexpr int n = 512;
   mesh.positions.push_back({0, 0, height});
-  for (int i = 0; i < n; ++i) mesh.positions.push_back({radius * std::cos(2 * pif * i / n), radius * std::sin(2 * pif * i / n), height});
+  for (int i = 0; i < n; ++i)
+    mesh.positions.push_back(
+        {radius * std::cos(2 * pif * i / n), radius * std::sin(2 * pif * i / n), height});
   mesh.normals.assign(n + 1, Vec3f(0, 0, 1));
   for (uint32_t i = 0; i < n; ++i)
     for (uint32_t k : {0u, 1 + i, 1 + (i + 1) % n}) mesh.indices.push_back(k);
@@ -51,9 +53,11 @@ Mesh disc(float radius, float height) {
 struct Stage {
   GeometryCache cache;
   Scene scene;
-  Stage(Mesh mesh, const BsdfParameters& surface, std::shared_ptr<const Lights> lights, const Camera& camera, bool ground) {
+  Stage(Mesh mesh, const BsdfParameters& surface, std::shared_ptr<const Lights> lights, const Camera& camera,
+        bool ground) {
     scene.geometry = std::make_shared<PlacedGeometry>(
-        cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(modelOf(std::move(mesh)), {}), Similarity{}}});
+        cache.device(),
+        std::vector<PlacedGeometry::Instance>{{cache.get(modelOf(std::move(mesh)), {}), Similarity{}}});
     scene.materials = {{std::make_shared<PlainMaterial>(surface)}};
     scene.lights = std::move(lights);
     scene.camera = camera;
@@ -61,7 +65,9 @@ struct Stage {
   }
 };
 
-std::shared_ptr<const Lights> evenSky() { return std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{}, Rgb(1)); }
+std::shared_ptr<const Lights> evenSky() {
+  return std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{}, Rgb(1));
+}
 
 BsdfParameters black() {
   BsdfParameters p;
@@ -99,25 +105,30 @@ void TestTrace::bsdfLaws_data() {
   QTest::addColumn<float>("clearcoat");
   for (float metalness : {0.0f, 1.0f, 0.5f})
     for (float roughness : {0.25f, 0.6f, 1.0f})
-      for (float coat : {0.0f, 1.0f}) QTest::addRow("metal %g rough %g coat %g", double(metalness), double(roughness), double(coat)) << metalness << roughness << coat;
+      for (float coat : {0.0f, 1.0f})
+        QTest::addRow("metal %g rough %g coat %g", double(metalness), double(roughness), double(coat))
+            << metalness << roughness << coat;
 }
 
-// Density integrates to at most one; sampling agrees with it; no more light leaves than comes; and without the coat (whose
-// layering is one-sided) values are reciprocal.
+// Density integrates to at most one; sampling agrees with it; no more light leaves than comes; and without
+// the coat (whose layering is one-sided) values are reciprocal.
 void TestTrace::bsdfLaws() {
   QFETCH(float, metalness);
   QFETCH(float, roughness);
   QFETCH(float, clearcoat);
   BsdfParameters p;
-  p.base = {0.9f, 0.6f, 0.3f}, p.metalness = metalness, p.roughness = roughness, p.clearcoat = clearcoat, p.clearcoatRoughness = 0.3f;
+  p.base = {0.9f, 0.6f, 0.3f}, p.metalness = metalness, p.roughness = roughness, p.clearcoat = clearcoat,
+  p.clearcoatRoughness = 0.3f;
   for (const Vec3f& wo : {Vec3f(0, 0, 1), Vec3f(0.6f, 0, 0.8f), Vec3f(0.5f, 0.8f, 0.33f).normalized()}) {
     const Bsdf bsdf(p, wo);
     double density = 0;
     Vec3d out(0, 0, 0), drawn(0, 0, 0);
     constexpr int n = 256, samples = 60000;
     for (int i = 0; i < n; ++i)
-      for (int k = 0; k < 2 * n; ++k) {  // even steps of both angles: narrow lobes near the pole stay resolved
-        const float theta = pif / 2 * (i + 0.5f) / n, z = std::cos(theta), r = std::sin(theta), a = 2 * pif * (k + 0.5f) / (2 * n);
+      for (int k = 0; k < 2 * n;
+           ++k) {  // even steps of both angles: narrow lobes near the pole stay resolved
+        const float theta = pif / 2 * (i + 0.5f) / n, z = std::cos(theta), r = std::sin(theta),
+                    a = 2 * pif * (k + 0.5f) / (2 * n);
         const Vec3f wi(r * std::cos(a), r * std::sin(a), z);
         const double cell = (pi / 2 / n) * (2 * pi / (2 * n)) * r;
         density += bsdf.pdf(wi) * cell;
@@ -138,7 +149,8 @@ void TestTrace::bsdfLaws() {
     QVERIFY2(density < 1.01, qPrintable(QString::number(density)));
     for (int c = 0; c < 3; ++c) {
       QVERIFY2(out[c] < 1.01, qPrintable(QString::number(out[c])));
-      QVERIFY2(std::abs(out[c] - drawn[c]) < 0.012, qPrintable(QString("%1 integrated, %2 drawn").arg(out[c]).arg(drawn[c])));
+      QVERIFY2(std::abs(out[c] - drawn[c]) < 0.012,
+               qPrintable(QString("%1 integrated, %2 drawn").arg(out[c]).arg(drawn[c])));
     }
   }
 }
@@ -170,15 +182,16 @@ void TestTrace::whiteThingsDisappearInAWhiteFurnace() {
   QVERIFY2(std::abs(sum / cover - 1) < 0.005, qPrintable(QString::number(sum / cover)));
 }
 
-// A black disc of radius R at height h over a ground lit by an even sky takes the share R^2 / (R^2 + h^2) from the point
-// below its middle.
+// A black disc of radius R at height h over a ground lit by an even sky takes the share R^2 / (R^2 + h^2)
+// from the point below its middle.
 void TestTrace::catcherUnderADiscAgainstTheClosedForm() {
   for (const float height : {0.3f, 0.8f, 2.0f}) {
     Camera camera = lookAt(9, 9, 9 * 40, {0, -3, 0.2}, {0, 0, 0});
     Stage stage(disc(0.5f, height), black(), evenSky(), camera, true);
     const Passes passes = traced(stage, 9, 1500);
     const double ratio = passes.ratio.at(4, 4)[1], expected = height * height / (0.25 + height * height);
-    QVERIFY2(std::abs(ratio - expected) < 0.01, qPrintable(QString("%1 m: %2 against %3").arg(double(height)).arg(ratio).arg(expected)));
+    QVERIFY2(std::abs(ratio - expected) < 0.01,
+             qPrintable(QString("%1 m: %2 against %3").arg(double(height)).arg(ratio).arg(expected)));
   }
 }
 
@@ -188,10 +201,12 @@ void TestTrace::catcherUnderAHalfHiddenSun() {
   sun.azimuthDegrees = 0, sun.elevationDegrees = 45, sun.discDegrees = 4;
   const auto lights = std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{sun}, Rgb(0));
   const double radius = radians(2.0);
-  for (const double above : {-0.5, 0.0, 0.4}) {  // the edge's height over the sun's middle, in radii of the disc
+  for (const double above :
+       {-0.5, 0.0, 0.4}) {  // the edge's height over the sun's middle, in radii of the disc
     const double elevation = radians(45) + above * radius, y = 2.0, top = y * std::tan(elevation);
     Mesh wall;
-    wall.positions = {{-50, float(y), 0}, {50, float(y), 0}, {50, float(y), float(top)}, {-50, float(y), float(top)}};
+    wall.positions = {
+        {-50, float(y), 0}, {50, float(y), 0}, {50, float(y), float(top)}, {-50, float(y), float(top)}};
     wall.normals.assign(4, Vec3f(0, -1, 0));
     wall.indices = {0, 1, 2, 0, 2, 3};
     Camera camera = lookAt(5, 5, 5 * 400, {0, -2, 2}, {0, 0, 0});
@@ -210,25 +225,30 @@ void TestTrace::farGroundStaysExactlyOne() {
   Stage stage(disc(0.2f, 0.3f), black(), lights, lookAt(64, 64, 60, {0, -3, 2}, {0, 0, 0}), true);
   const Passes passes = traced(stage, 64, 16);
   int shadowed = 0, exact = 0;
-  for (size_t i = 0; i < passes.ratio.pixels.size(); i += 3) exact += passes.ratio.pixels[i] == 1.0f, shadowed += passes.ratio.pixels[i] < 0.9f;
+  for (size_t i = 0; i < passes.ratio.pixels.size(); i += 3)
+    exact += passes.ratio.pixels[i] == 1.0f, shadowed += passes.ratio.pixels[i] < 0.9f;
   QVERIFY(shadowed > 3);
   QVERIFY(exact > 3000);
 }
 
 void TestTrace::glassPaneLetsThroughWhatFresnelSays() {
-  // A pane seen straight on before an even sky: what passes both sides, plus what they send back, is all of it.
+  // A pane seen straight on before an even sky: what passes both sides, plus what they send back, is all of
+  // it.
   Mesh pane;
   const auto side = [&](float y, float facing) {
     const auto first = uint32_t(pane.positions.size());
-    for (const auto& [x, z] : {std::pair(-5.f, -5.f), {5.f, -5.f}, {5.f, 5.f}, {-5.f, 5.f}}) pane.positions.push_back({x, y, z}), pane.normals.push_back({0, facing, 0});
-    for (uint32_t i : {0u, 1u, 2u, 0u, 2u, 3u}) pane.indices.push_back(first + (facing < 0 ? i : (3 - i) % 4 == 3 ? 3 : (3 - i)));
+    for (const auto& [x, z] : {std::pair(-5.f, -5.f), {5.f, -5.f}, {5.f, 5.f}, {-5.f, 5.f}})
+      pane.positions.push_back({x, y, z}), pane.normals.push_back({0, facing, 0});
+    for (uint32_t i : {0u, 1u, 2u, 0u, 2u, 3u})
+      pane.indices.push_back(first + (facing < 0 ? i : (3 - i) % 4 == 3 ? 3 : (3 - i)));
   };
   side(0, -1), side(0.1f, 1);
   BsdfParameters glass;
   glass.base = {1, 1, 1}, glass.transmission = 1, glass.roughness = 0, glass.ior = 1.5f;
   Stage stage(pane, glass, evenSky(), lookAt(8, 8, 40, {0, -3, 0}, {0, 0, 0}), false);
   const Passes passes = traced(stage, 8, 400);
-  QVERIFY2(std::abs(passes.beauty.at(4, 4)[1] - 1) < 0.01f, qPrintable(QString::number(passes.beauty.at(4, 4)[1])));
+  QVERIFY2(std::abs(passes.beauty.at(4, 4)[1] - 1) < 0.01f,
+           qPrintable(QString::number(passes.beauty.at(4, 4)[1])));
   QVERIFY(std::abs(dielectricReflectance(1, 1 / 1.5f) - 0.04f) < 1e-4f);
   QCOMPARE(dielectricReflectance(0.2f, 1.5f), 1.0f);
 }
@@ -251,7 +271,8 @@ void TestTrace::threadsAndStepsDoNotMatter() {
 }
 
 void TestTrace::cancelledAtOnce() {
-  Stage stage(sphere(0.4f), BsdfParameters{}, evenSky(), lookAt(1600, 1000, 1500, {0, -3, 1}, {0, 0, 0}), true);
+  Stage stage(sphere(0.4f), BsdfParameters{}, evenSky(), lookAt(1600, 1000, 1500, {0, -3, 1}, {0, 0, 0}),
+              true);
   Film film(1600, 1000);
   Progress progress;
   std::thread later([&] {

@@ -23,7 +23,9 @@ Evidence drawn(const Camera& camera, std::mt19937& random, double noise, int per
     for (int made = 0, tries = 0; made < perRun && tries < 5000; ++tries) {
       const Vec3d from(u(random) * 6 - 3, 1.5 + u(random) * 5, u(random) * 2);
       const auto a = projected(camera, from), b = projected(camera, from + axes[run] * (0.8 + u(random) * 2));
-      const auto inside = [](const auto& p) { return p && p->x > 0 && p->y > 0 && p->x < width && p->y < height; };
+      const auto inside = [](const auto& p) {
+        return p && p->x > 0 && p->y > 0 && p->x < width && p->y < height;
+      };
       if (!inside(a) || !inside(b) || (*a - *b).length() < 0.2 * width) continue;
       Stroke s{"stroke-" + std::to_string(e.strokes.size() + 1), Run(run), {}};
       for (int i = 0; i <= 3; ++i) {
@@ -40,8 +42,8 @@ Evidence drawn(const Camera& camera, std::mt19937& random, double noise, int per
 
 Camera someCamera(std::mt19937& random, double k1) {
   std::uniform_real_distribution<double> u(0, 1);
-  Camera c = lookAt(width, height, focalPxFromMm35(22 + 40 * u(random), width, height), {u(random) - 0.5, -1.5, 0.8 + u(random)},
-                    {1.2 * u(random) - 0.6, 4, 0.3 * u(random)});
+  Camera c = lookAt(width, height, focalPxFromMm35(22 + 40 * u(random), width, height),
+                    {u(random) - 0.5, -1.5, 0.8 + u(random)}, {1.2 * u(random) - 0.6, 4, 0.3 * u(random)});
   c.k1 = k1;
   return c;
 }
@@ -95,7 +97,8 @@ void TestVantage::exactStrokesGiveTheExactCamera() {
     e.solveK1 = bent;
     const VantageAnswer a = solve(e, width, height);
     QVERIFY2(a.vantage.solved, a.advice.empty() ? "" : a.advice[0].c_str());
-    // With a bent lens, the belief that k1 is small (sigma 0.15) pulls by a hair even where every stroke is exact.
+    // With a bent lens, the belief that k1 is small (sigma 0.15) pulls by a hair even where every stroke is
+    // exact.
     const double error = std::abs(a.vantage.camera.focalPx / truth.focalPx - 1);
     QVERIFY2(error < (bent ? 3e-3 : 1e-4), qPrintable(QString::number(error)));
     QVERIFY(std::abs(degrees(tilt(a.vantage.camera) - tilt(truth))) < (bent ? 0.03 : 0.005));
@@ -121,7 +124,8 @@ void TestVantage::noisyStrokesStayWithinTheirMargins() {
   QVERIFY2(errors[30] < 0.01, qPrintable(QString("median %1").arg(errors[30])));
   QVERIFY2(errors[56] < 0.04, qPrintable(QString("95 % %1").arg(errors[56])));
   // 68 % within one sigma; 60 trials put four standard deviations of slack on either side at 0.44 and 0.92.
-  QVERIFY2(covered > 0.44 * count && covered < 0.92 * count, qPrintable(QString("%1 of %2").arg(covered).arg(count)));
+  QVERIFY2(covered > 0.44 * count && covered < 0.92 * count,
+           qPrintable(QString("%1 of %2").arg(covered).arg(count)));
 }
 
 void TestVantage::outlierIsNamedAndLeftOut() {
@@ -161,7 +165,8 @@ void TestVantage::pinsAlone() {
   std::mt19937 random(6);
   const Camera truth = someCamera(random, 0);
   Evidence e;
-  for (const Vec3d& p : {Vec3d(0, 2, 0), Vec3d(1, 2.5, 0), Vec3d(-0.8, 3, 0.9), Vec3d(0.4, 3.5, 1.2), Vec3d(-0.3, 2.2, 0.5), Vec3d(0.9, 3.1, 0.7), Vec3d(0.1, 4, 0.2)})
+  for (const Vec3d& p : {Vec3d(0, 2, 0), Vec3d(1, 2.5, 0), Vec3d(-0.8, 3, 0.9), Vec3d(0.4, 3.5, 1.2),
+                         Vec3d(-0.3, 2.2, 0.5), Vec3d(0.9, 3.1, 0.7), Vec3d(0.1, 4, 0.2)})
     if (const auto at = projected(truth, p)) e.pins.push_back({*at, p});
   QCOMPARE(e.pins.size(), size_t(7));
   const VantageAnswer a = solve(e, width, height);
@@ -184,7 +189,15 @@ void TestVantage::knownLengthGivesHeight() {
 
 void TestVantage::poorEvidenceIsRefused_data() {
   QTest::addColumn<int>("which");
-  const char* names[] = {"nothing", "one stroke", "one run only", "all strokes parallel in the photo", "footprint on a line", "crossed footprint", "zero-length strokes", "too few pins", "not a number"};
+  const char* names[] = {"nothing",
+                         "one stroke",
+                         "one run only",
+                         "all strokes parallel in the photo",
+                         "footprint on a line",
+                         "crossed footprint",
+                         "zero-length strokes",
+                         "too few pins",
+                         "not a number"};
   for (int i = 0; i < 9; ++i) QTest::newRow(names[i]) << i;
 }
 
@@ -195,17 +208,38 @@ void TestVantage::poorEvidenceIsRefused() {
     e.strokes.push_back({"s" + std::to_string(e.strokes.size()), run, {{x0, y0}, {x1, y1}}});
   };
   switch (which) {
-    case 1: stroke(Run::a, 0, 0, 500, 100); break;
-    case 2: for (int i = 0; i < 5; ++i) stroke(Run::a, 100, 100 + 90 * i, 900, 150 + 60 * i); break;
-    case 3:
-      for (int i = 0; i < 4; ++i) stroke(Run::a, 100, 200 + 100 * i, 1500, 200 + 100 * i), stroke(Run::b, 100 + 300 * i, 100, 100 + 300 * i, 1100);
+    case 1:
+      stroke(Run::a, 0, 0, 500, 100);
       break;
-    case 4: e.footprint = Footprint{{Vec2d(100, 100), Vec2d(300, 200), Vec2d(500, 300), Vec2d(700, 400)}, Vec2d(1, 1)}; break;
-    case 5: e.footprint = Footprint{{Vec2d(100, 100), Vec2d(900, 900), Vec2d(900, 100), Vec2d(100, 900)}, Vec2d(1, 1)}; break;
-    case 6: for (Run run : {Run::a, Run::b}) for (int i = 0; i < 3; ++i) stroke(run, 100.0 * i, 50, 100.0 * i, 50); break;
-    case 7: e.pins = {{{100, 100}, {0, 0, 0}}, {{300, 100}, {1, 0, 0}}, {{200, 300}, {0, 0, 1}}}; break;
-    case 8: for (Run run : {Run::a, Run::b}) for (int i = 0; i < 3; ++i) stroke(run, std::nan(""), 50, 100.0 * i, 70); break;
-    default: break;
+    case 2:
+      for (int i = 0; i < 5; ++i) stroke(Run::a, 100, 100 + 90 * i, 900, 150 + 60 * i);
+      break;
+    case 3:
+      for (int i = 0; i < 4; ++i)
+        stroke(Run::a, 100, 200 + 100 * i, 1500, 200 + 100 * i),
+            stroke(Run::b, 100 + 300 * i, 100, 100 + 300 * i, 1100);
+      break;
+    case 4:
+      e.footprint =
+          Footprint{{Vec2d(100, 100), Vec2d(300, 200), Vec2d(500, 300), Vec2d(700, 400)}, Vec2d(1, 1)};
+      break;
+    case 5:
+      e.footprint =
+          Footprint{{Vec2d(100, 100), Vec2d(900, 900), Vec2d(900, 100), Vec2d(100, 900)}, Vec2d(1, 1)};
+      break;
+    case 6:
+      for (Run run : {Run::a, Run::b})
+        for (int i = 0; i < 3; ++i) stroke(run, 100.0 * i, 50, 100.0 * i, 50);
+      break;
+    case 7:
+      e.pins = {{{100, 100}, {0, 0, 0}}, {{300, 100}, {1, 0, 0}}, {{200, 300}, {0, 0, 1}}};
+      break;
+    case 8:
+      for (Run run : {Run::a, Run::b})
+        for (int i = 0; i < 3; ++i) stroke(run, std::nan(""), 50, 100.0 * i, 70);
+      break;
+    default:
+      break;
   }
   const VantageAnswer a = solve(e, width, height);
   QVERIFY(!a.vantage.solved);
@@ -226,18 +260,23 @@ void TestVantage::evidenceFileAsDocumented() {
   QVERIFY(file->evidence.pins[0].worldM == Vec3d(1, 2, 3));
   QVERIFY(file->evidence.solveK1 && !file->evidence.solveK2);
   QCOMPARE(*file->evidence.heightM, 1.5);
-  for (const char* bad : {"", "{}", R"({"image": {"width": 0, "height": 5}})", R"({"image": {"width": 10, "height": 10}, "strokes": [{"run": "c", "points": []}]})",
-                          R"({"image": {"width": 10, "height": 10}, "lengths": [{"from": [0,0], "to": [1,1], "metres": -1}]})"})
+  for (const char* bad :
+       {"", "{}", R"({"image": {"width": 0, "height": 5}})",
+        R"({"image": {"width": 10, "height": 10}, "strokes": [{"run": "c", "points": []}]})",
+        R"({"image": {"width": 10, "height": 10}, "lengths": [{"from": [0,0], "to": [1,1], "metres": -1}]})"})
     QVERIFY(!parseEvidence(bad).ok());
 }
 
 void TestVantage::demoEvidenceFindsTheTruth() {
-  const auto truth = nlohmann::json::parse(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/truth.json"));
-  const auto project = nlohmann::json::parse(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"));
+  const auto truth =
+      nlohmann::json::parse(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/truth.json"));
+  const auto project = nlohmann::json::parse(
+      *readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"));
   const auto& solved = project["shots"][0]["vantage"]["camera"];
   QVERIFY(std::abs(solved["focalPx"].get<double>() / truth["camera"]["focalPx"].get<double>() - 1) < 0.01);
   for (int i = 0; i < 3; ++i)
-    QVERIFY(std::abs(solved["position"][i].get<double>() - truth["camera"]["position"][i].get<double>()) < 0.02);
+    QVERIFY(std::abs(solved["position"][i].get<double>() - truth["camera"]["position"][i].get<double>()) <
+            0.02);
 }
 
 QTEST_APPLESS_MAIN(TestVantage)

@@ -1,0 +1,305 @@
+#include <QAbstractItemModelTester>
+#include <QtTest>
+#include <QtWidgets>
+
+#include "app/cast.h"
+#include "app/desks/desks.h"
+#include "app/horizon_bar.h"
+#include "app/look.h"
+#include "app/plan_view.h"
+#include "app/proof_strip.h"
+#include "app/swatches.h"
+#include "core/surface/presets.h"
+
+using namespace dusk;
+namespace fs = std::filesystem;
+
+/// The window's panels one by one, without a renderer behind them.
+class TestPanels : public QObject {
+  Q_OBJECT
+  std::unique_ptr<Session> session_;
+  const Shot& shot() { return session_->shot(); }
+  template <typename W>
+  static W* named(QWidget& in, const char* accessibleName) {
+    for (W* w : in.findChildren<W*>())
+      if (w->accessibleName() == accessibleName) return w;
+    return nullptr;
+  }
+  static void type(QDoubleSpinBox* field, const char* text) {
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+  static void press(QWidget& on, const QPointF& from, const QPointF& to) {
+    QTest::mousePress(&on, Qt::LeftButton, {}, from.toPoint());
+    for (int i = 1; i <= 4; ++i) QTest::mouseMove(&on, (from + (to - from) * i / 4).toPoint());
+    QTest::mouseRelease(&on, Qt::LeftButton, {}, to.toPoint());
+  }
+
+ private slots:
+  void initTestCase();
+  void init();
+  void cleanup() { session_.reset(); }
+  void castIsAProperModel();
+  void castHidesPartsAndLamps();
+  void castAndSelectionAreOne();
+  void castColoursAreTheSurfaces();
+  void planMapsBothWays();
+  void planDragsTheProductInOneStep();
+  void planDragsAnAreaLampAndLeavesItsHeight();
+  void horizonShowsHowFarTheWorkIs();
+  void horizonGoesByClickAndByKey();
+  void proofCardsLeadToTheirStation();
+  void deskFieldsReadAndWrite();
+  void sliderDragIsOneStep();
+  void fieldsWithoutAValueAreAway();
+  void deliverDeskAsksForFiles();
+  void swatchesShowTheirSurface();
+};
+
+void TestPanels::initTestCase() {
+  QStandardPaths::setTestModeEnabled(true);
+  look::apply(*qApp);
+}
+
+void TestPanels::init() {
+  session_ = std::make_unique<Session>();
+  QVERIFY(session_->open(fs::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"));
+  Progress progress;
+  QVERIFY(session_->assets()->model(session_->project().products[0].model, progress).ok());
+}
+
+void TestPanels::castIsAProperModel() {
+  CastModel model(*session_);
+  const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::QtTest);
+  QCOMPARE(model.rowCount({}), 2);
+  const QModelIndex gauge = model.index(0, 0, {});
+  QCOMPARE(model.rowCount(gauge), 7);
+  QVERIFY(gauge.data().toString().startsWith("Brackwater field tide gauge"));
+  int parts = 0;
+  for (int g = 0; g < 7; ++g) parts += model.rowCount(model.index(g, 0, gauge));
+  QCOMPARE(parts, 41);
+  // Edits of every kind leave it proper; the tester watches.
+  session_->editShot("lamp", [](Shot& s) { s.lamps.push_back(s.lamps[0]), s.lamps.back().id = "lamp-9"; });
+  QCOMPARE(model.rowCount({}), 3);
+  session_->undo();
+  QCOMPARE(model.rowCount({}), 2);
+  session_->edit("none", [](Project& p) { p.products.clear(), p.shots[0].placements.clear(); });
+  QCOMPARE(model.rowCount({}), 1);
+}
+
+void TestPanels::castHidesPartsAndLamps() {
+  CastModel model(*session_);
+  const QModelIndex lid = model.indexOfPart("Brackwater tide gauge/Housing/Lid");
+  QVERIFY(lid.isValid());
+  QCOMPARE(lid.data(Qt::CheckStateRole).toInt(), int(Qt::Checked));
+  QVERIFY(model.setData(lid, Qt::Unchecked, Qt::CheckStateRole));
+  QVERIFY(session_->project().products[0].hiddenParts.contains("Brackwater tide gauge/Housing/Lid"));
+  session_->undo();
+  QVERIFY(session_->project().products[0].hiddenParts.empty());
+  QVERIFY(model.setData(model.index(1, 0, {}), Qt::Checked, Qt::CheckStateRole));
+  QVERIFY(shot().lamps[0].on);
+  QVERIFY(!model.setData({}, Qt::Checked, Qt::CheckStateRole));
+}
+
+void TestPanels::castAndSelectionAreOne() {
+  Cast cast(*session_);
+  cast.show();
+  session_->selectPart("Brackwater tide gauge/Dial/Bezel");
+  QCOMPARE(cast.currentIndex().data().toString(), QString("Bezel"));
+  cast.setCurrentIndex(cast.model().indexOfPart("Brackwater tide gauge/Feet/Foot back left"));
+  QCOMPARE(session_->selectedPart(), std::string("Brackwater tide gauge/Feet/Foot back left"));
+  QTest::keyClick(&cast, Qt::Key_H);
+  QCOMPARE(session_->project().products[0].hiddenParts.size(), size_t(1));
+  cast.setCurrentIndex(cast.model().index(1, 0, {}));
+  QCOMPARE(session_->selectedLamp(), shot().lamps[0].id);
+  QCOMPARE(session_->station(), Station::light);
+}
+
+void TestPanels::castColoursAreTheSurfaces() {
+  for (const char* hex : {"#000000", "#ffffff", "#427985", "#0a0b0c", "#fe80c0"})
+    QCOMPARE(shownColour(linearColour(QColor(hex))).name(), QString(hex));
+}
+
+void TestPanels::planMapsBothWays() {
+  PlanView plan(*session_);
+  plan.resize(700, 500);
+  for (const Vec2d& w : {Vec2d(0, 0), Vec2d(-1.3, 2.2), Vec2d(4, -0.5)}) {
+    QVERIFY((plan.toWorld(plan.toScreen(w)) - w).length() < 1e-9);
+  }
+  QVERIFY(plan.toScreen({0, 1}).y() < plan.toScreen({0, 0}).y());  // +Y is up
+  // Zooming keeps what is under the pointer.
+  plan.show();
+  const QPointF at(200, 150);
+  const Vec2d under = plan.toWorld(at);
+  QWheelEvent wheel(at, plan.mapToGlobal(at), {}, {0, 240}, {}, {}, Qt::NoScrollPhase, false);
+  QApplication::sendEvent(&plan, &wheel);
+  QVERIFY((plan.toWorld(at) - under).length() < 1e-9);
+}
+
+void TestPanels::planDragsTheProductInOneStep() {
+  PlanView plan(*session_);
+  plan.resize(700, 500);
+  plan.show();
+  const Placement before = shot().placements[0];
+  const QPointF from = plan.toScreen({before.xM, before.yM});
+  press(plan, from, from + QPointF(60, -40));
+  const Vec2d scale = plan.toWorld({60, 0}) - plan.toWorld({0, 0});
+  QVERIFY(std::abs(shot().placements[0].xM - before.xM - scale.x) < 0.02);
+  QVERIFY(shot().placements[0].yM > before.yM + 0.1);
+  session_->undo();
+  QVERIFY(shot().placements[0] == before);
+}
+
+void TestPanels::planDragsAnAreaLampAndLeavesItsHeight() {
+  session_->editShot("lamp", [](Shot& s) {
+    Lamp lamp;
+    lamp.id = "window", lamp.kind = LampKind::area, lamp.positionM = {-0.8, 1.2, 1.7};
+    s.lamps.push_back(lamp);
+  });
+  PlanView plan(*session_);
+  plan.resize(700, 500);
+  plan.show();
+  const QPointF from = plan.toScreen({-0.8, 1.2});
+  press(plan, from, from + QPointF(0, -50));
+  QVERIFY(shot().lamps[1].positionM.y > 1.4);
+  QCOMPARE(shot().lamps[1].positionM.z, 1.7);
+  QCOMPARE(session_->selectedLamp(), std::string("window"));
+}
+
+void TestPanels::horizonShowsHowFarTheWorkIs() {
+  HorizonBar bar(*session_);
+  using State = HorizonBar::State;
+  QCOMPARE(bar.status(Station::plate).figure, QString("1920 × 1280"));
+  QVERIFY(bar.status(Station::vantage).state == State::proved);
+  QVERIFY(bar.status(Station::vantage).figure.contains("30.0 mm"));
+  QVERIFY(bar.status(Station::light).state == State::begun);  // nothing measured yet
+  auto proofs = std::make_shared<Proofs>();
+  proofs->findings = {{"shadow-angle", "", 12.3, 0, 3, "deg", "turn it", "Light"}};
+  bar.setProofs(proofs);
+  QVERIFY(bar.status(Station::light).state == State::off);
+  QVERIFY(bar.status(Station::light).figure.contains("12.3"));
+  session_->startEmpty();
+  for (Station s : {Station::plate, Station::vantage, Station::product, Station::surface, Station::contact})
+    QVERIFY(bar.status(s).state == State::untouched);
+}
+
+void TestPanels::horizonGoesByClickAndByKey() {
+  HorizonBar bar(*session_);
+  bar.resize(900, 74);
+  bar.show();
+  QTest::mouseClick(&bar, Qt::LeftButton, {}, {900 * 4 / 9 + 40, 40});
+  QCOMPARE(session_->station(), Station::light);
+  QTest::keyClick(&bar, Qt::Key_Right);
+  QCOMPARE(session_->station(), Station::contact);
+  for (int i = 0; i < 12; ++i) QTest::keyClick(&bar, Qt::Key_Left);
+  QCOMPARE(session_->station(), Station::plate);
+}
+
+void TestPanels::proofCardsLeadToTheirStation() {
+  ProofStrip strip(*session_);
+  strip.resize(1200, 118);
+  strip.show();
+  const struct {
+    const char* name;
+    Station station;
+  } cards[] = {{"Proof: Edge beside edge", Station::blend},
+               {"Proof: Shadow beside shadow", Station::light},
+               {"Proof: Lines on the photo", Station::vantage},
+               {"Proof: Foot on the ground", Station::contact}};
+  for (const auto& card : cards) {
+    auto* button = named<QAbstractButton>(strip, card.name);
+    QVERIFY(button && !button->toolTip().isEmpty());
+    QTest::mouseClick(button, Qt::LeftButton);
+    QCOMPARE(session_->station(), card.station);
+  }
+  // What is off says how it is put right.
+  auto proofs = std::make_shared<Proofs>();
+  proofs->findings = {{"contact-gap", "gap", 4, -0.5, 0.5, "mm", "Set the lift to 0.", "Product"}};
+  strip.setProofs(proofs);
+  QVERIFY(
+      named<QAbstractButton>(strip, "Proof: Foot on the ground")->toolTip().contains("Set the lift to 0."));
+}
+
+void TestPanels::deskFieldsReadAndWrite() {
+  Errands errands;
+  const std::unique_ptr<Desk> desk(makeProductDesk(*session_, errands));
+  desk->show();
+  auto* along = named<QDoubleSpinBox>(*desk, "Along a");
+  QVERIFY(std::abs(along->value() - shot().placements[0].xM * 1000) < 0.06);
+  QCOMPARE(along->suffix(), QString(" mm"));
+  type(along, "250");
+  QCOMPARE(shot().placements[0].xM, 0.25);
+  session_->undo();
+  QVERIFY(std::abs(along->value() - shot().placements[0].xM * 1000) < 0.06);
+  auto* unit = named<QComboBox>(*desk, "Unit");
+  QCOMPARE(unit->currentText(), QString("millimetre"));
+  unit->setCurrentIndex(3);
+  emit unit->activated(3);
+  QCOMPARE(session_->project().products[0].metresPerUnit, 0.0254);
+}
+
+void TestPanels::sliderDragIsOneStep() {
+  const std::unique_ptr<Desk> desk(makeBlendDesk(*session_));
+  desk->show();
+  auto* slider = named<QSlider>(*desk, "Exposure slider");
+  QVERIFY(slider);
+  for (int at : {520, 560, 600, 650}) slider->setValue(at);
+  QVERIFY(std::abs(shot().blend.exposureEv - 1.8) < 0.01);
+  QVERIFY(std::abs(named<QDoubleSpinBox>(*desk, "Exposure")->value() - 1.8) < 0.01);
+  session_->undo();
+  QCOMPARE(shot().blend.exposureEv, 0.0);
+  QVERIFY(!session_->history().canUndo());
+}
+
+void TestPanels::fieldsWithoutAValueAreAway() {
+  Errands errands;
+  const std::unique_ptr<Desk> desk(makeLightDesk(*session_, errands));
+  desk->show();
+  auto* azimuth = named<QDoubleSpinBox>(*desk, "Azimuth");
+  auto* width = named<QDoubleSpinBox>(*desk, "Width");
+  QVERIFY(!azimuth->isVisible() && !width->isVisible());
+  session_->selectLamp("sun-1");
+  QVERIFY(azimuth->isVisible() && !width->isVisible());
+  type(azimuth, "45");
+  QCOMPARE(shot().lamps[0].azimuthDegrees, 45.0);
+}
+
+void TestPanels::deliverDeskAsksForFiles() {
+  Errands errands;
+  DeliverDesk desk(*session_, errands);
+  desk.show();
+  auto* exr = named<QCheckBox>(desk, "EXR with all passes");
+  QVERIFY(exr->isChecked());
+  exr->click();
+  QCOMPARE(shot().deliverables.size(), size_t(1));
+  QSignalSpy asked(&errands, &Errands::deliver);
+  for (QPushButton* b : desk.findChildren<QPushButton*>())
+    if (b->text() == "Deliver") b->click();
+  QCOMPARE(asked.count(), 1);
+  desk.setRunning(true);
+  desk.setProgress(0.25, 30);
+  bool said = false;
+  for (QLabel* label : desk.findChildren<QLabel*>())
+    said |= label->text().contains("25 %") && label->text().contains("30 s");
+  QVERIFY(said);
+}
+
+void TestPanels::swatchesShowTheirSurface() {
+  const auto middle = [](const char* id) {
+    const QImage image = tracedSwatch(*byId(surfacePresets(), id), 48, 24);
+    return image.pixelColor(24, 30);
+  };
+  const QColor red = middle("preset-signal-enamel"), blue = middle("preset-harbour-enamel"),
+               white = middle("preset-chalk-paint"), rubber = middle("preset-boot-rubber");
+  QVERIFY(red.red() > red.blue() + 60);
+  QVERIFY(blue.blue() > blue.red() + 20);
+  QVERIFY(white.lightness() > rubber.lightness() + 60);
+  const QImage image = tracedSwatch(surfacePresets()[0], 48, 8);
+  QCOMPARE(image.pixelColor(0, 0).alpha(), 0);  // nothing round the ball
+  QCOMPARE(image.pixelColor(24, 24).alpha(), 255);
+}
+
+QTEST_MAIN(TestPanels)
+#include "panels.moc"
