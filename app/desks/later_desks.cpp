@@ -150,7 +150,8 @@ DeliverDesk::DeliverDesk(Session& session, Errands& errands)
 }
 
 void DeliverDesk::setFolder(const QString& folder) {
-  folder_->setText(folder.isEmpty() ? "beside the project" : QDir::toNativeSeparators(folder));
+  folder_->setText(folder.isEmpty() ? "in a folder \"delivered\" beside the project"
+                                    : QDir::toNativeSeparators(folder));
 }
 
 void DeliverDesk::setRunning(bool running) {

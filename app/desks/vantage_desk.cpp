@@ -53,12 +53,13 @@ class VantageDesk : public Desk {
     heading("What is known besides");
     const auto evidenceNumber = [this](const char* label, const Range& range, const char* tip, auto get,
                                        auto set) {
-      number(
+      auto* field = number(
           label, range, tip, [get](const Project& p) { return get(p.shots[0].evidence); },
           [this, set](Project& p, double v) {
             set(p.shots[0].evidence, v);
             resolve(p);
           });
+      if (range.low == 0) field->setSpecialValueText("not known");
     };
     evidenceNumber(
         "Footprint, a", {0.001, 1000, 0.01, 3, "m"}, "True length of the footprint along run a",

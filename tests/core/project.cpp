@@ -49,6 +49,7 @@ class TestProject : public QObject {
  private slots:
   void textKeepsEverything();
   void formatDocumentNamesEveryKey();
+  void schemaHoldsForWhatWeWrite();
   void badTextIsRefused_data();
   void badTextIsRefused();
   void changesImplyOnlyTheirOwnWork();
@@ -85,6 +86,77 @@ void TestProject::formatDocumentNamesEveryKey() {
   for (const std::string& key : keys)
     QVERIFY2(words.find("`" + key + "`") != std::string::npos,
              ("docs/format.md does not name " + key).c_str());
+}
+
+namespace {
+
+using nlohmann::json;
+
+/// Where `value` breaks `schema`, or nothing: the part of JSON Schema that docs/project.schema.json uses.
+std::string broken(const json& value, const json& schema, const json& root, const std::string& at) {
+  if (schema.contains("$ref"))
+    return broken(value, root.at(json::json_pointer(schema["$ref"].get<std::string>().substr(1))), root, at);
+  if (schema.contains("anyOf")) {
+    std::string first;
+    for (const json& option : schema["anyOf"]) {
+      const std::string why = broken(value, option, root, at);
+      if (why.empty()) return {};
+      if (first.empty()) first = why;
+    }
+    return first;
+  }
+  if (schema.contains("enum"))
+    return std::count(schema["enum"].begin(), schema["enum"].end(), value) ? ""
+                                                                           : at + " is not one of its words";
+  const std::string type = schema.at("type");
+  const bool right = type == "object"    ? value.is_object()
+                     : type == "array"   ? value.is_array()
+                     : type == "string"  ? value.is_string()
+                     : type == "boolean" ? value.is_boolean()
+                     : type == "integer" ? value.is_number_integer()
+                     : type == "number"  ? value.is_number()
+                                         : value.is_null();
+  if (!right) return at + " is not a " + type;
+  if (schema.contains("minimum") && value < schema["minimum"]) return at + " is too small";
+  if (schema.contains("maximum") && value > schema["maximum"]) return at + " is too large";
+  if (schema.contains("exclusiveMinimum") && value <= schema["exclusiveMinimum"]) return at + " is too small";
+  if (schema.contains("minItems") && value.size() != schema["minItems"]) return at + " has the wrong length";
+  if (value.is_array())
+    for (size_t i = 0; i < value.size(); ++i)
+      if (const auto why = broken(value[i], schema["items"], root, at + "/" + std::to_string(i));
+          !why.empty())
+        return why;
+  if (!value.is_object()) return {};
+  for (const auto& [key, child] : value.items()) {
+    const bool known = schema.contains("properties") && schema["properties"].contains(key);
+    const json more = schema.value("additionalProperties", json(true));
+    if (!known && more.is_boolean() && !more.get<bool>()) return at + " has the unknown key " + key;
+    const json& its = known ? schema["properties"][key] : more;
+    if (its.is_object())
+      if (const auto why = broken(child, its, root, at + "/" + key); !why.empty()) return why;
+  }
+  return {};
+}
+
+}  // namespace
+
+void TestProject::schemaHoldsForWhatWeWrite() {
+  const json schema = json::parse(*readFile(fs::path(DUSK_SOURCE) / "docs/project.schema.json"));
+  const auto check = [&](const json& document) { return broken(document, schema, schema, ""); };
+  const json whole = json::parse(toText(fullProject()));
+  QCOMPARE(check(whole), std::string());
+  QCOMPARE(check(json::parse(toText(Project{}))), std::string());
+  QCOMPARE(check(json::parse(*readFile(fs::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"))),
+           std::string());
+  // It does refuse: an unknown key, a wrong kind, a value out of range.
+  for (const auto& [pointer, bad] : {std::pair("/shots/0/tint", json(1)),
+                                     {"/shots/0/name", json(3)},
+                                     {"/surfaces/0/roughness", json(1.5)},
+                                     {"/shots/0/lamps/0/kind", json("moon")}}) {
+    json damaged = whole;
+    damaged[json::json_pointer(pointer)] = bad;
+    QVERIFY2(!check(damaged).empty(), pointer);
+  }
 }
 
 void TestProject::badTextIsRefused_data() {
