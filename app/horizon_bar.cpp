@@ -52,9 +52,11 @@ HorizonBar::Status HorizonBar::status(Station station) const {
       return {State::proved, QString("%1 × %2").arg(c.width).arg(c.height)};
     }
     case Station::vantage: {
-      if (!shot.vantage.solved)
-        return {shot.evidence == Evidence{} ? State::untouched : State::off,
-                shot.evidence == Evidence{} ? "not solved" : "not solved"};
+      if (!shot.vantage.solved) {
+        const Evidence& e = shot.evidence;
+        const bool drawn = !e.strokes.empty() || e.footprint || !e.pins.empty();
+        return {drawn ? State::off : State::untouched, "not solved"};
+      }
       const double mm = focalMm35(shot.vantage.camera);
       return {shot.vantage.rmsPx <= 1.5 ? State::proved : State::off,
               QString("%1 px, %2 mm ± %3")
@@ -140,7 +142,7 @@ void HorizonBar::paintEvent(QPaintEvent*) {
     if (s.state == State::untouched) {
       painter.setPen(QPen(look::muted, 1.4));
       painter.setBrush(look::chrome);
-      painter.drawEllipse(QPointF(x, horizon + r + 1.5), r - 1.5, r - 1.5);
+      painter.drawEllipse(QPointF(x, horizon + 5), 3.8, 3.8);
     } else if (s.state == State::proved) {
       QRadialGradient glow(QPointF(x, horizon - r - 2), 20);
       glow.setColorAt(0, QColor(242, 166, 90, 110));
