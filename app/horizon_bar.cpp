@@ -33,10 +33,7 @@ void HorizonBar::setDelivered(int files) {
 }
 
 const Finding* HorizonBar::finding(const char* id) const {
-  if (proofs_)
-    for (const Finding& f : proofs_->findings)
-      if (f.id == id) return &f;
-  return nullptr;
+  return proofs_ ? proofs_->find(id) : nullptr;
 }
 
 HorizonBar::Status HorizonBar::status(Station station) const {

@@ -4,6 +4,7 @@
 
 #include "app/cast.h"
 #include "app/look.h"
+#include "core/product/formats.h"
 #include "core/surface/presets.h"
 
 namespace dusk {
@@ -145,7 +146,7 @@ void MainWindow::build() {
   };
   connect(picture_, &PictureView::surfaceDropped, this, apply);
   connect(&errands_, &Errands::applySurface, this, apply);
-  const auto choose = [this](const char* title, const char* filter,
+  const auto choose = [this](const char* title, const QString& filter,
                              void (MainWindow::*then)(const QString&)) {
     const QString file = QFileDialog::getOpenFileName(this, title, {}, filter);
     if (!file.isEmpty()) (this->*then)(file);
@@ -158,8 +159,9 @@ void MainWindow::build() {
            &MainWindow::takePanorama);
   });
   connect(&errands_, &Errands::chooseModel, this, [choose] {
-    choose("Bring in a model", "Models (*.step *.stp *.p21 *.obj *.gltf *.glb *.fbx *.stl *.ply)",
-           &MainWindow::takeModel);
+    QStringList endings;
+    for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
+    choose("Bring in a model", "Models (" + endings.join(' ') + ")", &MainWindow::takeModel);
   });
   connect(&errands_, &Errands::chooseFolder, this, [this] {
     const QString folder = QFileDialog::getExistingDirectory(this, "Where the files go", folder_);

@@ -26,6 +26,8 @@ struct Frame {
 /// What the proof strip shows, measured on one frame.
 struct Proofs {
   std::vector<Finding> findings;
+  /// By id; nullptr when that check could not be made.
+  const Finding* find(const std::string& id) const { return byId(findings, id); }
   ShadowComparison shadows;
   EdgeComparison edges;
   QImage productEdge, photoEdge;  ///< small crops around them, enlarged

@@ -18,11 +18,10 @@ class ProductTool : public Tool {
     if (!shot.vantage.solved) return;
     const QTransform t = view_.toScreen();
     for (const Placement& p : shot.placements) {
-      const double r = ringRadius(p);
       painter.setPen(QPen(QColor(20, 18, 26, 150), 4));
-      drawGroundCircle(painter, shot.vantage.camera, t, {p.xM, p.yM, 0}, r);
+      drawGroundCircle(painter, shot.vantage.camera, t, {p.xM, p.yM, 0}, ringRadius);
       painter.setPen(QPen(look::ember, 1.8));
-      drawGroundCircle(painter, shot.vantage.camera, t, {p.xM, p.yM, 0}, r);
+      drawGroundCircle(painter, shot.vantage.camera, t, {p.xM, p.yM, 0}, ringRadius);
       if (const auto knob = projected(shot.vantage.camera, knobAt(p))) {
         painter.setBrush(look::ember);
         painter.setPen(QPen(QColor(20, 18, 26), 1.2));
@@ -111,10 +110,10 @@ class ProductTool : public Tool {
   }
 
  private:
-  static double ringRadius(const Placement&) { return 0.24; }
+  static constexpr double ringRadius = 0.24;
   static Vec3d knobAt(const Placement& p) {
     const double a = radians(p.turnDegrees - 90);
-    return {p.xM + ringRadius(p) * std::cos(a), p.yM + ringRadius(p) * std::sin(a), 0};
+    return {p.xM + ringRadius * std::cos(a), p.yM + ringRadius * std::sin(a), 0};
   }
 
   bool grab(const Placement& p, bool turning, const Vec2d& at) {

@@ -21,10 +21,7 @@ class ProofStrip::Card : public QAbstractButton {
 
   const Finding* finding() const {
     static const char* ids[] = {"edge-softness", "shadow-angle", "line-fit", "contact-gap", "ground-tone"};
-    if (strip_.proofs_)
-      for (const Finding& f : strip_.proofs_->findings)
-        if (f.id == ids[kind_]) return &f;
-    return nullptr;
+    return strip_.proofs_ ? strip_.proofs_->find(ids[kind_]) : nullptr;
   }
 
   void refresh() {

@@ -35,6 +35,8 @@ class Session : public QObject {
   void editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture = 0);
   /// A shot edit that also solves the vantage anew from the changed evidence, unless it is locked.
   void editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture = 0);
+  /// Solves the vantage of a shot under edit from its evidence; an impossible one keeps a solved camera.
+  void solveAgain(Shot& shot);
   static int newGesture();
 
   const History& history() const { return history_; }
@@ -80,7 +82,6 @@ class Session : public QObject {
 
  private:
   void moved(const Project& before);
-  void solveAgain(Shot& shot);
   void writeJournal();
   std::filesystem::path journalPath() const;
 

@@ -5,6 +5,7 @@
 #include "app/main_window.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
+#include "core/product/formats.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -136,8 +137,7 @@ void MainWindow::take(const QStringList& files) {
     const QString ending = QFileInfo(file).suffix().toLower();
     if (ending == "dusk") {
       if (mayLoseWork()) open(file);
-    } else if (QStringList{"step", "stp", "p21", "obj", "gltf", "glb", "fbx", "stl", "ply"}.contains(
-                   ending)) {
+    } else if (isModelFile(pathOf(file))) {
       takeModel(file);
     } else if (QStringList{"jpg", "jpeg", "png", "tif", "tiff", "exr", "hdr"}.contains(ending)) {
       takePicture(file);

@@ -10,6 +10,7 @@
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
+#include "core/product/formats.h"
 #include "core/product/import.h"
 #include "core/project/file.h"
 #include "core/proof/prove.h"
@@ -126,22 +127,19 @@ class Ticker {
 
 int info(const Request& request) {
   const fs::path file = request.file;
-  std::string ending = file.extension().string();
-  for (char& c : ending) c = char(std::tolower((unsigned char)c));
-  if (ending == ".dusk") {
+  if (endingOf(file) == ".dusk") {
     const auto project = loadProject(file);
     if (!project) return fail(project.error());
     print(describe(*project), request.json);
     return 0;
   }
-  for (const char* model : {".step", ".stp", ".p21", ".obj", ".gltf", ".glb", ".fbx", ".stl", ".ply"})
-    if (ending == model) {
-      Progress progress;
-      const auto read = importModel(file, progress);
-      if (!read) return fail(read.error());
-      print(describe(*read), request.json);
-      return 0;
-    }
+  if (isModelFile(file)) {
+    Progress progress;
+    const auto read = importModel(file, progress);
+    if (!read) return fail(read.error());
+    print(describe(*read), request.json);
+    return 0;
+  }
   const auto header = readPictureHeader(file);
   if (!header) return fail(header.error());
   print(describe(*header, file), request.json);

@@ -113,11 +113,8 @@ class VantageDesk : public Desk {
   }
 
  private:
-  static void resolve(Project& p) {
-    Shot& shot = p.shots[0];
-    if (shot.vantage.locked) return;
-    const VantageAnswer answer = solve(shot.evidence, shot.vantage.camera.width, shot.vantage.camera.height);
-    if (answer.vantage.solved) shot.vantage = answer.vantage;
+  void resolve(Project& p) {
+    if (!p.shots[0].vantage.locked) session_.solveAgain(p.shots[0]);
   }
 
   void showAnswer() {

@@ -3,6 +3,7 @@
 
 #include <assimp/Importer.hpp>
 
+#include "core/product/formats.h"
 #include "core/product/read_model.h"
 
 namespace dusk {
@@ -87,12 +88,6 @@ class NodeWalk {
   std::map<std::string, int> taken_;
 };
 
-std::string endingOf(const std::filesystem::path& file) {
-  std::string ending = file.extension().string();
-  for (char& c : ending) c = char(std::tolower((unsigned char)c));
-  return ending;
-}
-
 }  // namespace
 
 std::string uniquePath(std::map<std::string, int>& taken, const std::string& path) {
@@ -127,15 +122,11 @@ Result<Model> readMesh(const std::filesystem::path& file) {
 }
 
 Result<Model> readModel(const std::filesystem::path& file) {
-  const std::string ending = endingOf(file);
-  const bool step = ending == ".step" || ending == ".stp" || ending == ".p21";
-  const bool known = step || std::any_of(std::begin(habits), std::end(habits),
-                                         [&](const FormatHabit& h) { return ending == h.ending; });
-  if (!known)
+  if (!isModelFile(file))
     return Error{
-        "Gentle Dusk reads STEP, OBJ, glTF, FBX, STL and PLY models; '" + ending + "' is none of them.",
+        "Gentle Dusk reads STEP, OBJ, glTF, FBX, STL and PLY models; '" + endingOf(file) + "' is none of them.",
         ErrorKind::unreadable};
-  auto model = step ? readStep(file, 0.0001) : readMesh(file);
+  auto model = isStepFile(file) ? readStep(file, 0.0001) : readMesh(file);
   if (model && model->parts.empty())
     return Error{file.string() + " was read, but has no surfaces in it.", ErrorKind::unreadable};
   return model;

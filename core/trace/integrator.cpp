@@ -228,14 +228,14 @@ Rgb Integrator::radiance(Ray ray, Sampler& sampler, float density, bool rough) c
   return sum;
 }
 
-void Integrator::lightGround(const Vec3f& point, Sampler& sampler, PixelSample& out, float share) const {
+void Integrator::lightGround(const Vec3f& point, Sampler& sampler, PixelSample& out) const {
   const Lights& lights = *scene_.lights;
   const Vec3f up(0, 0, 1), start = offset(point, up, up);
   const Vec2f u = sampler.next2(), v = sampler.next2();
   const LightSample light = lights.sample(point, u, sampler.next1());
   if (light.pdf > 0 && light.direction.z > 0) {
     const float cosine = light.direction.z;
-    const Rgb arriving = light.radiance * (share * cosine / light.pdf * balance(light.pdf, cosine / pif));
+    const Rgb arriving = light.radiance * (cosine / light.pdf * balance(light.pdf, cosine / pif));
     out.without += arriving;
     out.with += arriving * clearness({start, light.direction}, light.distance);
   }
@@ -243,11 +243,11 @@ void Integrator::lightGround(const Vec3f& point, Sampler& sampler, PixelSample& 
   const Ray ray{start, d};
   const float density = d.z / pif;
   const Lights::Seen beyond = lights.seen(start, d);
-  const Rgb free = beyond.radiance * (share * pif * balance(density, beyond.pdf));
+  const Rgb free = beyond.radiance * (pif * balance(density, beyond.pdf));
   out.without += free;
   // Where the product is not in the way, both lightings are the very same number: the ratio is exactly one.
   if (scene_.geometry->anything(ray, lights.lampDistance(start, d)))
-    out.with += radiance(ray, sampler, density, true) * (share * pif);
+    out.with += radiance(ray, sampler, density, true) * pif;
   else
     out.with += free;
 }
@@ -263,7 +263,7 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
     if (ground < 1e4f) {
       Vec3f point = ray.origin + ray.direction * ground;
       point.z = 0;
-      lightGround(point, sampler, out, 1);
+      lightGround(point, sampler, out);
     }
     return out;
   }

@@ -52,7 +52,7 @@ class Integrator {
   static Vec3f refracted(const Shading& at, const Vec3f& direction, const Vec2f& u);
   Rgb directLight(const Shading& at, const Bsdf& bsdf, Sampler& sampler) const;
   Rgb groundAlbedo(const Vec3f& point, const Vec3f& from) const;
-  void lightGround(const Vec3f& point, Sampler& sampler, PixelSample& out, float share) const;
+  void lightGround(const Vec3f& point, Sampler& sampler, PixelSample& out) const;
   float groundDistance(const Ray& ray) const;
 
   const Scene& scene_;

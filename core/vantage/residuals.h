@@ -42,6 +42,20 @@ bool pixelOf(const Triadd& start, const T* lens, const T* turn, const T* positio
   return true;
 }
 
+/// A drawn pixel on the normalised plane with the lens undone; false where the distortion is past undoing.
+template <typename T>
+bool straightened(const T* lens, const T& f, const Vec2d& at, V2<T>& p) {
+  const V2<T> drawn((T(at.x) - lens[centreX]) / f, (T(at.y) - lens[centreY]) / f);
+  p = drawn;
+  for (int i = 0; i < 12; ++i) {
+    const T r2 = p.x * p.x + p.y * p.y;
+    const T scale = T(1) + r2 * (lens[lensK1] + r2 * lens[lensK2]);
+    if (scale < T(0.2)) return false;
+    p = V2<T>(drawn.x / scale, drawn.y / scale);
+  }
+  return true;
+}
+
 /// Distance, in the distorted photo, of a drawn point from the image of a world line that runs along `axis`.
 /// The line is given by one free angle: its interpretation plane's turn about the axis, counted from the
 /// plane through `reference`. First-order (Sampson) distance, Hartley & Zisserman 2003, "Multiple View
@@ -65,14 +79,8 @@ struct StrokePoint {
     const V3<T> n(u.x * c + v.x * s, u.y * c + v.y * s, u.z * c + v.z * s);
 
     const T f = exp(lens[logFocal]);
-    const V2<T> drawn((T(at.x) - lens[centreX]) / f, (T(at.y) - lens[centreY]) / f);
-    V2<T> p = drawn;
-    for (int i = 0; i < 12; ++i) {
-      const T r2 = p.x * p.x + p.y * p.y;
-      const T scale = T(1) + r2 * (lens[lensK1] + r2 * lens[lensK2]);
-      if (scale < T(0.2)) return false;
-      p = V2<T>(drawn.x / scale, drawn.y / scale);
-    }
+    V2<T> p;
+    if (!straightened(lens, f, at, p)) return false;
     // Gradient of the line function with respect to the drawn point: inverse of the distortion's (symmetric)
     // Jacobian.
     const T r2 = p.x * p.x + p.y * p.y;
@@ -126,14 +134,8 @@ struct GroundLength {
   template <typename T>
   bool ground(const T* lens, const T* turn, const T* position, const Vec2d& at, V2<T>& out) const {
     const T f = exp(lens[logFocal]);
-    const V2<T> drawn((T(at.x) - lens[centreX]) / f, (T(at.y) - lens[centreY]) / f);
-    V2<T> p = drawn;
-    for (int i = 0; i < 12; ++i) {
-      const T r2 = p.x * p.x + p.y * p.y;
-      const T scale = T(1) + r2 * (lens[lensK1] + r2 * lens[lensK2]);
-      if (scale < T(0.2)) return false;
-      p = V2<T>(drawn.x / scale, drawn.y / scale);
-    }
+    V2<T> p;
+    if (!straightened(lens, f, at, p)) return false;
     const T back[3] = {-turn[0], -turn[1], -turn[2]}, ray[3] = {p.x, p.y, T(1)};
     T local[3];
     ceres::AngleAxisRotatePoint(back, ray, local);

@@ -1,0 +1,29 @@
+#include "core/product/formats.h"
+
+#include <algorithm>
+#include <cctype>
+
+namespace dusk {
+
+std::string endingOf(const std::filesystem::path& file) {
+  std::string ending = file.extension().string();
+  for (char& c : ending) c = char(std::tolower((unsigned char)c));
+  return ending;
+}
+
+const std::vector<std::string>& modelEndings() {
+  static const std::vector<std::string> endings = {".step", ".stp", ".p21", ".obj", ".gltf",
+                                                   ".glb",  ".fbx", ".stl", ".ply"};
+  return endings;
+}
+
+bool isStepFile(const std::filesystem::path& file) {
+  const std::string ending = endingOf(file);
+  return ending == ".step" || ending == ".stp" || ending == ".p21";
+}
+
+bool isModelFile(const std::filesystem::path& file) {
+  return std::count(modelEndings().begin(), modelEndings().end(), endingOf(file)) > 0;
+}
+
+}  // namespace dusk
