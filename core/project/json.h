@@ -37,22 +37,27 @@ struct nlohmann::adl_serializer<std::optional<T>> {
 namespace dusk {
 
 NLOHMANN_JSON_SERIALIZE_ENUM(Run, {{Run::a, "a"}, {Run::b, "b"}, {Run::up, "up"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(LengthOn, {{LengthOn::ground, "ground"}, {LengthOn::upright, "upright"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(UpAxis, {{UpAxis::z, "z"}, {UpAxis::x, "x"}, {UpAxis::y, "y"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(LampKind, {{LampKind::sun, "sun"}, {LampKind::area, "area"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(DeliverableKind, {{DeliverableKind::png, "png"}, {DeliverableKind::exr, "exr"}})
 
 #define DUSK_FIELDS NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT
 DUSK_FIELDS(AssetRef, path, hash)
-DUSK_FIELDS(Stroke, id, run, points)
-DUSK_FIELDS(Footprint, corners, sizeM)
+DUSK_FIELDS(Stroke, id, run, points, drawn)
+DUSK_FIELDS(Footprint, corners, sizeM, ratio, heightM)
 DUSK_FIELDS(Pin, at, worldM)
-DUSK_FIELDS(KnownLength, from, to, metres)
+DUSK_FIELDS(KnownLength, from, to, metres, on)
 DUSK_FIELDS(Gnomon, base, shadowTip)
-DUSK_FIELDS(Evidence, strokes, footprint, pins, lengths, focalMm35, heightM, solveK1, solveK2)
+DUSK_FIELDS(LensProfile, name, k1, k2, vignetting, redScale, blueScale)
+DUSK_FIELDS(Evidence, strokes, footprint, pins, lengths, levelLine, focalMm35, heightM, lens, solveK1,
+            solveK2, shifted, origin, quarterTurns)
 DUSK_FIELDS(Triadd, x, y, z)
 DUSK_FIELDS(Camera, width, height, focalPx, cx, cy, k1, k2, axes, position)
-DUSK_FIELDS(VantageSigma, focalPx, tiltDegrees, rollDegrees, heightM)
-DUSK_FIELDS(Vantage, solved, camera, sigma, rmsPx, locked)
+DUSK_FIELDS(VantageSigma, focalPx, tiltDegrees, rollDegrees, heightM, k1, k2)
+DUSK_FIELDS(Vantage, solved, camera, sigma, rmsPx, locked, straightened)
+DUSK_FIELDS(KeptVantage, id, name, evidence, vantage)
+DUSK_FIELDS(LevelPlane, id, name, heightM)
 DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
             clearcoatRoughness, emission)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts)
@@ -64,7 +69,7 @@ DUSK_FIELDS(Contact, groundCatches)
 DUSK_FIELDS(RenderSettings, samples, seed, bounces)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, view)
 DUSK_FIELDS(Deliverable, kind, fileName)
-DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, placements, surroundings, lamps, gnomon, contact,
+DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, keptVantages, levels, placements, surroundings, lamps, gnomon, contact,
             render, blend, deliverables)
 DUSK_FIELDS(Project, name, products, surfaces, shots)
 #undef DUSK_FIELDS

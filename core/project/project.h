@@ -30,13 +30,16 @@ struct Stroke {
   std::string id;
   Run run = Run::a;
   std::vector<Vec2d> points;
+  std::vector<Vec2d> drawn{};  ///< as drawn by hand, while `points` lie on the edge they snapped to; else empty
   bool operator==(const Stroke&) const = default;
 };
 
-/// Four corners of a real, level rectangle on the ground, around from the origin along +X first.
+/// Four corners of a real, level rectangle, around from the origin along +X first.
 struct Footprint {
   std::array<Vec2d, 4> corners{Vec2d(0, 0), Vec2d(0, 0), Vec2d(0, 0), Vec2d(0, 0)};
-  std::optional<Vec2d> sizeM;  ///< along +X, along +Y
+  std::optional<Vec2d> sizeM;     ///< along +X, along +Y
+  std::optional<double> ratio{};  ///< length along +X over length along +Y, where the size is not known
+  double heightM = 0;             ///< above the ground: a sheet on a table
   bool operator==(const Footprint&) const = default;
 };
 
@@ -47,10 +50,13 @@ struct Pin {
   bool operator==(const Pin&) const = default;
 };
 
-/// A distance known on the ground.
+enum class LengthOn { ground, upright };
+
+/// A distance known on the ground, or the height of something upright from its foot on the ground.
 struct KnownLength {
   Vec2d from{0, 0}, to{0, 0};
   double metres = 1.0;
+  LengthOn on = LengthOn::ground;
   bool operator==(const KnownLength&) const = default;
 };
 
@@ -60,13 +66,28 @@ struct Gnomon {
   bool operator==(const Gnomon&) const = default;
 };
 
+/// What is known of a lens by its name: distortion as in Camera, and what the blend may need later.
+struct LensProfile {
+  std::string name;
+  double k1 = 0, k2 = 0;
+  /// Falling off of light towards the corners: 1 + v0 r^2 + v1 r^4 + v2 r^6, r = 1 at the frame's corner.
+  std::array<double, 3> vignetting{};
+  double redScale = 1, blueScale = 1;  ///< size of the red and blue picture against the green
+  bool operator==(const LensProfile&) const = default;
+};
+
 struct Evidence {
   std::vector<Stroke> strokes;
   std::optional<Footprint> footprint;
   std::vector<Pin> pins;
   std::vector<KnownLength> lengths;
+  std::vector<Vec2d> levelLine;  ///< points on the horizon: eye level, where level planes end
   std::optional<double> focalMm35, heightM;
+  std::optional<LensProfile> lens;
   bool solveK1 = false, solveK2 = false;
+  bool shifted = false;         ///< cropped, or a shift lens: the optical axis need not meet the middle
+  std::optional<Vec2d> origin;  ///< pixel of the ground that is the world's origin; pins say it otherwise
+  int quarterTurns = 0;         ///< of the world about the upright, counter-clockwise from above
   bool operator==(const Evidence&) const = default;
 };
 
@@ -81,7 +102,7 @@ struct Camera {
 
 /// One-sigma margins of the solve, in the units of the names.
 struct VantageSigma {
-  double focalPx = 0, tiltDegrees = 0, rollDegrees = 0, heightM = 0;
+  double focalPx = 0, tiltDegrees = 0, rollDegrees = 0, heightM = 0, k1 = 0, k2 = 0;
   bool operator==(const VantageSigma&) const = default;
 };
 
@@ -91,7 +112,23 @@ struct Vantage {
   VantageSigma sigma;
   double rmsPx = 0;
   bool locked = false;
+  bool straightened = false;  ///< the plate's lens bend is taken out; else the render is bent to the photo
   bool operator==(const Vantage&) const = default;
+};
+
+/// A vantage put aside under a name, with what it was found from.
+struct KeptVantage {
+  std::string id, name;
+  Evidence evidence;
+  Vantage vantage;
+  bool operator==(const KeptVantage&) const = default;
+};
+
+/// A level plane of the place besides the ground: a table top, a shelf.
+struct LevelPlane {
+  std::string id, name;
+  double heightM = 0;
+  bool operator==(const LevelPlane&) const = default;
 };
 
 // ---- products, surfaces
@@ -192,6 +229,8 @@ struct Shot {
   AssetRef plate;
   Evidence evidence;
   Vantage vantage;
+  std::vector<KeptVantage> keptVantages;
+  std::vector<LevelPlane> levels;
   std::vector<Placement> placements;
   Surroundings surroundings;
   std::vector<Lamp> lamps;

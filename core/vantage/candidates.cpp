@@ -1,6 +1,7 @@
 #include "core/vantage/candidates.h"
 
 #include "core/vantage/camera.h"
+#include "core/vantage/three_points.h"
 
 namespace dusk::vantage {
 namespace {
@@ -65,10 +66,30 @@ std::vector<Known> knownPoints(const Evidence& evidence) {
   for (const Pin& pin : evidence.pins) known.push_back({pin.at, pin.worldM});
   if (evidence.footprint && evidence.footprint->sizeM) {
     const Vec2d s = *evidence.footprint->sizeM;
-    const Vec3d corners[] = {{0, 0, 0}, {s.x, 0, 0}, {s.x, s.y, 0}, {0, s.y, 0}};
-    for (int i = 0; i < 4; ++i) known.push_back({evidence.footprint->corners[i], corners[i]});
+    const double z = evidence.footprint->heightM;
+    const Vec3d corners[] = {{0, 0, z}, {s.x, 0, z}, {s.x, s.y, z}, {0, s.y, z}};
+    for (size_t i = 0; i < 4; ++i) known.push_back({evidence.footprint->corners[i], corners[i]});
   }
   return known;
+}
+
+/// The camera's height from the first known length, or the assumed one.
+double guessedHeight(const Evidence& evidence, Camera camera) {
+  camera.position = {0, 0, 1};
+  for (const KnownLength& length : evidence.lengths) {
+    const auto from = levelPoint(camera, length.from);
+    if (!from) continue;
+    double found = 0;  // for a camera one metre up
+    if (length.on == LengthOn::ground) {
+      if (const auto to = levelPoint(camera, length.to)) found = (*to - *from).length();
+    } else {
+      // Where the ray to the top passes nearest to the upright over the foot.
+      const Vec3d ray = rayThrough(camera, length.to), up(0, 0, 1), side = ray.cross(up);
+      if (side.length() > 1e-6) found = (camera.position - *from).cross(ray).dot(side) / side.dot(side);
+    }
+    if (std::abs(found) > 1e-6) return std::clamp(length.metres / std::abs(found), 1e-3, 1e4);
+  }
+  return assumedHeightM;
 }
 
 /// Places a camera whose turn is known: by known points (linear), by a footprint of unknown size standing on
@@ -92,14 +113,18 @@ Candidate placed(const Evidence& evidence, Camera camera) {
     if (evidence.footprint && evidence.footprint->sizeM) c.footprintSize = *evidence.footprint->sizeM;
     return c;
   }
-  c.camera.position = {0, 0, evidence.heightM.value_or(assumedHeightM)};
+  c.camera.position = {0, 0, evidence.heightM.value_or(guessedHeight(evidence, camera))};
   const Vec2d origin =
       evidence.footprint ? evidence.footprint->corners[0] : Vec2d(camera.width * 0.5, camera.height * 0.75);
-  if (const auto ground = levelPoint(c.camera, origin)) {
+  const double level = evidence.footprint ? evidence.footprint->heightM : 0;
+  if (auto ground = levelPoint(c.camera, origin, level)) {
+    ground->z = 0;
     if (evidence.footprint) {
-      const auto x = levelPoint(c.camera, evidence.footprint->corners[1]);
-      const auto y = levelPoint(c.camera, evidence.footprint->corners[3]);
-      if (x && y) c.footprintSize = {(*x - *ground).length(), (*y - *ground).length()};
+      const auto x = levelPoint(c.camera, evidence.footprint->corners[1], level);
+      const auto y = levelPoint(c.camera, evidence.footprint->corners[3], level);
+      if (x && y)
+        c.footprintSize = {std::hypot(x->x - ground->x, x->y - ground->y),
+                           std::hypot(y->x - ground->x, y->y - ground->y)};
     }
     c.camera.position -= *ground;
   }
@@ -121,32 +146,72 @@ std::vector<double> usualFocals(const Evidence& evidence, int width, int height)
   return focals;
 }
 
+/// The horizon as a line in the normalised frame, by total least squares; nothing with fewer than two points.
+std::optional<Vector3d> horizonOf(const Evidence& evidence, const Frame& frame) {
+  if (evidence.levelLine.size() < 2) return {};
+  Vector3d middle = Vector3d::Zero();
+  for (const Vec2d& p : evidence.levelLine) middle += frame(p) / double(evidence.levelLine.size());
+  Eigen::Matrix2d spread = Eigen::Matrix2d::Zero();
+  for (const Vec2d& p : evidence.levelLine) {
+    const Eigen::Vector2d d = (frame(p) - middle).head<2>();
+    spread += d * d.transpose();
+  }
+  const Eigen::Vector2d across = Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(spread).eigenvectors().col(0);
+  return Vector3d(across.x(), across.y(), -across.dot(middle.head<2>()));
+}
+
+/// Focal lengths (in the frame's unit, squared) at which the directions found come out perpendicular.
+std::vector<double> squaredFocals(const std::array<std::optional<Vector3d>, 3>& v,
+                                  const std::optional<Vector3d>& horizon) {
+  std::vector<double> squares;
+  for (int i = 0; i < 3; ++i)
+    for (int j = i + 1; j < 3; ++j)
+      if (v[i] && v[j])
+        squares.push_back(-(v[i]->x() * v[j]->x() + v[i]->y() * v[j]->y()) / (v[i]->z() * v[j]->z()));
+  // The upright's vanishing point is the pole of the horizon.
+  if (v[2] && horizon)
+    squares.push_back(horizon->z() * v[2]->head<2>().dot(horizon->head<2>()) /
+                      (v[2]->z() * horizon->head<2>().squaredNorm()));
+  std::erase_if(squares, [](double f2) { return !(f2 > 0.04 && f2 < 400); });
+  return squares;
+}
+
 void fromVanishingPoints(const Evidence& evidence, int width, int height, std::vector<Candidate>& out) {
   const Frame frame(width, height);
   std::array<std::optional<Vector3d>, 3> v;
-  for (Run run : {Run::a, Run::b, Run::up}) v[int(run)] = vanishingPoint(evidence, run, width, height);
-  const int found = int(v[0].has_value()) + v[1].has_value() + v[2].has_value();
-  if (found < 2) return;
+  for (Run run : {Run::a, Run::b, Run::up}) v[size_t(run)] = vanishingPoint(evidence, run, width, height);
+  const auto horizon = horizonOf(evidence, frame);
+  const int found = int(v[0].has_value()) + v[1].has_value() + v[2].has_value() + horizon.has_value();
+  if (found < 2 && !(found == 1 && evidence.focalMm35)) return;
   std::vector<double> focals = usualFocals(evidence, width, height);
-  for (int i = 0; i < 3; ++i)
-    for (int j = i + 1; j < 3; ++j)
-      if (v[i] && v[j]) {
-        const double zz = v[i]->z() * v[j]->z();
-        const double f2 = -(v[i]->x() * v[j]->x() + v[i]->y() * v[j]->y()) / zz;
-        if (f2 > 0.04 && f2 < 400) focals.push_back(std::sqrt(f2) * frame.unit);
-      }
+  for (const double f2 : squaredFocals(v, horizon)) focals.push_back(std::sqrt(f2) * frame.unit);
   for (const double focal : focals) {
+    const double f = focal / frame.unit;
     std::array<Vector3d, 3> d;  // world axes as seen in the camera's frame
-    for (int i = 0; i < 3; ++i)
-      if (v[i]) d[i] = Vector3d(v[i]->x(), v[i]->y(), v[i]->z() * focal / frame.unit).normalized();
-    // The upright points up in the picture; the missing axis completes the three.
-    if (v[2] && d[2].y() > 0) d[2] = -d[2];
-    if (!v[2]) {
-      d[2] = d[0].cross(d[1]).normalized();
-      if (d[2].y() > 0) d[2] = -d[2];
+    for (size_t i = 0; i < 3; ++i)
+      if (v[i]) d[i] = Vector3d(v[i]->x(), v[i]->y(), v[i]->z() * f).normalized();
+    bool upright = v[2].has_value();
+    if (!upright && horizon) {
+      d[2] = Vector3d(f * horizon->x(), f * horizon->y(), horizon->z()).normalized();
+      upright = true;
     }
-    if (!v[0]) d[0] = d[1].cross(d[2]).normalized();
-    if (!v[1]) d[1] = d[2].cross(d[0]).normalized();
+    if (!upright && v[0] && v[1]) {
+      d[2] = d[0].cross(d[1]).normalized();
+    } else if (!upright) {
+      // One level run alone: held level, the upright has no part to the side.
+      const Vector3d& level = v[0] ? d[0] : d[1];
+      d[2] = Vector3d(0, -std::abs(level.z()), level.z() < 0 ? -level.y() : level.y());
+      if (d[2].norm() < 0.2) d[2] = Vector3d(0, -1, 0);
+      d[2] = (d[2] - d[2].dot(level) * level).normalized();
+    }
+    // The upright points up in the picture.
+    if (d[2].y() > 0) d[2] = -d[2];
+    if (!v[0] && !v[1]) {  // any azimuth does: +Y ahead
+      d[1] = (Vector3d(0, 0, 1) - d[2].z() * d[2]).normalized();
+      d[0] = d[1].cross(d[2]);
+    }
+    if (!v[0] && v[1]) d[0] = d[1].cross(d[2]).normalized();
+    if (!v[1] && v[0]) d[1] = d[2].cross(d[0]).normalized();
     if (d[0].cross(d[1]).dot(d[2]) < 0) d[v[1] ? 1 : 0] *= -1;
     // Two turns remain, half a turn apart about the upright; without points to tell, +Y leads away from the
     // camera.
@@ -180,7 +245,8 @@ Matrix3d homography(const std::vector<Known>& known, const Frame& frame) {
 void fromPlane(const Evidence& evidence, int width, int height, std::vector<Candidate>& out) {
   const Frame frame(width, height);
   std::vector<Known> known = knownPoints(evidence);
-  std::erase_if(known, [](const Known& k) { return k.world.z != 0; });
+  const double level = evidence.footprint && evidence.footprint->sizeM ? evidence.footprint->heightM : 0;
+  std::erase_if(known, [&](const Known& k) { return k.world.z != level; });
   const bool sized = known.size() >= 4;
   if (!sized) {
     if (!evidence.footprint) return;
@@ -209,7 +275,7 @@ void fromPlane(const Evidence& evidence, int width, int height, std::vector<Cand
     camera.axes = triad(r.transpose());
     if (sized) {
       const Vector3d p = -r.transpose() * t / std::sqrt(n1 * n2);
-      camera.position = {p.x(), p.y(), p.z()};
+      camera.position = {p.x(), p.y(), p.z() + level};
       out.push_back(
           {camera, evidence.footprint ? evidence.footprint->sizeM.value_or(Vec2d(1, 1)) : Vec2d(1, 1)});
     } else {
@@ -258,6 +324,32 @@ void fromPins(const Evidence& evidence, int width, int height, std::vector<Candi
   }
 }
 
+/// The three known points that span the largest triangle in the photo, at each focal length worth a try.
+void fromThreePoints(const Evidence& evidence, int width, int height, std::vector<Candidate>& out) {
+  const auto known = knownPoints(evidence);
+  if (known.size() < 3 || known.size() > 40) return;
+  std::array<size_t, 3> best{0, 1, 2};
+  double widest = -1;
+  for (size_t i = 0; i < known.size(); ++i)
+    for (size_t j = i + 1; j < known.size(); ++j)
+      for (size_t k = j + 1; k < known.size(); ++k) {
+        const Vec2d u = known[j].at - known[i].at, w = known[k].at - known[i].at;
+        if (const double area = std::abs(u.x * w.y - u.y * w.x); area > widest)
+          widest = area, best = {i, j, k};
+      }
+  for (const double focal : usualFocals(evidence, width, height)) {
+    Camera camera = bareCamera(width, height, focal);
+    std::array<Vec3d, 3> world, rays;
+    for (size_t i = 0; i < 3; ++i)
+      world[i] = known[best[i]].world, rays[i] = rayThrough(camera, known[best[i]].at);
+    for (const Pose& pose : posesOfThreePoints(world, rays)) {
+      camera.axes = pose.axes, camera.position = pose.position;
+      out.push_back(
+          {camera, evidence.footprint ? evidence.footprint->sizeM.value_or(Vec2d(1, 1)) : Vec2d(1, 1)});
+    }
+  }
+}
+
 }  // namespace
 
 std::optional<Eigen::Vector3d> vanishingPoint(const Evidence& evidence, Run run, int width, int height) {
@@ -297,6 +389,9 @@ std::vector<Candidate> candidates(const Evidence& evidence, int width, int heigh
   fromVanishingPoints(evidence, width, height, all);
   fromPlane(evidence, width, height, all);
   fromPins(evidence, width, height, all);
+  fromThreePoints(evidence, width, height, all);
+  if (evidence.lens)
+    for (Candidate& c : all) c.camera.k1 = evidence.lens->k1, c.camera.k2 = evidence.lens->k2;
   std::erase_if(all, [](const Candidate& c) {
     const Vec3d p = c.camera.position;
     return !std::isfinite(p.x + p.y + p.z + c.camera.focalPx + c.camera.axes.x.x);

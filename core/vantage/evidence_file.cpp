@@ -26,25 +26,42 @@ EvidenceFile parse(const json& in) {
     const std::string run = s.at("run").get<std::string>();
     if (run != "a" && run != "b" && run != "up")
       throw json::other_error::create(501, "a stroke's run must be a, b or up, not '" + run + "'", &s);
-    e.strokes.push_back({"stroke-" + std::to_string(++number), s.at("run").get<Run>(),
-                         s.at("points").get<std::vector<Vec2d>>()});
+    e.strokes.push_back({"stroke-" + std::to_string(++number),
+                         s.at("run").get<Run>(),
+                         s.at("points").get<std::vector<Vec2d>>(),
+                         {}});
   }
-  if (in.contains("footprint") && !in["footprint"].is_null())
-    e.footprint = Footprint{in["footprint"].at("corners").get<std::array<Vec2d, 4>>(),
-                            optionalField<Vec2d>(in["footprint"], "size_m")};
+  if (in.contains("footprint") && !in["footprint"].is_null()) {
+    const json& f = in["footprint"];
+    e.footprint = Footprint{f.at("corners").get<std::array<Vec2d, 4>>(), optionalField<Vec2d>(f, "size_m"),
+                            optionalField<double>(f, "ratio"), f.value("height_m", 0.0)};
+  }
   for (const json& p : in.value("pins", json::array()))
     e.pins.push_back({p.at("at").get<Vec2d>(), p.at("world_m").get<Vec3d>()});
-  for (const json& l : in.value("lengths", json::array()))
-    e.lengths.push_back({l.at("from").get<Vec2d>(), l.at("to").get<Vec2d>(), l.at("metres").get<double>()});
+  for (const json& l : in.value("lengths", json::array())) {
+    const std::string on = l.value("on", "ground");
+    if (on != "ground" && on != "upright")
+      throw json::other_error::create(501, "a length is on 'ground' or 'upright', not '" + on + "'", &l);
+    e.lengths.push_back({l.at("from").get<Vec2d>(), l.at("to").get<Vec2d>(), l.at("metres").get<double>(),
+                         on == "ground" ? LengthOn::ground : LengthOn::upright});
+  }
+  if (in.contains("level_line")) in["level_line"].at("points").get_to(e.levelLine);
+  e.origin = optionalField<Vec2d>(in, "origin");
+  e.quarterTurns = in.value("quarter_turns", 0);
   if (in.contains("camera")) {
     e.focalMm35 = optionalField<double>(in["camera"], "focal_mm_35");
     e.heightM = optionalField<double>(in["camera"], "height_m");
   }
-  if (in.contains("lens"))
-    for (const std::string& name : in["lens"].value("solve", std::vector<std::string>{})) {
+  if (in.contains("lens")) {
+    const json& lens = in["lens"];
+    for (const std::string& name : lens.value("solve", std::vector<std::string>{})) {
       e.solveK1 |= name == "k1";
       e.solveK2 |= name == "k2";
+      e.shifted |= name == "shift";
     }
+    if (lens.contains("k1"))
+      e.lens = LensProfile{"given", lens.at("k1").get<double>(), lens.value("k2", 0.0), {}, 1, 1};
+  }
   return file;
 }
 
@@ -60,6 +77,7 @@ Result<EvidenceFile> parseEvidence(const std::string& text) {
     const auto positive = [](const std::optional<double>& v) { return !v || (*v > 0 && std::isfinite(*v)); };
     if (!positive(e.focalMm35) || !positive(e.heightM) ||
         (e.footprint && e.footprint->sizeM && !(e.footprint->sizeM->x > 0 && e.footprint->sizeM->y > 0)) ||
+        (e.footprint && !positive(e.footprint->ratio)) ||
         std::any_of(e.lengths.begin(), e.lengths.end(), [](const KnownLength& l) { return !(l.metres > 0); }))
       return Error{"Lengths, sizes, heights and focal lengths in the evidence must be positive.",
                    ErrorKind::unreadable};
@@ -87,7 +105,9 @@ std::string answerJson(const VantageAnswer& answer) {
                     {"focal_mm_35", v.sigma.focalPx / c.focalPx * focalMm35(c)},
                     {"tilt_degrees", v.sigma.tiltDegrees},
                     {"roll_degrees", v.sigma.rollDegrees},
-                    {"height_m", v.sigma.heightM}};
+                    {"height_m", v.sigma.heightM},
+                    {"k1", v.sigma.k1},
+                    {"k2", v.sigma.k2}};
     out["rms_px"] = v.rmsPx;
     out["scale_known"] = answer.scaleKnown;
     if (answer.footprintSizeM) out["footprint_size_m"] = *answer.footprintSizeM;
