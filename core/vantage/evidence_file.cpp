@@ -95,6 +95,7 @@ std::string answerJson(const VantageAnswer& answer) {
     const Camera& c = v.camera;
     const Triadd& a = c.axes;
     const Vec3d& p = c.position;
+    out["image"] = {{"width", c.width}, {"height", c.height}};
     out["focal_px"] = c.focalPx;
     out["focal_mm_35"] = focalMm35(c);
     out["cx"] = c.cx, out["cy"] = c.cy, out["k1"] = c.k1, out["k2"] = c.k2;

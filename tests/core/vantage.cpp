@@ -181,7 +181,8 @@ void TestVantage::knownLengthGivesHeight() {
   Evidence e = drawn(truth, random, 0, 4);
   const VantageAnswer without = solve(e, width, height);
   QVERIFY(without.vantage.solved && !without.scaleKnown && !without.advice.empty());
-  e.lengths.push_back({*projected(truth, {0, 2, 0}), *projected(truth, {0.7, 2.6, 0}), std::hypot(0.7, 0.6), LengthOn::ground});
+  e.lengths.push_back({*projected(truth, {0, 2, 0}), *projected(truth, {0.7, 2.6, 0}), std::hypot(0.7, 0.6),
+                       LengthOn::ground});
   const VantageAnswer a = solve(e, width, height);
   QVERIFY(a.vantage.solved && a.scaleKnown);
   QVERIFY(std::abs(a.vantage.camera.position.z - truth.position.z) < 0.01);
