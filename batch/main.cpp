@@ -22,8 +22,10 @@ int main(int argc, char** argv) {
 
   auto* info = app.add_subcommand("info", "what a picture, panorama, model or project holds");
   info->add_option("file", request.file)->required();
-  auto* vantage = app.add_subcommand("vantage", "solve the camera from an evidence file");
-  vantage->add_option("evidence", request.file)->required();
+  auto* vantage =
+      app.add_subcommand("vantage", "solve the camera from an evidence file, or from the edges of a photo");
+  vantage->add_option("evidence", request.file, "a .json evidence file, or a photo")->required();
+  vantage->add_option("--out", request.out, "write the camera as .gltf, or the answer as .json");
   auto* render = app.add_subcommand("render", "render a shot's deliverables");
   auto* prove = app.add_subcommand("prove", "check a shot: product beside photo, in numbers");
   for (auto* verb : {render, prove}) {
@@ -42,7 +44,7 @@ int main(int argc, char** argv) {
     return app.exit(error, std::cout, std::cerr) == 0 ? 0 : 2;
   }
   if (*info) return dusk::batch::info(request);
-  if (*vantage) return dusk::batch::vantage(request);
+  if (*vantage) return dusk::batch::vantage(request, progress);
   if (*render) return dusk::batch::render(request, progress);
   return dusk::batch::prove(request, progress);
 }

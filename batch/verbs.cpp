@@ -15,7 +15,9 @@
 #include "core/project/file.h"
 #include "core/proof/prove.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/camera_file.h"
 #include "core/vantage/evidence_file.h"
+#include "core/vantage/find_edges.h"
 
 namespace dusk::batch {
 namespace {
@@ -146,12 +148,41 @@ int info(const Request& request) {
   return 0;
 }
 
-int vantage(const Request& request) {
-  const auto text = readFile(request.file, size_t{64} << 20);
-  if (!text) return fail(text.error());
-  const auto evidence = parseEvidence(*text);
+namespace {
+
+Result<EvidenceFile> evidenceFrom(const fs::path& file) {
+  const auto text = readFile(file, size_t{64} << 20);
+  return text ? parseEvidence(*text) : Result<EvidenceFile>(text.error());
+}
+
+/// Evidence that a photo gives by itself: its edges, and EXIF's focal length.
+Result<EvidenceFile> evidenceSeen(const fs::path& file, Progress& progress) {
+  const auto photo = readPhoto(file);
+  if (!photo) return photo.error();
+  EvidenceFile seen;
+  seen.width = photo->picture.width, seen.height = photo->picture.height, seen.imageFile = file.string();
+  if (photo->info.focalMm35 > 0) seen.evidence.focalMm35 = photo->info.focalMm35;
+  const auto found = findEdges(*photo, seen.evidence.focalMm35, progress);
+  if (!found) return found.error();
+  seen.evidence.strokes = found->strokes;
+  seen.evidence.solveK1 = bendsMatter(seen.evidence, seen.width, seen.height);
+  return seen;
+}
+
+}  // namespace
+
+int vantage(const Request& request, Progress& progress) {
+  const auto evidence =
+      endingOf(request.file) == ".json" ? evidenceFrom(request.file) : evidenceSeen(request.file, progress);
   if (!evidence) return fail(evidence.error());
   const VantageAnswer answer = solve(evidence->evidence, evidence->width, evidence->height);
+  if (answer.vantage.solved && !request.out.empty()) {
+    const std::string name = fs::path(request.file).stem().string();
+    const bool gltf = endingOf(request.out) == ".gltf";
+    const auto written =
+        writeFileAtomically(request.out, gltf ? cameraGltf(answer.vantage.camera, name) : answerJson(answer));
+    if (!written) return fail(written.error());
+  }
   if (request.json) {
     std::fputs(answerJson(answer).c_str(), stdout);
   } else if (answer.vantage.solved) {

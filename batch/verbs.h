@@ -16,7 +16,7 @@ struct Request {
 
 /// Each prints its answer and returns the exit code.
 int info(const Request& request);
-int vantage(const Request& request);
+int vantage(const Request& request, Progress& progress);
 int render(const Request& request, Progress& progress);
 int prove(const Request& request, Progress& progress);
 

@@ -2,6 +2,7 @@
 #include <opencv2/calib3d.hpp>
 
 #include "bench/made_up_cameras.h"
+#include "bench/vantage_photos.h"
 #include "core/vantage/fit.h"
 #include "core/vantage/solve.h"
 
@@ -314,4 +315,5 @@ int main() {
   studyOneRun();
   studyPins();
   studyRefusals();
+  studyPhotographs();
 }

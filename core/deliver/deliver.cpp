@@ -66,7 +66,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
     return Error{"There is neither a plate nor a vantage to take the picture's size from."};
   if (shot.vantage.solved) scene.camera = resized(scene.camera, width, height);
   if (scene.plate) {
-    const auto photo = assets.photo(shot.plate);
+    const auto photo = assets.photo(shot);
     if (!photo) return photo.error();
     finished.plate = resized(*scene.plate, width, height);
     // At the photo's own size the code values go through untouched; at another, the resized light is shown.

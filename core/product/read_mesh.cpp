@@ -123,9 +123,9 @@ Result<Model> readMesh(const std::filesystem::path& file) {
 
 Result<Model> readModel(const std::filesystem::path& file) {
   if (!isModelFile(file))
-    return Error{
-        "Gentle Dusk reads STEP, OBJ, glTF, FBX, STL and PLY models; '" + endingOf(file) + "' is none of them.",
-        ErrorKind::unreadable};
+    return Error{"Gentle Dusk reads STEP, OBJ, glTF, FBX, STL and PLY models; '" + endingOf(file) +
+                     "' is none of them.",
+                 ErrorKind::unreadable};
   auto model = isStepFile(file) ? readStep(file, 0.0001) : readMesh(file);
   if (model && model->parts.empty())
     return Error{file.string() + " was read, but has no surfaces in it.", ErrorKind::unreadable};

@@ -13,7 +13,8 @@ Changes changes(const Project& before, const Project& after, size_t index) {
   const Shot *a = shotAt(before, index), *b = shotAt(after, index);
   if (!a || !b) return {true, true, true, true};
   Changes c;
-  c.plate = a->plate != b->plate || a->blend.view != b->blend.view;
+  c.plate = a->plate != b->plate || a->blend.view != b->blend.view ||
+            a->vantage.straightened != b->vantage.straightened;
   const auto shape = [](const Product& p) { return std::tie(p.id, p.model, p.hiddenParts); };
   c.geometry = before.products.size() != after.products.size();
   for (size_t i = 0; !c.geometry && i < before.products.size(); ++i)

@@ -69,8 +69,8 @@ DUSK_FIELDS(Contact, groundCatches)
 DUSK_FIELDS(RenderSettings, samples, seed, bounces)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, view)
 DUSK_FIELDS(Deliverable, kind, fileName)
-DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, keptVantages, levels, placements, surroundings, lamps, gnomon, contact,
-            render, blend, deliverables)
+DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, keptVantages, levels, placements, surroundings, lamps,
+            gnomon, contact, render, blend, deliverables)
 DUSK_FIELDS(Project, name, products, surfaces, shots)
 #undef DUSK_FIELDS
 

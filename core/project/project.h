@@ -30,7 +30,8 @@ struct Stroke {
   std::string id;
   Run run = Run::a;
   std::vector<Vec2d> points;
-  std::vector<Vec2d> drawn{};  ///< as drawn by hand, while `points` lie on the edge they snapped to; else empty
+  std::vector<Vec2d>
+      drawn{};  ///< as drawn by hand, while `points` lie on the edge they snapped to; else empty
   bool operator==(const Stroke&) const = default;
 };
 

@@ -6,6 +6,7 @@
 #include "core/light/lights.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
@@ -16,7 +17,7 @@ double azimuthDegrees(const Vec3d& d) { return degrees(std::atan2(d.x, d.y)); }
 /// it is.
 std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
   if (shot.plate.empty() || shot.placements.empty() || !shot.vantage.solved) return {};
-  const auto plate = assets.plate(shot.plate, shot.blend.view);
+  const auto plate = assets.plate(shot);
   if (!plate) return {};
   std::shared_ptr<const Panorama> panorama;
   if (!shot.surroundings.panorama.empty())
@@ -27,7 +28,7 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
   for (int i = -8; i <= 8; ++i)
     for (int k = -8; k <= 8; ++k) {
       const Vec3d spot(p.xM + i * 0.08, p.yM + k * 0.08, 0);
-      const auto pixel = projected(shot.vantage.camera, spot);
+      const auto pixel = projected(workingCamera(shot.vantage), spot);
       if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= (*plate)->width ||
           pixel->y >= (*plate)->height)
         continue;
@@ -113,8 +114,8 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
-  const auto plate = shot.plate.empty() ? Result<std::shared_ptr<const Picture>>(Error{})
-                                        : assets.plate(shot.plate, shot.blend.view);
+  const auto plate =
+      shot.plate.empty() ? Result<std::shared_ptr<const Picture>>(Error{}) : assets.plate(shot);
   const auto view = assets.view(shot.blend.view);
   if (!plate || !view) return findings;
   findings.push_back({"resolution", "render size against the photo's",

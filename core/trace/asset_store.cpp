@@ -1,8 +1,11 @@
 #include "core/trace/asset_store.h"
 
+#include <sstream>
+
 #include "core/base/hash.h"
 #include "core/picture/read.h"
 #include "core/product/import.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -58,6 +61,41 @@ Result<std::shared_ptr<const Picture>> AssetStore::plate(const AssetRef& ref, co
     if (!from) return from.error();
     const auto how = view(viewName);
     if (!how) return how.error();
+    return std::shared_ptr<const Picture>(std::make_shared<Picture>(sceneLinear(**from, **how)));
+  });
+}
+
+Result<std::shared_ptr<const Photo>> AssetStore::photo(const Shot& shot) {
+  const auto bent = photo(shot.plate);
+  if (!bent || workingCamera(shot.vantage) == shot.vantage.camera) return bent;
+  const Camera& c = shot.vantage.camera;
+  std::ostringstream key;
+  key.precision(17);
+  key << keyOf(shot.plate) << '|' << c.focalPx << '|' << c.cx << '|' << c.cy << '|' << c.k1 << '|' << c.k2;
+  {  // one camera's straight plate is enough to hold
+    const std::lock_guard lock(mutex_);
+    if (!straight_.contains(key.str())) straight_.clear();
+  }
+  return kept(straight_, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
+    auto straight = std::make_shared<Photo>(**bent);
+    straight->picture = straightened((*bent)->picture, c);
+    return std::shared_ptr<const Photo>(std::move(straight));
+  });
+}
+
+Result<std::shared_ptr<const Picture>> AssetStore::plate(const Shot& shot) {
+  if (workingCamera(shot.vantage) == shot.vantage.camera) return plate(shot.plate, shot.blend.view);
+  const auto from = photo(shot);
+  if (!from) return from.error();
+  const auto how = view(shot.blend.view);
+  if (!how) return how.error();
+  // Held by the photo it was made from, so that the same one comes back while that lasts.
+  const std::string key = "straight|" + shot.blend.view;
+  {
+    const std::lock_guard lock(mutex_);
+    if (straightPlateFrom_ != *from) plates_.erase(key), straightPlateFrom_ = *from;
+  }
+  return kept(plates_, key, [&]() -> Result<std::shared_ptr<const Picture>> {
     return std::shared_ptr<const Picture>(std::make_shared<Picture>(sceneLinear(**from, **how)));
   });
 }

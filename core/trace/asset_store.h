@@ -9,6 +9,7 @@
 #include "core/light/panorama.h"
 #include "core/picture/picture.h"
 #include "core/product/model.h"
+#include "core/project/project.h"
 
 namespace dusk {
 
@@ -27,6 +28,10 @@ class AssetStore {
   Result<std::shared_ptr<const Photo>> photo(const AssetRef& ref);
   /// The photo in scene-linear light under the inverse of `view`.
   Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const std::string& view);
+  /// The photo, or the plate in scene-linear light, as a shot is made with them: straightened where its
+  /// vantage asks for that.
+  Result<std::shared_ptr<const Photo>> photo(const Shot& shot);
+  Result<std::shared_ptr<const Picture>> plate(const Shot& shot);
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
   Result<std::shared_ptr<const Model>> model(const AssetRef& ref, Progress& progress);
   /// The model if it is loaded already; never waits for a load.
@@ -46,8 +51,9 @@ class AssetStore {
 
   std::filesystem::path folder_;
   mutable std::mutex mutex_;
-  Kept<Photo> photos_;
+  Kept<Photo> photos_, straight_;
   Kept<Picture> plates_;
+  std::shared_ptr<const Photo> straightPlateFrom_;
   Kept<Panorama> panoramas_;
   Kept<Model> models_;
   Kept<ColourView> views_;

@@ -1,5 +1,7 @@
 #include "core/trace/compile.h"
 
+#include "core/vantage/straighten.h"
+
 namespace dusk {
 
 BsdfParameters parametersOf(const Surface& s) {
@@ -25,13 +27,13 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   const Shot& shot = project.shots[index];
   Compiled out;
   Scene& scene = out.scene;
-  scene.camera = shot.vantage.camera;
+  scene.camera = workingCamera(shot.vantage);
   scene.bounces = shot.render.bounces;
   scene.seed = uint32_t(shot.render.seed);
   scene.groundCatches = shot.contact.groundCatches;
 
   if (!shot.plate.empty()) {
-    if (const auto plate = assets.plate(shot.plate, shot.blend.view))
+    if (const auto plate = assets.plate(shot))
       scene.plate = *plate;
     else
       out.notes.push_back(plate.error().message);

@@ -253,4 +253,13 @@ Result<EdgeProposal> findEdges(const Photo& photo, std::optional<double> focalMm
   return Error{std::string("Looking for edges failed: ") + error.what()};
 }
 
+bool bendsMatter(const Evidence& evidence, int width, int height) {
+  Evidence straight = evidence, bent = evidence;
+  straight.solveK1 = false, bent.solveK1 = true;
+  const VantageAnswer a = solve(straight, width, height), b = solve(bent, width, height);
+  if (!b.vantage.solved) return false;
+  return std::abs(b.vantage.camera.k1) > 3 * b.vantage.sigma.k1 &&
+         (!a.vantage.solved || b.vantage.rmsPx < 0.9 * a.vantage.rmsPx);
+}
+
 }  // namespace dusk

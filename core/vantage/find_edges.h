@@ -21,4 +21,8 @@ inline constexpr int mostPerRun = 8;
 /// same photo always gives the same proposal. Error: cancelled, or no picture.
 Result<EdgeProposal> findEdges(const Photo& photo, std::optional<double> focalMm35, Progress& progress);
 
+/// Whether strokes say so clearly that the lens bends lines that k1 should be solved: more than three sigma
+/// off zero, and a better fit.
+bool bendsMatter(const Evidence& evidence, int width, int height);
+
 }  // namespace dusk

@@ -1,5 +1,7 @@
 #include "core/vantage/fit.h"
 
+#include <glog/logging.h>
+
 #include "core/vantage/residuals.h"
 
 namespace dusk::vantage {
@@ -158,6 +160,8 @@ double Fit::cost() {
 }
 
 bool Fit::refine(int iterations, double tolerance) {
+  // A step into where a camera cannot be is tried and taken back; that is no news for the terminal.
+  FLAGS_minloglevel = google::GLOG_FATAL;
   ceres::Solver::Options o;
   o.linear_solver_type = ceres::DENSE_QR;
   o.max_num_iterations = iterations;
