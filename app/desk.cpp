@@ -60,12 +60,13 @@ void Desk::add(QWidget* widget) {
 
 void Desk::stretch() { column_->addStretch(1); }
 
-void Desk::beginRow() {
+QWidget* Desk::beginRow() {
   auto* holder = new QWidget;
   row_ = new QHBoxLayout(holder);
   row_->setContentsMargins(0, 0, 0, 0);
   row_->setSpacing(6);
   column_->addWidget(holder);
+  return holder;
 }
 
 void Desk::endRow() { row_ = nullptr; }
@@ -75,6 +76,37 @@ void Desk::heading(const QString& text) {
   label->setStyleSheet("font-weight: 600; color: #f2a65a; margin-top: 7px;");
   column_->addWidget(label);
 }
+
+void Desk::beginFold(const QString& text, bool open) {
+  auto* head = new QToolButton;
+  head->setText(text);
+  head->setCheckable(true);
+  head->setChecked(open);
+  head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+  head->setArrowType(open ? Qt::DownArrow : Qt::RightArrow);
+  head->setToolTip("Shows or folds away: " + text);
+  head->setAccessibleName(text);
+  head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  head->setStyleSheet(
+      "QToolButton { border: none; background: transparent; font-weight: 600; color: #f2a65a; padding: 2px "
+      "0; "
+      "text-align: left; } QToolButton:focus { border-bottom: 1px solid #f2a65a; }");
+  auto* body = new QWidget;
+  auto* inside = new QVBoxLayout(body);
+  inside->setContentsMargins(0, 0, 0, 4);
+  inside->setSpacing(7);
+  body->setVisible(open);
+  connect(head, &QToolButton::toggled, this, [head, body](bool on) {
+    head->setArrowType(on ? Qt::DownArrow : Qt::RightArrow);
+    body->setVisible(on);
+  });
+  column_->addWidget(head);
+  column_->addWidget(body);
+  whole_ = column_;
+  column_ = inside;
+}
+
+void Desk::endFold() { column_ = whole_; }
 
 QLabel* Desk::note(const QString& text) {
   auto* label = new QLabel(text);

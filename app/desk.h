@@ -33,6 +33,9 @@ class Desk : public QWidget {
   };
 
   void heading(const QString& text);
+  /// What is added until `endFold` can be folded away under its heading.
+  void beginFold(const QString& text, bool open);
+  void endFold();
   QLabel* note(const QString& text = {});
   /// A number with its unit; away while `get` has none.
   QDoubleSpinBox* number(const QString& label, const Range& range, const QString& tip, Get get, Set set);
@@ -52,8 +55,8 @@ class Desk : public QWidget {
   /// Runs after every change of the project or the selection, and once at the start.
   void onRefresh(std::function<void()> refresh);
   void refreshAll();
-  /// Fields added until `endRow` share one row.
-  void beginRow();
+  /// Fields added until `endRow` share one row, which is given back to be shown or put away as a whole.
+  QWidget* beginRow();
   void endRow();
 
   Session& session_;
@@ -61,7 +64,7 @@ class Desk : public QWidget {
  private:
   QWidget* labelled(const QString& label, QWidget* field);
 
-  QVBoxLayout* column_;
+  QVBoxLayout *column_, *whole_ = nullptr;
   QBoxLayout* row_ = nullptr;
   std::vector<std::function<void()>> refreshers_;
 };

@@ -32,9 +32,7 @@ void HorizonBar::setDelivered(int files) {
   update();
 }
 
-const Finding* HorizonBar::finding(const char* id) const {
-  return proofs_ ? proofs_->find(id) : nullptr;
-}
+const Finding* HorizonBar::finding(const char* id) const { return proofs_ ? proofs_->find(id) : nullptr; }
 
 HorizonBar::Status HorizonBar::status(Station station) const {
   const Project& project = session_.project();

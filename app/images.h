@@ -10,4 +10,7 @@ QImage toImage(const Picture& codes);
 /// The neighbourhood of `at`, `radius` pixels either way, enlarged `times` without smoothing.
 QImage enlarged(const Picture& codes, const Vec2d& at, int radius, int times);
 
+/// `side` x `side` pixels of a photo from (x0, y0) as display code values; the border repeats.
+QImage cropped(const Photo& photo, int x0, int y0, int side);
+
 }  // namespace dusk

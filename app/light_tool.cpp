@@ -3,6 +3,7 @@
 #include "app/camera_overlay.h"
 #include "app/look.h"
 #include "app/tools.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
@@ -16,7 +17,8 @@ class LightTool : public Tool {
     const auto& gnomon = session_.shot().gnomon;
     if (!gnomon) return;
     const QTransform t = view_.toScreen();
-    const QPointF base = t.map(toPoint(gnomon->base)), tip = t.map(toPoint(gnomon->shadowTip));
+    const QPointF base = t.map(toPoint(workingPixel(vantage(), gnomon->base))),
+                  tip = t.map(toPoint(workingPixel(vantage(), gnomon->shadowTip)));
     painter.setPen(QPen(QColor(20, 18, 26, 170), 4.5));
     painter.drawLine(base, tip);
     painter.setPen(QPen(look::tide, 2));
@@ -34,7 +36,8 @@ class LightTool : public Tool {
     painter.drawText(tip + QPointF(9, -7), "shadow tip");
   }
 
-  bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
+  bool press(const Vec2d& shown, Qt::KeyboardModifiers) override {
+    const Vec2d at = photoPixel(vantage(), shown);
     if (session_.shot().vantage.camera.width <= 0) return false;
     gesture_ = Session::newGesture();
     const auto& gnomon = session_.shot().gnomon;
@@ -46,7 +49,8 @@ class LightTool : public Tool {
     return true;
   }
 
-  void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
+  void drag(const Vec2d& shown, Qt::KeyboardModifiers) override {
+    const Vec2d at = photoPixel(vantage(), shown);
     if (moving_ == fresh && (at - from_).length() * view_.scale() < 6) return;
     session_.editShot(
         "mark a shadow",
@@ -67,6 +71,9 @@ class LightTool : public Tool {
   }
 
  private:
+  /// A gnomon is marked on the photo as taken, whether or not it is shown straightened.
+  const Vantage& vantage() const { return session_.shot().vantage; }
+
   enum { fresh, base, tip } moving_ = fresh;
   Vec2d from_{0, 0};
   int gesture_ = 0;

@@ -84,7 +84,7 @@ void MainWindow::build() {
   desks_->setFixedWidth(304);
   deliverDesk_ = new DeliverDesk(session_, errands_);
   Desk* all[] = {makePlateDesk(session_, errands_),
-                 makeVantageDesk(session_),
+                 makeVantageDesk(session_, errands_),
                  makeProductDesk(session_, errands_),
                  makeSurfaceDesk(session_, errands_),
                  makeLightDesk(session_, errands_),
@@ -166,6 +166,16 @@ void MainWindow::build() {
   connect(&errands_, &Errands::chooseFolder, this, [this] {
     const QString folder = QFileDialog::getExistingDirectory(this, "Where the files go", folder_);
     if (!folder.isEmpty()) deliverDesk_->setFolder(folder_ = folder);
+  });
+  connect(&errands_, &Errands::saveCamera, this, [this] {
+    const QString file =
+        QFileDialog::getSaveFileName(this, "Save the camera", "camera.gltf", "Cameras (*.gltf *.json)");
+    if (!file.isEmpty()) saveCamera(file);
+  });
+  connect(&errands_, &Errands::loadCamera, this, [this] {
+    const QString file =
+        QFileDialog::getOpenFileName(this, "Load a camera", {}, "Cameras (*.gltf *.glb *.json)");
+    if (!file.isEmpty()) loadCamera(file);
   });
   connect(&errands_, &Errands::deliver, this, [this] {
     QString folder = folder_;

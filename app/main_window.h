@@ -36,6 +36,9 @@ class MainWindow : public QMainWindow {
   /// Starts a delivery into `folder`; `delivered` tells when it ended.
   void deliverInto(const QString& folder);
   bool isDelivering() const { return delivery_ != nullptr; }
+  /// The vantage's camera to and from a glTF or JSON file.
+  void saveCamera(const QString& file);
+  void loadCamera(const QString& file);
   /// Takes files as if dropped: photos, panoramas, models, projects.
   void take(const QStringList& files);
 

@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/camera_overlay.h"
+#include "app/images.h"
 #include "app/look.h"
 #include "app/tools.h"
 #include "core/trace/integrator.h"
@@ -30,7 +31,11 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
     if (what.trace || what.blend) requestFrame();
     update();
   });
-  connect(&session_, &Session::stationChanged, this, qOverload<>(&QWidget::update));
+  connect(&session_, &Session::stationChanged, this, [this] {
+    if (session_.shot().vantage.straightened) requestFrame();
+    update();
+  });
+  connect(&session_.vantageWork(), &VantageWork::changed, this, qOverload<>(&QWidget::update));
   connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
 }
 
@@ -70,16 +75,31 @@ void PictureView::requestFrame() {
     frame_.reset();
     return;
   }
-  preview_.request(session_.project(), Session::shotIndex, session_.assets(), session_.geometry(),
-                   frameSize());
+  Project shown = session_.project();
+  // Evidence lies on the photo as it was taken.
+  if (session_.station() == Station::vantage) shown.shots[Session::shotIndex].vantage.straightened = false;
+  preview_.request(shown, Session::shotIndex, session_.assets(), session_.geometry(), frameSize());
+}
+
+std::optional<Ray> PictureView::rayAt(const Vec2d& plate) const {
+  if (!frame_ || !frame_->scene || frame_->scene->geometry->empty()) return {};
+  const double s = double(frame_->scene->camera.width) / plateSize().width();
+  return Integrator(*frame_->scene).cameraRay({plate.x * s, plate.y * s});
+}
+
+std::optional<Vec3d> PictureView::hitAt(const Vec2d& plate) const {
+  const auto ray = rayAt(plate);
+  if (!ray) return {};
+  const Hit hit = frame_->scene->geometry->closest(*ray);
+  if (!hit.found()) return {};
+  return toDouble(ray->origin + ray->direction * hit.distance);
 }
 
 PictureView::Pick PictureView::pick(const Vec2d& plate) const {
-  if (!frame_ || !frame_->scene || frame_->scene->geometry->empty()) return {};
+  const auto ray = rayAt(plate);
+  if (!ray) return {};
   const Scene& scene = *frame_->scene;
-  const double s = double(scene.camera.width) / plateSize().width();
-  const Ray ray = Integrator(scene).cameraRay({plate.x * s, plate.y * s});
-  const Hit hit = scene.geometry->closest(ray);
+  const Hit hit = scene.geometry->closest(*ray);
   if (!hit.found()) return {};
   const auto& placements = session_.shot().placements;
   return {scene.geometry->instances()[hit.instance].geometry->model().parts[hit.part].path,
@@ -170,28 +190,36 @@ void PictureView::paintEvent(QPaintEvent*) {
   }
 }
 
-/// A magnifier beside the pointer while a point is dragged.
+/// A magnifier beside the pointer while a point is dragged: the photo's own pixels, not the screen's.
 void PictureView::paintLoupe(QPainter& painter) {
-  if (!frame_ || frame_->bare.isNull()) return;
-  constexpr double size = 132, times = 5;
+  const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
+  if (!photo) return;
+  constexpr double size = 148;
+  const double times = std::max(7.0, 1.8 * scale());  // screen pixels per pixel of the photo
   QRectF place(cursor_ + QPointF(36, -size - 36), QSizeF(size, size));
   if (place.right() > width()) place.moveRight(cursor_.x() - 36);
   if (place.top() < 0) place.moveTop(cursor_.y() + 36);
   const Vec2d at = toPlate(cursor_);
-  const double s = double(frame_->bare.width()) / plateSize().width(), half = size / times / 2 * s / scale();
   painter.save();
   QPainterPath round;
   round.addEllipse(place);
   painter.setClipPath(round);
   painter.fillRect(place, surround_);
-  painter.drawImage(place, frame_->bare, QRectF(at.x * s - half, at.y * s - half, 2 * half, 2 * half));
-  painter.setPen(QPen(look::ember, 1));
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
+  const int reach = int(size / times / 2) + 2, x0 = int(std::floor(at.x)) - reach,
+            y0 = int(std::floor(at.y)) - reach;
+  const QImage crop = cropped(*photo, x0, y0, 2 * reach + 1);
   const QPointF c = place.center();
-  painter.drawLine(c - QPointF(size, 0), c - QPointF(4, 0)),
-      painter.drawLine(c + QPointF(4, 0), c + QPointF(size, 0));
-  painter.drawLine(c - QPointF(0, size), c - QPointF(0, 4)),
-      painter.drawLine(c + QPointF(0, 4), c + QPointF(0, size));
+  painter.drawImage(QRectF(c.x() + (x0 - at.x) * times, c.y() + (y0 - at.y) * times, crop.width() * times,
+                           crop.height() * times),
+                    crop);
+  painter.setPen(QPen(look::ember, 1));
+  painter.drawLine(c - QPointF(size, 0), c - QPointF(5, 0));
+  painter.drawLine(c + QPointF(5, 0), c + QPointF(size, 0));
+  painter.drawLine(c - QPointF(0, size), c - QPointF(0, 5));
+  painter.drawLine(c + QPointF(0, 5), c + QPointF(0, size));
   painter.setClipping(false);
+  painter.setRenderHint(QPainter::Antialiasing);
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(look::ember, 2));
   painter.drawEllipse(place);

@@ -49,6 +49,8 @@ class PictureView : public QWidget {
     std::string placement;
   };
   Pick pick(const Vec2d& plate) const;
+  /// The world point of the product under a plate position; nothing beside it.
+  std::optional<Vec3d> hitAt(const Vec2d& plate) const;
 
   void zoomToFit();
   void zoomBy(double factor, const QPointF& about);
@@ -83,6 +85,7 @@ class PictureView : public QWidget {
   QSize frameSize() const;
   void paintEmpty(QPainter& painter);
   void paintLoupe(QPainter& painter);
+  std::optional<Ray> rayAt(const Vec2d& plate) const;
   QString hoverText(const Vec2d& at) const;
 
   Session& session_;

@@ -4,6 +4,7 @@
 #include "app/look.h"
 #include "app/tools.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
@@ -19,10 +20,10 @@ class ProductTool : public Tool {
     const QTransform t = view_.toScreen();
     for (const Placement& p : shot.placements) {
       painter.setPen(QPen(QColor(20, 18, 26, 150), 4));
-      drawGroundCircle(painter, shot.vantage.camera, t, {p.xM, p.yM, 0}, ringRadius);
+      drawGroundCircle(painter, workingCamera(shot.vantage), t, {p.xM, p.yM, 0}, ringRadius);
       painter.setPen(QPen(look::ember, 1.8));
-      drawGroundCircle(painter, shot.vantage.camera, t, {p.xM, p.yM, 0}, ringRadius);
-      if (const auto knob = projected(shot.vantage.camera, knobAt(p))) {
+      drawGroundCircle(painter, workingCamera(shot.vantage), t, {p.xM, p.yM, 0}, ringRadius);
+      if (const auto knob = projected(workingCamera(shot.vantage), knobAt(p))) {
         painter.setBrush(look::ember);
         painter.setPen(QPen(QColor(20, 18, 26), 1.2));
         painter.drawEllipse(t.map(toPoint(*knob)), 6.5, 6.5);
@@ -39,7 +40,7 @@ class ProductTool : public Tool {
     const Shot& shot = session_.shot();
     if (!shot.vantage.solved) return false;
     for (const Placement& p : shot.placements)
-      if (const auto knob = projected(shot.vantage.camera, knobAt(p));
+      if (const auto knob = projected(workingCamera(shot.vantage), knobAt(p));
           knob && (*knob - at).length() * view_.scale() < 11)
         return grab(p, true, at);
     const auto pick = view_.pick(at);
@@ -49,7 +50,7 @@ class ProductTool : public Tool {
   }
 
   void drag(const Vec2d& at, Qt::KeyboardModifiers modifiers) override {
-    const Camera& camera = session_.shot().vantage.camera;
+    const Camera camera = workingCamera(session_.shot().vantage);
     const auto ground = levelPoint(camera, at, turning_ ? 0 : grabHeight_);
     if (!ground) return;
     if (turning_) {
@@ -120,7 +121,7 @@ class ProductTool : public Tool {
     start_ = p, turning_ = turning;
     gesture_ = Session::newGesture();
     // The product is held where it was taken: that point's height stays under the pointer.
-    const Camera& camera = session_.shot().vantage.camera;
+    const Camera camera = workingCamera(session_.shot().vantage);
     grabHeight_ = 0;
     if (const Frame* frame = view_.frame(); frame && !turning) {
       const double s = double(frame->scene->camera.width) / camera.width;

@@ -6,6 +6,7 @@
 #include "core/base/files.h"
 #include "core/project/file.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -46,7 +47,10 @@ Session::Session(QObject* parent) : QObject(parent), history_(emptyProject()) {
   journalTimer_.setSingleShot(true);
   journalTimer_.setInterval(800);
   connect(&journalTimer_, &QTimer::timeout, this, &Session::writeJournal);
+  vantageWork_ = std::make_unique<VantageWork>(*this);
 }
+
+Session::~Session() = default;
 
 int Session::newGesture() {
   static int next = 0;
@@ -82,8 +86,9 @@ void Session::solveAgain(Shot& shot) {
   answered_ = shot.evidence;
   // A drag through an impossible place must not throw a good camera away.
   const bool locked = shot.vantage.locked;
+  const bool straightened = shot.vantage.straightened;
   if (answer_.vantage.solved || !shot.vantage.solved) shot.vantage = answer_.vantage;
-  shot.vantage.locked = locked;
+  shot.vantage.locked = locked, shot.vantage.straightened = straightened;
 }
 
 void Session::moved(const Project& before) {
@@ -116,6 +121,7 @@ void Session::startEmpty() {
   assets_ = std::make_shared<AssetStore>();
   answer_ = {};
   part_.clear(), stroke_.clear(), lamp_.clear();
+  vantageWork_->dropProposal();
   emit changed({true, true, true, true});
   emit selectionChanged();
 }
@@ -131,6 +137,7 @@ bool Session::open(const fs::path& file) {
   file_ = fs::absolute(file);
   assets_ = std::make_shared<AssetStore>(file_.parent_path());
   part_.clear(), stroke_.clear(), lamp_.clear();
+  vantageWork_->dropProposal();
   const Camera& camera = shot().vantage.camera;
   answer_ = camera.width > 0 ? solve(shot().evidence, camera.width, camera.height) : VantageAnswer{};
   // Work that was never saved comes back as one step on top of the file, so that undo shows the file itself.
@@ -241,7 +248,7 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     Placement placement;
     placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
     // On the ground seen a little below the picture's middle, where a product is looked for.
-    const Camera& camera = shot.vantage.camera;
+    const Camera camera = workingCamera(shot.vantage);
     if (shot.vantage.solved)
       if (const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68}))
         placement.xM = spot->x, placement.yM = spot->y;

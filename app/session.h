@@ -12,6 +12,8 @@
 #include "core/trace/geometry.h"
 #include "core/vantage/solve.h"
 
+#include "app/vantage_work.h"
+
 namespace dusk {
 
 enum class Station { plate, vantage, product, surface, light, contact, render, blend, deliver };
@@ -24,6 +26,7 @@ class Session : public QObject {
   Q_OBJECT
  public:
   explicit Session(QObject* parent = nullptr);
+  ~Session() override;
 
   const Project& project() const { return history_.now(); }
   const Shot& shot() const { return project().shots.front(); }
@@ -66,6 +69,7 @@ class Session : public QObject {
   void selectLamp(const std::string& id);
   /// The last solve's residuals and advice.
   const VantageAnswer& answer() const { return answer_; }
+  VantageWork& vantageWork() { return *vantageWork_; }
 
   // Adding things; loading happens elsewhere, these only link.
   void setPlate(const AssetRef& ref, const Photo& photo);
@@ -94,6 +98,7 @@ class Session : public QObject {
   VantageAnswer answer_;
   Evidence answered_;  ///< what `answer_` was computed from
   QTimer journalTimer_;
+  std::unique_ptr<VantageWork> vantageWork_;
 };
 
 }  // namespace dusk

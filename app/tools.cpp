@@ -25,11 +25,6 @@ class PartTool : public Tool {
 
 }  // namespace
 
-VantageChoice& vantageChoice() {
-  static VantageChoice choice;
-  return choice;
-}
-
 RunLook runLook(Run run) {
   switch (run) {
     case Run::a:

@@ -6,14 +6,6 @@ namespace dusk {
 /// The tool of a station.
 std::unique_ptr<Tool> makeTool(Station station, PictureView& view);
 
-/// What a press in the picture draws at the Vantage station.
-enum class Drawing { strokeA, strokeB, strokeUp, footprint };
-/// Chosen on the desk, read by the tool.
-struct VantageChoice {
-  Drawing drawing = Drawing::strokeA;
-};
-VantageChoice& vantageChoice();
-
 std::unique_ptr<Tool> makeVantageTool(PictureView& view);
 std::unique_ptr<Tool> makeProductTool(PictureView& view);
 std::unique_ptr<Tool> makeLightTool(PictureView& view);

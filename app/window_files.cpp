@@ -3,9 +3,11 @@
 #include <QtWidgets>
 
 #include "app/main_window.h"
+#include "core/base/files.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
+#include "core/vantage/camera_file.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -256,6 +258,27 @@ void MainWindow::deliverInto(const QString& folder) {
       for (const std::string& note : report->notes) say(QString::fromStdString(note), true);
     }
     emit delivered(report.ok());
+  });
+}
+
+void MainWindow::saveCamera(const QString& file) {
+  const Shot& shot = session_.shot();
+  if (!shot.vantage.solved) return say("There is no camera to save yet: solve the vantage first.", true);
+  const fs::path path = pathOf(file);
+  const auto saved =
+      writeFileAtomically(path, endingOf(path) == ".json" ? vantageJson(shot.vantage)
+                                                          : cameraGltf(shot.vantage.camera, shot.name));
+  say(saved ? "Camera written: " + file : QString::fromStdString(saved.error().message), !saved.ok());
+}
+
+void MainWindow::loadCamera(const QString& file) {
+  const Camera& camera = session_.shot().vantage.camera;
+  if (camera.width <= 0) return say("Choose the photo first: a camera belongs to one.", true);
+  const auto read = readVantage(pathOf(file), camera.width, camera.height);
+  if (!read) return say(QString::fromStdString(read.error().message), true);
+  session_.editShot("load a camera", [&](Shot& shot) {
+    shot.vantage = *read;
+    shot.vantage.locked = true;
   });
 }
 

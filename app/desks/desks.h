@@ -18,11 +18,13 @@ class Errands : public QObject {
   void deliver();
   void cancelDelivery();
   void chooseFolder();
+  void saveCamera();
+  void loadCamera();
   void applySurface(const QString& surfaceId, const QString& partPath);
 };
 
 Desk* makePlateDesk(Session& session, Errands& errands);
-Desk* makeVantageDesk(Session& session);
+Desk* makeVantageDesk(Session& session, Errands& errands);
 Desk* makeProductDesk(Session& session, Errands& errands);
 Desk* makeSurfaceDesk(Session& session, Errands& errands);
 Desk* makeLightDesk(Session& session, Errands& errands);

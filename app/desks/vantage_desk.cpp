@@ -1,164 +1,451 @@
+#include "app/desks/vantage_desk.h"
+
 #include <QtWidgets>
 
-#include "app/desks/desks.h"
 #include "app/look.h"
 #include "app/tools.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/margins.h"
 
 namespace dusk {
 namespace {
 
-class VantageDesk : public Desk {
- public:
-  explicit VantageDesk(Session& session)
-      : Desk(session, "Vantage",
-             "The camera that took the photo, from edges you draw. Two directions are enough; a third and "
-             "longer strokes make it surer.") {
-    heading("Draw");
-    auto* group = new QButtonGroup(this);
-    const struct {
-      const char *label, *tip;
-      Drawing drawing;
-    } kinds[] = {{"run a", "Strokes along one level direction (world +X). Key 1", Drawing::strokeA},
-                 {"run b", "Strokes along the other level direction (world +Y). Key 2", Drawing::strokeB},
-                 {"upright", "Strokes along upright edges (world +Z). Key 3", Drawing::strokeUp},
-                 {"footprint", "Four corners of a real rectangle on the ground. Key 4", Drawing::footprint}};
-    beginRow();
-    int key = 0;
-    for (const auto& kind : kinds) {
-      auto* b = new QToolButton;
-      b->setText(kind.label);
-      b->setToolTip(kind.tip);
-      b->setAccessibleName(QString("Draw ") + kind.label);
-      b->setCheckable(true);
-      b->setChecked(kind.drawing == vantageChoice().drawing);
-      b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-      b->setShortcut(QKeySequence(Qt::Key_1 + key++));
-      group->addButton(b);
-      connect(b, &QToolButton::clicked, this,
-              [drawing = kind.drawing] { vantageChoice().drawing = drawing; });
-      add(b);
-    }
-    endRow();
-    heading("What was found");
-    answer_ = note();
-    advice_ = note();
-    onRefresh([this] { showAnswer(); });
-    toggle(
-        "Lock this vantage", "Keeps the camera as it is, whatever happens to the evidence",
-        [](const Project& p) {
-          return p.shots[0].vantage.solved ? std::optional(p.shots[0].vantage.locked) : std::nullopt;
-        },
-        [](Project& p, bool on) { p.shots[0].vantage.locked = on; });
-    heading("What is known besides");
-    const auto evidenceNumber = [this](const char* label, const Range& range, const char* tip, auto get,
-                                       auto set) {
-      auto* field = number(
-          label, range, tip, [get](const Project& p) { return get(p.shots[0].evidence); },
-          [this, set](Project& p, double v) {
-            set(p.shots[0].evidence, v);
-            resolve(p);
-          });
-      if (range.low == 0) field->setSpecialValueText("not known");
-    };
-    evidenceNumber(
-        "Footprint, a", {0.001, 1000, 0.01, 3, "m"}, "True length of the footprint along run a",
-        [](const Evidence& e) {
-          return e.footprint ? std::optional(e.footprint->sizeM.value_or(Vec2d(0, 0)).x) : std::nullopt;
-        },
-        [](Evidence& e, double v) {
-          if (e.footprint) e.footprint->sizeM = Vec2d(v, e.footprint->sizeM ? e.footprint->sizeM->y : v);
-        });
-    evidenceNumber(
-        "Footprint, b", {0.001, 1000, 0.01, 3, "m"}, "True length of the footprint along run b",
-        [](const Evidence& e) {
-          return e.footprint ? std::optional(e.footprint->sizeM.value_or(Vec2d(0, 0)).y) : std::nullopt;
-        },
-        [](Evidence& e, double v) {
-          if (e.footprint) e.footprint->sizeM = Vec2d(e.footprint->sizeM ? e.footprint->sizeM->x : v, v);
-        });
-    evidenceNumber(
-        "Camera height", {0, 100, 0.01, 2, "m"},
-        "Height of the camera above the ground, when you know it; 0 = not known",
-        [](const Evidence& e) { return std::optional(e.heightM.value_or(0)); },
-        [](Evidence& e, double v) { e.heightM = v > 0 ? std::optional(v) : std::nullopt; });
-    evidenceNumber(
-        "Focal length", {0, 1000, 0.5, 1, "mm"}, "35 mm equivalent, when you know it (EXIF); 0 = to be found",
-        [](const Evidence& e) { return std::optional(e.focalMm35.value_or(0)); },
-        [](Evidence& e, double v) { e.focalMm35 = v > 4 ? std::optional(v) : std::nullopt; });
-    toggle(
-        "The lens bends lines (find k1)",
-        "Needs strokes of three or more points, or long ones near the border",
-        [](const Project& p) { return std::optional(p.shots[0].evidence.solveK1); },
-        [this](Project& p, bool on) { p.shots[0].evidence.solveK1 = on, resolve(p); });
-    beginRow();
-    button("Delete stroke", "Deletes the selected stroke (Delete)", [this] {
-      const std::string id = session_.selectedStroke();
-      session_.editEvidence("delete a stroke", [&](Evidence& e) {
-        std::erase_if(e.strokes, [&](const Stroke& s) { return s.id == id; });
-      });
-      session_.selectStroke("");
-    });
-    button("Start over", "Takes all evidence away; undo brings it back", [this] {
-      session_.editShot("clear the evidence", [](Shot& shot) {
-        shot.evidence = {};
-        if (shot.vantage.locked) return;
-        Vantage bare;
-        bare.camera.width = shot.vantage.camera.width, bare.camera.height = shot.vantage.camera.height;
-        shot.vantage = bare;
-      });
-    });
-    endRow();
-    stretch();
-  }
+constexpr int columns = 3;
 
- private:
-  void resolve(Project& p) {
-    if (!p.shots[0].vantage.locked) session_.solveAgain(p.shots[0]);
-  }
-
-  void showAnswer() {
-    const Vantage& v = session_.shot().vantage;
-    const VantageSigma& s = v.sigma;
-    if (!v.solved) {
-      answer_->setText("No camera yet.");
-    } else {
-      const double mm = focalMm35(v.camera);
-      const auto row = [](const char* name, const QString& value, const QString& margin) {
-        return QString(
-                   "<tr><td style='padding-right:10px'>%1</td><td align='right' "
-                   "style='color:#7cc4d1'>%2</td><td style='padding-left:8px'>%3</td></tr>")
-            .arg(name, value, margin);
-      };
-      const auto pm = [](double x, int decimals, const char* unit) {
-        return QString("± %1 %2").arg(x, 0, 'f', decimals).arg(QString::fromUtf8(unit));
-      };
-      answer_->setText(
-          "<table>" +
-          row("focal length", QString("%1 mm").arg(mm, 0, 'f', 1),
-              pm(mm * s.focalPx / v.camera.focalPx, 1, "mm") + " on 35 mm") +
-          row("tilt", QString("%1°").arg(degrees(tilt(v.camera)), 0, 'f', 2), pm(s.tiltDegrees, 2, "°")) +
-          row("roll", QString("%1°").arg(degrees(roll(v.camera)), 0, 'f', 2), pm(s.rollDegrees, 2, "°")) +
-          row("height", QString("%1 m").arg(v.camera.position.z, 0, 'f', 3),
-              session_.answer().scaleKnown ? pm(s.heightM, 3, "m") : "assumed") +
-          row("lens k1", QString::number(v.camera.k1, 'f', 4), "") +
-          row("fit", QString("%1 px").arg(v.rmsPx, 0, 'f', 2),
-              QString("%1 items").arg(session_.answer().items.size())) +
-          "</table>");
-    }
-    QStringList lines;
-    for (const std::string& line : session_.answer().advice) lines << QString::fromStdString(line);
-    advice_->setText(lines.join("\n"));
-    advice_->setVisible(!lines.isEmpty());
-    advice_->setStyleSheet(v.solved ? "color: #b1a9bf; font-size: 12px;"
-                                    : "color: #ec8fa1; font-size: 12px;");
-  }
-
-  QLabel *answer_, *advice_;
+const struct {
+  const char *label, *tip;
+  Drawing drawing;
+} kinds[] = {
+    {"run a", "Strokes along one level direction (world +X). Key 1", Drawing::strokeA},
+    {"run b", "Strokes along the other level direction (world +Y). Key 2", Drawing::strokeB},
+    {"upright", "Strokes along upright edges (world +Z). Key 3", Drawing::strokeUp},
+    {"footprint", "Four corners of a real rectangle, level and of known or unknown size. Key 4",
+     Drawing::footprint},
+    {"length", "A length you know on the ground. Key 5", Drawing::length},
+    {"height", "The height of something upright, from its foot on the ground. Key 6", Drawing::upright},
+    {"pin", "A point of the photo whose place in the world you know. Key 7", Drawing::pin},
+    {"horizon", "The horizon itself: the sea, far plains. Key 8", Drawing::horizon},
+    {"raised level", "A table top or shelf: from the ground straight up to its edge. Key 9", Drawing::level},
 };
+
+QString measured(const QString& text) { return "<span style='color:#7cc4d1'>" + text + "</span>"; }
 
 }  // namespace
 
-Desk* makeVantageDesk(Session& session) { return new VantageDesk(session); }
+VantageDesk::VantageDesk(Session& session, Errands& errands)
+    : Desk(session, "Vantage",
+           "The camera that took the photo, from what you draw. Two directions are enough; a third and "
+           "longer strokes "
+           "make it surer."),
+      work_(session.vantageWork()),
+      errands_(errands) {
+  buildEdges();
+  buildDrawing();
+  heading("What was found");
+  answer_ = note();
+  answer_->setAccessibleName("Solved camera and its margins");
+  advice_ = note();
+  onRefresh([this] { showAnswer(); });
+  toggle(
+      "Lock this vantage", "Keeps the camera as it is, whatever happens to the evidence",
+      [](const Project& p) {
+        return p.shots[0].vantage.solved ? std::optional(p.shots[0].vantage.locked) : std::nullopt;
+      },
+      [](Project& p, bool on) { p.shots[0].vantage.locked = on; });
+  buildKnown();
+  buildLens();
+  buildFrame();
+  buildKept();
+  stretch();
+  connect(&work_, &VantageWork::changed, this, &VantageDesk::refreshAll);
+  refreshAll();
+}
+
+void VantageDesk::buildEdges() {
+  beginRow();
+  find_ = button(
+      "Find edges", "Looks for straight edges in the photo and proposes up to three runs",
+      [this] { work_.findEdges(); }, true);
+  auto* cancel = button("Cancel", "Stops looking for edges", [this] { work_.cancelFinding(); });
+  endRow();
+  found_ = note();
+  found_->setAccessibleName("Edges found");
+  QWidget* runs = beginRow();
+  button("Swap a and b", "The two level runs change names", [this] { work_.swapRuns(Run::a, Run::b); });
+  button("Swap b and up", "Run b and the uprights change names", [this] { work_.swapRuns(Run::b, Run::up); });
+  endRow();
+  QWidget* decide = beginRow();
+  button(
+      "Take them", "The edges found become strokes (one step of undo)", [this] { work_.takeProposal(); },
+      true);
+  button("Drop them", "Leaves the evidence as it is", [this] { work_.dropProposal(); });
+  endRow();
+  onRefresh([=, this] {
+    const auto& proposal = work_.proposal();
+    const bool looking = work_.looking() != nullptr;
+    find_->setEnabled(!looking && !session_.shot().plate.empty() && !session_.shot().vantage.locked);
+    find_->setText(looking ? "Looking…" : "Find edges");
+    cancel->setVisible(looking);
+    runs->setVisible(proposal.has_value());
+    decide->setVisible(proposal.has_value());
+    found_->setVisible(proposal.has_value());
+    if (!proposal) return;
+    std::array<int, 3> counts{};
+    for (const Stroke& s : proposal->strokes)
+      if (!proposal->dropped.contains(s.id)) ++counts[size_t(s.run)];
+    const VantageAnswer& a = proposal->answer;
+    found_->setText(QString("%1 along run a, %2 along run b, %3 upright.<br>")
+                        .arg(counts[0])
+                        .arg(counts[1])
+                        .arg(counts[2]) +
+                    (a.vantage.solved
+                         ? "They would give " +
+                               measured(QString("%1 mm ± %2, fit %3 px")
+                                            .arg(focalMm35(a.vantage.camera), 0, 'f', 1)
+                                            .arg(focalMm35(a.vantage.camera) * a.vantage.sigma.focalPx /
+                                                     a.vantage.camera.focalPx,
+                                                 0, 'f', 1)
+                                            .arg(a.vantage.rmsPx, 0, 'f', 2)) +
+                               (proposal->bends ? ", with a lens that bends lines." : ".")
+                         : "<span style='color:#ec8fa1'>" +
+                               QString::fromStdString(a.advice.empty() ? "" : a.advice[0]) + "</span>"));
+  });
+}
+
+void VantageDesk::buildDrawing() {
+  heading("Draw");
+  auto* holder = new QWidget;
+  auto* grid = new QGridLayout(holder);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(5);
+  auto* group = new QButtonGroup(this);
+  int index = 0;
+  for (const auto& kind : kinds) {
+    auto* b = new QToolButton;
+    b->setText(kind.label);
+    b->setToolTip(kind.tip);
+    b->setAccessibleName(QString("Draw ") + kind.label);
+    b->setCheckable(true);
+    b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    b->setShortcut(QKeySequence(Qt::Key_1 + index));
+    group->addButton(b);
+    grid->addWidget(b, index / columns, index % columns);
+    connect(b, &QToolButton::clicked, this, [this, drawing = kind.drawing] { work_.setDrawing(drawing); });
+    onRefresh([this, b, drawing = kind.drawing] { b->setChecked(work_.drawing() == drawing); });
+    ++index;
+  }
+  add(holder);
+  auto* snaps = new QCheckBox("Snap strokes to the edge");
+  snaps->setToolTip(
+      "A rough stroke finds the photo's edge beside it, to a tenth of a pixel; S snaps or frees one");
+  connect(snaps, &QCheckBox::toggled, &work_, &VantageWork::setSnaps);
+  onRefresh([this, snaps] {
+    const QSignalBlocker quiet(snaps);
+    snaps->setChecked(work_.snaps());
+  });
+  add(snaps);
+  buildSelected();
+  beginRow();
+  auto* remove = button("Delete stroke", "Deletes the selected stroke (Delete)", [this] {
+    const std::string id = session_.selectedStroke();
+    session_.editEvidence("delete a stroke", [&](Evidence& e) {
+      std::erase_if(e.strokes, [&](const Stroke& s) { return s.id == id; });
+    });
+    session_.selectStroke("");
+  });
+  onRefresh([this, remove] { remove->setEnabled(!session_.selectedStroke().empty()); });
+  button("Start over", "Takes all evidence away; undo brings it back", [this] {
+    session_.editShot("clear the evidence", [](Shot& shot) {
+      shot.evidence = {};
+      if (shot.vantage.locked) return;
+      Vantage bare;
+      bare.camera.width = shot.vantage.camera.width, bare.camera.height = shot.vantage.camera.height;
+      shot.vantage = bare;
+    });
+  });
+  endRow();
+}
+
+void VantageDesk::evidenceNumber(const char* label, const Range& range, const char* tip,
+                                 std::function<std::optional<double>(const Evidence&)> get,
+                                 std::function<void(Evidence&, double)> set) {
+  auto* field = number(
+      label, range, tip, [get](const Project& p) { return get(p.shots[0].evidence); },
+      [this, set](Project& p, double v) {
+        set(p.shots[0].evidence, v);
+        solveAgain(p);
+      });
+  if (range.low == 0) field->setSpecialValueText("not known");
+}
+
+void VantageDesk::buildSelected() {
+  // The pin or the length in hand: what is typed belongs to it.
+  const auto pin = [this](const Evidence& e) {
+    return work_.pin() >= 0 && work_.pin() < int(e.pins.size()) ? &e.pins[size_t(work_.pin())] : nullptr;
+  };
+  for (int axis = 0; axis < 3; ++axis) {
+    static const char* names[] = {"Pin at x", "Pin at y", "Pin at z"};
+    evidenceNumber(
+        names[axis], {-1e4, 1e4, 0.01, 4, "m"}, "The pin's place in the world; z = 0 is the ground",
+        [pin, axis](const Evidence& e) {
+          const Pin* p = pin(e);
+          return p ? std::optional((p->worldM)[axis]) : std::nullopt;
+        },
+        [this, axis](Evidence& e, double v) {
+          if (work_.pin() < int(e.pins.size())) e.pins[size_t(work_.pin())].worldM[axis] = v;
+        });
+  }
+  evidenceNumber(
+      "True length", {0.001, 1e4, 0.01, 4, "m"}, "How long the drawn length is in the place",
+      [this](const Evidence& e) {
+        return work_.length() >= 0 && work_.length() < int(e.lengths.size())
+                   ? std::optional(e.lengths[size_t(work_.length())].metres)
+                   : std::nullopt;
+      },
+      [this](Evidence& e, double v) {
+        if (work_.length() >= 0 && work_.length() < int(e.lengths.size()))
+          e.lengths[size_t(work_.length())].metres = v;
+      });
+}
+
+void VantageDesk::buildKnown() {
+  beginFold("What is known besides", true);
+  const auto size = [](const Evidence& e, int axis) {
+    return e.footprint ? std::optional(e.footprint->sizeM.value_or(Vec2d(0, 0))[axis]) : std::nullopt;
+  };
+  for (int axis = 0; axis < 2; ++axis)
+    evidenceNumber(
+        axis ? "Footprint, b" : "Footprint, a", {0, 1000, 0.01, 3, "m"},
+        "True length of the footprint along its run; 0 = not known",
+        [size, axis](const Evidence& e) { return size(e, axis); },
+        [axis](Evidence& e, double v) {
+          if (!e.footprint) return;
+          if (v <= 0) return e.footprint->sizeM.reset();
+          Vec2d s = e.footprint->sizeM.value_or(Vec2d(v, v));
+          s[axis] = v;
+          e.footprint->sizeM = s;
+        });
+  evidenceNumber(
+      "Its ratio a : b", {0, 100, 0.01, 4, ""},
+      "Shape of the footprint where its size is not known (1.4142 for a sheet of paper); 0 = not known",
+      [](const Evidence& e) {
+        return e.footprint && !e.footprint->sizeM ? std::optional(e.footprint->ratio.value_or(0))
+                                                  : std::nullopt;
+      },
+      [](Evidence& e, double v) {
+        if (e.footprint) e.footprint->ratio = v > 0 ? std::optional(v) : std::nullopt;
+      });
+  evidenceNumber(
+      "Above the ground", {-100, 100, 0.01, 3, "m"},
+      "Height of the footprint's plane: 0 on the ground, 0.72 on a table",
+      [](const Evidence& e) { return e.footprint ? std::optional(e.footprint->heightM) : std::nullopt; },
+      [](Evidence& e, double v) {
+        if (e.footprint) e.footprint->heightM = v;
+      });
+  evidenceNumber(
+      "Camera height", {0, 100, 0.01, 2, "m"},
+      "Height of the camera above the ground, when you know it; 0 = not known",
+      [](const Evidence& e) { return std::optional(e.heightM.value_or(0)); },
+      [](Evidence& e, double v) { e.heightM = v > 0 ? std::optional(v) : std::nullopt; });
+  evidenceNumber(
+      "Focal length", {0, 1000, 0.5, 1, "mm"},
+      "35 mm equivalent, when you know it (EXIF, believed to 2 %); 0 = to be found",
+      [](const Evidence& e) { return std::optional(e.focalMm35.value_or(0)); },
+      [](Evidence& e, double v) { e.focalMm35 = v > 4 ? std::optional(v) : std::nullopt; });
+  endFold();
+}
+
+void VantageDesk::buildFrame() {
+  beginFold("Origin, axes and levels", false);
+  beginRow();
+  button("Set the origin", "Then click its place on the ground",
+         [this] { work_.setDrawing(Drawing::origin); });
+  button("Quarter turn", "Turns the world a quarter about the upright; nothing moves in the picture", [this] {
+    work_.editFrame("turn the world a quarter",
+                    [](Evidence& e) { e.quarterTurns = (e.quarterTurns + 1) % 4; });
+  });
+  endRow();
+  beginRow();
+  auto* box = new QCheckBox("Check box");
+  box->setToolTip("A wire box that stands on the ground: drag its foot about and compare");
+  connect(box, &QCheckBox::toggled, this, [this](bool on) {
+    const Camera& c = session_.shot().vantage.camera;
+    const auto spot = levelPoint(c, {c.width * 0.5, c.height * 0.75});
+    work_.setBox(on && spot ? std::optional(VantageWork::Box{{spot->x, spot->y}, boxEdge_->value()})
+                            : std::nullopt);
+  });
+  add(box);
+  boxEdge_ = new QDoubleSpinBox;
+  boxEdge_->setRange(0.005, 100);
+  boxEdge_->setDecimals(3);
+  boxEdge_->setSingleStep(0.05);
+  boxEdge_->setValue(0.3);
+  boxEdge_->setSuffix(" m");
+  boxEdge_->setToolTip("Edge of the check box");
+  boxEdge_->setAccessibleName("Edge of the check box");
+  connect(boxEdge_, &QDoubleSpinBox::valueChanged, this, [this](double edge) {
+    if (!work_.box()) return;
+    auto changed = *work_.box();
+    changed.edgeM = edge;
+    work_.setBox(changed);
+  });
+  add(boxEdge_);
+  endRow();
+  onRefresh([this, box] {
+    const QSignalBlocker quiet(box);
+    box->setEnabled(session_.shot().vantage.solved);
+    box->setChecked(work_.box().has_value());
+  });
+  button("The footprint is a raised level",
+         "A sheet on a table: its size gives the height of its plane, and it leaves the evidence",
+         [this] { work_.footprintToLevel(); });
+  auto* levels = list("Level planes", [](const Shot& s) {
+    std::vector<std::pair<std::string, QString>> rows;
+    for (const LevelPlane& l : s.levels)
+      rows.push_back(
+          {l.id, QString("%1   %2 m").arg(QString::fromStdString(l.name)).arg(l.heightM, 0, 'f', 3)});
+    return rows;
+  });
+  auto* remove = button("Delete level", "Deletes the level plane chosen in the list", [this, levels] {
+    if (!levels->currentItem()) return;
+    const std::string id = levels->currentItem()->data(Qt::UserRole).toString().toStdString();
+    session_.editShot("delete a level plane", [&](Shot& s) {
+      std::erase_if(s.levels, [&](const LevelPlane& l) { return l.id == id; });
+    });
+  });
+  onRefresh([this, remove] { remove->setVisible(!session_.shot().levels.empty()); });
+  endFold();
+}
+
+QListWidget* VantageDesk::list(
+    const QString& name, std::function<std::vector<std::pair<std::string, QString>>(const Shot&)> rows) {
+  auto* list = new QListWidget;
+  list->setAccessibleName(name);
+  list->setToolTip(name);
+  list->setMaximumHeight(92);
+  add(list);
+  onRefresh([=, this] {
+    const auto now = rows(session_.shot());
+    list->setVisible(!now.empty());
+    const int current = list->currentRow();
+    list->clear();
+    for (const auto& [id, text] : now) {
+      auto* item = new QListWidgetItem(text, list);
+      item->setData(Qt::UserRole, QString::fromStdString(id));
+    }
+    list->setCurrentRow(std::clamp(current, 0, std::max(0, list->count() - 1)));
+  });
+  return list;
+}
+
+void VantageDesk::buildKept() {
+  beginFold("Kept vantages and files", false);
+  auto* kept = list("Kept vantages", [](const Shot& s) {
+    std::vector<std::pair<std::string, QString>> rows;
+    for (const KeptVantage& k : s.keptVantages) {
+      const Camera& c = k.vantage.camera;
+      rows.push_back({k.id, QString::fromStdString(k.name) +
+                                (k.vantage.solved
+                                     ? QString("   %1 mm ± %2   %3 px")
+                                           .arg(focalMm35(c), 0, 'f', 1)
+                                           .arg(focalMm35(c) * k.vantage.sigma.focalPx / c.focalPx, 0, 'f', 1)
+                                           .arg(k.vantage.rmsPx, 0, 'f', 2)
+                                     : QString("   not solved"))});
+    }
+    return rows;
+  });
+  const auto chosen = [kept] {
+    return kept->currentItem() ? kept->currentItem()->data(Qt::UserRole).toString().toStdString()
+                               : std::string();
+  };
+  connect(kept, &QListWidget::itemActivated, this, [this, chosen] { work_.use(chosen()); });
+  beginRow();
+  button("Keep this one", "Puts this vantage and its evidence aside, to compare another with",
+         [this] { work_.keep(); });
+  auto* use = button("Use", "Goes back to the chosen one, and locks it against accidents",
+                     [this, chosen] { work_.use(chosen()); });
+  auto* forget =
+      button("Forget", "Takes the chosen one off the list", [this, chosen] { work_.forget(chosen()); });
+  endRow();
+  onRefresh([=, this] {
+    for (QWidget* w : {use, forget}) w->setEnabled(!session_.shot().keptVantages.empty());
+  });
+  beginRow();
+  button("Save camera…", "Writes the camera as glTF 2.0 or as JSON", [this] { emit errands_.saveCamera(); });
+  button("Load camera…", "Takes a camera from a glTF or JSON file, and locks it",
+         [this] { emit errands_.loadCamera(); });
+  endRow();
+  endFold();
+}
+
+void VantageDesk::solveAgain(Project& p) {
+  if (!p.shots[0].vantage.locked) session_.solveAgain(p.shots[0]);
+}
+
+void VantageDesk::showAnswer() {
+  const Vantage& v = session_.shot().vantage;
+  const VantageSigma& s = v.sigma;
+  const VantageAnswer& answer = session_.answer();
+  if (!v.solved) {
+    answer_->setText("No camera yet.");
+  } else {
+    const Camera& c = v.camera;
+    const double mm = focalMm35(c);
+    QString table = "<table>";
+    const auto row = [&](const char* name, const QString& value, const QString& margin) {
+      table +=
+          QString(
+              "<tr><td style='padding-right:10px'>%1</td><td align='right' style='color:#7cc4d1'>%2</td><td "
+              "style='padding-left:8px'>%3</td></tr>")
+              .arg(name, value, margin);
+    };
+    const auto pm = [](double x, int decimals, const char* unit) {
+      return QString("± %1 %2").arg(x, 0, 'f', decimals).arg(QString::fromUtf8(unit));
+    };
+    row("35 mm equivalent", QString("%1 mm").arg(mm, 0, 'f', 1), pm(mm * s.focalPx / c.focalPx, 1, "mm"));
+    const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
+    if (photo && photo->info.focalMm > 0 && photo->info.focalMm35 > 0)
+      row("focal length", QString("%1 mm").arg(mm * photo->info.focalMm / photo->info.focalMm35, 0, 'f', 2),
+          "");
+    row("focal, pixels", QString("%1 px").arg(c.focalPx, 0, 'f', 0), pm(s.focalPx, 0, "px"));
+    row("tilt", QString("%1°").arg(degrees(tilt(c)), 0, 'f', 2), pm(s.tiltDegrees, 2, "°"));
+    row("roll", QString("%1°").arg(degrees(roll(c)), 0, 'f', 2), pm(s.rollDegrees, 2, "°"));
+    row("height", QString("%1 m").arg(c.position.z, 0, 'f', 3),
+        answer.scaleKnown ? pm(s.heightM, 3, "m") : "assumed");
+    row("stands at", QString("%1, %2 m").arg(c.position.x, 0, 'f', 2).arg(c.position.y, 0, 'f', 2), "x, y");
+    row("lens k1", QString::number(c.k1, 'f', 4), s.k1 > 0 ? pm(s.k1, 4, "") : "held");
+    if (c.k2 != 0 || s.k2 > 0)
+      row("lens k2", QString::number(c.k2, 'f', 4), s.k2 > 0 ? pm(s.k2, 4, "") : "held");
+    row("fit", QString("%1 px").arg(v.rmsPx, 0, 'f', 2), QString("%1 items").arg(answer.items.size()));
+    if (const auto wobble = wobbleAtProduct())
+      row("wobble there", QString("%1 px").arg(*wobble, 0, 'f', 1), "at the product's spot");
+    answer_->setText(table + "</table>");
+  }
+  QStringList lines;
+  for (const std::string& line : answer.advice) lines << QString::fromStdString(line);
+  advice_->setText(lines.join("\n"));
+  advice_->setVisible(!lines.isEmpty());
+  advice_->setStyleSheet(answer.vantage.solved || answer.items.empty() ? "color: #b1a9bf; font-size: 12px;"
+                                                                       : "color: #ec8fa1; font-size: 12px;");
+}
+
+std::optional<double> VantageDesk::wobbleAtProduct() const {
+  const Shot& shot = session_.shot();
+  const VantageAnswer& answer = session_.answer();
+  if (!answer.vantage.solved || answer.vantage.camera != shot.vantage.camera) return {};
+  const Camera& c = shot.vantage.camera;
+  Vec2d spot(c.width * 0.5, c.height * 0.75);
+  Vec3d size(0.3, 0.3, 0.3);
+  if (!shot.placements.empty()) {
+    const Placement& p = shot.placements[0];
+    if (const auto at = projected(c, {p.xM, p.yM, 0})) spot = *at;
+    if (const Product* product = byId(session_.project().products, p.productId))
+      if (const auto model = session_.assets()->loadedModel(product->model))
+        size = trueSize(*product, model->box());
+  }
+  return wobblePx(c, answer.covariance, spot, size);
+}
+
+Desk* makeVantageDesk(Session& session, Errands& errands) { return new VantageDesk(session, errands); }
 
 }  // namespace dusk

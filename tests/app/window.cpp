@@ -3,61 +3,24 @@
 #include <fstream>
 
 #include "app/cast.h"
-#include "app/look.h"
-#include "app/main_window.h"
 #include "core/picture/read.h"
-#include "core/project/file.h"
-#include "core/vantage/camera.h"
+#include "tests/app/demo_window.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
 
-/// Drives the real window by real events, on a copy of the demo with few samples.
-class TestWindow : public QObject {
+/// Drives the real window by real events.
+class TestWindow : public DemoWindow {
   Q_OBJECT
-  QTemporaryDir folder_;
-  QString project_;
-  std::unique_ptr<MainWindow> window_;
-
-  Session& session() { return window_->session(); }
-  PictureView& picture() { return window_->picture(); }
-  const Shot& shot() { return session().shot(); }
-  QPoint onScreen(const Vec2d& plate) {
-    const QPointF p = picture().toScreen().map(QPointF(plate.x, plate.y));
-    return p.toPoint();
-  }
-  QPoint ofWorld(const Vec3d& p) { return onScreen(*projected(shot().vantage.camera, p)); }
-  bool waitForSamples(int samples) {
-    return QTest::qWaitFor([&] { return picture().frame() && picture().frame()->samples >= samples; },
-                           60'000);
-  }
-  void drag(QWidget& on, const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {}) {
-    QTest::mousePress(&on, Qt::LeftButton, keys, from);
-    for (int i = 1; i <= 5; ++i) QTest::mouseMove(&on, from + (to - from) * i / 5);
-    QTest::mouseRelease(&on, Qt::LeftButton, keys, to);
-  }
-  template <typename W>
-  W* named(const QString& accessibleName) {
-    for (W* w : window_->findChildren<W*>())
-      if (w->accessibleName() == accessibleName) return w;
-    return nullptr;
-  }
-  QPushButton* button(const QString& text) {
-    for (QPushButton* b : window_->findChildren<QPushButton*>())
-      if (b->text() == text) return b;
-    return nullptr;
-  }
-
  private slots:
-  void initTestCase();
-  void init();
+  void initTestCase() { copyDemo(); }
+  void init() { openDemo(); }
   void cleanup() { window_.reset(); }
   void opensWithAPictureSoon();
   void nothingIsCutOffAt1280x800();
   void everyControlIsNamed();
   void dragSlidesTheProductAndUndoBringsItBack();
   void knobTurnsTheProduct();
-  void strokesByMouseSolveTheVantage();
   void surfaceDroppedOnAPart();
   void lightFieldsReachTheProject();
   void gradeKeepsTheSamples();
@@ -67,31 +30,6 @@ class TestWindow : public QObject {
   void unsavedWorkComesBackAfterACrash();
   void badFilesAreSaidAndNothingIsLost();
 };
-
-void TestWindow::initTestCase() {
-  qputenv("XDG_CACHE_HOME", folder_.filePath("cache").toUtf8());
-  QStandardPaths::setTestModeEnabled(true);
-  QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder_.path());
-  look::apply(*qApp);
-  const fs::path demo = fs::path(DUSK_SOURCE) / "demo/brackwater",
-                 to = fs::path(folder_.path().toStdString()) / "demo";
-  fs::create_directories(to);
-  for (const char* name : {"brackwater-gauge.step", "quay-plate.jpg", "quay-panorama.exr"})
-    fs::copy_file(demo / name, to / name);
-  Project p = *loadProject(demo / "brackwater.dusk");
-  p.shots[0].render.samples = 6;
-  QVERIFY(saveProject(p, to / "brackwater.dusk").ok());
-  project_ = QString::fromStdString((to / "brackwater.dusk").string());
-}
-
-void TestWindow::init() {
-  QFile::remove(project_ + ".journal");
-  window_ = std::make_unique<MainWindow>();
-  window_->show();
-  window_->open(project_);
-  QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !picture().frame()->scene->geometry->empty(); },
-                          60'000));
-}
 
 void TestWindow::opensWithAPictureSoon() {
   QVERIFY(waitForSamples(1));
@@ -171,32 +109,6 @@ void TestWindow::knobTurnsTheProduct() {
   drag(picture(), knob(p.turnDegrees), knob(p.turnDegrees + 40));
   QVERIFY2(std::abs(wrapDegrees(shot().placements[0].turnDegrees - p.turnDegrees - 40)) < 2.5,
            qPrintable(QString::number(shot().placements[0].turnDegrees)));
-}
-
-void TestWindow::strokesByMouseSolveTheVantage() {
-  const Evidence drawn = shot().evidence;
-  const Camera truth = shot().vantage.camera;
-  session().setStation(Station::vantage);
-  QTest::mouseClick(button("Start over"), Qt::LeftButton);
-  QVERIFY(!shot().vantage.solved);
-  const char* names[] = {"Draw run a", "Draw run b", "Draw upright"};
-  for (const Stroke& s : drawn.strokes) {
-    QTest::mouseClick(named<QToolButton>(names[int(s.run)]), Qt::LeftButton);
-    drag(picture(), onScreen(s.points.front()), onScreen(s.points.back()), Qt::ControlModifier);
-  }
-  QCOMPARE(shot().evidence.strokes.size(), drawn.strokes.size());
-  QVERIFY2(shot().vantage.solved,
-           session().answer().advice.empty() ? "" : session().answer().advice[0].c_str());
-  // Drawn on whole screen pixels, each 2.6 of the photo, and without the lens: a rough answer, and it says
-  // how rough.
-  const double error = shot().vantage.camera.focalPx / truth.focalPx - 1;
-  QVERIFY2(std::abs(error) < 0.08, qPrintable(QString::number(error)));
-  QVERIFY(shot().vantage.sigma.focalPx > 0);
-  // Every stroke was one step.
-  for (size_t i = 0; i < drawn.strokes.size(); ++i) session().undo();
-  QVERIFY(shot().evidence == Evidence{});
-  session().undo();
-  QVERIFY(shot().evidence == drawn && shot().vantage.camera == truth);
 }
 
 void TestWindow::surfaceDroppedOnAPart() {

@@ -1,0 +1,76 @@
+#pragma once
+#include <QtTest>
+#include <QtWidgets>
+
+#include "app/look.h"
+#include "app/main_window.h"
+#include "core/project/file.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+/// The real window on a copy of the demo with few samples, and hands to work it with.
+class DemoWindow : public QObject {
+ protected:
+  QTemporaryDir folder_;
+  QString project_;
+  std::unique_ptr<MainWindow> window_;
+
+  Session& session() { return window_->session(); }
+  PictureView& picture() { return window_->picture(); }
+  const Shot& shot() { return session().shot(); }
+  QPoint onScreen(const Vec2d& plate) {
+    const QPointF p = picture().toScreen().map(QPointF(plate.x, plate.y));
+    return p.toPoint();
+  }
+  QPoint ofWorld(const Vec3d& p) { return onScreen(*projected(shot().vantage.camera, p)); }
+  bool waitForSamples(int samples) {
+    return QTest::qWaitFor([&] { return picture().frame() && picture().frame()->samples >= samples; },
+                           60'000);
+  }
+  void drag(QWidget& on, const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {}) {
+    QTest::mousePress(&on, Qt::LeftButton, keys, from);
+    for (int i = 1; i <= 5; ++i) QTest::mouseMove(&on, from + (to - from) * i / 5);
+    QTest::mouseRelease(&on, Qt::LeftButton, keys, to);
+  }
+  template <typename W>
+  W* named(const QString& accessibleName) {
+    for (W* w : window_->findChildren<W*>())
+      if (w->accessibleName() == accessibleName) return w;
+    return nullptr;
+  }
+  QPushButton* button(const QString& text) {
+    for (QPushButton* b : window_->findChildren<QPushButton*>())
+      if (b->text() == text) return b;
+    return nullptr;
+  }
+
+  /// Copies the demo, once a program.
+  void copyDemo() {
+    qputenv("XDG_CACHE_HOME", folder_.filePath("cache").toUtf8());
+    QStandardPaths::setTestModeEnabled(true);
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder_.path());
+    look::apply(*qApp);
+    const std::filesystem::path demo = std::filesystem::path(DUSK_SOURCE) / "demo/brackwater",
+                                to = std::filesystem::path(folder_.path().toStdString()) / "demo";
+    std::filesystem::create_directories(to);
+    for (const char* name : {"brackwater-gauge.step", "quay-plate.jpg", "quay-panorama.exr"})
+      std::filesystem::copy_file(demo / name, to / name);
+    Project p = *loadProject(demo / "brackwater.dusk");
+    p.shots[0].render.samples = 6;
+    QVERIFY(saveProject(p, to / "brackwater.dusk").ok());
+    project_ = QString::fromStdString((to / "brackwater.dusk").string());
+  }
+
+  /// A new window with the demo as it was saved.
+  void openDemo() {
+    QFile::remove(project_ + ".journal");
+    window_ = std::make_unique<MainWindow>();
+    window_->show();
+    window_->open(project_);
+    QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !picture().frame()->scene->geometry->empty(); },
+                            60'000));
+  }
+};
+
+}  // namespace dusk
