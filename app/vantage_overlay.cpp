@@ -1,7 +1,5 @@
 #include "app/vantage_overlay.h"
 
-#include <QPainterPath>
-
 #include "app/camera_overlay.h"
 #include "app/look.h"
 #include "app/tools.h"
@@ -18,14 +16,18 @@ QPolygonF mapped(const QTransform& t, const std::vector<Vec2d>& points) {
   return line;
 }
 
-/// A text with a dark rim, legible on any photo.
+/// A small text on a dark chip, legible on any photo; `at` is where its baseline begins.
 void label(QPainter& painter, const QPointF& at, const QString& text, const QColor& colour) {
-  QPainterPath path;
-  path.addText(at, look::small(), text);
   painter.save();
-  painter.setRenderHint(QPainter::Antialiasing);
-  painter.strokePath(path, QPen(QColor(20, 18, 26, 200), 3, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-  painter.fillPath(path, colour);
+  painter.setFont(look::small());
+  const QFontMetricsF metrics(look::small());
+  const QRectF chip(at.x() - 4, at.y() - metrics.ascent() - 1, metrics.horizontalAdvance(text) + 8,
+                    metrics.height() + 2);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(30, 27, 38, 190));
+  painter.drawRoundedRect(chip, 3, 3);
+  painter.setPen(colour);
+  painter.drawText(at, text);
   painter.restore();
 }
 
@@ -51,9 +53,12 @@ void paintStroke(QPainter& painter, const QTransform& t, const Stroke& stroke, c
       if (const double n = std::hypot(d.x(), d.y()); n > 40) d *= 40 / n;
       bow << line[i] + d;
     }
-    painter.setPen(QPen(off ? look::rose : look::tide, 1.1, Qt::SolidLine));
+    QColor colour = off ? look::rose : look::tide;
+    colour.setAlphaF(how.selected || off ? 1 : 0.7);
+    painter.setPen(QPen(colour, 1.1, Qt::SolidLine));
     painter.drawPolyline(bow);
-    for (int i = 0; i < line.size(); ++i) painter.drawLine(line[i], bow[i]);
+    if (how.selected)
+      for (int i = 0; i < line.size(); ++i) painter.drawLine(line[i], bow[i]);
   }
   rimmedLine(painter, line, QPen(off ? look::rose : run.colour, how.selected ? 2.6 : 1.8, run.dash));
   painter.setPen(QPen(QColor(20, 18, 26), 1));
@@ -174,10 +179,9 @@ void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
   painter.setBrush(Qt::NoBrush);
 }
 
-void paintGridNote(QPainter& painter, const QTransform& t, const Camera& camera, double spacing,
-                   bool scaleKnown) {
-  const QPointF corner = t.map(QPointF(0, camera.height));
-  label(painter, corner + QPointF(10, -10),
+void paintGridNote(QPainter& painter, const QTransform& t, double spacing, bool scaleKnown) {
+  const QPointF corner = t.map(QPointF(0, 0));
+  label(painter, corner + QPointF(12, 20),
         scaleKnown ? QString("grid %1 m").arg(spacing)
                    : QString("grid %1 m, if the camera is 1.5 m up").arg(spacing),
         look::tide);

@@ -23,8 +23,7 @@ void paintLength(QPainter& painter, const QTransform& toScreen, const KnownLengt
 void paintHorizonPoints(QPainter& painter, const QTransform& toScreen, const std::vector<Vec2d>& points);
 void paintOrigin(QPainter& painter, const QTransform& toScreen, const Camera& camera);
 /// What one step of the ground's grid is, in the picture's corner.
-void paintGridNote(QPainter& painter, const QTransform& toScreen, const Camera& camera, double spacing,
-                   bool scaleKnown);
+void paintGridNote(QPainter& painter, const QTransform& toScreen, double spacing, bool scaleKnown);
 /// Where the three runs vanish: a ring inside the frame, an arrow at its edge otherwise.
 void paintVanishingPoints(QPainter& painter, const QTransform& toScreen, const Camera& camera);
 /// A wire box on the ground; far edges thinner.

@@ -54,7 +54,7 @@ class VantageTool : public Tool {
     if (shot.vantage.solved && view_.gridShown()) {
       const double spacing = gridSpacing(shot.vantage.camera);
       drawGround(painter, shot.vantage.camera, t, spacing, 0.8);
-      paintGridNote(painter, t, shot.vantage.camera, spacing, scaleIsKnown(e));
+      paintGridNote(painter, t, spacing, scaleIsKnown(e));
       for (const LevelPlane& level : shot.levels) paintLevel(painter, t, shot.vantage.camera, level);
       paintVanishingPoints(painter, t, shot.vantage.camera);
       paintOrigin(painter, t, shot.vantage.camera);

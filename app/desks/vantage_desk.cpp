@@ -322,7 +322,7 @@ QListWidget* VantageDesk::list(
   auto* list = new QListWidget;
   list->setAccessibleName(name);
   list->setToolTip(name);
-  list->setMaximumHeight(92);
+  list->setStyleSheet("QListWidget::item { padding: 3px 4px; }");
   add(list);
   onRefresh([=, this] {
     const auto now = rows(session_.shot());
@@ -333,6 +333,7 @@ QListWidget* VantageDesk::list(
       auto* item = new QListWidgetItem(text, list);
       item->setData(Qt::UserRole, QString::fromStdString(id));
     }
+    list->setFixedHeight(std::min(4, list->count()) * (list->sizeHintForRow(0) + 1) + 6);
     list->setCurrentRow(std::clamp(current, 0, std::max(0, list->count() - 1)));
   });
   return list;

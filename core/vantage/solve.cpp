@@ -24,13 +24,13 @@ constexpr double mostDisagreement = 9;
 /// What a person should draw when there is too little, or nothing.
 std::optional<std::string> missing(const Evidence& e) {
   const bool focal = e.focalMm35.has_value(), horizon = e.levelLine.size() >= 2;
-  if (e.footprint || e.pins.size() >= 4 || (e.pins.size() == 3 && focal)) return {};
+  if (e.footprint || e.pins.size() >= 4) return {};
   const bool a = strokesOf(e, Run::a) >= 2, b = strokesOf(e, Run::b) >= 2, up = strokesOf(e, Run::up) >= 2;
   if (a + b + up >= 2) return {};
   if (focal && (a || b || up || horizon)) return {};
   if (up && horizon) return {};
   if (!e.pins.empty() && a + b + up == 0)
-    return "Too few pins: set four or more, or three and the focal length.";
+    return "Too few pins: set four or more (three are seen alike by up to four cameras).";
   if (a + b + up == 1)
     return "All strokes run one way: draw two along another direction, or give the focal length.";
   if (horizon) return "The horizon alone is not enough: add the focal length, or two upright strokes.";

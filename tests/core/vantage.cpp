@@ -1,3 +1,4 @@
+#include <Eigen/Dense>
 #include <QtTest>
 #include <nlohmann/json.hpp>
 #include <random>
@@ -5,6 +6,7 @@
 #include "core/base/files.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/evidence_file.h"
+#include "core/vantage/margins.h"
 #include "core/vantage/solve.h"
 
 using namespace dusk;
@@ -61,6 +63,14 @@ class TestVantage : public QObject {
   void footprintGivesScaleAndPlace();
   void pinsAlone();
   void knownLengthGivesHeight();
+  void everyMixOfEvidence_data();
+  void everyMixOfEvidence();
+  void uprightLengthAndTableFootprint();
+  void croppedPhotoFindsItsAxis();
+  void lensProfileStraightensTwoPointStrokes();
+  void roughDrawingWidensTheMargins();
+  void wobbleIsWhatCamerasWithinTheMarginsDo();
+  void originAndTurnsAreTheWorlds();
   void poorEvidenceIsRefused_data();
   void poorEvidenceIsRefused();
   void evidenceFileAsDocumented();
@@ -188,6 +198,165 @@ void TestVantage::knownLengthGivesHeight() {
   QVERIFY(std::abs(a.vantage.camera.position.z - truth.position.z) < 0.01);
 }
 
+void TestVantage::everyMixOfEvidence_data() {
+  QTest::addColumn<QString>("kinds");
+  QTest::addColumn<double>("focalError");  // what noise-free evidence may leave, relative
+  QTest::addColumn<double>("tiltError");   // degrees
+  QTest::newRow("uprights and EXIF") << "u f" << 1e-6 << 1e-3;
+  QTest::newRow("one level run and EXIF, held level") << "b f" << 0.01 << 0.1;
+  QTest::newRow("horizon and EXIF") << "h f" << 1e-6 << 1e-3;
+  QTest::newRow("uprights and horizon") << "u h" << 1e-3 << 0.01;
+  QTest::newRow("two runs") << "a b" << 1e-3 << 0.01;
+  QTest::newRow("a level run, uprights") << "a u" << 1e-3 << 0.01;
+  QTest::newRow("three runs and the horizon") << "a b u h" << 1e-3 << 0.01;
+  QTest::newRow("footprint of known size") << "s" << 1e-3 << 0.02;
+  QTest::newRow("footprint of known ratio") << "r" << 1e-3 << 0.02;
+  QTest::newRow("four pins off one plane") << "4" << 1e-3 << 0.02;
+  QTest::newRow("three pins and two runs") << "3 a b" << 1e-3 << 0.02;
+}
+
+void TestVantage::everyMixOfEvidence() {
+  QFETCH(QString, kinds);
+  QFETCH(double, focalError);
+  QFETCH(double, tiltError);
+  std::mt19937 random(11);
+  for (int i = 0; i < 5; ++i) {
+    const Camera truth = someCamera(random, 0);  // held level
+    Evidence all = drawn(truth, random, 0, 4), e;
+    for (const Stroke& s : all.strokes)
+      if (kinds.contains("abu"[int(s.run)])) e.strokes.push_back(s);
+    if (kinds.contains('f')) e.focalMm35 = focalMm35(truth);
+    if (kinds.contains('h'))
+      for (double x : {-0.4, 0.1, 0.5})
+        e.levelLine.push_back(*projected(truth, truth.position + Vec3d(x, 1, 0) * 1e5));
+    const Vec3d corners[] = {{-0.2, 2, 0}, {0.7, 2, 0}, {0.7, 3.4, 0}, {-0.2, 3.4, 0}};
+    if (kinds.contains('s') || kinds.contains('r')) {
+      e.footprint.emplace();
+      for (size_t k = 0; k < 4; ++k) e.footprint->corners[k] = *projected(truth, corners[k]);
+      if (kinds.contains('s'))
+        e.footprint->sizeM = Vec2d(0.9, 1.4);
+      else
+        e.footprint->ratio = 0.9 / 1.4;
+    }
+    const Vec3d points[] = {{0, 2, 0}, {1, 2.6, 0.1}, {-0.7, 3, 0.7}, {0.3, 3.4, 0.9}};
+    for (int k = 0; k < (kinds.contains('4') ? 4 : kinds.contains('3') ? 3 : 0); ++k)
+      e.pins.push_back({*projected(truth, points[k]), points[k]});
+    const VantageAnswer a = solve(e, width, height);
+    QVERIFY2(a.vantage.solved, a.advice.empty() ? "" : a.advice[0].c_str());
+    const double off = std::abs(a.vantage.camera.focalPx / truth.focalPx - 1),
+                 tilted = std::abs(degrees(tilt(a.vantage.camera) - tilt(truth)));
+    QVERIFY2(off < focalError && tilted < tiltError,
+             qPrintable(QString("%1, %2 degrees").arg(off).arg(tilted)));
+    QVERIFY(a.scaleKnown == (kinds.contains('s') || !e.pins.empty()));
+    if (a.scaleKnown && !kinds.contains('s'))
+      QVERIFY((a.vantage.camera.position - truth.position).length() < 0.01);
+  }
+}
+
+void TestVantage::uprightLengthAndTableFootprint() {
+  std::mt19937 random(12);
+  const Camera truth = someCamera(random, 0);
+  Evidence e = drawn(truth, random, 0, 4);
+  e.lengths.push_back(
+      {*projected(truth, {0.3, 2.5, 0}), *projected(truth, {0.3, 2.5, 0.8}), 0.8, LengthOn::upright});
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY(a.vantage.solved && a.scaleKnown);
+  QVERIFY(std::abs(a.vantage.camera.position.z - truth.position.z) < 0.01);
+  Evidence table;
+  table.footprint.emplace();
+  table.footprint->sizeM = Vec2d(0.9, 1.4), table.footprint->heightM = 0.4;
+  const Vec3d corners[] = {{0, 2, 0.4}, {0.9, 2, 0.4}, {0.9, 3.4, 0.4}, {0, 3.4, 0.4}};
+  for (size_t k = 0; k < 4; ++k) table.footprint->corners[k] = *projected(truth, corners[k]);
+  const VantageAnswer b = solve(table, width, height);
+  QVERIFY2(b.vantage.solved, b.advice.empty() ? "" : b.advice[0].c_str());
+  QVERIFY(std::abs(b.vantage.camera.position.z - truth.position.z) < 0.01);
+}
+
+void TestVantage::croppedPhotoFindsItsAxis() {
+  std::mt19937 random(13);
+  Camera truth = lookAt(width, height, 1500, {0.5, -1.5, 1.4}, {-0.6, 4, 0.1});
+  truth.cx += 220, truth.cy -= 140;
+  Evidence e = drawn(truth, random, 0.2, 5);
+  e.shifted = true;
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY2(a.vantage.solved, a.advice.empty() ? "" : a.advice[0].c_str());
+  QVERIFY2(std::abs(a.vantage.camera.cx - truth.cx) < 30 && std::abs(a.vantage.camera.cy - truth.cy) < 30,
+           qPrintable(QString("%1 %2").arg(a.vantage.camera.cx).arg(a.vantage.camera.cy)));
+  QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 0.03);
+}
+
+void TestVantage::lensProfileStraightensTwoPointStrokes() {
+  std::mt19937 random(14);
+  const Camera truth = someCamera(random, -0.1);
+  Evidence e = drawn(truth, random, 0, 4);
+  for (Stroke& s : e.strokes) s.points = {s.points.front(), s.points.back()};
+  e.lens = LensProfile{"made up", -0.1, 0, {}, 1, 1};
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY(a.vantage.solved && a.vantage.camera.k1 == -0.1 && a.vantage.sigma.k1 == 0);
+  QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 1e-3);
+}
+
+void TestVantage::roughDrawingWidensTheMargins() {
+  std::mt19937 random(15);
+  const Camera truth = someCamera(random, 0);
+  const VantageAnswer fine = solve(drawn(truth, random, 0.7, 6), width, height),
+                      rough = solve(drawn(truth, random, 4, 6), width, height);
+  QVERIFY(fine.vantage.solved && rough.vantage.solved);
+  QVERIFY2(rough.vantage.sigma.focalPx > 3 * fine.vantage.sigma.focalPx,
+           qPrintable(QString("%1 %2").arg(rough.vantage.sigma.focalPx).arg(fine.vantage.sigma.focalPx)));
+  QVERIFY(std::abs(rough.vantage.camera.focalPx - truth.focalPx) < 4 * rough.vantage.sigma.focalPx);
+}
+
+void TestVantage::wobbleIsWhatCamerasWithinTheMarginsDo() {
+  std::mt19937 random(16);
+  std::normal_distribution<double> bell(0, 1);
+  const Camera truth = someCamera(random, 0);
+  Evidence e = drawn(truth, random, 0.7, 4);
+  e.heightM = truth.position.z;
+  const VantageAnswer a = solve(e, width, height);
+  QVERIFY(a.vantage.solved);
+  const Camera& c = a.vantage.camera;
+  const Vec2d spot(0.45 * width, 0.8 * height);
+  const Vec3d size(0.3, 0.2, 0.4);
+  const double predicted = wobblePx(c, a.covariance, spot, size);
+  // Cameras drawn at random from the covariance, through its factor.
+  using Matrix = Eigen::Matrix<double, 11, 11, Eigen::RowMajor>;
+  const Eigen::SelfAdjointEigenSolver<Matrix> eigen(Eigen::Map<const Matrix>(a.covariance.data()));
+  const Matrix factor = eigen.eigenvectors() * eigen.eigenvalues().cwiseMax(0).cwiseSqrt().asDiagonal();
+  double square = 0;
+  int count = 0;
+  for (int i = 0; i < 4000; ++i) {
+    Eigen::Matrix<double, 11, 1> unit;
+    for (int k = 0; k < 11; ++k) unit[k] = bell(random);
+    std::array<double, 11> step;
+    Eigen::Map<Eigen::Matrix<double, 11, 1>>(step.data()) = factor * unit;
+    const Camera moved = stepped(c, step);
+    for (int corner = 0; corner < 8; ++corner) {
+      const Vec3d offset((corner & 1 ? 0.5 : -0.5) * size.x, (corner & 2 ? 0.5 : -0.5) * size.y,
+                         corner & 4 ? size.z : 0.0);
+      square += (*projected(moved, *levelPoint(moved, spot) + offset) -
+                 *projected(c, *levelPoint(c, spot) + offset))
+                    .length2();
+      ++count;
+    }
+  }
+  const double seen = std::sqrt(square / count);
+  QVERIFY2(predicted > 0 && std::abs(seen / predicted - 1) < 0.1,
+           qPrintable(QString("predicted %1, seen %2").arg(predicted).arg(seen)));
+}
+
+void TestVantage::originAndTurnsAreTheWorlds() {
+  std::mt19937 random(17);
+  const Camera truth = someCamera(random, 0);
+  Evidence e = drawn(truth, random, 0, 4);
+  const Camera plain = solve(e, width, height).vantage.camera;
+  e.origin = Vec2d(700, 1100), e.quarterTurns = 3;
+  const Camera c = solve(e, width, height).vantage.camera;
+  QVERIFY(levelPoint(c, *e.origin)->length() < 1e-9);
+  QVERIFY((c.axes.z - Vec3d(plain.axes.z.y, -plain.axes.z.x, plain.axes.z.z)).length() < 1e-9);
+  QVERIFY(std::abs(c.position.z - plain.position.z) < 1e-9);
+}
+
 void TestVantage::poorEvidenceIsRefused_data() {
   QTest::addColumn<int>("which");
   const char* names[] = {"nothing",
@@ -198,8 +367,14 @@ void TestVantage::poorEvidenceIsRefused_data() {
                          "crossed footprint",
                          "zero-length strokes",
                          "too few pins",
-                         "not a number"};
-  for (int i = 0; i < 9; ++i) QTest::newRow(names[i]) << i;
+                         "not a number",
+                         "three corners on a line",
+                         "a run seen end-on",
+                         "half of a run is another",
+                         "the horizon alone",
+                         "two pins and a focal length",
+                         "three pins and a focal length"};
+  for (int i = 0; i < 15; ++i) QTest::newRow(names[i]) << i;
 }
 
 void TestVantage::poorEvidenceIsRefused() {
@@ -238,6 +413,35 @@ void TestVantage::poorEvidenceIsRefused() {
     case 8:
       for (Run run : {Run::a, Run::b})
         for (int i = 0; i < 3; ++i) stroke(run, std::nan(""), 50, 100.0 * i, 70);
+      break;
+    case 9:
+      e.footprint =
+          Footprint{{Vec2d(300, 900), Vec2d(900, 902), Vec2d(1500, 900), Vec2d(700, 400)}, Vec2d(1, 1)};
+      break;
+    case 10: {
+      const Camera level = lookAt(width, height, 1600, {0, 0, 1.2}, {0, 5, 1.2});
+      std::mt19937 random(8);
+      e = drawn(level, random, 0.7, 5);
+      break;
+    }
+    case 11: {
+      std::mt19937 random(9);
+      e = drawn(someCamera(random, 0), random, 0.5, 6);
+      int seen = 0;
+      for (Stroke& s : e.strokes)
+        if (s.run == Run::a && seen++ % 3) s.run = Run::b;
+      break;
+    }
+    case 12:
+      e.levelLine = {{0, 300}, {900, 310}};
+      break;
+    case 13:
+      e.pins = {{{100, 100}, {0, 0, 0}}, {{300, 100}, {1, 0, 0}}};
+      e.focalMm35 = 30;
+      break;
+    case 14:  // up to four cameras see them so
+      e.pins = {{{700, 800}, {0, 2, 0}}, {{1300, 700}, {1, 2.6, 0.1}}, {{500, 500}, {-0.7, 3, 0.7}}};
+      e.focalMm35 = 30;
       break;
     default:
       break;
