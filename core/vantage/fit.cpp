@@ -163,7 +163,7 @@ bool Fit::refine(int iterations, double tolerance) {
   // A step into where a camera cannot be is tried and taken back; that is no news for the terminal.
   FLAGS_minloglevel = google::GLOG_FATAL;
   ceres::Solver::Options o;
-  o.linear_solver_type = ceres::DENSE_QR;
+  o.linear_solver_type = ceres::DENSE_NORMAL_CHOLESKY;
   o.max_num_iterations = iterations;
   o.function_tolerance = tolerance;
   o.parameter_tolerance = 1e-11;
@@ -289,6 +289,20 @@ double Fit::reducedChiSquare(int* freedom) {
   if (freedom) *freedom = int(left);
   // 0.85 is what normal noise as assumed gives under these weights: E[w r^2] / E[w].
   return left > 0.5 ? std::max(0.0, squares / 0.85 / left) : 1.0;
+}
+
+double Fit::overstatement() {
+  double sum = 0;
+  int count = 0;
+  for (const Item& it : items_)
+    for (const ceres::ResidualBlockId id : it.blocks) {
+      double cost = 0, rho[3];
+      problem_->EvaluateResidualBlock(id, false, &cost, nullptr, nullptr);
+      loss_.Evaluate(2 * cost, rho);
+      if (rho[1] > 0.3) sum += rho[1], ++count;
+    }
+  constexpr double efficiency = 0.97;  // of this Cauchy loss under normal noise
+  return count ? sum / count / efficiency : 1;
 }
 
 std::optional<Eigen::Matrix<double, 11, 11>> Fit::covariance() {

@@ -68,18 +68,18 @@ std::optional<Run> lostRun(const Evidence& e, const std::vector<EvidenceItem>& i
   return {};
 }
 
-Fit* fitted(std::vector<std::unique_ptr<Fit>>& fits) {
+Fit* fitted(std::vector<std::unique_ptr<Fit>>& fits, size_t starts) {
   // The most promising starts by their cost as they stand; robust fitting decides between them.
   std::vector<std::pair<double, Fit*>> order;
   for (auto& fit : fits)
     if (const double cost = fit->cost(); std::isfinite(cost)) order.push_back({cost, fit.get()});
   std::sort(order.begin(), order.end());
-  if (order.size() > 4) order.resize(4);
+  if (order.size() > starts) order.resize(starts);
   Fit* best = nullptr;
   double bestCost = std::numeric_limits<double>::infinity();
   // A few steps show which start leads somewhere; only that one is followed to its end.
   for (const auto& [cost, fit] : order)
-    if (fit->refine(5, 1e-4) && fit->cost() < bestCost) bestCost = fit->cost(), best = fit;
+    if (fit->refine(4, 1e-4) && fit->cost() < bestCost) bestCost = fit->cost(), best = fit;
   if (!best || !best->refine(60)) return nullptr;
   if (best->learnNoise() && !best->refine(30)) return nullptr;
   return best;
@@ -143,7 +143,8 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   std::vector<std::unique_ptr<Fit>> fits;
   for (const Candidate& candidate : candidates(evidence, width, height))
     fits.push_back(std::make_unique<Fit>(evidence, candidate));
-  Fit* best = fitted(fits);
+  // Few points have more ways to go wrong than strokes, which are many.
+  Fit* best = fitted(fits, evidence.pins.empty() ? 3 : 6);
   if (!best)
     return refuse(
         "The evidence does not fit any camera. Check that each stroke is on the right run, and that the "
@@ -180,7 +181,9 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
     const double found = best->reducedChiSquare(&freedom);
     // Few measurements say little about their own noise: the assumed noise counts as ten of them.
     freedom = std::max(freedom, 0);
-    *covariance *= std::max(1.0, (freedom * found + 10) / (freedom + 10));
+    // Many measurements finer than assumed are no promise that the place is as square as that: then it stays.
+    const double variance = (freedom * found + 10) / (freedom + 10);
+    *covariance *= (freedom > 10 ? std::max(1.0, variance) : variance) * best->overstatement();
     *covariance *= std::max(1.0, disagreement);  // edges of the place that are not quite square
     Eigen::Matrix<double, 11, 11> turn = Eigen::Matrix<double, 11, 11>::Identity();
     const Vec3d x = frame.direction({1, 0, 0}), y = frame.direction({0, 1, 0});

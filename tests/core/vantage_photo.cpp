@@ -12,6 +12,7 @@
 #include "core/vantage/levels.h"
 #include "core/vantage/snap.h"
 #include "core/vantage/straighten.h"
+#include "tests/made_up_edge.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -24,27 +25,6 @@ Camera testCamera() {
   Camera c = lookAt(width, height, 820, {0.4, -2.2, 1.3}, {-0.2, 1.5, 0.2});
   c.k1 = -0.06, c.k2 = 0.01, c.cx += 3, c.cy -= 2;
   return c;
-}
-
-/// A photo of one edge through `middle` at `angle`, bowed by `bow` px over `reach`, blurred by the lens, with
-/// grain, as 8-bit code values.
-Photo edgePhoto(const Vec2d& middle, double angle, double bow, double reach, double blur, double grain,
-                unsigned seed) {
-  Photo photo;
-  photo.picture = Picture::rgb(320, 240);
-  std::mt19937 random(seed);
-  std::normal_distribution<float> noise(0, float(grain));
-  const Vec2d along(std::cos(angle), std::sin(angle)), across(-along.y, along.x);
-  for (int y = 0; y < 240; ++y)
-    for (int x = 0; x < 320; ++x) {
-      const Vec2d d = Vec2d(x + 0.5, y + 0.5) - middle;
-      const double t = d.dot(along) / reach, off = d.dot(across) - bow * (1 - t * t);
-      const double light = 0.12 + 0.4 * 0.5 * (1 + std::erf(off / (blur * std::sqrt(2.0))));
-      for (int k = 0; k < 3; ++k)
-        photo.picture.at(x, y)[k] =
-            std::round(255 * std::sqrt(std::max(0.0f, float(light) + noise(random)))) / 255;
-    }
-  return photo;
 }
 
 }  // namespace
