@@ -73,7 +73,9 @@ void MainWindow::buildMenus() {
   item(help, "Keys and gestures", QKeySequence::HelpContents, [this] {
     say("Hold B: bare plate.  Wheel: zoom.  Alt or middle drag: move the view.  F: fit.  Ctrl+1…9: stations. "
         " "
-        "Vantage: 1-4 choose what to draw, arrows nudge 0.1 px.  Product: arrows 1 mm, PageUp/PageDown turn "
+        "Vantage: 1-9 choose what to draw, S snaps or frees a stroke, N next point, arrows nudge 0.1 px, "
+        "Ctrl draws "
+        "beside a handle.  Product: arrows 1 mm, PageUp/PageDown turn "
         "1°.",
         false);
   });

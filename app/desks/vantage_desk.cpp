@@ -66,7 +66,7 @@ void VantageDesk::buildEdges() {
   find_ = button(
       "Find edges", "Looks for straight edges in the photo and proposes up to three runs",
       [this] { work_.findEdges(); }, true);
-  auto* cancel = button("Cancel", "Stops looking for edges", [this] { work_.cancelFinding(); });
+  auto* cancel = button("Stop looking", "Stops looking for edges", [this] { work_.cancelFinding(); });
   endRow();
   found_ = note();
   found_->setAccessibleName("Edges found");
@@ -433,8 +433,9 @@ void VantageDesk::showAnswer() {
 std::optional<double> VantageDesk::wobbleAtProduct() const {
   const Shot& shot = session_.shot();
   const VantageAnswer& answer = session_.answer();
-  if (!answer.vantage.solved || answer.vantage.camera != shot.vantage.camera) return {};
   const Camera& c = shot.vantage.camera;
+  // The margins belong to the last solve: a camera loaded or kept from elsewhere has none of its own.
+  if (!answer.vantage.solved || std::abs(answer.vantage.camera.focalPx / c.focalPx - 1) > 1e-3) return {};
   Vec2d spot(c.width * 0.5, c.height * 0.75);
   Vec3d size(0.3, 0.3, 0.3);
   if (!shot.placements.empty()) {

@@ -117,7 +117,7 @@ void TestVantageStation::edgesFoundByButton() {
   session().undo();
   QVERIFY(evidence() == nothing);
   press("Find edges");
-  press("Cancel");
+  press("Stop looking");
   QVERIFY(QTest::qWaitFor([&] { return !work().looking(); }, 30'000));
 }
 

@@ -86,7 +86,7 @@ void TestAssets::missingFilesAreErrorsNotCrashes() {
   // A failure is not kept: the file may come back.
   picture("gone.bin.png", 0.3f);
   fs::rename(folder() / "gone.bin.png", folder() / "gone.png");
-  QVERIFY(assets.photo({"gone.png", "00"}).ok());
+  QVERIFY(assets.photo(AssetRef{"gone.png", "00"}).ok());
 }
 
 void TestAssets::plateDependsOnTheView() {
