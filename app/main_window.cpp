@@ -77,6 +77,8 @@ void MainWindow::build() {
   views_ = new QStackedWidget;
   views_->addWidget(picture_);
   views_->addWidget(plan_);
+  around_ = new AroundView(session_);
+  views_->addWidget(around_);
   viewColumn->addWidget(views_, 1);
   middle->addLayout(viewColumn, 1);
 
@@ -131,6 +133,13 @@ void MainWindow::build() {
   setCentralWidget(centre);
 
   connect(picture_, &PictureView::filesDropped, this, &MainWindow::take);
+  // A pin can be begun on the product, before there is a camera to see it in the photo with.
+  connect(around_, &AroundView::pointPicked, this, [this](const Vec3d& world) {
+    VantageWork& work = session_.vantageWork();
+    if (session_.station() != Station::vantage || work.drawing() != Drawing::pin) return;
+    work.setPinPoint(world);
+    showView(View::picture);
+  });
   const auto apply = [this](const QString& id, const QString& part) {
     if (part.isEmpty()) return say("Choose a part first: click it in the picture or in the cast.", true);
     session_.edit("give a surface to " + part.section('/', -1), [&](Project& p) {
@@ -211,17 +220,34 @@ QWidget* MainWindow::buildPictureHeader() {
   };
   pictureAction_ = tool("Picture", "Look through the vantage (Ctrl+P)", true);
   planAction_ = tool("Plan", "Look from above (Ctrl+L)", true);
-  group->addAction(pictureAction_);
-  group->addAction(planAction_);
+  aroundAction_ = tool("Around", "Look at the products from all sides (Ctrl+R)", true);
+  for (QAction* action : {pictureAction_, planAction_, aroundAction_}) group->addAction(action);
   pictureAction_->setChecked(true);
   pictureAction_->setShortcut(QKeySequence("Ctrl+P"));
   planAction_->setShortcut(QKeySequence("Ctrl+L"));
-  connect(pictureAction_, &QAction::triggered, this, [this] { showPlan(false); });
-  connect(planAction_, &QAction::triggered, this, [this] { showPlan(true); });
+  aroundAction_->setShortcut(QKeySequence("Ctrl+R"));
+  connect(pictureAction_, &QAction::triggered, this, [this] { showView(View::picture); });
+  connect(planAction_, &QAction::triggered, this, [this] { showView(View::plan); });
+  connect(aroundAction_, &QAction::triggered, this, [this] { showView(View::around); });
   row->addSpacing(10);
   auto* fit = tool("Fit", "Show the whole picture (F)", false);
   fit->setShortcut(QKeySequence("F"));
-  connect(fit, &QAction::triggered, this, [this] { picture_->zoomToFit(); });
+  connect(fit, &QAction::triggered, this, [this] {
+    if (views_->currentWidget() == around_)
+      around_->backToTheMiddle();
+    else
+      picture_->zoomToFit();
+  });
+  auto* showPart = tool("Show me", "Fly to the selected part in the Around view, and back (M)", false);
+  showPart->setShortcut(QKeySequence("M"));
+  connect(showPart, &QAction::triggered, this, [this] {
+    const bool there = views_->currentWidget() == around_;
+    showView(View::around);
+    if (there || around_->hasPicture())
+      around_->showPart();
+    else  // the first time, once the products are there
+      connect(around_, &AroundView::drawn, around_, &AroundView::showPart, Qt::SingleShotConnection);
+  });
   auto* grid = tool("Grid", "Show the ground's grid and the horizon at the Vantage station (G)", true);
   grid->setShortcut(QKeySequence("G"));
   grid->setChecked(true);
@@ -242,9 +268,11 @@ QWidget* MainWindow::buildPictureHeader() {
   return header;
 }
 
-void MainWindow::showPlan(bool plan) {
-  views_->setCurrentWidget(plan ? static_cast<QWidget*>(plan_) : picture_);
-  (plan ? planAction_ : pictureAction_)->setChecked(true);
+void MainWindow::showView(View view) {
+  QWidget* widgets[] = {picture_, plan_, around_};
+  QAction* actions[] = {pictureAction_, planAction_, aroundAction_};
+  views_->setCurrentWidget(widgets[int(view)]);
+  actions[int(view)]->setChecked(true);
 }
 
 void MainWindow::showStation() { desks_->setCurrentIndex(int(session_.station())); }

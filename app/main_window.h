@@ -2,6 +2,7 @@
 #include <QMainWindow>
 #include <QTimer>
 
+#include "app/around_view.h"
 #include "app/desks/desks.h"
 #include "app/horizon_bar.h"
 #include "app/picture_view.h"
@@ -32,7 +33,9 @@ class MainWindow : public QMainWindow {
   PictureView& picture() { return *picture_; }
   Preview& preview() { return preview_; }
   void open(const QString& file);
-  void showPlan(bool plan);
+  enum class View { picture, plan, around };
+  void showView(View view);
+  AroundView& around() { return *around_; }
   /// Starts a delivery into `folder`; `delivered` tells when it ended.
   void deliverInto(const QString& folder);
   bool isDelivering() const { return delivery_ != nullptr; }
@@ -74,6 +77,7 @@ class MainWindow : public QMainWindow {
   Cast* cast_ = nullptr;
   PictureView* picture_ = nullptr;
   PlanView* plan_ = nullptr;
+  AroundView* around_ = nullptr;
   ProofStrip* proofs_ = nullptr;
   QStackedWidget *views_ = nullptr, *desks_ = nullptr;
   DeliverDesk* deliverDesk_ = nullptr;
@@ -81,7 +85,8 @@ class MainWindow : public QMainWindow {
   QLabel *messageText_ = nullptr, *frameText_ = nullptr;
   QPushButton* messageCancel_ = nullptr;
   QTimer messageTimer_, deliveryTimer_;
-  QAction *undo_ = nullptr, *redo_ = nullptr, *planAction_ = nullptr, *pictureAction_ = nullptr;
+  QAction *undo_ = nullptr, *redo_ = nullptr, *planAction_ = nullptr, *pictureAction_ = nullptr,
+          *aroundAction_ = nullptr;
   QMenu* recent_ = nullptr;
   std::shared_ptr<Progress> delivery_, import_;
   QString folder_;

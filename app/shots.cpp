@@ -47,9 +47,14 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower()));
   }
   session.setStation(Station::product);
-  window.showPlan(true);
+  window.showView(MainWindow::View::plan);
   settle(1500);
   take("plan");
+  window.showView(MainWindow::View::around);
+  session.selectPart(part);
+  waitFor([&] { return window.around().hasPicture(); }, 60'000);
+  settle(800);
+  take("around");
   return whole;
 }
 

@@ -181,6 +181,11 @@ class VantageTool : public Tool {
                    "Click the four corners of a real rectangle, the origin first, then along run a (%1 of 4)")
             .arg(corners_.size());
       case Drawing::pin:
+        if (const auto& p = work_.pinPoint())
+          return QString("Now click where the photo shows the point picked (%1, %2, %3 m)")
+              .arg(p->x, 0, 'f', 3)
+              .arg(p->y, 0, 'f', 3)
+              .arg(p->z, 0, 'f', 3);
         return "Click a point whose place you know - or press on the product and drag that point to where "
                "the photo "
                "shows it";
@@ -347,8 +352,12 @@ class VantageTool : public Tool {
   }
 
   /// The world point a new pin belongs to: the product's where the pointer is on it, else the ground's.
-  Vec3d pointFor(const Vec2d& at) const {
+  Vec3d pointFor(const Vec2d& at) {
     const Shot& shot = session_.shot();
+    if (const auto picked = work_.pinPoint()) {
+      work_.setPinPoint({});
+      return *picked;
+    }
     if (const auto hit = view_.hitAt(at)) return *hit;
     const auto ground = shot.vantage.solved ? levelPoint(shot.vantage.camera, at) : std::nullopt;
     return ground ? Vec3d(std::round(ground->x * 1000) / 1000, std::round(ground->y * 1000) / 1000, 0)

@@ -35,6 +35,11 @@ void VantageWork::selectPin(int index) {
   emit changed();
 }
 
+void VantageWork::setPinPoint(const std::optional<Vec3d>& world) {
+  pinPoint_ = world;
+  emit changed();
+}
+
 void VantageWork::selectLength(int index) {
   length_ = index;
   if (index >= 0) pin_ = -1;

@@ -39,6 +39,10 @@ class VantageWork : public QObject {
   void selectPin(int index);
   void selectLength(int index);
 
+  /// A point picked on the product for the next pin.
+  const std::optional<Vec3d>& pinPoint() const { return pinPoint_; }
+  void setPinPoint(const std::optional<Vec3d>& world);
+
   // ---- edges of the photo
   struct Proposal {
     std::vector<Stroke> strokes;
@@ -84,6 +88,7 @@ class VantageWork : public QObject {
   bool snaps_ = true;
   std::optional<Box> box_;
   int pin_ = -1, length_ = -1;
+  std::optional<Vec3d> pinPoint_;
   double reachPx_ = 10;
   std::optional<Proposal> proposal_;
   std::shared_ptr<Progress> looking_;

@@ -1,0 +1,114 @@
+#include "core/trace/survey.h"
+#include "tests/app/demo_window.h"
+
+using namespace dusk;
+
+/// The Around view by mouse and keyboard.
+class TestAround : public DemoWindow {
+  Q_OBJECT
+
+  AroundView& view() { return window_->around(); }
+  QPoint at(const Vec3d& world) {
+    return QPointF(projected(view().camera(), world)->x, projected(view().camera(), world)->y).toPoint();
+  }
+  /// A point of the product under the middle of the view.
+  Vec3d middle() {
+    const auto hit = view().hitAt(QPointF(view().width() / 2.0, view().height() / 2.0));
+    return hit.value_or(Vec3d(0, 0, 0));
+  }
+
+ private slots:
+  void initTestCase() { copyDemo(); }
+  void init() {
+    openDemo();
+    window_->showView(MainWindow::View::around);
+    QVERIFY(QTest::qWaitFor([&] { return view().hasPicture(); }, 30'000));
+  }
+  void cleanup() { window_.reset(); }
+  void turnsAboutWhatWasPicked();
+  void neverLosesTheProduct();
+  void clickSelectsAndShiftGoesBehind();
+  void fliesToAPartAndBack();
+  void pinFromTheProductWithoutACamera();
+};
+
+void TestAround::turnsAboutWhatWasPicked() {
+  const Vec3d p = middle();
+  QVERIFY(p.length() > 0);
+  const QPoint from = at(p);
+  const double distance = (view().camera().position - p).length();
+  drag(view(), from, from + QPoint(90, 40));
+  QVERIFY((view().pivot() - p).length() < 0.002);
+  QVERIFY2((at(p) - from).manhattanLength() <= 2, "the point taken stays where it is");
+  QVERIFY(std::abs((view().camera().position - p).length() - distance) < 0.002);
+  QVERIFY(std::abs(view().camera().axes.x.z) < 1e-9);  // upright still
+  // Alt takes the point along.
+  drag(view(), from, from + QPoint(60, -30), Qt::AltModifier);
+  QVERIFY((at(p) - from - QPoint(60, -30)).manhattanLength() <= 3);
+}
+
+void TestAround::neverLosesTheProduct() {
+  const Vec3d pivot = view().pivot();
+  drag(view(), {20, 20}, {220, 160});  // beside everything: the pivot stays on the product
+  QVERIFY(view().pivot() == pivot);
+  for (int i = 0; i < 12; ++i) drag(view(), {300, 60}, {300, 400});  // over the pole and on
+  QVERIFY(std::abs(view().camera().axes.z.z) < 0.9999 && std::abs(view().camera().axes.x.z) < 1e-9);
+  drag(view(), {300, 300}, {-2000, 300}, Qt::AltModifier);
+  QTest::keyClick(&view(), Qt::Key_Home);
+  QVERIFY(QTest::qWaitFor(
+      [&] { return view().hitAt(QPointF(view().width() / 2.0, view().height() / 2.0)).has_value(); }, 5'000));
+}
+
+void TestAround::clickSelectsAndShiftGoesBehind() {
+  // On the dial, where glass lies before the face.
+  QPoint spot;
+  std::string front;
+  for (int x = 200; x < 500 && front.find("Dial") == std::string::npos; x += 15) {
+    spot = QPoint(x, view().height() * 56 / 100);
+    QTest::mouseClick(&view(), Qt::LeftButton, {}, spot);
+    front = session().selectedPart();
+  }
+  QVERIFY(front.find("Dial") != std::string::npos);
+  QTest::mouseClick(&view(), Qt::LeftButton, Qt::ShiftModifier, spot);
+  const std::string behind = session().selectedPart();
+  QVERIFY(!behind.empty() && behind != front);
+  QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(6, 6));
+  QVERIFY(session().selectedPart().empty());
+}
+
+void TestAround::fliesToAPartAndBack() {
+  const Camera before = view().camera();
+  const auto model = session().assets()->loadedModel(session().project().products[0].model);
+  const std::string part = model->parts.back().path;  // a screw, small
+  session().selectPart(part);
+  view().showPart();
+  QVERIFY(
+      QTest::qWaitFor([&] { return (view().camera().position - before.position).length() > 0.05; }, 5'000));
+  QTest::qWait(500);
+  QVERIFY((view().camera().position - view().pivot()).length() <
+          0.5 * (before.position - view().pivot()).length());
+  view().showPart();
+  QTest::qWait(700);
+  QVERIFY((view().camera().position - before.position).length() < 1e-9);
+}
+
+void TestAround::pinFromTheProductWithoutACamera() {
+  session().setStation(Station::vantage);
+  session().editShot("clear", [](Shot& s) {
+    s.evidence = {};
+    Vantage bare;
+    bare.camera.width = s.vantage.camera.width, bare.camera.height = s.vantage.camera.height;
+    s.vantage = bare;
+  });
+  QTest::mouseClick(named<QToolButton>("Draw pin"), Qt::LeftButton);
+  const Vec3d p = middle();
+  QTest::mouseClick(&view(), Qt::LeftButton, {}, at(p));
+  QVERIFY(picture().isVisible());  // on to the photo
+  QTest::mouseClick(&picture(), Qt::LeftButton, {}, onScreen({900, 700}));
+  QCOMPARE(shot().evidence.pins.size(), size_t(1));
+  QVERIFY2((shot().evidence.pins[0].worldM - p).length() < 0.003, "the pin belongs to the point picked");
+  QVERIFY((shot().evidence.pins[0].at - Vec2d(900, 700)).length() < 3);
+}
+
+QTEST_MAIN(TestAround)
+#include "around.moc"
