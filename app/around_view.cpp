@@ -60,7 +60,7 @@ void AroundView::rebuild() {
       const auto model =
           product ? assets->model(product->model, progress) : Result<std::shared_ptr<const Model>>(Error{});
       if (!model) continue;
-      const Similarity place = worldFromModel(*product, placement, (*model)->box());
+      const Similarity place = worldFromModel(*product, placement, **model);
       instances.push_back({cache->get(*model, product->hiddenParts), place});
       world->boxes.push_back(placedBox(**model, place));
       auto& paints = world->paints.emplace_back();

@@ -2,6 +2,7 @@
 
 #include "app/desks/desks.h"
 #include "core/product/model.h"
+#include "core/product/settle.h"
 
 namespace dusk {
 namespace {
@@ -56,15 +57,39 @@ class ProductDesk : public Desk {
            &Placement::turnDegrees, 1);
     placed("Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Height of the lowest point above the ground",
            &Placement::liftM, 1000);
-    button("Stand on the ground", "Sets the lift to 0", [this] {
-      session_.editShot("stand on the ground", [](Shot& shot) {
-        for (Placement& p : shot.placements) p.liftM = 0;
+    placed("Lean about a", {-180, 180, 0.1, 2, "°"},
+           "Rotation about the product's own level axis, before the turn: things are a little askew",
+           &Placement::leanXDegrees, 1);
+    placed("Lean about b", {-180, 180, 0.1, 2, "°"},
+           "Rotation about the product's other level axis, before the turn", &Placement::leanYDegrees, 1);
+    beginRow();
+    button("Settle",
+           "Lets the product down on its true contact points, by its hull and centre of mass, until it rests",
+           [this] { settle(); });
+    button("Stand upright", "No lean, and the lowest point on the ground", [this] {
+      session_.editShot("stand upright", [](Shot& shot) {
+        for (Placement& p : shot.placements) p.liftM = p.leanXDegrees = p.leanYDegrees = 0;
       });
     });
+    endRow();
     stretch();
   }
 
  private:
+  void settle() {
+    double leaning = 0;
+    session_.editShot("settle", [&](Shot& shot) {
+      for (Placement& p : shot.placements)
+        if (const Product* product = byId(session_.project().products, p.productId))
+          if (const auto model = session_.assets()->loadedModel(product->model)) {
+            p = settledPlacement(*product, p, *model);
+            leaning = std::max(leaning, std::hypot(p.leanXDegrees, p.leanYDegrees));
+          }
+    });
+    session_.say(leaning < 0.005 ? "It rests upright."
+                                 : QString("It rests leaning by %1°.").arg(leaning, 0, 'f', 2));
+  }
+
   void showFacts() {
     const Project& project = session_.project();
     if (project.products.empty()) return facts_->setText("No product yet.");

@@ -44,6 +44,13 @@ struct Group {
   int parent = -1;
 };
 
+/// What decides how a model rests: the corners of its convex hull and its centre of mass, in the model's
+/// frame.
+struct Rest {
+  std::vector<Vec3f> hull;
+  Vec3f centreOfMass{0, 0, 0};
+};
+
 /// A product model as read from its file. Immutable once made.
 struct Model {
   std::vector<Group> groups;
@@ -51,6 +58,7 @@ struct Model {
   double metresPerUnit = 0.001;
   std::string unitReason;  ///< "STEP says millimetre"
   UpAxis up = UpAxis::z;
+  Rest rest;
 
   size_t triangles() const {
     size_t n = 0;
@@ -59,6 +67,8 @@ struct Model {
   }
   Box box() const {
     Box b;
+    for (const Vec3f& v : rest.hull) b.add(toDouble(v));
+    if (!b.empty()) return b;
     for (const Part& p : parts)
       for (const Vec3f& v : p.mesh.positions) b.add(toDouble(v));
     return b;
@@ -66,8 +76,8 @@ struct Model {
 };
 
 /// World from model for a placement: unit and up-axis applied, middle of the box over (x, y), its lowest
-/// point at the ground plus the lift. `box` is the model's own.
-Similarity worldFromModel(const Product& product, const Placement& placement, const Box& box);
+/// point at the ground plus the lift.
+Similarity worldFromModel(const Product& product, const Placement& placement, const Model& model);
 
 /// True size in metres along world X, Y, Z before any turn.
 Vec3d trueSize(const Product& product, const Box& box);

@@ -5,7 +5,7 @@
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '1'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '2'};
 
 class Writer {
  public:
@@ -100,6 +100,8 @@ std::string modelBytes(const Model& model) {
     w.put(uint8_t(p.hasColour)), w.put(p.colour);
     w.list(p.mesh.positions), w.list(p.mesh.normals), w.list(p.mesh.uvs), w.list(p.mesh.indices);
   }
+  w.list(model.rest.hull);
+  w.put(model.rest.centreOfMass);
   return std::move(w.bytes);
 }
 
@@ -120,6 +122,8 @@ Result<Model> modelFromBytes(std::span<const char> bytes) {
     p.mesh.positions = r.list<Vec3f>(), p.mesh.normals = r.list<Vec3f>();
     p.mesh.uvs = r.list<Vec2f>(), p.mesh.indices = r.list<uint32_t>();
   }
+  model.rest.hull = r.list<Vec3f>();
+  model.rest.centreOfMass = r.get<Vec3f>();
   if (r.bad || !(model.metresPerUnit > 0) || !consistent(model)) return damaged;
   return model;
 }

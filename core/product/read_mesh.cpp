@@ -4,6 +4,7 @@
 #include <assimp/Importer.hpp>
 
 #include "core/product/formats.h"
+#include "core/product/hull.h"
 #include "core/product/read_model.h"
 
 namespace dusk {
@@ -129,6 +130,7 @@ Result<Model> readModel(const std::filesystem::path& file) {
   auto model = isStepFile(file) ? readStep(file, 0.0001) : readMesh(file);
   if (model && model->parts.empty())
     return Error{file.string() + " was read, but has no surfaces in it.", ErrorKind::unreadable};
+  if (model) model->rest = restOf(*model);
   return model;
 }
 

@@ -61,7 +61,7 @@ DUSK_FIELDS(LevelPlane, id, name, heightM)
 DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
             clearcoatRoughness, emission)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts)
-DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees)
+DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored)
 DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
             positionM, targetM, widthM, heightM)

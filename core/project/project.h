@@ -164,10 +164,11 @@ struct Product {
 // -----------------------------------------------------------------------------------------------------
 
 /// Where a product stands: the spot of its middle on the ground, its turn about the upright, and how high it
-/// is lifted.
+/// is lifted. The lean comes before the turn: a rotation about the level axis (leanX, leanY), as long as its angle.
 struct Placement {
   std::string id, productId;
   double xM = 0, yM = 0, liftM = 0, turnDegrees = 0;
+  double leanXDegrees = 0, leanYDegrees = 0;
   bool operator==(const Placement&) const = default;
 };
 

@@ -61,7 +61,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       continue;
     }
     instances.push_back(
-        {cache.get(*model, product->hiddenParts), worldFromModel(*product, placement, (*model)->box())});
+        {cache.get(*model, product->hiddenParts), worldFromModel(*product, placement, **model)});
     auto& materials = scene.materials.emplace_back();
     for (const Part& part : (*model)->parts) {
       const auto given = product->surfaceOfPart.find(part.path);

@@ -120,7 +120,7 @@ void TestGeometry::normalsTurnWithTheProduct() {
   Product product;
   product.metresPerUnit = 0.5, product.up = UpAxis::y;
   const auto model = shelves();
-  const Similarity world = worldFromModel(product, {"p", "m", 0, 0, 0, 90}, model->box());
+  const Similarity world = worldFromModel(product, {"p", "m", 0, 0, 0, 90}, *model);
   const PlacedGeometry placed(cache.device(), {{cache.get(model, {}), world}});
   // Y up: the shelves stand upright and face -Y; a quarter turn makes that +X.
   const Hit hit = placed.closest({{3, 0, 0.25f}, {-1, 0, 0}});

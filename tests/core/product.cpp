@@ -123,7 +123,7 @@ void TestProduct::standsOnTheGround() {
   Product product;
   product.metresPerUnit = 0.01, product.up = UpAxis(up);
   const Placement placement{"p", "m", 1.5, -2, 0.25, 37};
-  const Similarity world = worldFromModel(product, placement, m.box());
+  const Similarity world = worldFromModel(product, placement, m);
   Box box;
   Vec3d corner[2] = {m.box().low, m.box().high};
   for (int i = 0; i < 8; ++i)

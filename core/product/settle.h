@@ -1,0 +1,26 @@
+#pragma once
+#include "core/product/model.h"
+
+namespace dusk {
+
+/// How something came to rest on a level plane.
+struct Settled {
+  Triadd rotation;              ///< to be applied after the start's own
+  std::vector<Vec3d> contacts;  ///< corners that touch, after it, relative to the centre of mass
+  double tiltedDegrees = 0;     ///< by how much the upright of the start leans now
+};
+
+/// Lets a rigid body with the hull corners `hull` (any frame with Z up) and the centre of mass `centre` down
+/// onto a level plane, slowly and without sliding: it rolls about its lowest corner, then about the edge it
+/// lies on, always so that the centre sinks, until that lies over the corners it stands on. Goldberg et al.
+/// 1999, "Part pose statistics: estimators and experiments". Corners within `tolerance` of the lowest count
+/// as touching.
+Settled settled(const std::vector<Vec3d>& hull, const Vec3d& centre, double tolerance);
+
+/// The placement of a product come to rest on the ground from how it is placed: leaning, lift 0.
+Placement settledPlacement(const Product& product, const Placement& placement, const Model& model);
+
+/// Lowest point of a placed product above the ground, metres: a gap when positive, sunk when negative.
+double gapM(const Product& product, const Placement& placement, const Model& model);
+
+}  // namespace dusk
