@@ -20,15 +20,29 @@ Vec3d linearColour(const QColor& colour) {
 }
 
 CastModel::CastModel(Session& session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
-  connect(&session_, &Session::changed, this, [this](const Changes& what) {
-    // Names, lamps and products rebuild the tree; anything else only repaints it.
-    size_t lamps = 0;
-    for (const Node& n : nodes_) lamps += !n.lamp.empty();
-    if (what.geometry || lamps != session_.shot().lamps.size())
+  connect(&session_, &Session::changed, this, [this] {
+    // Products and lamps that come, go or change their names make the tree anew; anything else repaints it.
+    if (outline() != outline_)
       rebuild();
     else if (!nodes_.empty())
-      emit layoutChanged();
+      emit dataChanged(index(0, 0, {}), index(rowCount({}) - 1, 0, {}));
   });
+  rebuild();
+}
+
+/// What the tree's shape depends on.
+QStringList CastModel::outline() const {
+  QStringList all{filter_};
+  for (const Product& p : session_.project().products)
+    all << QString::fromStdString(p.id + "|" + p.name + "|" + p.model.path + "|" + p.model.hash) +
+               (session_.assets()->loadedModel(p.model) ? "|there" : "");
+  for (const Lamp& l : session_.shot().lamps) all << QString::fromStdString(l.id + "|" + l.name);
+  return all;
+}
+
+void CastModel::setFilter(const QString& words) {
+  if (words.simplified() == filter_) return;
+  filter_ = words.simplified();
   rebuild();
 }
 
@@ -46,24 +60,34 @@ int CastModel::add(Node node, int parent) {
 void CastModel::rebuild() {
   beginResetModel();
   nodes_.clear();
-  modelsShown_ = 0;
+  modelsShown_ = matches_ = 0;
+  outline_ = outline();
+  const QStringList words = filter_.split(' ', Qt::SkipEmptyParts);
   add({}, -1);
   for (const Product& product : session_.project().products) {
     const int top = add({QString::fromStdString(product.name), "", product.id, "", -1, 0, {}, false, {}}, 0);
     const auto model = session_.assets()->loadedModel(product.model);
     if (!model) continue;
     ++modelsShown_;
-    std::vector<int> groups;
-    for (const Group& g : model->groups) {
+    // Groups appear with the first of their parts that is shown.
+    std::vector<int> groups(model->groups.size(), -1);
+    const std::function<int(int)> groupNode = [&](int index) -> int {
+      if (index < 0) return top;
+      int& node = groups[size_t(index)];
+      if (node >= 0) return node;
+      const Group& g = model->groups[size_t(index)];
       // The assembly's own root says what the product already says.
-      if (g.parent < 0 && model->groups.size() > 1) {
-        groups.push_back(top);
+      if (g.parent < 0 && model->groups.size() > 1) return node = top;
+      const int above = groupNode(g.parent);
+      return node =
+                 add({QString::fromStdString(g.name), g.path, product.id, "", -1, 0, {}, false, {}}, above);
+    };
+    for (const Part& part : model->parts) {
+      const QString path = QString::fromStdString(part.path);
+      if (!std::all_of(words.begin(), words.end(),
+                       [&](const QString& w) { return path.contains(w, Qt::CaseInsensitive); }))
         continue;
-      }
-      groups.push_back(add({QString::fromStdString(g.name), g.path, product.id, "", -1, 0, {}, false, {}},
-                           g.parent < 0 ? top : groups[size_t(g.parent)]));
-    }
-    for (const Part& part : model->parts)
+      ++matches_;
       add({QString::fromStdString(part.name),
            part.path,
            product.id,
@@ -73,10 +97,12 @@ void CastModel::rebuild() {
            {},
            true,
            shownColour(toDouble(part.colour))},
-          part.parent < 0 ? top : groups[size_t(part.parent)]);
+          groupNode(part.parent));
+    }
   }
-  for (const Lamp& lamp : session_.shot().lamps)
-    add({QString::fromStdString(lamp.name), "", "", lamp.id, -1, 0, {}, false, {}}, 0);
+  if (words.isEmpty())
+    for (const Lamp& lamp : session_.shot().lamps)
+      add({QString::fromStdString(lamp.name), "", "", lamp.id, -1, 0, {}, false, {}}, 0);
   endResetModel();
 }
 
@@ -147,6 +173,8 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
       return node.part ? "Click to select, tick to show, drop a surface on it in the picture" : node.name;
     case pathRole:
       return node.part ? QString::fromStdString(node.path) : QString();
+    case branchRole:
+      return QString::fromStdString(node.path);
     case productRole:
       return QString::fromStdString(node.product);
     case lampRole:
@@ -203,7 +231,23 @@ Cast::Cast(Session& session, QWidget* parent)
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setTextElideMode(Qt::ElideRight);
   expandToDepth(0);
-  connect(model_, &QAbstractItemModel::modelReset, this, [this] { expandToDepth(0); });
+  connect(model_, &QAbstractItemModel::modelReset, this, [this] {
+    // What was looked for is shown with its branches open.
+    if (model_->filter().isEmpty())
+      expandToDepth(0);
+    else
+      expandAll();
+    followSelection();
+  });
+  setContextMenuPolicy(Qt::CustomContextMenu);
+  connect(this, &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
+    setCurrentIndex(indexAt(at));
+    QMenu menu(this);
+    menu.addAction("Only this (I)", this, [this] { isolate(); });
+    menu.addAction("Show all (A)", this, [this] { showAll(); });
+    menu.addAction("Hide or show (H)", this, [this] { toggleShown(); });
+    menu.exec(viewport()->mapToGlobal(at));
+  });
   connect(selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
     if (following_ || !now.isValid()) return;
     const QString path = now.data(CastModel::pathRole).toString(),
@@ -229,14 +273,93 @@ void Cast::followSelection() {
   following_ = false;
 }
 
-void Cast::keyPressEvent(QKeyEvent* e) {
+void Cast::toggleShown() {
   const QModelIndex now = currentIndex();
-  if (e->key() == Qt::Key_H && now.isValid() && now.flags() & Qt::ItemIsUserCheckable) {
-    const bool on = now.data(Qt::CheckStateRole).toInt() == Qt::Checked;
-    model_->setData(now, on ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
-    return;
-  }
+  if (!now.isValid() || !(now.flags() & Qt::ItemIsUserCheckable)) return;
+  const bool on = now.data(Qt::CheckStateRole).toInt() == Qt::Checked;
+  model_->setData(now, on ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
+}
+
+void Cast::isolate() {
+  const QModelIndex now = currentIndex();
+  const std::string branch = now.data(CastModel::branchRole).toString().toStdString(),
+                    id = now.data(CastModel::productRole).toString().toStdString();
+  const Product* product = byId(session_.project().products, id);
+  const auto model = product ? session_.assets()->loadedModel(product->model) : nullptr;
+  if (!model || branch.empty()) return;
+  std::set<std::string> hidden;
+  for (const Part& part : model->parts)
+    if (part.path != branch && !part.path.starts_with(branch + "/")) hidden.insert(part.path);
+  if (hidden == product->hiddenParts) return showAll();
+  session_.edit("show only " + now.data(Qt::DisplayRole).toString(), [&](Project& p) {
+    if (Product* changed = byId(p.products, id)) changed->hiddenParts = hidden;
+  });
+}
+
+void Cast::showAll() {
+  session_.edit("show all parts", [](Project& p) {
+    for (Product& product : p.products) product.hiddenParts.clear();
+  });
+}
+
+void Cast::keyPressEvent(QKeyEvent* e) {
+  if (e->modifiers() == Qt::NoModifier) switch (e->key()) {
+      case Qt::Key_H:
+        return toggleShown();
+      case Qt::Key_I:
+        return isolate();
+      case Qt::Key_A:
+        return showAll();
+      default:
+        break;
+    }
   QTreeView::keyPressEvent(e);
+}
+
+CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 8, 2, 6);
+  auto* title = new QLabel("Cast");
+  title->setStyleSheet("font-weight: 600; color: #b1a9bf; padding-left: 6px;");
+  column->addWidget(title);
+  auto* search = new QLineEdit;
+  search->setPlaceholderText("Find parts");
+  search->setToolTip(
+      "Words of a part's name or of what it is in (Ctrl+F); Enter goes to the first, Esc clears");
+  search->setAccessibleName("Find parts");
+  search->setClearButtonEnabled(true);
+  column->addWidget(search);
+  auto* count = new QLabel;
+  count->setStyleSheet("color: #b1a9bf; font-size: 11px; padding-left: 6px;");
+  count->hide();
+  column->addWidget(count);
+  column->addWidget(cast_, 1);
+  connect(search, &QLineEdit::textChanged, this, [=, this](const QString& words) {
+    cast_->model().setFilter(words);
+    const int n = cast_->model().matches();
+    count->setText(n == 1 ? "1 part" : QString("%1 parts").arg(n));
+    count->setVisible(!words.trimmed().isEmpty());
+  });
+  connect(search, &QLineEdit::returnPressed, this, [this] { cast_->goToFirst(); });
+  auto* find = new QShortcut(QKeySequence::Find, this);
+  connect(find, &QShortcut::activated, search, [search] { search->setFocus(), search->selectAll(); });
+  search->installEventFilter(this);
+}
+
+bool CastPanel::eventFilter(QObject* on, QEvent* e) {
+  if (e->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(e)->key() == Qt::Key_Escape) {
+    static_cast<QLineEdit*>(on)->clear();
+    return true;
+  }
+  return QWidget::eventFilter(on, e);
+}
+
+void Cast::goToFirst() {
+  QModelIndex at = model_->index(0, 0, {});
+  while (at.isValid() && at.data(CastModel::pathRole).toString().isEmpty()) at = indexBelow(at);
+  if (!at.isValid()) return;
+  setCurrentIndex(at);
+  setFocus();
 }
 
 }  // namespace dusk

@@ -12,7 +12,8 @@ class CastModel : public QAbstractItemModel {
   Q_OBJECT
  public:
   explicit CastModel(Session& session, QObject* parent = nullptr);
-  enum Role { pathRole = Qt::UserRole + 1, productRole, lampRole };
+  /// pathRole: of a part; branchRole: of a part or a group.
+  enum Role { pathRole = Qt::UserRole + 1, productRole, lampRole, branchRole };
 
   QModelIndex index(int row, int column, const QModelIndex& parent) const override;
   QModelIndex parent(const QModelIndex& child) const override;
@@ -23,6 +24,11 @@ class CastModel : public QAbstractItemModel {
   Qt::ItemFlags flags(const QModelIndex& index) const override;
   QModelIndex indexOfPart(const std::string& path) const;
 
+  /// Shows only parts whose path holds all words, in any case.
+  void setFilter(const QString& words);
+  const QString& filter() const { return filter_; }
+  /// Parts shown.
+  int matches() const { return matches_; }
   /// Makes the tree anew from the project and the models loaded so far.
   void rebuild();
   /// Whether a model has been loaded that the tree does not show yet.
@@ -39,10 +45,14 @@ class CastModel : public QAbstractItemModel {
   };
   int add(Node node, int parent);
   QColor swatch(const Node& node) const;
+  QStringList outline() const;
 
   Session& session_;
   std::vector<Node> nodes_;  // [0] is the invisible root
   size_t modelsShown_ = 0;
+  int matches_ = 0;
+  QString filter_;
+  QStringList outline_;
 };
 
 /// The foldable panel at the left.
@@ -51,6 +61,11 @@ class Cast : public QTreeView {
  public:
   explicit Cast(Session& session, QWidget* parent = nullptr);
   CastModel& model() { return *model_; }
+  /// Hides everything of the product but the part or group in hand; all shown again where that is so already.
+  void isolate();
+  void showAll();
+  void toggleShown();
+  void goToFirst();
 
  protected:
   void keyPressEvent(QKeyEvent*) override;
@@ -60,6 +75,20 @@ class Cast : public QTreeView {
   Session& session_;
   CastModel* model_;
   bool following_ = false;
+};
+
+/// The panel at the left: the cast under a field that finds parts.
+class CastPanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit CastPanel(Session& session);
+  Cast& cast() { return *cast_; }
+
+ protected:
+  bool eventFilter(QObject* on, QEvent* e) override;
+
+ private:
+  Cast* cast_;
 };
 
 /// Colour values for the screen: scene-linear to sRGB.

@@ -58,15 +58,10 @@ void MainWindow::build() {
 
   auto* middle = new QHBoxLayout;
   middle->setSpacing(0);
-  castPanel_ = new QWidget;
-  castPanel_->setFixedWidth(216);
-  auto* castColumn = new QVBoxLayout(castPanel_);
-  castColumn->setContentsMargins(8, 8, 2, 6);
-  auto* castTitle = new QLabel("Cast");
-  castTitle->setStyleSheet("font-weight: 600; color: #b1a9bf; padding-left: 6px;");
-  cast_ = new Cast(session_);
-  castColumn->addWidget(castTitle);
-  castColumn->addWidget(cast_, 1);
+  auto* castPanel = new CastPanel(session_);
+  castPanel->setFixedWidth(216);
+  castPanel_ = castPanel;
+  cast_ = &castPanel->cast();
   middle->addWidget(castPanel_);
 
   auto* viewColumn = new QVBoxLayout;

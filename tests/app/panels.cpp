@@ -45,6 +45,8 @@ class TestPanels : public QObject {
   void castHidesPartsAndLamps();
   void castAndSelectionAreOne();
   void castColoursAreTheSurfaces();
+  void castFindsParts();
+  void castIsolatesAndShowsAll();
   void planMapsBothWays();
   void planDragsTheProductInOneStep();
   void planDragsAnAreaLampAndLeavesItsHeight();
@@ -120,6 +122,49 @@ void TestPanels::castAndSelectionAreOne() {
 void TestPanels::castColoursAreTheSurfaces() {
   for (const char* hex : {"#000000", "#ffffff", "#427985", "#0a0b0c", "#fe80c0"})
     QCOMPARE(shownColour(linearColour(QColor(hex))).name(), QString(hex));
+}
+
+void TestPanels::castFindsParts() {
+  CastPanel panel(*session_);
+  panel.show();
+  auto* search = named<QLineEdit>(panel, "Find parts");
+  const int all = panel.cast().model().matches();
+  QTest::keyClicks(search, "SCREW");
+  const int screws = panel.cast().model().matches();
+  QVERIFY(screws > 0 && screws < all);
+  QTest::keyClicks(search, " nothing-of-that-name");
+  QCOMPARE(panel.cast().model().matches(), 0);
+  search->setText("foot back");
+  QTest::keyClick(search, Qt::Key_Return);
+  QVERIFY(session_->selectedPart().find("Foot back") != std::string::npos);
+  // The tree stays as it is while parts are hidden.
+  const QModelIndex now = panel.cast().currentIndex();
+  QTest::keyClick(&panel.cast(), Qt::Key_H);
+  QVERIFY(panel.cast().currentIndex() == now && panel.cast().isExpanded(now.parent()));
+  search->setFocus();
+  QTest::keyClick(search, Qt::Key_Escape);
+  QCOMPARE(panel.cast().model().matches(), all);
+}
+
+void TestPanels::castIsolatesAndShowsAll() {
+  Cast cast(*session_);
+  cast.show();
+  const auto hidden = [&] { return session_->project().products[0].hiddenParts; };
+  const std::string lid = "Brackwater tide gauge/Housing/Lid";
+  cast.setCurrentIndex(cast.model().indexOfPart(lid));
+  QTest::keyClick(&cast, Qt::Key_I);
+  const size_t parts = session_->assets()->loadedModel(session_->project().products[0].model)->parts.size();
+  QCOMPARE(hidden().size(), parts - 1);
+  QVERIFY(!hidden().contains(lid));
+  QTest::keyClick(&cast, Qt::Key_I);
+  QVERIFY(hidden().empty());
+  cast.setCurrentIndex(cast.model().indexOfPart(lid).parent());  // a whole group
+  QTest::keyClick(&cast, Qt::Key_I);
+  QVERIFY(hidden().size() < parts - 1 && !hidden().contains(lid));
+  QTest::keyClick(&cast, Qt::Key_A);
+  QVERIFY(hidden().empty());
+  session_->undo();
+  QVERIFY(!hidden().empty());
 }
 
 void TestPanels::planMapsBothWays() {
