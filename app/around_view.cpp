@@ -3,6 +3,7 @@
 #include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/camera_overlay.h"
 #include "app/look.h"
 #include "core/product/model.h"
 #include "core/trace/compile.h"
@@ -343,24 +344,11 @@ void AroundView::paintEvent(QPaintEvent*) {
   painter.fillRect(rect(), QColor("#2a2731"));
   const bool nothing = session_.shot().placements.empty();
   if (!nothing && !image_.isNull()) painter.drawImage(rect(), image_);
-  painter.setFont(look::small());
-  const QString hint =
-      nothing ? "Bring in a model at the Product station: it can be looked at from all sides here"
-              : "Drag turns about the point taken, Alt drags along, wheel nears; click selects, Shift+click "
-                "the part behind; Home: back to the middle";
-  const QRectF box = painter.fontMetrics().boundingRect(hint).adjusted(-10, -5, 10, 5);
-  const QRectF place(QPointF((width() - box.width()) / 2, height() - box.height() - 22), box.size());
-  painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(Qt::NoPen);
-  painter.setBrush(QColor(37, 34, 48, 205));
-  painter.drawRoundedRect(place, 7, 7);
-  painter.setPen(look::text);
-  painter.drawText(place, Qt::AlignCenter, hint);
-  if (hasFocus()) {
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(QColor(242, 166, 90, 120), 1));
-    painter.drawRect(rect().adjusted(0, 0, -1, -1));
-  }
+  paintHint(painter, *this,
+            nothing ? "Bring in a model at the Product station: it can be looked at from all sides here"
+                    : "Drag turns about the point taken, Alt drags along, wheel nears; click selects, "
+                      "Shift+click the part "
+                      "behind; Home: back to the middle");
 }
 
 }  // namespace dusk

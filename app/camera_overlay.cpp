@@ -69,4 +69,23 @@ void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScr
   painter.restore();
 }
 
+void paintHint(QPainter& painter, const QWidget& view, const QString& hint) {
+  painter.setRenderHint(QPainter::Antialiasing);
+  if (!hint.isEmpty()) {
+    painter.setFont(look::small());
+    const QRectF box = painter.fontMetrics().boundingRect(hint).adjusted(-10, -5, 10, 5);
+    const QRectF place(QPointF((view.width() - box.width()) / 2, view.height() - box.height() - 22),
+                       box.size());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor(37, 34, 48, 205));
+    painter.drawRoundedRect(place, 7, 7);
+    painter.setPen(look::text);
+    painter.drawText(place, Qt::AlignCenter, hint);
+  }
+  if (!view.hasFocus()) return;
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(QColor(242, 166, 90, 120), 1));
+  painter.drawRect(view.rect().adjusted(0, 0, -1, -1));
+}
+
 }  // namespace dusk

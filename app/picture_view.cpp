@@ -173,21 +173,7 @@ void PictureView::paintEvent(QPaintEvent*) {
     if (dragging_ && session_.station() == Station::vantage) paintLoupe(painter);
   }
   const QString hint = bare_ ? "bare plate" : tool().hint();
-  if (!hint.isEmpty()) {
-    painter.setFont(look::small());
-    const QRectF box = painter.fontMetrics().boundingRect(hint).adjusted(-10, -5, 10, 5);
-    const QRectF place(QPointF((width() - box.width()) / 2, height() - box.height() - 22), box.size());
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(QColor(37, 34, 48, 205));
-    painter.drawRoundedRect(place, 7, 7);
-    painter.setPen(look::text);
-    painter.drawText(place, Qt::AlignCenter, hint);
-  }
-  if (hasFocus()) {
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(QColor(242, 166, 90, 120), 1));
-    painter.drawRect(rect().adjusted(0, 0, -1, -1));
-  }
+  paintHint(painter, *this, hint);
 }
 
 /// A magnifier beside the pointer while a point is dragged: the photo's own pixels, not the screen's.

@@ -39,7 +39,7 @@ BENCHMARK(rawStep)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void ourStep(benchmark::State& state) {
   for (auto _ : state) {
-    auto model = readStep(gauge, 0.0001);
+    auto model = readCad(gauge, 0.0001);
     benchmark::DoNotOptimize(model);
   }
 }

@@ -12,14 +12,19 @@ std::string endingOf(const std::filesystem::path& file) {
 }
 
 const std::vector<std::string>& modelEndings() {
-  static const std::vector<std::string> endings = {".step", ".stp", ".p21", ".obj", ".gltf",
-                                                   ".glb",  ".fbx", ".stl", ".ply"};
+  static const std::vector<std::string> endings = {".step", ".stp", ".p21", ".iges", ".igs", ".obj", ".gltf",
+                                                   ".glb",  ".fbx", ".stl", ".ply",  ".3mf", ".dae"};
   return endings;
 }
 
 bool isStepFile(const std::filesystem::path& file) {
   const std::string ending = endingOf(file);
   return ending == ".step" || ending == ".stp" || ending == ".p21";
+}
+
+bool isIgesFile(const std::filesystem::path& file) {
+  const std::string ending = endingOf(file);
+  return ending == ".iges" || ending == ".igs";
 }
 
 bool isModelFile(const std::filesystem::path& file) {

@@ -9,6 +9,7 @@ namespace dusk {
 std::string endingOf(const std::filesystem::path& file);
 /// Whether the ending is one of STEP's.
 bool isStepFile(const std::filesystem::path& file);
+bool isIgesFile(const std::filesystem::path& file);
 /// Whether the ending is one that readModel takes.
 bool isModelFile(const std::filesystem::path& file);
 /// All of those endings, with their dots.

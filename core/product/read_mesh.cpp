@@ -22,7 +22,9 @@ constexpr FormatHabit habits[] = {{".gltf", 1.0, "glTF is in metres", UpAxis::y}
                                   {".fbx", 0.01, "FBX is usually in centimetres", UpAxis::y},
                                   {".obj", 1.0, "OBJ states no unit; taken as metres", UpAxis::y},
                                   {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z},
-                                  {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z}};
+                                  {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z},
+                                  {".3mf", 0.001, "3MF is usually in millimetres", UpAxis::z},
+                                  {".dae", 1.0, "DAE brought to metres and Y up on reading", UpAxis::y}};
 
 Vec3f transformed(const aiMatrix4x4& m, const aiVector3D& v) {
   const aiVector3D r = m * v;
@@ -124,10 +126,10 @@ Result<Model> readMesh(const std::filesystem::path& file) {
 
 Result<Model> readModel(const std::filesystem::path& file) {
   if (!isModelFile(file))
-    return Error{"Gentle Dusk reads STEP, OBJ, glTF, FBX, STL and PLY models; '" + endingOf(file) +
-                     "' is none of them.",
+    return Error{"Gentle Dusk reads STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF and DAE models; '" +
+                     endingOf(file) + "' is none of them.",
                  ErrorKind::unreadable};
-  auto model = isStepFile(file) ? readStep(file, 0.0001) : readMesh(file);
+  auto model = isStepFile(file) || isIgesFile(file) ? readCad(file, 0.0001) : readMesh(file);
   if (model && model->parts.empty())
     return Error{file.string() + " was read, but has no surfaces in it.", ErrorKind::unreadable};
   if (model) model->rest = restOf(*model);

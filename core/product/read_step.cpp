@@ -3,6 +3,7 @@
 #include <BRepTools.hxx>
 #include <BRep_Tool.hxx>
 #include <Bnd_Box.hxx>
+#include <IGESCAFControl_Reader.hxx>
 #include <IMeshTools_Parameters.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
@@ -23,6 +24,7 @@
 #include <XCAFDoc_ShapeTool.hxx>
 #include <XSControl_WorkSession.hxx>
 
+#include "core/product/formats.h"
 #include "core/product/read_model.h"
 
 namespace dusk {
@@ -138,21 +140,34 @@ class AssemblyWalk {
   std::map<std::string, int> taken_;
 };
 
-Result<Model> read(const std::filesystem::path& file, double chordM) {
-  for (const auto& printer : Message::DefaultMessenger()->Printers()) printer->SetTraceLevel(Message_Fail);
-  STEPCAFControl_Reader reader;
+/// Reads and transfers a CAD file into `document`; a sentence where that fails.
+template <typename Reader>
+Outcome transferred(Reader& reader, const std::filesystem::path& file, const char* format,
+                    Handle(TDocStd_Document) & document) {
   reader.SetColorMode(true);
   reader.SetNameMode(true);
   if (reader.ReadFile(file.c_str()) != IFSelect_RetDone)
-    return Error{
-        "Cannot read " + file.string() + " as STEP: it is damaged or not a STEP file. Export it again.",
-        ErrorKind::unreadable};
+    return Error{"Cannot read " + file.string() + " as " + format +
+                     ": it is damaged or of another kind. Export it again.",
+                 ErrorKind::unreadable};
+  if (!reader.Transfer(document))
+    return Error{"The " + std::string(format) + " file " + file.string() +
+                     " was read, but holds no shape that can be built.",
+                 ErrorKind::unreadable};
+  return done();
+}
+
+Result<Model> read(const std::filesystem::path& file, double chordM) {
+  for (const auto& printer : Message::DefaultMessenger()->Printers()) printer->SetTraceLevel(Message_Fail);
   Handle(TDocStd_Document) document;
   const Handle(XCAFApp_Application) application = XCAFApp_Application::GetApplication();
   application->NewDocument("BinXCAF", document);
-  if (!reader.Transfer(document))
-    return Error{"The STEP file " + file.string() + " was read, but holds no shape that can be built.",
-                 ErrorKind::unreadable};
+  const bool iges = isIgesFile(file);
+  STEPCAFControl_Reader stepReader;
+  IGESCAFControl_Reader igesReader;
+  const Outcome there = iges ? transferred(igesReader, file, "IGES", document)
+                             : transferred(stepReader, file, "STEP", document);
+  if (!there) return there.error();
   const auto shapes = XCAFDoc_DocumentTool::ShapeTool(document->Main());
   const auto colours = XCAFDoc_DocumentTool::ColorTool(document->Main());
   TDF_LabelSequence roots;
@@ -165,14 +180,14 @@ Result<Model> read(const std::filesystem::path& file, double chordM) {
   AssemblyWalk walk(shapes, colours);
   for (const TDF_Label& root : roots) walk.visit(root, shapes->GetLocation(root), -1, {});
   walk.model.metresPerUnit = 0.001;
-  walk.model.unitReason = "STEP states its unit; read as millimetre";
+  walk.model.unitReason = std::string(iges ? "IGES" : "STEP") + " states its unit; read as millimetre";
   application->Close(document);
   return std::move(walk.model);
 }
 
 }  // namespace
 
-Result<Model> readStep(const std::filesystem::path& file, double chordM) {
+Result<Model> readCad(const std::filesystem::path& file, double chordM) {
   try {
     return read(file, chordM);
   } catch (const Standard_Failure& failure) {

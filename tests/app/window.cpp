@@ -4,6 +4,7 @@
 
 #include "app/cast.h"
 #include "core/picture/read.h"
+#include "core/product/settle.h"
 #include "tests/app/demo_window.h"
 
 using namespace dusk;
@@ -21,6 +22,7 @@ class TestWindow : public DemoWindow {
   void everyControlIsNamed();
   void dragSlidesTheProductAndUndoBringsItBack();
   void knobTurnsTheProduct();
+  void settleLetsItDown();
   void surfaceDroppedOnAPart();
   void lightFieldsReachTheProject();
   void gradeKeepsTheSamples();
@@ -109,6 +111,26 @@ void TestWindow::knobTurnsTheProduct() {
   drag(picture(), knob(p.turnDegrees), knob(p.turnDegrees + 40));
   QVERIFY2(std::abs(wrapDegrees(shot().placements[0].turnDegrees - p.turnDegrees - 40)) < 2.5,
            qPrintable(QString::number(shot().placements[0].turnDegrees)));
+}
+
+void TestWindow::settleLetsItDown() {
+  session().setStation(Station::product);
+  QVERIFY(waitForSamples(1));
+  const Placement upright = shot().placements[0];
+  session().editShot("knock it over",
+                     [](Shot& s) { s.placements[0].leanYDegrees = 35, s.placements[0].liftM = 0.1; });
+  QTest::mouseClick(button("Settle"), Qt::LeftButton);
+  const Placement lying = shot().placements[0];
+  const Product& product = session().project().products[0];
+  const auto model = session().assets()->loadedModel(product.model);
+  QVERIFY(lying.liftM == 0 && std::abs(gapM(product, lying, *model)) < 1e-6);
+  QTest::mouseClick(button("Settle"), Qt::LeftButton);  // it rests: nothing moves any more
+  QVERIFY(std::abs(shot().placements[0].leanXDegrees - lying.leanXDegrees) < 0.01 &&
+          std::abs(shot().placements[0].leanYDegrees - lying.leanYDegrees) < 0.01);
+  QTest::mouseClick(button("Stand upright"), Qt::LeftButton);
+  QVERIFY(shot().placements[0].leanXDegrees == 0 && shot().placements[0].leanYDegrees == 0);
+  for (int i = 0; i < 4; ++i) session().undo();
+  QVERIFY(shot().placements[0] == upright);
 }
 
 void TestWindow::surfaceDroppedOnAPart() {

@@ -1,4 +1,8 @@
+#include <assimp/scene.h>
+#include <BRepPrimAPI_MakeBox.hxx>
+#include <IGESControl_Writer.hxx>
 #include <QtTest>
+#include <assimp/Exporter.hpp>
 #include <fstream>
 
 #include "core/product/import.h"
@@ -19,6 +23,9 @@ class TestProduct : public QObject {
   void initTestCase() { qputenv("XDG_CACHE_HOME", folder_.path().toUtf8()); }
   void stepKeepsTreeNamesColoursAndSize();
   void objComesInAsWritten();
+  void igesKeepsItsSize();
+  void meshFormats_data();
+  void meshFormats();
   void modelBytesRoundTrip();
   void cutModelBytesAreRefused();
   void standsOnTheGround_data();
@@ -33,7 +40,7 @@ class TestProduct : public QObject {
 
 void TestProduct::stepKeepsTreeNamesColoursAndSize() {
   QVERIFY(demo::writeGauge(in("gauge.step")).ok());
-  const auto model = readStep(in("gauge.step"), 0.0002);
+  const auto model = readCad(in("gauge.step"), 0.0002);
   QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
   QVERIFY(model->parts.size() >= 40);
   QCOMPARE(model->groups.size(), size_t(8));
@@ -75,6 +82,69 @@ void TestProduct::objComesInAsWritten() {
   QCOMPARE(model->triangles(), size_t(3));
   QCOMPARE(model->metresPerUnit, 1.0);
   QVERIFY((model->box().size() - Vec3d(2, 1, 1)).length() < 1e-5);
+}
+
+void TestProduct::igesKeepsItsSize() {
+  IGESControl_Writer writer("MM", 1);  // solids as such
+  writer.AddShape(BRepPrimAPI_MakeBox(40.0, 30.0, 20.0).Shape());
+  QVERIFY(writer.Write(in("box.igs").c_str()));
+  Progress progress;
+  const auto model = importModel(in("box.igs"), progress);
+  QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
+  QVERIFY((model->box().size() - Vec3d(40, 30, 20)).length() < 1e-3);
+  QCOMPARE(model->metresPerUnit, 0.001);
+  QVERIFY((model->rest.centreOfMass - Vec3f(20, 15, 10)).length() < 1e-3f);
+}
+
+void TestProduct::meshFormats_data() {
+  QTest::addColumn<QString>("ending");
+  QTest::addColumn<QString>("format");  // Assimp's name of the exporter
+  for (const auto& [ending, format] : {std::pair("dae", "collada"),
+                                       {"3mf", "3mf"},
+                                       {"glb", "glb2"},
+                                       {"gltf", "gltf2"},
+                                       {"stl", "stlb"},
+                                       {"ply", "plyb"}})
+    QTest::newRow(ending) << ending << format;
+}
+
+void TestProduct::meshFormats() {
+  QFETCH(QString, ending);
+  QFETCH(QString, format);
+  // A tetrahedron through the library's own exporters.
+  aiScene scene;
+  scene.mRootNode = new aiNode("root");
+  scene.mNumMaterials = scene.mNumMeshes = 1;
+  scene.mMaterials = new aiMaterial* [1] { new aiMaterial };
+  auto* mesh = new aiMesh;
+  scene.mMeshes = new aiMesh* [1] { mesh };
+  mesh->mPrimitiveTypes = aiPrimitiveType_TRIANGLE;
+  mesh->mNumVertices = 4;
+  mesh->mVertices = new aiVector3D[4]{{0, 0, 0}, {3, 0, 0}, {0, 2, 0}, {0, 0, 1}};
+  mesh->mNormals = new aiVector3D[4]{{-1, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+  mesh->mNumFaces = 4;
+  mesh->mFaces = new aiFace[4];
+  const unsigned corners[4][3] = {{0, 2, 1}, {0, 1, 3}, {0, 3, 2}, {1, 2, 3}};
+  for (int i = 0; i < 4; ++i) {
+    mesh->mFaces[i].mNumIndices = 3;
+    mesh->mFaces[i].mIndices = new unsigned[3]{corners[i][0], corners[i][1], corners[i][2]};
+  }
+  auto* node = new aiNode("tetra");
+  scene.mRootNode->addChildren(1, &node);
+  node->mNumMeshes = 1;
+  node->mMeshes = new unsigned[1]{0};
+  const fs::path file = in(("tetra." + ending).toUtf8().constData());
+  Assimp::Exporter exporter;
+  if (exporter.Export(&scene, format.toStdString(), file.string()) != AI_SUCCESS)
+    QSKIP("this Assimp does not write it");
+  Progress progress;
+  const auto model = importModel(file, progress);
+  QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
+  QCOMPARE(model->triangles(), size_t(4));
+  Vec3d size = model->box().size();
+  std::sort(&size.x, &size.x + 3);
+  QVERIFY2((size - Vec3d(1, 2, 3)).length() < 1e-4,
+           qPrintable(QString("%1 %2 %3").arg(size.x).arg(size.y).arg(size.z)));
 }
 
 namespace {
@@ -148,6 +218,7 @@ void TestProduct::brokenFilesAreOneSentence_data() {
   QTest::newRow("text stl") << "e.stl" << QByteArray("solid nothing here");
   QTest::newRow("text glb") << "f.glb" << QByteArray("glTF but not");
   QTest::newRow("text fbx") << "g.fbx" << QByteArray("; FBX");
+  QTest::newRow("text iges") << "i.igs" << QByteArray("no iges at all");
   QTest::newRow("unknown ending") << "h.xyz" << QByteArray("x");
 }
 
