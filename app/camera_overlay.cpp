@@ -69,6 +69,14 @@ void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScr
   painter.restore();
 }
 
+double gridSpacing(const Camera& camera) {
+  const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.8});
+  const double seen = spot ? (*spot - camera.position).length() * camera.width / camera.focalPx : 3;
+  for (const double s : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0})
+    if (seen / s < 12) return s;
+  return 20;
+}
+
 void paintHint(QPainter& painter, const QWidget& view, const QString& hint) {
   painter.setRenderHint(QPainter::Antialiasing);
   if (!hint.isEmpty()) {

@@ -19,6 +19,8 @@ void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform&
 
 QPointF toPoint(const Vec2d& v);
 
+/// Grid spacing, metres, that shows some ten lines across the ground near the middle.
+double gridSpacing(const Camera& camera);
 /// One line near a view's lower border that says what can be done, and the rim that says the keyboard works
 /// there.
 void paintHint(QPainter& painter, const QWidget& view, const QString& hint);

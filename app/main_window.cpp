@@ -45,6 +45,7 @@ MainWindow::MainWindow() {
 MainWindow::~MainWindow() {
   if (delivery_) delivery_->cancel();
   if (import_) import_->cancel();
+  session_.vantageWork().cancelFinding();
   QThreadPool::globalInstance()->waitForDone();
 }
 

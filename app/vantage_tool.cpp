@@ -3,6 +3,7 @@
 #include "app/camera_overlay.h"
 #include "app/look.h"
 #include "app/tools.h"
+#include "app/vantage_handles.h"
 #include "app/vantage_overlay.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
@@ -11,37 +12,6 @@ namespace dusk {
 namespace {
 
 constexpr double reachPx = 9;  // how near, on screen, counts as on a handle
-
-/// One point of the evidence that can be grabbed.
-struct Handle {
-  enum Kind { none, stroke, corner, pin, length, horizon, origin, box } kind = none;
-  size_t item = 0, point = 0;
-};
-
-/// The value a handle moves; nullptr when it is gone.
-Vec2d* valueOf(Evidence& e, const Handle& h) {
-  switch (h.kind) {
-    case Handle::stroke:
-      return h.item < e.strokes.size() && h.point < e.strokes[h.item].points.size()
-                 ? &e.strokes[h.item].points[h.point]
-                 : nullptr;
-    case Handle::corner:
-      return e.footprint ? &e.footprint->corners[h.point] : nullptr;
-    case Handle::pin:
-      return h.item < e.pins.size() ? &e.pins[h.item].at : nullptr;
-    case Handle::length:
-      return h.item < e.lengths.size() ? (h.point ? &e.lengths[h.item].to : &e.lengths[h.item].from)
-                                       : nullptr;
-    case Handle::horizon:
-      return h.point < e.levelLine.size() ? &e.levelLine[h.point] : nullptr;
-    case Handle::origin:
-      return e.origin ? &*e.origin : nullptr;
-    case Handle::box:
-    case Handle::none:
-      break;
-  }
-  return nullptr;
-}
 
 class VantageTool : public Tool {
  public:
@@ -207,46 +177,18 @@ class VantageTool : public Tool {
   }
 
  private:
-  /// Grid spacing that shows some ten to twenty lines near the middle.
-  static double gridSpacing(const Camera& camera) {
-    const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.8});
-    const double seen = spot ? (*spot - camera.position).length() * camera.width / camera.focalPx : 3;
-    for (const double s : {0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0})
-      if (seen / s < 12) return s;
-    return 20;
-  }
-
   const EvidenceItem* itemOf(const std::string& id) const {
     for (const EvidenceItem& item : session_.answer().items)
       if (item.what == "stroke" && item.id == id) return &item;
     return nullptr;
   }
 
-  std::vector<Handle> handles() const {
-    std::vector<Handle> all;
-    const Evidence& e = session_.shot().evidence;
-    for (size_t i = 0; i < e.strokes.size(); ++i) {
-      const size_t n = e.strokes[i].points.size();
-      // Of a snapped stroke only the ends are held by hand.
-      for (size_t k = 0; k < n; ++k)
-        if (e.strokes[i].drawn.empty() || k == 0 || k + 1 == n) all.push_back({Handle::stroke, i, k});
-    }
-    if (e.footprint)
-      for (size_t k = 0; k < 4; ++k) all.push_back({Handle::corner, 0, k});
-    for (size_t i = 0; i < e.pins.size(); ++i) all.push_back({Handle::pin, i, 0});
-    for (size_t i = 0; i < e.lengths.size(); ++i)
-      all.push_back({Handle::length, i, 0}), all.push_back({Handle::length, i, 1});
-    for (size_t k = 0; k < e.levelLine.size(); ++k) all.push_back({Handle::horizon, 0, k});
-    if (e.origin) all.push_back({Handle::origin, 0, 0});
-    return all;
-  }
-
   Handle nearest(const Vec2d& at) const {
     Handle best;
     double closest = reachPx / view_.scale();
     Evidence e = session_.shot().evidence;
-    for (const Handle& h : handles())
-      if (const Vec2d* p = valueOf(e, h); p && (*p - at).length() < closest)
+    for (const Handle& h : handlesOf(e))
+      if (const Vec2d* p = handleValue(e, h); p && (*p - at).length() < closest)
         closest = (*p - at).length(), best = h;
     const Camera& camera = session_.shot().vantage.camera;
     if (work_.box() && session_.shot().vantage.solved)
@@ -377,7 +319,7 @@ class VantageTool : public Tool {
               s.points = {s.points.front(), s.points.back()};
               s.drawn.clear();
             }
-          if (Vec2d* value = valueOf(e, grabbed_)) how(*value);
+          if (Vec2d* value = handleValue(e, grabbed_)) how(*value);
         },
         gesture_);
   }
@@ -417,12 +359,11 @@ class VantageTool : public Tool {
 
   /// Walks through every point by keyboard.
   bool selectNext(bool back) {
-    const auto all = handles();
+    const auto all = handlesOf(session_.shot().evidence);
     if (all.empty()) return false;
     size_t index = 0;
     for (size_t i = 0; i < all.size(); ++i)
-      if (all[i].kind == grabbed_.kind && all[i].item == grabbed_.item && all[i].point == grabbed_.point)
-        index = (i + (back ? all.size() - 1 : 1)) % all.size();
+      if (all[i] == grabbed_) index = (i + (back ? all.size() - 1 : 1)) % all.size();
     grabbed_ = all[index];
     gesture_ = Session::newGesture();
     return grab();

@@ -154,9 +154,10 @@ void VantageWork::freeStroke(const std::string& id) {
 }
 
 void VantageWork::editFrame(const QString& what, const std::function<void(Evidence&)>& change) {
+  if (session_.shot().vantage.locked)
+    return session_.say("The vantage is locked against accidents. Unlock it on the desk to change it.");
   session_.editShot(what, [&](Shot& shot) {
     const Vantage before = shot.vantage;
-    if (before.locked) return;
     change(shot.evidence);
     session_.solveAgain(shot);
     if (before.solved && shot.vantage.solved)

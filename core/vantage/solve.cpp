@@ -118,6 +118,27 @@ void advise(const Evidence& e, VantageAnswer& answer) {
         "The drawing fits loosely: snap the strokes to their edges, or let the lens bend (k1).");
 }
 
+/// The fit's covariance, scaled to what the residuals say of the drawing noise and turned into the frame
+/// asked for. Nothing when the evidence leaves some direction free.
+std::optional<CameraCovariance> honestCovariance(Fit& fit, double disagreement, const GroundMove& frame) {
+  auto covariance = fit.covariance();
+  if (!covariance) return {};
+  int freedom = 0;
+  const double found = fit.reducedChiSquare(&freedom);
+  // Few measurements say little about their own noise: the assumed noise counts as ten of them.
+  freedom = std::max(freedom, 0);
+  // Many measurements finer than assumed are no promise that the place is as square as that: then it stays.
+  const double variance = (freedom * found + 10) / (freedom + 10);
+  *covariance *= (freedom > 10 ? std::max(1.0, variance) : variance) * fit.overstatement();
+  *covariance *= std::max(1.0, disagreement);  // edges of the place that are not quite square
+  Eigen::Matrix<double, 11, 11> turn = Eigen::Matrix<double, 11, 11>::Identity();
+  const Vec3d x = frame.direction({1, 0, 0}), y = frame.direction({0, 1, 0});
+  turn.block<2, 2>(8, 8) << x.x, y.x, x.y, y.y;
+  CameraCovariance result;
+  Eigen::Map<Eigen::Matrix<double, 11, 11>>(result.data()) = turn * *covariance * turn.transpose();
+  return result;
+}
+
 }  // namespace
 
 bool scaleIsKnown(const Evidence& e) {
@@ -168,28 +189,15 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   const double disagreement = best->disagreement(answer.items).value_or(1.0);
   if (disagreement > mostDisagreement)
     return refuse(
-        "The evidence contradicts itself: the runs are not perpendicular to each other as drawn. Check which "
-        "run "
-        "each stroke belongs to, and leave out edges that are not square to the others in the place.");
+        "The evidence contradicts itself: the runs are not perpendicular to each other as drawn. "
+        "Check which run each stroke belongs to, and leave out edges that are not square in the place.");
   if (camera.position.z <= 0)
     return refuse("The camera would be below the ground. Check the footprint's order.");
   const GroundMove frame = askedFrame(evidence, camera);
-  auto covariance = best->covariance();
+  const auto covariance = honestCovariance(*best, disagreement, frame);
   const double f35 = focalMm35(camera);
   if (covariance) {
-    int freedom = 0;
-    const double found = best->reducedChiSquare(&freedom);
-    // Few measurements say little about their own noise: the assumed noise counts as ten of them.
-    freedom = std::max(freedom, 0);
-    // Many measurements finer than assumed are no promise that the place is as square as that: then it stays.
-    const double variance = (freedom * found + 10) / (freedom + 10);
-    *covariance *= (freedom > 10 ? std::max(1.0, variance) : variance) * best->overstatement();
-    *covariance *= std::max(1.0, disagreement);  // edges of the place that are not quite square
-    Eigen::Matrix<double, 11, 11> turn = Eigen::Matrix<double, 11, 11>::Identity();
-    const Vec3d x = frame.direction({1, 0, 0}), y = frame.direction({0, 1, 0});
-    turn.block<2, 2>(8, 8) << x.x, y.x, x.y, y.y;
-    Eigen::Map<Eigen::Matrix<double, 11, 11>>(answer.covariance.data()) =
-        turn * *covariance * turn.transpose();
+    answer.covariance = *covariance;
     answer.vantage.sigma = margins(camera, answer.covariance);
   }
   const VantageSigma& sigma = answer.vantage.sigma;
