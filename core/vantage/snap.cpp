@@ -3,8 +3,8 @@
 namespace dusk {
 namespace {
 
-constexpr double stepAcross = 0.5;  // pixels between samples of a profile
-constexpr double blur = 1.0;        // sigma of the derivative's kernel, pixels
+constexpr double finest = 0.5;   // pixels between samples of a profile, at the last look
+constexpr int mostColumns = 24;  // either side: wider reaches are looked through coarsely first
 
 /// Luminance with the display encoding roughly undone: blur by the lens is symmetric in light, not in code
 /// values.
@@ -37,26 +37,26 @@ std::vector<Place> placesAlong(const std::vector<Vec2d>& drawn) {
 
 /// Derivative of light across the edge at every place (rows) and offset (columns).
 struct Gradients {
-  int reach;  ///< columns either side of the middle
+  int reach;    ///< columns either side of the middle
+  double step;  ///< pixels between columns
   std::vector<float> values;
   int width() const { return 2 * reach + 1; }
   float at(size_t row, int offset) const { return values[row * size_t(width()) + size_t(offset + reach)]; }
 };
 
-Gradients gradientsAcross(const Photo& photo, const std::vector<Place>& places, double reachPx) {
+Gradients gradientsAcross(const Photo& photo, const std::vector<Place>& places, double reachPx, double step) {
   Gradients g;
-  g.reach = int(std::ceil(reachPx / stepAcross));
-  const int border = int(std::ceil(3 * blur / stepAcross)), n = g.reach + border;
+  g.step = step;
+  g.reach = int(std::ceil(reachPx / step));
+  const double blur = 2;  // sigma of the derivative's kernel, columns
+  const int border = int(std::ceil(3 * blur)), n = g.reach + border;
   std::vector<double> kernel(size_t(2 * border + 1));
-  for (int i = -border; i <= border; ++i) {
-    const double x = i * stepAcross;
+  for (int i = -border; i <= border; ++i)
     kernel[size_t(i + border)] =
-        x * std::exp(-x * x / (2 * blur * blur)) * stepAcross / (blur * blur * blur * std::sqrt(2 * pi));
-  }
+        i * std::exp(-i * i / (2 * blur * blur)) / (blur * blur * blur * std::sqrt(2 * pi));
   std::vector<double> profile(size_t(2 * n + 1));
   for (const Place& place : places) {
-    for (int i = -n; i <= n; ++i)
-      profile[size_t(i + n)] = light(photo, place.at + place.across * (i * stepAcross));
+    for (int i = -n; i <= n; ++i) profile[size_t(i + n)] = light(photo, place.at + place.across * (i * step));
     for (int o = -g.reach; o <= g.reach; ++o) {
       double sum = 0;
       for (int i = -border; i <= border; ++i) sum += kernel[size_t(i + border)] * profile[size_t(o + i + n)];
@@ -140,14 +140,23 @@ std::optional<SnappedStroke> snapped(const Photo& photo, const std::vector<Vec2d
   if (drawn.size() < 2 || photo.picture.empty()) return {};
   for (const Vec2d& p : drawn)
     if (!std::isfinite(p.x + p.y)) return {};
-  const auto places = placesAlong(drawn);
+  auto places = placesAlong(drawn);
   if (places.size() < 8 || (drawn.back() - drawn.front()).length() < 8) return {};
-  const Gradients g = gradientsAcross(photo, places, reachPx);
   const size_t rows = places.size();
-  const auto curve = strongest(g, rows);
+  const auto share = [&](size_t row) { return (double(row) + 0.5) / double(rows); };
+  double step = std::max(finest, reachPx / mostColumns);
+  Gradients g = gradientsAcross(photo, places, reachPx, step);
+  auto curve = strongest(g, rows);
+  while (curve && step > finest) {
+    for (size_t row = 0; row < rows; ++row)
+      places[row].at += places[row].across * (curve->at(share(row)) * step);
+    const double reach = 4 * step;
+    step = std::max(finest, reach / mostColumns);
+    g = gradientsAcross(photo, places, reach, step);
+    curve = strongest(g, rows);
+  }
   if (!curve) return {};
   double sum = 0;
-  const auto share = [&](size_t row) { return (double(row) + 0.5) / double(rows); };
   for (size_t row = 0; row < rows; ++row)
     if (const int o = int(std::lround(curve->at(share(row)))); std::abs(o) <= g.reach) sum += g.at(row, o);
   const double sign = sum < 0 ? -1 : 1;
@@ -172,10 +181,10 @@ std::optional<SnappedStroke> snapped(const Photo& photo, const std::vector<Vec2d
     middle /= double(count);
     const double centre = (double(piece) + 0.5) / double(pieces);
     // The curve's mean over the piece, not its value in the middle: the bow is small either way.
-    result.points.push_back(middle + places[rows / 2].across * ((curve->at(centre) + off) * stepAcross));
+    result.points.push_back(middle + places[rows / 2].across * ((curve->at(centre) + off) * step));
   }
   if (result.points.size() < 2) return {};
-  result.scatterPx = 1.4826 * median(scatter) * stepAcross;
+  result.scatterPx = 1.4826 * median(scatter) * step;
   return result;
 }
 

@@ -34,6 +34,7 @@ class TestVantagePhoto : public QObject {
  private slots:
   void snapsToATenthOfAPixel();
   void snappingFollowsABentEdge();
+  void snapsFromFarInABigPhoto();
   void nothingToSnapTo();
   void demoPhotoSolvesFromItsOwnEdges();
   void aPhotoWithoutEdgesProposesNothing();
@@ -76,6 +77,20 @@ void TestVantagePhoto::snappingFollowsABentEdge() {
     const double off = std::abs((p - Vec2d(160, 120)).dot(across) - 3 * (1 - t * t));
     QVERIFY2(off < 0.25, qPrintable(QString::number(off)));  // a piece's mean lies inside its arc
   }
+}
+
+void TestVantagePhoto::snapsFromFarInABigPhoto() {
+  // A big photo shown small: a hand is tens of pixels off.
+  const double angle = 0.4;
+  const Photo photo = edgePhoto({160, 120}, angle, 0, 90, 1.5, 0.01, 7);
+  const Vec2d along(std::cos(angle), std::sin(angle)), across(-along.y, along.x);
+  const auto s = snapped(
+      photo, {Vec2d(160, 120) - along * 80.0 + across * 20.0, Vec2d(160, 120) + along * 80.0 + across * 14.0},
+      40);
+  QVERIFY(s.has_value());
+  for (const Vec2d& p : s->points)
+    QVERIFY2(std::abs((p - Vec2d(160, 120)).dot(across)) < 0.25,
+             qPrintable(QString::number((p - Vec2d(160, 120)).dot(across))));
 }
 
 void TestVantagePhoto::nothingToSnapTo() {
