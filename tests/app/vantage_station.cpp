@@ -74,6 +74,18 @@ void TestVantageStation::strokesByMouseFromNothing() {
   QVERIFY2(snapped >= 12, qPrintable(QString::number(snapped)));
   for (QCheckBox* box : window_->findChildren<QCheckBox*>())
     if (box->text().contains("find k1")) box->click();
+  // The paving stone's corners, each nearer by the wheel as a hand would: a screen pixel is then half one of
+  // the photo.
+  choose("Draw footprint");
+  for (const Vec2d& c : drawn.footprint->corners) {
+    picture().zoomToFit();
+    for (int i = 0; i < 2; ++i) picture().zoomBy(2.4, picture().toScreen().map(QPointF(c.x, c.y)));
+    QTest::mouseClick(&picture(), Qt::LeftButton, Qt::ControlModifier, onScreen(c));
+  }
+  picture().zoomToFit();
+  QVERIFY(evidence().footprint);
+  type("Footprint, a", 0.5);
+  type("Footprint, b", 0.8);
   QVERIFY2(shot().vantage.solved,
            session().answer().advice.empty() ? "" : session().answer().advice[0].c_str());
   const Camera& c = shot().vantage.camera;
@@ -86,7 +98,7 @@ void TestVantageStation::strokesByMouseFromNothing() {
   QVERIFY2(std::abs(degrees(tilt(c)) - trueTilt) < 0.5,
            qPrintable(QString::number(degrees(tilt(c)) - trueTilt)));
   // Each stroke was one step, its snapping within it, and all of it goes back.
-  for (size_t i = 0; i < edges.size() + 1; ++i) session().undo();
+  for (size_t i = 0; i < edges.size() + 4; ++i) session().undo();
   QVERIFY(evidence() == Evidence{});
   session().undo();
   QVERIFY(evidence() == drawn && shot().vantage.camera == before);
