@@ -25,7 +25,7 @@ CastModel::CastModel(Session& session, QObject* parent) : QAbstractItemModel(par
     if (outline() != outline_)
       rebuild();
     else if (!nodes_.empty())
-      emit dataChanged(index(0, 0, {}), index(rowCount({}) - 1, 0, {}));
+      emit layoutChanged();  // ticks and swatches at every depth
   });
   rebuild();
 }
@@ -60,7 +60,7 @@ int CastModel::add(Node node, int parent) {
 void CastModel::rebuild() {
   beginResetModel();
   nodes_.clear();
-  modelsShown_ = matches_ = 0;
+  matches_ = 0;
   outline_ = outline();
   const QStringList words = filter_.split(' ', Qt::SkipEmptyParts);
   add({}, -1);
@@ -68,7 +68,6 @@ void CastModel::rebuild() {
     const int top = add({QString::fromStdString(product.name), "", product.id, "", -1, 0, {}, false, {}}, 0);
     const auto model = session_.assets()->loadedModel(product.model);
     if (!model) continue;
-    ++modelsShown_;
     // Groups appear with the first of their parts that is shown.
     std::vector<int> groups(model->groups.size(), -1);
     const std::function<int(int)> groupNode = [&](int index) -> int {
@@ -106,12 +105,7 @@ void CastModel::rebuild() {
   endResetModel();
 }
 
-bool CastModel::isBehind() const {
-  size_t loaded = 0;
-  for (const Product& product : session_.project().products)
-    loaded += session_.assets()->loadedModel(product.model) != nullptr;
-  return loaded != modelsShown_;
-}
+bool CastModel::isBehind() const { return outline() != outline_; }
 
 QModelIndex CastModel::index(int row, int column, const QModelIndex& parent) const {
   const Node& above = nodes_[parent.isValid() ? parent.internalId() : 0];

@@ -49,7 +49,6 @@ class CastModel : public QAbstractItemModel {
 
   Session& session_;
   std::vector<Node> nodes_;  // [0] is the invisible root
-  size_t modelsShown_ = 0;
   int matches_ = 0;
   QString filter_;
   QStringList outline_;

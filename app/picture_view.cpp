@@ -75,10 +75,15 @@ void PictureView::requestFrame() {
     frame_.reset();
     return;
   }
-  Project shown = session_.project();
+  const auto request = [&](const Project& shown) {
+    preview_.request(shown, Session::shotIndex, session_.assets(), session_.geometry(), frameSize());
+  };
+  if (session_.station() != Station::vantage || !session_.shot().vantage.straightened)
+    return request(session_.project());
   // Evidence lies on the photo as it was taken.
-  if (session_.station() == Station::vantage) shown.shots[Session::shotIndex].vantage.straightened = false;
-  preview_.request(shown, Session::shotIndex, session_.assets(), session_.geometry(), frameSize());
+  Project bent = session_.project();
+  bent.shots[Session::shotIndex].vantage.straightened = false;
+  request(bent);
 }
 
 std::optional<Ray> PictureView::rayAt(const Vec2d& plate) const {

@@ -96,9 +96,8 @@ Placement settledPlacement(const Product& product, const Placement& placement, c
   Placement lying = placement;
   const Triadd upright =
       worldFromModel(product, {placement.id, placement.productId, 0, 0, 0, 0, 0, 0}, model).rotation;
-  const Similarity before = world;
   const auto now = [&](const Vec3d& v) {
-    return rest.rotation.toWorld(before.rotation.toWorld(upright.toLocal(v)));
+    return rest.rotation.toWorld(world.rotation.toWorld(upright.toLocal(v)));
   };
   const Vec3d x = now({1, 0, 0}), z = now({0, 0, 1});
   const double leaning = std::acos(std::clamp(z.z, -1.0, 1.0));

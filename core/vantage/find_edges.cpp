@@ -17,6 +17,11 @@ struct Segment {
   double length() const { return (to - from).length(); }
 };
 
+void longestFirst(std::vector<Segment>& segments) {
+  std::sort(segments.begin(), segments.end(),
+            [](const Segment& a, const Segment& b) { return a.length() > b.length(); });
+}
+
 /// Straight segments of the photo, looked for at no more than `longest` pixels a side.
 std::vector<Segment> segmentsIn(const Photo& photo, int longest) {
   const Picture& p = photo.picture;
@@ -38,10 +43,9 @@ std::vector<Segment> segmentsIn(const Photo& photo, int longest) {
   return result;
 }
 
-/// Joins segments that lie on one line with small gaps: a joint crossed by a shadow is one edge still.
+/// Joins segments, longest first, that lie on one line with small gaps: a joint crossed by a shadow is one
+/// edge still.
 void joinOnOneLine(std::vector<Segment>& segments, double nearPx) {
-  std::sort(segments.begin(), segments.end(),
-            [](const auto& a, const auto& b) { return a.length() > b.length(); });
   for (size_t i = 0; i < segments.size(); ++i)
     for (size_t j = i + 1; j < segments.size();) {
       Segment& a = segments[i];
@@ -167,7 +171,7 @@ class Sampler {
 
 /// The longest segments of one run that do not lie beside one already taken.
 std::vector<Segment> spread(std::vector<Segment> of, double apartPx) {
-  std::sort(of.begin(), of.end(), [](const auto& a, const auto& b) { return a.length() > b.length(); });
+  longestFirst(of);
   std::vector<Segment> taken;
   for (const Segment& s : of) {
     const Vec2d middle = (s.from + s.to) * 0.5;
@@ -203,12 +207,10 @@ Result<EdgeProposal> findEdges(const Photo& photo, std::optional<double> focalMm
   progress.report(0.4);
   const double unit = std::hypot(width, height) / 2;
   std::erase_if(segments, [&](const Segment& s) { return s.length() < 0.012 * unit; });
-  std::sort(segments.begin(), segments.end(),
-            [](const auto& a, const auto& b) { return a.length() > b.length(); });
+  longestFirst(segments);
   if (segments.size() > 1500) segments.resize(1500);
   joinOnOneLine(segments, std::max(1.2, 0.0012 * unit));
-  std::sort(segments.begin(), segments.end(),
-            [](const auto& a, const auto& b) { return a.length() > b.length(); });
+  longestFirst(segments);
   if (segments.size() > 300) segments.resize(300);
   if (segments.size() < 6) return proposal;
 

@@ -37,8 +37,7 @@ std::vector<Place> placesAlong(const std::vector<Vec2d>& drawn) {
 
 /// Derivative of light across the edge at every place (rows) and offset (columns).
 struct Gradients {
-  int reach;    ///< columns either side of the middle
-  double step;  ///< pixels between columns
+  int reach;  ///< columns either side of the middle
   std::vector<float> values;
   int width() const { return 2 * reach + 1; }
   float at(size_t row, int offset) const { return values[row * size_t(width()) + size_t(offset + reach)]; }
@@ -46,7 +45,6 @@ struct Gradients {
 
 Gradients gradientsAcross(const Photo& photo, const std::vector<Place>& places, double reachPx, double step) {
   Gradients g;
-  g.step = step;
   g.reach = int(std::ceil(reachPx / step));
   const double blur = 2;  // sigma of the derivative's kernel, columns
   const int border = int(std::ceil(3 * blur)), n = g.reach + border;
@@ -166,7 +164,7 @@ std::optional<SnappedStroke> snapped(const Photo& photo, const std::vector<Vec2d
   SnappedStroke result;
   std::vector<double> scatter;
   for (size_t piece = 0; piece < pieces; ++piece) {
-    std::vector<double> offsets, straight;
+    std::vector<double> straight;
     Vec2d middle(0, 0);
     size_t count = 0;
     for (size_t row = piece * rows / pieces; row < (piece + 1) * rows / pieces; ++row) {
