@@ -19,12 +19,15 @@ struct AroundView::World {
 
 namespace {
 
-/// Box of a model's part, or of all of it, where it is placed.
-Box placedBox(const Model& model, const Similarity& place, int part = -1) {
+/// Box of a part where it is placed, or of all of them.
+Box placedBox(const PlacedGeometry& geometry, unsigned instance, int only = -1) {
+  const Model& model = geometry.instances()[instance].geometry->model();
   Box box;
-  for (size_t i = 0; i < model.parts.size(); ++i)
-    if (part < 0 || int(i) == part)
-      for (const Vec3f& v : model.parts[i].mesh.positions) box.add(place.point(toDouble(v)));
+  for (unsigned i = 0; i < model.parts.size(); ++i) {
+    if (only >= 0 && int(i) != only) continue;
+    const Similarity world = geometry.worldFromMesh(instance, i);
+    for (const Vec3f& v : model.meshOf(model.parts[i]).positions) box.add(world.point(toDouble(v)));
+  }
   return box;
 }
 
@@ -56,24 +59,23 @@ void AroundView::rebuild() {
     auto world = std::make_shared<World>();
     Progress progress;
     std::vector<PlacedGeometry::Instance> instances;
-    for (const Placement& placement : project.shots[Session::shotIndex].placements) {
+    const Shot& shot = project.shots[Session::shotIndex];
+    for (const Placement& placement : shot.placements) {
       const Product* product = byId(project.products, placement.productId);
       const auto model =
-          product ? assets->model(product->model, progress) : Result<std::shared_ptr<const Model>>(Error{});
+          product ? assets->model(*product, progress) : Result<std::shared_ptr<const Model>>(Error{});
       if (!model) continue;
-      const Similarity place = worldFromModel(*product, placement, **model);
-      instances.push_back({cache->get(*model, product->hiddenParts), place});
-      world->boxes.push_back(placedBox(**model, place));
+      instances.push_back(placedInstance(*product, shot, placement, *model, *cache));
       auto& paints = world->paints.emplace_back();
       for (const Part& part : (*model)->parts) {
-        const auto given = product->surfaceOfPart.find(part.path);
-        const Surface* s =
-            given == product->surfaceOfPart.end() ? nullptr : byId(project.surfaces, given->second);
-        paints.push_back(s ? SurveyPaint{toFloat(s->baseColour), s->transmission > 0.5}
-                           : SurveyPaint{part.colour, false});
+        const Surface* given = surfaceOf(project, *product, part);
+        const Surface s = given ? *given : surfaceFromFile((*model)->materialOf(part));
+        paints.push_back({toFloat(s.baseColour), s.transmission > 0.5});
       }
     }
     world->geometry = std::make_shared<PlacedGeometry>(cache->device(), std::move(instances));
+    for (unsigned i = 0; i < world->geometry->instances().size(); ++i)
+      world->boxes.push_back(placedBox(*world->geometry, i));
     return std::shared_ptr<const World>(world);
   }).then(this, [this, request](const std::shared_ptr<const World>& world) {
     if (request != worldRequest_) return;
@@ -111,11 +113,11 @@ void AroundView::showPart() {
     return look(back, true);
   }
   if (!world_) return;
-  for (const auto& instance : world_->geometry->instances()) {
-    const Model& model = instance.geometry->model();
+  for (unsigned at = 0; at < world_->geometry->instances().size(); ++at) {
+    const Model& model = world_->geometry->instances()[at].geometry->model();
     for (size_t i = 0; i < model.parts.size(); ++i) {
       if (model.parts[i].path != session_.selectedPart()) continue;
-      const Box box = placedBox(model, instance.worldFromModel, int(i));
+      const Box box = placedBox(*world_->geometry, at, int(i));
       if (box.empty()) return;
       before_ = camera_;
       pivot_ = box.middle();
@@ -248,15 +250,11 @@ void AroundView::click(const QPointF& at, bool behind) {
 }
 
 void AroundView::turn(double yaw, double pitch) {
-  const auto about = [](const Vec3d& v, const Vec3d& axis, double angle) {
-    return v * std::cos(angle) + axis.cross(v) * std::sin(angle) +
-           axis * (axis.dot(v) * (1 - std::cos(angle)));
-  };
   const Vec3d up(0, 0, 1), side = camera_.axes.x;
   // Not over the poles: the world's up stays up.
   const double high = std::asin(std::clamp(-camera_.axes.z.z, -1.0, 1.0));
   pitch = std::clamp(high + pitch, -1.5, 1.5) - high;
-  const auto moved = [&](const Vec3d& v) { return about(about(v, side, -pitch), up, yaw); };
+  const auto moved = [&](const Vec3d& v) { return turned(turned(v, side, -pitch), up, yaw); };
   camera_.position = pivot_ + moved(camera_.position - pivot_);
   camera_.axes = {moved(camera_.axes.x), moved(camera_.axes.y), moved(camera_.axes.z)};
   request();

@@ -22,7 +22,7 @@ Vec3d linearColour(const QColor& colour) {
 CastModel::CastModel(Session& session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
   connect(&session_, &Session::changed, this, [this] {
     // Products and lamps that come, go or change their names make the tree anew; anything else repaints it.
-    if (outline() != outline_)
+    if (isBehind())
       rebuild();
     else if (!nodes_.empty())
       emit layoutChanged();  // ticks and swatches at every depth
@@ -30,13 +30,12 @@ CastModel::CastModel(Session& session, QObject* parent) : QAbstractItemModel(par
   rebuild();
 }
 
-/// What the tree's shape depends on.
-QStringList CastModel::outline() const {
-  QStringList all{filter_};
+CastModel::Outline CastModel::outline() const {
+  Outline all{filter_, {}, {}};
   for (const Product& p : session_.project().products)
-    all << QString::fromStdString(p.id + "|" + p.name + "|" + p.model.path + "|" + p.model.hash) +
-               (session_.assets()->loadedModel(p.model) ? "|there" : "");
-  for (const Lamp& l : session_.shot().lamps) all << QString::fromStdString(l.id + "|" + l.name);
+    all.products.push_back({p.id, p.name, p.model, session_.assets()->loadedModel(p), p.names, p.groupOfPart,
+                            p.grouping});
+  for (const Lamp& l : session_.shot().lamps) all.lamps.emplace_back(l.id, l.name);
   return all;
 }
 
@@ -57,6 +56,56 @@ int CastModel::add(Node node, int parent) {
   return self;
 }
 
+void CastModel::addProduct(const Product& product, const QStringList& words) {
+  const auto node = [&](const std::string& name, const std::string& path) {
+    Node n;
+    n.name = QString::fromStdString(name), n.path = path, n.product = product.id;
+    return n;
+  };
+  const int top = add(node(product.name, ""), 0);
+  const auto model = session_.assets()->loadedModel(product);
+  if (!model) return;
+  // Groups appear with the first of their parts that is shown.
+  std::vector<int> groups(model->groups.size(), -1);
+  const std::function<int(int)> groupNode = [&](int index) -> int {
+    if (index < 0) return top;
+    int& at = groups[size_t(index)];
+    if (at >= 0) return at;
+    const Group& g = model->groups[size_t(index)];
+    // The assembly's own root says what the product already says.
+    if (g.parent < 0 && model->groups.size() > 1) return at = top;
+    const int above = groupNode(g.parent);
+    return groups[size_t(index)] = add(node(g.name, g.path), above);
+  };
+  std::map<std::string, int> named;
+  const auto namedNode = [&](const std::string& name) {
+    const auto [at, fresh] = named.emplace(name, -1);
+    if (fresh) at->second = add(node(name, ""), top);
+    return at->second;
+  };
+  for (const Part& part : model->parts) {
+    const auto own = product.names.find(part.path);
+    const std::string& shown = own == product.names.end() ? part.name : own->second;
+    if (!words.isEmpty()) {
+      const QString text = QString::fromStdString(part.path + " " + shown);
+      if (!std::all_of(words.begin(), words.end(),
+                       [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); }))
+        continue;
+    }
+    ++matches_;
+    const FileMaterial& material = model->materialOf(part);
+    const auto grouped = product.groupOfPart.find(part.path);
+    const int under = grouped != product.groupOfPart.end() ? namedNode(grouped->second)
+                      : product.grouping == Grouping::node ? groupNode(part.parent)
+                      : product.grouping == Grouping::material
+                          ? namedNode(material.name.empty() ? "no material" : material.name)
+                          : top;
+    Node n = node(shown, part.path);
+    n.part = true, n.fileColour = shownColour(toDouble(material.colour));
+    add(std::move(n), under);
+  }
+}
+
 void CastModel::rebuild() {
   beginResetModel();
   nodes_.clear();
@@ -64,48 +113,17 @@ void CastModel::rebuild() {
   outline_ = outline();
   const QStringList words = filter_.split(' ', Qt::SkipEmptyParts);
   add({}, -1);
-  for (const Product& product : session_.project().products) {
-    const int top = add({QString::fromStdString(product.name), "", product.id, "", -1, 0, {}, false, {}}, 0);
-    const auto model = session_.assets()->loadedModel(product.model);
-    if (!model) continue;
-    // Groups appear with the first of their parts that is shown.
-    std::vector<int> groups(model->groups.size(), -1);
-    const std::function<int(int)> groupNode = [&](int index) -> int {
-      if (index < 0) return top;
-      int& node = groups[size_t(index)];
-      if (node >= 0) return node;
-      const Group& g = model->groups[size_t(index)];
-      // The assembly's own root says what the product already says.
-      if (g.parent < 0 && model->groups.size() > 1) return node = top;
-      const int above = groupNode(g.parent);
-      return node =
-                 add({QString::fromStdString(g.name), g.path, product.id, "", -1, 0, {}, false, {}}, above);
-    };
-    for (const Part& part : model->parts) {
-      const QString path = QString::fromStdString(part.path);
-      if (!std::all_of(words.begin(), words.end(),
-                       [&](const QString& w) { return path.contains(w, Qt::CaseInsensitive); }))
-        continue;
-      ++matches_;
-      add({QString::fromStdString(part.name),
-           part.path,
-           product.id,
-           "",
-           -1,
-           0,
-           {},
-           true,
-           shownColour(toDouble(part.colour))},
-          groupNode(part.parent));
-    }
-  }
+  for (const Product& product : session_.project().products) addProduct(product, words);
   if (words.isEmpty())
-    for (const Lamp& lamp : session_.shot().lamps)
-      add({QString::fromStdString(lamp.name), "", "", lamp.id, -1, 0, {}, false, {}}, 0);
+    for (const Lamp& lamp : session_.shot().lamps) {
+      Node node;
+      node.name = QString::fromStdString(lamp.name), node.lamp = lamp.id;
+      add(std::move(node), 0);
+    }
   endResetModel();
 }
 
-bool CastModel::isBehind() const { return outline() != outline_; }
+bool CastModel::isBehind() const { return !(outline() == outline_); }
 
 QModelIndex CastModel::index(int row, int column, const QModelIndex& parent) const {
   const Node& above = nodes_[parent.isValid() ? parent.internalId() : 0];
@@ -137,6 +155,8 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
   const Node& node = nodes_[index.internalId()];
   switch (role) {
+    case Qt::EditRole:
+      return node.name;
     case Qt::DisplayRole: {
       if (node.part || node.children.empty()) return node.name;
       return QString("%1  (%2)").arg(node.name).arg(node.children.size());
@@ -164,7 +184,8 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
     case Qt::FontRole:
       return node.parent == 0 ? look::heading() : QVariant();
     case Qt::ToolTipRole:
-      return node.part ? "Click to select, tick to show, drop a surface on it in the picture" : node.name;
+      return node.part ? "Click to select (Ctrl: several), tick to show, F2 to rename, Ctrl+G to group"
+                       : node.name;
     case pathRole:
       return node.part ? QString::fromStdString(node.path) : QString();
     case branchRole:
@@ -179,8 +200,17 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
 }
 
 bool CastModel::setData(const QModelIndex& index, const QVariant& value, int role) {
-  if (role != Qt::CheckStateRole || !index.isValid()) return false;
+  if (!index.isValid()) return false;
   const Node node = nodes_[index.internalId()];
+  if (role == Qt::EditRole) {
+    const std::string name = value.toString().trimmed().toStdString();
+    if (name.empty() || name == node.name.toStdString() || !node.part) return false;
+    session_.edit("rename " + node.name, [&](Project& p) {
+      if (Product* product = byId(p.products, node.product)) product->names[node.path] = name;
+    });
+    return true;
+  }
+  if (role != Qt::CheckStateRole) return false;
   const bool on = value.toInt() == Qt::Checked;
   if (!node.lamp.empty()) {
     session_.editShot(on ? "switch a lamp on" : "switch a lamp off", [&](Shot& shot) {
@@ -204,12 +234,14 @@ Qt::ItemFlags CastModel::flags(const QModelIndex& index) const {
   const Node& node = nodes_[index.internalId()];
   Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
   if (node.part || !node.lamp.empty()) f |= Qt::ItemIsUserCheckable;
+  if (node.part) f |= Qt::ItemIsEditable;
   return f;
 }
 
-QModelIndex CastModel::indexOfPart(const std::string& path) const {
+QModelIndex CastModel::indexOfPart(const std::string& path, const std::string& product) const {
   for (size_t i = 0; i < nodes_.size(); ++i)
-    if (nodes_[i].part && nodes_[i].path == path) return createIndex(nodes_[i].row, 0, quintptr(i));
+    if (nodes_[i].part && nodes_[i].path == path && (product.empty() || nodes_[i].product == product))
+      return createIndex(nodes_[i].row, 0, quintptr(i));
   return {};
 }
 
@@ -221,7 +253,8 @@ Cast::Cast(Session& session, QWidget* parent)
   setHeaderHidden(true);
   setUniformRowHeights(true);
   setIndentation(14);
-  setEditTriggers(NoEditTriggers);
+  setEditTriggers(EditKeyPressed);
+  setSelectionMode(ExtendedSelection);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setTextElideMode(Qt::ElideRight);
   expandToDepth(0);
@@ -235,18 +268,29 @@ Cast::Cast(Session& session, QWidget* parent)
   });
   setContextMenuPolicy(Qt::CustomContextMenu);
   connect(this, &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
-    setCurrentIndex(indexAt(at));
+    if (!selectionModel()->isSelected(indexAt(at))) setCurrentIndex(indexAt(at));
     QMenu menu(this);
     menu.addAction("Only this (I)", this, [this] { isolate(); });
     menu.addAction("Show all (A)", this, [this] { showAll(); });
     menu.addAction("Hide or show (H)", this, [this] { toggleShown(); });
+    menu.addAction("Rename (F2)", this, [this] { edit(currentIndex()); });
+    menu.addAction("Group (Ctrl+G)", this, [this] { group(freshGroupName()); });
+    menu.addAction("Out of its group (Ctrl+Shift+G)", this, [this] { group({}); });
     menu.exec(viewport()->mapToGlobal(at));
   });
   connect(selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
     if (following_ || !now.isValid()) return;
     const QString path = now.data(CastModel::pathRole).toString(),
                   lamp = now.data(CastModel::lampRole).toString();
-    if (!path.isEmpty()) session_.selectPart(path.toStdString());
+    const std::string product = now.data(CastModel::productRole).toString().toStdString();
+    // A product in the tree stands for the placed one in hand, or its first.
+    std::string placement;
+    for (const Placement& p : session_.shot().placements)
+      if (p.productId == product && (placement.empty() || &p == session_.placement())) placement = p.id;
+    if (!path.isEmpty())
+      session_.selectPart(path.toStdString(), placement);
+    else if (!placement.empty())
+      session_.selectPlacement(placement);
     if (!lamp.isEmpty()) {
       session_.selectLamp(lamp.toStdString());
       session_.setStation(Station::light);
@@ -257,36 +301,104 @@ Cast::Cast(Session& session, QWidget* parent)
 
 void Cast::followSelection() {
   following_ = true;
-  const QModelIndex index = model_->indexOfPart(session_.selectedPart());
+  const Product* product = session_.product();
+  const QModelIndex index =
+      model_->indexOfPart(session_.selectedPart(), product ? product->id : std::string());
   if (index.isValid()) {
-    setCurrentIndex(index);
+    // Several that hold it stay selected together.
+    if (!selectionModel()->isSelected(index))
+      setCurrentIndex(index);
+    else
+      selectionModel()->setCurrentIndex(index, QItemSelectionModel::NoUpdate);
     scrollTo(index);
-  } else {
+  } else if (!currentIndex().data(CastModel::pathRole).toString().isEmpty()) {
     selectionModel()->clear();
   }
   following_ = false;
 }
 
+std::vector<std::string> Cast::partsInHand(const std::string& path) const {
+  const Product* product = session_.product();
+  std::vector<std::string> parts{path};
+  const QModelIndex index = model_->indexOfPart(path, product ? product->id : std::string());
+  if (!index.isValid() || !selectionModel()->isSelected(index)) return parts;
+  for (const QModelIndex& other : selectionModel()->selectedIndexes()) {
+    const std::string also = other.data(CastModel::pathRole).toString().toStdString();
+    if (!also.empty() && also != path && other.data(CastModel::productRole) == index.data(CastModel::productRole))
+      parts.push_back(also);
+  }
+  return parts;
+}
+
+QString Cast::freshGroupName() const {
+  const Product* product = session_.product();
+  for (int n = 1;; ++n) {
+    const QString name = QString("Group %1").arg(n);
+    if (!product || std::none_of(product->groupOfPart.begin(), product->groupOfPart.end(),
+                                 [&](const auto& g) { return g.second == name.toStdString(); }))
+      return name;
+  }
+}
+
+void Cast::group(const QString& name) {
+  if (session_.selectedPart().empty()) return session_.say("Choose the parts to be grouped first.");
+  const auto parts = partsInHand(session_.selectedPart());
+  session_.edit(name.isEmpty() ? "take parts out of their group" : "group parts", [&](Project& p) {
+    if (Product* product = session_.productIn(p))
+      for (const std::string& part : parts) {
+        product->groupOfPart.erase(part);
+        if (!name.isEmpty()) product->groupOfPart[part] = name.toStdString();
+      }
+  });
+}
+
 void Cast::toggleShown() {
   const QModelIndex now = currentIndex();
-  if (!now.isValid() || !(now.flags() & Qt::ItemIsUserCheckable)) return;
-  const bool on = now.data(Qt::CheckStateRole).toInt() == Qt::Checked;
-  model_->setData(now, on ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
+  const Product* product = session_.product();
+  if (!now.data(CastModel::lampRole).toString().isEmpty()) {
+    const bool on = now.data(Qt::CheckStateRole).toInt() == Qt::Checked;
+    model_->setData(now, on ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
+    return;
+  }
+  const std::set<std::string> parts = partsUnderSelection();
+  if (!product || parts.empty()) return;
+  const bool hide = !product->hiddenParts.contains(*parts.begin());
+  session_.edit(hide ? "hide parts" : "show parts", [&](Project& p) {
+    if (Product* changed = session_.productIn(p))
+      for (const std::string& part : parts) {
+        changed->hiddenParts.erase(part);
+        if (hide) changed->hiddenParts.insert(part);
+      }
+  });
+}
+
+/// Part paths of the selected rows of the product in hand, and of all below selected groups.
+std::set<std::string> Cast::partsUnderSelection() const {
+  std::set<std::string> parts;
+  const Product* product = session_.product();
+  if (!product) return parts;
+  const QString id = QString::fromStdString(product->id);
+  const std::function<void(const QModelIndex&)> take = [&](const QModelIndex& index) {
+    if (index.data(CastModel::productRole).toString() != id) return;
+    const std::string path = index.data(CastModel::pathRole).toString().toStdString();
+    if (!path.empty()) parts.insert(path);
+    for (int i = 0; i < model_->rowCount(index); ++i) take(model_->index(i, 0, index));
+  };
+  for (const QModelIndex& index : selectionModel()->selectedIndexes()) take(index);
+  return parts;
 }
 
 void Cast::isolate() {
-  const QModelIndex now = currentIndex();
-  const std::string branch = now.data(CastModel::branchRole).toString().toStdString(),
-                    id = now.data(CastModel::productRole).toString().toStdString();
-  const Product* product = byId(session_.project().products, id);
-  const auto model = product ? session_.assets()->loadedModel(product->model) : nullptr;
-  if (!model || branch.empty()) return;
+  const Product* product = session_.product();
+  const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
+  const std::set<std::string> shown = partsUnderSelection();
+  if (!model || shown.empty()) return;
   std::set<std::string> hidden;
   for (const Part& part : model->parts)
-    if (part.path != branch && !part.path.starts_with(branch + "/")) hidden.insert(part.path);
+    if (!shown.contains(part.path)) hidden.insert(part.path);
   if (hidden == product->hiddenParts) return showAll();
-  session_.edit("show only " + now.data(Qt::DisplayRole).toString(), [&](Project& p) {
-    if (Product* changed = byId(p.products, id)) changed->hiddenParts = hidden;
+  session_.edit("show only " + currentIndex().data(Qt::DisplayRole).toString(), [&](Project& p) {
+    if (Product* changed = session_.productIn(p)) changed->hiddenParts = hidden;
   });
 }
 
@@ -297,6 +409,8 @@ void Cast::showAll() {
 }
 
 void Cast::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_G && e->modifiers() & Qt::ControlModifier)
+    return group(e->modifiers() & Qt::ShiftModifier ? QString() : freshGroupName());
   if (e->modifiers() == Qt::NoModifier) switch (e->key()) {
       case Qt::Key_H:
         return toggleShown();

@@ -22,7 +22,8 @@ class CastModel : public QAbstractItemModel {
   QVariant data(const QModelIndex& index, int role) const override;
   bool setData(const QModelIndex& index, const QVariant& value, int role) override;
   Qt::ItemFlags flags(const QModelIndex& index) const override;
-  QModelIndex indexOfPart(const std::string& path) const;
+  /// A part of a product; of the first that has it when no product is said.
+  QModelIndex indexOfPart(const std::string& path, const std::string& product = {}) const;
 
   /// Shows only parts whose path holds all words, in any case.
   void setFilter(const QString& words);
@@ -44,14 +45,31 @@ class CastModel : public QAbstractItemModel {
     QColor fileColour;
   };
   int add(Node node, int parent);
+  void addProduct(const Product& product, const QStringList& words);
   QColor swatch(const Node& node) const;
-  QStringList outline() const;
+
+  /// What the tree's shape depends on.
+  struct Outline {
+    struct OfProduct {
+      std::string id, name;
+      AssetRef model;
+      std::shared_ptr<const Model> loaded;
+      std::map<std::string, std::string> names, groupOfPart;
+      Grouping grouping;
+      bool operator==(const OfProduct&) const = default;
+    };
+    QString filter;
+    std::vector<OfProduct> products;
+    std::vector<std::pair<std::string, std::string>> lamps;
+    bool operator==(const Outline&) const = default;
+  };
+  Outline outline() const;
 
   Session& session_;
   std::vector<Node> nodes_;  // [0] is the invisible root
   int matches_ = 0;
   QString filter_;
-  QStringList outline_;
+  Outline outline_;
 };
 
 /// The foldable panel at the left.
@@ -65,12 +83,18 @@ class Cast : public QTreeView {
   void showAll();
   void toggleShown();
   void goToFirst();
+  /// The parts selected together with `path` in its product; at least that one.
+  std::vector<std::string> partsInHand(const std::string& path) const;
+  /// Puts the selected parts together under a name, or each back to where the file has it (empty name).
+  void group(const QString& name);
 
  protected:
   void keyPressEvent(QKeyEvent*) override;
 
  private:
   void followSelection();
+  QString freshGroupName() const;
+  std::set<std::string> partsUnderSelection() const;
   Session& session_;
   CastModel* model_;
   bool following_ = false;

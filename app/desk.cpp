@@ -170,13 +170,33 @@ QDoubleSpinBox* Desk::number(const QString& label, const Range& range, const QSt
     const auto value = get(session_.project());
     const QSignalBlocker quiet(field);
     holder->setVisible(value.has_value());
-    if (value && std::abs(field->value() - *value) > 0.5 * std::pow(10.0, -range.decimals))
+    if (value && std::abs(field->value() - *value) > 0.5 * std::pow(10.0, -field->decimals()))
       field->setValue(*value);
     if (!slider) return;
     const QSignalBlocker quieter(slider);
     if (value && !slider->isSliderDown())
       slider->setValue(int(std::lround((*value - range.low) / (range.high - range.low) * 1000)));
   });
+  return field;
+}
+
+QDoubleSpinBox* Desk::length(const QString& label, const QString& tip, Get get, Set set) {
+  const auto unit = [this]() -> const Session::ShownUnit& { return session_.shownUnit(); };
+  QDoubleSpinBox* field = number(
+      label, {-1e6, 1e6, 1, 1, "mm"}, tip,
+      [=](const Project& p) {
+        const auto metres = get(p);
+        return metres ? std::optional(*metres * unit().perMetre) : std::nullopt;
+      },
+      [=](Project& p, double v) { set(p, v / unit().perMetre); });
+  // Before the value is shown: the unit it is shown in.
+  refreshers_.insert(refreshers_.end() - 1, [=] {
+    const QSignalBlocker quiet(field);
+    field->setSuffix(QString(" ") + unit().name);
+    field->setDecimals(unit().decimals);
+    field->setSingleStep(unit().step);
+  });
+  refreshAll();
   return field;
 }
 

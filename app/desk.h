@@ -39,6 +39,8 @@ class Desk : public QWidget {
   QLabel* note(const QString& text = {});
   /// A number with its unit; away while `get` has none.
   QDoubleSpinBox* number(const QString& label, const Range& range, const QString& tip, Get get, Set set);
+  /// A length in the shown unit; `get` and `set` are in metres.
+  QDoubleSpinBox* length(const QString& label, const QString& tip, Get get, Set set);
   QCheckBox* toggle(const QString& label, const QString& tip,
                     std::function<std::optional<bool>(const Project&)> get,
                     std::function<void(Project&, bool)> set);

@@ -76,7 +76,7 @@ HorizonBar::Status HorizonBar::status(Station station) const {
     case Station::contact: {
       if (shot.placements.empty()) return {State::untouched, "nothing stands"};
       const Finding* f = finding("contact-gap");
-      return judged(f, QString("gap %1 mm").arg(shot.placements.front().liftM * 1000, 0, 'f', 1));
+      return judged(f, f ? QString("gap %1 mm").arg(f->value, 0, 'f', 1) : QString("being read"));
     }
     case Station::render:
       if (!wanted_ || shot.placements.empty()) return {State::untouched, "nothing to trace"};

@@ -119,6 +119,10 @@ void MainWindow::build() {
   connect(messageCancel_, &QPushButton::clicked, this, [this] {
     if (import_) import_->cancel();
   });
+  refineTimer_.setSingleShot(true);
+  refineTimer_.setInterval(700);  // not while something is being dragged
+  connect(&refineTimer_, &QTimer::timeout, this, &MainWindow::refineModels);
+  connect(&session_, &Session::changed, &refineTimer_, qOverload<>(&QTimer::start));
   messageTimer_.setSingleShot(true);
   connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
   message_->hide();
@@ -136,21 +140,22 @@ void MainWindow::build() {
     work.setPinPoint(world);
     showView(View::picture);
   });
-  const auto apply = [this](const QString& id, const QString& part) {
+  const auto apply = [this](const QString& id, const QString& part, const QString& placement) {
     if (part.isEmpty()) return say("Choose a part first: click it in the picture or in the cast.", true);
+    const std::string surface = id.toStdString(), path = part.toStdString();
+    session_.selectPart(path, placement.toStdString());
     session_.edit("give a surface to " + part.section('/', -1), [&](Project& p) {
-      const std::string surface = id.toStdString(), path = part.toStdString();
       if (!byId(p.surfaces, surface))
         if (const Surface* preset = byId(surfacePresets(), surface)) p.surfaces.push_back(*preset);
-      for (Product& product : p.products)
-        if (const auto model = session_.assets()->loadedModel(product.model))
-          for (const Part& each : model->parts)
-            if (each.path == path) product.surfaceOfPart[path] = surface;
+      // A part that is selected together with others dresses them all.
+      if (Product* product = session_.productIn(p))
+        for (const std::string& each : cast_->partsInHand(path))
+          product->surfaceOfPart[each] = surface;
     });
-    session_.selectPart(part.toStdString());
   };
   connect(picture_, &PictureView::surfaceDropped, this, apply);
-  connect(&errands_, &Errands::applySurface, this, apply);
+  connect(&errands_, &Errands::applySurface, this,
+          [apply](const QString& id, const QString& part) { apply(id, part, {}); });
   const auto choose = [this](const char* title, const QString& filter,
                              void (MainWindow::*then)(const QString&)) {
     const QString file = QFileDialog::getOpenFileName(this, title, {}, filter);
@@ -167,6 +172,11 @@ void MainWindow::build() {
     QStringList endings;
     for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
     choose("Bring in a model", "Models (" + endings.join(' ') + ")", &MainWindow::takeModel);
+  });
+  connect(&errands_, &Errands::chooseRevision, this, [choose] {
+    QStringList endings;
+    for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
+    choose("Choose the newer file", "Models (" + endings.join(' ') + ")", &MainWindow::takeRevision);
   });
   connect(&errands_, &Errands::chooseFolder, this, [this] {
     const QString folder = QFileDialog::getExistingDirectory(this, "Where the files go", folder_);

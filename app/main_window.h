@@ -68,6 +68,8 @@ class MainWindow : public QMainWindow {
   void takePlate(const QString& file);
   void takePanorama(const QString& file);
   void takeModel(const QString& file);
+  void takeRevision(const QString& file);
+  void refineModels();
   void takePicture(const QString& file);
 
   Session session_;
@@ -84,7 +86,8 @@ class MainWindow : public QMainWindow {
   QWidget *castPanel_ = nullptr, *message_ = nullptr;
   QLabel *messageText_ = nullptr, *frameText_ = nullptr;
   QPushButton* messageCancel_ = nullptr;
-  QTimer messageTimer_, deliveryTimer_;
+  QTimer messageTimer_, deliveryTimer_, refineTimer_;
+  std::set<std::pair<std::string, double>> notFiner_;  // model hash and chord that could not be had
   QAction *undo_ = nullptr, *redo_ = nullptr, *planAction_ = nullptr, *pictureAction_ = nullptr,
           *aroundAction_ = nullptr;
   QMenu* recent_ = nullptr;

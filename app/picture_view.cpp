@@ -106,9 +106,7 @@ PictureView::Pick PictureView::pick(const Vec2d& plate) const {
   const Scene& scene = *frame_->scene;
   const Hit hit = scene.geometry->closest(*ray);
   if (!hit.found()) return {};
-  const auto& placements = session_.shot().placements;
-  return {scene.geometry->instances()[hit.instance].geometry->model().parts[hit.part].path,
-          hit.instance < placements.size() ? placements[hit.instance].id : ""};
+  return {scene.geometry->partOf(hit).path, scene.placementIds[hit.instance]};
 }
 
 void PictureView::zoomToFit() {
@@ -289,10 +287,10 @@ void PictureView::dragMoveEvent(QDragMoveEvent* e) {
 void PictureView::dropEvent(QDropEvent* e) {
   dropPart_.clear();
   if (e->mimeData()->hasFormat("application/x-dusk-surface")) {
-    const auto part = pick(toPlate(e->position())).part;
-    if (!part.empty())
+    const Pick at = pick(toPlate(e->position()));
+    if (!at.part.empty())
       emit surfaceDropped(QString::fromUtf8(e->mimeData()->data("application/x-dusk-surface")),
-                          QString::fromStdString(part));
+                          QString::fromStdString(at.part), QString::fromStdString(at.placement));
   } else {
     QStringList files;
     for (const QUrl& url : e->mimeData()->urls())

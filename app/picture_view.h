@@ -64,7 +64,7 @@ class PictureView : public QWidget {
  signals:
   void frameShown();
   void filesDropped(const QStringList& files);
-  void surfaceDropped(const QString& surfaceId, const QString& partPath);
+  void surfaceDropped(const QString& surfaceId, const QString& partPath, const QString& placementId);
 
  protected:
   void paintEvent(QPaintEvent*) override;

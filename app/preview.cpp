@@ -19,6 +19,7 @@ struct Preview::Request {
   std::shared_ptr<AssetStore> assets;
   std::shared_ptr<GeometryCache> cache;
   int width, height;
+  int refinements = 0;  ///< the models' state
   Clock::time_point asked = Clock::now();
   std::shared_ptr<Progress> progress = std::make_shared<Progress>();
 };
@@ -71,12 +72,14 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
   auto request = std::make_shared<Request>();
   request->project = project, request->shot = shot;
   request->assets = std::move(assets), request->cache = std::move(cache);
+  request->refinements = request->assets->refinements();
   request->width = std::max(size.width(), 16), request->height = std::max(size.height(), 16);
   const std::lock_guard lock(mutex_);
   live_ = project;
   const auto& now = waiting_ ? waiting_ : running_;
   const bool sameTrace = now && !changes(now->project, project, shot).trace && now->width == request->width &&
-                         now->height == request->height && now->assets == request->assets;
+                         now->height == request->height && now->assets == request->assets &&
+                         now->refinements == request->refinements;
   if (!sameTrace) {
     if (running_) running_->progress->cancel();
     waiting_ = std::move(request);

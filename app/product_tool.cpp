@@ -3,13 +3,14 @@
 #include "app/camera_overlay.h"
 #include "app/look.h"
 #include "app/tools.h"
+#include "core/product/stand.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
 
-/// Slides the product on the photo's ground, and turns it by a ring about its foot.
+/// Slides the product on the plane it stands on, turns it by a ring about its foot, and marks height references.
 class ProductTool : public Tool {
  public:
   using Tool::Tool;
@@ -18,20 +19,29 @@ class ProductTool : public Tool {
     const Shot& shot = session_.shot();
     if (!shot.vantage.solved) return;
     const QTransform t = view_.toScreen();
+    paintReferences(painter, t);
+    if (guide_) paintGuide(painter, t, *guide_);
+    const Placement* inHand = session_.placement();
     for (const Placement& p : shot.placements) {
-      painter.setPen(QPen(QColor(20, 18, 26, 150), 4));
-      drawGroundCircle(painter, workingCamera(shot.vantage), t, {p.xM, p.yM, 0}, ringRadius);
-      painter.setPen(QPen(look::ember, 1.8));
-      drawGroundCircle(painter, workingCamera(shot.vantage), t, {p.xM, p.yM, 0}, ringRadius);
-      if (const auto knob = projected(workingCamera(shot.vantage), knobAt(p))) {
+      const bool mine = inHand && p.id == inHand->id;
+      const Vec3d foot(p.xM, p.yM, planeHeightM(shot, p));
+      painter.setPen(QPen(QColor(20, 18, 26, 150), mine ? 4 : 2.5));
+      drawGroundCircle(painter, camera(), t, foot, radius(p));
+      painter.setPen(QPen(mine ? look::ember : look::muted, mine ? 1.8 : 1, mine ? Qt::SolidLine : Qt::DotLine));
+      drawGroundCircle(painter, camera(), t, foot, radius(p));
+      if (!mine) continue;
+      if (const auto knob = projected(camera(), knobAt(p))) {
         painter.setBrush(look::ember);
         painter.setPen(QPen(QColor(20, 18, 26), 1.2));
         painter.drawEllipse(t.map(toPoint(*knob)), 6.5, 6.5);
         painter.setBrush(Qt::NoBrush);
-        painter.setPen(look::text);
+        // Beside the knob, away from the ring's middle and from the hint line below.
+        const QString angle = QString("%1°").arg(p.turnDegrees, 0, 'f', 1);
+        const QPointF at = t.map(toPoint(*knob)) + QPointF(11, 4);
         painter.setFont(look::small());
-        painter.drawText(t.map(toPoint(*knob)) + QPointF(-14, 22),
-                         QString("%1°").arg(p.turnDegrees, 0, 'f', 1));
+        painter.setPen(QPen(QColor(20, 18, 26), 3));
+        painter.setPen(look::text);
+        painter.drawText(at, angle);
       }
     }
   }
@@ -39,37 +49,63 @@ class ProductTool : public Tool {
   bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
     const Shot& shot = session_.shot();
     if (!shot.vantage.solved) return false;
-    for (const Placement& p : shot.placements)
-      if (const auto knob = projected(workingCamera(shot.vantage), knobAt(p));
-          knob && (*knob - at).length() * view_.scale() < 11)
-        return grab(p, true, at);
+    if (session_.drawingReference()) return beginReference(at);
+    for (size_t i = 0; i < shot.heightReferences.size(); ++i)
+      for (const bool top : {false, true}) {
+        const HeightReference& r = shot.heightReferences[i];
+        if ((workingPixel(shot.vantage, top ? r.top : r.foot) - at).length() * view_.scale() >= 9) continue;
+        reference_ = i, referenceTop_ = top, grip_ = onReference;
+        gesture_ = Session::newGesture();
+        return true;
+      }
+    if (const Placement* p = session_.placement())
+      if (const auto knob = projected(camera(), knobAt(*p)); knob && (*knob - at).length() * view_.scale() < 11)
+        return grab(*p, turning, at);
     const auto pick = view_.pick(at);
-    session_.selectPart(pick.part);
-    if (const Placement* p = byId(shot.placements, pick.placement)) return grab(*p, false, at);
+    session_.selectPart(pick.part, pick.placement);
+    if (const Placement* p = byId(shot.placements, pick.placement)) return grab(*p, sliding, at);
     return false;
   }
 
   void drag(const Vec2d& at, Qt::KeyboardModifiers modifiers) override {
-    const Camera camera = workingCamera(session_.shot().vantage);
-    const auto ground = levelPoint(camera, at, turning_ ? 0 : grabHeight_);
-    if (!ground) return;
-    if (turning_) {
-      double angle = degrees(std::atan2(ground->y - start_.yM, ground->x - start_.xM)) + 90;
-      if (modifiers & Qt::ShiftModifier) angle = std::round(angle / 15) * 15;
+    last_ = at;
+    if (grip_ == onReference) return dragReference(at);
+    const Placement* now = session_.placement();
+    if (!now) return;
+    const double plane = planeHeightM(session_.shot(), *now);
+    const auto spot = levelPoint(camera(), at, plane + (grip_ == turning ? 0 : grabHeight_));
+    if (!spot) return;
+    guide_.reset();
+    if (grip_ == turning) {
+      double angle = degrees(std::atan2(spot->y - start_.yM, spot->x - start_.xM)) + 90;
+      if (modifiers & Qt::ShiftModifier)
+        angle = std::round(angle / 15) * 15;
+      else if (!(modifiers & Qt::ControlModifier))
+        angle = snappedTurn(angle, 2);
       change("turn the product",
              [&](Placement& p) { p.turnDegrees = std::round(wrapDegrees(angle) * 10) / 10; });
     } else {
-      const Vec3d by = *ground - grabGround_;
-      change("slide the product", [&](Placement& p) { p.xM = start_.xM + by.x, p.yM = start_.yM + by.y; });
+      Placement to = *now;
+      to.xM = start_.xM + spot->x - grabSpot_.x, to.yM = start_.yM + spot->y - grabSpot_.y;
+      if (!(modifiers & Qt::ControlModifier)) snap(to, plane);
+      change("slide the product", [&](Placement& p) { p.xM = to.xM, p.yM = to.yM; });
     }
   }
 
+  void release(const Vec2d&) override {
+    guide_.reset();
+    grip_ = idle;
+    view_.update();
+  }
+
   bool key(int key, Qt::KeyboardModifiers modifiers) override {
-    const auto& placements = session_.shot().placements;
-    if (placements.empty()) return false;
-    // Millimetres along the ground; with shift centimetres. Page keys turn by a degree.
+    if (key == Qt::Key_Escape && session_.drawingReference()) return session_.drawReference(false), true;
+    const Placement* inHand = session_.placement();
+    if (!inHand) return false;
+    if (key == Qt::Key_L) return nextLevel(*inHand);
+    // Millimetres along the plane; with shift centimetres. Page keys turn by a degree.
     const double step = modifiers & Qt::ShiftModifier ? 0.01 : 0.001;
-    start_ = placements.front();
+    start_ = *inHand;
     Placement to = start_;
     switch (key) {
       case Qt::Key_Left:
@@ -99,6 +135,7 @@ class ProductTool : public Tool {
   }
 
   Qt::CursorShape cursor(const Vec2d& at) override {
+    if (session_.drawingReference()) return Qt::CrossCursor;
     return view_.pick(at).part.empty() ? Qt::ArrowCursor : Qt::OpenHandCursor;
   }
 
@@ -106,35 +143,157 @@ class ProductTool : public Tool {
     const Shot& shot = session_.shot();
     if (shot.vantage.camera.width <= 0) return {};
     if (!shot.vantage.solved) return "The product can be seen once the vantage is solved";
-    if (shot.placements.empty()) return "Drop a STEP, OBJ, glTF, FBX, STL or PLY model here";
-    return "Drag the product along the ground; drag the knob on its ring to turn it (Shift: steps of 15°)";
+    if (session_.drawingReference())
+      return "Drag from the foot of something upright of known height to its top; Esc leaves";
+    if (shot.placements.empty()) return "Drop a STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF or DAE model here";
+    QString text =
+        "Drag slides, the knob turns (Shift: 15° steps); both snap to runs and footprint unless Ctrl is held";
+    if (!shot.levels.empty()) text += "; L: next level";
+    return text;
   }
 
  private:
-  static constexpr double ringRadius = 0.24;
-  static Vec3d knobAt(const Placement& p) {
-    const double a = radians(p.turnDegrees - 90);
-    return {p.xM + ringRadius * std::cos(a), p.yM + ringRadius * std::sin(a), 0};
+  enum Grip { idle, sliding, turning, onReference };
+
+  Camera camera() const { return workingCamera(session_.shot().vantage); }
+
+  /// A little wider than what it stands on.
+  double radius(const Placement& p) const {
+    const Product* product = byId(session_.project().products, p.productId);
+    const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
+    if (!model) return 0.24;
+    const Vec3d size = trueSize(*product, model->box());
+    return std::max(0.6 * std::hypot(size.x, size.y), 1e-3);
+  }
+  Vec3d knobAt(const Placement& p) const {
+    const double a = radians(p.turnDegrees - 90), r = radius(p);
+    return {p.xM + r * std::cos(a), p.yM + r * std::sin(a), planeHeightM(session_.shot(), p)};
   }
 
-  bool grab(const Placement& p, bool turning, const Vec2d& at) {
-    start_ = p, turning_ = turning;
+  bool grab(const Placement& p, Grip grip, const Vec2d& at) {
+    start_ = p, grip_ = grip;
     gesture_ = Session::newGesture();
     // The product is held where it was taken: that point's height stays under the pointer.
-    const Camera camera = workingCamera(session_.shot().vantage);
+    const double plane = planeHeightM(session_.shot(), p);
     grabHeight_ = 0;
-    if (const Frame* frame = view_.frame(); frame && !turning) {
-      const double s = double(frame->scene->camera.width) / camera.width;
-      const Ray ray{toFloat(camera.position),
-                    toFloat(rayThrough(frame->scene->camera, {at.x * s, at.y * s}))};
-      if (const Hit hit = frame->scene->geometry->closest(ray); hit.found())
-        grabHeight_ =
-            std::min(double((ray.origin + ray.direction * hit.distance).z), camera.position.z * 0.9);
-    }
-    const auto ground = levelPoint(camera, at, grabHeight_);
-    if (!ground) return false;
-    grabGround_ = *ground;
+    if (grip == sliding)
+      if (const auto hit = view_.hitAt(at))
+        grabHeight_ = std::min(hit->z - plane, (camera().position.z - plane) * 0.9);
+    const auto spot = levelPoint(camera(), at, plane + grabHeight_);
+    if (!spot) return false;
+    grabSpot_ = {spot->x, spot->y};
     return true;
+  }
+
+  /// Pulls the placement onto a line it is nearer to than eight screen pixels, and remembers the line to show.
+  void snap(Placement& to, double plane) {
+    const Product* product = byId(session_.project().products, to.productId);
+    const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
+    const double away =
+        (Vec3d(to.xM, to.yM, plane) - camera().position).dot(camera().axes.z);
+    if (!model || away <= 0) return;
+    const double reach = 8 * away / camera().focalPx / view_.scale();
+    const auto snapped = snappedToLines(linesOn(plane), *product, to, *model, reach);
+    to.xM = snapped.xM, to.yM = snapped.yM;
+    if (!snapped.lines.empty()) guide_ = Guide{snapped.lines, plane};
+  }
+
+  /// The runs through the origin, and the sides of a footprint that lies on the plane.
+  StandLines linesOn(double plane) const {
+    StandLines lines;
+    const Shot& shot = session_.shot();
+    const auto& footprint = shot.evidence.footprint;
+    if (!footprint || std::abs(footprint->heightM - plane) > 1e-6) return lines;
+    for (const Vec2d& corner : footprint->corners)
+      if (const auto p = levelPoint(shot.vantage.camera, corner, plane))
+        lines.alongA.push_back(p->y), lines.alongB.push_back(p->x);
+    return lines;
+  }
+
+  bool nextLevel(const Placement& p) {
+    const auto& levels = session_.shot().levels;
+    if (levels.empty()) return false;
+    size_t next = 0;
+    for (size_t i = 0; i < levels.size(); ++i)
+      if (levels[i].id == p.levelId) next = i + 1;
+    const std::string id = next < levels.size() ? levels[next].id : "";
+    start_ = p, gesture_ = grip_ == sliding ? gesture_ : 0;
+    // It stays under the pointer, or where it is seen.
+    const double from = planeHeightM(session_.shot(), p), to = next < levels.size() ? levels[next].heightM : 0;
+    Vec2d spot(p.xM, p.yM);
+    if (const auto seen = projected(camera(), {p.xM, p.yM, from}))
+      if (const auto there = levelPoint(camera(), *seen, to)) spot = {there->x, there->y};
+    change("stand it on another level", [&](Placement& each) {
+      each.levelId = id, each.xM = spot.x, each.yM = spot.y;
+    });
+    start_ = *session_.placement();
+    if (grip_ == sliding)
+      if (const auto there = levelPoint(camera(), last_, to + grabHeight_)) grabSpot_ = {there->x, there->y};
+    session_.say(id.empty() ? "It stands on the ground."
+                            : "It stands on " + QString::fromStdString(levels[next].name) + ".");
+    return true;
+  }
+
+  struct Guide {
+    std::vector<StandLine> lines;
+    double plane;
+  };
+  void paintGuide(QPainter& painter, const QTransform& t, const Guide& guide) {
+    painter.setPen(QPen(look::tide, 1.6, Qt::DashLine));
+    for (const StandLine& line : guide.lines) {
+      QPolygonF shown;
+      for (int i = -24; i <= 24; ++i) {
+        const Vec2d p = line.point + line.direction * (i * 0.125);
+        if (const auto at = projected(camera(), {p.x, p.y, guide.plane})) shown << t.map(toPoint(*at));
+      }
+      painter.drawPolyline(shown);
+    }
+  }
+
+  bool beginReference(const Vec2d& at) {
+    gesture_ = Session::newGesture(), grip_ = onReference, referenceTop_ = true;
+    session_.editShot(
+        "mark a height reference",
+        [&](Shot& shot) {
+          HeightReference r;
+          r.id = freshId(shot.heightReferences, "height");
+          r.name = "Height " + r.id.substr(7);
+          r.foot = r.top = photoPixel(shot.vantage, at);
+          shot.heightReferences.push_back(r);
+          reference_ = shot.heightReferences.size() - 1;
+        },
+        gesture_);
+    session_.drawReference(false);
+    return true;
+  }
+
+  void dragReference(const Vec2d& at) {
+    session_.editShot(
+        "mark a height reference",
+        [&](Shot& shot) {
+          if (reference_ >= shot.heightReferences.size()) return;
+          HeightReference& r = shot.heightReferences[reference_];
+          (referenceTop_ ? r.top : r.foot) = photoPixel(shot.vantage, at);
+        },
+        gesture_);
+  }
+
+  void paintReferences(QPainter& painter, const QTransform& t) {
+    const Shot& shot = session_.shot();
+    painter.setFont(look::small());
+    for (const HeightReference& r : shot.heightReferences) {
+      const QPointF foot = t.map(toPoint(workingPixel(shot.vantage, r.foot))),
+                    top = t.map(toPoint(workingPixel(shot.vantage, r.top)));
+      painter.setPen(QPen(QColor(20, 18, 26, 170), 4));
+      painter.drawLine(foot, top);
+      painter.setPen(QPen(look::tide, 1.8, Qt::DashDotLine));
+      painter.drawLine(foot, top);
+      painter.setPen(QPen(look::tide, 1.8));
+      for (const QPointF& end : {foot, top}) painter.drawLine(end - QPointF(6, 0), end + QPointF(6, 0));
+      painter.setPen(look::text);
+      painter.drawText(top + QPointF(9, 4),
+                       QString("%1, %2 m").arg(QString::fromStdString(r.name)).arg(r.metres, 0, 'g', 4));
+    }
   }
 
   void change(const char* what, const std::function<void(Placement&)>& how) {
@@ -147,10 +306,13 @@ class ProductTool : public Tool {
   }
 
   Placement start_;
-  bool turning_ = false;
+  Grip grip_ = idle;
   int gesture_ = 0;
   double grabHeight_ = 0;
-  Vec3d grabGround_{0, 0, 0};
+  Vec2d grabSpot_{0, 0}, last_{0, 0};
+  size_t reference_ = 0;
+  bool referenceTop_ = true;
+  std::optional<Guide> guide_;
 };
 
 }  // namespace

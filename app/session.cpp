@@ -1,5 +1,6 @@
 #include "app/session.h"
 
+#include <QSettings>
 #include <QStandardPaths>
 #include <QtConcurrent>
 
@@ -48,6 +49,7 @@ Session::Session(QObject* parent) : QObject(parent), history_(emptyProject()) {
   journalTimer_.setInterval(800);
   connect(&journalTimer_, &QTimer::timeout, this, &Session::writeJournal);
   vantageWork_ = std::make_unique<VantageWork>(*this);
+  shownUnit_ = std::clamp(QSettings().value("lengths").toInt(), 0, int(shownUnits().size()) - 1);
 }
 
 Session::~Session() = default;
@@ -120,7 +122,7 @@ void Session::startEmpty() {
   file_.clear();
   assets_ = std::make_shared<AssetStore>();
   answer_ = {};
-  part_.clear(), stroke_.clear(), lamp_.clear();
+  part_.clear(), placement_.clear(), stroke_.clear(), lamp_.clear();
   vantageWork_->dropProposal();
   emit changed({true, true, true, true});
   emit selectionChanged();
@@ -136,7 +138,7 @@ bool Session::open(const fs::path& file) {
   history_ = History(std::move(*loaded));
   file_ = fs::absolute(file);
   assets_ = std::make_shared<AssetStore>(file_.parent_path());
-  part_.clear(), stroke_.clear(), lamp_.clear();
+  part_.clear(), placement_.clear(), stroke_.clear(), lamp_.clear();
   vantageWork_->dropProposal();
   const Camera& camera = shot().vantage.camera;
   answer_ = camera.width > 0 ? solve(shot().evidence, camera.width, camera.height) : VantageAnswer{};
@@ -203,9 +205,71 @@ void Session::setStation(Station station) {
   emit stationChanged();
 }
 
-void Session::selectPart(const std::string& path) {
-  if (part_ == path) return;
-  part_ = path;
+void Session::selectPart(const std::string& path, const std::string& placementId) {
+  const auto has = [&](const Placement& p) {
+    const Product* of = byId(project().products, p.productId);
+    const auto model = of ? assets_->loadedModel(*of) : nullptr;
+    return model && std::any_of(model->parts.begin(), model->parts.end(),
+                                [&](const Part& part) { return part.path == path; });
+  };
+  std::string at = placementId.empty() ? placement_ : placementId;
+  if (!path.empty() && placementId.empty())
+    if (const Placement* now = placement(); !now || !has(*now))
+      for (const Placement& p : shot().placements)
+        if (has(p)) {
+          at = p.id;
+          break;
+        }
+  if (part_ == path && placement_ == at) return;
+  part_ = path, placement_ = at;
+  emit selectionChanged();
+}
+
+void Session::selectPlacement(const std::string& id) {
+  if (placement_ == id && part_.empty()) return;
+  placement_ = id, part_.clear();
+  emit selectionChanged();
+}
+
+const Placement* Session::placement() const {
+  const auto& all = shot().placements;
+  if (const Placement* p = byId(all, placement_)) return p;
+  return all.empty() ? nullptr : &all.front();
+}
+
+const Product* Session::product() const {
+  const auto& all = project().products;
+  if (const Placement* p = placement())
+    if (const Product* of = byId(all, p->productId)) return of;
+  return all.empty() ? nullptr : &all.front();
+}
+
+Placement* Session::placementIn(Shot& shot) const {
+  const Placement* p = placement();
+  return p ? byId(shot.placements, p->id) : nullptr;
+}
+
+Product* Session::productIn(Project& project) const {
+  const Product* p = product();
+  return p ? byId(project.products, p->id) : nullptr;
+}
+
+void Session::drawReference(bool on) {
+  if (on == drawingReference_) return;
+  drawingReference_ = on;
+  emit selectionChanged();
+}
+
+const std::vector<Session::ShownUnit>& Session::shownUnits() {
+  static const std::vector<ShownUnit> all = {
+      {"mm", 1000, 1, 1}, {"cm", 100, 2, 0.1}, {"m", 1, 4, 0.001}, {"in", 1 / 0.0254, 3, 0.1}};
+  return all;
+}
+
+void Session::setShownUnit(int index) {
+  if (index < 0 || index >= int(shownUnits().size()) || index == shownUnit_) return;
+  shownUnit_ = index;
+  QSettings().setValue("lengths", index);
   emit selectionChanged();
 }
 
@@ -254,7 +318,42 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
         placement.xM = spot->x, placement.yM = spot->y;
     p.products.push_back(product);
     shot.placements.push_back(placement);
+    // What the file itself hides stays hidden.
+    for (const Part& part : model.parts)
+      if (part.hiddenInFile) p.products.back().hiddenParts.insert(part.path);
   });
+  selectPlacement(shot().placements.back().id);
+}
+
+void Session::copyPlacement() {
+  const Placement* from = placement();
+  if (!from) return;
+  std::string id;
+  editShot("copy the product", [&](Shot& shot) {
+    Placement copy = *from;
+    copy.id = id = freshId(shot.placements, "placement");
+    double aside = 0.2;
+    if (const auto model = product() ? assets_->loadedModel(*product()) : nullptr) {
+      const Vec3d size = trueSize(*product(), model->box());
+      aside = 1.15 * std::max(size.x, size.y);
+    }
+    copy.xM += aside;
+    shot.placements.push_back(copy);
+  });
+  selectPlacement(id);
+}
+
+void Session::removePlacement() {
+  const Placement* gone = placement();
+  if (!gone) return;
+  edit("take the product away", [&, id = gone->id, of = gone->productId](Project& p) {
+    std::erase_if(p.shots[shotIndex].placements, [&](const Placement& each) { return each.id == id; });
+    for (const Shot& shot : p.shots)
+      for (const Placement& each : shot.placements)
+        if (each.productId == of) return;
+    std::erase_if(p.products, [&](const Product& each) { return each.id == of; });
+  });
+  selectPlacement({});
 }
 
 void Session::setPanorama(const AssetRef& ref) {

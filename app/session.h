@@ -62,7 +62,33 @@ class Session : public QObject {
   Station station() const { return station_; }
   void setStation(Station station);
   const std::string& selectedPart() const { return part_; }
-  void selectPart(const std::string& path);
+  /// Takes a part in hand, and with it the product it belongs to: of `placement`, else of the one in hand where
+  /// that has such a part, else of the first that has.
+  void selectPart(const std::string& path, const std::string& placement = {});
+  /// Takes a placed product in hand, and none of its parts.
+  void selectPlacement(const std::string& id);
+  /// The placed product in hand: the selected one, else the first; nullptr when nothing is placed.
+  const Placement* placement() const;
+  /// Its product; the first product where nothing is placed.
+  const Product* product() const;
+  /// The same in a shot or project under edit.
+  Placement* placementIn(Shot& shot) const;
+  Product* productIn(Project& project) const;
+
+  /// Whether the next drag in the picture marks a height reference.
+  bool drawingReference() const { return drawingReference_; }
+  void drawReference(bool on);
+
+  /// The unit lengths are shown and typed in; kept between sessions.
+  struct ShownUnit {
+    const char* name;
+    double perMetre;
+    int decimals;
+    double step;
+  };
+  static const std::vector<ShownUnit>& shownUnits();
+  const ShownUnit& shownUnit() const { return shownUnits()[size_t(shownUnit_)]; }
+  void setShownUnit(int index);
   const std::string& selectedStroke() const { return stroke_; }
   void selectStroke(const std::string& id);
   const std::string& selectedLamp() const { return lamp_; }
@@ -74,6 +100,10 @@ class Session : public QObject {
   // Adding things; loading happens elsewhere, these only link.
   void setPlate(const AssetRef& ref, const Photo& photo);
   void addProduct(const AssetRef& ref, const Model& model, const std::string& name);
+  /// A second one of the product in hand, beside it; and the one in hand taken away, with its product when it
+  /// was the last.
+  void copyPlacement();
+  void removePlacement();
   void setPanorama(const AssetRef& ref);
 
   void say(const QString& text, bool trouble = false) { emit said(text, trouble); }
@@ -94,7 +124,9 @@ class Session : public QObject {
   std::shared_ptr<AssetStore> assets_ = std::make_shared<AssetStore>();
   std::shared_ptr<GeometryCache> geometry_ = std::make_shared<GeometryCache>();
   Station station_ = Station::plate;
-  std::string part_, stroke_, lamp_;
+  std::string part_, placement_, stroke_, lamp_;
+  int shownUnit_ = 0;
+  bool drawingReference_ = false;
   VantageAnswer answer_;
   Evidence answered_;  ///< what `answer_` was computed from
   QTimer journalTimer_;

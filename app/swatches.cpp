@@ -11,20 +11,19 @@ namespace {
 
 std::shared_ptr<const Model> ball() {
   auto model = std::make_shared<Model>();
-  Part part;
-  part.path = part.name = "ball";
+  Mesh mesh;
   constexpr int rows = 48, columns = 96;
   for (int y = 0; y <= rows; ++y)
     for (int x = 0; x <= columns; ++x) {
       const Vec3f n = panoramaDirection({float(x) / columns, float(y) / rows});
-      part.mesh.positions.push_back(n), part.mesh.normals.push_back(n);
+      mesh.positions.push_back(n), mesh.normals.push_back(n);
     }
   for (uint32_t y = 0; y < rows; ++y)
     for (uint32_t x = 0; x < columns; ++x) {
       const uint32_t a = y * (columns + 1) + x, b = a + columns + 1;
-      for (uint32_t i : {a, a + 1, b, b, a + 1, b + 1}) part.mesh.indices.push_back(i);
+      for (uint32_t i : {a, a + 1, b, b, a + 1, b + 1}) mesh.indices.push_back(i);
     }
-  model->parts.push_back(std::move(part));
+  model->add({"ball", "ball"}, std::move(mesh));
   return model;
 }
 

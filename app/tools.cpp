@@ -12,7 +12,8 @@ class PartTool : public Tool {
  public:
   using Tool::Tool;
   bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
-    session_.selectPart(view_.pick(at).part);
+    const auto pick = view_.pick(at);
+    session_.selectPart(pick.part, pick.placement);
     return false;
   }
   QString hint() const override {

@@ -3,10 +3,13 @@
 #include <QtWidgets>
 
 #include "app/main_window.h"
+#include "app/revise_panel.h"
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
+#include "core/product/revise.h"
+#include "core/trace/detail.h"
 #include "core/vantage/camera_file.h"
 
 namespace dusk {
@@ -210,7 +213,7 @@ void MainWindow::takeModel(const QString& file) {
   say("Reading " + QFileInfo(file).fileName() + "…", false);
   QtConcurrent::run([assets = session_.assets(), path = pathOf(file), progress = import_] {
     return loadAsset<Model>(*assets, path,
-                            [&](const AssetRef& ref) { return assets->model(ref, *progress); });
+                            [&](const AssetRef& ref) { return assets->model(Product{"", "", ref}, *progress); });
   }).then(this, [this, name = QFileInfo(file).completeBaseName()](const Loaded<Model>& loaded) {
     import_.reset();
     message_->hide();
@@ -221,6 +224,62 @@ void MainWindow::takeModel(const QString& file) {
     if (session_.station() == Station::plate || session_.station() == Station::vantage)
       session_.setStation(Station::product);
   });
+}
+
+void MainWindow::takeRevision(const QString& file) {
+  const Product* product = session_.product();
+  if (!product) return say("Bring in a model first: a revision is a newer file of it.", true);
+  if (import_) return say("One model is being read already; cancel it or wait.", true);
+  import_ = std::make_shared<Progress>();
+  say("Reading " + QFileInfo(file).fileName() + "…", false);
+  struct Compared {
+    Result<AssetRef> ref;
+    Result<std::vector<PartFate>> fates;
+  };
+  QtConcurrent::run([assets = session_.assets(), path = pathOf(file), progress = import_,
+                     before = *product]() -> Compared {
+    const auto old = assets->model(before, *progress);
+    if (!old) return {old.error(), old.error()};
+    Product after = before;
+    const auto loaded = loadAsset<Model>(*assets, path, [&](const AssetRef& ref) {
+      after.model = ref;
+      return assets->model(after, *progress);
+    });
+    if (!loaded.asset) return {loaded.ref, loaded.asset.error()};
+    return {loaded.ref, compareModels(**old, **loaded.asset)};
+  }).then(this, [this, id = product->id](const Compared& compared) {
+    import_.reset();
+    message_->hide();
+    if (!compared.fates)
+      return say(QString::fromStdString(compared.fates.error().message),
+                 compared.fates.error().kind != ErrorKind::cancelled);
+    auto* panel = new RevisePanel(session_, id, *compared.ref, *compared.fates, this);
+    panel->show();
+  });
+}
+
+/// Reads CAD models again, finer, where a product has come nearer than its facets allow.
+void MainWindow::refineModels() {
+  if (import_ || !session_.shot().vantage.solved) return;
+  for (const Product& product : session_.project().products) {
+    const auto model = session_.assets()->loadedModel(product);
+    if (!model || model->chordM <= 0) continue;
+    const double wanted = wantedChordM(session_.project(), product, *session_.assets());
+    const auto key = std::pair(product.model.hash, wanted);
+    if (model->chordM <= wanted * (1 + 1e-9) || notFiner_.contains(key)) continue;
+    import_ = std::make_shared<Progress>();
+    say("Making " + QString::fromStdString(product.name) + " finer, for how near it stands…", false);
+    QtConcurrent::run([assets = session_.assets(), product, wanted, progress = import_] {
+      return assets->finer(product, wanted, *progress).ok();
+    }).then(this, [this, key](bool ok) {
+      import_.reset();
+      message_->hide();
+      if (!ok) notFiner_.insert(key);  // cancelled or too much: what is there stays
+      picture_->requestFrame();
+      refineTimer_.start();
+    });
+    return;
+  }
 }
 
 void MainWindow::deliverInto(const QString& folder) {

@@ -38,15 +38,18 @@ void rawEmbreeRays(benchmark::State& state) {
   const auto& instance = demo().scene.geometry->instances()[0];
   RTCDevice device = rtcNewDevice(nullptr);
   RTCScene flat = rtcNewScene(device);
-  for (const Part& part : instance.geometry->model().parts) {
+  const Model& model = instance.geometry->model();
+  for (const Part& part : model.parts) {
+    const Mesh& mesh = model.meshOf(part);
+    const Similarity world = instance.worldFromModel.after(part.place);
     RTCGeometry g = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
     auto* positions = static_cast<Vec3f*>(rtcSetNewGeometryBuffer(
-        g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3f), part.mesh.positions.size()));
-    for (size_t i = 0; i < part.mesh.positions.size(); ++i)
-      positions[i] = toFloat(instance.worldFromModel.point(toDouble(part.mesh.positions[i])));
+        g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3f), mesh.positions.size()));
+    for (size_t i = 0; i < mesh.positions.size(); ++i)
+      positions[i] = toFloat(world.point(toDouble(mesh.positions[i])));
     void* indices =
-        rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, part.mesh.triangles());
-    std::memcpy(indices, part.mesh.indices.data(), part.mesh.indices.size() * 4);
+        rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.triangles());
+    std::memcpy(indices, mesh.indices.data(), mesh.indices.size() * 4);
     rtcCommitGeometry(g);
     rtcAttachGeometry(flat, g);
     rtcReleaseGeometry(g);

@@ -39,9 +39,9 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
 
   Project project;
   project.name = "Brackwater";
-  Product product{"gauge", "Brackwater field tide gauge", *model, 0.001, UpAxis::z, {}, {}};
+  Product product{"gauge", "Brackwater field tide gauge", *model};
   Progress progress;
-  const auto loaded = assets.model(*model, progress);
+  const auto loaded = assets.model(product, progress);
   if (!loaded) return loaded.error();
   for (const Part& part : (*loaded)->parts) {
     const std::string preset = presetFor(part.name);

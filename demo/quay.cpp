@@ -23,10 +23,7 @@ const Vec3f bollardAt(1.55f, 2.55f, 0), otherBollardAt(3.1f, 4.9f, 0), ropeAt(0.
 constexpr float bollardHeight = 0.46f;
 
 void addPart(Model& m, const char* name, Mesh mesh) {
-  Part part;
-  part.path = part.name = name;
-  part.mesh = std::move(mesh);
-  m.parts.push_back(std::move(part));
+  m.add({name, name}, std::move(mesh));
 }
 
 Mesh paving() {

@@ -1,5 +1,5 @@
-// Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES. On failure it says one
-// sentence on standard output and exits 1. It may crash: that is why it is a process of its own.
+// Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES CHORD_NM|- CREASE_CENTIDEGREES|-
+// ("-": as usual). On failure it says one sentence on standard output and exits 1. It may crash: that is why it is a process of its own.
 #include <sys/resource.h>
 
 #include <cstdio>
@@ -11,10 +11,13 @@
 #include "core/product/read_model.h"
 
 int main(int argc, char** argv) {
-  if (argc != 4) {
-    std::puts("usage: dusk-import-worker FILE OUT MEMORY_BYTES");
+  if (argc != 6) {
+    std::puts("usage: dusk-import-worker FILE OUT MEMORY_BYTES CHORD_NM|- CREASE_CENTIDEGREES|-");
     return 2;
   }
+  dusk::ReadOptions options;
+  if (*argv[4] != '-') options.chordM = std::strtod(argv[4], nullptr) * 1e-9;
+  if (*argv[5] != '-') options.creaseDegrees = std::strtod(argv[5], nullptr) / 100;
 #if !defined(__SANITIZE_ADDRESS__) && \
     !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
   const auto bytes = static_cast<rlim_t>(std::strtoull(argv[3], nullptr, 10));
@@ -23,7 +26,7 @@ int main(int argc, char** argv) {
   ::setrlimit(RLIMIT_CORE, &noCore);
 #endif
   try {
-    const auto model = dusk::readModel(argv[1]);
+    const auto model = dusk::readModel(argv[1], options);
     if (!model) {
       std::fputs(model.error().message.c_str(), stdout);
       return 1;

@@ -14,6 +14,7 @@ class Errands : public QObject {
  signals:
   void choosePlate();
   void chooseModel();
+  void chooseRevision();
   void choosePanorama();
   void deliver();
   void cancelDelivery();

@@ -21,12 +21,12 @@ class ContactDesk : public Desk {
     heading("Foot and ground");
     number(
         "Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Gap between the lowest point and the ground: 0 stands",
-        [](const Project& p) {
-          return p.shots[0].placements.empty() ? std::nullopt
-                                               : std::optional(p.shots[0].placements[0].liftM * 1000);
+        [this](const Project&) {
+          const Placement* p = session_.placement();
+          return p ? std::optional(p->liftM * 1000) : std::nullopt;
         },
-        [](Project& p, double v) {
-          if (!p.shots[0].placements.empty()) p.shots[0].placements[0].liftM = v / 1000;
+        [this](Project& project, double v) {
+          if (Placement* p = session_.placementIn(project.shots[Session::shotIndex])) p->liftM = v / 1000;
         });
     button("Stand on the ground", "Sets the lift to 0", [this] {
       session_.editShot("stand on the ground", [](Shot& shot) {

@@ -1,123 +1,282 @@
+#include "app/desks/product_desk.h"
+
 #include <QtWidgets>
 
-#include "app/desks/desks.h"
-#include "core/product/model.h"
+#include "core/product/formats.h"
+#include "core/product/plausible.h"
 #include "core/product/settle.h"
 
 namespace dusk {
-namespace {
 
-const double units[] = {0.001, 0.01, 1.0, 0.0254, 0.3048};
+ProductDesk::ProductDesk(Session& session, Errands& errands)
+    : Desk(session, "Product",
+           "The CAD model at its true size. Its lowest point stands on the photo's ground.") {
+  buildProduct(errands);
+  buildPlace();
+  beginFold("What came in", true);
+  buildFile();
+  endFold();
+  beginFold("Part in hand", false);
+  buildPart();
+  endFold();
+  beginFold("Height references", false);
+  buildReferences();
+  endFold();
+  stretch();
+}
 
-class ProductDesk : public Desk {
- public:
-  ProductDesk(Session& session, Errands& errands)
-      : Desk(session, "Product",
-             "The CAD model at its true size. Its lowest point stands on the photo's ground.") {
-    button(
-        "Bring in a model…", "STEP, OBJ, glTF, FBX, STL or PLY; or drop one on the picture",
-        [&errands] { emit errands.chooseModel(); }, true);
-    heading("What came in");
-    facts_ = note();
-    onRefresh([this] { showFacts(); });
-    choice(
-        "Unit", {"millimetre", "centimetre", "metre", "inch", "foot"}, "What one unit of the file means",
-        [](const Project& p) {
-          if (p.products.empty()) return -1;
-          int best = 0;
-          for (int i = 0; i < 5; ++i)
-            if (std::abs(std::log(units[i] / p.products[0].metresPerUnit)) <
-                std::abs(std::log(units[best] / p.products[0].metresPerUnit)))
-              best = i;
-          return best;
-        },
-        [](Project& p, int i) { p.products[0].metresPerUnit = units[i]; });
-    choice(
-        "Up in the file", {"X", "Y", "Z"}, "Which axis of the file points up",
-        [](const Project& p) { return p.products.empty() ? -1 : int(p.products[0].up); },
-        [](Project& p, int i) { p.products[0].up = UpAxis(i); });
-    heading("Where it stands");
-    const auto placed = [this](const char* label, const Range& range, const char* tip,
-                               double Placement::*field, double scale) {
-      number(
-          label, range, tip,
-          [=](const Project& p) {
-            return p.shots[0].placements.empty() ? std::nullopt
-                                                 : std::optional(p.shots[0].placements[0].*field * scale);
-          },
-          [=](Project& p, double v) {
-            if (!p.shots[0].placements.empty()) p.shots[0].placements[0].*field = v / scale;
-          });
-    };
-    placed("Along a", {-1e5, 1e5, 1, 1, "mm"}, "Spot on the ground along run a, from the origin",
-           &Placement::xM, 1000);
-    placed("Along b", {-1e5, 1e5, 1, 1, "mm"}, "Spot on the ground along run b, from the origin",
-           &Placement::yM, 1000);
-    placed("Turn", {-360, 360, 1, 1, "°"}, "Turn about the upright, counter-clockwise from above",
-           &Placement::turnDegrees, 1);
-    placed("Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Height of the lowest point above the ground",
-           &Placement::liftM, 1000);
-    placed("Lean about a", {-180, 180, 0.1, 2, "°"},
-           "Rotation about the product's own level axis, before the turn: things are a little askew",
-           &Placement::leanXDegrees, 1);
-    placed("Lean about b", {-180, 180, 0.1, 2, "°"},
-           "Rotation about the product's other level axis, before the turn", &Placement::leanYDegrees, 1);
-    beginRow();
-    button("Settle",
-           "Lets the product down on its true contact points, by its hull and centre of mass, until it rests",
-           [this] { settle(); });
-    button("Stand upright", "No lean, and the lowest point on the ground", [this] {
-      session_.editShot("stand upright", [](Shot& shot) {
-        for (Placement& p : shot.placements) p.liftM = p.leanXDegrees = p.leanYDegrees = 0;
+void ProductDesk::buildProduct(Errands& errands) {
+  button(
+      "Bring in a model…", "STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF or DAE; or drop one on the picture",
+      [&errands] { emit errands.chooseModel(); }, true);
+  inHand_ = new QComboBox;
+  inHand_->setToolTip("The placed product that the fields below are about");
+  inHand_->setAccessibleName("Product in hand");
+  inHand_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  connect(inHand_, &QComboBox::activated, this,
+          [this](int i) { session_.selectPlacement(inHand_->itemData(i).toString().toStdString()); });
+  add(inHand_);
+  onRefresh([this] {
+    const QSignalBlocker quiet(inHand_);
+    inHand_->clear();
+    std::map<std::string, int> copies;
+    for (const Placement& p : session_.shot().placements)
+      if (const Product* product = byId(session_.project().products, p.productId)) {
+        const int n = ++copies[product->id];
+        inHand_->addItem(QString::fromStdString(product->name) + (n > 1 ? QString(", copy %1").arg(n) : ""),
+                         QString::fromStdString(p.id));
+        if (&p == session_.placement()) inHand_->setCurrentIndex(inHand_->count() - 1);
+      }
+    inHand_->setVisible(inHand_->count() > 0);
+  });
+  beginRow();
+  button("Copy", "A second one of the product in hand, beside it; both share surfaces and parts",
+         [this] { session_.copyPlacement(); });
+  button("Take away", "Takes the product in hand out of the shot", [this] { session_.removePlacement(); });
+  button("Revise…", "Chooses a newer file of the product in hand; shows what becomes of each part first",
+         [&errands] { emit errands.chooseRevision(); });
+  endRow();
+}
+
+void ProductDesk::buildFile() {
+  facts_ = note();
+  correct_ = button("", "Reads the file in the unit that fits the place", [this] {
+    const double unit = correct_->property("unit").toDouble();
+    session_.edit("correct the unit", [&](Project& p) {
+      if (Product* product = session_.productIn(p)) product->metresPerUnit = unit;
+    });
+  });
+  onRefresh([this] { showFacts(); });
+  QStringList units;
+  for (const LengthUnit& u : lengthUnits()) units << u.name;
+  choice(
+      "Unit", units, "What one unit of the file means",
+      [this](const Project&) {
+        const Product* p = session_.product();
+        return p ? int(&nearestUnit(p->metresPerUnit) - lengthUnits().data()) : -1;
+      },
+      [this](Project& p, int i) {
+        if (Product* product = session_.productIn(p)) product->metresPerUnit = lengthUnits()[size_t(i)].metres;
       });
-    });
-    endRow();
-    stretch();
-  }
+  choice(
+      "Up in the file", {"X", "Y", "Z"}, "Which axis of the file points up",
+      [this](const Project&) { return session_.product() ? int(session_.product()->up) : -1; },
+      [this](Project& p, int i) {
+        if (Product* product = session_.productIn(p)) product->up = UpAxis(i);
+      });
+  choice(
+      "Parts by", {"assembly", "material", "each alone"}, "How the cast at the left groups the parts",
+      [this](const Project&) { return session_.product() ? int(session_.product()->grouping) : -1; },
+      [this](Project& p, int i) {
+        if (Product* product = session_.productIn(p)) product->grouping = Grouping(i);
+      });
+  const auto isCad = [this] {
+    const Product* p = session_.product();
+    return p && isCadFile(p->model.path);
+  };
+  number(
+      "Facets off by", {0, 10, 0.01, 3, "mm"},
+      "How far facets may be off the CAD surface. 0: a quarter of a pixel where the product stands nearest",
+      [=, this](const Project&) {
+        return isCad() ? std::optional(session_.product()->chordMm.value_or(0)) : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        if (Product* product = session_.productIn(p))
+          product->chordMm = v > 0 ? std::optional(v) : std::nullopt;
+      })
+      ->setSpecialValueText("by the picture");
+  number(
+      "Crease", {0, 180, 5, 0, "°"},
+      "Edges that bend by more stay sharp. 0: the normals of the file",
+      [=, this](const Project&) {
+        return session_.product() && !isCad() ? std::optional(session_.product()->creaseDegrees.value_or(0))
+                                              : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        if (Product* product = session_.productIn(p))
+          product->creaseDegrees = v > 0 ? std::optional(v) : std::nullopt;
+      })
+      ->setSpecialValueText("as in the file");
+}
 
- private:
-  void settle() {
-    double leaning = 0;
-    session_.editShot("settle", [&](Shot& shot) {
-      for (Placement& p : shot.placements)
-        if (const Product* product = byId(session_.project().products, p.productId))
-          if (const auto model = session_.assets()->loadedModel(product->model)) {
-            p = settledPlacement(*product, p, *model);
-            leaning = std::max(leaning, std::hypot(p.leanXDegrees, p.leanYDegrees));
-          }
-    });
-    session_.say(leaning < 0.005 ? "It rests upright."
-                                 : QString("It rests leaning by %1°.").arg(leaning, 0, 'f', 2));
-  }
+void ProductDesk::placedLength(const char* label, const char* tip, double Placement::*field) {
+  length(
+      label, tip,
+      [=, this](const Project&) {
+        const Placement* p = session_.placement();
+        return p ? std::optional(p->*field) : std::nullopt;
+      },
+      [=, this](Project& project, double v) {
+        if (Placement* p = session_.placementIn(project.shots[Session::shotIndex])) p->*field = v;
+      });
+}
 
-  void showFacts() {
-    const Project& project = session_.project();
-    if (project.products.empty()) return facts_->setText("No product yet.");
-    const Product& product = project.products[0];
-    const auto model = session_.assets()->loadedModel(product.model);
-    QString text = "<b>" + QString::fromStdString(product.name).toHtmlEscaped() + "</b>";
-    if (model) {
-      const Vec3d s = trueSize(product, model->box());
-      text += QString(
-                  "<br>%1 parts, %2 triangles<br><span style='color:#7cc4d1'>%3 × %4 × %5 mm</span> true "
-                  "size<br>%6")
-                  .arg(model->parts.size())
-                  .arg(QLocale(QLocale::English).toString(qlonglong(model->triangles())))
-                  .arg(s.x * 1000, 0, 'f', 0)
-                  .arg(s.y * 1000, 0, 'f', 0)
-                  .arg(s.z * 1000, 0, 'f', 0)
-                  .arg(QString::fromStdString(model->unitReason).toHtmlEscaped());
-      if (s.z > 20 || s.z < 0.002)
-        text += QString("<br><span style='color:#ec8fa1'>%1 m tall is unlikely: check the unit.</span>")
-                    .arg(s.z, 0, 'g', 3);
+void ProductDesk::placedAngle(const char* label, const Range& range, const char* tip,
+                              double Placement::*field) {
+  number(
+      label, range, tip,
+      [=, this](const Project&) {
+        const Placement* p = session_.placement();
+        return p ? std::optional(p->*field) : std::nullopt;
+      },
+      [=, this](Project& project, double v) {
+        if (Placement* p = session_.placementIn(project.shots[Session::shotIndex])) p->*field = v;
+      });
+}
+
+void ProductDesk::buildPlace() {
+  heading("Where it stands");
+  standing_ = note();
+  onRefresh([this] { showStanding(); });
+  auto* on = new QComboBox;
+  on->setToolTip("The level plane it stands on (L in the picture); add levels at the Vantage station");
+  on->setAccessibleName("Stands on");
+  connect(on, &QComboBox::activated, this, [this, on](int i) {
+    session_.editShot("stand it on another level", [&](Shot& shot) {
+      if (Placement* p = session_.placementIn(shot)) p->levelId = on->itemData(i).toString().toStdString();
+    });
+  });
+  add(on);
+  onRefresh([this, on] {
+    const QSignalBlocker quiet(on);
+    on->clear();
+    on->addItem("on the ground", "");
+    for (const LevelPlane& l : session_.shot().levels)
+      on->addItem(QString("on %1, %2 m up").arg(QString::fromStdString(l.name)).arg(l.heightM, 0, 'f', 3),
+                  QString::fromStdString(l.id));
+    const Placement* p = session_.placement();
+    on->setCurrentIndex(p ? std::max(0, on->findData(QString::fromStdString(p->levelId))) : 0);
+    on->setVisible(p && !session_.shot().levels.empty());
+  });
+  placedLength("Along a", "Spot on the plane along run a, from the origin", &Placement::xM);
+  placedLength("Along b", "Spot on the plane along run b, from the origin", &Placement::yM);
+  placedAngle("Turn", {-360, 360, 1, 1, "°"}, "Turn about the upright, counter-clockwise from above",
+              &Placement::turnDegrees);
+  placedLength("Lift", "Height of the lowest point above the plane", &Placement::liftM);
+  placedAngle("Lean about a", {-180, 180, 0.1, 2, "°"},
+              "Rotation about the product's own level axis, before the turn: things are a little askew",
+              &Placement::leanXDegrees);
+  placedAngle("Lean about b", {-180, 180, 0.1, 2, "°"},
+              "Rotation about the product's other level axis, before the turn", &Placement::leanYDegrees);
+  beginRow();
+  button("Settle",
+         "Lets the product down on its true contact points, by its hull and centre of mass, until it rests",
+         [this] { settle(); });
+  button("Stand upright", "No lean, and the lowest point on the plane", [this] {
+    session_.editShot("stand upright", [this](Shot& shot) {
+      if (Placement* p = session_.placementIn(shot)) p->liftM = p->leanXDegrees = p->leanYDegrees = 0;
+    });
+  });
+  endRow();
+  beginRow();
+  toggle(
+      "Cut at ground", "Leaves out what is below the plane it stands on: a post set in the earth",
+      [this](const Project&) {
+        const Placement* p = session_.placement();
+        return p ? std::optional(p->cutAtGround) : std::nullopt;
+      },
+      [this](Project& project, bool cut) {
+        if (Placement* p = session_.placementIn(project.shots[Session::shotIndex])) p->cutAtGround = cut;
+      });
+  auto* unit = new QComboBox;
+  for (const Session::ShownUnit& u : Session::shownUnits()) unit->addItem(QString("lengths in ") + u.name);
+  unit->setToolTip("The unit lengths are shown and typed in");
+  unit->setAccessibleName("Lengths in");
+  connect(unit, &QComboBox::activated, this, [this](int i) { session_.setShownUnit(i); });
+  onRefresh([this, unit] { unit->setCurrentIndex(int(&session_.shownUnit() - Session::shownUnits().data())); });
+  add(unit);
+  endRow();
+}
+
+void ProductDesk::settle() {
+  double leaning = 0;
+  session_.editShot("settle", [&](Shot& shot) {
+    Placement* p = session_.placementIn(shot);
+    const Product* product = session_.product();
+    const auto model = p && product ? session_.assets()->loadedModel(*product) : nullptr;
+    if (!model) return;
+    *p = settledPlacement(*product, *p, *model);
+    leaning = std::hypot(p->leanXDegrees, p->leanYDegrees);
+  });
+  session_.say(leaning < 0.005 ? "It rests upright."
+                               : QString("It rests leaning by %1°.").arg(leaning, 0, 'f', 2));
+}
+
+void ProductDesk::showStanding() {
+  const Placement* p = session_.placement();
+  const Product* product = session_.product();
+  const auto model = p && product ? session_.assets()->loadedModel(*product) : nullptr;
+  standing_->setVisible(model != nullptr);
+  // Only while nothing is hidden or moved is the gap had at once; else the proof strip tells it.
+  if (!model || !product->hiddenParts.empty() || !product->moves.empty()) return standing_->hide();
+  const double gap = gapM(*product, *p, *model) * 1000;
+  const char* where = p->levelId.empty() ? "the ground" : "its level";
+  standing_->setText(std::abs(gap) < 0.005 ? QString("It touches %1.").arg(where)
+                     : gap > 0 ? QString("<span style='color:#ec8fa1'>It hovers %1 mm over %2.</span>").arg(gap, 0, 'f', 2).arg(where)
+                               : QString("<span style='color:#ec8fa1'>It is sunk %1 mm into %2.</span>").arg(-gap, 0, 'f', 2).arg(where));
+}
+
+void ProductDesk::showFacts() {
+  const Product* product = session_.product();
+  correct_->hide();
+  if (!product) return facts_->setText("No product yet.");
+  const auto model = session_.assets()->loadedModel(*product);
+  QString text = "<b>" + QString::fromStdString(product->name).toHtmlEscaped() + "</b>";
+  if (!model) return facts_->setText(text + "<br>being read…");
+  const QLocale english(QLocale::English);
+  const Vec3d s = trueSize(*product, model->box());
+  text += QString("<br>%1 parts, %2 triangles%3<br><span style='color:#7cc4d1'>%4 × %5 × %6 mm</span> true size"
+                  "<br>%7: %8 m tall")
+              .arg(model->parts.size())
+              .arg(english.toString(qlonglong(model->triangles())))
+              .arg(model->chordM > 0 ? QString(", off by %1 mm at most").arg(model->chordM * 1000, 0, 'g', 2) : "")
+              .arg(s.x * 1000, 0, 'f', 0)
+              .arg(s.y * 1000, 0, 'f', 0)
+              .arg(s.z * 1000, 0, 'f', 0)
+              .arg(QString::fromStdString(model->unitReason).toHtmlEscaped())
+              .arg(s.z, 0, 'g', 3);
+  const Repairs& r = model->repairs;
+  QStringList repaired;
+  const auto count = [&](uint64_t n, const char* what) {
+    if (n) repaired << english.toString(qulonglong(n)) + " " + what;
+  };
+  count(r.degenerate, "triangles without area left out");
+  count(r.flipped, "triangles turned outward");
+  count(r.withoutNormals, "normals made");
+  count(r.duplicateVertices, "vertices joined");
+  if (!repaired.isEmpty()) text += "<br>Repaired: " + repaired.join(", ");
+  if (const Placement* p = session_.placement())
+    if (const auto doubt = sizeDoubt(*product, *p, *model, session_.shot().vantage,
+                                     planeHeightM(session_.shot(), *p))) {
+      text += "<br><span style='color:#ec8fa1'>✕ " + QString::fromStdString(doubt->sentence) + "</span>";
+      if (doubt->metresPerUnit > 0) {
+        correct_->setText(QString("Read as %1").arg(nearestUnit(doubt->metresPerUnit).name));
+        correct_->setProperty("unit", doubt->metresPerUnit);
+        correct_->show();
+      }
     }
-    facts_->setText(text);
-  }
-
-  QLabel* facts_;
-};
-
-}  // namespace
+  facts_->setText(text);
+}
 
 Desk* makeProductDesk(Session& session, Errands& errands) { return new ProductDesk(session, errands); }
 

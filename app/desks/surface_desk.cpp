@@ -85,7 +85,7 @@ class SurfaceDesk : public Desk {
     button("As in the file", "Takes the surface away: the file's own colour shows", [this] {
       const std::string part = session_.selectedPart();
       session_.edit("take a surface away", [&](Project& p) {
-        for (Product& product : p.products) product.surfaceOfPart.erase(part);
+        if (Product* product = session_.productIn(p)) product->surfaceOfPart.erase(part);
       });
     });
     endRow();
@@ -124,11 +124,11 @@ class SurfaceDesk : public Desk {
   /// The surface of the selected part in `p`; nullptr when it shows the file's own.
   template <typename P>
   auto now(P& p) -> decltype(&p.surfaces[0]) {
-    for (auto& product : p.products)
-      if (const auto given = product.surfaceOfPart.find(session_.selectedPart());
-          given != product.surfaceOfPart.end())
-        return byId(p.surfaces, given->second);
-    return nullptr;
+    const Product* in = session_.product();
+    const auto* product = in ? byId(p.products, in->id) : nullptr;
+    if (!product) return nullptr;
+    const auto given = product->surfaceOfPart.find(session_.selectedPart());
+    return given == product->surfaceOfPart.end() ? nullptr : byId(p.surfaces, given->second);
   }
 
   void field(const char* label, const Range& range, const char* tip, double Surface::*member) {
@@ -169,10 +169,7 @@ class SurfaceDesk : public Desk {
       copy.id = freshId(p.surfaces, "surface");
       copy.name = "of " + part.substr(part.rfind('/') + 1);
       p.surfaces.push_back(copy);
-      for (Product& product : p.products)
-        if (const auto model = session_.assets()->loadedModel(product.model))
-          for (const Part& each : model->parts)
-            if (each.path == part) product.surfaceOfPart[part] = copy.id;
+      if (Product* product = session_.productIn(p)) product->surfaceOfPart[part] = copy.id;
     });
   }
 

@@ -318,7 +318,7 @@ std::optional<double> VantageDesk::wobbleAtProduct() const {
     const Placement& p = shot.placements[0];
     if (const auto at = projected(c, {p.xM, p.yM, 0})) spot = *at;
     if (const Product* product = byId(session_.project().products, p.productId))
-      if (const auto model = session_.assets()->loadedModel(product->model))
+      if (const auto model = session_.assets()->loadedModel(*product))
         size = trueSize(*product, model->box());
   }
   return wobblePx(c, answer.covariance, spot, size);

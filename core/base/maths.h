@@ -50,6 +50,13 @@ inline Triadf triadAround(const Vec3f& n) {
   return {{1.0f + sign * n.x * n.x * a, sign * b, -sign * n.x}, {b, sign + n.y * n.y * a, -n.y}, n};
 }
 
+/// `v` turned by `angle` about the unit vector `axis`, counter-clockwise when that points at the viewer
+/// (Rodrigues).
+template <typename T>
+Imath::Vec3<T> turned(const Imath::Vec3<T>& v, const Imath::Vec3<T>& axis, T angle) {
+  return v * std::cos(angle) + axis.cross(v) * std::sin(angle) + axis * (axis.dot(v) * (1 - std::cos(angle)));
+}
+
 /// A similarity: scale, then rotation, then shift. World from something.
 struct Similarity {
   Triadd rotation;
@@ -59,6 +66,16 @@ struct Similarity {
 
   Vec3d point(const Vec3d& p) const { return rotation.toWorld(p * scale) + shift; }
   Vec3d direction(const Vec3d& d) const { return rotation.toWorld(d); }
+  /// The one after `first`.
+  Similarity after(const Similarity& first) const {
+    return {{direction(first.rotation.x), direction(first.rotation.y), direction(first.rotation.z)},
+            scale * first.scale,
+            point(first.shift)};
+  }
+  Similarity inverse() const {
+    const Triadd r = rotation, back{{r.x.x, r.y.x, r.z.x}, {r.x.y, r.y.y, r.z.y}, {r.x.z, r.y.z, r.z.z}};
+    return {back, 1 / scale, back.toWorld(-shift) / scale};
+  }
 };
 
 }  // namespace dusk

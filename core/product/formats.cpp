@@ -17,9 +17,9 @@ const std::vector<std::string>& modelEndings() {
   return endings;
 }
 
-bool isStepFile(const std::filesystem::path& file) {
+bool isCadFile(const std::filesystem::path& file) {
   const std::string ending = endingOf(file);
-  return ending == ".step" || ending == ".stp" || ending == ".p21";
+  return ending == ".step" || ending == ".stp" || ending == ".p21" || isIgesFile(file);
 }
 
 bool isIgesFile(const std::filesystem::path& file) {

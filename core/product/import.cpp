@@ -21,12 +21,22 @@ namespace fs = std::filesystem;
 namespace {
 
 /// Raise it when a reader's result for the same file changes.
-constexpr int cacheGeneration = 2;
+constexpr int cacheGeneration = 3;
 
 fs::path cacheFolder() {
   if (const char* xdg = std::getenv("XDG_CACHE_HOME"); xdg && *xdg) return fs::path(xdg) / "gentle-dusk";
   if (const char* home = std::getenv("HOME"); home && *home) return fs::path(home) / ".cache" / "gentle-dusk";
   return fs::temp_directory_path() / "gentle-dusk";
+}
+
+// Only what matters for the kind of file: a mesh is not read again for another chord. In whole nanometres and
+// hundredths of a degree; "-": as the file says.
+std::string chordText(const fs::path& file, const ReadOptions& options) {
+  return isCadFile(file) ? std::to_string(std::llround(options.chordM * 1e9)) : "-";
+}
+std::string creaseText(const fs::path& file, const ReadOptions& options) {
+  return options.creaseDegrees && !isCadFile(file) ? std::to_string(std::llround(*options.creaseDegrees * 100))
+                                                   : "-";
 }
 
 struct WorkerEnd {
@@ -37,7 +47,7 @@ struct WorkerEnd {
 
 /// Runs the worker, collects what it says, and ends it at the time limit or on cancel.
 std::optional<WorkerEnd> runWorker(const fs::path& file, const fs::path& out, Progress& progress,
-                                   const ImportLimits& limits) {
+                                   const ReadOptions& options, const ImportLimits& limits) {
   int pipeEnds[2];
   if (::pipe2(pipeEnds, O_CLOEXEC) != 0) return {};
   posix_spawn_file_actions_t actions;
@@ -45,9 +55,12 @@ std::optional<WorkerEnd> runWorker(const fs::path& file, const fs::path& out, Pr
   posix_spawn_file_actions_adddup2(&actions, pipeEnds[1], STDOUT_FILENO);
   posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, "/dev/null", O_WRONLY, 0);
   const std::string program = importWorkerProgram(), in = file, to = out,
-                    memory = std::to_string(limits.memoryBytes);
+                    memory = std::to_string(limits.memoryBytes), chord = chordText(file, options),
+                    crease = creaseText(file, options);
   char* arguments[] = {const_cast<char*>(program.c_str()), const_cast<char*>(in.c_str()),
-                       const_cast<char*>(to.c_str()), const_cast<char*>(memory.c_str()), nullptr};
+                       const_cast<char*>(to.c_str()),      const_cast<char*>(memory.c_str()),
+                       const_cast<char*>(chord.c_str()),   const_cast<char*>(crease.c_str()),
+                       nullptr};
   pid_t pid = 0;
   const int code = ::posix_spawn(&pid, program.c_str(), &actions, nullptr, arguments, environ);
   posix_spawn_file_actions_destroy(&actions);
@@ -100,17 +113,20 @@ fs::path importWorkerProgram() {
   return folder / "dusk-import-worker";
 }
 
-Result<Model> importModel(const fs::path& file, Progress& progress, const ImportLimits& limits) {
+Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOptions& options,
+                          const ImportLimits& limits) {
   const auto hash = hashFile(file);
   if (!hash) return hash.error();
   const fs::path folder = cacheFolder();
-  const fs::path cached = folder / (*hash + "-" + std::to_string(cacheGeneration) + ".model");
+  const std::string key = *hash + "-" + std::to_string(cacheGeneration) + "-" + chordText(file, options) +
+                          "-" + creaseText(file, options);
+  const fs::path cached = folder / (key + ".model");
   std::error_code ignored;
   if (fs::exists(cached, ignored))
     if (auto model = modelFromFile(cached)) return model;
   fs::create_directories(folder, ignored);
-  const fs::path half = folder / ("half-" + std::to_string(::getpid()) + "-" + *hash);
-  const auto end = runWorker(file, half, progress, limits);
+  const fs::path half = folder / ("half-" + std::to_string(::getpid()) + "-" + key);
+  const auto end = runWorker(file, half, progress, options, limits);
   const auto give = [&](Result<Model> result) {
     fs::remove(half, ignored);
     return result;

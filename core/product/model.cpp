@@ -1,5 +1,7 @@
 #include "core/product/model.h"
 
+#include <algorithm>
+
 namespace dusk {
 namespace {
 
@@ -18,7 +20,46 @@ Triadd upright(UpAxis up) {
 
 }  // namespace
 
-Similarity worldFromModel(const Product& product, const Placement& placement, const Model& model) {
+bool isUnder(const std::string& path, const std::string& branch) {
+  return path.starts_with(branch) && (path.size() == branch.size() || path[branch.size()] == '/');
+}
+
+Box Model::boxOf(const Part& part) const {
+  Box box;
+  for (const Vec3f& v : meshOf(part).positions) box.add(part.place.point(toDouble(v)));
+  return box;
+}
+
+Box Model::box() const {
+  Box box;
+  for (const Vec3f& v : rest.hull) box.add(toDouble(v));
+  if (!box.empty()) return box;
+  for (const Part& p : parts)
+    if (const Box one = boxOf(p); !one.empty()) box.add(one.low), box.add(one.high);
+  return box;
+}
+
+Similarity movedWithin(const Product& product, const Part& part) {
+  Similarity all;
+  if (product.moves.empty()) return all;
+  // A longer path is deeper in: its move comes first.
+  std::vector<std::pair<size_t, const PartMove*>> found;
+  for (const auto& [path, move] : product.moves)
+    if (isUnder(part.path, path)) found.emplace_back(path.size(), &move);
+  std::sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+  for (const auto& [length, move] : found) {
+    const Vec3d axis = move->axis.normalized();
+    const auto turn = [&](const Vec3d& v) { return turned(v, axis, radians(move->turnDegrees)); };
+    Similarity one;
+    one.rotation = {turn({1, 0, 0}), turn({0, 1, 0}), turn({0, 0, 1})};
+    one.shift = move->pivot - one.direction(move->pivot) + move->shift;
+    all = one.after(all);
+  }
+  return all;
+}
+
+Similarity worldFromModel(const Product& product, const Placement& placement, const Model& model,
+                          double planeM) {
   const Triadd up = upright(product.up);
   const Box box = model.box();
   const double c = std::cos(radians(placement.turnDegrees)), s = std::sin(radians(placement.turnDegrees));
@@ -27,9 +68,7 @@ Similarity worldFromModel(const Product& product, const Placement& placement, co
   const Vec3d axis = angle > 0 ? lean / angle : Vec3d(1, 0, 0);
   // The lean, then the turn counter-clockwise from above.
   const auto turn = [&](const Vec3d& v) {
-    const Vec3d l = angle > 0 ? v * std::cos(angle) + axis.cross(v) * std::sin(angle) +
-                                    axis * (axis.dot(v) * (1 - std::cos(angle)))
-                              : v;
+    const Vec3d l = angle > 0 ? turned(v, axis, angle) : v;
     return Vec3d(c * l.x - s * l.y, s * l.x + c * l.y, l.z);
   };
   Similarity result;
@@ -42,7 +81,7 @@ Similarity worldFromModel(const Product& product, const Placement& placement, co
     for (const Vec3f& p : model.rest.hull)
       below = std::max(below, middle.z - result.rotation.toWorld(toDouble(p) * result.scale).z);
   }
-  result.shift = Vec3d(placement.xM, placement.yM, placement.liftM) - middle + Vec3d(0, 0, below);
+  result.shift = Vec3d(placement.xM, placement.yM, planeM + placement.liftM) - middle + Vec3d(0, 0, below);
   return result;
 }
 

@@ -28,14 +28,43 @@ struct Box {
   }
 };
 
+/// A picture that came with a material: 8-bit RGBA, rows from the top.
+struct FileTexture {
+  std::string name;
+  int width = 0, height = 0;
+  std::vector<uint8_t> rgba;
+};
+
+/// A material as the file states it, in the terms of glTF 2.0. Texture indices into Model::textures, -1: none.
+struct FileMaterial {
+  std::string name;
+  bool hasColour = false;
+  Vec3f colour{0.6f, 0.6f, 0.6f}, emission{0, 0, 0};  ///< scene-linear Rec.709
+  float metalness = 0, roughness = 0.45f, ior = 1.5f, transmission = 0, clearcoat = 0,
+        clearcoatRoughness = 0.05f;
+  int colourTexture = -1;     ///< sRGB; times `colour`
+  int metalRoughTexture = -1; ///< roughness in green, metalness in blue; times the plain values
+  int normalTexture = -1;     ///< tangent space
+  bool operator==(const FileMaterial&) const = default;
+};
+
+/// The centre line of a round CAD face, in the model's frame: offered as a hinge.
+struct RoundAxis {
+  Vec3f point, direction;
+  float radius = 0, length = 0;
+};
+
 /// One thing with a shape in the assembly. `path` names it uniquely: "Gauge/Housing/Lid"; repeated names get
 /// " 2", " 3".
 struct Part {
   std::string path, name;
-  int parent = -1;  ///< index into Model::groups
-  Mesh mesh;        ///< placed: in the model's frame
-  bool hasColour = false;
-  Vec3f colour{0.6f, 0.6f, 0.6f};  ///< scene-linear Rec.709, as the file says
+  int parent = -1;    ///< index into Model::groups
+  int mesh = -1;      ///< index into Model::meshes; several parts may show one mesh
+  Similarity place{}; ///< model from mesh
+  int material = -1;  ///< index into Model::materials; -1: none stated
+  std::string layer{};  ///< of the CAD file; empty when none
+  bool hiddenInFile = false;
+  std::vector<RoundAxis> axes{};  ///< longest first
 };
 
 /// An assembly node that holds parts or other groups.
@@ -51,33 +80,66 @@ struct Rest {
   Vec3f centreOfMass{0, 0, 0};
 };
 
+/// What was put right on reading a mesh file.
+struct Repairs {
+  uint64_t degenerate = 0;      ///< triangles of no area, left out
+  uint64_t duplicateVertices = 0;  ///< joined
+  uint64_t flipped = 0;         ///< triangles turned to face outward, or the way their normals say
+  uint64_t withoutNormals = 0;  ///< vertices that got normals
+  bool operator==(const Repairs&) const = default;
+};
+
 /// A product model as read from its file. Immutable once made.
 struct Model {
   std::vector<Group> groups;
   std::vector<Part> parts;
+  std::vector<Mesh> meshes;
+  std::vector<FileMaterial> materials;
+  std::vector<FileTexture> textures;
   double metresPerUnit = 0.001;
   std::string unitReason;  ///< "STEP says millimetre"
   UpAxis up = UpAxis::z;
   Rest rest;
+  Repairs repairs;
+  double chordM = 0;  ///< how far its facets may be off the CAD surface; 0 for mesh files
 
+  const Mesh& meshOf(const Part& part) const { return meshes[size_t(part.mesh)]; }
+  /// The part's material, or a plain grey where the file states none.
+  const FileMaterial& materialOf(const Part& part) const {
+    static const FileMaterial plain;
+    return part.material < 0 ? plain : materials[size_t(part.material)];
+  }
+  /// Adds a part with a mesh of its own.
+  Part& add(Part part, Mesh mesh) {
+    part.mesh = int(meshes.size());
+    meshes.push_back(std::move(mesh));
+    parts.push_back(std::move(part));
+    return parts.back();
+  }
+
+  /// As shown: a mesh in three places counts three times.
   size_t triangles() const {
     size_t n = 0;
-    for (const Part& p : parts) n += p.mesh.triangles();
+    for (const Part& p : parts) n += meshOf(p).triangles();
     return n;
   }
-  Box box() const {
-    Box b;
-    for (const Vec3f& v : rest.hull) b.add(toDouble(v));
-    if (!b.empty()) return b;
-    for (const Part& p : parts)
-      for (const Vec3f& v : p.mesh.positions) b.add(toDouble(v));
-    return b;
-  }
+  Box box() const;
+  /// Of one part, in the model's frame.
+  Box boxOf(const Part& part) const;
 };
 
+/// Whether `branch` is the path of the part or of a group it is in.
+bool isUnder(const std::string& path, const std::string& branch);
+
+/// How far a part is moved within the model by the product's moves: those of its groups after its own.
+/// Identity for most.
+Similarity movedWithin(const Product& product, const Part& part);
+
 /// World from model for a placement: unit and up-axis applied, middle of the box over (x, y), its lowest
-/// point at the ground plus the lift.
-Similarity worldFromModel(const Product& product, const Placement& placement, const Model& model);
+/// point at the plane it stands on (`planeM` above the ground) plus the lift. Moved and hidden parts do not
+/// change it: opening a lid leaves the product where it is.
+Similarity worldFromModel(const Product& product, const Placement& placement, const Model& model,
+                          double planeM = 0);
 
 /// True size in metres along world X, Y, Z before any turn.
 Vec3d trueSize(const Product& product, const Box& box);

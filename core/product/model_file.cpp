@@ -1,28 +1,34 @@
 #include "core/product/model_file.h"
 
+#include <algorithm>
 #include <cstring>
 
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '2'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '3'};
 
 class Writer {
  public:
   std::string bytes;
   template <typename T>
-  void put(const T& value) {
+  void operator()(const T& value) {
     static_assert(std::is_standard_layout_v<T>);
     bytes.append(reinterpret_cast<const char*>(&value), sizeof value);
   }
-  void text(const std::string& s) {
-    put(uint64_t(s.size()));
+  void operator()(const std::string& s) {
+    (*this)(uint64_t(s.size()));
     bytes += s;
   }
   template <typename T>
-  void list(const std::vector<T>& v) {
-    put(uint64_t(v.size()));
+  void operator()(const std::vector<T>& v) {
+    (*this)(uint64_t(v.size()));
     bytes.append(reinterpret_cast<const char*>(v.data()), v.size() * sizeof(T));
+  }
+  template <typename T, typename Each>
+  void operator()(const std::vector<T>& list, const Each& one) {
+    (*this)(uint64_t(list.size()));
+    for (const T& item : list) one(item);
   }
 };
 
@@ -33,30 +39,38 @@ class Reader {
   bool bad = false;
 
   template <typename T>
-  T get() {
-    T value{};
+  void operator()(T& value) {
+    static_assert(std::is_standard_layout_v<T>);
     take(&value, sizeof value);
-    return value;
   }
-  std::string text() {
-    std::string s(count(1), '\0');
+  void operator()(bool& value) {
+    uint8_t byte = 0;
+    take(&byte, 1);
+    value = byte != 0;
+  }
+  void operator()(std::string& s) {
+    s.resize(count(1));
     take(s.data(), s.size());
-    return s;
   }
   template <typename T>
-  std::vector<T> list() {
-    std::vector<T> v(count(sizeof(T)));
+  void operator()(std::vector<T>& v) {
+    v.resize(count(sizeof(T)));
     take(v.data(), v.size() * sizeof(T));
-    return v;
   }
-  /// A count of items of `size` bytes that can still follow.
-  size_t count(size_t size) {
-    const auto n = get<uint64_t>();
-    if (n > (bytes_.size() - at_) / size) return bad = true, 0;
-    return size_t(n);
+  template <typename T, typename Each>
+  void operator()(std::vector<T>& list, const Each& one) {
+    list.resize(count(8));
+    for (T& item : list) one(item);
   }
 
  private:
+  /// A count of items of `size` bytes that can still follow.
+  size_t count(size_t size) {
+    uint64_t n = 0;
+    take(&n, sizeof n);
+    if (n > (bytes_.size() - at_) / size) return bad = true, 0;
+    return size_t(n);
+  }
   void take(void* to, size_t size) {
     if (bad || size > bytes_.size() - at_) {
       bad = true;
@@ -70,38 +84,55 @@ class Reader {
 };
 
 bool consistent(const Model& model) {
-  for (const Part& p : model.parts) {
-    const size_t n = p.mesh.positions.size();
-    if (p.mesh.normals.size() != n || (!p.mesh.uvs.empty() && p.mesh.uvs.size() != n) ||
-        p.mesh.indices.size() % 3)
-      return false;
-    for (const uint32_t i : p.mesh.indices)
-      if (i >= n) return false;
-    if (p.parent >= int(model.groups.size())) return false;
+  for (const Mesh& m : model.meshes) {
+    const size_t n = m.positions.size();
+    if (m.normals.size() != n || (!m.uvs.empty() && m.uvs.size() != n) || m.indices.size() % 3) return false;
+    if (std::any_of(m.indices.begin(), m.indices.end(), [&](uint32_t i) { return i >= n; })) return false;
   }
+  const auto within = [](int index, size_t count) { return index >= -1 && index < int(count); };
+  for (const Part& p : model.parts)
+    if (p.mesh < 0 || !within(p.mesh, model.meshes.size()) || !within(p.parent, model.groups.size()) ||
+        !within(p.material, model.materials.size()) || !(p.place.scale > 0))
+      return false;
   for (size_t i = 0; i < model.groups.size(); ++i)
-    if (model.groups[i].parent >= int(i)) return false;
+    if (!within(model.groups[i].parent, i)) return false;
+  for (const FileTexture& t : model.textures)
+    if (t.width <= 0 || t.height <= 0 || t.rgba.size() != size_t(t.width) * size_t(t.height) * 4) return false;
+  for (const FileMaterial& m : model.materials)
+    for (int texture : {m.colourTexture, m.metalRoughTexture, m.normalTexture})
+      if (!within(texture, model.textures.size())) return false;
   return true;
+}
+
+/// Everything of a model in one order, for the writer and the reader alike. `io` puts or gets each field.
+template <typename Io, typename M>
+void each(Io& io, M& model) {
+  io(model.metresPerUnit), io(model.unitReason), io(model.up), io(model.chordM), io(model.repairs);
+  io(model.groups, [&](auto& g) { io(g.path), io(g.name), io(g.parent); });
+  io(model.parts, [&](auto& p) {
+    io(p.path), io(p.name), io(p.parent), io(p.mesh), io(p.place), io(p.material), io(p.layer),
+        io(p.hiddenInFile), io(p.axes);
+  });
+  io(model.meshes, [&](auto& m) { io(m.positions), io(m.normals), io(m.uvs), io(m.indices); });
+  io(model.materials, [&](auto& m) {
+    io(m.name), io(m.hasColour), io(m.colour), io(m.emission), io(m.metalness), io(m.roughness), io(m.ior),
+        io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness), io(m.colourTexture),
+        io(m.metalRoughTexture), io(m.normalTexture);
+  });
+  io(model.textures, [&](auto& t) { io(t.name), io(t.width), io(t.height), io(t.rgba); });
+  io(model.rest.hull), io(model.rest.centreOfMass);
 }
 
 }  // namespace
 
 std::string modelBytes(const Model& model) {
   Writer w;
-  w.put(magic);
-  w.put(model.metresPerUnit);
-  w.text(model.unitReason);
-  w.put(int32_t(model.up));
-  w.put(uint64_t(model.groups.size()));
-  for (const Group& g : model.groups) w.text(g.path), w.text(g.name), w.put(int32_t(g.parent));
-  w.put(uint64_t(model.parts.size()));
-  for (const Part& p : model.parts) {
-    w.text(p.path), w.text(p.name), w.put(int32_t(p.parent));
-    w.put(uint8_t(p.hasColour)), w.put(p.colour);
-    w.list(p.mesh.positions), w.list(p.mesh.normals), w.list(p.mesh.uvs), w.list(p.mesh.indices);
-  }
-  w.list(model.rest.hull);
-  w.put(model.rest.centreOfMass);
+  size_t heavy = 4096;
+  for (const Mesh& m : model.meshes) heavy += m.positions.size() * 32 + m.indices.size() * 4;
+  for (const FileTexture& t : model.textures) heavy += t.rgba.size();
+  w.bytes.reserve(heavy);
+  w(magic);
+  each(w, model);
   return std::move(w.bytes);
 }
 
@@ -110,20 +141,8 @@ Result<Model> modelFromBytes(std::span<const char> bytes) {
   if (bytes.size() < sizeof magic || std::memcmp(bytes.data(), magic, sizeof magic) != 0) return damaged;
   Reader r(bytes.subspan(sizeof magic));
   Model model;
-  model.metresPerUnit = r.get<double>();
-  model.unitReason = r.text();
-  model.up = UpAxis(std::clamp(r.get<int32_t>(), 0, 2));
-  model.groups.resize(r.count(8));
-  for (Group& g : model.groups) g.path = r.text(), g.name = r.text(), g.parent = r.get<int32_t>();
-  model.parts.resize(r.count(8));
-  for (Part& p : model.parts) {
-    p.path = r.text(), p.name = r.text(), p.parent = r.get<int32_t>();
-    p.hasColour = r.get<uint8_t>(), p.colour = r.get<Vec3f>();
-    p.mesh.positions = r.list<Vec3f>(), p.mesh.normals = r.list<Vec3f>();
-    p.mesh.uvs = r.list<Vec2f>(), p.mesh.indices = r.list<uint32_t>();
-  }
-  model.rest.hull = r.list<Vec3f>();
-  model.rest.centreOfMass = r.get<Vec3f>();
+  each(r, model);
+  model.up = UpAxis(std::clamp(int(model.up), 0, 2));
   if (r.bad || !(model.metresPerUnit > 0) || !consistent(model)) return damaged;
   return model;
 }

@@ -1,13 +1,18 @@
+#include <assimp/GltfMaterial.h>
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
+#include <tbb/parallel_for.h>
 
 #include <assimp/Importer.hpp>
 
+#include "core/picture/texture.h"
 #include "core/product/formats.h"
 #include "core/product/hull.h"
 #include "core/product/read_model.h"
+#include "core/product/repair.h"
 
 namespace dusk {
+namespace fs = std::filesystem;
 namespace {
 
 struct FormatHabit {
@@ -15,80 +20,222 @@ struct FormatHabit {
   double metresPerUnit;
   const char* reason;
   UpAxis up;
+  bool facetNormals = false;  ///< its normals are of facets, not of the surface: made anew
 };
 // What files of a kind usually mean; glTF's is its standard.
 constexpr FormatHabit habits[] = {{".gltf", 1.0, "glTF is in metres", UpAxis::y},
                                   {".glb", 1.0, "glTF is in metres", UpAxis::y},
                                   {".fbx", 0.01, "FBX is usually in centimetres", UpAxis::y},
                                   {".obj", 1.0, "OBJ states no unit; taken as metres", UpAxis::y},
-                                  {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z},
+                                  {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z, true},
                                   {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z},
                                   {".3mf", 0.001, "3MF is usually in millimetres", UpAxis::z},
                                   {".dae", 1.0, "DAE brought to metres and Y up on reading", UpAxis::y}};
+constexpr double creaseOfFacets = 40;
 
-Vec3f transformed(const aiMatrix4x4& m, const aiVector3D& v) {
-  const aiVector3D r = m * v;
-  return {r.x, r.y, r.z};
+/// A node's transform as a similarity, where it is one that keeps handedness.
+std::optional<Similarity> similarity(const aiMatrix4x4& m) {
+  const Vec3d x(m.a1, m.b1, m.c1), y(m.a2, m.b2, m.c2), z(m.a3, m.b3, m.c3);
+  const double s = x.length();
+  if (!(s > 0) || std::abs(y.length() - s) > 1e-5 * s || std::abs(z.length() - s) > 1e-5 * s) return {};
+  const Triadd r{x / s, y / s, z / s};
+  if (std::abs(r.x.dot(r.y)) > 1e-5 || std::abs(r.y.dot(r.z)) > 1e-5 || std::abs(r.z.dot(r.x)) > 1e-5 ||
+      r.x.cross(r.y).dot(r.z) < 0)
+    return {};
+  return Similarity{r, s, {m.a4, m.b4, m.c4}};
 }
+
+/// The mesh's data as they are, through `place` where one is given (it need not be a similarity).
+Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place) {
+  Mesh mesh;
+  const size_t n = from.mNumVertices;
+  mesh.positions.resize(n);
+  for (size_t i = 0; i < n; ++i) {
+    const aiVector3D p = place ? *place * from.mVertices[i] : from.mVertices[i];
+    mesh.positions[i] = {p.x, p.y, p.z};
+  }
+  if (from.HasNormals()) {
+    aiMatrix3x3 turn;
+    if (place) turn = aiMatrix3x3(*place).Inverse().Transpose();
+    mesh.normals.resize(n);
+    for (size_t i = 0; i < n; ++i) {
+      const aiVector3D v = place ? turn * from.mNormals[i] : from.mNormals[i];
+      const Vec3f normal(v.x, v.y, v.z);
+      mesh.normals[i] = std::isfinite(normal.length2()) ? normal.normalized() : Vec3f(0, 0, 0);
+    }
+  }
+  if (from.HasTextureCoords(0)) {
+    mesh.uvs.resize(n);
+    for (size_t i = 0; i < n; ++i)
+      mesh.uvs[i] = {from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y};
+  }
+  mesh.indices.reserve(size_t(from.mNumFaces) * 3);
+  const bool mirrored = place && place->Determinant() < 0;
+  for (unsigned i = 0; i < from.mNumFaces; ++i) {
+    const aiFace& face = from.mFaces[i];
+    if (face.mNumIndices != 3) continue;
+    mesh.indices.push_back(face.mIndices[0]);
+    mesh.indices.push_back(face.mIndices[mirrored ? 2 : 1]);
+    mesh.indices.push_back(face.mIndices[mirrored ? 1 : 2]);
+  }
+  return mesh;
+}
+
+/// The file's materials, each texture read once.
+class Materials {
+ public:
+  Materials(const aiScene& scene, const fs::path& folder, Model& model)
+      : scene_(scene), folder_(folder), model_(model) {
+    for (unsigned i = 0; i < scene.mNumMaterials; ++i) model.materials.push_back(read(*scene.mMaterials[i]));
+  }
+
+ private:
+  FileMaterial read(const aiMaterial& from) {
+    FileMaterial m;
+    aiString name;
+    if (from.Get(AI_MATKEY_NAME, name) == aiReturn_SUCCESS) m.name = name.C_Str();
+    const auto colour = [&](const char* key, Vec3f& to) {
+      aiColor4D c;
+      if (from.Get(key, 0, 0, c) != aiReturn_SUCCESS) return false;
+      to = {std::clamp(c.r, 0.0f, 1e4f), std::clamp(c.g, 0.0f, 1e4f), std::clamp(c.b, 0.0f, 1e4f)};
+      return true;
+    };
+    const auto share = [&](const char* key, float& to) {
+      float v = 0;
+      if (from.Get(key, 0, 0, v) != aiReturn_SUCCESS || !std::isfinite(v)) return false;
+      to = std::clamp(v, 0.0f, 1.0f);
+      return true;
+    };
+    m.hasColour = colour("$clr.base", m.colour) || colour("$clr.diffuse", m.colour);
+    m.colour = {std::min(m.colour.x, 1.0f), std::min(m.colour.y, 1.0f), std::min(m.colour.z, 1.0f)};
+    colour("$clr.emissive", m.emission);
+    const bool metalRough = share("$mat.metallicFactor", m.metalness);
+    float shininess = 0;
+    // The roughness whose lobe is as wide as a power of the cosine (Walter et al. 2007, "Microfacet models for
+    // refraction through rough surfaces").
+    if (!share("$mat.roughnessFactor", m.roughness) && !metalRough &&
+        from.Get(AI_MATKEY_SHININESS, shininess) == aiReturn_SUCCESS && shininess > 0)
+      m.roughness = std::sqrt(std::sqrt(2 / (shininess + 2)));
+    share("$mat.clearcoat.factor", m.clearcoat), share("$mat.clearcoat.roughnessFactor", m.clearcoatRoughness);
+    share("$mat.transmission.factor", m.transmission);
+    float opacity = 1, ior = 0;
+    if (from.Get(AI_MATKEY_OPACITY, opacity) == aiReturn_SUCCESS && opacity >= 0 && opacity < 1)
+      m.transmission = std::max(m.transmission, 1 - opacity);
+    if (from.Get(AI_MATKEY_REFRACTI, ior) == aiReturn_SUCCESS && ior > 1.01f && ior < 4) m.ior = ior;
+    m.colourTexture = texture(from, {aiTextureType_BASE_COLOR, aiTextureType_DIFFUSE});
+    m.metalRoughTexture = texture(from, {aiTextureType_UNKNOWN, aiTextureType_METALNESS});
+    m.normalTexture = texture(from, {aiTextureType_NORMALS});
+    return m;
+  }
+
+  int texture(const aiMaterial& from, std::initializer_list<aiTextureType> kinds) {
+    for (const aiTextureType kind : kinds) {
+      aiString path;
+      if (from.GetTextureCount(kind) == 0 || from.GetTexture(kind, 0, &path) != aiReturn_SUCCESS) continue;
+      const std::string name = path.C_Str();
+      const auto [at, fresh] = read_.emplace(name, -1);
+      if (fresh)
+        if (auto picture = load(name)) {  // one that is missing or damaged leaves the plain colour
+          at->second = int(model_.textures.size());
+          model_.textures.push_back(
+              {name, picture->width, picture->height, std::move(picture->rgba)});
+        }
+      return at->second;
+    }
+    return -1;
+  }
+
+  Result<Texture8> load(const std::string& name) {
+    const aiTexture* inside = scene_.GetEmbeddedTexture(name.c_str());
+    if (!inside) return readTexture(folder_ / fs::path(name));
+    if (inside->mHeight == 0)
+      return readTexture({reinterpret_cast<const char*>(inside->pcData), inside->mWidth},
+                         std::string("inside.") + inside->achFormatHint);
+    Texture8 plain{int(inside->mWidth), int(inside->mHeight), {}};
+    for (size_t i = 0; i < size_t(inside->mWidth) * inside->mHeight; ++i) {
+      const aiTexel& t = inside->pcData[i];
+      plain.rgba.insert(plain.rgba.end(), {t.r, t.g, t.b, t.a});
+    }
+    return plain;
+  }
+
+  const aiScene& scene_;
+  fs::path folder_;
+  Model& model_;
+  std::map<std::string, int> read_;
+};
 
 class NodeWalk {
  public:
-  explicit NodeWalk(const aiScene& scene) : scene_(scene) {}
-  Model model;
+  NodeWalk(const aiScene& scene, Model& model) : scene_(scene), model_(model) {}
 
   void visit(const aiNode& node, const aiMatrix4x4& above, int parent) {
     const aiMatrix4x4 place = above * node.mTransformation;
     const std::string name = node.mName.length ? node.mName.C_Str() : "node";
-    const std::string base = parent >= 0 ? model.groups[parent].path + "/" : std::string();
+    const std::string base = parent >= 0 ? model_.groups[size_t(parent)].path + "/" : std::string();
     // A node that only carries one mesh is that part; any other is a group.
     if (node.mNumMeshes == 1 && node.mNumChildren == 0) {
-      addPart(*scene_.mMeshes[node.mMeshes[0]], place, name, base, parent);
+      addPart(node.mMeshes[0], place, name, base, parent);
       return;
     }
     const std::string path = uniquePath(taken_, base + name);
-    model.groups.push_back({path, name, parent});
-    const int self = int(model.groups.size()) - 1;
+    model_.groups.push_back({path, name, parent});
+    const int self = int(model_.groups.size()) - 1;
     for (unsigned i = 0; i < node.mNumMeshes; ++i) {
       const aiMesh& mesh = *scene_.mMeshes[node.mMeshes[i]];
-      addPart(mesh, place, mesh.mName.length ? mesh.mName.C_Str() : name, path + "/", self);
+      addPart(node.mMeshes[i], place, mesh.mName.length ? mesh.mName.C_Str() : name, path + "/", self);
     }
     for (unsigned i = 0; i < node.mNumChildren; ++i) visit(*node.mChildren[i], place, self);
   }
 
+  /// The meshes, each repaired, side by side; parts left without a surface go.
+  void mesh(std::optional<double> creaseDegrees) {
+    model_.meshes.resize(sources_.size());
+    std::vector<Repairs> repairs(sources_.size());
+    tbb::parallel_for(size_t{0}, sources_.size(), [&](size_t i) {
+      const Source& s = sources_[i];
+      model_.meshes[i] = meshFrom(*scene_.mMeshes[s.mesh], s.baked ? &*s.baked : nullptr);
+      repairs[i] = repair(model_.meshes[i], creaseDegrees);
+    });
+    for (const Repairs& r : repairs) {
+      model_.repairs.degenerate += r.degenerate, model_.repairs.duplicateVertices += r.duplicateVertices;
+      model_.repairs.flipped += r.flipped, model_.repairs.withoutNormals += r.withoutNormals;
+    }
+    std::erase_if(model_.parts, [&](const Part& p) { return model_.meshOf(p).indices.empty(); });
+  }
+
  private:
-  void addPart(const aiMesh& from, const aiMatrix4x4& place, const std::string& name, const std::string& base,
+  struct Source {
+    unsigned mesh;
+    std::optional<aiMatrix4x4> baked;
+  };
+
+  void addPart(unsigned index, const aiMatrix4x4& place, const std::string& name, const std::string& base,
                int parent) {
-    if (!from.HasNormals() || !from.HasFaces()) return;
+    const aiMesh& from = *scene_.mMeshes[index];
+    if (!from.HasFaces() || !from.HasPositions()) return;
     Part part;
-    aiMatrix4x4 turn = place;
-    turn.Inverse().Transpose();
-    const aiMatrix3x3 normalTurn(turn);
-    for (unsigned i = 0; i < from.mNumVertices; ++i) {
-      part.mesh.positions.push_back(transformed(place, from.mVertices[i]));
-      const aiVector3D n = normalTurn * from.mNormals[i];
-      const Vec3f normal(n.x, n.y, n.z);
-      part.mesh.normals.push_back(normal.length2() > 0 ? normal.normalized() : Vec3f(0, 0, 1));
-      if (from.HasTextureCoords(0))
-        part.mesh.uvs.emplace_back(from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y);
+    if (const auto simple = similarity(place)) {
+      part.place = *simple;
+      const auto [at, fresh] = shared_.emplace(index, int(sources_.size()));
+      if (fresh) sources_.push_back({index, {}});
+      part.mesh = at->second;
+    } else {
+      part.mesh = int(sources_.size());
+      sources_.push_back({index, place});
     }
-    for (unsigned i = 0; i < from.mNumFaces; ++i)
-      if (from.mFaces[i].mNumIndices == 3)
-        for (unsigned k = 0; k < 3; ++k) part.mesh.indices.push_back(from.mFaces[i].mIndices[k]);
-    if (part.mesh.indices.empty()) return;
-    aiColor4D colour;
-    if (scene_.mMaterials &&
-        scene_.mMaterials[from.mMaterialIndex]->Get(AI_MATKEY_COLOR_DIFFUSE, colour) == aiReturn_SUCCESS) {
-      part.hasColour = true;
-      part.colour = {colour.r, colour.g, colour.b};
-    }
+    part.material = from.mMaterialIndex < scene_.mNumMaterials ? int(from.mMaterialIndex) : -1;
     part.name = name;
     part.path = uniquePath(taken_, base + name);
     part.parent = parent;
-    model.parts.push_back(std::move(part));
+    model_.parts.push_back(std::move(part));
   }
 
   const aiScene& scene_;
+  Model& model_;
   std::map<std::string, int> taken_;
+  std::map<unsigned, int> shared_;
+  std::vector<Source> sources_;
 };
 
 }  // namespace
@@ -98,38 +245,39 @@ std::string uniquePath(std::map<std::string, int>& taken, const std::string& pat
   return n == 1 ? path : uniquePath(taken, path + " " + std::to_string(n));
 }
 
-Result<Model> readMesh(const std::filesystem::path& file) {
+Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees) {
   try {
     Assimp::Importer importer;
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
-    importer.SetPropertyFloat(AI_CONFIG_PP_GSN_MAX_SMOOTHING_ANGLE, 40.0f);
     const aiScene* scene =
-        importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_JoinIdenticalVertices |
-                                             aiProcess_GenSmoothNormals | aiProcess_SortByPType |
-                                             aiProcess_FindDegenerates | aiProcess_ValidateDataStructure);
+        importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_SortByPType);
     if (!scene || !scene->mRootNode)
       return Error{"Cannot read " + file.string() + ": " + importer.GetErrorString() + ". Export it again.",
                    ErrorKind::unreadable};
-    NodeWalk walk(*scene);
-    walk.visit(*scene->mRootNode, aiMatrix4x4(), -1);
+    Model model;
     for (const FormatHabit& habit : habits)
       if (endingOf(file) == habit.ending) {
-        walk.model.metresPerUnit = habit.metresPerUnit;
-        walk.model.unitReason = habit.reason;
-        walk.model.up = habit.up;
+        model.metresPerUnit = habit.metresPerUnit;
+        model.unitReason = habit.reason;
+        model.up = habit.up;
+        if (habit.facetNormals && !creaseDegrees) creaseDegrees = creaseOfFacets;
       }
-    return std::move(walk.model);
+    const Materials materials(*scene, file.parent_path(), model);
+    NodeWalk walk(*scene, model);
+    walk.visit(*scene->mRootNode, aiMatrix4x4(), -1);
+    walk.mesh(creaseDegrees);
+    return model;
   } catch (const std::exception& failure) {
     return Error{"Reading " + file.string() + " failed inside: " + failure.what(), ErrorKind::unreadable};
   }
 }
 
-Result<Model> readModel(const std::filesystem::path& file) {
+Result<Model> readModel(const fs::path& file, const ReadOptions& options) {
   if (!isModelFile(file))
     return Error{"Gentle Dusk reads STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF and DAE models; '" +
                      endingOf(file) + "' is none of them.",
                  ErrorKind::unreadable};
-  auto model = isStepFile(file) || isIgesFile(file) ? readCad(file, 0.0001) : readMesh(file);
+  auto model = isCadFile(file) ? readCad(file, options.chordM) : readMesh(file, options.creaseDegrees);
   if (model && model->parts.empty())
     return Error{file.string() + " was read, but has no surfaces in it.", ErrorKind::unreadable};
   if (model) model->rest = restOf(*model);

@@ -1,11 +1,9 @@
 #include "core/product/settle.h"
 
+#include "core/product/hull.h"
+
 namespace dusk {
 namespace {
-
-Vec3d turned(const Vec3d& v, const Vec3d& axis, double angle) {
-  return v * std::cos(angle) + axis.cross(v) * std::sin(angle) + axis * (axis.dot(v) * (1 - std::cos(angle)));
-}
 
 /// The point of the convex hull of `support` (on the ground) nearest to the origin, and the one or two
 /// corners it lies between; nothing when the origin is inside.
@@ -87,15 +85,16 @@ Settled settled(const std::vector<Vec3d>& hull, const Vec3d& centre, double tole
 
 Placement settledPlacement(const Product& product, const Placement& placement, const Model& model) {
   const Similarity world = worldFromModel(product, placement, model);
+  const Rest visible = restOf(product, model);
   std::vector<Vec3d> hull;
-  for (const Vec3f& p : model.rest.hull) hull.push_back(world.point(toDouble(p)));
+  for (const Vec3f& p : visible.hull) hull.push_back(world.point(toDouble(p)));
   const double size = trueSize(product, model.box()).length();
-  const Settled rest = settled(hull, world.point(toDouble(model.rest.centreOfMass)), 1e-5 * size);
+  const Settled rest = settled(hull, world.point(toDouble(visible.centreOfMass)), 1e-5 * size);
   // The rotation from the upright product to how it lies now, split into a turn about the upright and a lean
   // about a level axis (swing and twist).
-  Placement lying = placement;
-  const Triadd upright =
-      worldFromModel(product, {placement.id, placement.productId, 0, 0, 0, 0, 0, 0}, model).rotation;
+  Placement lying = placement, standing;
+  standing.productId = placement.productId;
+  const Triadd upright = worldFromModel(product, standing, model).rotation;
   const auto now = [&](const Vec3d& v) {
     return rest.rotation.toWorld(world.rotation.toWorld(upright.toLocal(v)));
   };
@@ -110,14 +109,20 @@ Placement settledPlacement(const Product& product, const Placement& placement, c
   lying.leanXDegrees = degrees(leaning) * own.x, lying.leanYDegrees = degrees(leaning) * own.y;
   if (leaning < 1e-9) lying.leanXDegrees = lying.leanYDegrees = 0;
   lying.liftM = 0;
+  // Hidden and moved parts do not count for where the model is put, but for what touches.
+  if (!product.hiddenParts.empty() || !product.moves.empty())
+    lying.liftM = -lowestM(worldFromModel(product, lying, model), visible);
   return lying;
 }
 
-double gapM(const Product& product, const Placement& placement, const Model& model) {
-  const Similarity world = worldFromModel(product, placement, model);
+double lowestM(const Similarity& world, const Rest& rest) {
   double low = 1e300;
-  for (const Vec3f& p : model.rest.hull) low = std::min(low, world.point(toDouble(p)).z);
+  for (const Vec3f& p : rest.hull) low = std::min(low, world.point(toDouble(p)).z);
   return low;
+}
+
+double gapM(const Product& product, const Placement& placement, const Model& model) {
+  return lowestM(worldFromModel(product, placement, model), restOf(product, model));
 }
 
 }  // namespace dusk

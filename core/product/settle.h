@@ -17,10 +17,14 @@ struct Settled {
 /// as touching.
 Settled settled(const std::vector<Vec3d>& hull, const Vec3d& centre, double tolerance);
 
-/// The placement of a product come to rest on the ground from how it is placed: leaning, lift 0.
+/// The placement of a product come to rest from how it is placed, on the plane it stands on.
 Placement settledPlacement(const Product& product, const Placement& placement, const Model& model);
 
-/// Lowest point of a placed product above the ground, metres: a gap when positive, sunk when negative.
+/// Height of the lowest corner of `rest` in the world, metres.
+double lowestM(const Similarity& world, const Rest& rest);
+
+/// Lowest visible point of a placed product above the plane it stands on, metres: a gap when positive, sunk
+/// when negative.
 double gapM(const Product& product, const Placement& placement, const Model& model);
 
 }  // namespace dusk

@@ -15,12 +15,19 @@ Changes changes(const Project& before, const Project& after, size_t index) {
   Changes c;
   c.plate = a->plate != b->plate || a->blend.view != b->blend.view ||
             a->vantage.straightened != b->vantage.straightened;
-  const auto shape = [](const Product& p) { return std::tie(p.id, p.model, p.hiddenParts); };
+  const auto shape = [](const Product& p) {
+    return std::tie(p.id, p.model, p.hiddenParts, p.moves, p.creaseDegrees);
+  };
   c.geometry = before.products.size() != after.products.size();
   for (size_t i = 0; !c.geometry && i < before.products.size(); ++i)
     c.geometry = shape(before.products[i]) != shape(after.products[i]);
   // A locked or re-measured vantage with the same camera shows the same picture.
-  c.trace = c.plate || c.geometry || before.products != after.products || before.surfaces != after.surfaces ||
+  // Names and groups are for the cast alone.
+  const auto looks = [](const Product& p) { return std::tie(p.metresPerUnit, p.up, p.surfaceOfPart); };
+  bool dressed = false;
+  for (size_t i = 0; !c.geometry && !dressed && i < before.products.size(); ++i)
+    dressed = looks(before.products[i]) != looks(after.products[i]);
+  c.trace = c.plate || c.geometry || dressed || a->levels != b->levels || before.surfaces != after.surfaces ||
             a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
             a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
             a->contact != b->contact || a->render != b->render;

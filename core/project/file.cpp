@@ -22,8 +22,12 @@ std::string brokenPromise(const Project& project) {
   for (const Surface& s : project.surfaces)
     for (double v : {s.metalness, s.roughness, s.transmission, s.clearcoat, s.clearcoatRoughness})
       if (v < 0 || v > 1) return "surface '" + s.name + "' has a share outside 0 to 1";
-  for (const Product& p : project.products)
+  for (const Product& p : project.products) {
     if (p.metresPerUnit <= 0) return "product '" + p.name + "' has a unit that is not positive";
+    if (p.chordMm.value_or(1) <= 0) return "product '" + p.name + "' has a chord that is not positive";
+    for (const auto& [path, move] : p.moves)
+      if (move.axis.length() < 1e-9) return "part '" + path + "' turns about an axis of no length";
+  }
   for (const Shot& shot : project.shots) {
     const Camera& c = shot.vantage.camera;
     if (shot.vantage.solved && (c.width <= 0 || c.height <= 0 || c.focalPx <= 0))

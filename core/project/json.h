@@ -39,6 +39,9 @@ namespace dusk {
 NLOHMANN_JSON_SERIALIZE_ENUM(Run, {{Run::a, "a"}, {Run::b, "b"}, {Run::up, "up"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(LengthOn, {{LengthOn::ground, "ground"}, {LengthOn::upright, "upright"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(UpAxis, {{UpAxis::z, "z"}, {UpAxis::x, "x"}, {UpAxis::y, "y"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(Grouping, {{Grouping::node, "node"},
+                                        {Grouping::material, "material"},
+                                        {Grouping::each, "each"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(LampKind, {{LampKind::sun, "sun"}, {LampKind::area, "area"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(DeliverableKind, {{DeliverableKind::png, "png"}, {DeliverableKind::exr, "exr"}})
 
@@ -60,17 +63,21 @@ DUSK_FIELDS(KeptVantage, id, name, evidence, vantage)
 DUSK_FIELDS(LevelPlane, id, name, heightM)
 DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
             clearcoatRoughness, emission)
-DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts)
-DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees)
+DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
+DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names, groupOfPart,
+            grouping, chordMm, creaseDegrees)
+DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
+            cutAtGround)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored)
 DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
             positionM, targetM, widthM, heightM)
+DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
 DUSK_FIELDS(Contact, groundCatches)
 DUSK_FIELDS(RenderSettings, samples, seed, bounces)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, view)
 DUSK_FIELDS(Deliverable, kind, fileName)
 DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, keptVantages, levels, placements, surroundings, lamps,
-            gnomon, contact, render, blend, deliverables)
+            gnomon, heightReferences, contact, render, blend, deliverables)
 DUSK_FIELDS(Project, name, products, surfaces, shots)
 #undef DUSK_FIELDS
 

@@ -148,6 +148,17 @@ struct Surface {
 
 enum class UpAxis { x, y, z };
 
+/// How a part or group is moved within its product, in the model's own unit and axes: a turn about an axis
+/// through the pivot (a hinge), then a shift.
+struct PartMove {
+  Vec3d pivot{0, 0, 0}, axis{0, 0, 1}, shift{0, 0, 0};
+  double turnDegrees = 0;
+  bool operator==(const PartMove&) const = default;
+};
+
+/// How the cast shows a product's parts.
+enum class Grouping { node, material, each };
+
 /// A model and how it is dressed; shared by all shots of a campaign.
 struct Product {
   std::string id, name;
@@ -155,8 +166,14 @@ struct Product {
   double metresPerUnit = 0.001;
   UpAxis up = UpAxis::z;
   std::map<std::string, std::string>
-      surfaceOfPart;  ///< part path -> surface id; others show their own colour
-  std::set<std::string> hiddenParts;
+      surfaceOfPart{};  ///< part path -> surface id; others show their own colour
+  std::set<std::string> hiddenParts{};
+  std::map<std::string, PartMove> moves{};          ///< by path of a part or group
+  std::map<std::string, std::string> names{};       ///< part path -> the name it is shown by
+  std::map<std::string, std::string> groupOfPart{}; ///< part path -> a group of the person's own
+  Grouping grouping = Grouping::node;
+  std::optional<double> chordMm{};        ///< how far facets may be off the CAD surface; else by the picture
+  std::optional<double> creaseDegrees{};  ///< edges sharper than this stay sharp; else as the file says
   bool operator==(const Product&) const = default;
 };
 
@@ -169,6 +186,8 @@ struct Placement {
   std::string id, productId;
   double xM = 0, yM = 0, liftM = 0, turnDegrees = 0;
   double leanXDegrees = 0, leanYDegrees = 0;
+  std::string levelId{};     ///< the level plane it stands on; empty: the ground
+  bool cutAtGround = false;  ///< what is below that plane is left out
   bool operator==(const Placement&) const = default;
 };
 
@@ -195,6 +214,15 @@ struct Lamp {
   Vec3d targetM{0, 0, 0};
   double widthM = 0.6, heightM = 0.6;
   bool operator==(const Lamp&) const = default;
+};
+
+/// Something upright of known height in the photo (a door, a brick course), not used to find the camera: by it
+/// the camera's scale, and with it the product's size, is checked.
+struct HeightReference {
+  std::string id, name;
+  Vec2d foot{0, 0}, top{0, 0};  ///< pixels; the foot is on the ground
+  double metres = 1;
+  bool operator==(const HeightReference&) const = default;
 };
 
 struct Contact {
@@ -237,6 +265,7 @@ struct Shot {
   Surroundings surroundings;
   std::vector<Lamp> lamps;
   std::optional<Gnomon> gnomon;
+  std::vector<HeightReference> heightReferences;
   Contact contact;
   RenderSettings render;
   BlendSettings blend;
@@ -267,6 +296,12 @@ std::string freshId(const List& list, const std::string& stem) {
     const std::string id = stem + "-" + std::to_string(n);
     if (!byId(list, id)) return id;
   }
+}
+
+/// Height above the ground of the plane a placement stands on.
+inline double planeHeightM(const Shot& shot, const Placement& placement) {
+  const LevelPlane* level = byId(shot.levels, placement.levelId);
+  return level ? level->heightM : 0;
 }
 
 }  // namespace dusk

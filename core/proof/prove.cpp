@@ -4,6 +4,7 @@
 
 #include "core/blend/blend.h"
 #include "core/light/lights.h"
+#include "core/product/settle.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -41,7 +42,50 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
   return tones[tones.size() / 2];
 }
 
+/// Gap or sinking of each product, with what half a pixel of the picture is there as the threshold.
+std::vector<Finding> contactGaps(const Project& project, const Shot& shot, AssetStore& assets) {
+  std::vector<Finding> findings;
+  for (const Placement& p : shot.placements) {
+    const Product* product = byId(project.products, p.productId);
+    const auto model = product ? assets.loadedModel(*product) : nullptr;
+    if (!model) continue;
+    const double plane = planeHeightM(shot, p);
+    double allowedMm = 0.5;
+    if (shot.vantage.solved) {
+      const Camera& camera = shot.vantage.camera;
+      const Vec3d foot(p.xM, p.yM, plane);
+      const double away = (foot - camera.position).dot(camera.axes.z);
+      if (away > 0) allowedMm = 500 * away / camera.focalPx;
+    }
+    double gap = gapM(*product, p, *model) * 1000;
+    // What is cut off at the plane does not sink in.
+    if (p.cutAtGround) gap = std::max(gap, 0.0);
+    const LevelPlane* level = byId(shot.levels, p.levelId);
+    const std::string on = level ? "\"" + level->name + "\"" : "the ground",
+                      what = product->name + (gap > allowedMm    ? " hovers over "
+                                              : gap < -allowedMm ? " is sunk into "
+                                                                 : " stands on ") + on;
+    findings.push_back({"contact-gap", what, gap, -allowedMm, allowedMm, "mm",
+                        "Settle it, or set the lift so that its lowest point touches.", "Product"});
+  }
+  return findings;
+}
+
 }  // namespace
+
+std::optional<double> measuredHeightM(const Vantage& vantage, const HeightReference& reference) {
+  if (!vantage.solved) return {};
+  const Camera& camera = vantage.camera;
+  const auto foot = levelPoint(camera, reference.foot);
+  if (!foot) return {};
+  // The point of the upright over the foot that is nearest to the ray through the top.
+  const Vec3d d = rayThrough(camera, reference.top), w = camera.position - *foot;
+  const double level = d.x * d.x + d.y * d.y;
+  if (level < 1e-12) return {};
+  const double along = -(w.x * d.x + w.y * d.y) / level;
+  const double metres = camera.position.z + d.z * along - foot->z;
+  return along > 0 && metres > 0 ? std::optional(metres) : std::nullopt;
+}
 
 std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets) {
   std::optional<Vec3d> best;
@@ -98,9 +142,13 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
     findings.push_back({"shadow-angle", "the product's shadow against the place's",
                         std::abs(wrapDegrees(*shadows.productDegrees - *shadows.photoDegrees)), 0, 3, "deg",
                         "Turn the panorama, or the sun, until the two needles meet.", "Light"});
-  for (const Placement& p : shot.placements)
-    findings.push_back({"contact-gap", "gap between the product and the ground", p.liftM * 1000, -0.5, 0.5,
-                        "mm", "Set the lift to 0 so that the lowest point stands on the ground.", "Product"});
+  for (const Finding& f : contactGaps(project, shot, assets)) findings.push_back(f);
+  for (const HeightReference& r : shot.heightReferences)
+    if (const auto metres = measuredHeightM(shot.vantage, r))
+      findings.push_back({"height-reference", "\"" + r.name + "\" by the camera against its known height",
+                          100 * *metres / r.metres, 97, 103, "%",
+                          "The camera's scale is off: check the known lengths, and where the reference's foot is.",
+                          "Vantage"});
   if (const auto tone = groundTone(shot, assets))
     findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
                         "%", "Change the panorama's gain until the ground returns what such a ground does.",

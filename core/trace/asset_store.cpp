@@ -4,6 +4,7 @@
 
 #include "core/base/hash.h"
 #include "core/picture/read.h"
+#include "core/product/formats.h"
 #include "core/product/import.h"
 #include "core/vantage/straighten.h"
 
@@ -108,25 +109,52 @@ Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref
   });
 }
 
-Result<std::shared_ptr<const Model>> AssetStore::model(const AssetRef& ref, Progress& progress) {
-  return kept(models_, keyOf(ref), [&] { return shared(importModel(pathOf(ref), progress)); });
+namespace {
+/// A mesh is read for its crease; a CAD model is the same thing however fine.
+std::string keyOf(const Product& product) {
+  return keyOf(product.model) +
+         (product.creaseDegrees && !isCadFile(product.model.path) ? "|" + std::to_string(*product.creaseDegrees)
+                                                                  : "");
+}
+}  // namespace
+
+Result<std::shared_ptr<const Model>> AssetStore::model(const Product& product, Progress& progress) {
+  return kept(models_, keyOf(product), [&] {
+    ReadOptions how;
+    how.creaseDegrees = product.creaseDegrees;
+    if (product.chordMm) how.chordM = *product.chordMm / 1000;
+    return shared(importModel(pathOf(product.model), progress, how));
+  });
+}
+
+Result<std::shared_ptr<const Model>> AssetStore::finer(const Product& product, double chordM,
+                                                       Progress& progress) {
+  auto now = model(product, progress);
+  if (!now || (*now)->chordM <= chordM * (1 + 1e-9) || chordM <= 0) return now;
+  ReadOptions how;
+  how.chordM = chordM;
+  auto better = shared(importModel(pathOf(product.model), progress, how));
+  if (!better) return better;
+  const std::lock_guard lock(mutex_);
+  ++refinements_;
+  return models_[keyOf(product)] = *better;
 }
 
 template <typename T>
-std::shared_ptr<const T> AssetStore::loaded(const Kept<T>& in, const AssetRef& ref) const {
+std::shared_ptr<const T> AssetStore::loaded(const Kept<T>& in, const std::string& key) const {
   const std::lock_guard lock(mutex_);
-  const auto found = in.find(keyOf(ref));
+  const auto found = in.find(key);
   return found == in.end() ? nullptr : found->second;
 }
 
-std::shared_ptr<const Model> AssetStore::loadedModel(const AssetRef& ref) const {
-  return loaded(models_, ref);
+std::shared_ptr<const Model> AssetStore::loadedModel(const Product& product) const {
+  return loaded(models_, keyOf(product));
 }
 std::shared_ptr<const Photo> AssetStore::loadedPhoto(const AssetRef& ref) const {
-  return loaded(photos_, ref);
+  return loaded(photos_, keyOf(ref));
 }
 std::shared_ptr<const Panorama> AssetStore::loadedPanorama(const AssetRef& ref) const {
-  return loaded(panoramas_, ref);
+  return loaded(panoramas_, keyOf(ref));
 }
 
 Result<std::shared_ptr<const ColourView>> AssetStore::view(const std::string& name) {

@@ -1,4 +1,5 @@
 #pragma once
+#include <atomic>
 #include <filesystem>
 #include <map>
 #include <memory>
@@ -33,9 +34,15 @@ class AssetStore {
   Result<std::shared_ptr<const Photo>> photo(const Shot& shot);
   Result<std::shared_ptr<const Picture>> plate(const Shot& shot);
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
-  Result<std::shared_ptr<const Model>> model(const AssetRef& ref, Progress& progress);
+  /// A product's model, read as the product asks; a CAD model as finely as it happens to be loaded.
+  Result<std::shared_ptr<const Model>> model(const Product& product, Progress& progress);
+  /// The same with facets no farther than `chordM` metres off the CAD surface (0: any will do): read anew where
+  /// the one at hand is coarser, which it then replaces for all.
+  Result<std::shared_ptr<const Model>> finer(const Product& product, double chordM, Progress& progress);
+  /// Grows with every model that was replaced by a finer one.
+  int refinements() const { return refinements_; }
   /// The model if it is loaded already; never waits for a load.
-  std::shared_ptr<const Model> loadedModel(const AssetRef& ref) const;
+  std::shared_ptr<const Model> loadedModel(const Product& product) const;
   std::shared_ptr<const Photo> loadedPhoto(const AssetRef& ref) const;
   std::shared_ptr<const Panorama> loadedPanorama(const AssetRef& ref) const;
   Result<std::shared_ptr<const ColourView>> view(const std::string& name);
@@ -47,7 +54,7 @@ class AssetStore {
   Result<std::shared_ptr<const T>> kept(Kept<T>& in, const std::string& key, const Load& load);
 
   template <typename T>
-  std::shared_ptr<const T> loaded(const Kept<T>& in, const AssetRef& ref) const;
+  std::shared_ptr<const T> loaded(const Kept<T>& in, const std::string& key) const;
 
   std::filesystem::path folder_;
   mutable std::mutex mutex_;
@@ -56,6 +63,7 @@ class AssetStore {
   std::shared_ptr<const Photo> straightPlateFrom_;
   Kept<Panorama> panoramas_;
   Kept<Model> models_;
+  std::atomic<int> refinements_{0};
   Kept<ColourView> views_;
 };
 

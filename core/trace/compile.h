@@ -11,13 +11,21 @@ struct Compiled {
   Scene scene;
   std::vector<std::string> notes;
 };
+/// With `fine`, CAD models are tessellated as finely as the shot needs, which may take its time; else what is
+/// loaded is good enough.
 Result<Compiled> compile(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
-                         Progress& progress);
+                         Progress& progress, bool fine = false);
 
 /// A project's surface as the tracer takes it.
 BsdfParameters parametersOf(const Surface& surface);
-/// The look of a part that no surface was given to: the colour from its file, a little satin.
-Surface surfaceFromFile(const Part& part);
+/// The look of a part that no surface was given to: the material from its file, without textures.
+Surface surfaceFromFile(const FileMaterial& material);
+/// The surface the product gives a part; nullptr when that shows its file's own.
+const Surface* surfaceOf(const Project& project, const Product& product, const Part& part);
+
+/// A product of a shot where it stands: hidden parts left out, moved ones moved.
+PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot, const Placement& placement,
+                                        const std::shared_ptr<const Model>& model, GeometryCache& cache);
 
 /// Radiance of the even sky that stands in while a shot has no light of its own.
 inline constexpr float evenSkyRadiance = 0.6f;

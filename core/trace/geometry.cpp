@@ -4,26 +4,70 @@
 
 namespace dusk {
 
+namespace {
+
+/// Sharing a mesh pays when the copies would hold more triangles than this; below, one flat scene is faster.
+constexpr size_t worthSharing = 20'000;
+
+/// Attaches a mesh as geometry `id`, through `place`.
+void attach(RTCDevice device, RTCScene scene, const Mesh& mesh, const Similarity& place, unsigned id) {
+  RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
+  // Embree's own buffers: it reads 16 bytes per vertex, past the end of a tight array.
+  auto* positions = static_cast<Vec3f*>(rtcSetNewGeometryBuffer(
+      geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3f), mesh.positions.size()));
+  void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
+                                          3 * sizeof(uint32_t), mesh.triangles());
+  if (place == Similarity{})
+    std::memcpy(positions, mesh.positions.data(), mesh.positions.size() * sizeof(Vec3f));
+  else
+    for (size_t i = 0; i < mesh.positions.size(); ++i)
+      positions[i] = toFloat(place.point(toDouble(mesh.positions[i])));
+  std::memcpy(indices, mesh.indices.data(), mesh.indices.size() * sizeof(uint32_t));
+  rtcCommitGeometry(geometry);
+  rtcAttachGeometryByID(scene, geometry, id);
+  rtcReleaseGeometry(geometry);
+}
+
+RTCScene newScene(RTCDevice device) {
+  RTCScene scene = rtcNewScene(device);
+  rtcSetSceneFlags(scene, RTC_SCENE_FLAG_ROBUST);
+  return scene;
+}
+
+}  // namespace
+
 ModelGeometry::ModelGeometry(RTCDevice device, std::shared_ptr<const Model> model,
-                             const std::set<std::string>& hidden)
-    : model_(std::move(model)), scene_(rtcNewScene(device)) {
-  rtcSetSceneFlags(scene_, RTC_SCENE_FLAG_ROBUST);
-  for (size_t i = 0; i < model_->parts.size(); ++i) {
+                             const std::set<std::string>& hidden, const std::set<unsigned>& apart)
+    : model_(std::move(model)), body_(newScene(device)) {
+  std::vector<unsigned> shown;
+  std::vector<size_t> uses(model_->meshes.size(), 0);
+  for (unsigned i = 0; i < model_->parts.size(); ++i) {
     const Part& part = model_->parts[i];
-    if (hidden.contains(part.path) || part.mesh.indices.empty()) continue;
-    RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-    // Embree's own buffers: it reads 16 bytes per vertex, past the end of a tight array.
-    void* positions = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
-                                              sizeof(Vec3f), part.mesh.positions.size());
-    void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
-                                            3 * sizeof(uint32_t), part.mesh.triangles());
-    std::memcpy(positions, part.mesh.positions.data(), part.mesh.positions.size() * sizeof(Vec3f));
-    std::memcpy(indices, part.mesh.indices.data(), part.mesh.indices.size() * sizeof(uint32_t));
-    rtcCommitGeometry(geometry);
-    rtcAttachGeometryByID(scene_, geometry, unsigned(i));
-    rtcReleaseGeometry(geometry);
+    if (hidden.contains(part.path) || model_->meshOf(part).indices.empty()) continue;
+    shown.push_back(i);
+    ++uses[size_t(part.mesh)];
   }
-  rtcCommitScene(scene_);
+  for (const unsigned i : shown) {
+    const Part& part = model_->parts[i];
+    const Mesh& mesh = model_->meshOf(part);
+    if (!apart.contains(i) && (uses[size_t(part.mesh)] - 1) * mesh.triangles() < worthSharing) {
+      attach(device, body_, mesh, part.place, i);
+      continue;
+    }
+    RTCScene& scene = scenes_[part.mesh];
+    if (!scene) {
+      scene = newScene(device);
+      attach(device, scene, mesh, {}, 0);
+      rtcCommitScene(scene);
+    }
+    lone_.push_back({i, scene});
+  }
+  rtcCommitScene(body_);
+}
+
+ModelGeometry::~ModelGeometry() {
+  rtcReleaseScene(body_);
+  for (const auto& [mesh, scene] : scenes_) rtcReleaseScene(scene);
 }
 
 GeometryCache::GeometryCache() : device_(rtcNewDevice(nullptr)) {}
@@ -34,28 +78,49 @@ GeometryCache::~GeometryCache() {
 }
 
 std::shared_ptr<const ModelGeometry> GeometryCache::get(const std::shared_ptr<const Model>& model,
-                                                        const std::set<std::string>& hidden) {
+                                                        const std::set<std::string>& hidden,
+                                                        const std::set<unsigned>& apart) {
   const std::lock_guard lock(mutex_);
   for (const Entry& entry : entries_)
-    if (entry.model == model && entry.hidden == hidden) return entry.geometry;
+    if (entry.model == model && entry.hidden == hidden && entry.apart == apart) return entry.geometry;
   if (entries_.size() >= 8) entries_.erase(entries_.begin());
-  entries_.push_back({model, hidden, std::make_shared<ModelGeometry>(device_, model, hidden)});
+  entries_.push_back(
+      {model, hidden, apart, std::make_shared<ModelGeometry>(device_, model, hidden, apart)});
   return entries_.back().geometry;
 }
 
+Similarity PlacedGeometry::worldFromMesh(unsigned instance, unsigned part) const {
+  const Instance& i = instances_[instance];
+  const Similarity& place = i.geometry->model().parts[part].place;
+  const auto moved = i.moved.find(part);
+  return i.worldFromModel.after(moved == i.moved.end() ? place : moved->second.after(place));
+}
+
 PlacedGeometry::PlacedGeometry(RTCDevice device, std::vector<Instance> instances)
-    : instances_(std::move(instances)), scene_(rtcNewScene(device)) {
-  rtcSetSceneFlags(scene_, RTC_SCENE_FLAG_ROBUST);
-  for (size_t i = 0; i < instances_.size(); ++i) {
+    : instances_(std::move(instances)), scene_(newScene(device)) {
+  const auto place = [&](RTCScene what, const Similarity& s, Placed entry) {
     RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_INSTANCE);
-    rtcSetGeometryInstancedScene(geometry, instances_[i].geometry->scene());
-    const Similarity& s = instances_[i].worldFromModel;
+    rtcSetGeometryInstancedScene(geometry, what);
     const Vec3f columns[4] = {toFloat(s.rotation.x * s.scale), toFloat(s.rotation.y * s.scale),
                               toFloat(s.rotation.z * s.scale), toFloat(s.shift)};
     rtcSetGeometryTransform(geometry, 0, RTC_FORMAT_FLOAT3X4_COLUMN_MAJOR, columns);
     rtcCommitGeometry(geometry);
-    rtcAttachGeometryByID(scene_, geometry, unsigned(i));
+    rtcAttachGeometryByID(scene_, geometry, unsigned(placed_.size()));
     rtcReleaseGeometry(geometry);
+    placed_.push_back(entry);
+  };
+  for (unsigned i = 0; i < instances_.size(); ++i) {
+    const Instance& instance = instances_[i];
+    cuts_ = cuts_ || instance.cutBelowM > -1e300;
+    const size_t parts = instance.geometry->model().parts.size();
+    auto& rotations = rotations_.emplace_back(parts);
+    for (unsigned p = 0; p < parts; ++p) {
+      const Triadd r = worldFromMesh(i, p).rotation;
+      rotations[p] = {toFloat(r.x), toFloat(r.y), toFloat(r.z)};
+    }
+    place(instance.geometry->body(), instance.worldFromModel, {i, -1});
+    for (const ModelGeometry::Lone& lone : instance.geometry->lone())
+      place(lone.scene, worldFromMesh(i, lone.part), {i, int(lone.part)});
   }
   rtcCommitScene(scene_);
 }
@@ -72,18 +137,31 @@ RTCRay embreeRay(const Ray& ray, float limit) {
 }
 }  // namespace
 
+bool PlacedGeometry::isCutAway(const Ray& ray, const Hit& hit) const {
+  const float z = ray.origin.z + ray.direction.z * hit.distance;
+  return z < instances_[hit.instance].cutBelowM - 1e-6;
+}
+
 Hit PlacedGeometry::closest(const Ray& ray, float limit) const {
   RTCRayHit query{};
   query.ray = embreeRay(ray, limit);
-  query.hit.geomID = query.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
   RTCIntersectContext context;
   rtcInitIntersectContext(&context);
-  rtcIntersect1(scene_, &context, &query);
-  if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID) return {};
-  return {query.ray.tfar, query.hit.instID[0], query.hit.geomID, query.hit.primID, query.hit.u, query.hit.v};
+  for (;;) {
+    query.hit.geomID = query.hit.instID[0] = RTC_INVALID_GEOMETRY_ID;
+    rtcIntersect1(scene_, &context, &query);
+    if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID) return {};
+    const Placed& placed = placed_[query.hit.instID[0]];
+    const Hit hit{query.ray.tfar,      placed.instance, placed.part < 0 ? query.hit.geomID : unsigned(placed.part),
+                  query.hit.primID, query.hit.u,     query.hit.v};
+    if (!cuts_ || !isCutAway(ray, hit)) return hit;
+    query.ray.tnear = hit.distance + std::max(1e-6f, hit.distance * 1e-6f);
+    query.ray.tfar = limit;
+  }
 }
 
 bool PlacedGeometry::anything(const Ray& ray, float limit) const {
+  if (cuts_) return closest(ray, limit).found();
   RTCRay query = embreeRay(ray, limit);
   RTCIntersectContext context;
   rtcInitIntersectContext(&context);
@@ -92,19 +170,25 @@ bool PlacedGeometry::anything(const Ray& ray, float limit) const {
 }
 
 PlacedGeometry::Detail PlacedGeometry::detail(const Hit& hit) const {
-  const Instance& instance = instances_[hit.instance];
-  const Mesh& mesh = instance.geometry->model().parts[hit.part].mesh;
+  const Mesh& mesh = instances_[hit.instance].geometry->model().meshOf(partOf(hit));
+  const Triadf& rotation = rotations_[hit.instance][hit.part];
   const uint32_t* t = &mesh.indices[size_t(hit.triangle) * 3];
   const Vec3f &a = mesh.positions[t[0]], &b = mesh.positions[t[1]], &c = mesh.positions[t[2]];
   const float w = 1 - hit.u - hit.v;
-  const auto world = [&](const Vec3f& n) {
-    return toFloat(instance.worldFromModel.direction(toDouble(n))).normalized();
-  };
+  const auto world = [&](const Vec3f& n) { return rotation.toWorld(n).normalized(); };
   Detail d;
   d.geometricNormal = world((b - a).cross(c - a));
   const Vec3f n = mesh.normals[t[0]] * w + mesh.normals[t[1]] * hit.u + mesh.normals[t[2]] * hit.v;
   d.normal = n.length2() > 1e-12f ? world(n) : d.geometricNormal;
-  if (!mesh.uvs.empty()) d.uv = mesh.uvs[t[0]] * w + mesh.uvs[t[1]] * hit.u + mesh.uvs[t[2]] * hit.v;
+  if (mesh.uvs.empty()) return d;
+  const Vec2f &ua = mesh.uvs[t[0]], &ub = mesh.uvs[t[1]], &uc = mesh.uvs[t[2]];
+  d.uv = ua * w + ub * hit.u + uc * hit.v;
+  const Vec2f e = ub - ua, f = uc - ua;
+  if (const float area = e.x * f.y - e.y * f.x; area != 0) {
+    const float sign = area > 0 ? 1.0f : -1.0f;
+    d.alongU = world(((b - a) * f.y - (c - a) * e.y) * sign);
+    d.alongV = world(((c - a) * e.x - (b - a) * f.x) * sign);
+  }
   return d;
 }
 

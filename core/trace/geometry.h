@@ -16,7 +16,7 @@ struct Ray {
   Vec3f origin, direction;  ///< direction of unit length
 };
 
-/// Where a ray first meets a product.
+/// Where a ray first meets a product: the instance's index, the part's in its model, the triangle's in its mesh.
 struct Hit {
   float distance = 1e30f;
   unsigned instance = 0, part = 0, triangle = 0;
@@ -24,20 +24,31 @@ struct Hit {
   bool found() const { return distance < 1e30f; }
 };
 
-/// A model's triangles in an Embree scene of its own; made once, shared by every placement and every edit.
+/// A model's triangles in Embree scenes of its own; made once, shared by every placement and every edit. Most
+/// parts lie together in one scene, the body; a mesh that many parts show, and parts that are moved within the
+/// model, have a scene each, so that the former costs memory once and the latter move without a new build.
 class ModelGeometry {
  public:
-  ModelGeometry(RTCDevice device, std::shared_ptr<const Model> model, const std::set<std::string>& hidden);
-  ~ModelGeometry() { rtcReleaseScene(scene_); }
+  /// `hidden`: part paths left out; `apart`: indices of parts that are moved.
+  ModelGeometry(RTCDevice device, std::shared_ptr<const Model> model, const std::set<std::string>& hidden,
+                const std::set<unsigned>& apart);
+  ~ModelGeometry();
   ModelGeometry(const ModelGeometry&) = delete;
   ModelGeometry& operator=(const ModelGeometry&) = delete;
 
-  RTCScene scene() const { return scene_; }
+  RTCScene body() const { return body_; }
+  struct Lone {
+    unsigned part;
+    RTCScene scene;  ///< in the mesh's frame
+  };
+  const std::vector<Lone>& lone() const { return lone_; }
   const Model& model() const { return *model_; }
 
  private:
   std::shared_ptr<const Model> model_;
-  RTCScene scene_;
+  RTCScene body_;
+  std::vector<Lone> lone_;
+  std::map<int, RTCScene> scenes_;  // by mesh
 };
 
 /// Keeps geometry between edits. Safe to use from several threads.
@@ -46,7 +57,8 @@ class GeometryCache {
   GeometryCache();
   ~GeometryCache();
   std::shared_ptr<const ModelGeometry> get(const std::shared_ptr<const Model>& model,
-                                           const std::set<std::string>& hidden);
+                                           const std::set<std::string>& hidden,
+                                           const std::set<unsigned>& apart = {});
   RTCDevice device() const { return device_; }
 
  private:
@@ -55,6 +67,7 @@ class GeometryCache {
   struct Entry {
     std::shared_ptr<const Model> model;
     std::set<std::string> hidden;
+    std::set<unsigned> apart;
     std::shared_ptr<const ModelGeometry> geometry;
   };
   std::vector<Entry> entries_;  // latest last; a few are enough
@@ -66,6 +79,8 @@ class PlacedGeometry {
   struct Instance {
     std::shared_ptr<const ModelGeometry> geometry;
     Similarity worldFromModel;
+    std::map<unsigned, Similarity> moved{};  ///< part -> its move within the model
+    double cutBelowM = -1e300;               ///< nothing of it is met below this height
   };
   PlacedGeometry(RTCDevice device, std::vector<Instance> instances);
   ~PlacedGeometry();
@@ -75,18 +90,31 @@ class PlacedGeometry {
   Hit closest(const Ray& ray, float limit = 1e30f) const;
   bool anything(const Ray& ray, float limit) const;
   const std::vector<Instance>& instances() const { return instances_; }
+  /// World from the frame of a part's mesh.
+  Similarity worldFromMesh(unsigned instance, unsigned part) const;
+  const Part& partOf(const Hit& hit) const { return instances_[hit.instance].geometry->model().parts[hit.part]; }
 
   /// Geometric and interpolated normal (unit, world, as the file orients them) and texture coordinates at a
   /// hit.
   struct Detail {
     Vec3f geometricNormal, normal;
     Vec2f uv{0, 0};
+    Vec3f alongU{0, 0, 0}, alongV{0, 0, 0};  ///< world, where the texture coordinates grow; zero without
   };
   Detail detail(const Hit& hit) const;
   bool empty() const { return instances_.empty(); }
 
  private:
+  bool isCutAway(const Ray& ray, const Hit& hit) const;
+
+  struct Placed {  ///< one entry of the top level
+    unsigned instance;
+    int part;  ///< -1: a body, whose geometry ids are its parts
+  };
   std::vector<Instance> instances_;
+  std::vector<Placed> placed_;
+  std::vector<std::vector<Triadf>> rotations_;  // [instance][part]: world from mesh, for directions
+  bool cuts_ = false;
   RTCScene scene_;
 };
 

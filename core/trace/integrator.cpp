@@ -42,8 +42,9 @@ Ray Integrator::cameraRay(const Vec2d& pixel) const {
 }
 
 float Integrator::groundDistance(const Ray& ray) const {
-  if (!scene_.groundCatches || ray.direction.z >= -1e-6f || ray.origin.z <= 0) return 1e30f;
-  return -ray.origin.z / ray.direction.z;
+  const float above = ray.origin.z - scene_.catcherM;
+  if (!scene_.groundCatches || ray.direction.z >= -1e-6f || above <= 0) return 1e30f;
+  return -above / ray.direction.z;
 }
 
 Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leastRoughness) const {
@@ -53,8 +54,8 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   s.inside = detail.geometricNormal.dot(ray.direction) > 0;
   s.geometricNormal = s.inside ? -detail.geometricNormal : detail.geometricNormal;
   Vec3f normal = detail.normal.dot(s.geometricNormal) >= 0 ? detail.normal : -detail.normal;
-  scene_.materials[hit.instance][hit.part]->at({s.position, s.geometricNormal, detail.uv}, s.parameters,
-                                               normal);
+  scene_.materials[hit.instance][hit.part]->at(
+      {s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV}, s.parameters, normal);
   // A normal bent away from the viewer would show black: lean it back until it just faces them.
   const Vec3f to = -ray.direction;
   if (const float facing = normal.dot(to); facing < 0.01f)
@@ -162,7 +163,7 @@ Rgb Integrator::radiance(Ray ray, Sampler& sampler, float density, bool rough) c
     if (!hit.found()) {  // the photographed ground, as a matte surface
       Shading at;
       at.position = ray.origin + ray.direction * ground;
-      at.position.z = 0;
+      at.position.z = scene_.catcherM;
       at.geometricNormal = {0, 0, 1};
       const Rgb albedo = groundAlbedo(at.position, ray.direction);
       const Vec2f u = sampler.next2(), v = sampler.next2();
@@ -262,7 +263,7 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
   if (!hit.found()) {
     if (ground < 1e4f) {
       Vec3f point = ray.origin + ray.direction * ground;
-      point.z = 0;
+      point.z = scene_.catcherM;
       lightGround(point, sampler, out);
     }
     return out;

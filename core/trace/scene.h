@@ -12,6 +12,7 @@ namespace dusk {
 struct SurfacePoint {
   Vec3f position, geometricNormal;
   Vec2f uv{0, 0};
+  Vec3f alongU{0, 0, 0}, alongV{0, 0, 0};  ///< where the texture coordinates grow; zero without
 };
 
 /// What a part is made of. Implementations must be safe to call from many threads.
@@ -37,9 +38,11 @@ struct Scene {
   Camera camera;
   std::shared_ptr<const PlacedGeometry> geometry;
   std::vector<std::vector<std::shared_ptr<const Material>>> materials;  ///< [instance][part]
+  std::vector<std::string> placementIds;                                ///< [instance]
   std::shared_ptr<const Lights> lights;
   std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
-  bool groundCatches = true;             ///< Z = 0 is part of the photographed place
+  bool groundCatches = true;  ///< the plane at `catcherM` is part of the photographed place
+  float catcherM = 0;         ///< height of the plane the products stand on
   int bounces = 6;
   uint32_t seed = 1;
 };

@@ -78,7 +78,7 @@ void TestAround::clickSelectsAndShiftGoesBehind() {
 
 void TestAround::fliesToAPartAndBack() {
   const Camera before = view().camera();
-  const auto model = session().assets()->loadedModel(session().project().products[0].model);
+  const auto model = session().assets()->loadedModel(session().project().products[0]);
   const std::string part = model->parts.back().path;  // a screw, small
   session().selectPart(part);
   view().showPart();

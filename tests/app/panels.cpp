@@ -69,7 +69,7 @@ void TestPanels::init() {
   session_ = std::make_unique<Session>();
   QVERIFY(session_->open(fs::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"));
   Progress progress;
-  QVERIFY(session_->assets()->model(session_->project().products[0].model, progress).ok());
+  QVERIFY(session_->assets()->model(session_->project().products[0], progress).ok());
 }
 
 void TestPanels::castIsAProperModel() {
@@ -153,7 +153,7 @@ void TestPanels::castIsolatesAndShowsAll() {
   const std::string lid = "Brackwater tide gauge/Housing/Lid";
   cast.setCurrentIndex(cast.model().indexOfPart(lid));
   QTest::keyClick(&cast, Qt::Key_I);
-  const size_t parts = session_->assets()->loadedModel(session_->project().products[0].model)->parts.size();
+  const size_t parts = session_->assets()->loadedModel(session_->project().products[0])->parts.size();
   QCOMPARE(hidden().size(), parts - 1);
   QVERIFY(!hidden().contains(lid));
   QTest::keyClick(&cast, Qt::Key_I);

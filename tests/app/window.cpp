@@ -122,7 +122,7 @@ void TestWindow::settleLetsItDown() {
   QTest::mouseClick(button("Settle"), Qt::LeftButton);
   const Placement lying = shot().placements[0];
   const Product& product = session().project().products[0];
-  const auto model = session().assets()->loadedModel(product.model);
+  const auto model = session().assets()->loadedModel(product);
   QVERIFY(lying.liftM == 0 && std::abs(gapM(product, lying, *model)) < 1e-6);
   QTest::mouseClick(button("Settle"), Qt::LeftButton);  // it rests: nothing moves any more
   QVERIFY(std::abs(shot().placements[0].leanXDegrees - lying.leanXDegrees) < 0.01 &&

@@ -71,7 +71,7 @@ void TestAssets::loadedNeverLoads() {
   QVERIFY(!assets.loadedPhoto(ref));
   const auto photo = assets.photo(ref);
   QVERIFY(assets.loadedPhoto(ref) == *photo);
-  QVERIFY(!assets.loadedModel(ref) && !assets.loadedPanorama(ref));
+  QVERIFY(!assets.loadedModel(Product{"p", "p", ref}) && !assets.loadedPanorama(ref));
 }
 
 void TestAssets::missingFilesAreErrorsNotCrashes() {
@@ -80,7 +80,7 @@ void TestAssets::missingFilesAreErrorsNotCrashes() {
   const AssetRef gone{"gone.bin", "00"};
   QVERIFY(!assets.photo(gone).ok());
   QVERIFY(!assets.panorama(gone).ok());
-  QVERIFY(!assets.model(gone, progress).ok());
+  QVERIFY(!assets.model(Product{"p", "p", gone}, progress).ok());
   QVERIFY(!assets.plate(gone, "plain sRGB").ok());
   QVERIFY(!assets.view("no view").ok());
   // A failure is not kept: the file may come back.
@@ -124,14 +124,15 @@ void TestAssets::compileDressesParts() {
   p.products[0].surfaceOfPart[lid] = "no-such-surface";
   const auto compiled = compile(p, 0, assets, cache, progress);
   QVERIFY(compiled.ok() && compiled->notes.empty());
-  const auto& parts = compiled->scene.geometry->instances()[0].geometry->model().parts;
+  const Model& model = compiled->scene.geometry->instances()[0].geometry->model();
+  const auto& parts = model.parts;
   QCOMPARE(compiled->scene.materials[0].size(), parts.size());
   for (size_t i = 0; i < parts.size(); ++i) {
     BsdfParameters given;
     Vec3f normal(0, 0, 1);
     compiled->scene.materials[0][i]->at({}, given, normal);
     if (parts[i].path == bezel || parts[i].path == lid)
-      QVERIFY((given.base - parts[i].colour).length() < 1e-6f);
+      QVERIFY((given.base - model.materialOf(parts[i]).colour).length() < 1e-6f);
     if (parts[i].name == "Window") QCOMPARE(given.transmission, 1.0f);
   }
 }

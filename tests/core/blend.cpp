@@ -145,7 +145,7 @@ void TestBlend::presetsKeepTheirPromises() {
 }
 
 void TestBlend::partsWithoutASurfaceShowTheFile() {
-  Part part;
+  FileMaterial part;
   part.colour = {0.1f, 0.2f, 0.3f};
   const BsdfParameters p = parametersOf(surfaceFromFile(part));
   QVERIFY((p.base - part.colour).length() < 1e-6f);

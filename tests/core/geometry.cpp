@@ -16,13 +16,12 @@ namespace {
 std::shared_ptr<const Model> shelves() {
   auto model = std::make_shared<Model>();
   for (const auto& [name, z] : {std::pair("low", 0.0f), {"high", 1.0f}}) {
-    Part part;
-    part.path = part.name = name;
-    part.mesh.positions = {{0, 0, z}, {1, 0, z}, {1, 1, z}, {0, 1, z}};
-    part.mesh.normals.assign(4, Vec3f(0, 0, 1));
-    part.mesh.uvs = {{0, 0}, {1, 0}, {1, 1}, {0, 1}};
-    part.mesh.indices = {0, 1, 2, 0, 2, 3};
-    model->parts.push_back(std::move(part));
+    Mesh mesh;
+    mesh.positions = {{0, 0, z}, {1, 0, z}, {1, 1, z}, {0, 1, z}};
+    mesh.normals.assign(4, Vec3f(0, 0, 1));
+    mesh.uvs = {{0, 0}, {1, 0}, {1, 1}, {0, 1}};
+    mesh.indices = {0, 1, 2, 0, 2, 3};
+    model->add({name, name}, std::move(mesh));
   }
   return model;
 }
@@ -112,7 +111,7 @@ void TestGeometry::cacheGivesTheSameGeometry() {
   QVERIFY(cache.get(model, {"low"}) != first);
   QVERIFY(cache.get(shelves(), {}) != first);
   for (int i = 0; i < 12; ++i) (void)cache.get(shelves(), {});
-  QVERIFY(first->scene() != nullptr);  // pushed out of the cache, yet alive for those who hold it
+  QVERIFY(first->body() != nullptr);  // pushed out of the cache, yet alive for those who hold it
 }
 
 void TestGeometry::normalsTurnWithTheProduct() {
@@ -199,13 +198,13 @@ void TestGeometry::everyMeshFormatComesIn() {
   QCOMPARE(int(model->up), up);
   QVERIFY((model->box().size() - Vec3d(1, 2, 0)).length() < 1e-6);
   QVERIFY(!model->unitReason.empty());
-  for (const Vec3f& n : model->parts[0].mesh.normals) QVERIFY(std::abs(std::abs(n.z) - 1) < 1e-4f);
+  for (const Vec3f& n : model->meshes[0].normals) QVERIFY(std::abs(std::abs(n.z) - 1) < 1e-4f);
   // The second time it comes from the cache: the same to the byte, and without a reader.
   qputenv("DUSK_IMPORT_WORKER", "/no/such/program");
   const auto again = importModel(file, progress);
   qputenv("DUSK_IMPORT_WORKER", DUSK_WORKER);
   QVERIFY(again.ok());
-  QVERIFY(again->parts[0].mesh.positions == model->parts[0].mesh.positions);
+  QVERIFY(again->meshes[0].positions == model->meshes[0].positions);
 }
 
 QTEST_APPLESS_MAIN(TestGeometry)

@@ -51,18 +51,18 @@ void TestProduct::stepKeepsTreeNamesColoursAndSize() {
     return nullptr;
   };
   const Part* bezel = part("Brackwater tide gauge/Dial/Bezel");
-  QVERIFY(bezel && bezel->hasColour);
-  QVERIFY((bezel->colour - Vec3f(0.78f, 0.53f, 0.22f)).length() < 0.01f);
+  QVERIFY(bezel && model->materialOf(*bezel).hasColour);
+  QVERIFY((model->materialOf(*bezel).colour - Vec3f(0.78f, 0.53f, 0.22f)).length() < 0.01f);
   QCOMPARE(model->groups[size_t(bezel->parent)].name, std::string("Dial"));
   std::set<std::string> paths;
   for (const Part& p : model->parts) {
     QVERIFY(paths.insert(p.path).second);
-    for (const Vec3f& n : p.mesh.normals) QVERIFY(std::abs(n.length() - 1) < 1e-3f);
+    for (const Vec3f& n : model->meshOf(p).normals) QVERIFY(std::abs(n.length() - 1) < 1e-3f);
   }
   // Outward normals: the divergence theorem gives the solid's volume, and it is positive.
   double volume = 0;
-  for (size_t i = 0; i + 2 < bezel->mesh.indices.size(); i += 3) {
-    const auto& m = bezel->mesh;
+  for (size_t i = 0; i + 2 < model->meshOf(*bezel).indices.size(); i += 3) {
+    const auto& m = model->meshOf(*bezel);
     volume += double(m.positions[m.indices[i]].dot(
                   m.positions[m.indices[i + 1]].cross(m.positions[m.indices[i + 2]]))) /
               6;
@@ -152,11 +152,12 @@ Model wedge() {
   Model m;
   m.groups = {{"g", "g", -1}};
   Part p;
-  p.path = "g/wedge", p.name = "wedge", p.parent = 0, p.hasColour = true;
-  p.mesh.positions = {{-1, 2, 3}, {4, 2, 3}, {-1, 5, 3}, {-1, 2, 10}};
-  p.mesh.normals.assign(4, Vec3f(0, 0, 1));
-  p.mesh.indices = {0, 1, 2, 0, 1, 3};
-  m.parts.push_back(p);
+  p.path = "g/wedge", p.name = "wedge", p.parent = 0;
+  Mesh mesh;
+  mesh.positions = {{-1, 2, 3}, {4, 2, 3}, {-1, 5, 3}, {-1, 2, 10}};
+  mesh.normals.assign(4, Vec3f(0, 0, 1));
+  mesh.indices = {0, 1, 2, 0, 1, 3};
+  m.add(p, mesh);
   m.up = UpAxis::y;
   return m;
 }
@@ -167,9 +168,9 @@ void TestProduct::modelBytesRoundTrip() {
   const auto back = modelFromBytes(modelBytes(m));
   QVERIFY(back.ok());
   QCOMPARE(modelBytes(*back), modelBytes(m));
-  QVERIFY(back->parts[0].mesh.positions == m.parts[0].mesh.positions);
+  QVERIFY(back->meshes[0].positions == m.meshes[0].positions);
   Model bad = wedge();
-  bad.parts[0].mesh.indices[4] = 77;
+  bad.meshes[0].indices[4] = 77;
   QVERIFY(!modelFromBytes(modelBytes(bad)).ok());
 }
 
@@ -246,7 +247,7 @@ void TestProduct::loopingReaderIsEnded() {
   Progress progress;
   QElapsedTimer clock;
   clock.start();
-  const auto model = importModel(in("loop.step"), progress, {0.5, size_t{1} << 30});
+  const auto model = importModel(in("loop.step"), progress, {}, {0.5, size_t{1} << 30});
   QVERIFY(!model.ok() && clock.elapsed() < 5000);
   QVERIFY(model.error().message.find("longer than") != std::string::npos);
 }

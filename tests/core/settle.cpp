@@ -36,10 +36,7 @@ Model unevenTable(double shorter) {
   Model m;
   m.metresPerUnit = 1;
   const auto add = [&](const char* name, const Vec3d& low, const Vec3d& high) {
-    Part p;
-    p.name = p.path = name;
-    p.mesh = meshOf(low, high);
-    m.parts.push_back(p);
+    m.add({name, name}, meshOf(low, high));
   };
   add("top", {-0.5, -0.3, 0.7}, {0.5, 0.3, 0.74});
   add("weight", {0.2, 0.1, 0.74}, {0.4, 0.25, 0.9});
@@ -102,23 +99,19 @@ void TestSettle::randomBodiesEndStable() {
 
 void TestSettle::hullAndCentreOfMass() {
   Model m;
-  Part p;
-  p.mesh = meshOf({0, 0, 0}, {2, 1, 1});
-  m.parts.push_back(p);
-  p.mesh = meshOf({2, 0, 0}, {3, 1, 1});
-  for (size_t i = 0; i < p.mesh.indices.size(); i += 3)
-    std::swap(p.mesh.indices[i], p.mesh.indices[i + 1]);  // inside out
-  m.parts.push_back(p);
-  p.mesh = meshOf({0.4, 0.4, 0.4}, {0.6, 0.6, 0.6});  // inside: no corner of the hull
-  m.parts.push_back(p);
+  m.add({}, meshOf({0, 0, 0}, {2, 1, 1}));
+  Mesh mesh = meshOf({2, 0, 0}, {3, 1, 1});
+  for (size_t i = 0; i < mesh.indices.size(); i += 3)
+    std::swap(mesh.indices[i], mesh.indices[i + 1]);  // inside out
+  m.add({}, mesh);
+  m.add({}, meshOf({0.4, 0.4, 0.4}, {0.6, 0.6, 0.6}));  // inside: no corner of the hull
   const Rest rest = restOf(m);
   QCOMPARE(rest.hull.size(), size_t(8));
   const Vec3d expected =
       (Vec3d(1, 0.5, 0.5) * 2.0 + Vec3d(2.5, 0.5, 0.5) + Vec3d(0.5, 0.5, 0.5) * 0.008) / 3.008;
   QVERIFY((toDouble(rest.centreOfMass) - expected).length() < 1e-6);
   Model flat;
-  p.mesh = Mesh{{{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, {{0, 0, 1}, {0, 0, 1}, {0, 0, 1}}, {}, {0, 1, 2}};
-  flat.parts.push_back(p);
+  flat.add({}, Mesh{{{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, {{0, 0, 1}, {0, 0, 1}, {0, 0, 1}}, {}, {0, 1, 2}});
   QVERIFY((restOf(flat).centreOfMass - Vec3f(1 / 3.0f, 1 / 3.0f, 0)).length() < 1e-6f &&
           !restOf(flat).hull.empty());
   QVERIFY(restOf(Model{}).hull.size() <= 26);
@@ -148,9 +141,7 @@ void TestSettle::unevenTableLeansOnItsShortLeg() {
 void TestSettle::placementSaysHowItLies() {
   // Whatever the start, the placement written down puts the corners exactly where settling left them.
   Model box;
-  Part p;
-  p.mesh = meshOf({-0.2, -0.1, 0}, {0.2, 0.1, 0.5});
-  box.parts.push_back(p);
+  box.add({}, meshOf({-0.2, -0.1, 0}, {0.2, 0.1, 0.5}));
   box.rest = restOf(box);
   Product product;
   product.metresPerUnit = 1;

@@ -13,10 +13,7 @@ namespace {
 /// A part from corner points and triangles, with flat or given normals.
 std::shared_ptr<const Model> modelOf(Mesh mesh) {
   auto model = std::make_shared<Model>();
-  Part part;
-  part.path = part.name = "part";
-  part.mesh = std::move(mesh);
-  model->parts.push_back(std::move(part));
+  model->add({"part", "part"}, std::move(mesh));
   return model;
 }
 
