@@ -33,8 +33,8 @@ CastModel::CastModel(Session& session, QObject* parent) : QAbstractItemModel(par
 CastModel::Outline CastModel::outline() const {
   Outline all{filter_, {}, {}};
   for (const Product& p : session_.project().products)
-    all.products.push_back({p.id, p.name, p.model, session_.assets()->loadedModel(p), p.names, p.groupOfPart,
-                            p.grouping});
+    all.products.push_back(
+        {p.id, p.name, p.model, session_.assets()->loadedModel(p), p.names, p.groupOfPart, p.grouping});
   for (const Lamp& l : session_.shot().lamps) all.lamps.emplace_back(l.id, l.name);
   return all;
 }
@@ -287,6 +287,8 @@ Cast::Cast(Session& session, QWidget* parent)
     std::string placement;
     for (const Placement& p : session_.shot().placements)
       if (p.productId == product && (placement.empty() || &p == session_.placement())) placement = p.id;
+    // The tree's own selection is under way: it is not to be set from outside in the middle of it.
+    const QScopedValueRollback guard(following_, true);
     if (!path.isEmpty())
       session_.selectPart(path.toStdString(), placement);
     else if (!placement.empty())
@@ -300,6 +302,7 @@ Cast::Cast(Session& session, QWidget* parent)
 }
 
 void Cast::followSelection() {
+  if (following_) return;  // it was chosen here
   following_ = true;
   const Product* product = session_.product();
   const QModelIndex index =
@@ -324,7 +327,8 @@ std::vector<std::string> Cast::partsInHand(const std::string& path) const {
   if (!index.isValid() || !selectionModel()->isSelected(index)) return parts;
   for (const QModelIndex& other : selectionModel()->selectedIndexes()) {
     const std::string also = other.data(CastModel::pathRole).toString().toStdString();
-    if (!also.empty() && also != path && other.data(CastModel::productRole) == index.data(CastModel::productRole))
+    if (!also.empty() && also != path &&
+        other.data(CastModel::productRole) == index.data(CastModel::productRole))
       parts.push_back(also);
   }
   return parts;

@@ -149,8 +149,7 @@ void MainWindow::build() {
         if (const Surface* preset = byId(surfacePresets(), surface)) p.surfaces.push_back(*preset);
       // A part that is selected together with others dresses them all.
       if (Product* product = session_.productIn(p))
-        for (const std::string& each : cast_->partsInHand(path))
-          product->surfaceOfPart[each] = surface;
+        for (const std::string& each : cast_->partsInHand(path)) product->surfaceOfPart[each] = surface;
     });
   };
   connect(picture_, &PictureView::surfaceDropped, this, apply);

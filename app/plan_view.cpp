@@ -146,8 +146,7 @@ void PlanView::paintProducts(QPainter& painter) {
     const Product* product = byId(session_.project().products, p.productId);
     if (!product) continue;
     Vec3d size(0.3, 0.3, 0.3);
-    if (const auto model = session_.assets()->loadedModel(*product))
-      size = trueSize(*product, model->box());
+    if (const auto model = session_.assets()->loadedModel(*product)) size = trueSize(*product, model->box());
     QPolygonF outline;
     const double c = std::cos(radians(p.turnDegrees)), s = std::sin(radians(p.turnDegrees));
     const auto corner = [&](double x, double y) {

@@ -10,7 +10,8 @@
 namespace dusk {
 namespace {
 
-/// Slides the product on the plane it stands on, turns it by a ring about its foot, and marks height references.
+/// Slides the product on the plane it stands on, turns it by a ring about its foot, and marks height
+/// references.
 class ProductTool : public Tool {
  public:
   using Tool::Tool;
@@ -27,7 +28,8 @@ class ProductTool : public Tool {
       const Vec3d foot(p.xM, p.yM, planeHeightM(shot, p));
       painter.setPen(QPen(QColor(20, 18, 26, 150), mine ? 4 : 2.5));
       drawGroundCircle(painter, camera(), t, foot, radius(p));
-      painter.setPen(QPen(mine ? look::ember : look::muted, mine ? 1.8 : 1, mine ? Qt::SolidLine : Qt::DotLine));
+      painter.setPen(
+          QPen(mine ? look::ember : look::muted, mine ? 1.8 : 1, mine ? Qt::SolidLine : Qt::DotLine));
       drawGroundCircle(painter, camera(), t, foot, radius(p));
       if (!mine) continue;
       if (const auto knob = projected(camera(), knobAt(p))) {
@@ -59,7 +61,8 @@ class ProductTool : public Tool {
         return true;
       }
     if (const Placement* p = session_.placement())
-      if (const auto knob = projected(camera(), knobAt(*p)); knob && (*knob - at).length() * view_.scale() < 11)
+      if (const auto knob = projected(camera(), knobAt(*p));
+          knob && (*knob - at).length() * view_.scale() < 11)
         return grab(*p, turning, at);
     const auto pick = view_.pick(at);
     session_.selectPart(pick.part, pick.placement);
@@ -185,12 +188,12 @@ class ProductTool : public Tool {
     return true;
   }
 
-  /// Pulls the placement onto a line it is nearer to than eight screen pixels, and remembers the line to show.
+  /// Pulls the placement onto a line it is nearer to than eight screen pixels, and remembers the line to
+  /// show.
   void snap(Placement& to, double plane) {
     const Product* product = byId(session_.project().products, to.productId);
     const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
-    const double away =
-        (Vec3d(to.xM, to.yM, plane) - camera().position).dot(camera().axes.z);
+    const double away = (Vec3d(to.xM, to.yM, plane) - camera().position).dot(camera().axes.z);
     if (!model || away <= 0) return;
     const double reach = 8 * away / camera().focalPx / view_.scale();
     const auto snapped = snappedToLines(linesOn(plane), *product, to, *model, reach);
@@ -216,21 +219,19 @@ class ProductTool : public Tool {
     size_t next = 0;
     for (size_t i = 0; i < levels.size(); ++i)
       if (levels[i].id == p.levelId) next = i + 1;
-    const std::string id = next < levels.size() ? levels[next].id : "";
+    const LevelPlane level = next < levels.size() ? levels[next] : LevelPlane{"", "the ground", 0};
     start_ = p, gesture_ = grip_ == sliding ? gesture_ : 0;
     // It stays under the pointer, or where it is seen.
-    const double from = planeHeightM(session_.shot(), p), to = next < levels.size() ? levels[next].heightM : 0;
+    const double from = planeHeightM(session_.shot(), p), to = level.heightM;
     Vec2d spot(p.xM, p.yM);
     if (const auto seen = projected(camera(), {p.xM, p.yM, from}))
       if (const auto there = levelPoint(camera(), *seen, to)) spot = {there->x, there->y};
-    change("stand it on another level", [&](Placement& each) {
-      each.levelId = id, each.xM = spot.x, each.yM = spot.y;
-    });
+    change("stand it on another level",
+           [&](Placement& each) { each.levelId = level.id, each.xM = spot.x, each.yM = spot.y; });
     start_ = *session_.placement();
     if (grip_ == sliding)
       if (const auto there = levelPoint(camera(), last_, to + grabHeight_)) grabSpot_ = {there->x, there->y};
-    session_.say(id.empty() ? "It stands on the ground."
-                            : "It stands on " + QString::fromStdString(levels[next].name) + ".");
+    session_.say("It stands on " + QString::fromStdString(level.name) + ".");
     return true;
   }
 

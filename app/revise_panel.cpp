@@ -30,8 +30,8 @@ FateLook lookOf(PartFate::Kind kind) {
 
 }  // namespace
 
-RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model,
-                         std::vector<PartFate> fates, QWidget* parent)
+RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model, std::vector<PartFate> fates,
+                         QWidget* parent)
     : QDialog(parent), session_(session), productId_(std::move(productId)), model_(std::move(model)) {
   setAttribute(Qt::WA_DeleteOnClose);
   setObjectName("revise");
@@ -48,12 +48,13 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
   for (const PartFate& f : fates_) ++counts[int(f.kind)];
 
   auto* column = new QVBoxLayout(this);
-  auto* summary = new QLabel(QString("%1 parts kept, %2 guessed by shape, %3 gone, %4 new. Surfaces, moves and "
-                                     "visibility go with them.")
-                                 .arg(counts[PartFate::kept])
-                                 .arg(counts[PartFate::guessed])
-                                 .arg(counts[PartFate::gone])
-                                 .arg(counts[PartFate::fresh]));
+  auto* summary =
+      new QLabel(QString("%1 parts kept, %2 guessed by shape, %3 gone, %4 new. Surfaces, moves and "
+                         "visibility go with them.")
+                     .arg(counts[PartFate::kept])
+                     .arg(counts[PartFate::guessed])
+                     .arg(counts[PartFate::gone])
+                     .arg(counts[PartFate::fresh]));
   summary->setWordWrap(true);
   column->addWidget(summary);
   auto* table = new QTableWidget(int(fates_.size()), 4);
@@ -81,8 +82,8 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
                                             : QString()));
     const std::string* paths[] = {&fate.before, &fate.before, &fate.after};
     for (int c = 0; c < 3; ++c)
-      table->item(row, c)->setToolTip(
-          QString(how.tip) + (paths[c]->empty() ? "" : "\n" + QString::fromStdString(*paths[c])));
+      table->item(row, c)->setToolTip(QString(how.tip) +
+                                      (paths[c]->empty() ? "" : "\n" + QString::fromStdString(*paths[c])));
   }
   table->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
   table->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
@@ -103,7 +104,8 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
 }
 
 void RevisePanel::apply() {
-  session_.edit("revise the product", [this](Project& p) { p = revised(std::move(p), productId_, model_, fates_); });
+  session_.edit("revise the product",
+                [this](Project& p) { p = revised(std::move(p), productId_, model_, fates_); });
   accept();
 }
 

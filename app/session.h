@@ -62,8 +62,8 @@ class Session : public QObject {
   Station station() const { return station_; }
   void setStation(Station station);
   const std::string& selectedPart() const { return part_; }
-  /// Takes a part in hand, and with it the product it belongs to: of `placement`, else of the one in hand where
-  /// that has such a part, else of the first that has.
+  /// Takes a part in hand, and with it the product it belongs to: of `placement`, else of the one in hand
+  /// where that has such a part, else of the first that has.
   void selectPart(const std::string& path, const std::string& placement = {});
   /// Takes a placed product in hand, and none of its parts.
   void selectPlacement(const std::string& id);

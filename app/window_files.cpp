@@ -212,8 +212,9 @@ void MainWindow::takeModel(const QString& file) {
   import_ = std::make_shared<Progress>();
   say("Reading " + QFileInfo(file).fileName() + "…", false);
   QtConcurrent::run([assets = session_.assets(), path = pathOf(file), progress = import_] {
-    return loadAsset<Model>(*assets, path,
-                            [&](const AssetRef& ref) { return assets->model(Product{"", "", ref}, *progress); });
+    return loadAsset<Model>(*assets, path, [&](const AssetRef& ref) {
+      return assets->model(Product{"", "", ref}, *progress);
+    });
   }).then(this, [this, name = QFileInfo(file).completeBaseName()](const Loaded<Model>& loaded) {
     import_.reset();
     message_->hide();

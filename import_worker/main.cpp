@@ -1,5 +1,7 @@
-// Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES CHORD_NM|- CREASE_CENTIDEGREES|-
-// ("-": as usual). On failure it says one sentence on standard output and exits 1. It may crash: that is why it is a process of its own.
+// Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES CHORD_NM|-
+// CREASE_CENTIDEGREES|-
+// ("-": as usual). On failure it says one sentence on standard output and exits 1. It may crash: that is why
+// it is a process of its own.
 #include <sys/resource.h>
 
 #include <cstdio>

@@ -76,7 +76,8 @@ void ProductDesk::buildFile() {
         return p ? int(&nearestUnit(p->metresPerUnit) - lengthUnits().data()) : -1;
       },
       [this](Project& p, int i) {
-        if (Product* product = session_.productIn(p)) product->metresPerUnit = lengthUnits()[size_t(i)].metres;
+        if (Product* product = session_.productIn(p))
+          product->metresPerUnit = lengthUnits()[size_t(i)].metres;
       });
   choice(
       "Up in the file", {"X", "Y", "Z"}, "Which axis of the file points up",
@@ -106,8 +107,7 @@ void ProductDesk::buildFile() {
       })
       ->setSpecialValueText("by the picture");
   number(
-      "Crease", {0, 180, 5, 0, "°"},
-      "Edges that bend by more stay sharp. 0: the normals of the file",
+      "Crease", {0, 180, 5, 0, "°"}, "Edges that bend by more stay sharp. 0: the normals of the file",
       [=, this](const Project&) {
         return session_.product() && !isCad() ? std::optional(session_.product()->creaseDegrees.value_or(0))
                                               : std::nullopt;
@@ -203,7 +203,8 @@ void ProductDesk::buildPlace() {
   unit->setToolTip("The unit lengths are shown and typed in");
   unit->setAccessibleName("Lengths in");
   connect(unit, &QComboBox::activated, this, [this](int i) { session_.setShownUnit(i); });
-  onRefresh([this, unit] { unit->setCurrentIndex(int(&session_.shownUnit() - Session::shownUnits().data())); });
+  onRefresh(
+      [this, unit] { unit->setCurrentIndex(int(&session_.shownUnit() - Session::shownUnits().data())); });
   add(unit);
   endRow();
 }
@@ -232,8 +233,12 @@ void ProductDesk::showStanding() {
   const double gap = gapM(*product, *p, *model) * 1000;
   const char* where = p->levelId.empty() ? "the ground" : "its level";
   standing_->setText(std::abs(gap) < 0.005 ? QString("It touches %1.").arg(where)
-                     : gap > 0 ? QString("<span style='color:#ec8fa1'>It hovers %1 mm over %2.</span>").arg(gap, 0, 'f', 2).arg(where)
-                               : QString("<span style='color:#ec8fa1'>It is sunk %1 mm into %2.</span>").arg(-gap, 0, 'f', 2).arg(where));
+                     : gap > 0 ? QString("<span style='color:#ec8fa1'>It hovers %1 mm over %2.</span>")
+                                     .arg(gap, 0, 'f', 2)
+                                     .arg(where)
+                               : QString("<span style='color:#ec8fa1'>It is sunk %1 mm into %2.</span>")
+                                     .arg(-gap, 0, 'f', 2)
+                                     .arg(where));
 }
 
 void ProductDesk::showFacts() {
@@ -245,11 +250,13 @@ void ProductDesk::showFacts() {
   if (!model) return facts_->setText(text + "<br>being read…");
   const QLocale english(QLocale::English);
   const Vec3d s = trueSize(*product, model->box());
-  text += QString("<br>%1 parts, %2 triangles%3<br><span style='color:#7cc4d1'>%4 × %5 × %6 mm</span> true size"
-                  "<br>%7: %8 m tall")
+  text += QString(
+              "<br>%1 parts, %2 triangles%3<br><span style='color:#7cc4d1'>%4 × %5 × %6 mm</span> true size"
+              "<br>%7: %8 m tall")
               .arg(model->parts.size())
               .arg(english.toString(qlonglong(model->triangles())))
-              .arg(model->chordM > 0 ? QString(", off by %1 mm at most").arg(model->chordM * 1000, 0, 'g', 2) : "")
+              .arg(model->chordM > 0 ? QString(", off by %1 mm at most").arg(model->chordM * 1000, 0, 'g', 2)
+                                     : "")
               .arg(s.x * 1000, 0, 'f', 0)
               .arg(s.y * 1000, 0, 'f', 0)
               .arg(s.z * 1000, 0, 'f', 0)
@@ -266,8 +273,8 @@ void ProductDesk::showFacts() {
   count(r.duplicateVertices, "vertices joined");
   if (!repaired.isEmpty()) text += "<br>Repaired: " + repaired.join(", ");
   if (const Placement* p = session_.placement())
-    if (const auto doubt = sizeDoubt(*product, *p, *model, session_.shot().vantage,
-                                     planeHeightM(session_.shot(), *p))) {
+    if (const auto doubt =
+            sizeDoubt(*product, *p, *model, session_.shot().vantage, planeHeightM(session_.shot(), *p))) {
       text += "<br><span style='color:#ec8fa1'>✕ " + QString::fromStdString(doubt->sentence) + "</span>";
       if (doubt->metresPerUnit > 0) {
         correct_->setText(QString("Read as %1").arg(nearestUnit(doubt->metresPerUnit).name));

@@ -23,10 +23,11 @@ void ProductDesk::buildPart() {
   part_ = note();
   onRefresh([this] {
     const std::string& path = session_.selectedPart();
-    part_->setText(path.empty() ? "Click a part in the picture or in the cast: then it can be turned about a "
-                                  "hinge, shifted and put back."
-                                : "<b>" + QString::fromStdString(path.substr(path.rfind('/') + 1)).toHtmlEscaped() +
-                                      "</b>");
+    part_->setText(path.empty()
+                       ? "Click a part in the picture or in the cast: then it can be turned about a "
+                         "hinge, shifted and put back."
+                       : "<b>" + QString::fromStdString(path.substr(path.rfind('/') + 1)).toHtmlEscaped() +
+                             "</b>");
   });
   auto* whole = new QCheckBox("With its whole group");
   whole->setToolTip("Moves all parts of the group together: your own group, or the file's");
@@ -37,16 +38,16 @@ void ProductDesk::buildPart() {
   });
   add(whole);
   hinge_ = new QComboBox;
-  hinge_->setToolTip("The line the part turns about: centre lines of round faces, of this part and its "
-                     "neighbours, and the lines through its own middle");
+  hinge_->setToolTip(
+      "The line the part turns about: centre lines of round faces, of this part and its "
+      "neighbours, and the lines through its own middle");
   hinge_->setAccessibleName("Hinge");
   hinge_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   connect(hinge_, &QComboBox::activated, this, [this](int i) {
     if (i < 0 || size_t(i) >= hinges_.size()) return;
     session_.edit("choose a hinge", [&](Project& p) {
-      changeMove(p, [&](PartMove& m) {
-        m.pivot = hinges_[size_t(i)].point, m.axis = hinges_[size_t(i)].direction;
-      });
+      changeMove(
+          p, [&](PartMove& m) { m.pivot = hinges_[size_t(i)].point, m.axis = hinges_[size_t(i)].direction; });
     });
   });
   add(hinge_);
@@ -122,10 +123,9 @@ std::vector<ProductDesk::Hinge> ProductDesk::hinges() const {
   if (!part) return all;
   const double mm = product->metresPerUnit * 1000;
   const auto offer = [&](const std::string& of, const RoundAxis& a) {
-    all.push_back({QString("%1, Ø %2 mm")
-                       .arg(QString::fromStdString(of))
-                       .arg(2 * double(a.radius) * mm, 0, 'g', 3),
-                   toDouble(a.point), toDouble(a.direction)});
+    all.push_back(
+        {QString("%1, Ø %2 mm").arg(QString::fromStdString(of)).arg(2 * double(a.radius) * mm, 0, 'g', 3),
+         toDouble(a.point), toDouble(a.direction)});
   };
   for (const RoundAxis& a : part->axes) offer("own round face", a);
   // Pins and shafts beside it, the nearest to its middle's box first.
@@ -134,10 +134,11 @@ std::vector<ProductDesk::Hinge> ProductDesk::hinges() const {
   std::vector<std::pair<double, const Part*>> beside;
   for (const Part& other : model->parts)
     if (&other != part && other.parent == part->parent && !other.axes.empty())
-      beside.emplace_back(distanceToLine(middle, toDouble(other.axes[0].point), toDouble(other.axes[0].direction)),
-                          &other);
+      beside.emplace_back(
+          distanceToLine(middle, toDouble(other.axes[0].point), toDouble(other.axes[0].direction)), &other);
   std::sort(beside.begin(), beside.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
-  for (size_t i = 0; i < beside.size() && i < 10; ++i) offer(beside[i].second->name, beside[i].second->axes[0]);
+  for (size_t i = 0; i < beside.size() && i < 10; ++i)
+    offer(beside[i].second->name, beside[i].second->axes[0]);
   const char* names[] = {"through its middle, along X", "through its middle, along Y",
                          "through its middle, along Z"};
   for (int k = 0; k < 3; ++k) {
@@ -156,12 +157,14 @@ void ProductDesk::refreshHinges() {
   hinge_->setVisible(!hinges_.empty());
   const PartMove now = moveNow(session_.project());
   for (size_t i = 0; i < hinges_.size(); ++i)
-    if (hinges_[i].point == now.pivot && hinges_[i].direction == now.axis) return hinge_->setCurrentIndex(int(i));
+    if (hinges_[i].point == now.pivot && hinges_[i].direction == now.axis)
+      return hinge_->setCurrentIndex(int(i));
 }
 
 void ProductDesk::buildReferences() {
-  note("Something upright of known height in the photo, such as a door or a brick course. By it the camera's "
-       "scale is checked, and with it the product's size. It is not used to find the camera.");
+  note(
+      "Something upright of known height in the photo, such as a door or a brick course. By it the camera's "
+      "scale is checked, and with it the product's size. It is not used to find the camera.");
   button("Mark one in the picture", "Then drag from its foot to its top", [this] {
     session_.drawReference(!session_.drawingReference());
     if (session_.drawingReference()) session_.say("Drag from the foot of something upright to its top.");
@@ -209,7 +212,8 @@ void ProductDesk::buildReferences() {
   QPushButton* gone = button("Take it away", "Removes the height reference", [this, now] {
     session_.editShot("remove a height reference", [&](Shot& shot) {
       if (const HeightReference* r = now(shot))
-        std::erase_if(shot.heightReferences, [id = r->id](const HeightReference& each) { return each.id == id; });
+        std::erase_if(shot.heightReferences,
+                      [id = r->id](const HeightReference& each) { return each.id == id; });
     });
   });
   onRefresh([this, now, name, measured, gone] {
@@ -218,11 +222,13 @@ void ProductDesk::buildReferences() {
     if (!r) return;
     if (!name->hasFocus()) name->setText(QString::fromStdString(r->name));
     const auto metres = measuredHeightM(session_.shot().vantage, *r);
-    QString text = metres ? QString("The camera measures <span style='color:#7cc4d1'>%1 m</span>, %2 % of the "
-                                    "true height.")
-                                .arg(*metres, 0, 'f', 3)
-                                .arg(100 * *metres / r->metres, 0, 'f', 1)
-                          : QString("It cannot be measured: its foot must be on the ground, its top above it.");
+    QString text = metres
+                       ? QString(
+                             "The camera measures <span style='color:#7cc4d1'>%1 m</span>, %2 % of the "
+                             "true height.")
+                             .arg(*metres, 0, 'f', 3)
+                             .arg(100 * *metres / r->metres, 0, 'f', 1)
+                       : QString("It cannot be measured: its foot must be on the ground, its top above it.");
     const Product* product = session_.product();
     const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
     if (model && metres) {

@@ -1,7 +1,9 @@
 #include "core/picture/texture.h"
 
-#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
+
+#include <cstdlib>
+#include <fstream>
 
 namespace dusk {
 namespace {
@@ -39,11 +41,15 @@ Result<Texture8> readTexture(const std::filesystem::path& file) {
 }
 
 Result<Texture8> readTexture(std::span<const char> bytes, const std::string& name) {
-  OIIO::Filesystem::IOMemReader memory(const_cast<char*>(bytes.data()), bytes.size());
-  OIIO::ImageSpec how;
-  how["oiio:UnassociatedAlpha"] = 1;
-  const auto input = OIIO::ImageInput::open(name, &how, &memory);
-  return read(input.get(), name);
+  // Not every reader takes bytes from memory; all take a file.
+  char folder[] = "/tmp/gentle-dusk-texture-XXXXXX";
+  if (!::mkdtemp(folder)) return Error{"There is no room in /tmp for the texture " + name + "."};
+  const std::filesystem::path file = std::filesystem::path(folder) / std::filesystem::path(name).filename();
+  std::ofstream(file, std::ios::binary).write(bytes.data(), std::streamsize(bytes.size()));
+  auto texture = readTexture(file);
+  std::error_code ignored;
+  std::filesystem::remove_all(folder, ignored);
+  return texture;
 }
 
 }  // namespace dusk

@@ -8,8 +8,9 @@ namespace dusk {
 
 /// How a model file is to be read.
 struct ReadOptions {
-  double chordM = 0.0001;               ///< CAD: how far facets may be off the surface
-  std::optional<double> creaseDegrees;  ///< meshes: edges sharper than this stay sharp; else the file's normals
+  double chordM = 0.0001;  ///< CAD: how far facets may be off the surface
+  std::optional<double>
+      creaseDegrees;  ///< meshes: edges sharper than this stay sharp; else the file's normals
 };
 
 /// A file's ending in small letters, with its dot: ".step".

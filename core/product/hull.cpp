@@ -157,8 +157,7 @@ Rest restOf(const std::vector<Shown>& shown) {
 
 Rest restOf(const Model& model) {
   std::vector<Shown> shown;
-  for (const Part& p : model.parts)
-    shown.push_back({&model.meshOf(p), p.place, !(p.place == Similarity{})});
+  for (const Part& p : model.parts) shown.push_back({&model.meshOf(p), p.place, !(p.place == Similarity{})});
   return restOf(shown);
 }
 

@@ -35,8 +35,9 @@ std::string chordText(const fs::path& file, const ReadOptions& options) {
   return isCadFile(file) ? std::to_string(std::llround(options.chordM * 1e9)) : "-";
 }
 std::string creaseText(const fs::path& file, const ReadOptions& options) {
-  return options.creaseDegrees && !isCadFile(file) ? std::to_string(std::llround(*options.creaseDegrees * 100))
-                                                   : "-";
+  return options.creaseDegrees && !isCadFile(file)
+             ? std::to_string(std::llround(*options.creaseDegrees * 100))
+             : "-";
 }
 
 struct WorkerEnd {
@@ -57,9 +58,12 @@ std::optional<WorkerEnd> runWorker(const fs::path& file, const fs::path& out, Pr
   const std::string program = importWorkerProgram(), in = file, to = out,
                     memory = std::to_string(limits.memoryBytes), chord = chordText(file, options),
                     crease = creaseText(file, options);
-  char* arguments[] = {const_cast<char*>(program.c_str()), const_cast<char*>(in.c_str()),
-                       const_cast<char*>(to.c_str()),      const_cast<char*>(memory.c_str()),
-                       const_cast<char*>(chord.c_str()),   const_cast<char*>(crease.c_str()),
+  char* arguments[] = {const_cast<char*>(program.c_str()),
+                       const_cast<char*>(in.c_str()),
+                       const_cast<char*>(to.c_str()),
+                       const_cast<char*>(memory.c_str()),
+                       const_cast<char*>(chord.c_str()),
+                       const_cast<char*>(crease.c_str()),
                        nullptr};
   pid_t pid = 0;
   const int code = ::posix_spawn(&pid, program.c_str(), &actions, nullptr, arguments, environ);

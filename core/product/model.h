@@ -35,16 +35,17 @@ struct FileTexture {
   std::vector<uint8_t> rgba;
 };
 
-/// A material as the file states it, in the terms of glTF 2.0. Texture indices into Model::textures, -1: none.
+/// A material as the file states it, in the terms of glTF 2.0. Texture indices into Model::textures, -1:
+/// none.
 struct FileMaterial {
   std::string name;
   bool hasColour = false;
   Vec3f colour{0.6f, 0.6f, 0.6f}, emission{0, 0, 0};  ///< scene-linear Rec.709
   float metalness = 0, roughness = 0.45f, ior = 1.5f, transmission = 0, clearcoat = 0,
         clearcoatRoughness = 0.05f;
-  int colourTexture = -1;     ///< sRGB; times `colour`
-  int metalRoughTexture = -1; ///< roughness in green, metalness in blue; times the plain values
-  int normalTexture = -1;     ///< tangent space
+  int colourTexture = -1;      ///< sRGB; times `colour`
+  int metalRoughTexture = -1;  ///< roughness in green, metalness in blue; times the plain values
+  int normalTexture = -1;      ///< tangent space
   bool operator==(const FileMaterial&) const = default;
 };
 
@@ -58,10 +59,10 @@ struct RoundAxis {
 /// " 2", " 3".
 struct Part {
   std::string path, name;
-  int parent = -1;    ///< index into Model::groups
-  int mesh = -1;      ///< index into Model::meshes; several parts may show one mesh
-  Similarity place{}; ///< model from mesh
-  int material = -1;  ///< index into Model::materials; -1: none stated
+  int parent = -1;      ///< index into Model::groups
+  int mesh = -1;        ///< index into Model::meshes; several parts may show one mesh
+  Similarity place{};   ///< model from mesh
+  int material = -1;    ///< index into Model::materials; -1: none stated
   std::string layer{};  ///< of the CAD file; empty when none
   bool hiddenInFile = false;
   std::vector<RoundAxis> axes{};  ///< longest first
@@ -82,10 +83,10 @@ struct Rest {
 
 /// What was put right on reading a mesh file.
 struct Repairs {
-  uint64_t degenerate = 0;      ///< triangles of no area, left out
+  uint64_t degenerate = 0;         ///< triangles of no area, left out
   uint64_t duplicateVertices = 0;  ///< joined
-  uint64_t flipped = 0;         ///< triangles turned to face outward, or the way their normals say
-  uint64_t withoutNormals = 0;  ///< vertices that got normals
+  uint64_t flipped = 0;            ///< triangles turned to face outward, or the way their normals say
+  uint64_t withoutNormals = 0;     ///< vertices that got normals
   bool operator==(const Repairs&) const = default;
 };
 

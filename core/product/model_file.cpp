@@ -97,7 +97,8 @@ bool consistent(const Model& model) {
   for (size_t i = 0; i < model.groups.size(); ++i)
     if (!within(model.groups[i].parent, i)) return false;
   for (const FileTexture& t : model.textures)
-    if (t.width <= 0 || t.height <= 0 || t.rgba.size() != size_t(t.width) * size_t(t.height) * 4) return false;
+    if (t.width <= 0 || t.height <= 0 || t.rgba.size() != size_t(t.width) * size_t(t.height) * 4)
+      return false;
   for (const FileMaterial& m : model.materials)
     for (int texture : {m.colourTexture, m.metalRoughTexture, m.normalTexture})
       if (!within(texture, model.textures.size())) return false;

@@ -32,8 +32,8 @@ const LengthUnit& nearestUnit(double metresPerUnit) {
 
 std::optional<SizeDoubt> sizeDoubt(const Product& product, const Placement& placement, const Model& model,
                                    const Vantage& vantage, double planeM) {
-  const auto share = vantage.solved ? shareOfPicture(product, placement, model, vantage.camera, planeM)
-                                    : std::nullopt;
+  const auto share =
+      vantage.solved ? shareOfPicture(product, placement, model, vantage.camera, planeM) : std::nullopt;
   const Vec3d size = trueSize(product, model.box());
   // Doubt as a factor: above 1 too large, below 1 too small; what fills a third of the picture is at ease.
   const double largest = std::max({size.x, size.y, size.z});
@@ -48,8 +48,8 @@ std::optional<SizeDoubt> sizeDoubt(const Product& product, const Placement& plac
   }
   char text[200];
   if (share)
-    std::snprintf(text, sizeof text, "%.3g m at its largest: %.3g times the picture's height where it stands.",
-                  largest, *share);
+    std::snprintf(text, sizeof text,
+                  "%.3g m at its largest: %.3g times the picture's height where it stands.", largest, *share);
   else
     std::snprintf(text, sizeof text, "%.3g m at its largest is unlikely.", largest);
   SizeDoubt doubt{text, better ? better->metres : 0};

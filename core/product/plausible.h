@@ -5,8 +5,8 @@ namespace dusk {
 
 /// A doubt about a product's size where it stands, and the unit that would settle it.
 struct SizeDoubt {
-  std::string sentence;         ///< "340 m tall here, 60 times as high as the picture shows: read as millimetre?"
-  double metresPerUnit = 0;     ///< of the better unit; 0 when none of the usual ones is better
+  std::string sentence;  ///< "340 m tall here, 60 times as high as the picture shows: read as millimetre?"
+  double metresPerUnit = 0;  ///< of the better unit; 0 when none of the usual ones is better
 };
 
 struct LengthUnit {
@@ -18,8 +18,9 @@ const std::vector<LengthUnit>& lengthUnits();
 /// The nearest of those.
 const LengthUnit& nearestUnit(double metresPerUnit);
 
-/// Whether the product, where it stands, would be taller than three times the picture or lower than a hundredth
-/// of it; without a solved camera, taller than 20 m or lower than 2 mm. Nothing when its size can be.
+/// Whether the product, where it stands, would be taller than three times the picture or lower than a
+/// hundredth of it; without a solved camera, taller than 20 m or lower than 2 mm. Nothing when its size can
+/// be.
 std::optional<SizeDoubt> sizeDoubt(const Product& product, const Placement& placement, const Model& model,
                                    const Vantage& vantage, double planeM);
 

@@ -23,14 +23,15 @@ struct FormatHabit {
   bool facetNormals = false;  ///< its normals are of facets, not of the surface: made anew
 };
 // What files of a kind usually mean; glTF's is its standard.
-constexpr FormatHabit habits[] = {{".gltf", 1.0, "glTF is in metres", UpAxis::y},
-                                  {".glb", 1.0, "glTF is in metres", UpAxis::y},
-                                  {".fbx", 0.01, "FBX is usually in centimetres", UpAxis::y},
-                                  {".obj", 1.0, "OBJ states no unit; taken as metres", UpAxis::y},
-                                  {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z, true},
-                                  {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z},
-                                  {".3mf", 0.001, "3MF is usually in millimetres", UpAxis::z},
-                                  {".dae", 1.0, "DAE brought to metres and Y up on reading", UpAxis::y}};
+constexpr FormatHabit habits[] = {
+    {".gltf", 1.0, "glTF is in metres", UpAxis::y},
+    {".glb", 1.0, "glTF is in metres", UpAxis::y},
+    {".fbx", 0.01, "FBX is usually in centimetres", UpAxis::y},
+    {".obj", 1.0, "OBJ states no unit; taken as metres", UpAxis::y},
+    {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z, true},
+    {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z},
+    {".3mf", 0.001, "3MF is usually in millimetres", UpAxis::z},
+    {".dae", 1.0, "DAE brought to metres and Y up on reading", UpAxis::y}};
 constexpr double creaseOfFacets = 40;
 
 /// A node's transform as a similarity, where it is one that keeps handedness.
@@ -66,8 +67,7 @@ Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place) {
   }
   if (from.HasTextureCoords(0)) {
     mesh.uvs.resize(n);
-    for (size_t i = 0; i < n; ++i)
-      mesh.uvs[i] = {from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y};
+    for (size_t i = 0; i < n; ++i) mesh.uvs[i] = {from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y};
   }
   mesh.indices.reserve(size_t(from.mNumFaces) * 3);
   const bool mirrored = place && place->Determinant() < 0;
@@ -111,12 +111,13 @@ class Materials {
     colour("$clr.emissive", m.emission);
     const bool metalRough = share("$mat.metallicFactor", m.metalness);
     float shininess = 0;
-    // The roughness whose lobe is as wide as a power of the cosine (Walter et al. 2007, "Microfacet models for
-    // refraction through rough surfaces").
+    // The roughness whose lobe is as wide as a power of the cosine (Walter et al. 2007, "Microfacet models
+    // for refraction through rough surfaces").
     if (!share("$mat.roughnessFactor", m.roughness) && !metalRough &&
         from.Get(AI_MATKEY_SHININESS, shininess) == aiReturn_SUCCESS && shininess > 0)
       m.roughness = std::sqrt(std::sqrt(2 / (shininess + 2)));
-    share("$mat.clearcoat.factor", m.clearcoat), share("$mat.clearcoat.roughnessFactor", m.clearcoatRoughness);
+    share("$mat.clearcoat.factor", m.clearcoat),
+        share("$mat.clearcoat.roughnessFactor", m.clearcoatRoughness);
     share("$mat.transmission.factor", m.transmission);
     float opacity = 1, ior = 0;
     if (from.Get(AI_MATKEY_OPACITY, opacity) == aiReturn_SUCCESS && opacity >= 0 && opacity < 1)
@@ -137,8 +138,7 @@ class Materials {
       if (fresh)
         if (auto picture = load(name)) {  // one that is missing or damaged leaves the plain colour
           at->second = int(model_.textures.size());
-          model_.textures.push_back(
-              {name, picture->width, picture->height, std::move(picture->rgba)});
+          model_.textures.push_back({name, picture->width, picture->height, std::move(picture->rgba)});
         }
       return at->second;
     }
@@ -249,8 +249,7 @@ Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees
   try {
     Assimp::Importer importer;
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
-    const aiScene* scene =
-        importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_SortByPType);
+    const aiScene* scene = importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_SortByPType);
     if (!scene || !scene->mRootNode)
       return Error{"Cannot read " + file.string() + ": " + importer.GetErrorString() + ". Export it again.",
                    ErrorKind::unreadable};

@@ -142,8 +142,8 @@ struct Edge {
   bool forward;
 };
 
-/// Walks each body over its edges so that neighbours agree, then faces closed ones outward. Gives the triangles
-/// that were turned; where most of a body was, it is the rest that counts.
+/// Walks each body over its edges so that neighbours agree, then faces closed ones outward. Gives the
+/// triangles that were turned; where most of a body was, it is the rest that counts.
 uint64_t orient(Mesh& m, const std::vector<uint32_t>& spot) {
   const size_t triangles = m.triangles();
   std::vector<Edge> edges;
@@ -158,8 +158,7 @@ uint64_t orient(Mesh& m, const std::vector<uint32_t>& spot) {
     uint32_t triangle;
     bool opposed;
   };
-  std::vector<std::array<Neighbour, 3>> beside(triangles,
-                                               {{{~0u, false}, {~0u, false}, {~0u, false}}});
+  std::vector<std::array<Neighbour, 3>> beside(triangles, {{{~0u, false}, {~0u, false}, {~0u, false}}});
   const auto link = [&](uint32_t from, uint32_t to, bool opposed) {
     for (Neighbour& n : beside[from])
       if (n.triangle == ~0u) return void(n = {to, opposed});
@@ -198,7 +197,8 @@ uint64_t orient(Mesh& m, const std::vector<uint32_t>& spot) {
       const auto at = [&](size_t k) { return toDouble(m.positions[m.indices[t * 3 + k]]) - origin; };
       volume += at(0).dot(at(1).cross(at(2))) * (flip[t] ? -1 : 1);
     }
-    const auto turnedRound = size_t(std::count_if(body.begin(), body.end(), [&](uint32_t t) { return flip[t]; }));
+    const auto turnedRound =
+        size_t(std::count_if(body.begin(), body.end(), [&](uint32_t t) { return flip[t]; }));
     // An open shell has no outside: the smaller share is turned.
     const bool inverted = closed ? volume < 0 : turnedRound * 2 > body.size();
     for (const uint32_t t : body)

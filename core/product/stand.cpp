@@ -8,8 +8,8 @@ StandSnap snappedToLines(const StandLines& lines, const Product& product, const 
   StandSnap result{placement.xM, placement.yM, {}};
   const Vec3d size = trueSize(product, model.box());
   const double turn = wrapDegrees(placement.turnDegrees), quarter = std::round(turn / 90);
-  const bool aligned = std::abs(turn - quarter * 90) < 0.3 && placement.leanXDegrees == 0 &&
-                       placement.leanYDegrees == 0;
+  const bool aligned =
+      std::abs(turn - quarter * 90) < 0.3 && placement.leanXDegrees == 0 && placement.leanYDegrees == 0;
   const bool crossed = int(std::abs(quarter)) % 2 == 1;
   for (int along = 0; along < 2; ++along) {
     double& where = along == 0 ? result.yM : result.xM;

@@ -14,13 +14,14 @@ struct StandSnap {
   std::vector<StandLine> lines;  ///< it now touches: none, one or two that cross
 };
 
-/// Lines along the runs that a product may be stood against: along +X at these y, along +Y at these x, metres.
+/// Lines along the runs that a product may be stood against: along +X at these y, along +Y at these x,
+/// metres.
 struct StandLines {
   std::vector<double> alongA{0}, alongB{0};
 };
 
-/// Pulls a placement onto the lines nearer than `reachM`. A product that is turned along a line brings its near
-/// side onto it, or its middle where that is nearer; any other its middle.
+/// Pulls a placement onto the lines nearer than `reachM`. A product that is turned along a line brings its
+/// near side onto it, or its middle where that is nearer; any other its middle.
 StandSnap snappedToLines(const StandLines& lines, const Product& product, const Placement& placement,
                          const Model& model, double reachM);
 

@@ -64,8 +64,8 @@ DUSK_FIELDS(LevelPlane, id, name, heightM)
 DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
             clearcoatRoughness, emission)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
-DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names, groupOfPart,
-            grouping, chordMm, creaseDegrees)
+DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
+            groupOfPart, grouping, chordMm, creaseDegrees)
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
             cutAtGround)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored)

@@ -168,9 +168,9 @@ struct Product {
   std::map<std::string, std::string>
       surfaceOfPart{};  ///< part path -> surface id; others show their own colour
   std::set<std::string> hiddenParts{};
-  std::map<std::string, PartMove> moves{};          ///< by path of a part or group
-  std::map<std::string, std::string> names{};       ///< part path -> the name it is shown by
-  std::map<std::string, std::string> groupOfPart{}; ///< part path -> a group of the person's own
+  std::map<std::string, PartMove> moves{};           ///< by path of a part or group
+  std::map<std::string, std::string> names{};        ///< part path -> the name it is shown by
+  std::map<std::string, std::string> groupOfPart{};  ///< part path -> a group of the person's own
   Grouping grouping = Grouping::node;
   std::optional<double> chordMm{};        ///< how far facets may be off the CAD surface; else by the picture
   std::optional<double> creaseDegrees{};  ///< edges sharper than this stay sharp; else as the file says
@@ -181,7 +181,8 @@ struct Product {
 // -----------------------------------------------------------------------------------------------------
 
 /// Where a product stands: the spot of its middle on the ground, its turn about the upright, and how high it
-/// is lifted. The lean comes before the turn: a rotation about the level axis (leanX, leanY), as long as its angle.
+/// is lifted. The lean comes before the turn: a rotation about the level axis (leanX, leanY), as long as its
+/// angle.
 struct Placement {
   std::string id, productId;
   double xM = 0, yM = 0, liftM = 0, turnDegrees = 0;
@@ -216,8 +217,8 @@ struct Lamp {
   bool operator==(const Lamp&) const = default;
 };
 
-/// Something upright of known height in the photo (a door, a brick course), not used to find the camera: by it
-/// the camera's scale, and with it the product's size, is checked.
+/// Something upright of known height in the photo (a door, a brick course), not used to find the camera: by
+/// it the camera's scale, and with it the product's size, is checked.
 struct HeightReference {
   std::string id, name;
   Vec2d foot{0, 0}, top{0, 0};  ///< pixels; the foot is on the ground

@@ -47,8 +47,10 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
   std::vector<Finding> findings;
   for (const Placement& p : shot.placements) {
     const Product* product = byId(project.products, p.productId);
-    const auto model = product ? assets.loadedModel(*product) : nullptr;
-    if (!model) continue;
+    if (!product) continue;
+    Progress progress;
+    const auto model = assets.model(*product, progress);
+    if (!model) continue;  // said where it is rendered
     const double plane = planeHeightM(shot, p);
     double allowedMm = 0.5;
     if (shot.vantage.solved) {
@@ -57,14 +59,16 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
       const double away = (foot - camera.position).dot(camera.axes.z);
       if (away > 0) allowedMm = 500 * away / camera.focalPx;
     }
-    double gap = gapM(*product, p, *model) * 1000;
+    double gap = gapM(*product, p, **model) * 1000;
     // What is cut off at the plane does not sink in.
     if (p.cutAtGround) gap = std::max(gap, 0.0);
     const LevelPlane* level = byId(shot.levels, p.levelId);
     const std::string on = level ? "\"" + level->name + "\"" : "the ground",
-                      what = product->name + (gap > allowedMm    ? " hovers over "
-                                              : gap < -allowedMm ? " is sunk into "
-                                                                 : " stands on ") + on;
+                      what = product->name +
+                             (gap > allowedMm    ? " hovers over "
+                              : gap < -allowedMm ? " is sunk into "
+                                                 : " stands on ") +
+                             on;
     findings.push_back({"contact-gap", what, gap, -allowedMm, allowedMm, "mm",
                         "Settle it, or set the lift so that its lowest point touches.", "Product"});
   }
@@ -145,10 +149,11 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
   for (const Finding& f : contactGaps(project, shot, assets)) findings.push_back(f);
   for (const HeightReference& r : shot.heightReferences)
     if (const auto metres = measuredHeightM(shot.vantage, r))
-      findings.push_back({"height-reference", "\"" + r.name + "\" by the camera against its known height",
-                          100 * *metres / r.metres, 97, 103, "%",
-                          "The camera's scale is off: check the known lengths, and where the reference's foot is.",
-                          "Vantage"});
+      findings.push_back(
+          {"height-reference", "\"" + r.name + "\" by the camera against its known height",
+           100 * *metres / r.metres, 97, 103, "%",
+           "The camera's scale is off: check the known lengths, and where the reference's foot is.",
+           "Vantage"});
   if (const auto tone = groundTone(shot, assets))
     findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
                         "%", "Change the panorama's gain until the ground returns what such a ground does.",

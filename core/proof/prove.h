@@ -10,9 +10,9 @@ namespace dusk {
 
 /// One check: a number beside its threshold, and what to do when it is off.
 struct Finding {
-  std::string
-      id;  ///< "line-fit", "shadow-angle", "contact-gap", "height-reference", "ground-tone", "edge-softness", "resolution"
-  std::string what;                     ///< in plain words
+  std::string id;    ///< "line-fit", "shadow-angle", "contact-gap", "height-reference", "ground-tone",
+                     ///< "edge-softness", "resolution"
+  std::string what;  ///< in plain words
   double value = 0, low = 0, high = 0;  ///< proved when low <= value <= high
   std::string unit;
   std::string remedy;   ///< what to do when it is off
@@ -28,8 +28,8 @@ struct ShadowComparison {
 };
 ShadowComparison compareShadows(const Shot& shot, AssetStore& assets);
 
-/// Height of something upright by the solved camera, metres: from the ground under its foot to the point over it
-/// that is seen at its top. Nothing where the foot is not on the ground or the top not above it.
+/// Height of something upright by the solved camera, metres: from the ground under its foot to the point over
+/// it that is seen at its top. Nothing where the foot is not on the ground or the top not above it.
 std::optional<double> measuredHeightM(const Vantage& vantage, const HeightReference& reference);
 
 /// Direction towards the light that casts the product's main shadow: the strongest lamp, or the panorama's

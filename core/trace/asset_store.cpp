@@ -112,9 +112,9 @@ Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref
 namespace {
 /// A mesh is read for its crease; a CAD model is the same thing however fine.
 std::string keyOf(const Product& product) {
-  return keyOf(product.model) +
-         (product.creaseDegrees && !isCadFile(product.model.path) ? "|" + std::to_string(*product.creaseDegrees)
-                                                                  : "");
+  return keyOf(product.model) + (product.creaseDegrees && !isCadFile(product.model.path)
+                                     ? "|" + std::to_string(*product.creaseDegrees)
+                                     : "");
 }
 }  // namespace
 

@@ -36,8 +36,8 @@ class AssetStore {
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
   /// A product's model, read as the product asks; a CAD model as finely as it happens to be loaded.
   Result<std::shared_ptr<const Model>> model(const Product& product, Progress& progress);
-  /// The same with facets no farther than `chordM` metres off the CAD surface (0: any will do): read anew where
-  /// the one at hand is coarser, which it then replaces for all.
+  /// The same with facets no farther than `chordM` metres off the CAD surface (0: any will do): read anew
+  /// where the one at hand is coarser, which it then replaces for all.
   Result<std::shared_ptr<const Model>> finer(const Product& product, double chordM, Progress& progress);
   /// Grows with every model that was replaced by a finer one.
   int refinements() const { return refinements_; }

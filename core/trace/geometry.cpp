@@ -18,7 +18,7 @@ void attach(RTCDevice device, RTCScene scene, const Mesh& mesh, const Similarity
   void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
                                           3 * sizeof(uint32_t), mesh.triangles());
   if (place == Similarity{})
-    std::memcpy(positions, mesh.positions.data(), mesh.positions.size() * sizeof(Vec3f));
+    std::memcpy(static_cast<void*>(positions), mesh.positions.data(), mesh.positions.size() * sizeof(Vec3f));
   else
     for (size_t i = 0; i < mesh.positions.size(); ++i)
       positions[i] = toFloat(place.point(toDouble(mesh.positions[i])));
@@ -84,8 +84,7 @@ std::shared_ptr<const ModelGeometry> GeometryCache::get(const std::shared_ptr<co
   for (const Entry& entry : entries_)
     if (entry.model == model && entry.hidden == hidden && entry.apart == apart) return entry.geometry;
   if (entries_.size() >= 8) entries_.erase(entries_.begin());
-  entries_.push_back(
-      {model, hidden, apart, std::make_shared<ModelGeometry>(device_, model, hidden, apart)});
+  entries_.push_back({model, hidden, apart, std::make_shared<ModelGeometry>(device_, model, hidden, apart)});
   return entries_.back().geometry;
 }
 
@@ -152,8 +151,9 @@ Hit PlacedGeometry::closest(const Ray& ray, float limit) const {
     rtcIntersect1(scene_, &context, &query);
     if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID) return {};
     const Placed& placed = placed_[query.hit.instID[0]];
-    const Hit hit{query.ray.tfar,      placed.instance, placed.part < 0 ? query.hit.geomID : unsigned(placed.part),
-                  query.hit.primID, query.hit.u,     query.hit.v};
+    const Hit hit{
+        query.ray.tfar,   placed.instance, placed.part < 0 ? query.hit.geomID : unsigned(placed.part),
+        query.hit.primID, query.hit.u,     query.hit.v};
     if (!cuts_ || !isCutAway(ray, hit)) return hit;
     query.ray.tnear = hit.distance + std::max(1e-6f, hit.distance * 1e-6f);
     query.ray.tfar = limit;

@@ -16,7 +16,8 @@ struct Ray {
   Vec3f origin, direction;  ///< direction of unit length
 };
 
-/// Where a ray first meets a product: the instance's index, the part's in its model, the triangle's in its mesh.
+/// Where a ray first meets a product: the instance's index, the part's in its model, the triangle's in its
+/// mesh.
 struct Hit {
   float distance = 1e30f;
   unsigned instance = 0, part = 0, triangle = 0;
@@ -25,8 +26,9 @@ struct Hit {
 };
 
 /// A model's triangles in Embree scenes of its own; made once, shared by every placement and every edit. Most
-/// parts lie together in one scene, the body; a mesh that many parts show, and parts that are moved within the
-/// model, have a scene each, so that the former costs memory once and the latter move without a new build.
+/// parts lie together in one scene, the body; a mesh that many parts show, and parts that are moved within
+/// the model, have a scene each, so that the former costs memory once and the latter move without a new
+/// build.
 class ModelGeometry {
  public:
   /// `hidden`: part paths left out; `apart`: indices of parts that are moved.
@@ -92,7 +94,9 @@ class PlacedGeometry {
   const std::vector<Instance>& instances() const { return instances_; }
   /// World from the frame of a part's mesh.
   Similarity worldFromMesh(unsigned instance, unsigned part) const;
-  const Part& partOf(const Hit& hit) const { return instances_[hit.instance].geometry->model().parts[hit.part]; }
+  const Part& partOf(const Hit& hit) const {
+    return instances_[hit.instance].geometry->model().parts[hit.part];
+  }
 
   /// Geometric and interpolated normal (unit, world, as the file orients them) and texture coordinates at a
   /// hit.

@@ -41,8 +41,8 @@ struct Scene {
   std::vector<std::string> placementIds;                                ///< [instance]
   std::shared_ptr<const Lights> lights;
   std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
-  bool groundCatches = true;  ///< the plane at `catcherM` is part of the photographed place
-  float catcherM = 0;         ///< height of the plane the products stand on
+  bool groundCatches = true;             ///< the plane at `catcherM` is part of the photographed place
+  float catcherM = 0;                    ///< height of the plane the products stand on
   int bounces = 6;
   uint32_t seed = 1;
 };

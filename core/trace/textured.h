@@ -3,8 +3,8 @@
 
 namespace dusk {
 
-/// A part in the material of its own file, with that file's textures (glTF 2.0, section 3.9 Materials): colour,
-/// metalness and roughness, and the tangent-space normal map.
+/// A part in the material of its own file, with that file's textures (glTF 2.0, section 3.9 Materials):
+/// colour, metalness and roughness, and the tangent-space normal map.
 class TexturedMaterial : public Material {
  public:
   TexturedMaterial(std::shared_ptr<const Model> model, int material);

@@ -106,7 +106,10 @@ void TestWindow::knobTurnsTheProduct() {
   const Placement p = shot().placements[0];
   const auto knob = [&](double turn) {
     const double a = radians(turn - 90);
-    return ofWorld({p.xM + 0.24 * std::cos(a), p.yM + 0.24 * std::sin(a), 0});
+    const Product& product = session().project().products[0];
+    const Vec3d size = trueSize(product, session().assets()->loadedModel(product)->box());
+    const double r = 0.6 * std::hypot(size.x, size.y);
+    return ofWorld({p.xM + r * std::cos(a), p.yM + r * std::sin(a), 0});
   };
   drag(picture(), knob(p.turnDegrees), knob(p.turnDegrees + 40));
   QVERIFY2(std::abs(wrapDegrees(shot().placements[0].turnDegrees - p.turnDegrees - 40)) < 2.5,

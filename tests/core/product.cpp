@@ -1,13 +1,29 @@
 #include <assimp/scene.h>
 #include <BRepPrimAPI_MakeBox.hxx>
+#include <BRepPrimAPI_MakeCylinder.hxx>
 #include <IGESControl_Writer.hxx>
+#include <QImage>
 #include <QtTest>
+#include <Quantity_Color.hxx>
+#include <STEPCAFControl_Writer.hxx>
+#include <TDataStd_Name.hxx>
+#include <TDocStd_Document.hxx>
+#include <TopExp_Explorer.hxx>
+#include <XCAFApp_Application.hxx>
+#include <XCAFDoc_ColorTool.hxx>
+#include <XCAFDoc_DocumentTool.hxx>
+#include <XCAFDoc_LayerTool.hxx>
+#include <XCAFDoc_ShapeTool.hxx>
 #include <assimp/Exporter.hpp>
 #include <fstream>
 
 #include "core/product/import.h"
 #include "core/product/model_file.h"
+#include "core/product/plausible.h"
 #include "core/product/read_model.h"
+#include "core/product/repair.h"
+#include "core/product/revise.h"
+#include "core/product/stand.h"
 #include "demo/product.h"
 
 using namespace dusk;
@@ -23,6 +39,15 @@ class TestProduct : public QObject {
   void initTestCase() { qputenv("XDG_CACHE_HOME", folder_.path().toUtf8()); }
   void stepKeepsTreeNamesColoursAndSize();
   void objComesInAsWritten();
+  void oneShapeInManyPlacesIsOneMesh();
+  void normalsAndFacetsFollowTheExactSurface();
+  void gltfBringsMaterialsAndTextures();
+  void brokenMeshesAreRepairedAndCounted();
+  void creaseKeepsSharpEdges();
+  void revisionCarriesOver();
+  void movesTurnAboutTheirHinge();
+  void standsAgainstLines();
+  void sizeIsDoubtedWhereItCannotBe();
   void igesKeepsItsSize();
   void meshFormats_data();
   void meshFormats();
@@ -82,6 +107,312 @@ void TestProduct::objComesInAsWritten() {
   QCOMPARE(model->triangles(), size_t(3));
   QCOMPARE(model->metresPerUnit, 1.0);
   QVERIFY((model->box().size() - Vec3d(2, 1, 1)).length() < 1e-5);
+}
+
+namespace {
+
+/// Three like pins of 5 mm radius and 40 mm length in a group, one a quarter turned, and a box with one red
+/// face.
+void writePins(const fs::path& file) {
+  Handle(TDocStd_Document) document;
+  XCAFApp_Application::GetApplication()->NewDocument("BinXCAF", document);
+  const auto shapes = XCAFDoc_DocumentTool::ShapeTool(document->Main());
+  const auto colours = XCAFDoc_DocumentTool::ColorTool(document->Main());
+  const auto layers = XCAFDoc_DocumentTool::LayerTool(document->Main());
+  const TDF_Label root = shapes->NewShape(), pins = shapes->NewShape();
+  TDataStd_Name::Set(root, "Rig");
+  TDataStd_Name::Set(pins, "Pins");
+  const TDF_Label pin = shapes->AddShape(BRepPrimAPI_MakeCylinder(5, 40).Shape(), false);
+  TDataStd_Name::Set(pin, "Pin");
+  for (int i = 0; i < 3; ++i) {
+    gp_Trsf place, turn;
+    place.SetTranslation(gp_Vec(100.0 * i, 0, 0));
+    if (i == 2) turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0)), pi / 2);
+    shapes->AddComponent(pins, pin, TopLoc_Location(place * turn));
+  }
+  shapes->AddComponent(root, pins, TopLoc_Location());
+  const TopoDS_Shape block = BRepPrimAPI_MakeBox(20.0, 20.0, 20.0).Shape();
+  const TDF_Label box = shapes->AddShape(block, false);
+  TDataStd_Name::Set(box, "Block");
+  colours->SetColor(box, Quantity_Color(0.1, 0.2, 0.3, Quantity_TOC_RGB), XCAFDoc_ColorSurf);
+  const TDF_Label face = shapes->AddSubShape(box, TopExp_Explorer(block, TopAbs_FACE).Current());
+  colours->SetColor(face, Quantity_Color(0.9, 0.0, 0.0, Quantity_TOC_RGB), XCAFDoc_ColorSurf);
+  layers->SetLayer(box, "Castings");
+  shapes->AddComponent(root, box, TopLoc_Location());
+  shapes->UpdateAssemblies();
+  STEPCAFControl_Writer writer;
+  writer.SetColorMode(true), writer.SetNameMode(true), writer.SetLayerMode(true);
+  QVERIFY(writer.Transfer(document) && writer.Write(file.c_str()) == IFSelect_RetDone);
+}
+
+}  // namespace
+
+void TestProduct::oneShapeInManyPlacesIsOneMesh() {
+  writePins(in("pins.step"));
+  const auto model = readCad(in("pins.step"), 0.0001);
+  QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
+  std::vector<const Part*> pins, blocks;
+  for (const Part& p : model->parts) (p.path.find("Pins") != std::string::npos ? pins : blocks).push_back(&p);
+  QCOMPARE(pins.size(), size_t(3));
+  QVERIFY(pins[0]->mesh == pins[1]->mesh && pins[1]->mesh == pins[2]->mesh);
+  // A polygon with a corner at the seam is not quite symmetrical: the chord's tenth of a millimetre.
+  QVERIFY((model->boxOf(*pins[1]).middle() - Vec3d(100, 0, 20)).length() < 0.1);
+  QVERIFY((model->boxOf(*pins[2]).size() - Vec3d(10, 40, 10)).length() < 1e-2);  // lies down
+  // Its centre line is offered as a hinge, where it stands.
+  QVERIFY(!pins[2]->axes.empty() && std::abs(std::abs(pins[2]->axes[0].direction.y) - 1) < 1e-6f);
+  QVERIFY(std::abs(pins[2]->axes[0].radius - 5) < 1e-4f && std::abs(pins[2]->axes[0].point.x - 200) < 1e-3f);
+  // The red face beside the rest of its box.
+  QCOMPARE(blocks.size(), size_t(2));
+  size_t red = 0, rest = 0;
+  for (const Part* p : blocks) {
+    const bool isRed = model->materialOf(*p).colour.x > 0.5f;
+    (isRed ? red : rest) += model->meshOf(*p).triangles();
+    QCOMPARE(p->layer, std::string("Castings"));
+  }
+  QVERIFY(red == 2 && rest == 10);
+}
+
+void TestProduct::normalsAndFacetsFollowTheExactSurface() {
+  writePins(in("chord.step"));
+  size_t before = 0;
+  for (const double chord : {0.0004, 0.0001, 0.000025}) {
+    const auto model = readCad(in("chord.step"), chord);
+    QVERIFY(model.ok() && model->chordM == chord);
+    const Mesh& pin = model->meshOf(model->parts[0]);
+    double off = 0;
+    for (size_t i = 0; i < pin.indices.size(); i += 3) {
+      const Vec3f &a = pin.positions[pin.indices[i]], &b = pin.positions[pin.indices[i + 1]];
+      const Vec3f middle = (a + b) * 0.5f, n = pin.normals[pin.indices[i]];
+      if (std::abs(n.z) > 0.5f) continue;
+      off = std::max(off, 5 - std::hypot(double(middle.x), double(middle.y)));
+      // Radial at the vertex, not averaged over facets.
+      QVERIFY((n - Vec3f(a.x, a.y, 0) / 5.0f).length() < 1e-5f);
+    }
+    QVERIFY2(off > 0 && off <= chord * 1000 * 1.01, qPrintable(QString("%1 mm").arg(off)));
+    QVERIFY(pin.triangles() >= before);
+    before = pin.triangles();
+  }
+}
+
+void TestProduct::gltfBringsMaterialsAndTextures() {
+  // Two sheets of one mesh, one of them unevenly scaled, in a material with a 2 x 1 texture.
+  QImage picture(2, 1, QImage::Format_RGB32);
+  picture.setPixel(0, 0, qRgb(255, 0, 0)), picture.setPixel(1, 0, qRgb(0, 128, 255));
+  QByteArray png;
+  QBuffer buffer(&png);
+  QVERIFY(buffer.open(QIODevice::WriteOnly) && picture.save(&buffer, "PNG"));
+  const float numbers[] = {0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0,  // positions
+                           0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1,  // normals
+                           0, 1, 1, 1, 1, 0, 0, 0};             // texture coordinates
+  const uint16_t corners[] = {0, 1, 2, 0, 2, 3};
+  QByteArray bytes(reinterpret_cast<const char*>(numbers), sizeof numbers);
+  bytes.append(reinterpret_cast<const char*>(corners), sizeof corners);
+  const QString json = R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0,1]}],
+    "nodes":[{"name":"plain","mesh":0},{"name":"tall","mesh":0,"scale":[1,3,1],"translation":[5,0,0]}],
+    "meshes":[{"name":"sheet","primitives":[{"attributes":{"POSITION":0,"NORMAL":1,"TEXCOORD_0":2},
+      "indices":3,"material":0}]}],
+    "materials":[{"name":"painted","pbrMetallicRoughness":{"baseColorFactor":[0.5,1,1,1],"metallicFactor":0.25,
+      "roughnessFactor":0.75,"baseColorTexture":{"index":0}}}],
+    "textures":[{"source":0}],"images":[{"uri":"data:image/png;base64,%1"}],
+    "accessors":[{"bufferView":0,"componentType":5126,"count":4,"type":"VEC3","min":[0,0,0],"max":[1,1,0]},
+      {"bufferView":1,"componentType":5126,"count":4,"type":"VEC3"},
+      {"bufferView":2,"componentType":5126,"count":4,"type":"VEC2"},
+      {"bufferView":3,"componentType":5123,"count":6,"type":"SCALAR"}],
+    "bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":48},{"buffer":0,"byteOffset":48,"byteLength":48},
+      {"buffer":0,"byteOffset":96,"byteLength":32},{"buffer":0,"byteOffset":128,"byteLength":12}],
+    "buffers":[{"byteLength":140,"uri":"data:application/octet-stream;base64,%2"}]})";
+  write("painted.gltf", json.arg(QString(png.toBase64()), QString(bytes.toBase64())).toStdString());
+  Progress progress;
+  const auto model = importModel(in("painted.gltf"), progress);
+  QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
+  QCOMPARE(model->parts.size(), size_t(2));
+  const FileMaterial& m = model->materialOf(model->parts[0]);
+  QCOMPARE(m.name, std::string("painted"));
+  QVERIFY(std::abs(m.metalness - 0.25f) < 1e-6f && std::abs(m.roughness - 0.75f) < 1e-6f);
+  QVERIFY(m.colourTexture >= 0);
+  const FileTexture& t = model->textures[size_t(m.colourTexture)];
+  QVERIFY(t.width == 2 && t.height == 1 && t.rgba[0] == 255 && t.rgba[5] == 128);
+  QVERIFY((model->boxOf(model->parts[1]).size() - Vec3d(1, 3, 0)).length() < 1e-5);
+  QVERIFY(model->parts[0].mesh != model->parts[1].mesh);  // uneven scale cannot share
+}
+
+void TestProduct::brokenMeshesAreRepairedAndCounted() {
+  // A cube as loose triangles without normals: one turned, one without area, all vertices in triples.
+  Mesh soup;
+  const Vec3f p[8] = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 1, 0}, {0, 0, 1}, {1, 0, 1}, {0, 1, 1}, {1, 1, 1}};
+  const unsigned faces[12][3] = {{0, 2, 1}, {1, 2, 3}, {4, 5, 6}, {5, 7, 6}, {0, 1, 4}, {1, 5, 4},
+                                 {2, 6, 3}, {3, 6, 7}, {0, 4, 2}, {2, 4, 6}, {1, 3, 5}, {3, 7, 5}};
+  const auto add = [&](unsigned a, unsigned b, unsigned c) {
+    for (unsigned i : {a, b, c})
+      soup.indices.push_back(uint32_t(soup.positions.size())), soup.positions.push_back(p[i]);
+  };
+  for (int i = 0; i < 12; ++i)
+    if (i == 7)
+      add(faces[i][0], faces[i][2], faces[i][1]);
+    else
+      add(faces[i][0], faces[i][1], faces[i][2]);
+  add(0, 0, 3);
+  const Repairs done = repair(soup, {});
+  QCOMPARE(done.degenerate, uint64_t(1));
+  QCOMPARE(done.flipped, uint64_t(1));
+  QCOMPARE(done.duplicateVertices, uint64_t(39 - 8));
+  QCOMPARE(done.withoutNormals, uint64_t(39));
+  QVERIFY(soup.triangles() == 12 && soup.positions.size() == 24);  // four to a side: edges are sharp
+  double volume = 0;
+  for (size_t i = 0; i < soup.indices.size(); i += 3) {
+    const Vec3f &a = soup.positions[soup.indices[i]], &b = soup.positions[soup.indices[i + 1]],
+                &c = soup.positions[soup.indices[i + 2]];
+    volume += double(a.dot(b.cross(c))) / 6;
+    QVERIFY((b - a).cross(c - a).dot(soup.normals[soup.indices[i]]) > 0.99f);
+  }
+  QVERIFY(std::abs(volume - 1) < 1e-6);
+  // Inside out as a whole is turned as a whole; what is whole already is left alone.
+  Mesh inverted = soup;
+  inverted.normals.clear();
+  for (size_t i = 0; i < inverted.indices.size(); i += 3)
+    std::swap(inverted.indices[i], inverted.indices[i + 1]);
+  QCOMPARE(repair(inverted, {}).flipped, uint64_t(12));
+  QCOMPARE(repair(inverted, {}), Repairs{});
+}
+
+void TestProduct::creaseKeepsSharpEdges() {
+  // A twelve-sided tube: 30 degrees between sides.
+  Mesh tube;
+  for (int i = 0; i < 12; ++i)
+    for (float z : {0.0f, 1.0f})
+      tube.positions.push_back({float(std::cos(i * pi / 6)), float(std::sin(i * pi / 6)), z});
+  for (uint32_t i = 0; i < 12; ++i) {
+    const uint32_t a = 2 * i, b = 2 * ((i + 1) % 12);
+    for (uint32_t k : {a, b, a + 1, a + 1, b, b + 1}) tube.indices.push_back(k);
+  }
+  Mesh smooth = tube, sharp = tube;
+  repair(smooth, 40), repair(sharp, 20);
+  QCOMPARE(smooth.positions.size(), size_t(24));
+  QCOMPARE(sharp.positions.size(), size_t(48));
+  for (size_t i = 0; i < smooth.positions.size(); ++i)
+    QVERIFY((smooth.normals[i] - Vec3f(smooth.positions[i].x, smooth.positions[i].y, 0)).length() < 0.15f);
+}
+
+namespace {
+
+Mesh blockMesh(const Vec3f& low, const Vec3f& high) {
+  Mesh m;
+  for (int i = 0; i < 8; ++i)
+    m.positions.push_back({i & 1 ? high.x : low.x, i & 2 ? high.y : low.y, i & 4 ? high.z : low.z});
+  m.normals.assign(8, {0, 0, 1});
+  m.indices = {0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4,
+               2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7, 5};
+  return m;
+}
+
+}  // namespace
+
+void TestProduct::revisionCarriesOver() {
+  Model before, after;
+  const auto add = [](Model& m, const char* path, const Vec3f& low, const Vec3f& high) {
+    const std::string p = path;
+    m.add({p, p.substr(p.rfind('/') + 1)}, blockMesh(low, high));
+  };
+  add(before, "G/lid", {0, 0, 10}, {10, 10, 12});
+  add(before, "G/body", {0, 0, 0}, {10, 10, 10});
+  add(before, "G/foot", {0, 0, -1}, {1, 1, 0});
+  add(before, "G/plate", {3, -1, 3}, {7, 0, 5});
+  add(after, "G/lid", {0, 0, 10}, {10, 10, 13});       // same path, thicker
+  add(after, "G/Case/body", {0, 0, 0}, {10, 10, 10});  // same name, elsewhere in the tree
+  add(after, "G/pad", {0, 0, -1.02f}, {1, 1, 0});      // another name, nearly the same shape
+  add(after, "G/antenna", {5, 5, 13}, {5.2f, 5.2f, 40});
+  const auto fates = compareModels(before, after);
+  const auto fateOf = [&](const std::string& path) {
+    for (const PartFate& f : fates)
+      if (f.before == path || f.after == path) return f;
+    return PartFate{PartFate::gone, "", ""};
+  };
+  QCOMPARE(fates.size(), size_t(5));
+  QCOMPARE(fateOf("G/lid").kind, PartFate::kept);
+  QCOMPARE(fateOf("G/body").after, std::string("G/Case/body"));
+  QCOMPARE(fateOf("G/foot").kind, PartFate::guessed);
+  QVERIFY(fateOf("G/foot").after == "G/pad" && fateOf("G/foot").likeness > 0.9);
+  QVERIFY(fateOf("G/plate").kind == PartFate::gone && fateOf("G/antenna").kind == PartFate::fresh);
+
+  Project p;
+  Product product{"p", "p", {"old.step", "1"}};
+  product.surfaceOfPart = {{"G/body", "red"}, {"G/foot", "black"}, {"G/plate", "brass"}};
+  product.hiddenParts = {"G/foot"};
+  product.moves["G"] = {}, product.moves["G/lid"].turnDegrees = 70;
+  p.products = {product};
+  const Product now = revised(p, "p", {"new.step", "2"}, fates).products[0];
+  QCOMPARE(now.model.path, std::string("new.step"));
+  QVERIFY(now.surfaceOfPart ==
+          (std::map<std::string, std::string>{{"G/Case/body", "red"}, {"G/pad", "black"}}));
+  QVERIFY(now.hiddenParts == std::set<std::string>{"G/pad"});
+  QVERIFY(now.moves.contains("G") && now.moves.at("G/lid").turnDegrees == 70);
+  // A guess that is turned down drops what was said.
+  auto refused = fates;
+  for (PartFate& f : refused) f.accepted = false;
+  QVERIFY(!revised(p, "p", {"new.step", "2"}, refused).products[0].surfaceOfPart.contains("G/pad"));
+  // The same file again: everything stays.
+  for (const PartFate& f : compareModels(before, before)) QCOMPARE(f.kind, PartFate::kept);
+}
+
+void TestProduct::movesTurnAboutTheirHinge() {
+  Product product;
+  Part lid;
+  lid.path = "G/Lid/plate";
+  product.moves["G/Lid"] = {{0, 10, 5}, {1, 0, 0}, {0, 0, 0}, -90};
+  const Similarity open = movedWithin(product, lid);
+  QVERIFY((open.point({3, 10, 5}) - Vec3d(3, 10, 5)).length() < 1e-12);  // the hinge stays
+  QVERIFY((open.point({0, 0, 5}) - Vec3d(0, 10, 15)).length() < 1e-12);  // the front edge goes up
+  product.moves["G/Lid/plate"].shift = {0, 1, 0};                        // its own move comes first
+  QVERIFY((movedWithin(product, lid).point({0, 0, 5}) - Vec3d(0, 10, 14)).length() < 1e-12);
+  lid.path = "G/Lidless";
+  QVERIFY(movedWithin(product, lid) == Similarity{});
+  // Turning back brings back.
+  const Vec3d p(1, 2, 3);
+  QVERIFY((open.inverse().point(open.point(p)) - p).length() < 1e-12);
+}
+
+void TestProduct::standsAgainstLines() {
+  Model m;
+  m.add({"box", "box"}, blockMesh({-0.1f, -0.2f, 0}, {0.1f, 0.2f, 0.3f}));
+  Product product;
+  product.metresPerUnit = 1;
+  const StandLines lines{{0.5}, {1.0}};
+  Placement p{"p", "b", 0.885, 0.29, 0, 0};
+  StandSnap s = snappedToLines(lines, product, p, m, 0.02);
+  QVERIFY(std::abs(s.xM - 0.9) < 1e-7 && std::abs(s.yM - 0.3) < 1e-7);  // its sides touch both
+  QCOMPARE(s.lines.size(), size_t(2));
+  p.turnDegrees = 90;  // the long side lies along x now
+  p.xM = 0.79, p.yM = 0.41;
+  s = snappedToLines(lines, product, p, m, 0.02);
+  QVERIFY(std::abs(s.xM - 0.8) < 1e-7 && std::abs(s.yM - 0.4) < 1e-7);
+  p.turnDegrees = 30;  // askew: only its middle
+  QVERIFY(snappedToLines(lines, product, p, m, 0.02).lines.empty());
+  p.xM = 1.01;
+  QCOMPARE(snappedToLines(lines, product, p, m, 0.02).xM, 1.0);
+  QCOMPARE(snappedTurn(88.5, 2), 90.0);
+  QCOMPARE(snappedTurn(85, 2), 85.0);
+}
+
+void TestProduct::sizeIsDoubtedWhereItCannotBe() {
+  Model m;
+  m.add({"box", "box"}, blockMesh({0, 0, 0}, {190, 110, 340}));
+  Product product;
+  Vantage vantage;
+  vantage.solved = true;
+  vantage.camera = {1600, 1067, 1200, 800, 533, 0, 0, {{1, 0, 0}, {0, 0, -1}, {0, 1, 0}}, {0, -2.5, 1.5}};
+  for (const auto& [unit, doubted] :
+       {std::pair(0.001, false), {1.0, true}, {0.00001, true}, {0.0254, true}}) {
+    product.metresPerUnit = unit;
+    const auto doubt = sizeDoubt(product, {}, m, vantage, 0);
+    QCOMPARE(doubt.has_value(), doubted);
+    if (doubt && unit > 0.001) QCOMPARE(doubt->metresPerUnit, 0.001);
+  }
+  vantage.solved = false;
+  product.metresPerUnit = 0.001;
+  QVERIFY(!sizeDoubt(product, {}, m, vantage, 0));
+  QVERIFY(sizeDoubt(product, {}, m, {}, 0).has_value() == false);
+  product.metresPerUnit = 1;
+  QVERIFY(sizeDoubt(product, {}, m, vantage, 0));
 }
 
 void TestProduct::igesKeepsItsSize() {

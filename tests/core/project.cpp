@@ -18,6 +18,10 @@ Project fullProject() {
   p.name = "Größe \"quoted\" \\ 潮";
   p.surfaces.push_back({"s-1", "Enamel", {0.1, 1.0 / 3, 0.7}, 0.25, 0.5, 1.4, 0.1, 0.2, 0.3, {1, 2, 3}});
   p.products.push_back({"p-1", "Gauge", {"a/b.step", "00ff"}, 0.0254, UpAxis::y, {{"A/B", "s-1"}}, {"A/C"}});
+  Product& product = p.products.back();
+  product.moves["A/B"] = {{1, 2, 3}, {0, 1, 0}, {4, 5, 6}, 33};
+  product.names["A/B"] = "lid", product.groupOfPart["A/C"] = "Group 1";
+  product.grouping = Grouping::material, product.chordMm = 0.05, product.creaseDegrees = 40;
   Shot s;
   s.id = "shot", s.name = "Quay", s.plate = {"plate.jpg", "12"};
   s.evidence.strokes = {{"k-1", Run::up, {{1.5, 2.25}, {3, 1e-9}}}, {"k-2", Run::b, {}}};
@@ -29,6 +33,8 @@ Project fullProject() {
   s.vantage.camera = {1600, 1067, 1234.5678901234567, 800, 533, -0.05, 0.01, {}, {0.1, 0.2, 1.5}};
   s.vantage.sigma = {1, 2, 3, 4}, s.vantage.rmsPx = 0.7, s.vantage.locked = true;
   s.placements = {{"pl-1", "p-1", 0.1, -0.2, 0.003, 33.3}};
+  s.placements[0].levelId = "level-1", s.placements[0].cutAtGround = true;
+  s.heightReferences = {{"height-1", "door", {1, 2}, {3, 4}, 2.01}};
   s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true};
   Lamp lamp;
   lamp.id = "l-1", lamp.name = "Window", lamp.kind = LampKind::area, lamp.on = false;
@@ -82,7 +88,7 @@ void TestProject::formatDocumentNamesEveryKey() {
       for (const auto& value : j) collect(value);
   };
   collect(nlohmann::json::parse(toText(fullProject())));
-  QVERIFY(keys.size() > 60);
+  QVERIFY(keys.size() > 80);
   for (const std::string& key : keys)
     QVERIFY2(words.find("`" + key + "`") != std::string::npos,
              ("docs/format.md does not name " + key).c_str());
