@@ -30,7 +30,11 @@ class DemoWindow : public QObject {
   }
   void drag(QWidget& on, const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {}) {
     QTest::mousePress(&on, Qt::LeftButton, keys, from);
-    for (int i = 1; i <= 5; ++i) QTest::mouseMove(&on, from + (to - from) * i / 5);
+    for (int i = 1; i <= 5; ++i) {  // QTest's own move knows no keys
+      const QPoint at = from + (to - from) * i / 5;
+      QMouseEvent move(QEvent::MouseMove, at, on.mapToGlobal(at), Qt::NoButton, Qt::LeftButton, keys);
+      QApplication::sendEvent(&on, &move);
+    }
     QTest::mouseRelease(&on, Qt::LeftButton, keys, to);
   }
   template <typename W>
