@@ -37,11 +37,10 @@ class ProductTool : public Tool {
         painter.setPen(QPen(QColor(20, 18, 26), 1.2));
         painter.drawEllipse(t.map(toPoint(*knob)), 6.5, 6.5);
         painter.setBrush(Qt::NoBrush);
-        // Beside the knob, away from the ring's middle and from the hint line below.
+        // Below the knob, off the ring's own line.
         const QString angle = QString("%1°").arg(p.turnDegrees, 0, 'f', 1);
-        const QPointF at = t.map(toPoint(*knob)) + QPointF(11, 4);
+        const QPointF at = t.map(toPoint(*knob)) + QPointF(8, 19);
         painter.setFont(look::small());
-        painter.setPen(QPen(QColor(20, 18, 26), 3));
         painter.setPen(look::text);
         painter.drawText(at, angle);
       }
