@@ -167,16 +167,13 @@ void MainWindow::build() {
     choose("Choose a panorama", "Panoramas (*.exr *.hdr *.tif *.tiff *.jpg *.png)",
            &MainWindow::takePanorama);
   });
-  connect(&errands_, &Errands::chooseModel, this, [choose] {
-    QStringList endings;
-    for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
-    choose("Bring in a model", "Models (" + endings.join(' ') + ")", &MainWindow::takeModel);
-  });
-  connect(&errands_, &Errands::chooseRevision, this, [choose] {
-    QStringList endings;
-    for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
-    choose("Choose the newer file", "Models (" + endings.join(' ') + ")", &MainWindow::takeRevision);
-  });
+  QStringList endings;
+  for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
+  const QString models = "Models (" + endings.join(' ') + ")";
+  connect(&errands_, &Errands::chooseModel, this,
+          [choose, models] { choose("Bring in a model", models, &MainWindow::takeModel); });
+  connect(&errands_, &Errands::chooseRevision, this,
+          [choose, models] { choose("Choose the newer file", models, &MainWindow::takeRevision); });
   connect(&errands_, &Errands::chooseFolder, this, [this] {
     const QString folder = QFileDialog::getExistingDirectory(this, "Where the files go", folder_);
     if (!folder.isEmpty()) deliverDesk_->setFolder(folder_ = folder);

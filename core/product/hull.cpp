@@ -92,39 +92,6 @@ std::vector<Vec3f> cornersOfHull(std::vector<double>& coordinates) {
   return corners;
 }
 
-/// Volume and first moments of what a mesh encloses, and of its area.
-struct Mass {
-  double volume = 0, area = 0;
-  Vec3d byVolume{0, 0, 0}, byArea{0, 0, 0};
-};
-
-Mass massOf(const Shown& shown) {
-  Mass mass;
-  const Mesh& mesh = *shown.mesh;
-  if (mesh.positions.empty()) return mass;
-  // About the mesh's own first corner, so that far-off origins cost no digits; turned-out parts count too.
-  const Vec3d origin = toDouble(mesh.positions[0]);
-  Vec3d moment(0, 0, 0);
-  double inside = 0;
-  for (size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
-    const auto at = [&](size_t k) { return toDouble(mesh.positions[mesh.indices[i + k]]) - origin; };
-    const Vec3d a = at(0), b = at(1), c = at(2);
-    const double v = a.dot(b.cross(c)) / 6, s = (b - a).cross(c - a).length() / 2;
-    inside += v, moment += (a + b + c) * (v / 4);
-    mass.area += s, mass.byArea += ((a + b + c) / 3.0 + origin) * s;
-  }
-  mass.volume = std::abs(inside);
-  if (mass.volume > 0) mass.byVolume = moment * (inside < 0 ? -1 : 1) + origin * mass.volume;
-  // Into the model's frame.
-  const double s = shown.place.scale;
-  const auto placed = [&](const Vec3d& moments, double amount, double scale) {
-    return amount > 0 ? shown.place.point(moments / amount) * (amount * scale) : Vec3d(0, 0, 0);
-  };
-  mass.byVolume = placed(mass.byVolume, mass.volume, s * s * s), mass.volume *= s * s * s;
-  mass.byArea = placed(mass.byArea, mass.area, s * s), mass.area *= s * s;
-  return mass;
-}
-
 Rest restOf(const std::vector<Shown>& shown) {
   Rest rest;
   std::vector<Mass> masses(shown.size());
@@ -132,7 +99,7 @@ Rest restOf(const std::vector<Shown>& shown) {
   for (size_t i = 0; i < shown.size(); ++i) first[i + 1] = first[i] + shown[i].mesh->positions.size();
   std::vector<Vec3f> points(first.back());
   tbb::parallel_for(size_t{0}, shown.size(), [&](size_t i) {
-    masses[i] = massOf(shown[i]);
+    masses[i] = massOf(*shown[i].mesh, shown[i].place);
     for (size_t k = first[i]; k < first[i + 1]; ++k) points[k] = shown[i].at(uint32_t(k - first[i]));
   });
   Mass all;
@@ -154,6 +121,32 @@ Rest restOf(const std::vector<Shown>& shown) {
 }
 
 }  // namespace
+
+Mass massOf(const Mesh& mesh, const Similarity& place) {
+  Mass mass;
+  if (mesh.positions.empty()) return mass;
+  // About the mesh's own first corner, so that far-off origins cost no digits; turned-out parts count too.
+  const Vec3d origin = toDouble(mesh.positions[0]);
+  Vec3d moment(0, 0, 0);
+  double inside = 0;
+  for (size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
+    const auto at = [&](size_t k) { return toDouble(mesh.positions[mesh.indices[i + k]]) - origin; };
+    const Vec3d a = at(0), b = at(1), c = at(2);
+    const double v = a.dot(b.cross(c)) / 6, s = (b - a).cross(c - a).length() / 2;
+    inside += v, moment += (a + b + c) * (v / 4);
+    mass.area += s, mass.byArea += ((a + b + c) / 3.0 + origin) * s;
+  }
+  mass.volume = std::abs(inside);
+  if (mass.volume > 0) mass.byVolume = moment * (inside < 0 ? -1 : 1) + origin * mass.volume;
+  // Into the model's frame.
+  const double s = place.scale;
+  const auto placed = [&](const Vec3d& moments, double amount, double scale) {
+    return amount > 0 ? place.point(moments / amount) * (amount * scale) : Vec3d(0, 0, 0);
+  };
+  mass.byVolume = placed(mass.byVolume, mass.volume, s * s * s), mass.volume *= s * s * s;
+  mass.byArea = placed(mass.byArea, mass.area, s * s), mass.area *= s * s;
+  return mass;
+}
 
 Rest restOf(const Model& model) {
   std::vector<Shown> shown;

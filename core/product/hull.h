@@ -3,6 +3,13 @@
 
 namespace dusk {
 
+/// Volume and area of a mesh where it is placed, with their first moments; inside out counts as well.
+struct Mass {
+  double volume = 0, area = 0;
+  Vec3d byVolume{0, 0, 0}, byArea{0, 0, 0};
+};
+Mass massOf(const Mesh& mesh, const Similarity& place);
+
 /// The corners of the convex hull of all parts and the centre of mass, for parts of one density: by the
 /// volumes their triangles enclose, or by area where they enclose none. Qhull (Barber, Dobkin & Huhdanpaa
 /// 1996, "The Quickhull algorithm for convex hulls"), after leaving out points well inside (Akl & Toussaint

@@ -5,7 +5,7 @@ namespace dusk {
 
 /// A doubt about a product's size where it stands, and the unit that would settle it.
 struct SizeDoubt {
-  std::string sentence;  ///< "340 m tall here, 60 times as high as the picture shows: read as millimetre?"
+  std::string sentence;      ///< "340 m at its largest: 60 times the picture's height where it stands. …"
   double metresPerUnit = 0;  ///< of the better unit; 0 when none of the usual ones is better
 };
 

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/product/hull.h"
+
 namespace dusk {
 namespace {
 
@@ -14,19 +16,8 @@ struct Shape {
 };
 
 Shape shapeOf(const Model& model, const Part& part) {
-  Shape shape;
-  const Mesh& mesh = model.meshOf(part);
-  if (mesh.positions.empty()) return shape;
-  const Vec3d origin = toDouble(mesh.positions[0]);
-  for (size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
-    const auto at = [&](size_t k) { return toDouble(mesh.positions[mesh.indices[i + k]]) - origin; };
-    const Vec3d a = at(0), b = at(1), c = at(2);
-    shape.volume += a.dot(b.cross(c)) / 6, shape.area += (b - a).cross(c - a).length() / 2;
-  }
-  const double s = part.place.scale;
-  shape.volume = std::abs(shape.volume) * s * s * s, shape.area *= s * s;
-  shape.box = model.boxOf(part);
-  return shape;
+  const Mass mass = massOf(model.meshOf(part), part.place);
+  return {mass.volume, mass.area, model.boxOf(part)};
 }
 
 double ratio(double a, double b) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 namespace dusk {
+
 StandSnap snappedToLines(const StandLines& lines, const Product& product, const Placement& placement,
                          const Model& model, double reachM) {
   StandSnap result{placement.xM, placement.yM, {}};

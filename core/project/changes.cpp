@@ -21,12 +21,12 @@ Changes changes(const Project& before, const Project& after, size_t index) {
   c.geometry = before.products.size() != after.products.size();
   for (size_t i = 0; !c.geometry && i < before.products.size(); ++i)
     c.geometry = shape(before.products[i]) != shape(after.products[i]);
-  // A locked or re-measured vantage with the same camera shows the same picture.
   // Names and groups are for the cast alone.
   const auto looks = [](const Product& p) { return std::tie(p.metresPerUnit, p.up, p.surfaceOfPart); };
   bool dressed = false;
   for (size_t i = 0; !c.geometry && !dressed && i < before.products.size(); ++i)
     dressed = looks(before.products[i]) != looks(after.products[i]);
+  // A locked or re-measured vantage with the same camera shows the same picture.
   c.trace = c.plate || c.geometry || dressed || a->levels != b->levels || before.surfaces != after.surfaces ||
             a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
             a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
