@@ -9,7 +9,7 @@ namespace dusk {
 /// One proof: a caption, a picture or dial, the number and what it should be.
 class ProofStrip::Card : public QAbstractButton {
  public:
-  enum Kind { edges, shadows, lines, contact, tone };
+  enum Kind { edges, shadows, lines, contact, tone, height };
   Card(ProofStrip& strip, Kind kind, const QString& caption, Station station)
       : QAbstractButton(&strip), strip_(strip), kind_(kind), caption_(caption) {
     setAccessibleName("Proof: " + caption);
@@ -19,15 +19,26 @@ class ProofStrip::Card : public QAbstractButton {
     connect(this, &QAbstractButton::clicked, this, [this, station] { strip_.session_.setStation(station); });
   }
 
+  /// The card's finding; of several of a kind, the one that is furthest from the middle of what is allowed.
   const Finding* finding() const {
-    static const char* ids[] = {"edge-softness", "shadow-angle", "line-fit", "contact-gap", "ground-tone"};
-    return strip_.proofs_ ? strip_.proofs_->find(ids[kind_]) : nullptr;
+    static const char* ids[] = {"edge-softness", "shadow-angle", "line-fit",
+                                "contact-gap",   "ground-tone",  "height-reference"};
+    const Finding* worst = nullptr;
+    const auto off = [](const Finding& f) {
+      return std::abs(f.value - (f.low + f.high) / 2) / std::max(1e-9, f.high - f.low);
+    };
+    if (strip_.proofs_)
+      for (const Finding& f : strip_.proofs_->findings)
+        if (f.id == ids[kind_] && (!worst || off(f) > off(*worst))) worst = &f;
+    return worst;
   }
 
   void refresh() {
     const Finding* f = finding();
     setToolTip(!f ? missing()
                   : QString::fromStdString(f->ok() ? f->what + ": holds" : f->what + ". " + f->remedy));
+    // Only a photo with something of known height in it has this card.
+    if (kind_ == height) setVisible(f != nullptr);
     update();
   }
 
@@ -72,6 +83,7 @@ class ProofStrip::Card : public QAbstractButton {
       case contact:
         return "Shown once a product is placed.";
       case tone:
+      case height:
         break;
     }
     return "Shown once a product is placed in a solved photo with light.";
@@ -194,6 +206,7 @@ ProofStrip::ProofStrip(Session& session, QWidget* parent) : QWidget(parent), ses
   add(Card::lines, "Lines on the photo", Station::vantage, 3);
   add(Card::contact, "Foot on the ground", Station::contact, 3);
   add(Card::tone, "Ground returns", Station::light, 3);
+  add(Card::height, "Known height", Station::product, 3);
 }
 
 void ProofStrip::setProofs(const std::shared_ptr<const Proofs>& proofs) {

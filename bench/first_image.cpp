@@ -8,6 +8,7 @@
 #include "app/look.h"
 #include "app/main_window.h"
 #include "app/preview.h"
+#include "bench/window_figures.h"
 #include "core/project/file.h"
 
 using namespace dusk;
@@ -93,5 +94,6 @@ int main(int argc, char** argv) {
   }
   look::apply(app);
   interfaceGaps(QString::fromStdString((folder / "brackwater.dusk").string()));
+  bigProducts(folder);
   return 0;
 }

@@ -1,4 +1,6 @@
 #include <benchmark/benchmark.h>
+#include <sys/resource.h>
+
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
@@ -17,20 +19,45 @@
 
 #include "core/product/import.h"
 #include "core/product/read_model.h"
+#include "demo/shapes.h"
 
 namespace dusk {
 namespace {
 
-const char* gauge = DUSK_SOURCE "/demo/brackwater/brackwater-gauge.step";
+std::string gauge() { return DUSK_SOURCE "/demo/brackwater/brackwater-gauge.step"; }
+
+/// An assembly of 200 different parts, made once.
+std::string assembly() {
+  const std::string file =
+      (std::filesystem::temp_directory_path() / "gentle-dusk-bench-assembly.step").string();
+  if (std::filesystem::exists(file)) return file;
+  const auto made = demo::writeAssembly(
+      "bench",
+      [](demo::Assembly& a) {
+        for (int i = 0; i < 200; ++i) {
+          if (i % 20 == 0) a.group(("group " + std::to_string(i / 20)).c_str());
+          const double x = 40.0 * (i % 20), y = 40.0 * (i / 20), r = 8 + 0.05 * i;
+          a.part(("part " + std::to_string(i)).c_str(),
+                 i % 4 == 0   ? demo::knob({x, y, 0}, r, 12)
+                 : i % 4 == 1 ? demo::rounded(demo::box(x, y, 0, x + r, y + 20, 15), 2)
+                 : i % 4 == 2 ? demo::rounded(demo::ring({x, y, 0}, demo::up, r, r / 2, 10), 1)
+                              : demo::screw({x, y, 0}),
+                 demo::steel);
+        }
+      },
+      file);
+  return made ? file : "";
+}
 
 /// OpenCASCADE alone: read, transfer, mesh on one thread.
-void rawStep(benchmark::State& state) {
+void rawStep(benchmark::State& state, std::string (*fileOf)()) {
+  const std::string file = fileOf();
   for (const auto& printer : Message::DefaultMessenger()->Printers()) printer->SetTraceLevel(Message_Fail);
   for (auto _ : state) {
     STEPCAFControl_Reader reader;
     reader.SetColorMode(true);
     reader.SetNameMode(true);
-    reader.ReadFile(gauge);
+    reader.ReadFile(file.c_str());
     Handle(TDocStd_Document) document;
     XCAFApp_Application::GetApplication()->NewDocument("BinXCAF", document);
     reader.Transfer(document);
@@ -42,15 +69,18 @@ void rawStep(benchmark::State& state) {
     XCAFApp_Application::GetApplication()->Close(document);
   }
 }
-BENCHMARK(rawStep)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(rawStep, gauge, gauge)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(rawStep, parts200, assembly)->Unit(benchmark::kMillisecond)->UseRealTime();
 
-void ourStep(benchmark::State& state) {
+void ourStep(benchmark::State& state, std::string (*fileOf)()) {
+  const std::string file = fileOf();
   for (auto _ : state) {
-    auto model = readCad(gauge, 0.0001);
+    auto model = readCad(file, 0.0001);
     benchmark::DoNotOptimize(model);
   }
 }
-BENCHMARK(ourStep)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(ourStep, gauge, gauge)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(ourStep, parts200, assembly)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// A wavy sheet of a million triangles as a file of the kind, made once.
 std::string sheet(const char* ending) {
@@ -115,6 +145,9 @@ void ourMesh(benchmark::State& state, const char* ending) {
     auto model = importModel(file, progress);
     if (!model || model->triangles() < 990'000) state.SkipWithError("not imported");
   }
+  rusage children{};
+  ::getrusage(RUSAGE_CHILDREN, &children);
+  state.counters["worker_peak_MB"] = double(children.ru_maxrss) / 1024;
 }
 BENCHMARK_CAPTURE(bareMesh, obj, ".obj")->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(rawMesh, obj, ".obj")->Unit(benchmark::kMillisecond)->UseRealTime();

@@ -1,4 +1,4 @@
-// Makes the demo's data: dusk-demo-maker product|plate|panorama|campaign FOLDER. See demo/README.md.
+// Makes the demo's data: dusk-demo-maker product|mini|plate|panorama|campaign FOLDER. See demo/README.md.
 #include <CLI/CLI.hpp>
 #include <cstdio>
 #include <thread>
@@ -12,7 +12,7 @@ int main(int argc, char** argv) {
   std::string what;
   std::filesystem::path folder;
   int samples = 64, width = 2048;
-  app.add_option("what", what, "product, plate, panorama or campaign")->required();
+  app.add_option("what", what, "product, mini, plate, panorama or campaign")->required();
   app.add_option("folder", folder, "where to")->required();
   app.add_option("--samples", samples, "per pixel");
   app.add_option("--width", width, "of the panorama");
@@ -22,6 +22,7 @@ int main(int argc, char** argv) {
   std::filesystem::create_directories(folder);
   const dusk::Outcome outcome =
       what == "product"    ? dusk::demo::writeGauge(folder / "brackwater-gauge.step")
+      : what == "mini"     ? dusk::demo::writeMini(folder / "brackwater-mini.step")
       : what == "plate"    ? dusk::demo::writePlate(folder / "quay-plate.jpg", samples, progress)
       : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
       : what == "campaign" ? dusk::demo::writeCampaign(folder)

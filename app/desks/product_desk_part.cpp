@@ -36,6 +36,7 @@ void ProductDesk::buildPart() {
     wholeGroup_ = on;
     refreshAll();
   });
+  onRefresh([this, whole] { whole->setEnabled(!session_.selectedPart().empty()); });
   add(whole);
   hinge_ = new QComboBox;
   hinge_->setToolTip(
@@ -70,11 +71,16 @@ void ProductDesk::buildPart() {
         [=, this](Project& p, double v) {
           changeMove(p, [&](PartMove& m) { m.shift[axis] = v / session_.product()->metresPerUnit; });
         });
-  button("Put back", "Takes every turn and shift of the part in hand away", [this] {
+  auto* back = button("Put back", "Takes every turn and shift of the part in hand away", [this] {
     session_.edit("put a part back", [this](Project& p) {
       if (Product* product = session_.productIn(p))
         for (const std::string& path : movedPaths()) product->moves.erase(path);
     });
+  });
+  onRefresh([this, back] {
+    const auto paths = movedPaths();
+    back->setEnabled(std::any_of(paths.begin(), paths.end(),
+                                 [&](const auto& path) { return session_.product()->moves.contains(path); }));
   });
 }
 

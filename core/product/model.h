@@ -87,6 +87,11 @@ struct Repairs {
   uint64_t duplicateVertices = 0;  ///< joined
   uint64_t flipped = 0;            ///< triangles turned to face outward, or the way their normals say
   uint64_t withoutNormals = 0;     ///< vertices that got normals
+  Repairs& operator+=(const Repairs& r) {
+    degenerate += r.degenerate, duplicateVertices += r.duplicateVertices;
+    flipped += r.flipped, withoutNormals += r.withoutNormals;
+    return *this;
+  }
   bool operator==(const Repairs&) const = default;
 };
 

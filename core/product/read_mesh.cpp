@@ -5,10 +5,10 @@
 
 #include <assimp/Importer.hpp>
 
-#include "core/picture/texture.h"
 #include "core/product/formats.h"
 #include "core/product/hull.h"
 #include "core/product/read_model.h"
+#include "core/product/read_texture.h"
 #include "core/product/repair.h"
 
 namespace dusk {
@@ -138,20 +138,20 @@ class Materials {
       if (fresh)
         if (auto picture = load(name)) {  // one that is missing or damaged leaves the plain colour
           at->second = int(model_.textures.size());
-          model_.textures.push_back({name, picture->width, picture->height, std::move(picture->rgba)});
+          model_.textures.push_back(std::move(*picture));
         }
       return at->second;
     }
     return -1;
   }
 
-  Result<Texture8> load(const std::string& name) {
+  Result<FileTexture> load(const std::string& name) {
     const aiTexture* inside = scene_.GetEmbeddedTexture(name.c_str());
     if (!inside) return readTexture(folder_ / fs::path(name));
     if (inside->mHeight == 0)
       return readTexture({reinterpret_cast<const char*>(inside->pcData), inside->mWidth},
-                         std::string("inside.") + inside->achFormatHint);
-    Texture8 plain{int(inside->mWidth), int(inside->mHeight), {}};
+                         name);
+    FileTexture plain{name, int(inside->mWidth), int(inside->mHeight), {}};
     for (size_t i = 0; i < size_t(inside->mWidth) * inside->mHeight; ++i) {
       const aiTexel& t = inside->pcData[i];
       plain.rgba.insert(plain.rgba.end(), {t.r, t.g, t.b, t.a});
@@ -197,10 +197,7 @@ class NodeWalk {
       model_.meshes[i] = meshFrom(*scene_.mMeshes[s.mesh], s.baked ? &*s.baked : nullptr);
       repairs[i] = repair(model_.meshes[i], creaseDegrees);
     });
-    for (const Repairs& r : repairs) {
-      model_.repairs.degenerate += r.degenerate, model_.repairs.duplicateVertices += r.duplicateVertices;
-      model_.repairs.flipped += r.flipped, model_.repairs.withoutNormals += r.withoutNormals;
-    }
+    for (const Repairs& r : repairs) model_.repairs += r;
     std::erase_if(model_.parts, [&](const Part& p) { return model_.meshOf(p).indices.empty(); });
   }
 

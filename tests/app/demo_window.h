@@ -13,7 +13,7 @@ namespace dusk {
 class DemoWindow : public QObject {
  protected:
   QTemporaryDir folder_;
-  QString project_;
+  QString demo_, project_;
   std::unique_ptr<MainWindow> window_;
 
   Session& session() { return window_->session(); }
@@ -58,16 +58,20 @@ class DemoWindow : public QObject {
     const std::filesystem::path demo = std::filesystem::path(DUSK_SOURCE) / "demo/brackwater",
                                 to = std::filesystem::path(folder_.path().toStdString()) / "demo";
     std::filesystem::create_directories(to);
-    for (const char* name : {"brackwater-gauge.step", "quay-plate.jpg", "quay-panorama.exr"})
+    for (const char* name :
+         {"brackwater-gauge.step", "brackwater-mini.step", "quay-plate.jpg", "quay-panorama.exr"})
       std::filesystem::copy_file(demo / name, to / name);
-    Project p = *loadProject(demo / "brackwater.dusk");
-    p.shots[0].render.samples = 6;
-    QVERIFY(saveProject(p, to / "brackwater.dusk").ok());
-    project_ = QString::fromStdString((to / "brackwater.dusk").string());
+    for (const char* name : {"brackwater.dusk", "brackwater-pair.dusk"}) {
+      Project p = *loadProject(demo / name);
+      p.shots[0].render.samples = 6;
+      QVERIFY(saveProject(p, to / name).ok());
+    }
+    demo_ = QString::fromStdString(to.string()) + "/";
   }
 
   /// A new window with the demo as it was saved.
-  void openDemo() {
+  void openDemo(const char* name = "brackwater.dusk") {
+    project_ = demo_ + name;
     QFile::remove(project_ + ".journal");
     window_ = std::make_unique<MainWindow>();
     window_->show();

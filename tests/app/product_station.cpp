@@ -36,6 +36,7 @@ class TestProductStation : public DemoWindow {
   void cleanup() { window_.reset(); }
 
   void copiesStandSideBySide();
+  void twoProductsStandInOneShot();
   void partsAreNamedAndGrouped();
   void lidOpensAboutItsHinge();
   void keyStandsItOnTheNextLevel();
@@ -64,6 +65,29 @@ void TestProductStation::copiesStandSideBySide() {
   QVERIFY(shot().placements.empty() && session().project().products.empty());
   for (int i = 0; i < 4; ++i) session().undo();
   QVERIFY(shot().placements.size() == 1 && shot().placements[0] == first);
+}
+
+void TestProductStation::twoProductsStandInOneShot() {
+  window_.reset();
+  openDemo("brackwater-pair.dusk");
+  session().setStation(Station::product);
+  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->scene->placementIds.size() == 2; }, 60'000));
+  QVERIFY(waitForSamples(2));
+  const Placement gauge = shot().placements[0], mini = shot().placements[1];
+  // A click on the small one takes it in hand, and a drag slides it alone.
+  const QPoint at = ofWorld({mini.xM, mini.yM, 0.09});
+  QTest::mouseClick(&picture(), Qt::LeftButton, {}, at);
+  QVERIFY(session().placement() && session().placement()->id == mini.id);
+  QCOMPARE(session().product()->name, std::string("Brackwater mini"));
+  drag(picture(), at, at + QPoint(40, 0));
+  QVERIFY(shot().placements[1].xM > mini.xM + 0.02 && shot().placements[0] == gauge);
+  // Lifted, it is the one the proof strip says.
+  session().editShot("lift", [](Shot& s) { s.placements[1].liftM = 0.02; });
+  const auto findings = prove(session().project(), 0, *session().assets(), nullptr);
+  int hovering = 0;
+  for (const Finding& f : findings)
+    if (f.id == "contact-gap" && !f.ok()) hovering += f.what.find("mini hovers") != std::string::npos ? 1 : 2;
+  QCOMPARE(hovering, 1);
 }
 
 void TestProductStation::partsAreNamedAndGrouped() {
@@ -184,6 +208,10 @@ void TestProductStation::heightReferenceIsMarkedAndMeasured() {
   for (const Finding& f : prove(session().project(), 0, *session().assets(), nullptr))
     if (f.id == "height-reference") said = f.ok();
   QVERIFY(said);
+  // The proof strip has a card for it.
+  auto* card = named<QAbstractButton>("Proof: Known height");
+  QVERIFY(card);
+  QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30'000);
 }
 
 void TestProductStation::unitOfChoice() {

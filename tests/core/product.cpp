@@ -42,6 +42,8 @@ class TestProduct : public QObject {
   void oneShapeInManyPlacesIsOneMesh();
   void normalsAndFacetsFollowTheExactSurface();
   void gltfBringsMaterialsAndTextures();
+  void mtlBringsItsTexture();
+  void fbxComesInCentimetres();
   void brokenMeshesAreRepairedAndCounted();
   void creaseKeepsSharpEdges();
   void revisionCarriesOver();
@@ -234,6 +236,61 @@ void TestProduct::gltfBringsMaterialsAndTextures() {
   QVERIFY(t.width == 2 && t.height == 1 && t.rgba[0] == 255 && t.rgba[5] == 128);
   QVERIFY((model->boxOf(model->parts[1]).size() - Vec3d(1, 3, 0)).length() < 1e-5);
   QVERIFY(model->parts[0].mesh != model->parts[1].mesh);  // uneven scale cannot share
+}
+
+void TestProduct::mtlBringsItsTexture() {
+  QImage picture(1, 2, QImage::Format_RGB32);
+  picture.setPixel(0, 0, qRgb(10, 20, 30)), picture.setPixel(0, 1, qRgb(200, 210, 220));
+  QVERIFY(picture.save(QString::fromStdString(in("label.png").string())));
+  write("label.mtl",
+        "newmtl paper\nKd 0.8 0.7 0.6\nNs 100\nd 0.75\nmap_Kd label.png\n"
+        "newmtl lost\nKd 0.1 0.2 0.3\nmap_Kd gone.png\n");
+  write("label.obj",
+        "mtllib label.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\n"
+        "o front\nusemtl paper\nf 1/1 2/2 3/3\no back\nusemtl lost\nf 1/1 3/3 2/2\n");
+  Progress progress;
+  const auto model = importModel(in("label.obj"), progress);
+  QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
+  QCOMPARE(model->parts.size(), size_t(2));
+  const FileMaterial &paper = model->materialOf(model->parts[0]), &lost = model->materialOf(model->parts[1]);
+  QVERIFY(paper.name == "paper" && std::abs(paper.colour.y - 0.7f) < 1e-5f);
+  QVERIFY(std::abs(paper.transmission - 0.25f) < 1e-5f);
+  QVERIFY(paper.roughness > 0.3f && paper.roughness < 0.45f);  // as wide as the 100th power of the cosine
+  QVERIFY(paper.colourTexture >= 0);
+  const FileTexture& t = model->textures[size_t(paper.colourTexture)];
+  QVERIFY(t.width == 1 && t.height == 2 &&
+          t.rgba == (std::vector<uint8_t>{10, 20, 30, 255, 200, 210, 220, 255}));
+  // A texture that is not there leaves the plain colour.
+  QVERIFY(lost.colourTexture < 0 && std::abs(lost.colour.z - 0.3f) < 1e-5f);
+}
+
+void TestProduct::fbxComesInCentimetres() {
+  aiScene scene;
+  scene.mRootNode = new aiNode("root");
+  scene.mNumMaterials = scene.mNumMeshes = 1;
+  scene.mMaterials = new aiMaterial* [1] { new aiMaterial };
+  const aiColor3D green(0.2f, 0.6f, 0.1f);
+  scene.mMaterials[0]->AddProperty(&green, 1, AI_MATKEY_COLOR_DIFFUSE);
+  auto* mesh = new aiMesh;
+  scene.mMeshes = new aiMesh* [1] { mesh };
+  scene.mRootNode->addChildren(1, std::array<aiNode*, 1>{new aiNode("shelf")}.data());
+  scene.mRootNode->mChildren[0]->mNumMeshes = 1;
+  scene.mRootNode->mChildren[0]->mMeshes = new unsigned[1]{0};
+  mesh->mPrimitiveTypes = aiPrimitiveType_TRIANGLE;
+  mesh->mNumVertices = 3;
+  mesh->mVertices = new aiVector3D[3]{{0, 0, 0}, {30, 0, 0}, {0, 20, 0}};
+  mesh->mNumFaces = 1;
+  mesh->mFaces = new aiFace[1];
+  mesh->mFaces[0].mNumIndices = 3;
+  mesh->mFaces[0].mIndices = new unsigned[3]{0, 1, 2};
+  QVERIFY(Assimp::Exporter().Export(&scene, "fbxa", in("shelf.fbx").string()) == aiReturn_SUCCESS);
+  Progress progress;
+  const auto model = importModel(in("shelf.fbx"), progress);
+  QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
+  QCOMPARE(model->parts.size(), size_t(1));
+  QCOMPARE(model->metresPerUnit, 0.01);
+  QVERIFY((model->box().size() - Vec3d(30, 20, 0)).length() < 1e-4);
+  QVERIFY((model->materialOf(model->parts[0]).colour - Vec3f(0.2f, 0.6f, 0.1f)).length() < 1e-3f);
 }
 
 void TestProduct::brokenMeshesAreRepairedAndCounted() {

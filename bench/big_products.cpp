@@ -1,0 +1,113 @@
+// How fast big products are in the hand: a tree of 5,000 parts, and a product of a million triangles.
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QScreen>
+#include <QTemporaryDir>
+#include <cstdio>
+#include <fstream>
+
+#include "app/cast.h"
+#include "app/look.h"
+#include "app/preview.h"
+#include "bench/window_figures.h"
+#include "core/base/files.h"
+#include "core/project/file.h"
+
+namespace dusk {
+namespace {
+
+/// `parts` patches of `side` x `side` squares each, as an OBJ.
+void writePatches(const std::filesystem::path& file, int parts, int side) {
+  std::ofstream out(file);
+  int vertex = 1;
+  for (int p = 0; p < parts; ++p) {
+    out << "o Patch " << p << (p % 7 ? " plate" : " screw") << "\n";
+    const double x0 = p % 70, z0 = p / 70;
+    for (int j = 0; j <= side; ++j)
+      for (int i = 0; i <= side; ++i)
+        out << "v " << (x0 + 0.9 * i / side) * 0.01 << ' ' << (z0 + 0.9 * j / side) * 0.01 << ' '
+            << 0.001 * std::sin(9.0 * i / side) << "\n";
+    for (int j = 0; j < side; ++j)
+      for (int i = 0; i < side; ++i) {
+        const int a = vertex + j * (side + 1) + i;
+        out << "f " << a << ' ' << a + 1 << ' ' << a + side + 2 << ' ' << a + side + 1 << "\n";
+      }
+    vertex += (side + 1) * (side + 1);
+  }
+}
+
+void line(const char* name, std::vector<double> ms) {
+  std::sort(ms.begin(), ms.end());
+  std::printf("%-44s %8.1f %8.1f\n", name, ms[ms.size() / 2], ms.back());
+}
+
+}  // namespace
+
+void bigProducts(const std::filesystem::path& demo) {
+  const QTemporaryDir folder;
+  const std::filesystem::path dir = folder.path().toStdString();
+  qputenv("XDG_CACHE_HOME", folder.filePath("cache").toUtf8());
+  std::printf("\n%-44s %8s %8s\n", "big products", "median", "worst ms");
+
+  writePatches(dir / "many.obj", 5000, 2);
+  Project project = *loadProject(demo / "brackwater.dusk");
+  AssetStore files(dir);
+  for (AssetRef* ref : {&project.shots[0].plate, &project.shots[0].surroundings.panorama})
+    ref->path = (demo / ref->path).string();
+  Product& product = project.products[0];
+  product.surfaceOfPart.clear();
+  product.model = *files.refer(dir / "many.obj");
+  product.metresPerUnit = 1, product.up = UpAxis::y;
+  if (!saveProject(project, dir / "many.dusk")) return;
+  {
+    Session session;
+    if (!session.open(dir / "many.dusk")) return;
+    Progress progress;
+    const auto model = session.assets()->model(session.project().products[0], progress);
+    if (!model || (*model)->parts.size() != 5000) return std::puts("not imported"), void();
+    CastPanel panel(session);
+    panel.resize(260, 700);
+    panel.show();
+    const auto timed = [&](const auto& act) {
+      QElapsedTimer clock;
+      clock.start();
+      act();
+      panel.grab();
+      return double(clock.nsecsElapsed()) / 1e6;
+    };
+    std::vector<double> filter, select;
+    const char* words[] = {"s", "sc", "scr", "screw", "screw 4", "screw", "pl", "", "plate 12", ""};
+    for (int round = 0; round < 3; ++round)
+      for (const char* w : words) filter.push_back(timed([&] { panel.cast().model().setFilter(w); }));
+    for (int i = 0; i < 40; ++i)
+      select.push_back(timed([&] { session.selectPart((*model)->parts[size_t(i * 997 % 5000)].path); }));
+    line("filter of a 5,000-part tree, painted", filter);
+    line("selection highlight there, painted", select);
+    session.dropJournal();
+  }
+
+  writePatches(dir / "million.obj", 50, 100);
+  product.model = *files.refer(dir / "million.obj");
+  const auto assets = std::make_shared<AssetStore>(dir);
+  const auto cache = std::make_shared<GeometryCache>();
+  Preview preview;
+  const auto firstImage = [&] {
+    QEventLoop loop;
+    const auto link = QObject::connect(&preview, &Preview::frameReady, &loop, &QEventLoop::quit);
+    QElapsedTimer clock;
+    clock.start();
+    preview.request(project, 0, assets, cache, QSize(732, 488));
+    loop.exec();
+    QObject::disconnect(link);
+    return double(clock.nsecsElapsed()) / 1e6;
+  };
+  firstImage();
+  std::vector<double> drags;
+  for (int i = 0; i < 25; ++i) {
+    project.shots[0].placements[0].xM += 0.002;
+    drags.push_back(firstImage());
+  }
+  line("first image as 1 M triangles are dragged", drags);
+}
+
+}  // namespace dusk
