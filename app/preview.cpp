@@ -113,7 +113,7 @@ void Preview::serve(const std::shared_ptr<const Request>& request) {
   }
   const auto stage = prepare(*request, before);
   if (!stage || !coarse(*stage, *request)) return;
-  Film film(request->width, request->height);
+  Film film(request->width, request->height, stage->scene->lights->groups());
   refine(stage, film, *request);
 }
 
@@ -153,6 +153,7 @@ std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
   to->beauty = resized(from.beauty, width, height);
   to->alpha = resized(from.alpha, width, height);
   to->ratio = resized(from.ratio, width, height);
+  if (!from.reflection.empty()) to->reflection = resized(from.reflection, width, height);
   // Interpolating between ones must give one, or the whole plate would count as changed.
   for (float& r : to->ratio.pixels)
     if (std::abs(r - 1) < 1e-5f) r = 1;
@@ -168,7 +169,7 @@ bool Preview::coarse(const Stage& stage, const Request& request) {
     Scene scene = *stage.scene;
     const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
     scene.camera = resized(stage.scene->camera, w, h);
-    Film film(w, h);
+    Film film(w, h, scene.lights->groups());
     if (!render(scene, film, step == 8 ? 2 : 1, *request.progress)) return false;
     show({std::make_shared<Stage>(stage), atSize(film.resolve(), request.width, request.height), 0});
   }

@@ -63,7 +63,7 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
       Rgb sum(0);
       for (int i = 0; i < samples; ++i) {
         const PixelSample s = integrator.sample(x, y, uint32_t(i));
-        sum += s.beauty;
+        sum += s.beauty();
         cover[size_t(y) * size + x] += s.alpha / float(samples);
       }
       const float alpha = std::max(cover[size_t(y) * size + x], 1e-3f);

@@ -36,6 +36,8 @@ int main(int argc, char** argv) {
   }
   render->add_option("--out", request.out, "folder for the files")->required();
   render->add_option("--size", request.size, "WxH; the plate's when not said");
+  render->add_option("--noise", request.noise, "stop where the error is below this share of the brightness")
+      ->check(CLI::PositiveNumber);
   render->add_option("--seconds", request.seconds, "stop adding samples after that long")
       ->check(CLI::PositiveNumber);
   try {

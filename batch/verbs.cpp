@@ -206,6 +206,7 @@ int render(const Request& request, Progress& progress) {
   options.folder = request.out;
   options.samples = request.samples;
   options.seconds = request.seconds;
+  options.noise = request.noise;
   if (!request.size.empty()) {
     int w = 0, h = 0;
     if (std::sscanf(request.size.c_str(), "%dx%d", &w, &h) != 2 || w < 1 || h < 1 ||
@@ -228,6 +229,7 @@ int render(const Request& request, Progress& progress) {
          {"width", report->width},
          {"height", report->height},
          {"samples", report->samples},
+         {"emptyPasses", report->empty},
          {"notes", report->notes}},
         request.json);
   return 0;

@@ -10,7 +10,7 @@ namespace dusk::batch {
 struct Request {
   std::string file, shot, out, size;
   std::optional<int> samples, threads;
-  std::optional<double> seconds;
+  std::optional<double> seconds, noise;
   bool json = false;
 };
 

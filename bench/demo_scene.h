@@ -1,6 +1,7 @@
 #pragma once
 #include "core/project/file.h"
 #include "core/trace/compile.h"
+#include "core/vantage/camera.h"
 
 namespace dusk::bench {
 
@@ -13,11 +14,8 @@ struct DemoScene {
     Progress progress;
     const auto project = loadProject(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk");
     scene = compile(*project, 0, assets, cache, progress)->scene;
-    scene.camera = resizedTo(scene.camera, width);
+    scene.camera = resized(scene.camera, width, width * scene.camera.height / scene.camera.width);
   }
-
- private:
-  static Camera resizedTo(const Camera& camera, int width);
 };
 
 }  // namespace dusk::bench

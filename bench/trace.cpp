@@ -9,10 +9,6 @@
 
 namespace dusk::bench {
 
-Camera DemoScene::resizedTo(const Camera& camera, int width) {
-  return resized(camera, width, width * camera.height / camera.width);
-}
-
 namespace {
 
 DemoScene& demo() {

@@ -200,9 +200,9 @@ Picture photographed(const Scene& scene, int width, int height, int samples, Pro
     for (int x = 0; x < width && !progress.cancelled(); ++x) {
       Rgb sum(0);
       for (int i = 0; i < samples; ++i) {
-        Sampler sampler(77, uint32_t(y) * 65536u + uint32_t(x), uint32_t(i));
+        Sampler sampler(77, x, y, uint32_t(i));
         const Vec2f u = sampler.next2();
-        sum += integrator.radiance(rayOf(x + u.x, y + u.y), sampler, -1, false);
+        sum += integrator.radiance(rayOf(x + u.x, y + u.y), sampler);
       }
       sum /= float(samples);
       std::copy_n(&sum.x, 3, picture.at(x, y));

@@ -7,15 +7,33 @@ namespace {
 
 bool changed(const Passes& passes, size_t i) {
   const float* ratio = &passes.ratio.pixels[i * 3];
-  return passes.alpha.pixels[i] > 0 || ratio[0] != 1 || ratio[1] != 1 || ratio[2] != 1;
+  if (passes.alpha.pixels[i] > 0 || ratio[0] != 1 || ratio[1] != 1 || ratio[2] != 1) return true;
+  if (passes.reflection.empty()) return false;
+  const float* mirrored = &passes.reflection.pixels[i * 3];
+  return mirrored[0] != 0 || mirrored[1] != 0 || mirrored[2] != 0;
 }
 
-Rgb blended(const Passes& passes, size_t i, const Picture* plate, const Rgb& gain) {
+/// What the blend's settings come to for each pixel.
+struct Weights {
+  Rgb product, shadow;
+  float mirror;
+  explicit Weights(const BlendSettings& b) : product(productGain(b)), mirror(float(b.reflectionStrength)) {
+    shadow = (Rgb(1) - toFloat(b.shadowTint)) * float(b.shadowStrength);
+  }
+};
+
+Rgb blended(const Passes& passes, size_t i, const Picture* plate, const Weights& by) {
   Rgb out(0);
   const float behind = 1 - passes.alpha.pixels[i];
   for (int c = 0; c < 3; ++c) {
-    const float under = plate ? plate->pixels[i * 3 + c] * passes.ratio.pixels[i * 3 + c] * behind : 0.0f;
-    out[c] = under + passes.beauty.pixels[i * 3 + c] * gain[c];
+    const size_t k = i * 3 + size_t(c);
+    // Light that the product throws onto the ground is no shadow: it stays as traced.
+    float ratio = passes.ratio.pixels[k];
+    if (ratio < 1) ratio = std::max(0.0f, 1 - (1 - ratio) * by.shadow[c]);
+    float under = plate ? plate->pixels[k] * ratio * behind : 0.0f;
+    // Samples of the ground alone carry it: it is premultiplied by what the product leaves free.
+    if (plate && !passes.reflection.empty()) under = std::max(0.0f, under + passes.reflection.pixels[k] * by.mirror);
+    out[c] = under + passes.beauty.pixels[k] * by.product[c];
   }
   return out;
 }
@@ -32,12 +50,12 @@ Rgb productGain(const BlendSettings& blend) {
 
 Picture blend(const Shot& shot, const Passes& passes, const Picture* plate) {
   Picture out = Picture::rgb(passes.width(), passes.height());
-  const Rgb gain = productGain(shot.blend);
+  const Weights by(shot.blend);
   tbb::parallel_for(0, out.height, [&](int y) {
     for (size_t i = size_t(y) * out.width; i < size_t(y + 1) * out.width; ++i) {
       const Rgb value = !changed(passes, i) && plate
                             ? Rgb(plate->pixels[i * 3], plate->pixels[i * 3 + 1], plate->pixels[i * 3 + 2])
-                            : blended(passes, i, plate, gain);
+                            : blended(passes, i, plate, by);
       std::copy_n(&value.x, 3, &out.pixels[i * 3]);
     }
   });
@@ -47,7 +65,7 @@ Picture blend(const Shot& shot, const Passes& passes, const Picture* plate) {
 Picture blendForDisplay(const Shot& shot, const Passes& passes, const Picture* plate,
                         const Picture* shownPlate, const ColourView& view) {
   Picture out = Picture::rgb(passes.width(), passes.height());
-  const Rgb gain = productGain(shot.blend);
+  const Weights by(shot.blend);
   tbb::parallel_for(0, out.height, [&](int y) {
     std::vector<float> values;
     std::vector<size_t> where;
@@ -55,7 +73,7 @@ Picture blendForDisplay(const Shot& shot, const Passes& passes, const Picture* p
       if (shownPlate && !changed(passes, i)) {
         std::copy_n(&shownPlate->pixels[i * 3], 3, &out.pixels[i * 3]);
       } else {
-        const Rgb value = blended(passes, i, plate, gain);
+        const Rgb value = blended(passes, i, plate, by);
         values.insert(values.end(), {value.x, value.y, value.z});
         where.push_back(i);
       }

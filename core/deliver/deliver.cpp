@@ -3,7 +3,9 @@
 #include <tbb/global_control.h>
 
 #include "core/blend/blend.h"
+#include "core/deliver/pass_list.h"
 #include "core/picture/write.h"
+#include "core/trace/denoise.h"
 #include "core/trace/render.h"
 #include "core/vantage/camera.h"
 
@@ -17,6 +19,7 @@ struct Finished {
   std::shared_ptr<const Photo> photo;
   Picture plate, shownPlate;  ///< at the output's size; empty without a plate
   std::shared_ptr<const ColourView> view;
+  std::vector<NamedPass> named{};
   const Picture* linear() const { return plate.empty() ? nullptr : &plate; }
 };
 
@@ -25,17 +28,11 @@ Outcome writeOne(const Finished& f, DeliverableKind kind, const std::filesystem:
     return writePng8(
         file, blendForDisplay(f.shot, f.passes, f.linear(), f.linear() ? &f.shownPlate : nullptr, *f.view));
   const Picture composite = blend(f.shot, f.passes, f.linear());
-  Picture beauty(f.passes.width(), f.passes.height(), {"R", "G", "B", "A"});
-  for (size_t i = 0; i < f.passes.alpha.pixels.size(); ++i) {
-    std::copy_n(&f.passes.beauty.pixels[i * 3], 3, &beauty.pixels[i * 4]);
-    beauty.pixels[i * 4 + 3] = f.passes.alpha.pixels[i];
-  }
-  return writeExr(file, {{"composite", &composite},
-                         {"beauty", &beauty},
-                         {"shadow_ratio", &f.passes.ratio},
-                         {"albedo", &f.passes.albedo},
-                         {"normal", &f.passes.normal},
-                         {"depth", &f.passes.depth, true}});
+  std::vector<ExrPart> parts{{"composite", &composite}};
+  for (const NamedPass& pass : f.named)
+    if (!pass.empty || f.shot.render.emptyPasses)
+      parts.push_back({pass.name, &pass.picture, pass.fullFloat, pass.metadata});
+  return writeExr(file, parts);
 }
 
 }  // namespace
@@ -58,7 +55,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
 
   const auto view = assets.view(shot.blend.view);
   if (!view) return view.error();
-  Finished finished{shot, report.passes, nullptr, {}, {}, *view};
+  Finished finished{shot, report.passes, nullptr, {}, {}, *view, {}};
   int width = scene.camera.width, height = scene.camera.height;
   if (scene.plate) width = scene.plate->width, height = scene.plate->height;
   if (options.size) std::tie(width, height) = *options.size;
@@ -76,15 +73,30 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
             : displayed(finished.plate, **view);
   }
 
-  Film film(width, height);
+  const bool wantsPasses = std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
+                                       [](const Deliverable& d) { return d.kind == DeliverableKind::exr; });
+  const bool wantsClay = wantsPasses && shot.render.extraPasses.contains("clay");
+  Film film(width, height, scene.lights->groups());
   const int samples = options.samples.value_or(shot.render.samples);
+  scene.samples = samples;
+  if (options.noise) scene.noiseTarget = float(*options.noise);
   const auto begun = std::chrono::steady_clock::now();
   const bool whole = render(scene, film, samples, progress, [&] {
     const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
     return !options.seconds || spent.count() < *options.seconds;
   });
   if (!whole || progress.cancelled()) return cancelledError();
-  report.passes = film.resolve();
+  report.passes = denoised(film, shot.render.denoise, progress, wantsPasses);
+  if (wantsPasses) finished.named = namedPasses(report.passes, scene);
+  for (const NamedPass& pass : finished.named)
+    if (pass.empty) report.empty.push_back(pass.name);
+  if (wantsClay && !scene.geometry->empty()) {
+    const Scene clay = clayScene(scene);
+    Film grey(width, height, clay.lights->groups());
+    if (!render(clay, grey, film.passesDone, progress)) return cancelledError();
+    finished.named.push_back({"clay", "every part in one matte grey",
+                              denoised(grey, shot.render.denoise, progress).beauty, false, false, {}});
+  }
   report.width = width, report.height = height, report.samples = film.passesDone;
 
   std::error_code code;
@@ -99,6 +111,8 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
       std::all_of(report.passes.alpha.pixels.begin(), report.passes.alpha.pixels.end(),
                   [](float a) { return a == 0; }))
     report.notes.push_back("The product is not in the picture: beauty, albedo, normal and depth are empty.");
+  else if (!report.empty.empty() && !shot.render.emptyPasses)
+    report.notes.push_back(std::to_string(report.empty.size()) + " passes have nothing in them and were not written.");
   return report;
 }
 

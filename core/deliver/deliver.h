@@ -11,12 +11,14 @@ struct DeliverOptions {
   std::filesystem::path folder;
   std::optional<std::pair<int, int>> size;  ///< else the plate's
   std::optional<int> samples;               ///< else the shot's
-  std::optional<double> seconds;            ///< stop adding samples after that long
+  std::optional<double> seconds{};          ///< stop adding samples after that long
+  std::optional<double> noise{};            ///< noise target in place of the shot's
 };
 
 struct DeliverReport {
   std::vector<std::filesystem::path> files;
   std::vector<std::string> notes;  ///< assets that were missing, passes that are empty
+  std::vector<std::string> empty;  ///< names of passes with nothing in them
   int width = 0, height = 0, samples = 0;
   Passes passes;
 };

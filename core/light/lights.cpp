@@ -17,33 +17,52 @@ Vec3f sunDirection(const Lamp& lamp) {
 }
 
 Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
-               const std::vector<Lamp>& lamps, const Rgb& evenSky)
+               const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters)
     : panorama_(std::move(panorama)),
       evenSky_(evenSky),
       gain_(float(std::exp2(surroundings.gainEv))),
       turnSine_(float(std::sin(radians(surroundings.turnDegrees)))),
       turnCosine_(float(std::cos(radians(surroundings.turnDegrees)))),
-      mirrored_(surroundings.mirrored) {
+      mirrored_(surroundings.mirrored),
+      emitters_(std::move(emitters)) {
+  groups_.push_back("surroundings");
   for (const Lamp& lamp : lamps) {
     if (!lamp.on) continue;
+    if (int(groups_.size()) < maxGroups - 1)
+      groups_.push_back(lamp.id);
+    else if (groups_.back().find(" and more") == std::string::npos)
+      groups_.back() += " and more";
     const Rgb colour = kelvinColour(lamp.kelvin) * float(std::exp2(lamp.powerEv));
+    Glow light{int(groups_.size()) - 1, colour, true, lamp.seenInReflections, lamp.castsShadows};
     if (lamp.kind == LampKind::sun) {
       const double radius = radians(std::clamp(lamp.discDegrees, 0.05, 60.0)) / 2;
       // Irradiance pi on a facing surface = radiance times the disc's projected solid angle pi sin^2.
-      const float radiance = float(1 / std::pow(std::sin(radius), 2));
-      suns_.push_back({triadAround(sunDirection(lamp)), float(std::cos(radius)), colour * radiance});
+      light.radiance *= float(1 / std::pow(std::sin(radius), 2));
+      suns_.push_back({triadAround(sunDirection(lamp)), float(std::cos(radius)), light});
+      sunReach_ += luminance(colour) * pif;
     } else {
       const Vec3f centre = toFloat(lamp.positionM);
       Vec3f to = toFloat(lamp.targetM) - centre;
       if (to.length2() < 1e-12f) to = {0, 0, -1};
-      areas_.push_back(
-          {centre, triadAround(to.normalized()), float(lamp.widthM / 2), float(lamp.heightM / 2), colour});
+      const double cone = radians(std::clamp(lamp.coneDegrees, 1.0, 180.0)) / 2;
+      bodies_.push_back({lamp.kind, centre, triadAround(to.normalized()), float(lamp.widthM / 2),
+                         float(lamp.heightM / 2), float(std::max(1e-4, lamp.radiusM)),
+                         float(std::cos(cone * (1 - std::clamp(lamp.coneSoftness, 0.0, 1.0)))),
+                         float(std::cos(cone)), light, lamp.seenByCamera});
     }
   }
-  const int others = int(suns_.size() + areas_.size());
+  if (!emitters_.empty()) groups_.push_back("glow");
+  glowGroup_ = int(groups_.size()) - 1;
+
   const float domeLuminance = panorama_ ? panorama_->meanLuminance() * gain_.x : luminance(evenSky_);
-  skyShare_ = domeLuminance <= 0 && others ? 0.0f : 1.0f / (1 + others);
-  if (others) sunShare_ = areaShare_ = (1 - skyShare_) / others;
+  const bool lamped = !suns_.empty() || !bodies_.empty();
+  float power = 0;
+  for (const EmittingTriangle& t : emitters_) {
+    power += luminance(t.radiance) * (t.b - t.a).cross(t.c - t.a).length() / 2;
+    emitterPower_.push_back(power);
+  }
+  emitterShare_ = power > 0 ? (domeLuminance > 0 || lamped ? 1.0f / 3 : 1.0f) : 0.0f;
+  skyShare_ = (1 - emitterShare_) * (domeLuminance <= 0 && lamped ? 0.0f : lamped ? 0.5f : 1.0f);
 
   if (panorama_) {
     for (int y = 0; y < 64; ++y)
@@ -57,7 +76,7 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
   }
   for (const Sun& sun : suns_)
     distantIrradiance_ +=
-        sun.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.z));
+        sun.light.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.z));
 }
 
 Vec3f Lights::toPanorama(const Vec3f& w) const {
@@ -74,18 +93,36 @@ Rgb Lights::sky(const Vec3f& direction) const {
   return panorama_ ? panorama_->radiance(toPanorama(direction)) * gain_ : evenSky_;
 }
 
-float Lights::Area::hit(const Vec3f& origin, const Vec3f& direction) const {
-  const float facing = -direction.dot(frame.z);
-  if (facing <= 1e-6f) return -1;
-  const Vec3f to = centre - origin;
-  const float t = -to.dot(frame.z) / facing;
-  const Vec3f on = direction * t - to;
-  return std::abs(on.dot(frame.x)) <= halfWidth && std::abs(on.dot(frame.y)) <= halfHeight ? t : -1;
+LightSample Lights::sampleEmitter(const Vec3f& point, const Vec2f& u, float choice) const {
+  LightSample s;
+  const float at = choice * emitterPower_.back();
+  const auto i = size_t(std::min<long>(
+      std::upper_bound(emitterPower_.begin(), emitterPower_.end(), at) - emitterPower_.begin(),
+      long(emitters_.size()) - 1));
+  const EmittingTriangle& t = emitters_[i];
+  const float r = std::sqrt(u.x);
+  const Vec3f to = t.a * (1 - r) + t.b * (r * (1 - u.y)) + t.c * (r * u.y) - point;
+  const float distance = to.length();
+  if (distance < 1e-6f) return s;
+  s.direction = to / distance;
+  const float cosine = -(t.b - t.a).cross(t.c - t.a).normalized().dot(s.direction);
+  if (cosine <= 1e-4f) return s;
+  s.distance = distance * (1 - 1e-4f);
+  s.light.add({glowGroup_, t.radiance});
+  s.pdf = emitterPdf(t.radiance, distance, cosine);
+  return s;
+}
+
+float Lights::emitterPdf(const Rgb& radiance, float distance, float cosine) const {
+  if (emitterPower_.empty() || cosine <= 0) return 0;
+  return emitterShare_ * luminance(radiance) / emitterPower_.back() * distance * distance / cosine;
 }
 
 LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) const {
   LightSample s;
-  if (choice < skyShare_ || (suns_.empty() && areas_.empty())) {
+  if (choice < emitterShare_) return sampleEmitter(point, u, choice / emitterShare_);
+  choice -= emitterShare_;
+  if (choice < skyShare_ || (suns_.empty() && bodies_.empty())) {
     if (panorama_) {
       s.direction = toWorld(panorama_->sampleDirection(u));
     } else {
@@ -93,62 +130,97 @@ LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) con
       s.direction = {r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z};
     }
   } else {
-    const int index = std::min(int((choice - skyShare_) / sunShare_), int(suns_.size() + areas_.size()) - 1);
-    if (index < int(suns_.size())) {
-      const Sun& sun = suns_[index];
-      const float z = 1 - u.x * (1 - sun.cosine), r = std::sqrt(std::max(0.0f, 1 - z * z));
-      s.direction = sun.frame.toWorld({r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z});
-    } else {
-      const Area& area = areas_[index - suns_.size()];
-      const Vec3f on = area.centre + area.frame.x * ((2 * u.x - 1) * area.halfWidth) +
-                       area.frame.y * ((2 * u.y - 1) * area.halfHeight);
-      const Vec3f to = on - point;
-      if (to.length2() < 1e-12f) return s;
-      s.direction = to.normalized();
+    // Which lamp, by what each can do here.
+    float left = (choice - skyShare_) / (1 - emitterShare_ - skyShare_) * (sunReach_ + bodiesReach(point));
+    bool drawn = false;
+    for (const Sun& sun : suns_) {
+      const float reach = sunReach_ / float(suns_.size());
+      if (!drawn && (left < reach || (bodies_.empty() && &sun == &suns_.back()))) {
+        const float z = 1 - u.x * (1 - sun.cosine), r = std::sqrt(std::max(0.0f, 1 - z * z));
+        s.direction = sun.frame.toWorld({r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z});
+        drawn = true;
+      }
+      left -= reach;
+    }
+    for (const Body& body : bodies_) {
+      if (drawn) break;
+      left -= body.reach(point);
+      if (left < 0 || &body == &bodies_.back()) s.direction = body.directionFrom(point, u), drawn = true;
     }
   }
   // What the ray would see all the way: lights that lie in one direction add up, in value and in likelihood.
   s.distance = lampDistance(point, s.direction);
   const Seen all = seen(point, s.direction);
-  s.radiance = all.radiance, s.pdf = all.pdf;
+  s.light = all.light, s.pdf = all.pdf;
   return s;
+}
+
+float Lights::bodiesReach(const Vec3f& point) const {
+  float sum = 0;
+  for (const Body& body : bodies_) sum += body.reach(point);
+  return sum;
 }
 
 float Lights::lampDistance(const Vec3f& origin, const Vec3f& direction) const {
   float nearest = 1e30f;
-  for (const Area& area : areas_)
-    if (const float t = area.hit(origin, direction); t > 0) nearest = std::min(nearest, t);
+  for (const Body& body : bodies_)
+    if (const float t = body.hit(origin, direction); t > 0) nearest = std::min(nearest, t);
   return nearest;
+}
+
+Lights::Shown Lights::shown(const Vec3f& origin, const Vec3f& direction) const {
+  Shown s;
+  for (const Body& body : bodies_)
+    if (const float t = body.camera ? body.hit(origin, direction) : -1; t > 0 && t < s.distance) {
+      s = {t, body.light};
+      s.light.radiance *= body.towards(-direction);
+    }
+  return s;
 }
 
 Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
   Seen all;
+  const float lampShare = 1 - emitterShare_ - skyShare_;
+  const float reach = lampShare > 0 ? std::max(1e-20f, sunReach_ + bodiesReach(origin)) : 1.0f;
+  // The nearest lamp hides what is behind it, but for reflections that it is kept out of.
+  const Body* front = nullptr;
+  float nearest = 1e30f;
+  for (const Body& body : bodies_)
+    if (const float t = body.hit(origin, direction); t > 0) {
+      all.pdf += lampShare * body.reach(origin) / reach * body.pdf(origin, direction, t);
+      if (t < nearest) nearest = t, front = &body;
+    }
+  if (front) {
+    all.light.add(front->light);
+    all.light.list[0].radiance *= front->towards(-direction);
+  }
+  const bool hidden = front && front->light.onSpecular;
+  Glow sky;
   if (panorama_) {
     const auto dome = panorama_->seen(toPanorama(direction));
-    all.radiance = dome.radiance * gain_, all.pdf = skyShare_ * dome.pdf;
+    sky.radiance = dome.radiance * gain_, all.pdf += skyShare_ * dome.pdf;
   } else {
-    all.radiance = evenSky_, all.pdf = skyShare_ / (4 * pif);
+    sky.radiance = evenSky_, all.pdf += skyShare_ / (4 * pif);
   }
+  sky.onDiffuse = !front;
+  if (!hidden) all.light.add(sky);
   for (const Sun& sun : suns_)
-    if (direction.dot(sun.frame.z) >= sun.cosine)
-      all.radiance += sun.radiance, all.pdf += sunShare_ * conePdf(sun);
-  float nearest = 1e30f;
-  for (const Area& area : areas_)
-    if (const float t = area.hit(origin, direction); t > 0) {
-      all.pdf += areaShare_ * t * t / (-direction.dot(area.frame.z) * 4 * area.halfWidth * area.halfHeight);
-      if (t < nearest) nearest = t, all.radiance = area.radiance;
+    if (direction.dot(sun.frame.z) >= sun.cosine) {
+      all.pdf += lampShare * (sunReach_ / float(suns_.size())) / reach * conePdf(sun);
+      Glow light = sun.light;
+      light.onDiffuse = !front;
+      if (!hidden) all.light.add(light);
     }
   return all;
 }
 
 Rgb Lights::groundIrradiance(const Vec3f& point) const {
   Rgb sum = distantIrradiance_;
-  for (const Area& area : areas_) {
-    const Vec3f to = area.centre - point;
-    const float r2 = to.length2(), surface = 4 * area.halfWidth * area.halfHeight;
-    const Vec3f d = to / std::sqrt(r2);
-    sum += area.radiance *
-           (surface * std::max(0.0f, d.z) * std::max(0.0f, -d.dot(area.frame.z)) / (r2 + surface / pif));
+  for (const Body& body : bodies_) {
+    const Vec3f to = body.centre - point;
+    sum += body.light.radiance *
+           (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *
+            std::max(0.0f, to.z) / std::max(1e-6f, to.length()));
   }
   return sum;
 }

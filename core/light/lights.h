@@ -1,5 +1,7 @@
 #pragma once
+#include <array>
 #include <memory>
+#include <string>
 #include <vector>
 
 #include "core/light/panorama.h"
@@ -7,65 +9,135 @@
 
 namespace dusk {
 
+/// Light of one group from one direction. Groups are mixed after rendering: 0 is the surroundings, then one a
+/// lamp, and last the glow of emitting parts.
+struct Glow {
+  int group = 0;
+  Rgb radiance{0, 0, 0};
+  bool onDiffuse = true, onSpecular = true;  ///< a lamp kept out of reflections lets what is behind it show
+  bool shadows = true;
+};
+
+/// What comes from one direction: few things can lie in it.
+struct Glows {
+  std::array<Glow, 4> list;
+  int count = 0;
+  void add(const Glow& g) {
+    if (count < int(list.size())) list[size_t(count++)] = g;
+  }
+  const Glow* begin() const { return list.data(); }
+  const Glow* end() const { return list.data() + count; }
+  /// All that a matte surface gets.
+  Rgb sum() const {
+    Rgb all(0, 0, 0);
+    for (const Glow& g : *this)
+      if (g.onDiffuse) all += g.radiance;
+    return all;
+  }
+};
+
 /// A light drawn from: where it comes from, how bright, and how likely it was.
 struct LightSample {
   Vec3f direction{0, 0, 1};  ///< from the lit point, unit
   float distance = 1e30f;
-  Rgb radiance{0, 0, 0};
+  Glows light;
   float pdf = 0;  ///< per steradian; 0 = nothing drawn
+  Rgb radiance() const { return light.sum(); }
 };
 
-/// Panorama and lamps as the tracer asks for them. Immutable.
+/// A triangle of a part that gives off light.
+struct EmittingTriangle {
+  Vec3f a, b, c;
+  Rgb radiance;
+};
+
+/// Panorama, lamps and emitting parts as the tracer asks for them. Immutable. Lamps are chosen by what they
+/// can do at the lit point, triangles by their power.
 class Lights {
  public:
-  /// Without a panorama and with `evenSky`, the sky is an even `evenSky` all round.
+  /// Without a panorama, the sky is an even `evenSky` all round.
   Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
-         const std::vector<Lamp>& lamps, const Rgb& evenSky);
+         const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters = {});
 
   /// Draws one light and a direction to it, seen from `point`. `u` uniform in [0, 1)^2, `choice` in [0, 1).
   LightSample sample(const Vec3f& point, const Vec2f& u, float choice) const;
 
-  /// What a ray that meets nothing else sees (the nearest area lamp in its way, or dome and suns), and how
-  /// likely `sample` was to draw that direction from `origin`, all lights together.
+  /// What a ray that meets nothing else sees (the nearest lamp in its way, or dome and suns), and how likely
+  /// `sample` was to draw that direction from `origin`, all lights together.
   struct Seen {
-    Rgb radiance{0, 0, 0};
+    Glows light;
     float pdf = 0;  ///< per steradian
+    Rgb radiance() const { return light.sum(); }
   };
   Seen seen(const Vec3f& origin, const Vec3f& direction) const;
-  /// Distance to the nearest area lamp the ray meets from its shining side; 1e30 when none.
+  /// How likely `sample` was to draw a point of an emitting part that is met at `distance`, leaning by
+  /// `cosine`. Per steradian.
+  float emitterPdf(const Rgb& radiance, float distance, float cosine) const;
+  /// Distance to the nearest lamp with a body that the ray meets from its shining side; 1e30 when none.
   float lampDistance(const Vec3f& origin, const Vec3f& direction) const;
+  /// The nearest such lamp that the camera may see, if any.
+  struct Shown {
+    float distance = 1e30f;
+    Glow light;
+  };
+  Shown shown(const Vec3f& origin, const Vec3f& direction) const;
 
   /// The dome alone.
   Rgb sky(const Vec3f& direction) const;
   /// Irradiance of everything on level ground at `point` with nothing in the way; lamps to first order.
   Rgb groundIrradiance(const Vec3f& point) const;
 
+  /// The groups' names: "surroundings", the lamps' ids, "glow" where a part emits.
+  const std::vector<std::string>& groups() const { return groups_; }
+  int glowGroup() const { return glowGroup_; }
+  /// Whether light of this group is there with the products only.
+  bool isGlow(int group) const { return !emitters_.empty() && group == glowGroup_; }
+  static constexpr int maxGroups = 12;  ///< lamps beyond share the last
+
  private:
   struct Sun {
     Triadf frame;  ///< z towards the sun
     float cosine;  ///< of the disc's angular radius
-    Rgb radiance;
+    Glow light;
   };
-  struct Area {
+  struct Body {
+    LampKind kind;
     Vec3f centre;
     Triadf frame;  ///< z the way it shines
-    float halfWidth, halfHeight;
-    Rgb radiance;
+    float halfWidth, halfHeight, radius, innerCosine, outerCosine;
+    Glow light;
+    bool camera;
+    float surface() const;
     /// Distance along the ray, negative when missed or met from behind.
     float hit(const Vec3f& origin, const Vec3f& direction) const;
+    Vec3f directionFrom(const Vec3f& point, const Vec2f& u) const;
+    /// Per steradian, of `directionFrom` where the lamp is met at `distance`.
+    float pdf(const Vec3f& origin, const Vec3f& direction, float distance) const;
+    /// Share of its radiance that goes along `direction`.
+    float towards(const Vec3f& direction) const;
+    /// About what it does at `point`: irradiance of a surface that faces it.
+    float reach(const Vec3f& point) const;
   };
   static float conePdf(const Sun& sun) { return 1 / (2 * pif * (1 - sun.cosine)); }
   Vec3f toPanorama(const Vec3f& world) const;
   Vec3f toWorld(const Vec3f& panorama) const;
+  /// Sum of the reaches of all lamps with a body.
+  float bodiesReach(const Vec3f& point) const;
+  LightSample sampleEmitter(const Vec3f& point, const Vec2f& u, float choice) const;
 
   std::shared_ptr<const Panorama> panorama_;
   Rgb evenSky_, gain_;
   float turnSine_ = 0, turnCosine_ = 1;
   bool mirrored_ = false;
   std::vector<Sun> suns_;
-  std::vector<Area> areas_;
+  std::vector<Body> bodies_;
+  std::vector<EmittingTriangle> emitters_;
+  std::vector<float> emitterPower_;  // cumulative
+  std::vector<std::string> groups_;
+  int glowGroup_ = 0;
   Rgb distantIrradiance_{0, 0, 0};
-  float skyShare_ = 1, sunShare_ = 0, areaShare_ = 0;  ///< chance of one light of each kind
+  float sunReach_ = 0;
+  float skyShare_ = 1, emitterShare_ = 0;  ///< chance of the dome, and of an emitting part
 };
 
 /// World direction of a panorama direction under `surroundings` (mirror, then turn).

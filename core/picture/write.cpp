@@ -45,6 +45,7 @@ Outcome writeExr(const std::filesystem::path& file, const std::vector<ExrPart>& 
       specs.push_back(specOf(*part.picture, part.fullFloat ? OIIO::TypeFloat : OIIO::TypeHalf));
       specs.back().attribute("name", part.name);
       specs.back().attribute("compression", "zip");
+      for (const auto& [key, text] : part.metadata) specs.back().attribute(key, text);
     }
     auto output = OIIO::ImageOutput::create(temporary.string());
     if (!output) return writeFailed(file, OIIO::geterror());

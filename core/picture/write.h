@@ -1,5 +1,6 @@
 #pragma once
 #include <filesystem>
+#include <map>
 #include <string>
 #include <vector>
 
@@ -17,6 +18,7 @@ struct ExrPart {
   std::string name;
   const Picture* picture = nullptr;
   bool fullFloat = false;  ///< 32-bit channels (depth, position); else 16-bit half.
+  std::map<std::string, std::string> metadata{};
 };
 /// All parts must have one size. Compression: ZIP. Atomic.
 Outcome writeExr(const std::filesystem::path& file, const std::vector<ExrPart>& parts);

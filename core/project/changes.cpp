@@ -7,6 +7,12 @@ const Shot* shotAt(const Project& project, size_t index) {
   return index < project.shots.size() ? &project.shots[index] : nullptr;
 }
 
+/// The settings without those that are for what is done with the samples.
+RenderSettings traced(RenderSettings r) {
+  r.denoise = 1, r.emptyPasses = false, r.extraPasses.erase("clay");
+  return r;
+}
+
 }  // namespace
 
 Changes changes(const Project& before, const Project& after, size_t index) {
@@ -30,8 +36,8 @@ Changes changes(const Project& before, const Project& after, size_t index) {
   c.trace = c.plate || c.geometry || dressed || a->levels != b->levels || before.surfaces != after.surfaces ||
             a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
             a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
-            a->contact != b->contact || a->render != b->render;
-  c.blend = c.trace || a->blend != b->blend;
+            a->contact != b->contact || a->focus != b->focus || traced(a->render) != traced(b->render);
+  c.blend = c.trace || a->blend != b->blend || a->render != b->render;
   return c;
 }
 

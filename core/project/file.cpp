@@ -20,7 +20,8 @@ bool allFinite(const nlohmann::json& value) {
 /// The first promise of the format a project breaks, or nothing.
 std::string brokenPromise(const Project& project) {
   for (const Surface& s : project.surfaces)
-    for (double v : {s.metalness, s.roughness, s.transmission, s.clearcoat, s.clearcoatRoughness})
+    for (double v : {s.metalness, s.roughness, s.transmission, s.clearcoat, s.clearcoatRoughness, s.anisotropy,
+                     s.sheen, s.sheenRoughness})
       if (v < 0 || v > 1) return "surface '" + s.name + "' has a share outside 0 to 1";
   for (const Product& p : project.products) {
     if (p.metresPerUnit <= 0) return "product '" + p.name + "' has a unit that is not positive";
@@ -35,6 +36,8 @@ std::string brokenPromise(const Project& project) {
     if (shot.render.samples < 1 || shot.render.samples > 1'000'000 || shot.render.bounces < 0 ||
         shot.render.bounces > 64)
       return "shot '" + shot.name + "' asks for an impossible number of samples or bounces";
+    if (shot.focus.fNumber <= 0 || shot.focus.distanceM <= 0 || shot.focus.sensorWidthMm <= 0)
+      return "shot '" + shot.name + "' has a focus that no lens can have";
     for (const Placement& p : shot.placements)
       if (!byId(project.products, p.productId))
         return "shot '" + shot.name + "' places a product that is not in the file";

@@ -142,7 +142,13 @@ struct Surface {
   Vec3d baseColour{0.5, 0.5, 0.5};
   double metalness = 0, roughness = 0.5, ior = 1.5, transmission = 0;
   double clearcoat = 0, clearcoatRoughness = 0.05;
-  Vec3d emission{0, 0, 0};  ///< radiance; 1 = photo white
+  Vec3d emission{0, 0, 0};                             ///< radiance; 1 = photo white
+  double anisotropy = 0, anisotropyTurnDegrees = 0;    ///< 0 even; 1 as brushed; turn of the brushing
+  double sheen = 0, sheenRoughness = 0.4;              ///< the bright rim of cloth
+  Vec3d sheenColour{1, 1, 1};
+  bool thinWalled = false;                             ///< a sheet: light goes through without being bent
+  Vec3d absorptionColour{1, 1, 1};                     ///< what is left of white light after the depth
+  double absorptionDepthM = 0;                         ///< 0: a clear body
   bool operator==(const Surface&) const = default;
 };
 
@@ -200,7 +206,8 @@ struct Surroundings {
   bool operator==(const Surroundings&) const = default;
 };
 
-enum class LampKind { sun, area };
+/// `area` is a rectangle.
+enum class LampKind { sun, area, disc, sphere, spot };
 
 struct Lamp {
   std::string id, name;
@@ -208,12 +215,15 @@ struct Lamp {
   bool on = true;
   double kelvin = 5500;
   /// Sun: irradiance on a surface that faces it, in EV over what makes a white sheet photo white (pi).
-  /// Area: radiance in EV over photo white.
+  /// The others: radiance in EV over photo white.
   double powerEv = 0;
   double azimuthDegrees = 0, elevationDegrees = 30, discDegrees = 0.53;  // sun; azimuth clockwise from +Y
   Vec3d positionM{0, 0, 1.5};                                            // area: centre; it faces targetM
   Vec3d targetM{0, 0, 0};
   double widthM = 0.6, heightM = 0.6;
+  double radiusM = 0.2;                         ///< disc, sphere, spot
+  double coneDegrees = 40, coneSoftness = 0.3;  ///< spot: full angle, and the share of it that fades
+  bool seenByCamera = false, seenInReflections = true, castsShadows = true;
   bool operator==(const Lamp&) const = default;
 };
 
@@ -226,15 +236,35 @@ struct HeightReference {
   bool operator==(const HeightReference&) const = default;
 };
 
+/// The photographed ground as it takes part: `gloss` is the strength of its mirror-like side (wet stone,
+/// polish), with a roughness and an index of refraction.
 struct Contact {
   bool groundCatches = true;
+  double gloss = 0, glossRoughness = 0.15, glossIor = 1.33;
   bool operator==(const Contact&) const = default;
 };
 
+/// The lens's depth of field, in real units: the aperture's width is the focal length over the f-number.
+struct Focus {
+  bool on = false;
+  double fNumber = 8, distanceM = 2, sensorWidthMm = 36;
+  int blades = 0;  ///< of the aperture; below 3: round
+  double bladeTurnDegrees = 0;
+  bool operator==(const Focus&) const = default;
+};
+
 struct RenderSettings {
-  int samples = 96;
+  int samples = 96;  ///< at most
   int seed = 1;
-  int bounces = 6;
+  int bounces = 6;         ///< in all
+  int diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
+  double noiseTarget = 0;    ///< a pixel is done when its error is below this share of its brightness; 0: never
+  double clampIndirect = 0;  ///< brightest light that may come by way of two bounces or more; 0: any
+  bool caustics = true;      ///< approximate light through and off sharp surfaces onto matte ones
+  double denoise = 1;        ///< strength, 0..1
+  double occlusionM = 0.3;   ///< how far the occlusion pass looks
+  std::set<std::string> extraPasses{};  ///< "occlusion", "clay"; others are always made
+  bool emptyPasses = false;             ///< write passes with nothing in them, too
   bool operator==(const RenderSettings&) const = default;
 };
 
@@ -243,6 +273,9 @@ struct BlendSettings {
   double exposureEv = 0;
   double warmth =
       0;  ///< -1 (bluer) to +1 (warmer): shift of the white along the Planckian locus, in 100 mired
+  double shadowStrength = 1;     ///< of the catcher; 1 as traced
+  Vec3d shadowTint{0, 0, 0};     ///< light put back into the shadow, per channel; 0 as traced
+  double reflectionStrength = 1;
   std::string view = "plain sRGB";
   bool operator==(const BlendSettings&) const = default;
 };
@@ -268,6 +301,7 @@ struct Shot {
   std::optional<Gnomon> gnomon;
   std::vector<HeightReference> heightReferences;
   Contact contact;
+  Focus focus;
   RenderSettings render;
   BlendSettings blend;
   std::vector<Deliverable> deliverables;

@@ -1,6 +1,7 @@
 #include "core/trace/bsdf.h"
 
 #include "core/trace/ggx.h"
+#include "core/trace/sheen.h"
 
 namespace dusk {
 namespace {
@@ -21,8 +22,8 @@ float alphaOf(float roughness) { return std::max(1e-3f, roughness * roughness); 
 float f0Of(float ior) { return (ior - 1) * (ior - 1) / ((ior + 1) * (ior + 1)); }
 
 /// GGX value times cos without Fresnel.
-float lobe(const Vec3f& wo, const Vec3f& wi, const Vec3f& h, float alpha) {
-  return ggx::d(h, alpha) * ggx::g2(wo, wi, alpha) / (4 * std::max(wo.z, 1e-6f));
+float lobe(const Vec3f& wo, const Vec3f& wi, const Vec3f& h, float alphaX, float alphaY) {
+  return ggx::d(h, alphaX, alphaY) * ggx::g2(wo, wi, alphaX, alphaY) / (4 * std::max(wo.z, 1e-6f));
 }
 
 }  // namespace
@@ -43,8 +44,12 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
       alpha_(alphaOf(p.roughness)),
       coat_(p.clearcoat),
       coatAlpha_(alphaOf(p.clearcoatRoughness)),
+      sheenAlpha_(alphaOf(std::max(0.1f, p.sheenRoughness))),
       dielectric_(1 - p.metalness),
       metalness_(p.metalness) {
+  // Burley 2012, "Physically Based Shading at Disney": how much longer than wide the highlight gets.
+  const float aspect = p.anisotropy > 0 ? std::sqrt(1 - 0.9f * p.anisotropy) : 1.0f;
+  alphaX_ = std::min(1.0f, alpha_ / aspect), alphaY_ = std::max(1e-3f, alpha_ * aspect);
   const ggx::Albedo e = ggx::albedo(wo_.z, alpha_), mean = ggx::meanAlbedo(alpha_);
   compensation_ = Rgb(1) + p.base * ((1 - e.whole()) / std::max(e.whole(), 1e-3f));
   const float edge = grazing(dielectricF0_);
@@ -54,59 +59,71 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   diffuse_ = p.base * (dielectric_ * (1 - p.transmission));
   const ggx::Albedo c = ggx::albedo(wo_.z, coatAlpha_);
   const float coatS = coat_ * (coatF0 * c.scale + c.bias);
-  belowCoat_ = 1 - coatS;
+  overSheen_ = belowCoat_ = 1 - coatS;
+  sheen_ = p.sheenColour * p.sheen;
+  float sheenS = 0;
+  if (p.sheen > 0) {
+    sheenS = sheen::albedo(wo_.z, sheenAlpha_);
+    belowCoat_ *= 1 - maxComponent(sheen_) * sheenS;
+  }
   passes_ = belowCoat_ * dielectric_ * p.transmission * (1 - s);
 
-  const float specular = belowCoat_ * (dielectric_ * s + metalness_ * luminance(schlick(metal_, wo_.z)));
-  const float diffuse = belowCoat_ * luminance(diffuse_) * (1 - s);
-  const float sum = std::max(coatS + specular + diffuse, 1e-6f);
+  albedo_.diffuse = diffuse_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
+  albedo_.specular =
+      (Rgb(dielectric_ * s) + schlick(metal_, wo_.z) * metalness_) * belowCoat_ + Rgb(coatS);
+  const float specular = luminance(albedo_.specular) - coatS;
+  const float sum = std::max(coatS + specular + luminance(albedo_.diffuse), 1e-6f);
   coatChance_ = coatS / sum;
   specularChance_ = specular / sum;
 }
 
-Rgb Bsdf::value(const Vec3f& wi) const {
-  if (wi.z <= 0) return Rgb(0);
+Bsdf::Value Bsdf::value(const Vec3f& wi) const {
+  if (wi.z <= 0) return {};
   const Vec3f h = (wo_ + wi).normalized();
   const float cosine = wi.dot(h);
   const ggx::Albedo e = ggx::albedo(wi.z, alpha_);
   const float s = dielectricF0_ * e.scale + grazing(dielectricF0_) * e.bias;
-  Rgb sum = diffuse_ * (coupling_ * (1 - s) * wi.z / pif);
+  Value v;
+  v.diffuse = diffuse_ * (belowCoat_ * coupling_ * (1 - s) * wi.z / pif);
   const Rgb fresnel = Rgb(dielectric_ * schlick(dielectricF0_, cosine)) +
                       schlick(metal_, cosine) * compensation_ * metalness_;
-  sum += fresnel * lobe(wo_, wi, h, alpha_);
-  if (coat_ <= 0) return sum;
-  return sum * belowCoat_ + Rgb(coat_ * schlick(coatF0, cosine) * lobe(wo_, wi, h, coatAlpha_));
+  v.specular = fresnel * (belowCoat_ * lobe(wo_, wi, h, alphaX_, alphaY_));
+  if (maxComponent(sheen_) > 0) v.diffuse += sheen_ * (overSheen_ * sheen::value(wo_, wi, h, sheenAlpha_));
+  if (coat_ > 0)
+    v.specular += Rgb(coat_ * schlick(coatF0, cosine) * lobe(wo_, wi, h, coatAlpha_, coatAlpha_));
+  return v;
 }
 
-float Bsdf::pdfSpecular(const Vec3f& wi, float alpha) const {
+float Bsdf::pdfSpecular(const Vec3f& wi, float alphaX, float alphaY) const {
   const Vec3f h = (wo_ + wi).normalized();
-  return ggx::pdfVisible(wo_, h, alpha) / (4 * std::max(wo_.dot(h), 1e-6f));
+  return ggx::pdfVisible(wo_, h, alphaX, alphaY) / (4 * std::max(wo_.dot(h), 1e-6f));
 }
 
 float Bsdf::pdf(const Vec3f& wi) const {
   if (wi.z <= 0) return 0;
   float sum = (1 - coatChance_ - specularChance_) * wi.z / pif;
-  if (specularChance_ > 0) sum += specularChance_ * pdfSpecular(wi, alpha_);
-  if (coatChance_ > 0) sum += coatChance_ * pdfSpecular(wi, coatAlpha_);
+  if (specularChance_ > 0) sum += specularChance_ * pdfSpecular(wi, alphaX_, alphaY_);
+  if (coatChance_ > 0) sum += coatChance_ * pdfSpecular(wi, coatAlpha_, coatAlpha_);
   return sum;
 }
 
 Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
   Vec3f wi;
-  const bool diffuse = lobeChoice >= coatChance_ + specularChance_;
+  const bool diffuse = lobeChoice >= coatChance_ + specularChance_, coat = lobeChoice < coatChance_;
   if (!diffuse) {
-    const Vec3f h = ggx::sampleVisible(wo_, lobeChoice < coatChance_ ? coatAlpha_ : alpha_, u);
+    const Vec3f h =
+        coat ? ggx::sampleVisible(wo_, coatAlpha_, coatAlpha_, u) : ggx::sampleVisible(wo_, alphaX_, alphaY_, u);
     wi = h * (2 * wo_.dot(h)) - wo_;
   } else {
     const float r = std::sqrt(u.x), phi = 2 * pif * u.y;
     wi = {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
   }
-  const bool wide = diffuse || (lobeChoice < coatChance_ ? coatChance_ : specularChance_) < 0.35f;
+  const bool wide = diffuse || (coat ? coatChance_ : specularChance_) < 0.35f;
   const float density = pdf(wi);
-  if (wi.z <= 1e-6f || density <= 1e-9f) return {wi, Rgb(0), 0, wide};
-  return {wi, value(wi) / density, density, wide};
+  if (wi.z <= 1e-6f || density <= 1e-9f) return {wi, {}, 0, wide};
+  Value weight = value(wi);
+  weight.diffuse /= density, weight.specular /= density;
+  return {wi, weight, density, wide};
 }
-
-Rgb Bsdf::albedo() const { return diffuse_ + Rgb(dielectric_ * dielectricF0_) + metal_ * metalness_; }
 
 }  // namespace dusk

@@ -5,9 +5,13 @@ namespace dusk {
 
 /// A surface at one point, ready for light. All shares 0..1.
 struct BsdfParameters {
-  Rgb base{0.5f, 0.5f, 0.5f}, emission{0, 0, 0};
+  Rgb base{0.5f, 0.5f, 0.5f}, emission{0, 0, 0}, sheenColour{1, 1, 1};
   float metalness = 0, roughness = 0.5f, ior = 1.5f, transmission = 0, clearcoat = 0,
         clearcoatRoughness = 0.05f;
+  float anisotropy = 0, anisotropyTurn = 0;  ///< turn of the brushing in radians
+  float sheen = 0, sheenRoughness = 0.4f;
+  bool thinWalled = false;
+  Rgb absorption{0, 0, 0};  ///< of the body, per metre
 };
 
 /// Reflectance of a clean dielectric boundary, unpolarised; `cosine` on the side the light comes from, `eta`
@@ -15,23 +19,30 @@ struct BsdfParameters {
 float dielectricReflectance(float cosine, float eta);
 
 /// What an opaque or transmitting surface does with light, seen from outside. Directions point away from the
-/// surface, in the local frame (z = shading normal). Layers: clearcoat over (metal | dielectric specular over
-/// diffuse). The diffuse below a specular layer gets what that lets through, reciprocally (Kelemen &
-/// Szirmay-Kalos 2001, "A Microfacet Based Coupled Specular-Matte BRDF Model"); metals get back what single
-/// scattering loses (Turquin 2019, "Practical multiple scattering compensation for microfacet models").
-/// Transmission is not in `value`: light that goes through is followed by the integrator.
+/// surface, in the local frame (z = shading normal, x = along the brushing). Layers from above: clearcoat,
+/// sheen, (metal | dielectric specular over diffuse). The diffuse below a specular layer gets what that lets
+/// through, reciprocally (Kelemen & Szirmay-Kalos 2001, "A Microfacet Based Coupled Specular-Matte BRDF
+/// Model"); metals get back what single scattering loses (Turquin 2019, "Practical multiple scattering
+/// compensation for microfacet models"); sheen is that of the glTF 2.0 extension KHR_materials_sheen (Estevez
+/// & Kulla 2017, "Production Friendly Microfacet Sheen BRDF"). Transmission is not in `value`: light that
+/// goes through is followed by the integrator.
 class Bsdf {
  public:
   Bsdf(const BsdfParameters& parameters, const Vec3f& wo);
 
+  /// What scatters widely (diffuse and sheen), and what mirrors (specular, metal and coat).
+  struct Value {
+    Rgb diffuse{0, 0, 0}, specular{0, 0, 0};
+    Rgb sum() const { return diffuse + specular; }
+  };
   /// BSDF times |cos| for reflection towards `wi`.
-  Rgb value(const Vec3f& wi) const;
+  Value value(const Vec3f& wi) const;
   /// Density of `sample` per steradian, given that a reflection was drawn.
   float pdf(const Vec3f& wi) const;
 
   struct Sample {
     Vec3f wi;
-    Rgb weight;  ///< value / pdf
+    Value weight;  ///< value / pdf
     float pdf;
     bool wide;  ///< from the diffuse lobe, or from one drawn so seldom that sharp light beyond it would only
                 ///< be noise
@@ -41,16 +52,18 @@ class Bsdf {
 
   /// Share of light that passes into the body (before its colour), for transmitting surfaces.
   float passes() const { return passes_; }
-  /// Diffuse and specular colour together, for the albedo pass.
-  Rgb albedo() const;
+  /// Share of light that comes back widely and mirror-like towards the viewer, for the albedo passes.
+  Value albedo() const { return albedo_; }
 
  private:
-  float pdfSpecular(const Vec3f& wi, float alpha) const;
+  float pdfSpecular(const Vec3f& wi, float alphaX, float alphaY) const;
 
   Vec3f wo_;
-  Rgb diffuse_, metal_, compensation_;
-  float dielectricF0_, alpha_, coat_, coatAlpha_;
-  float belowCoat_;   ///< share that the clearcoat lets through towards wo
+  Rgb diffuse_, metal_, compensation_, sheen_;
+  Value albedo_;
+  float dielectricF0_, alpha_, alphaX_, alphaY_, coat_, coatAlpha_, sheenAlpha_;
+  float belowCoat_;   ///< share that clearcoat and sheen let through towards wo
+  float overSheen_;   ///< share that the clearcoat lets through
   float dielectric_;  ///< share of the dielectric
   float metalness_;
   float coupling_;  ///< (1 - S(wo)) / (1 - mean S)

@@ -12,6 +12,13 @@ BsdfParameters parametersOf(const Surface& s) {
   p.metalness = float(s.metalness), p.roughness = float(s.roughness), p.ior = float(s.ior);
   p.transmission = float(s.transmission);
   p.clearcoat = float(s.clearcoat), p.clearcoatRoughness = float(s.clearcoatRoughness);
+  p.anisotropy = float(s.anisotropy), p.anisotropyTurn = float(radians(s.anisotropyTurnDegrees));
+  p.sheen = float(s.sheen), p.sheenRoughness = float(s.sheenRoughness), p.sheenColour = toFloat(s.sheenColour);
+  p.thinWalled = s.thinWalled;
+  // Beer and Lambert: so much per metre that the colour is left after the depth.
+  if (s.absorptionDepthM > 0)
+    for (int c = 0; c < 3; ++c)
+      p.absorption[c] = float(-std::log(std::clamp(s.absorptionColour[c], 1e-4, 1.0)) / s.absorptionDepthM);
   return p;
 }
 
@@ -46,6 +53,34 @@ PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot
 
 namespace {
 
+Aperture apertureOf(const Focus& focus, const Camera& camera) {
+  Aperture a;
+  if (!focus.on || camera.width <= 0) return a;
+  const double focalM = camera.focalPx * focus.sensorWidthMm / camera.width / 1000;
+  a.radiusM = float(focalM / focus.fNumber / 2), a.distanceM = float(focus.distanceM);
+  a.blades = focus.blades, a.turn = float(radians(focus.bladeTurnDegrees));
+  return a;
+}
+
+/// The triangles of all parts that give off light, where they stand.
+std::vector<EmittingTriangle> emittersOf(const Scene& scene) {
+  std::vector<EmittingTriangle> all;
+  const auto& instances = scene.geometry->instances();
+  for (unsigned i = 0; i < instances.size(); ++i) {
+    const Model& model = instances[i].geometry->model();
+    for (unsigned p = 0; p < model.parts.size(); ++p) {
+      const Rgb radiance = scene.materials[i][p]->emission();
+      if (maxComponent(radiance) <= 0 || !instances[i].geometry->shows(p)) continue;
+      const Similarity world = scene.geometry->worldFromMesh(i, p);
+      const Mesh& mesh = model.meshOf(model.parts[p]);
+      const auto corner = [&](size_t k) { return toFloat(world.point(toDouble(mesh.positions[mesh.indices[k]]))); };
+      for (size_t t = 0; t + 2 < mesh.indices.size(); t += 3)
+        all.push_back({corner(t), corner(t + 1), corner(t + 2), radiance});
+    }
+  }
+  return all;
+}
+
 std::shared_ptr<const Material> materialOf(const Project& project, const Product& product,
                                            const std::shared_ptr<const Model>& model, const Part& part) {
   if (const Surface* surface = surfaceOf(project, product, part))
@@ -65,9 +100,15 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   Compiled out;
   Scene& scene = out.scene;
   scene.camera = workingCamera(shot.vantage);
-  scene.bounces = shot.render.bounces;
-  scene.seed = uint32_t(shot.render.seed);
+  const RenderSettings& r = shot.render;
+  scene.bounces = r.bounces, scene.diffuseBounces = r.diffuseBounces, scene.mirrorBounces = r.mirrorBounces;
+  scene.glassSides = r.glassSides, scene.caustics = r.caustics, scene.clampIndirect = float(r.clampIndirect);
+  scene.seed = uint32_t(r.seed), scene.samples = r.samples, scene.noiseTarget = float(r.noiseTarget);
+  if (r.extraPasses.contains("occlusion")) scene.occlusionM = float(r.occlusionM);
   scene.groundCatches = shot.contact.groundCatches;
+  scene.gloss = float(shot.contact.gloss), scene.glossIor = float(shot.contact.glossIor);
+  scene.glossRoughness = float(shot.contact.glossRoughness);
+  scene.aperture = apertureOf(shot.focus, scene.camera);
 
   if (!shot.plate.empty()) {
     if (const auto plate = assets.plate(shot))
@@ -82,11 +123,6 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     else
       out.notes.push_back(loaded.error().message);
   }
-  const bool lit =
-      panorama || std::any_of(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
-  scene.lights =
-      std::make_shared<Lights>(panorama, shot.surroundings, shot.lamps, Rgb(lit ? 0 : evenSkyRadiance));
-
   std::vector<PlacedGeometry::Instance> instances;
   for (const Placement& placement : shot.placements) {
     const Product* product = byId(project.products, placement.productId);
@@ -101,10 +137,21 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     scene.placementIds.push_back(placement.id);
     instances.push_back(placedInstance(*product, shot, placement, *model, cache));
     auto& materials = scene.materials.emplace_back();
-    for (const Part& part : (*model)->parts) materials.push_back(materialOf(project, *product, *model, part));
+    for (const Part& part : (*model)->parts) {
+      materials.push_back(materialOf(project, *product, *model, part));
+      const Surface* surface = surfaceOf(project, *product, part);
+      const std::string& own = (*model)->materialOf(part).name;
+      scene.labels.push_back({product->name + "/" + part.path,
+                              surface ? surface->name : own.empty() ? "as in the file" : own,
+                              product->name + " (" + placement.id + ")"});
+    }
   }
   if (!shot.placements.empty()) scene.catcherM = float(planeHeightM(shot, shot.placements.front()));
   scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
+  const bool lit =
+      panorama || std::any_of(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
+  scene.lights = std::make_shared<Lights>(panorama, shot.surroundings, shot.lamps,
+                                          Rgb(lit ? 0 : evenSkyRadiance), emittersOf(scene));
   return out;
 }
 

@@ -1,52 +1,80 @@
 #pragma once
-#include <array>
-#include <vector>
+#include <memory>
 
-#include "core/picture/picture.h"
-#include "core/trace/integrator.h"
+#include "core/trace/passes.h"
 
 namespace dusk {
 
-/// The finished passes of a render. All have the size of the film.
-struct Passes {
-  Picture beauty;  ///< R, G, B: light from the product, premultiplied
-  Picture alpha;   ///< A: cover by the product
-  Picture ratio;   ///< R, G, B: light on the ground with the product over without; exactly 1 where it changes
-                   ///< nothing
-  Picture albedo;  ///< R, G, B, premultiplied
-  Picture normal;  ///< N.X, N.Y, N.Z in the world, unit where covered
-  Picture depth;   ///< Z along the optical axis, metres; 0 where nothing is
-
-  int width() const { return beauty.width; }
-  int height() const { return beauty.height; }
-};
-
-/// Sums of samples per pixel. A pixel's sum is made by one thread in sample order, so that the same samples
-/// give the same film to the last bit.
+/// Sums of samples per pixel, kept for tiles in which the product shows or changes the light; all others are
+/// the plate itself. A pixel's sum is made by one thread in sample order, so that the same samples give the
+/// same film to the last bit.
 class Film {
  public:
-  Film(int width, int height);
+  Film(int width, int height, std::vector<std::string> groups = {"surroundings"});
   int width() const { return width_; }
   int height() const { return height_; }
 
+  static constexpr int tileSize = 16;
+  int tilesAcross() const { return (width_ + tileSize - 1) / tileSize; }
+  int tilesDown() const { return (height_ + tileSize - 1) / tileSize; }
+  /// Whether anything of the tile is kept. Only `keep` and `add` change that, for their own tile.
+  bool isKept(int tile) const { return !tiles_[size_t(tile)].pixels.empty(); }
+  void keep(int tile);
+  int tileOf(int x, int y) const { return y / tileSize * tilesAcross() + x / tileSize; }
+
+  /// Adds to a pixel; its tile is kept from now on.
   void add(int x, int y, const PixelSample& sample);
   /// Whether, so far, the product shows at the pixel or changes its light.
   bool touched(int x, int y) const;
-  Passes resolve() const;
+  /// Whether a sample shows that.
+  static bool touches(const PixelSample& sample);
+  /// Estimated error of the finished pixel over its brightness; 0 where nothing is kept.
+  float error(int x, int y) const;
+
+  /// What the picture is blended from; with `all`, everything.
+  Passes resolve(bool all = false) const;
+
+  /// Luminance sums from which the noise is told.
+  enum NoiseOf { diffuseNoise, specularNoise, transmissionNoise, mirrorNoise, noiseCount };
+  struct Pixel {
+    float count = 0, alpha = 0, depth = 0, facing = 0, occlusion = 0;
+    Rgb diffuse{0, 0, 0}, specular{0, 0, 0};
+    Vec3f normal{0, 0, 0}, position{0, 0, 0};
+    float albedo2 = 0, depth2 = 0;
+    float sum[noiseCount]{}, squares[noiseCount]{}, beauty2 = 0;
+    float with = 0, without = 0, withWith = 0, withWithout = 0, withoutWithout = 0;
+    Covers covers;
+  };
+  /// nullptr where nothing is kept.
+  const Pixel* pixel(int x, int y) const;
+  const GroupLight* light(int x, int y) const;
+  const std::vector<std::string>& groups() const { return groups_; }
+  /// Variance of the mean of a luminance, and of the ground's ratio.
+  static float variance(const Pixel& p, NoiseOf which);
+  static float ratioVariance(const Pixel& p);
+  /// Bytes held.
+  size_t memory() const;
+
+  /// Lets go of pixels that are not `active`: they are the plate itself.
+  void forgetInactive();
 
   /// Number of passes already in it; render() goes on from there.
   int passesDone = 0;
   /// After the thin first passes: 1 where it is worth going on. Empty before.
   std::vector<unsigned char> active;
+  /// Index of a part among all placed ones: [instance] + part.
+  std::vector<uint32_t> firstPart{0};
 
  private:
-  struct Sums {
-    Rgb beauty{0, 0, 0}, with{0, 0, 0}, without{0, 0, 0}, albedo{0, 0, 0};
-    Vec3f normal{0, 0, 0};
-    float alpha = 0, depth = 0, count = 0;
+  struct Tile {
+    std::vector<Pixel> pixels;
+    std::vector<GroupLight> light;  // [pixel][group]
   };
+  size_t within(int x, int y) const { return size_t(y % tileSize) * tileSize + size_t(x % tileSize); }
+
   int width_, height_;
-  std::vector<Sums> sums_;
+  std::vector<std::string> groups_;
+  std::vector<Tile> tiles_;
 };
 
 }  // namespace dusk

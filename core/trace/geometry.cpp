@@ -38,13 +38,14 @@ RTCScene newScene(RTCDevice device) {
 
 ModelGeometry::ModelGeometry(RTCDevice device, std::shared_ptr<const Model> model,
                              const std::set<std::string>& hidden, const std::set<unsigned>& apart)
-    : model_(std::move(model)), body_(newScene(device)) {
+    : model_(std::move(model)), shown_(model_->parts.size()), body_(newScene(device)) {
   std::vector<unsigned> shown;
   std::vector<size_t> uses(model_->meshes.size(), 0);
   for (unsigned i = 0; i < model_->parts.size(); ++i) {
     const Part& part = model_->parts[i];
     if (hidden.contains(part.path) || model_->meshOf(part).indices.empty()) continue;
     shown.push_back(i);
+    shown_[i] = true;
     ++uses[size_t(part.mesh)];
   }
   for (const unsigned i : shown) {

@@ -45,9 +45,12 @@ class ModelGeometry {
   };
   const std::vector<Lone>& lone() const { return lone_; }
   const Model& model() const { return *model_; }
+  /// Whether the part is among what is shown.
+  bool shows(unsigned part) const { return shown_[part]; }
 
  private:
   std::shared_ptr<const Model> model_;
+  std::vector<bool> shown_;
   RTCScene body_;
   std::vector<Lone> lone_;
   std::map<int, RTCScene> scenes_;  // by mesh

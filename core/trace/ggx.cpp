@@ -31,10 +31,10 @@ struct Table {
     Albedo sum{0, 0};
     for (int i = 0; i < n; ++i)
       for (int j = 0; j < n; ++j) {
-        const Vec3f h = sampleVisible(wo, alpha, {(i + 0.5f) / n, (j + 0.5f) / n});
+        const Vec3f h = sampleVisible(wo, alpha, alpha, {(i + 0.5f) / n, (j + 0.5f) / n});
         const Vec3f wi = h * (2 * wo.dot(h)) - wo;
         if (wi.z <= 0) continue;
-        const float weight = g2(wo, wi, alpha) / g1(wo, alpha), m = 1 - wi.dot(h), m2 = m * m,
+        const float weight = g2(wo, wi, alpha, alpha) / g1(wo, alpha, alpha), m = 1 - wi.dot(h), m2 = m * m,
                     f = m2 * m2 * m;
         sum.scale += weight * (1 - f), sum.bias += weight * f;
       }

@@ -1,61 +1,58 @@
 #pragma once
+#include "core/trace/sample.h"
 #include "core/trace/sampler.h"
 #include "core/trace/scene.h"
 
 namespace dusk {
 
-/// What one camera sample saw. Sums over samples make a film's pixel.
-struct PixelSample {
-  Rgb beauty{0, 0, 0};  ///< light from the product, premultiplied by its cover
-  float alpha = 0;      ///< cover by the product
-  Rgb with{0, 0, 0},
-      without{0, 0, 0};  ///< light on the ground with and without the product, by the same random numbers
-  Rgb albedo{0, 0, 0};
-  Vec3f normal{0, 0, 0};
-  float depth = 0;  ///< along the optical axis, metres; times alpha
-};
-
 /// Unidirectional path tracing with next-event estimation and multiple importance sampling by the balance
 /// heuristic (Veach 1997, "Robust Monte Carlo Methods for Light Transport Simulation"). The ground is lit
 /// twice with the same random numbers, without and with the product (Debevec 1998, "Rendering Synthetic
-/// Objects into Real Scenes", as a ratio instead of a difference). After a bounce, mirror-like surfaces count
-/// as a little rougher (Kaplanyan & Dachsbacher 2013, "Path Space Regularization"), and glass lets light
-/// through straight.
+/// Objects into Real Scenes", as a ratio instead of a difference; what a glossy ground mirrors as a
+/// difference). After a bounce, mirror-like surfaces count as a little rougher (Kaplanyan & Dachsbacher 2013,
+/// "Path Space Regularization"), and glass lets light through straight.
 class Integrator {
  public:
-  explicit Integrator(const Scene& scene) : scene_(scene) {}
+  explicit Integrator(const Scene& scene);
 
   /// One sample of pixel (x, y) of the scene's camera.
   PixelSample sample(int x, int y, uint32_t index) const;
+  /// Number of light groups in its samples.
+  int groups() const { return int(scene_.lights->groups().size()); }
 
-  /// Radiance that comes back along `ray`. `density`: of the draw that chose it, per steradian; negative when
-  /// it was not drawn by chance or cannot be met by light sampling. `rough`: whether a diffuse bounce came
-  /// before.
-  Rgb radiance(Ray ray, Sampler& sampler, float density, bool rough) const;
+  /// All light that comes back along `ray`, straight from lights too.
+  Rgb radiance(const Ray& ray, Sampler& sampler) const;
 
-  /// A ray through a point of the picture, in pixels.
+  /// A ray through a point of the picture, in pixels, through the middle of the lens.
   Ray cameraRay(const Vec2d& pixel) const;
 
  private:
   struct Shading;
+  struct Path;
+  Ray lensRay(const Vec2d& pixel, const Vec2f& u) const;
   Shading shade(const Ray& ray, const Hit& hit, float leastRoughness) const;
   /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through).
   Rgb clearness(Ray ray, float limit) const;
-  /// What becomes of a ray that meets glass from inside, or after the path has scattered.
-  struct Passage {
-    enum Kind { onwards, reflects, absorbed } kind;
-    Vec3f direction;
-    Rgb weight;
-  };
-  static Passage throughGlass(const Shading& at, const Vec3f& direction, float through, bool scattered,
-                              float choice);
-  static Vec3f refracted(const Shading& at, const Vec3f& direction, const Vec2f& u);
-  Rgb directLight(const Shading& at, const Bsdf& bsdf, Sampler& sampler) const;
-  Rgb groundAlbedo(const Vec3f& point, const Vec3f& from) const;
-  void lightGround(const Vec3f& point, Sampler& sampler, PixelSample& out) const;
   float groundDistance(const Ray& ray) const;
 
+  /// Follows `path` from its ray until it ends; what it meets first may be given.
+  void follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first = nullptr) const;
+  void meetLight(const Path& path, PixelSample& out) const;
+  void meetEmitter(const Path& path, const Shading& at, float distance, PixelSample& out) const;
+  bool meetGround(Path& path, float distance, Sampler& sampler, PixelSample& out) const;
+  bool meetSurface(Path& path, const Shading& at, float distance, Sampler& sampler, PixelSample& out) const;
+  /// Into the body, out of it, or straight through, where a surface transmits; false: it ends here.
+  enum class Glass { passed, absorbed, reflects };
+  Glass meetGlass(Path& path, const Shading& at, float through, Sampler& sampler) const;
+  void lightDirectly(const Path& path, const Shading& at, Sampler& sampler, PixelSample& out) const;
+
+  Rgb groundAlbedo(const Vec3f& point, const Vec3f& from) const;
+  void catchLight(const Ray& ray, float distance, Sampler& sampler, PixelSample& out) const;
+  void mirrorGround(const Vec3f& point, const Vec3f& from, Sampler& sampler, PixelSample& out) const;
+  float occlusion(const Shading& at, Sampler& sampler) const;
+
   const Scene& scene_;
+  int blockBits_;
 };
 
 }  // namespace dusk

@@ -21,6 +21,8 @@ class Material {
   virtual ~Material() = default;
   /// Fills `out`; may bend `normal` (unit, world, on the viewer's side).
   virtual void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const = 0;
+  /// Radiance it gives off everywhere; what is told here is sampled as a light.
+  virtual Rgb emission() const { return Rgb(0, 0, 0); }
 };
 
 /// One surface all over.
@@ -28,9 +30,23 @@ class PlainMaterial : public Material {
  public:
   explicit PlainMaterial(const BsdfParameters& parameters) : parameters_(parameters) {}
   void at(const SurfacePoint&, BsdfParameters& out, Vec3f&) const override { out = parameters_; }
+  Rgb emission() const override { return parameters_.emission; }
 
  private:
   BsdfParameters parameters_;
+};
+
+/// What a placed part is called, for ID mattes.
+struct PartLabel {
+  std::string part, surface, product;
+};
+
+/// A lens that is sharp at one distance only.
+struct Aperture {
+  float radiusM = 0;     ///< 0: everything is sharp
+  float distanceM = 1;   ///< along the optical axis
+  int blades = 0;        ///< below 3: round
+  float turn = 0;        ///< of the blades, radians
 };
 
 /// Everything a render needs, as immutable values: what `compile` makes of a shot.
@@ -38,13 +54,21 @@ struct Scene {
   Camera camera;
   std::shared_ptr<const PlacedGeometry> geometry;
   std::vector<std::vector<std::shared_ptr<const Material>>> materials;  ///< [instance][part]
+  std::vector<PartLabel> labels;        ///< of all parts, instance after instance
   std::vector<std::string> placementIds;                                ///< [instance]
   std::shared_ptr<const Lights> lights;
   std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
   bool groundCatches = true;             ///< the plane at `catcherM` is part of the photographed place
   float catcherM = 0;                    ///< height of the plane the products stand on
-  int bounces = 6;
+  float gloss = 0, glossRoughness = 0.15f, glossIor = 1.33f;  ///< the ground's mirror-like side
+  Aperture aperture;
+  int bounces = 6, diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
+  float clampIndirect = 0;  ///< 0: not
+  bool caustics = true;
+  float occlusionM = 0;  ///< how far occlusion looks; 0: not wanted
   uint32_t seed = 1;
+  float noiseTarget = 0;  ///< 0: none
+  int samples = 64;       ///< asked for: samples are spread over neighbours in blocks of so many
 };
 
 }  // namespace dusk

@@ -9,6 +9,7 @@ class TexturedMaterial : public Material {
  public:
   TexturedMaterial(std::shared_ptr<const Model> model, int material);
   void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const override;
+  Rgb emission() const override { return plain_.emission; }
 
  private:
   const FileTexture* texture(int index) const;

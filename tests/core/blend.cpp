@@ -3,6 +3,7 @@
 #include <QtTest>
 
 #include "core/surface/presets.h"
+#include "core/trace/sampler.h"
 #include "core/trace/compile.h"
 
 using namespace dusk;
@@ -11,11 +12,11 @@ namespace {
 
 /// Passes of one row: untouched, shadowed, half covered, fully covered.
 Passes fourPixels() {
-  PixelSample untouched, shadowed, covered;
-  untouched.with = untouched.without = {2, 2, 2};
-  shadowed.with = {1, 0.5f, 0.25f}, shadowed.without = {2, 2, 2};
-  covered.alpha = 1, covered.beauty = {0.4f, 0.2f, 0.1f}, covered.normal = {0, 0, 2}, covered.depth = 3;
-  covered.albedo = {0.5f, 0.5f, 0.5f};
+  PixelSample untouched(1), shadowed(1), covered(1);
+  untouched.light[0].with = untouched.light[0].without = {2, 2, 2};
+  shadowed.light[0].with = {1, 0.5f, 0.25f}, shadowed.light[0].without = {2, 2, 2};
+  covered.alpha = 1, covered.light[0].part[diffuseDirect] = {0.4f, 0.2f, 0.1f};
+  covered.normal = {0, 0, 2}, covered.depth = 3, covered.diffuse = {0.5f, 0.5f, 0.5f};
   Film film(4, 1);
   for (int i = 0; i < 2; ++i) {
     film.add(0, 0, untouched);
@@ -63,9 +64,9 @@ void TestBlend::filmResolvesToMeansAndRatios() {
 
 void TestBlend::filmKnowsWhatWasTouched() {
   Film film(3, 1);
-  PixelSample same, less, product;
-  same.with = same.without = {1, 1, 1};
-  less.with = {1, 1, 0.999f}, less.without = {1, 1, 1};
+  PixelSample same(1), less(1), product(1);
+  same.light[0].with = same.light[0].without = {1, 1, 1};
+  less.light[0].with = {1, 1, 0.999f}, less.light[0].without = {1, 1, 1};
   product.alpha = 1;
   film.add(0, 0, same), film.add(1, 0, less), film.add(2, 0, product);
   QVERIFY(!film.touched(0, 0));
@@ -134,10 +135,10 @@ void TestBlend::presetsKeepTheirPromises() {
     const Bsdf bsdf(parametersOf(s), Vec3f(0.5f, 0, 0.866f));
     Rgb sum(0);
     for (uint32_t i = 0; i < 4000; ++i) {
-      Sampler sampler(1, 2, i);
+      Sampler sampler(1, 2, 0, i);
       const Vec2f u = sampler.next2();
       const auto drawn = bsdf.sample(u, sampler.next1());
-      if (drawn.pdf > 0) sum += drawn.weight / 4000.0f;
+      if (drawn.pdf > 0) sum += drawn.weight.sum() / 4000.0f;
     }
     QVERIFY2(maxComponent(sum) <= 1.03f, s.name.c_str());
   }

@@ -95,7 +95,7 @@ void TestGeometry::anythingAgreesWithClosest() {
   GeometryCache cache;
   const PlacedGeometry placed(cache.device(), {{cache.get(shelves(), {}), Similarity{}}});
   for (uint32_t i = 0; i < 500; ++i) {
-    Sampler s(1, 1, i);
+    Sampler s(1, 1, 0, i);
     const Vec2f u = s.next2(), v = s.next2();
     const Ray ray{{u.x * 3 - 1, u.y * 3 - 1, v.x * 3 - 1},
                   Vec3f(v.y - 0.5f, u.x - 0.5f, u.y - 0.6f).normalized()};

@@ -65,7 +65,7 @@ void TestLight::drawnDirectionsEstimateTheIntegral() {
   double drawn = 0, largest = 0, brute = 0;
   constexpr int n = 20000, m = 2048;
   for (int i = 0; i < n; ++i) {
-    Sampler s(1, 0, uint32_t(i));
+    Sampler s(1, 0, 0, uint32_t(i));
     const auto seen = p->seen(p->sampleDirection(s.next2()));
     QVERIFY(seen.pdf > 0);
     drawn += luminance(seen.radiance) / seen.pdf / n;
@@ -101,7 +101,7 @@ void TestLight::turnIsClockwiseAndMirrorComesFirst() {
   s.turnDegrees = 33, s.gainEv = 1;
   const Lights lights(p, s, {}, Rgb(0));
   for (int i = 0; i < 50; ++i) {
-    Sampler sampler(2, 0, uint32_t(i));
+    Sampler sampler(2, 0, 0, uint32_t(i));
     const Vec3f d = uniformDirection(sampler.next2());
     QVERIFY((lights.sky(worldFromPanorama(s, d)) - p->radiance(d) * 2.0f).length() <
             0.02f * (1 + p->radiance(d).length()));
@@ -116,10 +116,10 @@ void TestLight::sunGivesItsIrradiance() {
   QVERIFY(std::abs(luminance(lights.groundIrradiance({0, 0, 0})) / pif - 1) < 0.01f);
   double sum = 0;
   for (int i = 0; i < 4000; ++i) {
-    Sampler s(3, 0, uint32_t(i));
+    Sampler s(3, 0, 0, uint32_t(i));
     const Vec2f u = s.next2();
     const LightSample drawn = lights.sample({0, 0, 0}, u, s.next1());
-    sum += luminance(drawn.radiance) * drawn.direction.z / drawn.pdf / 4000;
+    sum += luminance(drawn.radiance()) * drawn.direction.z / drawn.pdf / 4000;
   }
   QVERIFY2(std::abs(sum / pi - 1) < 0.01, qPrintable(QString::number(sum / pi)));
 }
@@ -133,10 +133,10 @@ void TestLight::areaLampAgainstTheClosedForm() {
   const Lights lights(nullptr, {}, {lamp}, Rgb(0));
   double sum = 0;
   for (int i = 0; i < 20000; ++i) {
-    Sampler s(4, 0, uint32_t(i));
+    Sampler s(4, 0, 0, uint32_t(i));
     const Vec2f u = s.next2();
     const LightSample drawn = lights.sample({0, 0, 0}, u, s.next1());
-    if (drawn.pdf > 0) sum += luminance(drawn.radiance) * drawn.direction.z / drawn.pdf / 20000;
+    if (drawn.pdf > 0) sum += luminance(drawn.radiance()) * drawn.direction.z / drawn.pdf / 20000;
   }
   const double x = 0.6, y = 0.4, a = std::sqrt(1 + x * x), b = std::sqrt(1 + y * y);
   const double corner = (x / a * std::atan(y / a) + y / b * std::atan(x / b)) / (2 * pi);
@@ -150,7 +150,7 @@ void TestLight::sobolPointsAreStratified() {
   for (int split = 0; split <= k; ++split) {
     std::vector<int> boxes(n);
     for (int i = 0; i < n; ++i) {
-      Sampler s(9, 123, uint32_t(i));
+      Sampler s(9, 123, 0, uint32_t(i), 8);
       (void)s.next2();
       const Vec2f u = s.next2();
       QVERIFY(u.x >= 0 && u.x < 1 && u.y >= 0 && u.y < 1);

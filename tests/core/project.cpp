@@ -40,9 +40,10 @@ Project fullProject() {
   lamp.id = "l-1", lamp.name = "Window", lamp.kind = LampKind::area, lamp.on = false;
   s.lamps = {lamp};
   s.gnomon = Gnomon{{1, 2}, {3, 4}};
-  s.contact.groundCatches = false;
-  s.render = {17, 3, 4};
-  s.blend = {0.5, -0.25, "ACES"};
+  s.contact = {false, 0.5, 0.25, 1.4};
+  s.focus = {true, 2.8, 1.25, 23.5, 7, 12};
+  s.render = {17, 3, 4, 2, 5, 9, 0.02, 10, false, 0.5, 0.2, {"clay", "occlusion"}, true};
+  s.blend = {0.5, -0.25, 0.75, {0.1, 0.2, 0.3}, 0.5, "ACES"};
   s.deliverables = {{DeliverableKind::exr, "x.exr"}};
   p.shots = {s};
   return p;

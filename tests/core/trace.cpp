@@ -129,18 +129,18 @@ void TestTrace::bsdfLaws() {
         const Vec3f wi(r * std::cos(a), r * std::sin(a), z);
         const double cell = (pi / 2 / n) * (2 * pi / (2 * n)) * r;
         density += bsdf.pdf(wi) * cell;
-        out += toDouble(bsdf.value(wi)) * cell;
+        out += toDouble(bsdf.value(wi).sum()) * cell;
         if (metalness == 0 && clearcoat == 0 && i % 50 == 7 && k % 60 == 3) {
-          const Rgb forth = bsdf.value(wi) / wi.z, back = Bsdf(p, wi).value(wo) / wo.z;
+          const Rgb forth = bsdf.value(wi).sum() / wi.z, back = Bsdf(p, wi).value(wo).sum() / wo.z;
           QVERIFY((forth - back).length() < 0.02f * forth.length() + 1e-4f);
         }
       }
     for (int i = 0; i < samples; ++i) {
-      Sampler s(5, 7, uint32_t(i));
+      Sampler s(5, 7, 0, uint32_t(i));
       const Vec2f u = s.next2();
       const auto sample = bsdf.sample(u, s.next1());
       if (sample.pdf <= 0) continue;
-      drawn += toDouble(sample.weight) / samples;
+      drawn += toDouble(sample.weight.sum()) / samples;
       if (i % 1000 == 0) QVERIFY(std::abs(sample.pdf - bsdf.pdf(sample.wi)) <= 1e-3f * sample.pdf);
     }
     QVERIFY2(density < 1.01, qPrintable(QString::number(density)));

@@ -1,0 +1,96 @@
+#include "core/deliver/pass_list.h"
+
+#include "core/deliver/cryptomatte.h"
+
+namespace dusk {
+namespace {
+
+const char* componentAbout[componentCount] = {
+    "light straight from a lamp or the sky, scattered by the surface's own colour",
+    "the same after one bounce or more",
+    "mirrored straight from a lamp or the sky",
+    "other things mirrored",
+    "light straight through glass",
+    "what is seen through glass",
+    "light that the product itself gives off"};
+
+bool isEven(const Picture& p, float value) {
+  return std::all_of(p.pixels.begin(), p.pixels.end(), [&](float v) { return v == value; });
+}
+
+/// Flat colours, far apart for ids that are near.
+Rgb flatColour(uint32_t id) {
+  const float hue = std::fmod(float(id) * 0.61803399f, 1.0f) * 6, value = id % 3 == 0 ? 0.5f : id % 3 == 1 ? 0.8f : 0.3f;
+  const auto channel = [&](float shift) {
+    return value * std::clamp(std::abs(std::fmod(hue + shift, 6.0f) - 3) - 1, 0.12f, 1.0f);
+  };
+  return {channel(0), channel(4), channel(2)};
+}
+
+}  // namespace
+
+std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
+  std::vector<NamedPass> all;
+  const auto add = [&](const std::string& name, const std::string& about, Picture picture, float nothing = 0,
+                       bool fullFloat = false) {
+    const bool empty = picture.empty() || isEven(picture, nothing);
+    if (!picture.empty()) all.push_back({name, about, std::move(picture), fullFloat, empty, {}});
+  };
+  const int w = passes.width(), h = passes.height();
+  const size_t count = size_t(w) * size_t(h);
+  Picture beauty(w, h, {"R", "G", "B", "A"}), shadow(w, h, {"A"}), flat = Picture::rgb(w, h);
+  for (size_t i = 0; i < count; ++i) {
+    std::copy_n(&passes.beauty.pixels[i * 3], 3, &beauty.pixels[i * 4]);
+    beauty.pixels[i * 4 + 3] = passes.alpha.pixels[i];
+    const float* r = &passes.ratio.pixels[i * 3];
+    shadow.pixels[i] = std::max(0.0f, 1 - luminance({r[0], r[1], r[2]})) * (1 - passes.alpha.pixels[i]);
+    if (passes.covers.empty()) continue;
+    for (const Covers::Cover& cover : passes.covers[i].list)
+      if (cover.id)
+        for (int c = 0; c < 3; ++c) flat.pixels[i * 3 + size_t(c)] += flatColour(cover.id)[c] * cover.share;
+  }
+  add("beauty", "all light from the product, with its cover as alpha", std::move(beauty));
+  add("shadow_ratio", "light on the ground with the product over without: multiply the photo by it", passes.ratio, 1);
+  add("shadow_alpha", "the shadow as cover of a black layer, for programs that cannot multiply", std::move(shadow));
+  add("reflection", "what a glossy ground mirrors more or less: add it", passes.reflection);
+  const bool one = passes.groups.size() == 1;
+  for (const GroupPasses& g : passes.groups) {
+    const std::string from = one ? "" : g.name + ".";
+    for (int c = 0; c < componentCount; ++c)
+      add(from + componentNames[c], componentAbout[c], g.part[size_t(c)]);
+    add(from + "ground_with", "light on the ground with the product there", g.with);
+    add(from + "ground_without", "light on the ground without it", g.without);
+    if (!one) add(from + "reflection", "this light's share of the glossy ground's change", g.mirror);
+  }
+  add("albedo", "the surfaces' own colours", passes.albedo);
+  add("normal", "which way the surfaces look, in the world", passes.normal);
+  add("depth", "metres along the optical axis", passes.depth, 0, true);
+  add("position", "metres in the world", passes.position, 0, true);
+  add("facing", "1 where the surface looks at the camera, 0 at its rims", passes.facing);
+  add("occlusion", "how free the near surroundings are", passes.occlusion);
+  if (passes.covers.empty()) return all;
+  add("part_colours", "one flat colour a part", std::move(flat));
+  std::vector<std::string> parts, surfaces, products;
+  for (const PartLabel& l : scene.labels) parts.push_back(l.part), surfaces.push_back(l.surface), products.push_back(l.product);
+  for (auto& [layer, names] : {std::pair("CryptoPart", &parts), {"CryptoSurface", &surfaces}, {"CryptoProduct", &products}}) {
+    Cryptomatte matte = cryptomatte(layer, passes, *names);
+    for (size_t k = 0; k < matte.ranks.size(); ++k) {
+      add(layer + ("0" + std::to_string(k)), "ID mattes by the open Cryptomatte convention", std::move(matte.ranks[k]),
+          0, true);
+      all.back().metadata = matte.metadata;
+    }
+  }
+  return all;
+}
+
+Scene clayScene(const Scene& scene) {
+  Scene clay = scene;
+  BsdfParameters grey;
+  grey.base = Rgb(0.5f), grey.roughness = 1, grey.ior = 1;
+  const auto material = std::make_shared<PlainMaterial>(grey);
+  for (auto& list : clay.materials) std::fill(list.begin(), list.end(), material);
+  clay.occlusionM = 0;
+  return clay;
+}
+
+}  // namespace dusk

@@ -1,0 +1,70 @@
+// The lamps that have a place: rectangle, disc, sphere and spot.
+#include "core/light/lights.h"
+
+namespace dusk {
+
+float Lights::Body::surface() const {
+  if (kind == LampKind::area) return 4 * halfWidth * halfHeight;
+  return pif * radius * radius;  // as it shows from afar
+}
+
+float Lights::Body::hit(const Vec3f& origin, const Vec3f& direction) const {
+  const Vec3f to = centre - origin;
+  if (kind == LampKind::sphere) {
+    const float along = to.dot(direction), beside2 = to.length2() - along * along, r2 = radius * radius;
+    if (beside2 >= r2 || to.length2() <= r2) return -1;
+    return along - std::sqrt(r2 - beside2);
+  }
+  const float facing = -direction.dot(frame.z);
+  if (facing <= 1e-6f) return -1;
+  const float t = -to.dot(frame.z) / facing;
+  const Vec3f on = direction * t - to;
+  if (kind == LampKind::area)
+    return std::abs(on.dot(frame.x)) <= halfWidth && std::abs(on.dot(frame.y)) <= halfHeight ? t : -1;
+  return on.length2() <= radius * radius ? t : -1;
+}
+
+Vec3f Lights::Body::directionFrom(const Vec3f& point, const Vec2f& u) const {
+  const Vec3f to = centre - point;
+  const float phi = 2 * pif * u.y;
+  if (kind == LampKind::sphere) {  // even over the cone it fills
+    const float sine2 = std::min(1.0f, radius * radius / std::max(1e-12f, to.length2()));
+    const float z = 1 - u.x * (1 - std::sqrt(1 - sine2)), r = std::sqrt(std::max(0.0f, 1 - z * z));
+    return triadAround(to.normalized()).toWorld({r * std::cos(phi), r * std::sin(phi), z});
+  }
+  Vec3f on = to;
+  if (kind == LampKind::area) {
+    on += frame.x * ((2 * u.x - 1) * halfWidth) + frame.y * ((2 * u.y - 1) * halfHeight);
+  } else {
+    const float r = radius * std::sqrt(u.x);
+    on += frame.x * (r * std::cos(phi)) + frame.y * (r * std::sin(phi));
+  }
+  return on.length2() > 1e-12f ? on.normalized() : Vec3f(0, 0, 1);
+}
+
+float Lights::Body::pdf(const Vec3f& origin, const Vec3f& direction, float distance) const {
+  if (kind == LampKind::sphere) {
+    const float sine2 = radius * radius / std::max(1e-12f, (centre - origin).length2());
+    return 1 / (2 * pif * std::max(1e-9f, 1 - std::sqrt(std::max(0.0f, 1 - sine2))));
+  }
+  return distance * distance / (std::max(1e-6f, -direction.dot(frame.z)) * surface());
+}
+
+float Lights::Body::towards(const Vec3f& direction) const {
+  if (kind != LampKind::spot) return 1;
+  const float t = std::clamp((direction.dot(frame.z) - outerCosine) /
+                                 std::max(1e-6f, innerCosine - outerCosine),
+                             0.0f, 1.0f);
+  return t * t * (3 - 2 * t);
+}
+
+float Lights::Body::reach(const Vec3f& point) const {
+  const Vec3f to = centre - point;
+  const float r2 = to.length2(), s = surface();
+  const Vec3f d = to / std::sqrt(std::max(1e-12f, r2));
+  const float facing = kind == LampKind::sphere ? 1.0f : std::max(0.0f, -d.dot(frame.z));
+  // A spot's fading edge must still be drawn now and then.
+  return luminance(light.radiance) * s * facing / (r2 + s / pif) * std::max(0.02f, towards(-d));
+}
+
+}  // namespace dusk

@@ -1,0 +1,225 @@
+#include "core/trace/denoise.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+
+#include "core/trace/weigh.h"
+
+namespace dusk {
+namespace {
+
+constexpr int blockSize = 128;
+
+/// What is filtered with one set of weights: values to be averaged, in planes.
+struct Signal {
+  std::vector<Plane> in, out;
+  Plane guide, variance, reliability, sum;
+  bool present = false;
+  void make(const Block& b, size_t planes) {
+    in.assign(planes, b.plane()), out.assign(planes, b.plane());
+    guide = b.plane(), variance = b.plane(), reliability = b.plane(), sum = b.plane();
+  }
+};
+
+enum { diffuse, specular, transmission, ground, signalCount };
+
+/// One block of the picture on its way through.
+class Work {
+ public:
+  Work(const Film& film, const Block& block, bool all)
+      : film_(film), b_(block), groups_(all ? int(film.groups().size()) : 1), all_(all) {
+    features_.make(b_);
+    for (int s = 0; s < signalCount; ++s) signals_[s].make(b_, size_t(groups_) * planesOf(s));
+  }
+
+  /// Planes of one group: direct and indirect light apart where all is wanted.
+  size_t planesOf(int signal) const { return signal == ground ? 9 : all_ ? 6 : 3; }
+
+  void gather() {
+    for (int y = 0; y < b_.height; ++y)
+      for (int x = 0; x < b_.width; ++x) {
+        const int px = b_.x0 + x, py = b_.y0 + y;
+        if (px < 0 || py < 0 || px >= film_.width() || py >= film_.height()) continue;
+        const Film::Pixel* p = film_.pixel(px, py);
+        if (p && p->count > 0) gatherPixel(*p, film_.light(px, py), size_t(y) * size_t(b_.width) + size_t(x));
+      }
+    for (Signal& s : signals_)
+      if (s.present) smooth(b_, s.variance);
+  }
+
+  void filter() {
+    if (!std::any_of(std::begin(signals_), std::end(signals_), [](const Signal& s) { return s.present; })) return;
+    Plane alike = b_.plane(), weight = b_.plane(), scratch = b_.plane();
+    for (int dy = 0; dy <= searchRadius; ++dy)
+      for (int dx = -searchRadius; dx <= searchRadius; ++dx) {
+        if (dy == 0 && dx < 0) continue;
+        const bool self = dx == 0 && dy == 0;
+        if (!self && signals_[diffuse].present + signals_[specular].present + signals_[transmission].present)
+          featureWeights(b_, features_, dx, dy, alike);
+        for (int s = 0; s < signalCount; ++s) {
+          Signal& signal = signals_[s];
+          if (!signal.present) continue;
+          if (self)
+            std::fill(weight.begin(), weight.end(), 1.0f);
+          else
+            signalWeights(b_, signal.guide, signal.variance, dx, dy, scratch, weight);
+          if (!self && s != ground) multiply(b_, weight, alike);
+          gatherWeights(b_, weight, signal.reliability, dx, dy, signal.sum);
+          for (size_t k = 0; k < signal.in.size(); ++k)
+            average(b_, weight, signal.reliability, signal.in[k], dx, dy, signal.out[k]);
+        }
+      }
+  }
+
+  void scatter(Passes& out, float strength) const {
+    for (int y = 0; y < b_.height; ++y)
+      for (int x = 0; x < b_.width; ++x) {
+        const int px = b_.x0 + x, py = b_.y0 + y;
+        if (px < b_.inX0 || py < b_.inY0 || px >= b_.inX1 || py >= b_.inY1) continue;
+        if (const Film::Pixel* p = film_.pixel(px, py); p && p->count > 0)
+          scatterPixel(*p, film_.light(px, py), size_t(y) * size_t(b_.width) + size_t(x),
+                       size_t(py) * size_t(film_.width()) + size_t(px), strength, out);
+      }
+  }
+
+ private:
+  static Rgb colourOf(const Film::Pixel& p, int signal) {
+    const Rgb floor(0.01f * p.alpha / p.count);
+    const Rgb c = (signal == diffuse ? p.diffuse : signal == specular ? p.specular : Rgb(p.alpha)) / p.count;
+    return {std::max(c.x, floor.x), std::max(c.y, floor.y), std::max(c.z, floor.z)};
+  }
+  Rgb partOf(const GroupLight* light, int group, int component) const {
+    if (all_) return light[group].part[component];
+    Rgb sum(0);
+    for (size_t g = 0; g < film_.groups().size(); ++g) sum += light[g].part[component];
+    return sum;
+  }
+
+  void gatherPixel(const Film::Pixel& p, const GroupLight* light, size_t i) {
+    const float n = p.count, cover = p.alpha / n;
+    if (p.alpha > 0) {
+      features_.gather(p, i);
+      for (int s = 0; s < ground; ++s) {
+        Signal& signal = signals_[s];
+        const Rgb colour = colourOf(p, s);
+        const float over = 1 / luminance(colour);
+        signal.guide[i] = p.sum[s] / n * over;
+        signal.variance[i] = Film::variance(p, Film::NoiseOf(s)) * over * over;
+        signal.reliability[i] = cover;
+        if (p.squares[s] > 0) signal.present = true;
+        for (int g = 0; g < groups_; ++g) {
+          const Rgb direct = partOf(light, g, 2 * s) / n, indirect = partOf(light, g, 2 * s + 1) / n;
+          for (int c = 0; c < 3; ++c) {
+            float* const first = &signal.in[size_t(g) * planesOf(s) + size_t(c)][i];
+            if (!all_) {
+              *first = (direct[c] + indirect[c]) / colour[c];
+            } else {
+              *first = direct[c] / colour[c];
+              signal.in[size_t(g) * planesOf(s) + 3 + size_t(c)][i] = indirect[c] / colour[c];
+            }
+          }
+        }
+      }
+    }
+    if (p.without <= 0) return;
+    Signal& signal = signals_[ground];
+    signal.guide[i] = p.with / p.without;
+    signal.variance[i] = Film::ratioVariance(p) + Film::variance(p, Film::mirrorNoise);
+    signal.reliability[i] = 1;
+    if (p.with != p.without || p.squares[Film::mirrorNoise] > 0) signal.present = true;
+    for (int g = 0; g < groups_; ++g) {
+      Rgb values[3] = {Rgb(0), Rgb(0), Rgb(0)};
+      for (size_t k = all_ ? size_t(g) : 0; k < (all_ ? size_t(g) + 1 : film_.groups().size()); ++k)
+        values[0] += light[k].with, values[1] += light[k].without, values[2] += light[k].mirror;
+      for (size_t k = 0; k < 9; ++k)
+        signal.in[size_t(g) * 9 + k][i] = values[k / 3][int(k % 3)] / n;
+    }
+  }
+
+  Rgb filtered(int signal, size_t plane, size_t i) const {
+    const Signal& s = signals_[signal];
+    if (s.sum[i] <= 0) return Rgb(0);
+    return Rgb(s.out[plane][i], s.out[plane + 1][i], s.out[plane + 2][i]) / s.sum[i];
+  }
+
+  void scatterPixel(const Film::Pixel& p, const GroupLight* light, size_t i, size_t to, float strength,
+                    Passes& out) const {
+    const auto put = [&](Picture& picture, const Rgb& v) { std::copy_n(&v.x, 3, &picture.pixels[to * 3]); };
+    const auto mixed = [&](const Rgb& noisy, const Rgb& clean) { return noisy * (1 - strength) + clean * strength; };
+    const float n = p.count;
+    if (p.alpha > 0) {
+      Rgb beauty(0);
+      for (int g = 0; g < groups_; ++g) {
+        for (int s = 0; s < ground; ++s) {
+          const Rgb colour = colourOf(p, s);
+          for (int k = 0; k < (all_ ? 2 : 1); ++k) {
+            Rgb noisy = partOf(light, g, 2 * s + k) / n;
+            if (!all_) noisy += partOf(light, g, 2 * s + 1) / n;
+            const Rgb clean = signals_[s].present
+                                  ? filtered(s, size_t(g) * planesOf(s) + size_t(k) * 3, i) * colour
+                                  : Rgb(0);
+            const Rgb value = mixed(noisy, clean);
+            beauty += value;
+            if (all_) put(out.groups[size_t(g)].part[size_t(2 * s + k)], value);
+          }
+        }
+        beauty += partOf(light, g, emission) / n;
+      }
+      put(out.beauty, beauty);
+    }
+    if (!signals_[ground].present || p.without <= 0) return;
+    Rgb with(0), without(0), mirror(0);
+    for (int g = 0; g < groups_; ++g) {
+      const size_t first = size_t(g) * 9;
+      const Rgb w = filtered(ground, first, i), o = filtered(ground, first + 3, i), m = filtered(ground, first + 6, i);
+      with += w, without += o, mirror += m;
+      if (!all_) continue;
+      GroupPasses& group = out.groups[size_t(g)];
+      put(group.with, mixed(light[g].with / n, w)), put(group.without, mixed(light[g].without / n, o));
+      if (!group.mirror.empty()) put(group.mirror, mixed(light[g].mirror / n, m));
+    }
+    Rgb ratio(1);
+    for (int c = 0; c < 3; ++c)
+      if (without[c] > 0) ratio[c] = with[c] == without[c] ? 1.0f : with[c] / without[c];
+    const Rgb noisy(out.ratio.pixels[to * 3], out.ratio.pixels[to * 3 + 1], out.ratio.pixels[to * 3 + 2]);
+    if (ratio != noisy) put(out.ratio, mixed(noisy, ratio));
+    if (!out.reflection.empty()) {
+      const float* r = &out.reflection.pixels[to * 3];
+      put(out.reflection, mixed({r[0], r[1], r[2]}, mirror));
+    }
+  }
+
+  const Film& film_;
+  Block b_;
+  int groups_;
+  bool all_;
+  Features features_;
+  Signal signals_[signalCount];
+};
+
+}  // namespace
+
+Passes denoised(const Film& film, double strength, const Progress& progress, bool all) {
+  Passes out = film.resolve(all);
+  if (strength <= 0) return out;
+  const int across = (film.width() + blockSize - 1) / blockSize, down = (film.height() + blockSize - 1) / blockSize;
+  tbb::parallel_for(
+      tbb::blocked_range<int>(0, across * down, 1),
+      [&](const tbb::blocked_range<int>& range) {
+        for (int k = range.begin(); k < range.end() && !progress.cancelled(); ++k) {
+          const Block block(k % across * blockSize, k / across * blockSize, blockSize, film.width(), film.height());
+          bool kept = false;
+          for (int y = block.inY0; y < block.inY1; y += Film::tileSize)
+            for (int x = block.inX0; x < block.inX1; x += Film::tileSize) kept |= film.isKept(film.tileOf(x, y));
+          if (!kept) continue;
+          Work work(film, block, all);
+          work.gather();
+          work.filter();
+          work.scatter(out, float(std::min(strength, 1.0)));
+        }
+      },
+      tbb::simple_partitioner());
+  return out;
+}
+
+}  // namespace dusk

@@ -1,0 +1,46 @@
+#pragma once
+#include <vector>
+
+#include "core/trace/film.h"
+
+/// The loops of the denoiser: all over one block of planes, so that they vectorise.
+namespace dusk {
+
+inline constexpr int searchRadius = 8, patchRadius = 2;
+
+using Plane = std::vector<float>;
+
+/// A part of the picture with a margin around: enough to search and to compare patches.
+struct Block {
+  int x0, y0, width, height;  ///< with the margin; may reach over the picture's border
+  int inX0, inY0, inX1, inY1;
+  Block(int x, int y, int size, int pictureWidth, int pictureHeight)
+      : x0(x - margin), y0(y - margin), inX0(x), inY0(y), inX1(std::min(x + size, pictureWidth)),
+        inY1(std::min(y + size, pictureHeight)) {
+    width = inX1 - inX0 + 2 * margin, height = inY1 - inY0 + 2 * margin;
+  }
+  static constexpr int margin = searchRadius + patchRadius;
+  Plane plane() const { return Plane(size_t(width) * size_t(height), 0.0f); }
+};
+
+/// What tells surfaces apart without noise.
+struct Features {
+  Plane normal[3], position[3], albedo[3], normalVariance, albedoVariance, reach, cover;
+  void make(const Block& block);
+  void gather(const Film::Pixel& pixel, size_t i);
+};
+
+/// Smooths a variance a little: few samples tell it badly.
+void smooth(const Block& block, Plane& variance);
+/// 1 where the pixel and the one at the offset are of one kind, falling to 0.
+void featureWeights(const Block& block, const Features& features, int dx, int dy, Plane& weight);
+/// The same by how alike the patches around are, against their noise.
+void signalWeights(const Block& block, const Plane& guide, const Plane& variance, int dx, int dy, Plane& scratch,
+                   Plane& weight);
+void multiply(const Block& block, Plane& weight, const Plane& by);
+/// Adds the weighted values of the pixel at the offset to this one's, and the other way about.
+void average(const Block& block, const Plane& weight, const Plane& reliability, const Plane& in, int dx, int dy,
+             Plane& out);
+void gatherWeights(const Block& block, const Plane& weight, const Plane& reliability, int dx, int dy, Plane& sum);
+
+}  // namespace dusk
