@@ -6,6 +6,7 @@
 #include "app/images.h"
 #include "core/blend/blend.h"
 #include "core/project/changes.h"
+#include "core/trace/denoise.h"
 #include "core/trace/render.h"
 #include "core/vantage/camera.h"
 
@@ -177,14 +178,21 @@ bool Preview::coarse(const Stage& stage, const Request& request) {
 }
 
 bool Preview::refine(const std::shared_ptr<const Stage>& stage, Film& film, const Request& request) {
-  int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
+  int nextMeasure = stage->scene->geometry->empty() ? 1 : 4, nextClean = 16;
   auto lastShown = Clock::now();
   const int wanted = request.project.shots[request.shot].render.samples;
   return render(*stage->scene, film, wanted, *request.progress, [&] {
     const int n = film.passesDone;
     const bool last = n >= wanted;
     if (last || n <= 2 || Clock::now() - lastShown > std::chrono::milliseconds(250)) {
-      auto latest = std::make_shared<Latest>(Latest{stage, std::make_shared<Passes>(film.resolve()), n});
+      // The noise is taken out once there is something to tell it by, and at the end.
+      const bool clean = last || n >= nextClean;
+      if (clean) nextClean = n * 2;
+      const double strength = live().shots[request.shot].render.denoise;
+      auto latest = std::make_shared<Latest>(Latest{
+          stage,
+          std::make_shared<Passes>(clean ? denoised(film, strength, *request.progress) : film.resolve()), n});
+      if (request.progress->cancelled()) return false;
       {
         const std::lock_guard lock(mutex_);
         latest_ = latest;

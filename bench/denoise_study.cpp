@@ -1,7 +1,7 @@
 // How near the truth renders come: the demo's shot against a reference of many samples. `dusk-bench-noise
 // [WIDTH] [REFERENCE SAMPLES] [FOLDER FOR PICTURES]`.
-#include <cstdio>
 #include <chrono>
+#include <cstdio>
 #include <filesystem>
 #include <opencv2/photo.hpp>
 
@@ -43,7 +43,8 @@ Picture codes(const Picture& linear, const ColourView& view) {
 }  // namespace
 
 int main(int argc, char** argv) {
-  const int width = argc > 1 ? std::atoi(argv[1]) : 640, referenceSamples = argc > 2 ? std::atoi(argv[2]) : 4096;
+  const int width = argc > 1 ? std::atoi(argv[1]) : 640,
+            referenceSamples = argc > 2 ? std::atoi(argv[2]) : 4096;
   DemoScene demo(width);
   Scene& scene = demo.scene;
   const int w = scene.camera.width, h = scene.camera.height;
@@ -117,8 +118,10 @@ int main(int argc, char** argv) {
           for (int c = 0; c < 3; ++c) theirs.at(x, y)[c] = float(peer.at<cv::Vec3b>(y, x)[2 - c]) / 255;
       best = std::min(best, error(theirs, goal, where));
     }
-    std::printf("  on code values: noisy %.6f, ours %.6f, cv::fastNlMeansDenoisingColored at its best %.6f: ours is %.2f of it\n",
-                error(noisy, goal, where), error(ours, goal, where), best, error(ours, goal, where) / best);
+    std::printf(
+        "  on code values: noisy %.6f, ours %.6f, cv::fastNlMeansDenoisingColored at its best %.6f: ours is "
+        "%.2f of it\n",
+        error(noisy, goal, where), error(ours, goal, where), best, error(ours, goal, where) / best);
     std::printf("  film %.1f MB for %.2f megapixels, all passes\n", double(film.memory()) / 1e6, w * h / 1e6);
   }
   (void)plain, (void)plainTime;

@@ -33,8 +33,32 @@ class ContactDesk : public Desk {
         for (Placement& p : shot.placements) p.liftM = 0;
       });
     });
-    note("The catcher has no edge: it reaches as far as the shadow does.");
+    heading("Glossy ground");
+    contact("Gloss", {0, 1, 0.05, 2, "", true},
+            "Strength of the ground's mirror-like side: wet stone, polish", &Contact::gloss);
+    contact("Its roughness", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply, 1 not at all",
+            &Contact::glossRoughness);
+    contact("Its IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 lacquer",
+            &Contact::glossIor);
+    heading("In the finished picture");
+    blended("Shadow", {0, 2, 0.05, 2, "×", true}, "Strength of the shadow; 1 as traced, no new tracing",
+            &BlendSettings::shadowStrength);
+    blended("Reflection", {0, 2, 0.05, 2, "×", true}, "Strength of the ground's reflection; 1 as traced",
+            &BlendSettings::reflectionStrength);
+    note("The catcher has no edge: it reaches until it changes the photo by less than 0.15 %.");
     stretch();
+  }
+
+ private:
+  void contact(const char* label, const Range& range, const char* tip, double Contact::*member) {
+    number(
+        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].contact.*member); },
+        [=](Project& p, double v) { p.shots[0].contact.*member = v; });
+  }
+  void blended(const char* label, const Range& range, const char* tip, double BlendSettings::*member) {
+    number(
+        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].blend.*member); },
+        [=](Project& p, double v) { p.shots[0].blend.*member = v; });
   }
 };
 
@@ -56,16 +80,68 @@ class RenderDesk : public Desk {
         "Seed", {1, 99999, 1, 0, ""}, "The same seed and samples give the same picture to the last bit",
         [](const Project& p) { return std::optional(double(p.shots[0].render.seed)); },
         [](Project& p, double v) { p.shots[0].render.seed = int(v); });
+    number(
+        "Noise target", {0, 50, 0.5, 1, "%"},
+        "A spot is done when its error is below this share of its brightness; 0: all samples everywhere",
+        [](const Project& p) { return std::optional(p.shots[0].render.noiseTarget * 100); },
+        [](Project& p, double v) { p.shots[0].render.noiseTarget = v / 100; });
+    number(
+        "Denoise", {0, 1, 0.05, 2, "", true}, "How much of the remaining noise is taken out; 0 leaves it",
+        [](const Project& p) { return std::optional(p.shots[0].render.denoise); },
+        [](Project& p, double v) { p.shots[0].render.denoise = v; });
+    toggle(
+        "Caustics, approximate", "Light that sharp surfaces throw onto matte ones; off is quieter",
+        [](const Project& p) { return std::optional(p.shots[0].render.caustics); },
+        [](Project& p, bool on) { p.shots[0].render.caustics = on; });
+    heading("Depth of field");
+    toggle(
+        "Blurred away from the focus", "As a lens does at this f-number",
+        [](const Project& p) { return std::optional(p.shots[0].focus.on); },
+        [](Project& p, bool on) { p.shots[0].focus.on = on; });
+    lens("f-number", {0.5, 64, 0.1, 1, "f/"}, "The smaller, the less is sharp", &Focus::fNumber);
+    lens("Focus", {0.05, 1000, 0.05, 2, "m"}, "Distance along the optical axis that is sharp",
+         &Focus::distanceM);
+    button("On the product", "Focuses on the middle of the product in hand", [this] {
+      const Placement* p = session_.placement();
+      if (!p || !session_.shot().vantage.solved) return;
+      const Camera& c = session_.shot().vantage.camera;
+      const double away = (Vec3d(p->xM, p->yM, planeHeightM(session_.shot(), *p)) - c.position).dot(c.axes.z);
+      if (away > 0) session_.editShot("focus on the product", [away](Shot& s) { s.focus.distanceM = away; });
+    });
     auto* pause = new QPushButton("Pause tracing");
     pause->setCheckable(true);
     pause->setToolTip("Holds the tracer; the picture stays as it is");
     connect(pause, &QPushButton::toggled, this, [&preview](bool on) { preview.setPaused(on); });
     add(pause);
     heading("Passes");
+    extra("Occlusion", "How free the near surroundings of each point are", "occlusion");
+    extra("Clay", "Every part in one matte grey: a second render for a delivery", "clay");
+    toggle(
+        "Write empty passes, too", "Else those with nothing in them are left out, and said",
+        [](const Project& p) { return std::optional(p.shots[0].render.emptyPasses); },
+        [](Project& p, bool on) { p.shots[0].render.emptyPasses = on; });
     note(
-        "beauty with alpha, shadow ratio, albedo, normal, depth, and the composite: all are written into the "
-        "multi-part EXR.");
+        "Always in the multi-part EXR: beauty, each light's diffuse, mirrored and glass light, direct and "
+        "indirect, shadow, albedo, normal, depth, position and ID mattes.");
     stretch();
+  }
+
+ private:
+  void lens(const char* label, const Range& range, const char* tip, double Focus::*member) {
+    number(
+        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].focus.*member); },
+        [=](Project& p, double v) { p.shots[0].focus.*member = v; });
+  }
+  void extra(const char* label, const char* tip, const char* pass) {
+    toggle(
+        label, tip,
+        [=](const Project& p) { return std::optional(p.shots[0].render.extraPasses.contains(pass)); },
+        [=](Project& p, bool on) {
+          if (on)
+            p.shots[0].render.extraPasses.insert(pass);
+          else
+            p.shots[0].render.extraPasses.erase(pass);
+        });
   }
 };
 

@@ -104,6 +104,8 @@ class SurfaceDesk : public Desk {
           &Surface::ior);
     share("Transmission", "Share of light that goes into the body, as in glass", &Surface::transmission);
     share("Clearcoat", "A lacquer over everything", &Surface::clearcoat);
+    share("Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
+    share("Sheen", "The bright rim of cloth", &Surface::sheen);
     share("Coat roughness", "Roughness of the lacquer", &Surface::clearcoatRoughness);
     number(
         "Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",

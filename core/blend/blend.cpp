@@ -32,7 +32,8 @@ Rgb blended(const Passes& passes, size_t i, const Picture* plate, const Weights&
     if (ratio < 1) ratio = std::max(0.0f, 1 - (1 - ratio) * by.shadow[c]);
     float under = plate ? plate->pixels[k] * ratio * behind : 0.0f;
     // Samples of the ground alone carry it: it is premultiplied by what the product leaves free.
-    if (plate && !passes.reflection.empty()) under = std::max(0.0f, under + passes.reflection.pixels[k] * by.mirror);
+    if (plate && !passes.reflection.empty())
+      under = std::max(0.0f, under + passes.reflection.pixels[k] * by.mirror);
     out[c] = under + passes.beauty.pixels[k] * by.product[c];
   }
   return out;

@@ -40,10 +40,12 @@ float cryptomatteId(const std::string& name) {
   return std::bit_cast<float>(h);
 }
 
-Cryptomatte cryptomatte(const std::string& layer, const Passes& passes, const std::vector<std::string>& nameOf) {
+Cryptomatte cryptomatte(const std::string& layer, const Passes& passes,
+                        const std::vector<std::string>& nameOf) {
   constexpr int ranks = Covers::most;
   Cryptomatte out{layer, {}, {}};
-  for (int k = 0; k < ranks / 2; ++k) out.ranks.emplace_back(passes.width(), passes.height(), std::vector<std::string>{"R", "G", "B", "A"});
+  for (int k = 0; k < ranks / 2; ++k)
+    out.ranks.emplace_back(passes.width(), passes.height(), std::vector<std::string>{"R", "G", "B", "A"});
   std::vector<float> idOf;
   nlohmann::json manifest = nlohmann::json::object();
   for (const std::string& name : nameOf) {
@@ -61,7 +63,8 @@ Cryptomatte cryptomatte(const std::string& layer, const Passes& passes, const st
       if (k == count) joined[size_t(count++)] = {id, 0.0f};
       joined[size_t(k)].second += cover.share;
     }
-    std::sort(joined.begin(), joined.begin() + count, [](const auto& a, const auto& b) { return a.second > b.second; });
+    std::sort(joined.begin(), joined.begin() + count,
+              [](const auto& a, const auto& b) { return a.second > b.second; });
     for (int k = 0; k < count; ++k) {
       float* to = &out.ranks[size_t(k / 2)].pixels[i * 4 + size_t(k % 2) * 2];
       to[0] = joined[size_t(k)].first, to[1] = joined[size_t(k)].second;

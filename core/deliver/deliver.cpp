@@ -94,8 +94,12 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
     const Scene clay = clayScene(scene);
     Film grey(width, height, clay.lights->groups());
     if (!render(clay, grey, film.passesDone, progress)) return cancelledError();
-    finished.named.push_back({"clay", "every part in one matte grey",
-                              denoised(grey, shot.render.denoise, progress).beauty, false, false, {}});
+    finished.named.push_back({"clay",
+                              "every part in one matte grey",
+                              denoised(grey, shot.render.denoise, progress).beauty,
+                              false,
+                              false,
+                              {}});
   }
   report.width = width, report.height = height, report.samples = film.passesDone;
 
@@ -112,7 +116,8 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
                   [](float a) { return a == 0; }))
     report.notes.push_back("The product is not in the picture: beauty, albedo, normal and depth are empty.");
   else if (!report.empty.empty() && !shot.render.emptyPasses)
-    report.notes.push_back(std::to_string(report.empty.size()) + " passes have nothing in them and were not written.");
+    report.notes.push_back(std::to_string(report.empty.size()) +
+                           " passes have nothing in them and were not written.");
   return report;
 }
 

@@ -20,7 +20,9 @@ bool isEven(const Picture& p, float value) {
 
 /// Flat colours, far apart for ids that are near.
 Rgb flatColour(uint32_t id) {
-  const float hue = std::fmod(float(id) * 0.61803399f, 1.0f) * 6, value = id % 3 == 0 ? 0.5f : id % 3 == 1 ? 0.8f : 0.3f;
+  const float hue = std::fmod(float(id) * 0.61803399f, 1.0f) * 6, value = id % 3 == 0   ? 0.5f
+                                                                          : id % 3 == 1 ? 0.8f
+                                                                                        : 0.3f;
   const auto channel = [&](float shift) {
     return value * std::clamp(std::abs(std::fmod(hue + shift, 6.0f) - 3) - 1, 0.12f, 1.0f);
   };
@@ -50,8 +52,10 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
         for (int c = 0; c < 3; ++c) flat.pixels[i * 3 + size_t(c)] += flatColour(cover.id)[c] * cover.share;
   }
   add("beauty", "all light from the product, with its cover as alpha", std::move(beauty));
-  add("shadow_ratio", "light on the ground with the product over without: multiply the photo by it", passes.ratio, 1);
-  add("shadow_alpha", "the shadow as cover of a black layer, for programs that cannot multiply", std::move(shadow));
+  add("shadow_ratio", "light on the ground with the product over without: multiply the photo by it",
+      passes.ratio, 1);
+  add("shadow_alpha", "the shadow as cover of a black layer, for programs that cannot multiply",
+      std::move(shadow));
   add("reflection", "what a glossy ground mirrors more or less: add it", passes.reflection);
   const bool one = passes.groups.size() == 1;
   for (const GroupPasses& g : passes.groups) {
@@ -71,12 +75,14 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
   if (passes.covers.empty()) return all;
   add("part_colours", "one flat colour a part", std::move(flat));
   std::vector<std::string> parts, surfaces, products;
-  for (const PartLabel& l : scene.labels) parts.push_back(l.part), surfaces.push_back(l.surface), products.push_back(l.product);
-  for (auto& [layer, names] : {std::pair("CryptoPart", &parts), {"CryptoSurface", &surfaces}, {"CryptoProduct", &products}}) {
+  for (const PartLabel& l : scene.labels)
+    parts.push_back(l.part), surfaces.push_back(l.surface), products.push_back(l.product);
+  for (auto& [layer, names] :
+       {std::pair("CryptoPart", &parts), {"CryptoSurface", &surfaces}, {"CryptoProduct", &products}}) {
     Cryptomatte matte = cryptomatte(layer, passes, *names);
     for (size_t k = 0; k < matte.ranks.size(); ++k) {
-      add(layer + ("0" + std::to_string(k)), "ID mattes by the open Cryptomatte convention", std::move(matte.ranks[k]),
-          0, true);
+      add(layer + ("0" + std::to_string(k)), "ID mattes by the open Cryptomatte convention",
+          std::move(matte.ranks[k]), 0, true);
       all.back().metadata = matte.metadata;
     }
   }

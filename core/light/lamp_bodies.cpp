@@ -52,9 +52,8 @@ float Lights::Body::pdf(const Vec3f& origin, const Vec3f& direction, float dista
 
 float Lights::Body::towards(const Vec3f& direction) const {
   if (kind != LampKind::spot) return 1;
-  const float t = std::clamp((direction.dot(frame.z) - outerCosine) /
-                                 std::max(1e-6f, innerCosine - outerCosine),
-                             0.0f, 1.0f);
+  const float t = std::clamp(
+      (direction.dot(frame.z) - outerCosine) / std::max(1e-6f, innerCosine - outerCosine), 0.0f, 1.0f);
   return t * t * (3 - 2 * t);
 }
 

@@ -96,9 +96,9 @@ Rgb Lights::sky(const Vec3f& direction) const {
 LightSample Lights::sampleEmitter(const Vec3f& point, const Vec2f& u, float choice) const {
   LightSample s;
   const float at = choice * emitterPower_.back();
-  const auto i = size_t(std::min<long>(
-      std::upper_bound(emitterPower_.begin(), emitterPower_.end(), at) - emitterPower_.begin(),
-      long(emitters_.size()) - 1));
+  const auto i = size_t(
+      std::min<long>(std::upper_bound(emitterPower_.begin(), emitterPower_.end(), at) - emitterPower_.begin(),
+                     long(emitters_.size()) - 1));
   const EmittingTriangle& t = emitters_[i];
   const float r = std::sqrt(u.x);
   const Vec3f to = t.a * (1 - r) + t.b * (r * (1 - u.y)) + t.c * (r * u.y) - point;
@@ -218,9 +218,8 @@ Rgb Lights::groundIrradiance(const Vec3f& point) const {
   Rgb sum = distantIrradiance_;
   for (const Body& body : bodies_) {
     const Vec3f to = body.centre - point;
-    sum += body.light.radiance *
-           (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *
-            std::max(0.0f, to.z) / std::max(1e-6f, to.length()));
+    sum += body.light.radiance * (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *
+                                  std::max(0.0f, to.z) / std::max(1e-6f, to.length()));
   }
   return sum;
 }

@@ -42,7 +42,11 @@ NLOHMANN_JSON_SERIALIZE_ENUM(UpAxis, {{UpAxis::z, "z"}, {UpAxis::x, "x"}, {UpAxi
 NLOHMANN_JSON_SERIALIZE_ENUM(Grouping, {{Grouping::node, "node"},
                                         {Grouping::material, "material"},
                                         {Grouping::each, "each"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(LampKind, {{LampKind::sun, "sun"}, {LampKind::area, "area"}, {LampKind::disc, "disc"}, {LampKind::sphere, "sphere"}, {LampKind::spot, "spot"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(LampKind, {{LampKind::sun, "sun"},
+                                        {LampKind::area, "area"},
+                                        {LampKind::disc, "disc"},
+                                        {LampKind::sphere, "sphere"},
+                                        {LampKind::spot, "spot"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(DeliverableKind, {{DeliverableKind::png, "png"}, {DeliverableKind::exr, "exr"}})
 
 #define DUSK_FIELDS NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT
@@ -62,7 +66,8 @@ DUSK_FIELDS(Vantage, solved, camera, sigma, rmsPx, locked, straightened)
 DUSK_FIELDS(KeptVantage, id, name, evidence, vantage)
 DUSK_FIELDS(LevelPlane, id, name, heightM)
 DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
-            clearcoatRoughness, emission, anisotropy, anisotropyTurnDegrees, sheen, sheenRoughness, sheenColour, thinWalled, absorptionColour, absorptionDepthM)
+            clearcoatRoughness, emission, anisotropy, anisotropyTurnDegrees, sheen, sheenRoughness,
+            sheenColour, thinWalled, absorptionColour, absorptionDepthM)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
             groupOfPart, grouping, chordMm, creaseDegrees)
@@ -70,11 +75,13 @@ DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, 
             cutAtGround)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored)
 DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
-            positionM, targetM, widthM, heightM, radiusM, coneDegrees, coneSoftness, seenByCamera, seenInReflections, castsShadows)
+            positionM, targetM, widthM, heightM, radiusM, coneDegrees, coneSoftness, seenByCamera,
+            seenInReflections, castsShadows)
 DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
 DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor)
 DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)
-DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget, clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
+DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
+            clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, shadowStrength, shadowTint, reflectionStrength, view)
 DUSK_FIELDS(Deliverable, kind, fileName)
 DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, keptVantages, levels, placements, surroundings, lamps,

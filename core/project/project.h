@@ -142,13 +142,13 @@ struct Surface {
   Vec3d baseColour{0.5, 0.5, 0.5};
   double metalness = 0, roughness = 0.5, ior = 1.5, transmission = 0;
   double clearcoat = 0, clearcoatRoughness = 0.05;
-  Vec3d emission{0, 0, 0};                             ///< radiance; 1 = photo white
-  double anisotropy = 0, anisotropyTurnDegrees = 0;    ///< 0 even; 1 as brushed; turn of the brushing
-  double sheen = 0, sheenRoughness = 0.4;              ///< the bright rim of cloth
+  Vec3d emission{0, 0, 0};                           ///< radiance; 1 = photo white
+  double anisotropy = 0, anisotropyTurnDegrees = 0;  ///< 0 even; 1 as brushed; turn of the brushing
+  double sheen = 0, sheenRoughness = 0.4;            ///< the bright rim of cloth
   Vec3d sheenColour{1, 1, 1};
-  bool thinWalled = false;                             ///< a sheet: light goes through without being bent
-  Vec3d absorptionColour{1, 1, 1};                     ///< what is left of white light after the depth
-  double absorptionDepthM = 0;                         ///< 0: a clear body
+  bool thinWalled = false;          ///< a sheet: light goes through without being bent
+  Vec3d absorptionColour{1, 1, 1};  ///< what is left of white light after the depth
+  double absorptionDepthM = 0;      ///< 0: a clear body
   bool operator==(const Surface&) const = default;
 };
 
@@ -256,9 +256,9 @@ struct Focus {
 struct RenderSettings {
   int samples = 96;  ///< at most
   int seed = 1;
-  int bounces = 6;         ///< in all
+  int bounces = 6;  ///< in all
   int diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
-  double noiseTarget = 0;    ///< a pixel is done when its error is below this share of its brightness; 0: never
+  double noiseTarget = 0;  ///< a pixel is done when its error is below this share of its brightness; 0: never
   double clampIndirect = 0;  ///< brightest light that may come by way of two bounces or more; 0: any
   bool caustics = true;      ///< approximate light through and off sharp surfaces onto matte ones
   double denoise = 1;        ///< strength, 0..1
@@ -273,8 +273,8 @@ struct BlendSettings {
   double exposureEv = 0;
   double warmth =
       0;  ///< -1 (bluer) to +1 (warmer): shift of the white along the Planckian locus, in 100 mired
-  double shadowStrength = 1;     ///< of the catcher; 1 as traced
-  Vec3d shadowTint{0, 0, 0};     ///< light put back into the shadow, per channel; 0 as traced
+  double shadowStrength = 1;  ///< of the catcher; 1 as traced
+  Vec3d shadowTint{0, 0, 0};  ///< light put back into the shadow, per channel; 0 as traced
   double reflectionStrength = 1;
   std::string view = "plain sRGB";
   bool operator==(const BlendSettings&) const = default;

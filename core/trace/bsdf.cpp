@@ -69,8 +69,7 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   passes_ = belowCoat_ * dielectric_ * p.transmission * (1 - s);
 
   albedo_.diffuse = diffuse_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
-  albedo_.specular =
-      (Rgb(dielectric_ * s) + schlick(metal_, wo_.z) * metalness_) * belowCoat_ + Rgb(coatS);
+  albedo_.specular = (Rgb(dielectric_ * s) + schlick(metal_, wo_.z) * metalness_) * belowCoat_ + Rgb(coatS);
   const float specular = luminance(albedo_.specular) - coatS;
   const float sum = std::max(coatS + specular + luminance(albedo_.diffuse), 1e-6f);
   coatChance_ = coatS / sum;
@@ -111,8 +110,8 @@ Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
   Vec3f wi;
   const bool diffuse = lobeChoice >= coatChance_ + specularChance_, coat = lobeChoice < coatChance_;
   if (!diffuse) {
-    const Vec3f h =
-        coat ? ggx::sampleVisible(wo_, coatAlpha_, coatAlpha_, u) : ggx::sampleVisible(wo_, alphaX_, alphaY_, u);
+    const Vec3f h = coat ? ggx::sampleVisible(wo_, coatAlpha_, coatAlpha_, u)
+                         : ggx::sampleVisible(wo_, alphaX_, alphaY_, u);
     wi = h * (2 * wo_.dot(h)) - wo_;
   } else {
     const float r = std::sqrt(u.x), phi = 2 * pif * u.y;

@@ -13,7 +13,8 @@ BsdfParameters parametersOf(const Surface& s) {
   p.transmission = float(s.transmission);
   p.clearcoat = float(s.clearcoat), p.clearcoatRoughness = float(s.clearcoatRoughness);
   p.anisotropy = float(s.anisotropy), p.anisotropyTurn = float(radians(s.anisotropyTurnDegrees));
-  p.sheen = float(s.sheen), p.sheenRoughness = float(s.sheenRoughness), p.sheenColour = toFloat(s.sheenColour);
+  p.sheen = float(s.sheen), p.sheenRoughness = float(s.sheenRoughness),
+  p.sheenColour = toFloat(s.sheenColour);
   p.thinWalled = s.thinWalled;
   // Beer and Lambert: so much per metre that the colour is left after the depth.
   if (s.absorptionDepthM > 0)
@@ -73,7 +74,9 @@ std::vector<EmittingTriangle> emittersOf(const Scene& scene) {
       if (maxComponent(radiance) <= 0 || !instances[i].geometry->shows(p)) continue;
       const Similarity world = scene.geometry->worldFromMesh(i, p);
       const Mesh& mesh = model.meshOf(model.parts[p]);
-      const auto corner = [&](size_t k) { return toFloat(world.point(toDouble(mesh.positions[mesh.indices[k]]))); };
+      const auto corner = [&](size_t k) {
+        return toFloat(world.point(toDouble(mesh.positions[mesh.indices[k]])));
+      };
       for (size_t t = 0; t + 2 < mesh.indices.size(); t += 3)
         all.push_back({corner(t), corner(t + 1), corner(t + 2), radiance});
     }
@@ -142,7 +145,9 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       const Surface* surface = surfaceOf(project, *product, part);
       const std::string& own = (*model)->materialOf(part).name;
       scene.labels.push_back({product->name + "/" + part.path,
-                              surface ? surface->name : own.empty() ? "as in the file" : own,
+                              surface       ? surface->name
+                              : own.empty() ? "as in the file"
+                                            : own,
                               product->name + " (" + placement.id + ")"});
     }
   }

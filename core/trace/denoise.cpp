@@ -48,7 +48,8 @@ class Work {
   }
 
   void filter() {
-    if (!std::any_of(std::begin(signals_), std::end(signals_), [](const Signal& s) { return s.present; })) return;
+    if (!std::any_of(std::begin(signals_), std::end(signals_), [](const Signal& s) { return s.present; }))
+      return;
     Plane alike = b_.plane(), weight = b_.plane(), scratch = b_.plane();
     for (int dy = 0; dy <= searchRadius; ++dy)
       for (int dx = -searchRadius; dx <= searchRadius; ++dx) {
@@ -131,8 +132,7 @@ class Work {
       Rgb values[3] = {Rgb(0), Rgb(0), Rgb(0)};
       for (size_t k = all_ ? size_t(g) : 0; k < (all_ ? size_t(g) + 1 : film_.groups().size()); ++k)
         values[0] += light[k].with, values[1] += light[k].without, values[2] += light[k].mirror;
-      for (size_t k = 0; k < 9; ++k)
-        signal.in[size_t(g) * 9 + k][i] = values[k / 3][int(k % 3)] / n;
+      for (size_t k = 0; k < 9; ++k) signal.in[size_t(g) * 9 + k][i] = values[k / 3][int(k % 3)] / n;
     }
   }
 
@@ -145,7 +145,9 @@ class Work {
   void scatterPixel(const Film::Pixel& p, const GroupLight* light, size_t i, size_t to, float strength,
                     Passes& out) const {
     const auto put = [&](Picture& picture, const Rgb& v) { std::copy_n(&v.x, 3, &picture.pixels[to * 3]); };
-    const auto mixed = [&](const Rgb& noisy, const Rgb& clean) { return noisy * (1 - strength) + clean * strength; };
+    const auto mixed = [&](const Rgb& noisy, const Rgb& clean) {
+      return noisy * (1 - strength) + clean * strength;
+    };
     const float n = p.count;
     if (p.alpha > 0) {
       Rgb beauty(0);
@@ -171,7 +173,8 @@ class Work {
     Rgb with(0), without(0), mirror(0);
     for (int g = 0; g < groups_; ++g) {
       const size_t first = size_t(g) * 9;
-      const Rgb w = filtered(ground, first, i), o = filtered(ground, first + 3, i), m = filtered(ground, first + 6, i);
+      const Rgb w = filtered(ground, first, i), o = filtered(ground, first + 3, i),
+                m = filtered(ground, first + 6, i);
       with += w, without += o, mirror += m;
       if (!all_) continue;
       GroupPasses& group = out.groups[size_t(g)];
@@ -202,15 +205,18 @@ class Work {
 Passes denoised(const Film& film, double strength, const Progress& progress, bool all) {
   Passes out = film.resolve(all);
   if (strength <= 0) return out;
-  const int across = (film.width() + blockSize - 1) / blockSize, down = (film.height() + blockSize - 1) / blockSize;
+  const int across = (film.width() + blockSize - 1) / blockSize,
+            down = (film.height() + blockSize - 1) / blockSize;
   tbb::parallel_for(
       tbb::blocked_range<int>(0, across * down, 1),
       [&](const tbb::blocked_range<int>& range) {
         for (int k = range.begin(); k < range.end() && !progress.cancelled(); ++k) {
-          const Block block(k % across * blockSize, k / across * blockSize, blockSize, film.width(), film.height());
+          const Block block(k % across * blockSize, k / across * blockSize, blockSize, film.width(),
+                            film.height());
           bool kept = false;
           for (int y = block.inY0; y < block.inY1; y += Film::tileSize)
-            for (int x = block.inX0; x < block.inX1; x += Film::tileSize) kept |= film.isKept(film.tileOf(x, y));
+            for (int x = block.inX0; x < block.inX1; x += Film::tileSize)
+              kept |= film.isKept(film.tileOf(x, y));
           if (!kept) continue;
           Work work(film, block, all);
           work.gather();

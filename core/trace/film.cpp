@@ -15,7 +15,8 @@ void Film::keep(int tile) {
   if (!t.pixels.empty()) return;
   t.pixels.resize(tileSize * tileSize);
   t.light.resize(size_t(tileSize * tileSize) * groups_.size());
-  std::fill_n(reinterpret_cast<float*>(t.light.data()), t.light.size() * sizeof(GroupLight) / sizeof(float), 0.0f);
+  std::fill_n(reinterpret_cast<float*>(t.light.data()), t.light.size() * sizeof(GroupLight) / sizeof(float),
+              0.0f);
 }
 
 const Film::Pixel* Film::pixel(int x, int y) const {
@@ -99,7 +100,8 @@ float Film::ratioVariance(const Pixel& p) {
 float Film::error(int x, int y) const {
   const Pixel* p = pixel(x, y);
   if (!p || p->count < 2) return 0;
-  const float n = p->count, mean = (p->sum[diffuseNoise] + p->sum[specularNoise] + p->sum[transmissionNoise]) / n,
+  const float n = p->count,
+              mean = (p->sum[diffuseNoise] + p->sum[specularNoise] + p->sum[transmissionNoise]) / n,
               cover = p->alpha / n;
   const float product = std::max(0.0f, p->beauty2 / n - mean * mean) / (n - 1);
   // Against what the pixel will show: a dark reflection on a bright part is not seen.
@@ -139,7 +141,8 @@ Passes Film::resolve(bool all) const {
   Passes r;
   const int w = width_, h = height_;
   r.beauty = Picture::rgb(w, h), r.alpha = Picture(w, h, {"A"}), r.ratio = Picture::rgb(w, h);
-  r.albedo = Picture::rgb(w, h), r.normal = Picture(w, h, {"N.X", "N.Y", "N.Z"}), r.depth = Picture(w, h, {"Z"});
+  r.albedo = Picture::rgb(w, h), r.normal = Picture(w, h, {"N.X", "N.Y", "N.Z"}),
+  r.depth = Picture(w, h, {"Z"});
   std::fill(r.ratio.pixels.begin(), r.ratio.pixels.end(), 1.0f);
   bool glossy = false, occluded = false;
   for (const Tile& t : tiles_)

@@ -110,7 +110,8 @@ void Integrator::catchLight(const Ray& ray, float distance, Sampler& sampler, Pi
 }
 
 /// What a glossy ground mirrors with the product, less what it mirrors without.
-void Integrator::mirrorGround(const Vec3f& point, const Vec3f& from, Sampler& sampler, PixelSample& out) const {
+void Integrator::mirrorGround(const Vec3f& point, const Vec3f& from, Sampler& sampler,
+                              PixelSample& out) const {
   BsdfParameters wet;
   wet.base = Rgb(0), wet.roughness = scene_.glossRoughness, wet.ior = scene_.glossIor;
   const Triadf frame = triadAround(up);
@@ -123,7 +124,8 @@ void Integrator::mirrorGround(const Vec3f& point, const Vec3f& from, Sampler& sa
     const Vec3f wi = frame.toLocal(light.direction);
     const Rgb lost = clearness({start, light.direction}, light.distance) - Rgb(1);
     if (lost != Rgb(0)) {
-      const Rgb value = bsdf.value(wi).specular * (scene_.gloss * balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
+      const Rgb value =
+          bsdf.value(wi).specular * (scene_.gloss * balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
       for (const Glow& glow : light.light)
         if (glow.onSpecular && glow.shadows) out.light[glow.group].mirror += value * lost * glow.radiance;
     }

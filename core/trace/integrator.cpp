@@ -39,7 +39,8 @@ Ray Integrator::lensRay(const Vec2d& pixel, const Vec2f& u) const {
   if (a.radiusM <= 0) return middle;
   const Triadd& axes = scene_.camera.axes;
   const Vec3f sharp =
-      middle.origin + middle.direction * (a.distanceM / std::max(1e-3f, middle.direction.dot(toFloat(axes.z))));
+      middle.origin +
+      middle.direction * (a.distanceM / std::max(1e-3f, middle.direction.dot(toFloat(axes.z))));
   const Vec2f on = onAperture(a, u) * a.radiusM;
   const Vec3f origin = middle.origin + toFloat(axes.x) * on.x + toFloat(axes.y) * on.y;
   return {origin, (sharp - origin).normalized()};
@@ -101,7 +102,8 @@ float Integrator::occlusion(const Shading& at, Sampler& sampler) const {
   const Vec3f d = at.frame.toWorld(cosineDirection(sampler.next2()));
   if (d.dot(at.geometricNormal) <= 0) return 0;
   const Ray ray{offset(at.position, at.geometricNormal, d), d};
-  return groundDistance(ray) < scene_.occlusionM || scene_.geometry->anything(ray, scene_.occlusionM) ? 0.0f : 1.0f;
+  return groundDistance(ray) < scene_.occlusionM || scene_.geometry->anything(ray, scene_.occlusionM) ? 0.0f
+                                                                                                      : 1.0f;
 }
 
 Rgb Integrator::radiance(const Ray& ray, Sampler& sampler) const {

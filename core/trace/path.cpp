@@ -54,7 +54,8 @@ void Integrator::meetEmitter(const Path& path, const Shading& at, float distance
   path.deposit(out, {scene_.lights->glowGroup(), at.parameters.emission}, weight, scene_.clampIndirect);
 }
 
-void Integrator::lightDirectly(const Path& path, const Shading& at, Sampler& sampler, PixelSample& out) const {
+void Integrator::lightDirectly(const Path& path, const Shading& at, Sampler& sampler,
+                               PixelSample& out) const {
   const Vec2f u = sampler.next2();
   const LightSample light = scene_.lights->sample(at.position, u, sampler.next1());
   if (light.pdf <= 0) return;
@@ -63,8 +64,7 @@ void Integrator::lightDirectly(const Path& path, const Shading& at, Sampler& sam
   const Bsdf bsdf(at.parameters, at.wo);
   const Bsdf::Value value = bsdf.value(wi);
   if (maxComponent(value.sum()) <= 0) return;
-  const float weight =
-      balance(light.pdf, bsdf.pdf(wi)) / light.pdf * at.terminator(light.direction);
+  const float weight = balance(light.pdf, bsdf.pdf(wi)) / light.pdf * at.terminator(light.direction);
   const Ray shadow{offset(at.position, at.geometricNormal, light.direction), light.direction};
   const bool lost = groundDistance(shadow) < light.distance;
   std::optional<Rgb> clear;
@@ -77,7 +77,8 @@ void Integrator::lightDirectly(const Path& path, const Shading& at, Sampler& sam
     if (maxComponent(share) <= 0) continue;
     Path next = path;
     ++next.vertices;
-    const Rgb wide = glow.onDiffuse ? value.diffuse : Rgb(0), mirrored = glow.onSpecular ? value.specular : Rgb(0);
+    const Rgb wide = glow.onDiffuse ? value.diffuse : Rgb(0),
+              mirrored = glow.onSpecular ? value.specular : Rgb(0);
     const Rgb all = wide + mirrored;
     if (path.vertices == 0)
       for (int c = 0; c < 3; ++c) {
@@ -89,7 +90,8 @@ void Integrator::lightDirectly(const Path& path, const Shading& at, Sampler& sam
   }
 }
 
-Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float through, Sampler& sampler) const {
+Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float through,
+                                        Sampler& sampler) const {
   const float choice = sampler.next1();
   if (path.vertices == 0) path.vertices = 1, path.throughGlassOnly = true;
   const auto onwards = [&](const Vec3f& direction, const Rgb& weight) {
@@ -106,17 +108,17 @@ Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float thr
     path.carried /= std::max(1 - chance, 1e-3f);
     return Glass::reflects;
   }
-  // From within: mirrored or bent at a facet that shows. Walter et al. 2007, "Microfacet Models for Refraction
-  // through Rough Surfaces", without its shadowing, so that no light is lost.
+  // From within: mirrored or bent at a facet that shows. Walter et al. 2007, "Microfacet Models for
+  // Refraction through Rough Surfaces", without its shadowing, so that no light is lost.
   const float alpha = at.parameters.roughness * at.parameters.roughness;
   const Vec2f u = sampler.next2();
   const Vec3f h = alpha < 0.0025f ? Vec3f(0, 0, 1) : ggx::sampleVisible(at.wo, alpha, alpha, u);
   const float cosine = std::max(1e-4f, at.wo.dot(h)), eta = at.parameters.ior;
   const bool reflected = choice < dielectricReflectance(std::min(1.0f, cosine), eta);
-  const Vec3f local = reflected
-                          ? h * (2 * cosine) - at.wo
-                          : h * (eta * cosine - std::sqrt(std::max(0.0f, 1 - eta * eta * (1 - cosine * cosine)))) -
-                                at.wo * eta;
+  const Vec3f local =
+      reflected ? h * (2 * cosine) - at.wo
+                : h * (eta * cosine - std::sqrt(std::max(0.0f, 1 - eta * eta * (1 - cosine * cosine)))) -
+                      at.wo * eta;
   if ((local.z > 0) != reflected) return Glass::absorbed;
   path.density = -1;
   return onwards(at.frame.toWorld(local).normalized(), reflected ? Rgb(1) : at.parameters.base);
@@ -124,7 +126,8 @@ Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float thr
 
 bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Sampler& sampler,
                              PixelSample& out) const {
-  if (at.inside && !at.parameters.thinWalled) path.carried *= exponential(at.parameters.absorption * -distance);
+  if (at.inside && !at.parameters.thinWalled)
+    path.carried *= exponential(at.parameters.absorption * -distance);
   meetEmitter(path, at, distance, out);
   const float through = at.through();
   if (through > 0 && ((at.inside && !at.parameters.thinWalled) || path.scattered)) {
@@ -146,7 +149,8 @@ bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Samp
       local.z = -local.z;
     } else {
       const float eta = 1 / at.parameters.ior;
-      local = h * (eta * cosine - std::sqrt(std::max(0.0f, 1 - eta * eta * (1 - cosine * cosine)))) - at.wo * eta;
+      local =
+          h * (eta * cosine - std::sqrt(std::max(0.0f, 1 - eta * eta * (1 - cosine * cosine)))) - at.wo * eta;
     }
     const Vec3f d = at.frame.toWorld(local).normalized();
     if (d.dot(at.geometricNormal) > -1e-4f) return false;
@@ -169,7 +173,8 @@ bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Samp
   const bool wide = next.wide || at.parameters.roughness > 0.5f;
   path.rough |= wide;
   ++path.vertices, ++path.scatterings;
-  if (++(wide ? path.diffuseScatterings : path.mirrorings) > (wide ? scene_.diffuseBounces : scene_.mirrorBounces))
+  if (++(wide ? path.diffuseScatterings : path.mirrorings) >
+      (wide ? scene_.diffuseBounces : scene_.mirrorBounces))
     return false;
   path.ray = {offset(at.position, at.geometricNormal, d), d};
   return true;
@@ -183,7 +188,7 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
     first = nullptr;
     const int before = path.scatterings;
     if (hit.found()) {
-      const float least = !path.rough      ? (path.scattered ? roughAfterGlossy : 0.0f)
+      const float least = !path.rough       ? (path.scattered ? roughAfterGlossy : 0.0f)
                           : scene_.caustics ? roughAfterDiffuse
                                             : roughWithoutCaustics;
       if (!meetSurface(path, shade(path.ray, hit, least), hit.distance, sampler, out)) return;

@@ -11,7 +11,8 @@ constexpr int blockSize = 8;
 struct Blocks {
   int across, down;
   explicit Blocks(const Film& film)
-      : across((film.width() + blockSize - 1) / blockSize), down((film.height() + blockSize - 1) / blockSize) {}
+      : across((film.width() + blockSize - 1) / blockSize),
+        down((film.height() + blockSize - 1) / blockSize) {}
   size_t count() const { return size_t(across) * size_t(down); }
   size_t at(int bx, int by) const { return size_t(by) * size_t(across) + size_t(bx); }
   template <typename Act>
@@ -102,11 +103,13 @@ void retireBlocks(Film& film, float target) {
 /// pass: samples can be had again, and tiles that stay empty cost no memory.
 void traceTile(const Integrator& integrator, Film& film, int tile, int pass, const Progress& progress) {
   const int x0 = tile % film.tilesAcross() * Film::tileSize, y0 = tile / film.tilesAcross() * Film::tileSize;
-  const int x1 = std::min(film.width(), x0 + Film::tileSize), y1 = std::min(film.height(), y0 + Film::tileSize);
+  const int x1 = std::min(film.width(), x0 + Film::tileSize),
+            y1 = std::min(film.height(), y0 + Film::tileSize);
   const auto each = [&](int of, const auto& act) {
     for (int y = y0; y < y1 && !progress.cancelled(); ++y)
       for (int x = x0; x < x1; ++x)
-        if (of < thinPasses || film.active.empty() || film.active[size_t(y) * size_t(film.width()) + size_t(x)])
+        if (of < thinPasses || film.active.empty() ||
+            film.active[size_t(y) * size_t(film.width()) + size_t(x)])
           if (!act(x, y, integrator.sample(x, y, uint32_t(of)))) return;
   };
   const auto add = [&](int x, int y, const PixelSample& s) {

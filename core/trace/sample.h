@@ -36,7 +36,7 @@ struct PixelSample {
   }
   int groups;
   GroupLight light[Lights::maxGroups];
-  float alpha = 0;               ///< cover by the product
+  float alpha = 0;  ///< cover by the product
   unsigned instance = 0, part = 0;
   Rgb diffuse{0, 0, 0}, specular{0, 0, 0};  ///< albedos
   Vec3f normal{0, 0, 0}, position{0, 0, 0};

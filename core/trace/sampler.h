@@ -9,13 +9,14 @@ namespace dusk {
 /// shuffle and scramble. Burley 2020, "Practical Hash-based Owen Scrambling", with the Laine-Karras
 /// permutation. Pixels of a tile take consecutive blocks of one sequence along the Morton curve, so that
 /// neighbours share the plane between them and the error left is of high frequency (Ahmed & Wonka 2020,
-/// "Screen-Space Blue-Noise Diffusion of Monte Carlo Sampling Error via Hierarchical Ordering of Pixels"). The
-/// same (seed, pixel, index, call number) always gives the same point, whatever thread asks.
+/// "Screen-Space Blue-Noise Diffusion of Monte Carlo Sampling Error via Hierarchical Ordering of Pixels").
+/// The same (seed, pixel, index, call number) always gives the same point, whatever thread asks.
 class Sampler {
  public:
   /// `block`: as many samples as are wanted a pixel, rounded up to a power of two; more begin a new one.
   Sampler(uint32_t seed, int x, int y, uint32_t index, int blockBits = 7)
-      : key_(mix(mix(mix(seed) ^ (uint32_t(y) >> tileBits << 16 | uint32_t(x) >> tileBits)) + (index >> blockBits))),
+      : key_(mix(mix(mix(seed) ^ (uint32_t(y) >> tileBits << 16 | uint32_t(x) >> tileBits)) +
+                 (index >> blockBits))),
         index_((spread(uint32_t(x) & tileMask) | spread(uint32_t(y) & tileMask) << 1) << blockBits |
                (index & ((1u << blockBits) - 1))) {}
   /// Bits of a block that holds `samples`.

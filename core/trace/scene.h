@@ -43,10 +43,10 @@ struct PartLabel {
 
 /// A lens that is sharp at one distance only.
 struct Aperture {
-  float radiusM = 0;     ///< 0: everything is sharp
-  float distanceM = 1;   ///< along the optical axis
-  int blades = 0;        ///< below 3: round
-  float turn = 0;        ///< of the blades, radians
+  float radiusM = 0;    ///< 0: everything is sharp
+  float distanceM = 1;  ///< along the optical axis
+  int blades = 0;       ///< below 3: round
+  float turn = 0;       ///< of the blades, radians
 };
 
 /// Everything a render needs, as immutable values: what `compile` makes of a shot.
@@ -54,8 +54,8 @@ struct Scene {
   Camera camera;
   std::shared_ptr<const PlacedGeometry> geometry;
   std::vector<std::vector<std::shared_ptr<const Material>>> materials;  ///< [instance][part]
-  std::vector<PartLabel> labels;        ///< of all parts, instance after instance
-  std::vector<std::string> placementIds;                                ///< [instance]
+  std::vector<PartLabel> labels;          ///< of all parts, instance after instance
+  std::vector<std::string> placementIds;  ///< [instance]
   std::shared_ptr<const Lights> lights;
   std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
   bool groundCatches = true;             ///< the plane at `catcherM` is part of the photographed place

@@ -38,7 +38,8 @@ struct Integrator::Shading {
 struct Integrator::Path {
   Ray ray;
   Rgb carried{1, 1, 1};
-  /// How `carried` is shared by what the first surface did; the rest of one is transmission. Before it, all 0.
+  /// How `carried` is shared by what the first surface did; the rest of one is transmission. Before it, all
+  /// 0.
   Rgb diffuse{0, 0, 0}, specular{0, 0, 0};
   Rgb lastDiffuse{0, 0, 0};  ///< share that the last scattering sent widely
   int vertices = 0;          ///< surfaces that scattered it or, first of all, let it in

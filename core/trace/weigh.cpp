@@ -104,7 +104,8 @@ void smooth(const Block& b, Plane& variance) {
       float sum = 0;
       for (int k = -1; k <= 1; ++k)
         for (int m = -1; m <= 1; ++m)
-          sum += variance[size_t(y + k) * size_t(b.width) + size_t(x + m)] * float((2 - std::abs(k)) * (2 - std::abs(m)));
+          sum += variance[size_t(y + k) * size_t(b.width) + size_t(x + m)] *
+                 float((2 - std::abs(k)) * (2 - std::abs(m)));
       out[size_t(y) * size_t(b.width) + size_t(x)] = sum / 16;
     }
   variance = std::move(out);
@@ -112,9 +113,9 @@ void smooth(const Block& b, Plane& variance) {
 
 void featureWeights(const Block& b, const Features& f, int dx, int dy, Plane& weight) {
   const Span s(b, dx, dy);
-  const Plane* planes[13] = {&f.normal[0],   &f.normal[1],   &f.normal[2],      &f.position[0],     &f.position[1],
-                             &f.position[2], &f.albedo[0],   &f.albedo[1],      &f.albedo[2],       &f.normalVariance,
-                             &f.albedoVariance, &f.reach,    &f.cover};
+  const Plane* planes[13] = {&f.normal[0],      &f.normal[1], &f.normal[2], &f.position[0], &f.position[1],
+                             &f.position[2],    &f.albedo[0], &f.albedo[1], &f.albedo[2],   &f.normalVariance,
+                             &f.albedoVariance, &f.reach,     &f.cover};
   for (int y = s.y0; y < s.y1; ++y) {
     const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;
     const float *p[13], *q[13];
@@ -157,7 +158,8 @@ void average(const Block& b, const Plane& weight, const Plane& reliability, cons
   }
 }
 
-void gatherWeights(const Block& b, const Plane& weight, const Plane& reliability, int dx, int dy, Plane& sum) {
+void gatherWeights(const Block& b, const Plane& weight, const Plane& reliability, int dx, int dy,
+                   Plane& sum) {
   const Span s(b, dx, dy);
   for (int y = s.y0; y < s.y1; ++y) {
     const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;

@@ -82,13 +82,15 @@ void TestDeliver::exrHoldsEveryPass() {
   QVERIFY(report.ok());
   const fs::path exr = folder() / "small/brackwater-quay.exr";
   const auto parts = *exrParts(exr);
-  for (const char* name : {"composite", "beauty", "shadow_ratio", "shadow_alpha", "diffuse_direct", "specular_indirect",
-                           "transmission_indirect", "albedo", "normal", "depth", "position", "facing", "part_colours",
-                           "CryptoPart00", "CryptoSurface00", "CryptoProduct00"})
+  for (const char* name :
+       {"composite", "beauty", "shadow_ratio", "shadow_alpha", "diffuse_direct", "specular_indirect",
+        "transmission_indirect", "albedo", "normal", "depth", "position", "facing", "part_colours",
+        "CryptoPart00", "CryptoSurface00", "CryptoProduct00"})
     QVERIFY2(std::count(parts.begin(), parts.end(), name) == 1, name);
   // Nothing glows here and the ground is matte: those passes are known as empty and left out.
   QVERIFY(std::count(report->empty.begin(), report->empty.end(), "emission") == 1);
-  QVERIFY(!std::count(parts.begin(), parts.end(), "emission") && !std::count(parts.begin(), parts.end(), "reflection"));
+  QVERIFY(!std::count(parts.begin(), parts.end(), "emission") &&
+          !std::count(parts.begin(), parts.end(), "reflection"));
   const auto beauty = readExrPart(exr, "beauty"), depth = readExrPart(exr, "depth"),
              normal = readExrPart(exr, "normal"), ratio = readExrPart(exr, "shadow_ratio"),
              composite = readExrPart(exr, "composite");
