@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <fstream>
 
+#include "core/deliver/cryptomatte.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
@@ -29,6 +30,7 @@ class TestDeliver : public QObject {
   void nothingPlacedComesOutBitForBit();
   void untouchedPixelsStayThePlates();
   void exrHoldsEveryPass();
+  void mattesFollowTheConvention();
   void gradeNeedsNoTracing();
   void missingThingsAreSaid();
   void nothingHalfWrittenOnFailure();
@@ -125,6 +127,27 @@ void TestDeliver::exrHoldsEveryPass() {
     largest = std::max(largest, double(std::abs(sum - p.beauty.pixels[i])) / (1 + std::abs(sum)));
   }
   QVERIFY2(largest < 1e-4, qPrintable(QString::number(largest)));
+}
+
+void TestDeliver::mattesFollowTheConvention() {
+  // Values of the published MurmurHash3_x86_32 with seed 0.
+  QCOMPARE(murmur3(""), 0u);
+  QCOMPARE(murmur3("hello"), 0x248bfa47u);
+  QCOMPARE(murmur3("hello, world"), 0x149bbb7fu);
+  const auto report =
+      deliver(demo(), 0, assets_, cache_, {folder() / "mattes", std::pair(120, 80), 8}, progress_);
+  QVERIFY(report.ok());
+  const auto matte = readExrPart(folder() / "mattes/brackwater-quay.exr", "CryptoProduct00");
+  QVERIFY(matte.ok());
+  const float id = cryptomatteId("Brackwater field tide gauge (gauge-1)");
+  int whole = 0;
+  for (int y = 0; y < 80; ++y)
+    for (int x = 0; x < 120; ++x)
+      if (report->passes.alpha.at(x, y)[0] == 1) {
+        ++whole;
+        QVERIFY(matte->at(x, y)[0] == id && std::abs(matte->at(x, y)[1] - 1) < 0.2f);
+      }
+  QVERIFY(whole > 50);
 }
 
 void TestDeliver::gradeNeedsNoTracing() {

@@ -1,8 +1,10 @@
 #include <QtTest>
 #include <random>
 
+#include "core/colour/view.h"
 #include "core/deliver/deliver.h"
 #include "core/trace/bsdf.h"
+#include "core/trace/denoise.h"
 #include "core/trace/render.h"
 #include "core/vantage/camera.h"
 
@@ -28,7 +30,7 @@ Mesh sphere(float radius) {
   for (uint32_t y = 0; y < rows; ++y)
     for (uint32_t x = 0; x < columns; ++x) {
       const uint32_t a = y * (columns + 1) + x, b = a + columns + 1;
-      for (uint32_t i : {a, b, a + 1, b, b + 1, a + 1}) mesh.indices.push_back(i);
+      for (uint32_t i : {a, a + 1, b, b, a + 1, b + 1}) mesh.indices.push_back(i);
     }
   return mesh;
 }
@@ -92,6 +94,15 @@ class TestTrace : public QObject {
   void catcherUnderAHalfHiddenSun();
   void farGroundStaysExactlyOne();
   void glassPaneLetsThroughWhatFresnelSays();
+  void lampsGiveTheGroundWhatTheClosedFormsSay_data();
+  void lampsGiveTheGroundWhatTheClosedFormsSay();
+  void emittingPartLightsLikeALamp();
+  void componentsAndGroupsAddUp();
+  void clothDoesNotShineMoreThanItGets();
+  void dyedGlassTakesWhatItsDepthSays();
+  void wetGroundMirrorsTheProduct();
+  void noiseTargetEndsEarly();
+  void denoisingComesNearerTheTruth();
   void threadsAndStepsDoNotMatter();
   void cancelledAtOnce();
 };
@@ -248,6 +259,170 @@ void TestTrace::glassPaneLetsThroughWhatFresnelSays() {
            qPrintable(QString::number(passes.beauty.at(4, 4)[1])));
   QVERIFY(std::abs(dielectricReflectance(1, 1 / 1.5f) - 0.04f) < 1e-4f);
   QCOMPARE(dielectricReflectance(0.2f, 1.5f), 1.0f);
+}
+
+void TestTrace::lampsGiveTheGroundWhatTheClosedFormsSay_data() {
+  QTest::addColumn<int>("kind");
+  QTest::addColumn<double>("expected");
+  const double r = 0.4, h = 1.3;
+  // Irradiance for a radiance of one, straight below: disc and sphere (Howell, "A Catalog of Radiation Heat
+  // Transfer Configuration Factors"), times pi.
+  QTest::newRow("disc") << int(LampKind::disc) << pi * r * r / (h * h + r * r);
+  QTest::newRow("sphere") << int(LampKind::sphere) << pi * r * r / (h * h);
+  const double x = 0.3 / h, y = 0.5 / h, a = x / std::sqrt(1 + x * x), b = y / std::sqrt(1 + y * y);
+  QTest::newRow("rectangle") << int(LampKind::area)
+                             << 4 * 0.5 *
+                                    (a * std::atan(y / std::sqrt(1 + x * x)) +
+                                     b * std::atan(x / std::sqrt(1 + y * y)));
+}
+
+void TestTrace::lampsGiveTheGroundWhatTheClosedFormsSay() {
+  QFETCH(int, kind);
+  QFETCH(double, expected);
+  Lamp lamp;
+  lamp.kind = LampKind(kind), lamp.kelvin = 6504, lamp.radiusM = 0.4, lamp.widthM = 0.6, lamp.heightM = 1.0;
+  lamp.positionM = {0, 0, 1.3}, lamp.targetM = {0, 0, 0};
+  const Lights lights(nullptr, {}, {lamp}, Rgb(0));
+  double drawn = 0;
+  constexpr int n = 1 << 14;
+  for (int i = 0; i < n; ++i) {
+    Sampler s(3, 1, 2, uint32_t(i), 14);
+    const Vec2f u = s.next2();
+    const LightSample light = lights.sample({0, 0, 0}, u, s.next1());
+    if (light.pdf > 0) drawn += luminance(light.radiance()) * light.direction.z / light.pdf / n;
+  }
+  const double white = luminance(kelvinColour(6504));
+  QVERIFY2(std::abs(drawn / white - expected) < 0.005 * expected,
+           qPrintable(QString("%1 against %2").arg(drawn / white).arg(expected)));
+}
+
+// A glowing disc over the ground: as bright below as the closed form, found by both samplers together.
+void TestTrace::emittingPartLightsLikeALamp() {
+  BsdfParameters glow = black();
+  glow.emission = Rgb(2);
+  std::vector<EmittingTriangle> emitters;
+  // It shines downwards: the outside of its triangles is turned that way.
+  Mesh down = disc(0.5f, 0.8f);
+  for (size_t t = 0; t < down.indices.size(); t += 3) std::swap(down.indices[t + 1], down.indices[t + 2]);
+  for (Vec3f& n : down.normals) n = -n;
+  Stage lit(down, glow, evenSky(), lookAt(9, 9, 9 * 40, {0, -3, 0.2}, {0, 0, 0}), true);
+  for (size_t t = 0; t < down.indices.size(); t += 3)
+    emitters.push_back({down.positions[down.indices[t]], down.positions[down.indices[t + 1]],
+                        down.positions[down.indices[t + 2]], Rgb(2)});
+  lit.scene.lights = std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{}, Rgb(1), emitters);
+  const Passes passes = traced(lit, 9, 1500);
+  const double share = 0.25 / (0.25 + 0.64), expected = 1 - share + 2 * share;
+  QVERIFY2(std::abs(passes.ratio.at(4, 4)[1] - expected) < 0.015,
+           qPrintable(QString("%1 against %2").arg(passes.ratio.at(4, 4)[1]).arg(expected)));
+}
+
+void TestTrace::componentsAndGroupsAddUp() {
+  BsdfParameters p;
+  p.base = {0.6f, 0.3f, 0.2f}, p.roughness = 0.3f, p.clearcoat = 1, p.transmission = 0.3f;
+  Lamp lamp, sun;
+  lamp.id = "lamp", lamp.kind = LampKind::sphere, lamp.positionM = {1, -1, 1.5}, lamp.powerEv = 3;
+  sun.id = "sun";
+  Stage stage(sphere(0.4f), p,
+              std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp, sun}, Rgb(0.5f)),
+              lookAt(32, 32, 50, {0, -3, 1}, {0, 0, 0}), true);
+  stage.scene.gloss = 0.5f;
+  Film film(32, 32, stage.scene.lights->groups());
+  Progress progress;
+  QVERIFY(render(stage.scene, film, 16, progress));
+  QCOMPARE(film.groups(), (std::vector<std::string>{"surroundings", "lamp", "sun"}));
+  for (const Passes& passes : {film.resolve(true), denoised(film, 1, progress, true)})
+    for (size_t i = 0; i < passes.beauty.pixels.size(); ++i) {
+      float sum = 0, with = 0, without = 0;
+      for (const GroupPasses& g : passes.groups) {
+        for (const Picture& part : g.part) sum += part.pixels[i];
+        QVERIFY(std::isfinite(sum));
+        with += g.with.pixels[i], without += g.without.pixels[i];
+      }
+      QVERIFY(std::abs(sum - passes.beauty.pixels[i]) <= 1e-4f * (1 + sum));
+      if (without > 0) QVERIFY(std::abs(with / without - passes.ratio.pixels[i]) < 1e-3f);
+    }
+}
+
+void TestTrace::clothDoesNotShineMoreThanItGets() {
+  BsdfParameters white;
+  white.base = {1, 1, 1}, white.roughness = 1, white.ior = 1, white.sheen = 1, white.sheenRoughness = 0.5f;
+  Stage stage(sphere(1), white, evenSky(), lookAt(48, 48, 90, {0, -4, 1}, {0, 0, 0}), false);
+  const Passes passes = traced(stage, 48, 256);
+  double sum = 0, cover = 0;
+  for (int y = 0; y < 48; ++y)
+    for (int x = 0; x < 48; ++x)
+      if (passes.alpha.at(x, y)[0] == 1) sum += passes.beauty.at(x, y)[1], cover += 1;
+  QVERIFY2(std::abs(sum / cover - 1) < 0.005, qPrintable(QString::number(sum / cover)));
+}
+
+void TestTrace::dyedGlassTakesWhatItsDepthSays() {
+  // Through the middle of a ball of index one: nothing is bent or mirrored, only taken on the way.
+  BsdfParameters dyed;
+  dyed.base = {1, 1, 1}, dyed.transmission = 1, dyed.ior = 1, dyed.roughness = 0;
+  dyed.absorption = {0.2f, 0.5f, 1.0f};
+  Stage stage(sphere(0.5f), dyed, evenSky(), lookAt(3, 3, 300, {0, -3, 0}, {0, 0, 0}), false);
+  const Rgb seen = traced(stage, 3, 64).beauty.rgbAt(1, 1);
+  for (int c = 0; c < 3; ++c) QVERIFY(std::abs(seen[c] - std::exp(-dyed.absorption[c])) < 0.01f);
+}
+
+void TestTrace::wetGroundMirrorsTheProduct() {
+  // A white wall that glows, behind ground that mirrors: the reflection appears as light added before it.
+  BsdfParameters glow = black();
+  glow.emission = Rgb(4);
+  Mesh wall;
+  wall.positions = {{-2, 1, 0}, {2, 1, 0}, {2, 1, 2}, {-2, 1, 2}};
+  wall.normals.assign(4, Vec3f(0, -1, 0));
+  wall.indices = {0, 1, 2, 0, 2, 3};
+  Stage stage(wall, glow, evenSky(), lookAt(9, 9, 40, {0, -2, 0.6}, {0, 0, 0}), true);
+  const Passes dry = traced(stage, 9, 64);
+  QVERIFY(dry.reflection.empty());
+  stage.scene.gloss = 1, stage.scene.glossRoughness = 0.02f, stage.scene.glossIor = 1.5f;
+  const Passes wet = traced(stage, 9, 256);
+  // The mirror shows 4 in place of the sky's 1, by what Fresnel lets it.
+  const Vec3d down = (Vec3d(0, 0, 0) - Vec3d(0, -2, 0.6)).normalized();
+  const double expected = 3 * dielectricReflectance(float(-down.z), 1 / 1.5f);
+  QVERIFY2(std::abs(wet.reflection.at(4, 4)[1] - expected) < 0.12 * expected,
+           qPrintable(QString("%1 against %2").arg(wet.reflection.at(4, 4)[1]).arg(expected)));
+}
+
+void TestTrace::noiseTargetEndsEarly() {
+  BsdfParameters p;
+  Stage stage(sphere(0.4f), p, evenSky(), lookAt(64, 48, 60, {0, -3, 1}, {0, 0, 0}), true);
+  stage.scene.noiseTarget = 0.05f;
+  Film film(64, 48);
+  Progress progress;
+  QVERIFY(render(stage.scene, film, 4096, progress));
+  QVERIFY2(film.passesDone >= 16 && film.passesDone < 1024, qPrintable(QString::number(film.passesDone)));
+}
+
+void TestTrace::denoisingComesNearerTheTruth() {
+  BsdfParameters p;
+  p.base = {0.7f, 0.4f, 0.2f}, p.clearcoat = 1, p.roughness = 0.4f;
+  Lamp lamp;
+  lamp.kind = LampKind::sphere, lamp.positionM = {1, -1, 1.5}, lamp.powerEv = 4;
+  Stage stage(sphere(0.4f), p,
+              std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp}, Rgb(0.5f)),
+              lookAt(96, 96, 190, {0, -3, 1}, {0, 0, 0}), true);
+  Progress progress;
+  const auto film = [&](int samples, uint32_t seed) {
+    stage.scene.seed = seed, stage.scene.samples = samples;
+    auto f = std::make_unique<Film>(96, 96, stage.scene.lights->groups());
+    (void)render(stage.scene, *f, samples, progress);
+    return f;
+  };
+  const Passes truth = film(768, 9)->resolve();
+  const auto noisy = film(16, 1);
+  const auto error = [&](const Passes& is) {
+    double sum = 0;
+    for (size_t i = 0; i < truth.beauty.pixels.size(); ++i)
+      sum += std::pow(is.beauty.pixels[i] - truth.beauty.pixels[i], 2) /
+                 (std::pow(truth.beauty.pixels[i], 2) + 0.01) +
+             std::pow(is.ratio.pixels[i] - truth.ratio.pixels[i], 2);
+    return sum;
+  };
+  const double before = error(noisy->resolve()), after = error(denoised(*noisy, 1, progress));
+  QVERIFY2(after < 0.7 * before, qPrintable(QString("%1 from %2").arg(after).arg(before)));
+  QVERIFY(denoised(*noisy, 0, progress).beauty == noisy->resolve().beauty);
 }
 
 void TestTrace::threadsAndStepsDoNotMatter() {
