@@ -178,17 +178,16 @@ bool Preview::coarse(const Stage& stage, const Request& request) {
 }
 
 bool Preview::refine(const std::shared_ptr<const Stage>& stage, Film& film, const Request& request) {
-  int nextMeasure = stage->scene->geometry->empty() ? 1 : 4, nextClean = 16;
+  int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
   auto lastShown = Clock::now();
   const int wanted = request.project.shots[request.shot].render.samples;
   return render(*stage->scene, film, wanted, *request.progress, [&] {
     const int n = film.passesDone;
     const bool last = n >= wanted;
-    if (last || n <= 2 || Clock::now() - lastShown > std::chrono::milliseconds(250)) {
-      // The noise is taken out once there is something to tell it by, and at the end.
-      const bool clean = last || n >= nextClean;
-      if (clean) nextClean = n * 2;
-      const double strength = live().shots[request.shot].render.denoise;
+    // The noise is taken out once there is something to tell it by; that takes its time, so seldom.
+    const double strength = live().shots[request.shot].render.denoise;
+    const bool clean = (last || n >= 16) && strength > 0;
+    if (last || n <= 2 || Clock::now() - lastShown > std::chrono::milliseconds(clean ? 1500 : 250)) {
       auto latest = std::make_shared<Latest>(Latest{
           stage,
           std::make_shared<Passes>(clean ? denoised(film, strength, *request.progress) : film.resolve()), n});

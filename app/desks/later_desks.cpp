@@ -98,7 +98,7 @@ class RenderDesk : public Desk {
         "Blurred away from the focus", "As a lens does at this f-number",
         [](const Project& p) { return std::optional(p.shots[0].focus.on); },
         [](Project& p, bool on) { p.shots[0].focus.on = on; });
-    lens("f-number", {0.5, 64, 0.1, 1, "f/"}, "The smaller, the less is sharp", &Focus::fNumber);
+    lens("f-number", {0.5, 64, 0.1, 1, ""}, "The smaller, the less is sharp", &Focus::fNumber);
     lens("Focus", {0.05, 1000, 0.05, 2, "m"}, "Distance along the optical axis that is sharp",
          &Focus::distanceM);
     button("On the product", "Focuses on the middle of the product in hand", [this] {

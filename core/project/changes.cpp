@@ -9,7 +9,7 @@ const Shot* shotAt(const Project& project, size_t index) {
 
 /// The settings without those that are for what is done with the samples.
 RenderSettings traced(RenderSettings r) {
-  r.denoise = 1, r.emptyPasses = false, r.extraPasses.erase("clay");
+  r.emptyPasses = false, r.extraPasses.erase("clay");
   return r;
 }
 
