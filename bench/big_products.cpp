@@ -21,7 +21,7 @@ void writePatches(const std::filesystem::path& file, int parts, int side) {
   std::ofstream out(file);
   int vertex = 1;
   for (int p = 0; p < parts; ++p) {
-    out << "o Patch " << p << (p % 7 ? " plate" : " screw") << "\n";
+    out << "o Patch_" << p << (p % 7 ? "_plate" : "_screw") << "\n";  // an OBJ name ends at a space
     const double x0 = p % 70, z0 = p / 70;
     for (int j = 0; j <= side; ++j)
       for (int i = 0; i <= side; ++i)
@@ -76,7 +76,7 @@ void bigProducts(const std::filesystem::path& demo) {
       return double(clock.nsecsElapsed()) / 1e6;
     };
     std::vector<double> filter, select;
-    const char* words[] = {"s", "sc", "scr", "screw", "screw 4", "screw", "pl", "", "plate 12", ""};
+    const char* words[] = {"s", "sc", "scr", "screw", "screw_4", "screw", "pl", "", "12_plate", ""};
     for (int round = 0; round < 3; ++round)
       for (const char* w : words) filter.push_back(timed([&] { panel.cast().model().setFilter(w); }));
     for (int i = 0; i < 40; ++i)
