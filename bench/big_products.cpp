@@ -1,16 +1,13 @@
 // How fast big products are in the hand: a tree of 5,000 parts, and a product of a million triangles.
 #include <QApplication>
 #include <QElapsedTimer>
-#include <QScreen>
 #include <QTemporaryDir>
 #include <cstdio>
 #include <fstream>
 
 #include "app/cast.h"
-#include "app/look.h"
 #include "app/preview.h"
 #include "bench/window_figures.h"
-#include "core/base/files.h"
 #include "core/project/file.h"
 
 namespace dusk {
@@ -91,16 +88,7 @@ void bigProducts(const std::filesystem::path& demo) {
   const auto assets = std::make_shared<AssetStore>(dir);
   const auto cache = std::make_shared<GeometryCache>();
   Preview preview;
-  const auto firstImage = [&] {
-    QEventLoop loop;
-    const auto link = QObject::connect(&preview, &Preview::frameReady, &loop, &QEventLoop::quit);
-    QElapsedTimer clock;
-    clock.start();
-    preview.request(project, 0, assets, cache, QSize(732, 488));
-    loop.exec();
-    QObject::disconnect(link);
-    return double(clock.nsecsElapsed()) / 1e6;
-  };
+  const auto firstImage = [&] { return firstImageMs(preview, project, assets, cache); };
   firstImage();
   std::vector<double> drags;
   for (int i = 0; i < 25; ++i) {

@@ -83,12 +83,10 @@ int main(int argc, char** argv) {
   }
 
   std::printf("\n%-40s %10s %10s\n", "the demo's shot", "rel. MSE", "seconds");
-  double plain = 0, plainTime = 0;
   for (const int samples : {16, 64, 256}) {
     Film film(w, h, scene.lights->groups());
     const double seconds = run(samples, 1, 0, film);
     const double e = error(blend(shot, film.resolve(), &plate), truth, where);
-    if (samples == 256) plain = e, plainTime = seconds;
     std::printf("%4d samples                             %10.6f %10.2f\n", samples, e, seconds);
     const auto begun = Clock::now();
     const Passes clean = denoised(film, 1, progress);
@@ -124,7 +122,6 @@ int main(int argc, char** argv) {
         error(noisy, goal, where), error(ours, goal, where), best, error(ours, goal, where) / best);
     std::printf("  film %.1f MB for %.2f megapixels, all passes\n", double(film.memory()) / 1e6, w * h / 1e6);
   }
-  (void)plain, (void)plainTime;
   return 0;
 }
 

@@ -13,6 +13,18 @@
 
 using namespace dusk;
 
+double dusk::firstImageMs(Preview& preview, const Project& project, const std::shared_ptr<AssetStore>& assets,
+                          const std::shared_ptr<GeometryCache>& cache) {
+  QEventLoop loop;
+  const auto link = QObject::connect(&preview, &Preview::frameReady, &loop, &QEventLoop::quit);
+  QElapsedTimer clock;
+  clock.start();
+  preview.request(project, 0, assets, cache, QSize(732, 488));
+  loop.exec();
+  QObject::disconnect(link);
+  return double(clock.nsecsElapsed()) / 1e6;
+}
+
 namespace {
 
 /// How long the interface is held up while a product is dragged and both cores trace: gaps between ticks of a
@@ -56,19 +68,7 @@ int main(int argc, char** argv) {
   Preview preview;
   const auto timeOf = [&](const std::function<void(Project&)>& edit) {
     edit(project);
-    QEventLoop loop;
-    double seconds = 0;
-    const auto connection =
-        QObject::connect(&preview, &Preview::frameReady, [&](const std::shared_ptr<const Frame>& f) {
-          seconds = f->secondsSinceEdit;
-          loop.quit();
-        });
-    QElapsedTimer clock;
-    clock.start();
-    preview.request(project, 0, assets, cache, QSize(732, 488));
-    loop.exec();
-    QObject::disconnect(connection);
-    return double(clock.nsecsElapsed()) / 1e6;
+    return firstImageMs(preview, project, assets, cache);
   };
   timeOf([](Project&) {});  // loads everything
   const struct {

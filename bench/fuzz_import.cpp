@@ -6,8 +6,6 @@
 #include <Message_Messenger.hxx>
 #include <STEPControl_Writer.hxx>
 
-#include <assimp/scene.h>
-
 #include <assimp/Exporter.hpp>
 #include <atomic>
 #include <cstdio>
@@ -20,6 +18,7 @@
 
 #include "core/base/files.h"
 #include "core/product/import.h"
+#include "tests/one_mesh.h"
 
 namespace dusk {
 namespace {
@@ -63,24 +62,9 @@ std::string damaged(std::string bytes, std::mt19937& random) {
 /// A small pyramid with a group, written in the format.
 std::string pyramid(const char* format, const fs::path& file) {
   aiScene scene;
-  scene.mRootNode = new aiNode("pyramid");
-  scene.mNumMaterials = scene.mNumMeshes = 1;
-  scene.mMaterials = new aiMaterial* [1] { new aiMaterial };
-  auto* mesh = new aiMesh;
-  scene.mMeshes = new aiMesh* [1] { mesh };
-  scene.mRootNode->mNumMeshes = 1;
-  scene.mRootNode->mMeshes = new unsigned[1]{0};
-  mesh->mPrimitiveTypes = aiPrimitiveType_TRIANGLE;
-  mesh->mNumVertices = 5;
-  mesh->mVertices = new aiVector3D[5]{{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {0.5f, 0.5f, 1}};
-  mesh->mNormals = new aiVector3D[5]{{-1, -1, 0}, {1, -1, 0}, {1, 1, 0}, {-1, 1, 0}, {0, 0, 1}};
-  const unsigned corners[6][3] = {{0, 1, 4}, {1, 2, 4}, {2, 3, 4}, {3, 0, 4}, {0, 2, 1}, {0, 3, 2}};
-  mesh->mNumFaces = 6;
-  mesh->mFaces = new aiFace[6];
-  for (int i = 0; i < 6; ++i) {
-    mesh->mFaces[i].mNumIndices = 3;
-    mesh->mFaces[i].mIndices = new unsigned[3]{corners[i][0], corners[i][1], corners[i][2]};
-  }
+  fillOneMesh(scene, "pyramid", {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {0.5f, 0.5f, 1}},
+              {{-1, -1, 0}, {1, -1, 0}, {1, 1, 0}, {-1, 1, 0}, {0, 0, 1}},
+              {0, 1, 4, 1, 2, 4, 2, 3, 4, 3, 0, 4, 0, 2, 1, 0, 3, 2});
   Assimp::Exporter().Export(&scene, format, file.string());
   return *readFile(file);
 }

@@ -20,6 +20,7 @@
 #include "core/product/import.h"
 #include "core/product/read_model.h"
 #include "demo/shapes.h"
+#include "tests/one_mesh.h"
 
 namespace dusk {
 namespace {
@@ -88,31 +89,19 @@ std::string sheet(const char* ending) {
       (std::filesystem::temp_directory_path() / ("gentle-dusk-bench-sheet" + std::string(ending))).string();
   if (std::filesystem::exists(file)) return file;
   constexpr unsigned side = 708;
-  aiScene scene;
-  scene.mRootNode = new aiNode("sheet");
-  scene.mNumMaterials = scene.mNumMeshes = 1;
-  scene.mMaterials = new aiMaterial* [1] { new aiMaterial };
-  auto* mesh = new aiMesh;
-  scene.mMeshes = new aiMesh* [1] { mesh };
-  scene.mRootNode->mNumMeshes = 1;
-  scene.mRootNode->mMeshes = new unsigned[1]{0};
-  mesh->mPrimitiveTypes = aiPrimitiveType_TRIANGLE;
-  mesh->mNumVertices = side * side;
-  mesh->mVertices = new aiVector3D[side * side];
-  mesh->mNormals = new aiVector3D[side * side];
+  std::vector<aiVector3D> positions(side * side), normals(side * side, aiVector3D(0, 0, 1));
   for (unsigned i = 0; i < side * side; ++i) {
     const float x = float(i % side) / side, y = float(i / side) / side;
-    mesh->mVertices[i] = {x, y, 0.02f * std::sin(40 * x) * std::cos(31 * y)};
-    mesh->mNormals[i] = {0, 0, 1};
+    positions[i] = {x, y, 0.02f * std::sin(40 * x) * std::cos(31 * y)};
   }
-  mesh->mNumFaces = (side - 1) * (side - 1) * 2;
-  mesh->mFaces = new aiFace[mesh->mNumFaces];
-  for (unsigned i = 0; i < mesh->mNumFaces; ++i) {
-    const unsigned cell = i / 2, a = cell / (side - 1) * side + cell % (side - 1);
-    mesh->mFaces[i].mNumIndices = 3;
-    mesh->mFaces[i].mIndices =
-        i % 2 ? new unsigned[3]{a + 1, a + side + 1, a + side} : new unsigned[3]{a, a + 1, a + side};
-  }
+  std::vector<unsigned> corners;
+  for (unsigned y = 0; y + 1 < side; ++y)
+    for (unsigned x = 0; x + 1 < side; ++x) {
+      const unsigned a = y * side + x;
+      corners.insert(corners.end(), {a, a + 1, a + side, a + 1, a + side + 1, a + side});
+    }
+  aiScene scene;
+  fillOneMesh(scene, "sheet", positions, normals, corners);
   Assimp::Exporter().Export(&scene, std::string(ending) == ".obj" ? "obj" : "glb2", file);
   return file;
 }

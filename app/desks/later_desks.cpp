@@ -6,12 +6,25 @@
 namespace dusk {
 namespace {
 
-class ContactDesk : public Desk {
+/// Fields for plain numbers of the shot.
+class ShotDesk : public Desk {
+ protected:
+  using Desk::Desk;
+  template <typename Group>
+  void shotNumber(const char* label, const Range& range, const char* tip, Group Shot::*group,
+                  double Group::*member) {
+    number(
+        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].*group.*member); },
+        [=](Project& p, double v) { p.shots[0].*group.*member = v; });
+  }
+};
+
+class ContactDesk : public ShotDesk {
  public:
   explicit ContactDesk(Session& session)
-      : Desk(session, "Contact",
-             "How the product touches the place. The photo's ground is lit twice, without and with the "
-             "product; the photo is multiplied by the ratio, so shadows keep its texture and colour.") {
+      : ShotDesk(session, "Contact",
+                 "How the product touches the place. The photo's ground is lit twice, without and with the "
+                 "product; the photo is multiplied by the ratio, so shadows keep its texture and colour.") {
     toggle(
         "The ground catches shadows",
         "The ground Z = 0 takes the product's shadow and its bounce, and shows in its reflections as the "
@@ -34,40 +47,29 @@ class ContactDesk : public Desk {
       });
     });
     heading("Glossy ground");
-    contact("Gloss", {0, 1, 0.05, 2, "", true},
-            "Strength of the ground's mirror-like side: wet stone, polish", &Contact::gloss);
-    contact("Its roughness", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply, 1 not at all",
-            &Contact::glossRoughness);
-    contact("Its IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 lacquer",
-            &Contact::glossIor);
+    shotNumber("Gloss", {0, 1, 0.05, 2, "", true},
+               "Strength of the ground's mirror-like side: wet stone, polish", &Shot::contact,
+               &Contact::gloss);
+    shotNumber("Its roughness", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply, 1 not at all", &Shot::contact,
+               &Contact::glossRoughness);
+    shotNumber("Its IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 lacquer", &Shot::contact,
+               &Contact::glossIor);
     heading("In the finished picture");
-    blended("Shadow", {0, 2, 0.05, 2, "×", true}, "Strength of the shadow; 1 as traced, no new tracing",
-            &BlendSettings::shadowStrength);
-    blended("Reflection", {0, 2, 0.05, 2, "×", true}, "Strength of the ground's reflection; 1 as traced",
-            &BlendSettings::reflectionStrength);
+    shotNumber("Shadow", {0, 2, 0.05, 2, "×", true}, "Strength of the shadow; 1 as traced, no new tracing",
+               &Shot::blend, &BlendSettings::shadowStrength);
+    shotNumber("Reflection", {0, 2, 0.05, 2, "×", true}, "Strength of the ground's reflection; 1 as traced",
+               &Shot::blend, &BlendSettings::reflectionStrength);
     note("The catcher has no edge: it reaches until it changes the photo by less than 0.15 %.");
     stretch();
   }
-
- private:
-  void contact(const char* label, const Range& range, const char* tip, double Contact::*member) {
-    number(
-        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].contact.*member); },
-        [=](Project& p, double v) { p.shots[0].contact.*member = v; });
-  }
-  void blended(const char* label, const Range& range, const char* tip, double BlendSettings::*member) {
-    number(
-        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].blend.*member); },
-        [=](Project& p, double v) { p.shots[0].blend.*member = v; });
-  }
 };
 
-class RenderDesk : public Desk {
+class RenderDesk : public ShotDesk {
  public:
   RenderDesk(Session& session, Preview& preview)
-      : Desk(session, "Render",
-             "The picture on screen comes from the same tracer that writes the files: coarse first, then "
-             "finer.") {
+      : ShotDesk(session, "Render",
+                 "The picture on screen comes from the same tracer that writes the files: coarse first, then "
+                 "finer.") {
     number(
         "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel: noise halves with four times as many",
         [](const Project& p) { return std::optional(double(p.shots[0].render.samples)); },
@@ -85,22 +87,27 @@ class RenderDesk : public Desk {
         "A spot is done when its error is below this share of its brightness; 0: all samples everywhere",
         [](const Project& p) { return std::optional(p.shots[0].render.noiseTarget * 100); },
         [](Project& p, double v) { p.shots[0].render.noiseTarget = v / 100; });
-    number(
-        "Denoise", {0, 1, 0.05, 2, "", true}, "How much of the remaining noise is taken out; 0 leaves it",
-        [](const Project& p) { return std::optional(p.shots[0].render.denoise); },
-        [](Project& p, double v) { p.shots[0].render.denoise = v; });
+    shotNumber("Denoise", {0, 1, 0.05, 2, "", true},
+               "How much of the remaining noise is taken out; 0 leaves it", &Shot::render,
+               &RenderSettings::denoise);
     toggle(
         "Caustics, approximate", "Light that sharp surfaces throw onto matte ones; off is quieter",
         [](const Project& p) { return std::optional(p.shots[0].render.caustics); },
         [](Project& p, bool on) { p.shots[0].render.caustics = on; });
+    auto* pause = new QPushButton("Pause tracing");
+    pause->setCheckable(true);
+    pause->setToolTip("Holds the tracer; the picture stays as it is");
+    connect(pause, &QPushButton::toggled, this, [&preview](bool on) { preview.setPaused(on); });
+    add(pause);
     heading("Depth of field");
     toggle(
         "Blurred away from the focus", "As a lens does at this f-number",
         [](const Project& p) { return std::optional(p.shots[0].focus.on); },
         [](Project& p, bool on) { p.shots[0].focus.on = on; });
-    lens("f-number", {0.5, 64, 0.1, 1, ""}, "The smaller, the less is sharp", &Focus::fNumber);
-    lens("Focus", {0.05, 1000, 0.05, 2, "m"}, "Distance along the optical axis that is sharp",
-         &Focus::distanceM);
+    shotNumber("f-number", {0.5, 64, 0.1, 1, ""}, "The smaller, the less is sharp", &Shot::focus,
+               &Focus::fNumber);
+    shotNumber("Focus", {0.05, 1000, 0.05, 2, "m"}, "Distance along the optical axis that is sharp",
+               &Shot::focus, &Focus::distanceM);
     button("On the product", "Focuses on the middle of the product in hand", [this] {
       const Placement* p = session_.placement();
       if (!p || !session_.shot().vantage.solved) return;
@@ -108,11 +115,6 @@ class RenderDesk : public Desk {
       const double away = (Vec3d(p->xM, p->yM, planeHeightM(session_.shot(), *p)) - c.position).dot(c.axes.z);
       if (away > 0) session_.editShot("focus on the product", [away](Shot& s) { s.focus.distanceM = away; });
     });
-    auto* pause = new QPushButton("Pause tracing");
-    pause->setCheckable(true);
-    pause->setToolTip("Holds the tracer; the picture stays as it is");
-    connect(pause, &QPushButton::toggled, this, [&preview](bool on) { preview.setPaused(on); });
-    add(pause);
     heading("Passes");
     extra("Occlusion", "How free the near surroundings of each point are", "occlusion");
     extra("Clay", "Every part in one matte grey: a second render for a delivery", "clay");
@@ -127,11 +129,6 @@ class RenderDesk : public Desk {
   }
 
  private:
-  void lens(const char* label, const Range& range, const char* tip, double Focus::*member) {
-    number(
-        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].focus.*member); },
-        [=](Project& p, double v) { p.shots[0].focus.*member = v; });
-  }
   void extra(const char* label, const char* tip, const char* pass) {
     toggle(
         label, tip,
@@ -145,21 +142,17 @@ class RenderDesk : public Desk {
   }
 };
 
-class BlendDesk : public Desk {
+class BlendDesk : public ShotDesk {
  public:
   explicit BlendDesk(Session& session)
-      : Desk(session, "Blend",
-             "plate × shadow ratio, the product over it. Nothing is traced anew for a change here.") {
+      : ShotDesk(session, "Blend",
+                 "plate × shadow ratio, the product over it. Nothing is traced anew for a change here.") {
     heading("Product");
-    number(
-        "Exposure", {-6, 6, 0.05, 2, "EV", true}, "Brightness of the product against the photo",
-        [](const Project& p) { return std::optional(p.shots[0].blend.exposureEv); },
-        [](Project& p, double v) { p.shots[0].blend.exposureEv = v; });
-    number(
-        "Warmth", {-1, 1, 0.02, 2, "", true},
-        "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)",
-        [](const Project& p) { return std::optional(p.shots[0].blend.warmth); },
-        [](Project& p, double v) { p.shots[0].blend.warmth = v; });
+    shotNumber("Exposure", {-6, 6, 0.05, 2, "EV", true}, "Brightness of the product against the photo",
+               &Shot::blend, &BlendSettings::exposureEv);
+    shotNumber("Warmth", {-1, 1, 0.02, 2, "", true},
+               "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)", &Shot::blend,
+               &BlendSettings::warmth);
     button("As rendered", "Exposure and warmth back to 0", [this] {
       session_.editShot("blend as rendered",
                         [](Shot& shot) { shot.blend.exposureEv = shot.blend.warmth = 0; });

@@ -1,6 +1,7 @@
 #include "core/trace/bsdf.h"
 
 #include "core/trace/ggx.h"
+#include "core/trace/sampler.h"
 #include "core/trace/sheen.h"
 
 namespace dusk {
@@ -114,8 +115,7 @@ Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
                          : ggx::sampleVisible(wo_, alphaX_, alphaY_, u);
     wi = h * (2 * wo_.dot(h)) - wo_;
   } else {
-    const float r = std::sqrt(u.x), phi = 2 * pif * u.y;
-    wi = {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
+    wi = cosineDirection(u);
   }
   const bool wide = diffuse || (coat ? coatChance_ : specularChance_) < 0.35f;
   const float density = pdf(wi);

@@ -15,8 +15,7 @@ void Film::keep(int tile) {
   if (!t.pixels.empty()) return;
   t.pixels.resize(tileSize * tileSize);
   t.light.resize(size_t(tileSize * tileSize) * groups_.size());
-  std::fill_n(reinterpret_cast<float*>(t.light.data()), t.light.size() * sizeof(GroupLight) / sizeof(float),
-              0.0f);
+  clear(t.light.data(), t.light.size());
 }
 
 const Film::Pixel* Film::pixel(int x, int y) const {
@@ -60,7 +59,7 @@ void Film::add(int x, int y, const PixelSample& s) {
   p.alpha += s.alpha, p.depth += s.depth, p.facing += s.facing, p.occlusion += s.occlusion;
   p.diffuse += s.diffuse, p.specular += s.specular, p.normal += s.normal, p.position += s.position;
   const float albedo = luminance(s.diffuse + s.specular);
-  p.albedo2 += albedo * albedo, p.depth2 += s.depth * s.depth;
+  p.albedo2 += albedo * albedo;
   const uint32_t id = (s.instance < firstPart.size() ? firstPart[s.instance] : 0) + s.part + 1;
   for (Covers::Cover& cover : p.covers.list) {
     if (cover.id != id && cover.id != 0) continue;
@@ -123,8 +122,7 @@ void Film::forgetInactive() {
           continue;
         }
         t.pixels[within(x, y)] = Pixel{};
-        std::fill_n(reinterpret_cast<float*>(&t.light[within(x, y) * groups_.size()]),
-                    groups_.size() * sizeof(GroupLight) / sizeof(float), 0.0f);
+        clear(&t.light[within(x, y) * groups_.size()], groups_.size());
       }
     if (!any) t = Tile{};
   }

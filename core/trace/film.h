@@ -17,9 +17,8 @@ class Film {
   static constexpr int tileSize = 16;
   int tilesAcross() const { return (width_ + tileSize - 1) / tileSize; }
   int tilesDown() const { return (height_ + tileSize - 1) / tileSize; }
-  /// Whether anything of the tile is kept. Only `keep` and `add` change that, for their own tile.
+  /// Whether anything of the tile is kept.
   bool isKept(int tile) const { return !tiles_[size_t(tile)].pixels.empty(); }
-  void keep(int tile);
   int tileOf(int x, int y) const { return y / tileSize * tilesAcross() + x / tileSize; }
 
   /// Adds to a pixel; its tile is kept from now on.
@@ -40,7 +39,7 @@ class Film {
     float count = 0, alpha = 0, depth = 0, facing = 0, occlusion = 0;
     Rgb diffuse{0, 0, 0}, specular{0, 0, 0};
     Vec3f normal{0, 0, 0}, position{0, 0, 0};
-    float albedo2 = 0, depth2 = 0;
+    float albedo2 = 0;
     float sum[noiseCount]{}, squares[noiseCount]{}, beauty2 = 0;
     float with = 0, without = 0, withWith = 0, withWithout = 0, withoutWithout = 0;
     Covers covers;
@@ -70,6 +69,7 @@ class Film {
     std::vector<Pixel> pixels;
     std::vector<GroupLight> light;  // [pixel][group]
   };
+  void keep(int tile);
   size_t within(int x, int y) const { return size_t(y % tileSize) * tileSize + size_t(x % tileSize); }
 
   int width_, height_;

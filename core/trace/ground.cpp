@@ -1,5 +1,4 @@
 // The photographed ground: as a catcher before the camera, and as a matte surface to everything else.
-#include "core/trace/ggx.h"
 #include "core/trace/shading.h"
 #include "core/vantage/camera.h"
 

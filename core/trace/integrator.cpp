@@ -88,8 +88,7 @@ Rgb Integrator::clearness(Ray ray, float limit) const {
     // Straight through a slab both sides reflect alike: no total reflection here.
     clear *=
         s.parameters.base * (through * (1 - dielectricReflectance(std::abs(s.wo.z), 1 / s.parameters.ior)));
-    if (s.inside && !s.parameters.thinWalled)
-      for (int c = 0; c < 3; ++c) clear[c] *= std::exp(-s.parameters.absorption[c] * hit.distance);
+    clear *= s.left(hit.distance);
     if (maxComponent(clear) < 1e-3f) return Rgb(0);
     ray.origin = offset(s.position, s.geometricNormal, ray.direction);
     limit -= hit.distance;
@@ -143,7 +142,7 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
   if (scene_.occlusionM > 0) out.occlusion = occlusion(at, sampler);
   Path path;
   path.ray = ray;
-  follow(path, sampler, out, &hit);
+  follow(path, sampler, out, &hit, &at);
   return out;
 }
 

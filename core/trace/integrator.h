@@ -35,8 +35,9 @@ class Integrator {
   Rgb clearness(Ray ray, float limit) const;
   float groundDistance(const Ray& ray) const;
 
-  /// Follows `path` from its ray until it ends; what it meets first may be given.
-  void follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first = nullptr) const;
+  /// Follows `path` from its ray until it ends; what it meets first may be given, and that shaded.
+  void follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first = nullptr,
+              const Shading* firstAt = nullptr) const;
   void meetLight(const Path& path, PixelSample& out) const;
   void meetEmitter(const Path& path, const Shading& at, float distance, PixelSample& out) const;
   bool meetGround(Path& path, float distance, Sampler& sampler, PixelSample& out) const;
@@ -44,7 +45,8 @@ class Integrator {
   /// Into the body, out of it, or straight through, where a surface transmits; false: it ends here.
   enum class Glass { passed, absorbed, reflects };
   Glass meetGlass(Path& path, const Shading& at, float through, Sampler& sampler) const;
-  void lightDirectly(const Path& path, const Shading& at, Sampler& sampler, PixelSample& out) const;
+  void lightDirectly(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
+                     PixelSample& out) const;
 
   Rgb groundAlbedo(const Vec3f& point, const Vec3f& from) const;
   void catchLight(const Ray& ray, float distance, Sampler& sampler, PixelSample& out) const;

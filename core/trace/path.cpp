@@ -1,15 +1,11 @@
 // Following a path from surface to surface.
 #include "core/trace/shading.h"
 
-#include "core/trace/ggx.h"
-
 namespace dusk {
 namespace {
 
 // Least roughness met after a path has scattered at all, and after it has scattered widely.
 constexpr float roughAfterGlossy = 0.3f, roughAfterDiffuse = 0.5f, roughWithoutCaustics = 0.95f;
-
-Rgb exponential(const Rgb& v) { return {std::exp(v.x), std::exp(v.y), std::exp(v.z)}; }
 
 }  // namespace
 
@@ -54,14 +50,13 @@ void Integrator::meetEmitter(const Path& path, const Shading& at, float distance
   path.deposit(out, {scene_.lights->glowGroup(), at.parameters.emission}, weight, scene_.clampIndirect);
 }
 
-void Integrator::lightDirectly(const Path& path, const Shading& at, Sampler& sampler,
+void Integrator::lightDirectly(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
                                PixelSample& out) const {
   const Vec2f u = sampler.next2();
   const LightSample light = scene_.lights->sample(at.position, u, sampler.next1());
   if (light.pdf <= 0) return;
   const Vec3f wi = at.frame.toLocal(light.direction);
   if (wi.z <= 0 || light.direction.dot(at.geometricNormal) <= 0) return;
-  const Bsdf bsdf(at.parameters, at.wo);
   const Bsdf::Value value = bsdf.value(wi);
   if (maxComponent(value.sum()) <= 0) return;
   const float weight = balance(light.pdf, bsdf.pdf(wi)) / light.pdf * at.terminator(light.direction);
@@ -110,15 +105,10 @@ Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float thr
   }
   // From within: mirrored or bent at a facet that shows. Walter et al. 2007, "Microfacet Models for
   // Refraction through Rough Surfaces", without its shadowing, so that no light is lost.
-  const float alpha = at.parameters.roughness * at.parameters.roughness;
-  const Vec2f u = sampler.next2();
-  const Vec3f h = alpha < 0.0025f ? Vec3f(0, 0, 1) : ggx::sampleVisible(at.wo, alpha, alpha, u);
-  const float cosine = std::max(1e-4f, at.wo.dot(h)), eta = at.parameters.ior;
-  const bool reflected = choice < dielectricReflectance(std::min(1.0f, cosine), eta);
-  const Vec3f local =
-      reflected ? h * (2 * cosine) - at.wo
-                : h * (eta * cosine - std::sqrt(std::max(0.0f, 1 - eta * eta * (1 - cosine * cosine)))) -
-                      at.wo * eta;
+  const Vec3f h = at.facet(sampler.next2());
+  const float eta = at.parameters.ior;
+  const bool reflected = choice < dielectricReflectance(std::min(1.0f, at.facing(h)), eta);
+  const Vec3f local = reflected ? at.mirroredAt(h) : at.refractedAt(h, eta);
   if ((local.z > 0) != reflected) return Glass::absorbed;
   path.density = -1;
   return onwards(at.frame.toWorld(local).normalized(), reflected ? Rgb(1) : at.parameters.base);
@@ -126,32 +116,22 @@ Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float thr
 
 bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Sampler& sampler,
                              PixelSample& out) const {
-  if (at.inside && !at.parameters.thinWalled)
-    path.carried *= exponential(at.parameters.absorption * -distance);
+  path.carried *= at.left(distance);
   meetEmitter(path, at, distance, out);
   const float through = at.through();
-  if (through > 0 && ((at.inside && !at.parameters.thinWalled) || path.scattered)) {
+  if (through > 0 && (at.inBody() || path.scattered)) {
     const Glass glass = meetGlass(path, at, through, sampler);
     if (glass != Glass::reflects) return glass == Glass::passed;
   }
   const Bsdf bsdf(at.parameters, at.wo);
   const Vec2f u = sampler.next2();
   const Vec2f lobe = sampler.next2();
-  lightDirectly(path, at, sampler, out);
+  lightDirectly(path, at, bsdf, sampler, out);
   const float enter = through > 0 && !path.scattered ? bsdf.passes() : 0;
   if (enter > 0 && lobe.y < enter) {
-    const float alpha = at.parameters.roughness * at.parameters.roughness;
-    const Vec3f h = alpha < 0.0025f ? Vec3f(0, 0, 1) : ggx::sampleVisible(at.wo, alpha, alpha, u);
-    const float cosine = std::max(1e-4f, at.wo.dot(h));
-    Vec3f local;
-    if (at.parameters.thinWalled) {  // a mirror image on the other side
-      local = h * (2 * cosine) - at.wo;
-      local.z = -local.z;
-    } else {
-      const float eta = 1 / at.parameters.ior;
-      local =
-          h * (eta * cosine - std::sqrt(std::max(0.0f, 1 - eta * eta * (1 - cosine * cosine)))) - at.wo * eta;
-    }
+    const Vec3f h = at.facet(u);
+    Vec3f local = at.parameters.thinWalled ? at.mirroredAt(h) : at.refractedAt(h, 1 / at.parameters.ior);
+    if (at.parameters.thinWalled) local.z = -local.z;  // a mirror image on the other side
     const Vec3f d = at.frame.toWorld(local).normalized();
     if (d.dot(at.geometricNormal) > -1e-4f) return false;
     if (path.vertices == 0) path.vertices = 1, path.throughGlassOnly = true;
@@ -180,7 +160,8 @@ bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Samp
   return true;
 }
 
-void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first) const {
+void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first,
+                        const Shading* firstAt) const {
   while (path.scatterings <= scene_.bounces) {
     const float lamp = scene_.lights->lampDistance(path.ray.origin, path.ray.direction),
                 ground = groundDistance(path.ray);
@@ -191,7 +172,9 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
       const float least = !path.rough       ? (path.scattered ? roughAfterGlossy : 0.0f)
                           : scene_.caustics ? roughAfterDiffuse
                                             : roughWithoutCaustics;
-      if (!meetSurface(path, shade(path.ray, hit, least), hit.distance, sampler, out)) return;
+      const Shading at = firstAt ? *firstAt : shade(path.ray, hit, least);
+      firstAt = nullptr;
+      if (!meetSurface(path, at, hit.distance, sampler, out)) return;
     } else if (lamp <= ground) {
       return meetLight(path, out);
     } else if (!meetGround(path, ground, sampler, out)) {

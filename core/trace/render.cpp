@@ -15,6 +15,12 @@ struct Blocks {
         down((film.height() + blockSize - 1) / blockSize) {}
   size_t count() const { return size_t(across) * size_t(down); }
   size_t at(int bx, int by) const { return size_t(by) * size_t(across) + size_t(bx); }
+  /// The blocks up to `reach` away, by their index.
+  template <typename Act>
+  void near(int bx, int by, int reach, const Act& act) const {
+    for (int y = std::max(0, by - reach); y <= std::min(down - 1, by + reach); ++y)
+      for (int x = std::max(0, bx - reach); x <= std::min(across - 1, bx + reach); ++x) act(at(x, y));
+  }
   template <typename Act>
   static void eachPixel(const Film& film, int bx, int by, const Act& act) {
     for (int y = by * blockSize; y < std::min(film.height(), (by + 1) * blockSize); ++y)
@@ -45,16 +51,12 @@ std::vector<unsigned char> worthGoingOn(const Film& film) {
     }
   });
   std::vector<unsigned char> matters(blocks.count());
-  const auto near = [&](int bx, int by, int reach, const auto& act) {
-    for (int y = std::max(0, by - reach); y <= std::min(blocks.down - 1, by + reach); ++y)
-      for (int x = std::max(0, bx - reach); x <= std::min(blocks.across - 1, bx + reach); ++x)
-        act(changes[blocks.at(x, y)]);
-  };
   tbb::parallel_for(0, blocks.down, [&](int by) {
     for (int bx = 0; bx < blocks.across; ++bx) {
       Change around;
-      near(bx, by, margin, [&](const Change& c) { around.shows |= c.shows; });
-      near(bx, by, 2, [&](const Change& c) {
+      blocks.near(bx, by, margin, [&](size_t at) { around.shows |= changes[at].shows; });
+      blocks.near(bx, by, 2, [&](size_t at) {
+        const Change& c = changes[at];
         around.change += c.change, around.light += c.light, around.mirrored += c.mirrored;
       });
       // A sharp shadow is found by its own block.
@@ -87,14 +89,14 @@ void retireBlocks(Film& film, float target) {
       squares[blocks.at(bx, by)] = 0.75f * sum / float(std::max(1, count)) + 0.25f * worst;
     }
   });
-  tbb::parallel_for(0, film.height(), [&](int y) {
-    for (int x = 0; x < film.width(); ++x) {
-      const int bx = x / blockSize, by = y / blockSize;
+  tbb::parallel_for(0, blocks.down, [&](int by) {
+    for (int bx = 0; bx < blocks.across; ++bx) {
       float most = 0;
-      for (int k = std::max(0, by - 1); k <= std::min(blocks.down - 1, by + 1); ++k)
-        for (int m = std::max(0, bx - 1); m <= std::min(blocks.across - 1, bx + 1); ++m)
-          most = std::max(most, squares[blocks.at(m, k)]);
-      if (most < target * target) film.active[size_t(y) * size_t(film.width()) + size_t(x)] = 0;
+      blocks.near(bx, by, 1, [&](size_t at) { most = std::max(most, squares[at]); });
+      if (most < target * target)
+        Blocks::eachPixel(film, bx, by, [&](int x, int y) {
+          film.active[size_t(y) * size_t(film.width()) + size_t(x)] = 0;
+        });
     }
   });
 }

@@ -29,11 +29,14 @@ struct GroupLight {
   Rgb mirror;                ///< change of what a glossy ground mirrors
 };
 
+/// Sets all of `count` groups to zero.
+inline void clear(GroupLight* light, size_t count) {
+  std::fill_n(reinterpret_cast<float*>(light), count * sizeof(GroupLight) / sizeof(float), 0.0f);
+}
+
 /// What one camera sample saw. Sums over samples make a film's pixel.
 struct PixelSample {
-  explicit PixelSample(int groups) : groups(groups) {
-    std::fill_n(reinterpret_cast<float*>(light), size_t(groups) * sizeof(GroupLight) / sizeof(float), 0.0f);
-  }
+  explicit PixelSample(int groups) : groups(groups) { clear(light, size_t(groups)); }
   int groups;
   GroupLight light[Lights::maxGroups];
   float alpha = 0;  ///< cover by the product

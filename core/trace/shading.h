@@ -1,4 +1,5 @@
 #pragma once
+#include "core/trace/ggx.h"
 #include "core/trace/integrator.h"
 
 /// What the integrator's parts share.
@@ -12,11 +13,6 @@ inline Vec3f offset(const Vec3f& point, const Vec3f& normal, const Vec3f& direct
 
 inline float balance(float mine, float other) { return mine / (mine + other); }
 
-inline Vec3f cosineDirection(const Vec2f& u) {
-  const float r = std::sqrt(u.x), phi = 2 * pif * u.y;
-  return {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
-}
-
 struct Integrator::Shading {
   Vec3f position, geometricNormal;
   Triadf frame;  ///< z = shading normal on the viewer's side, x along the brushing
@@ -24,6 +20,26 @@ struct Integrator::Shading {
   BsdfParameters parameters;
   bool inside;  ///< met from within the body
   bool bent;    ///< the normal is not that of the shape
+  bool inBody() const { return inside && !parameters.thinWalled; }
+  /// What the body left of light that came `distance` through it (Beer and Lambert).
+  Rgb left(float distance) const {
+    if (!inBody()) return Rgb(1);
+    const Rgb lost = parameters.absorption * -distance;
+    return {std::exp(lost.x), std::exp(lost.y), std::exp(lost.z)};
+  }
+  /// A facet as it shows from `wo`, local; the normal itself where the surface is smooth.
+  Vec3f facet(const Vec2f& u) const {
+    const float alpha = parameters.roughness * parameters.roughness;
+    return alpha < 0.0025f ? Vec3f(0, 0, 1) : ggx::sampleVisible(wo, alpha, alpha, u);
+  }
+  float facing(const Vec3f& facet) const { return std::max(1e-4f, wo.dot(facet)); }
+  Vec3f mirroredAt(const Vec3f& facet) const { return facet * (2 * facing(facet)) - wo; }
+  /// `eta`: index on this side over index beyond.
+  Vec3f refractedAt(const Vec3f& facet, float eta) const {
+    const float cosine = facing(facet);
+    return facet * (eta * cosine - std::sqrt(std::max(0.0f, 1 - eta * eta * (1 - cosine * cosine)))) -
+           wo * eta;
+  }
   float through() const { return parameters.transmission * (1 - parameters.metalness); }
   /// What keeps light from ending in a hard line where a bent normal looks at it and the shape does not.
   /// Chiang, Li & Burley 2019, "Taming the Shadow Terminator".

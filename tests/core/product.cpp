@@ -25,6 +25,7 @@
 #include "core/product/revise.h"
 #include "core/product/stand.h"
 #include "demo/product.h"
+#include "tests/one_mesh.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -266,23 +267,9 @@ void TestProduct::mtlBringsItsTexture() {
 
 void TestProduct::fbxComesInCentimetres() {
   aiScene scene;
-  scene.mRootNode = new aiNode("root");
-  scene.mNumMaterials = scene.mNumMeshes = 1;
-  scene.mMaterials = new aiMaterial* [1] { new aiMaterial };
+  fillOneMesh(scene, "shelf", {{0, 0, 0}, {30, 0, 0}, {0, 20, 0}}, {}, {0, 1, 2});
   const aiColor3D green(0.2f, 0.6f, 0.1f);
   scene.mMaterials[0]->AddProperty(&green, 1, AI_MATKEY_COLOR_DIFFUSE);
-  auto* mesh = new aiMesh;
-  scene.mMeshes = new aiMesh* [1] { mesh };
-  scene.mRootNode->addChildren(1, std::array<aiNode*, 1>{new aiNode("shelf")}.data());
-  scene.mRootNode->mChildren[0]->mNumMeshes = 1;
-  scene.mRootNode->mChildren[0]->mMeshes = new unsigned[1]{0};
-  mesh->mPrimitiveTypes = aiPrimitiveType_TRIANGLE;
-  mesh->mNumVertices = 3;
-  mesh->mVertices = new aiVector3D[3]{{0, 0, 0}, {30, 0, 0}, {0, 20, 0}};
-  mesh->mNumFaces = 1;
-  mesh->mFaces = new aiFace[1];
-  mesh->mFaces[0].mNumIndices = 3;
-  mesh->mFaces[0].mIndices = new unsigned[3]{0, 1, 2};
   QVERIFY(Assimp::Exporter().Export(&scene, "fbxa", in("shelf.fbx").string()) == aiReturn_SUCCESS);
   Progress progress;
   const auto model = importModel(in("shelf.fbx"), progress);
@@ -501,26 +488,8 @@ void TestProduct::meshFormats() {
   QFETCH(QString, format);
   // A tetrahedron through the library's own exporters.
   aiScene scene;
-  scene.mRootNode = new aiNode("root");
-  scene.mNumMaterials = scene.mNumMeshes = 1;
-  scene.mMaterials = new aiMaterial* [1] { new aiMaterial };
-  auto* mesh = new aiMesh;
-  scene.mMeshes = new aiMesh* [1] { mesh };
-  mesh->mPrimitiveTypes = aiPrimitiveType_TRIANGLE;
-  mesh->mNumVertices = 4;
-  mesh->mVertices = new aiVector3D[4]{{0, 0, 0}, {3, 0, 0}, {0, 2, 0}, {0, 0, 1}};
-  mesh->mNormals = new aiVector3D[4]{{-1, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
-  mesh->mNumFaces = 4;
-  mesh->mFaces = new aiFace[4];
-  const unsigned corners[4][3] = {{0, 2, 1}, {0, 1, 3}, {0, 3, 2}, {1, 2, 3}};
-  for (int i = 0; i < 4; ++i) {
-    mesh->mFaces[i].mNumIndices = 3;
-    mesh->mFaces[i].mIndices = new unsigned[3]{corners[i][0], corners[i][1], corners[i][2]};
-  }
-  auto* node = new aiNode("tetra");
-  scene.mRootNode->addChildren(1, &node);
-  node->mNumMeshes = 1;
-  node->mMeshes = new unsigned[1]{0};
+  fillOneMesh(scene, "tetra", {{0, 0, 0}, {3, 0, 0}, {0, 2, 0}, {0, 0, 1}},
+              {{-1, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}}, {0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3});
   const fs::path file = in(("tetra." + ending).toUtf8().constData());
   Assimp::Exporter exporter;
   if (exporter.Export(&scene, format.toStdString(), file.string()) != AI_SUCCESS)
