@@ -107,13 +107,10 @@ void Preview::run() {
 }
 
 void Preview::serve(const std::shared_ptr<const Request>& request) {
-  std::shared_ptr<const Stage> before;
-  {
-    const std::lock_guard lock(mutex_);
-    if (latest_) before = latest_->stage;
-  }
-  const auto stage = prepare(*request, before);
-  if (!stage || !coarse(*stage, *request)) return;
+  const auto stage = prepare(*request, prepared_);
+  if (!stage) return;
+  prepared_ = stage;  // kept also when the trace is cut short: its plate need not be made again
+  if (!coarse(*stage, *request)) return;
   Film film(request->width, request->height, stage->scene->lights->groups());
   refine(stage, film, *request);
 }

@@ -69,6 +69,7 @@ class Preview : public QObject {
   std::condition_variable wake_;
   std::shared_ptr<const Request> waiting_, running_;
   std::shared_ptr<const Latest> latest_;
+  std::shared_ptr<const Stage> prepared_;  // the thread's own
   Project live_;  ///< the project whose blend is shown; its traced part is the running request's
   std::atomic<bool> paused_{false};
   bool ending_ = false;
