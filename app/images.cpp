@@ -1,5 +1,10 @@
 #include "app/images.h"
 
+#pragma push_macro("emit")  // a name in TBB
+#undef emit
+#include <tbb/parallel_for.h>
+#pragma pop_macro("emit")
+
 #include <cmath>
 
 namespace dusk {
@@ -12,10 +17,12 @@ QRgb rgbOf(const float* p) {
 
 QImage toImage(const Picture& codes) {
   QImage image(codes.width, codes.height, QImage::Format_RGB32);
-  for (int y = 0; y < codes.height; ++y) {
-    auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
+  uchar* const bits = image.bits();  // asked for once: it may detach
+  const auto stride = size_t(image.bytesPerLine());
+  tbb::parallel_for(0, codes.height, [&](int y) {
+    auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * stride);
     for (int x = 0; x < codes.width; ++x) line[x] = rgbOf(codes.at(x, y));
-  }
+  });
   return image;
 }
 

@@ -168,7 +168,12 @@ bool Preview::coarse(const Stage& stage, const Request& request) {
     const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
     scene.camera = resized(stage.scene->camera, w, h);
     Film film(w, h, scene.lights->groups());
-    if (!render(scene, film, step == 8 ? 2 : 1, *request.progress)) return false;
+    const auto begun = Clock::now();
+    if (!render(scene, film, 1, *request.progress)) return false;
+    // The first picture is calmer with two samples, where there is time for that.
+    if (step == 8 && Clock::now() - begun < std::chrono::milliseconds(10) &&
+        !render(scene, film, 2, *request.progress))
+      return false;
     show({std::make_shared<Stage>(stage), atSize(film.resolve(), request.width, request.height), 0});
   }
   return !request.progress->cancelled();

@@ -17,43 +17,50 @@ Rgb sampleBilinear(const Picture& picture, float x, float y) {
 Picture resized(const Picture& from, int width, int height) {
   if (from.width == width && from.height == height) return from;
   // Separable: each output pixel averages the input interval it covers (at least one pixel wide, centred).
-  struct Span {
-    int first;
-    std::vector<float> weights;
+  struct Spans {
+    std::vector<int> first{};
+    std::vector<float> weights{};
+    int taps = 0;  ///< of each; the last may be zero
   };
   const auto spans = [](int in, int out) {
-    std::vector<Span> result(out);
     const double step = double(in) / out, half = std::max(step, 1.0) / 2;
+    Spans result;
+    result.taps = std::min(in, int(std::ceil(2 * half)) + 1);
+    result.first.resize(size_t(out)), result.weights.resize(size_t(out) * size_t(result.taps));
     for (int i = 0; i < out; ++i) {
       const double centre = (i + 0.5) * step;
-      const int first = std::max(0, int(std::floor(centre - half)));
-      const int last = std::min(in - 1, int(std::ceil(centre + half)) - 1);
-      result[i].first = first;
+      const int first = std::clamp(int(std::floor(centre - half)), 0, in - result.taps);
+      float* weights = &result.weights[size_t(i) * size_t(result.taps)];
       double sum = 0;
-      for (int k = first; k <= last; ++k) {
-        const double w = std::min(k + 1.0, centre + half) - std::max(double(k), centre - half);
-        result[i].weights.push_back(float(std::max(w, 0.0)));
+      for (int k = 0; k < result.taps; ++k) {
+        const int at = first + k;
+        const double w = std::min(at + 1.0, centre + half) - std::max(double(at), centre - half);
+        weights[k] = float(std::max(w, 0.0));
         sum += std::max(w, 0.0);
       }
-      for (float& w : result[i].weights) w = float(w / sum);
+      for (int k = 0; k < result.taps; ++k) weights[k] = float(weights[k] / sum);
+      result.first[size_t(i)] = first;
     }
     return result;
   };
   const size_t n = from.channels.size();
   Picture wide(width, from.height, from.channels), result(width, height, from.channels);
-  const auto columns = spans(from.width, width), rows = spans(from.height, height);
+  const Spans columns = spans(from.width, width), rows = spans(from.height, height);
   tbb::parallel_for(0, from.height, [&](int y) {
-    for (int x = 0; x < width; ++x)
-      for (size_t k = 0; k < columns[x].weights.size(); ++k)
-        for (size_t c = 0; c < n; ++c)
-          wide.at(x, y)[c] += columns[x].weights[k] * from.at(columns[x].first + int(k), y)[c];
+    float* target = wide.at(0, y);
+    for (int x = 0; x < width; ++x, target += n) {
+      const float* source = from.at(columns.first[size_t(x)], y);
+      const float* weights = &columns.weights[size_t(x) * size_t(columns.taps)];
+      for (int k = 0; k < columns.taps; ++k, source += n)
+        for (size_t c = 0; c < n; ++c) target[c] += weights[k] * source[c];
+    }
   });
   tbb::parallel_for(0, height, [&](int y) {
-    for (size_t k = 0; k < rows[y].weights.size(); ++k) {
-      const float w = rows[y].weights[k];
-      const float* source = wide.at(0, rows[y].first + int(k));
-      float* target = result.at(0, y);
-      for (size_t i = 0; i < size_t(width) * n; ++i) target[i] += w * source[i];
+    float* target = result.at(0, y);
+    for (int k = 0; k < rows.taps; ++k) {
+      const float w = rows.weights[size_t(y) * size_t(rows.taps) + size_t(k)];
+      const float* source = wide.at(0, rows.first[size_t(y)] + k);
+      for (size_t i = 0; w != 0 && i < size_t(width) * n; ++i) target[i] += w * source[i];
     }
   });
   return result;
