@@ -277,7 +277,11 @@ void MainWindow::showView(View view) {
   actions[int(view)]->setChecked(true);
 }
 
-void MainWindow::showStation() { desks_->setCurrentIndex(int(session_.station())); }
+void MainWindow::showStation() {
+  desks_->setCurrentIndex(int(session_.station()));
+  preview_.browsePasses(session_.station() == Station::render);
+  session_.setNextDrag(Session::NextDrag::own);
+}
 
 void MainWindow::say(const QString& text, bool trouble) {
   // A cross before trouble, so that colour is not the only sign.

@@ -38,6 +38,7 @@ class PictureView : public QWidget {
   ~PictureView() override;
 
   Session& session() { return session_; }
+  Preview& preview() { return preview_; }
   const Frame* frame() const { return frame_.get(); }
   /// Plate pixels to widget pixels.
   QTransform toScreen() const;

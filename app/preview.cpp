@@ -5,6 +5,7 @@
 
 #include "app/images.h"
 #include "core/blend/blend.h"
+#include "core/deliver/pass_view.h"
 #include "core/project/changes.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
@@ -21,6 +22,7 @@ struct Preview::Request {
   std::shared_ptr<GeometryCache> cache;
   int width, height;
   int refinements = 0;  ///< the models' state
+  ScreenDetail detail;
   Clock::time_point asked = Clock::now();
   std::shared_ptr<Progress> progress = std::make_shared<Progress>();
 };
@@ -42,8 +44,13 @@ struct Preview::Stage {
 /// The newest passes and where they came from: enough to blend a picture at any time.
 struct Preview::Latest {
   std::shared_ptr<const Stage> stage;
-  std::shared_ptr<const Passes> passes;
-  int samples;
+  std::shared_ptr<const Passes> passes;  ///< as large as the screen's picture
+  int samples = 0;
+  bool finished = false;
+  std::shared_ptr<const Film> film = nullptr;      ///< once it is finished
+  std::shared_ptr<const Passes> coarse = nullptr;  ///< shown outside the region
+  double strength = 0;                             ///< of the denoising in `passes`
+  std::shared_ptr<const std::vector<NamedPass>> named = nullptr;
 };
 
 Preview::Preview(QObject* parent) : QObject(parent) {
@@ -57,6 +64,7 @@ Preview::~Preview() {
     const std::lock_guard lock(mutex_);
     ending_ = true;
     if (running_) running_->progress->cancel();
+    if (developing_) developing_->cancel();
   }
   wake_.notify_all();
   thread_.join();
@@ -76,6 +84,7 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
   request->refinements = request->assets->refinements();
   request->width = std::max(size.width(), 16), request->height = std::max(size.height(), 16);
   const std::lock_guard lock(mutex_);
+  request->detail = detail_;
   live_ = project;
   const auto& now = waiting_ ? waiting_ : running_;
   const bool sameTrace = now && !changes(now->project, project, shot).trace && now->width == request->width &&
@@ -86,11 +95,70 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
     waiting_ = std::move(request);
     wake_.notify_all();
   } else if (latest_) {
-    (void)QtConcurrent::run([this, latest = latest_] { show(*latest); });
+    developAgain();
   }
 }
 
 void Preview::setPaused(bool paused) { paused_ = paused; }
+
+ScreenDetail Preview::detail() const {
+  const std::lock_guard lock(mutex_);
+  return detail_;
+}
+
+void Preview::setDetail(const ScreenDetail& detail) {
+  const std::lock_guard lock(mutex_);
+  if (detail == detail_) return;
+  detail_ = detail;
+  const auto& now = waiting_ ? waiting_ : running_;
+  if (!now) return;
+  auto again = std::make_shared<Request>(*now);
+  again->project = live_, again->detail = detail;
+  again->asked = Clock::now(), again->progress = std::make_shared<Progress>();
+  if (running_) running_->progress->cancel();
+  waiting_ = std::move(again);
+  wake_.notify_all();
+}
+
+void Preview::browsePasses(bool on) {
+  if (browsing_.exchange(on) == on) return;
+  const std::lock_guard lock(mutex_);
+  if (!on) pass_.clear();
+  if (latest_) developAgain();
+}
+
+void Preview::showPass(const std::string& name) {
+  const std::lock_guard lock(mutex_);
+  if (name == pass_) return;
+  pass_ = name;
+  if (latest_) developAgain();
+}
+
+std::string Preview::shownPass() const {
+  const std::lock_guard lock(mutex_);
+  return pass_;
+}
+
+/// Shows what there is as it is wanted now; a finished film is developed anew where its noise is to be taken
+/// out otherwise, or its passes are asked for. Called with the mutex held.
+void Preview::developAgain() {
+  if (developing_) developing_->cancel();
+  auto progress = developing_ = std::make_shared<Progress>();
+  (void)QtConcurrent::run([this, progress, latest = latest_] {
+    const double strength = live().shots[latest->stage->shot].render.denoise;
+    const bool stale = strength != latest->strength || (browsing_ && !latest->named);
+    if (!latest->film || !stale) return show(*latest);
+    show(*latest);
+    auto anew = std::make_shared<Latest>(developed(*latest, *latest->film, strength, browsing_, *progress));
+    if (progress->cancelled()) return;
+    {
+      const std::lock_guard lock(mutex_);
+      if (latest_ != latest) return;
+      latest_ = anew;
+    }
+    show(*anew);
+  });
+}
 
 void Preview::run() {
   for (;;) {
@@ -110,9 +178,8 @@ void Preview::serve(const std::shared_ptr<const Request>& request) {
   const auto stage = prepare(*request, prepared_);
   if (!stage) return;
   prepared_ = stage;  // kept also when the trace is cut short: its plate need not be made again
-  if (!coarse(*stage, *request)) return;
-  Film film(request->width, request->height, stage->scene->lights->groups());
-  refine(stage, film, *request);
+  std::shared_ptr<const Passes> last;
+  if (coarse(stage, *request, last)) refine(stage, *request, last);
 }
 
 std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
@@ -161,12 +228,14 @@ std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
 }  // namespace
 
 /// Pictures at an eighth, a quarter and half the size: the first is there before the eye misses it.
-bool Preview::coarse(const Stage& stage, const Request& request) {
-  if (stage.scene->geometry->empty()) return true;
+bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
+                     std::shared_ptr<const Passes>& last) {
+  if (stage->scene->geometry->empty()) return true;
   for (const int step : {8, 4, 2}) {
-    Scene scene = *stage.scene;
+    if (step <= request.detail.divisor && last) break;
+    Scene scene = *stage->scene;
     const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
-    scene.camera = resized(stage.scene->camera, w, h);
+    scene.camera = resized(stage->scene->camera, w, h);
     Film film(w, h, scene.lights->groups());
     const auto begun = Clock::now();
     if (!render(scene, film, 1, *request.progress)) return false;
@@ -174,25 +243,65 @@ bool Preview::coarse(const Stage& stage, const Request& request) {
     if (step == 8 && Clock::now() - begun < std::chrono::milliseconds(10) &&
         !render(scene, film, 2, *request.progress))
       return false;
-    show({std::make_shared<Stage>(stage), atSize(film.resolve(), request.width, request.height), 0});
+    last = atSize(film.resolve(), request.width, request.height);
+    show({stage, last});
   }
   return !request.progress->cancelled();
 }
 
-bool Preview::refine(const std::shared_ptr<const Stage>& stage, Film& film, const Request& request) {
+/// What the film has come to, without its noise, as large as the picture; with all passes where those are
+/// looked at.
+Preview::Latest Preview::developed(Latest latest, const Film& film, double strength, bool all,
+                                   const Progress& progress) const {
+  Passes passes = denoised(film, strength, progress, all);
+  latest.strength = strength;
+  latest.named = all ? std::make_shared<const std::vector<NamedPass>>(namedPasses(passes, *latest.stage->scene))
+                     : nullptr;
+  auto shown = atSize(std::move(passes), latest.stage->width, latest.stage->height);
+  if (latest.coarse && !film.window.empty()) {
+    const double s = double(shown->width()) / film.width();
+    const auto edge = [s](int v, int limit) { return std::clamp(int(v * s), 0, limit); };
+    const int x0 = edge(film.window.x0, shown->width()), x1 = edge(film.window.x1, shown->width());
+    auto both = std::make_shared<Passes>(*latest.coarse);
+    if (!shown->reflection.empty() && both->reflection.empty())
+      both->reflection = Picture::rgb(both->width(), both->height());
+    for (int y = edge(film.window.y0, shown->height()); y < edge(film.window.y1, shown->height()); ++y)
+      for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection}) {
+        const Picture& from = (*shown).*member;
+        if (!from.empty() && x1 > x0)
+          std::copy(from.at(x0, y), from.at(x0, y) + size_t(x1 - x0) * from.channels.size(),
+                    ((*both).*member).at(x0, y));
+      }
+    shown = both;
+  }
+  latest.passes = shown;
+  return latest;
+}
+
+void Preview::refine(const std::shared_ptr<const Stage>& stage, const Request& request,
+                     const std::shared_ptr<const Passes>& coarse) {
   int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
   auto lastShown = Clock::now();
   const int wanted = request.project.shots[request.shot].render.samples;
-  return render(*stage->scene, film, wanted, *request.progress, [&] {
-    const int n = film.passesDone;
-    const bool last = n >= wanted;
+  const int w = std::max(8, request.width / request.detail.divisor),
+            h = std::max(8, request.height / request.detail.divisor);
+  Scene scene = *stage->scene;
+  if (scene.camera.width > 0) scene.camera = resized(scene.camera, w, h);
+  auto film = std::make_shared<Film>(w, h, scene.lights->groups());
+  if (const QRectF r = request.detail.region; !r.isEmpty())
+    film->window = {int(r.left() * w), int(r.top() * h), int(std::ceil(r.right() * w)),
+                    int(std::ceil(r.bottom() * h))};
+  const auto present = [&](bool last) {
+    const int n = film->passesDone;
     // The noise is taken out once there is something to tell it by; that takes its time, so seldom.
-    const double strength = live().shots[request.shot].render.denoise;
-    const bool clean = (last || n >= 16) && strength > 0;
-    if (last || n <= 2 || Clock::now() - lastShown > std::chrono::milliseconds(clean ? 1500 : 250)) {
-      auto latest = std::make_shared<Latest>(Latest{
-          stage,
-          std::make_shared<Passes>(clean ? denoised(film, strength, *request.progress) : film.resolve()), n});
+    const double strength = last || n >= 16 ? live().shots[request.shot].render.denoise : 0;
+    if (last || n <= 2 ||
+        Clock::now() - lastShown > std::chrono::milliseconds(strength > 0 || browsing_ ? 1500 : 250)) {
+      Latest made{stage, nullptr, n, last};
+      made.coarse = coarse;
+      if (last) made.film = film;
+      auto latest =
+          std::make_shared<Latest>(developed(std::move(made), *film, strength, browsing_, *request.progress));
       if (request.progress->cancelled()) return false;
       {
         const std::lock_guard lock(mutex_);
@@ -202,13 +311,20 @@ bool Preview::refine(const std::shared_ptr<const Stage>& stage, Film& film, cons
       lastShown = Clock::now();
     }
     if (n >= nextMeasure || last) {
-      measure(*stage, film);
+      Latest raw{stage, nullptr, n};
+      raw.coarse = coarse;
+      measure(developed(std::move(raw), *film, 0, false, *request.progress));
       nextMeasure *= 4;
     }
     while (paused_ && !request.progress->cancelled())
       std::this_thread::sleep_for(std::chrono::milliseconds(20));
     return !request.progress->cancelled();
-  });
+  };
+  // A noise target may be met before the last sample: the end is known only once it is there.
+  if (render(scene, *film, wanted, *request.progress,
+             [&] { return film->passesDone >= wanted || present(false); }) &&
+      !request.progress->cancelled())
+    present(true);
 }
 
 void Preview::show(const Latest& latest) {
@@ -218,17 +334,26 @@ void Preview::show(const Latest& latest) {
   const auto view = stage.assets->view(stage.view);
   if (!view) return;
   auto frame = std::make_shared<Frame>();
-  frame->picture =
-      toImage(blendForDisplay(shot, *latest.passes, stage.plate.get(), stage.shownPlate.get(), **view));
+  const std::string wanted = shownPass();
+  if (browsing_ && latest.named) {
+    frame->named = latest.named;
+    for (const NamedPass& pass : *latest.named)
+      if (pass.name == wanted) frame->pass = &pass;
+  }
+  frame->picture = toImage(frame->pass ? dusk::shownPass(*frame->pass, **view)
+                                       : blendForDisplay(shot, *latest.passes, stage.plate.get(),
+                                                         stage.shownPlate.get(), **view));
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;
-  frame->samples = latest.samples, frame->wanted = shot.render.samples;
+  frame->samples = latest.samples;
+  frame->wanted = latest.finished ? latest.samples : shot.render.samples;
   frame->notes = stage.notes;
   frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
   emit frameReady(frame);
 }
 
-void Preview::measure(const Stage& stage, const Film& film) {
+void Preview::measure(const Latest& latest) {
+  const Stage& stage = *latest.stage;
   const Project project = live();
   const Shot& shot = project.shots[stage.shot];
   auto proofs = std::make_shared<Proofs>();
@@ -236,7 +361,7 @@ void Preview::measure(const Stage& stage, const Film& film) {
   proofs->shadows = compareShadows(shot, *stage.assets);
   const auto view = stage.assets->view(stage.view);
   if (view && stage.plate && !stage.scene->geometry->empty()) {
-    const Passes passes = film.resolve();
+    const Passes& passes = *latest.passes;
     const Picture shown = blendForDisplay(shot, passes, stage.plate.get(), stage.shownPlate.get(), **view);
     proofs->edges = compareEdges(shown, passes);
     if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);

@@ -1,12 +1,14 @@
 #pragma once
 #include <QImage>
 #include <QObject>
+#include <QRectF>
 #include <QSize>
 #include <condition_variable>
 #include <memory>
 #include <mutex>
 #include <thread>
 
+#include "core/deliver/pass_list.h"
 #include "core/proof/prove.h"
 #include "core/trace/compile.h"
 #include "core/trace/film.h"
@@ -21,6 +23,16 @@ struct Frame {
   int samples = 0, wanted = 0;           ///< 0 while still coarse
   double secondsSinceEdit = 0;
   std::vector<std::string> notes;
+  /// While passes are looked at: all of them, and the one shown; none shown: the picture.
+  std::shared_ptr<const std::vector<NamedPass>> named;
+  const NamedPass* pass = nullptr;
+};
+
+/// How much of the picture is traced for the screen.
+struct ScreenDetail {
+  int divisor = 1;   ///< of the picture's size: 1, 2 or 4
+  QRectF region{};   ///< as shares of the picture; null: all of it. Outside, it stays coarse.
+  bool operator==(const ScreenDetail&) const = default;
 };
 
 /// What the proof strip shows, measured on one frame.
@@ -47,6 +59,13 @@ class Preview : public QObject {
                std::shared_ptr<GeometryCache> cache, const QSize& size);
   void setPaused(bool paused);
   bool paused() const { return paused_; }
+  void setDetail(const ScreenDetail& detail);
+  ScreenDetail detail() const;
+  /// Whether frames bring all passes, which takes memory and some time.
+  void browsePasses(bool on);
+  /// Shows one pass in place of the picture; empty: the picture.
+  void showPass(const std::string& name);
+  std::string shownPass() const;
 
  signals:
   void frameReady(const std::shared_ptr<const dusk::Frame>& frame);
@@ -59,10 +78,15 @@ class Preview : public QObject {
   void run();
   void serve(const std::shared_ptr<const Request>& request);
   std::shared_ptr<const Stage> prepare(const Request& request, const std::shared_ptr<const Stage>& before);
-  bool coarse(const Stage& stage, const Request& request);
-  bool refine(const std::shared_ptr<const Stage>& stage, Film& film, const Request& request);
+  bool coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
+              std::shared_ptr<const Passes>& last);
+  void refine(const std::shared_ptr<const Stage>& stage, const Request& request,
+              const std::shared_ptr<const Passes>& coarse);
+  Latest developed(Latest latest, const Film& film, double strength, bool all,
+                   const Progress& progress) const;
+  void developAgain();
   void show(const Latest& latest);
-  void measure(const Stage& stage, const Film& film);
+  void measure(const Latest& latest);
   Project live() const;
 
   mutable std::mutex mutex_;
@@ -70,8 +94,11 @@ class Preview : public QObject {
   std::shared_ptr<const Request> waiting_, running_;
   std::shared_ptr<const Latest> latest_;
   std::shared_ptr<const Stage> prepared_;  // the thread's own
+  std::shared_ptr<Progress> developing_;
   Project live_;  ///< the project whose blend is shown; its traced part is the running request's
-  std::atomic<bool> paused_{false};
+  ScreenDetail detail_;
+  std::string pass_;
+  std::atomic<bool> paused_{false}, browsing_{false};
   bool ending_ = false;
   std::thread thread_;
 };

@@ -50,7 +50,7 @@ class ProductTool : public Tool {
   bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
     const Shot& shot = session_.shot();
     if (!shot.vantage.solved) return false;
-    if (session_.drawingReference()) return beginReference(at);
+    if (isReference()) return beginReference(at);
     for (size_t i = 0; i < shot.heightReferences.size(); ++i)
       for (const bool top : {false, true}) {
         const HeightReference& r = shot.heightReferences[i];
@@ -101,7 +101,7 @@ class ProductTool : public Tool {
   }
 
   bool key(int key, Qt::KeyboardModifiers modifiers) override {
-    if (key == Qt::Key_Escape && session_.drawingReference()) return session_.drawReference(false), true;
+    if (key == Qt::Key_Escape && isReference()) return session_.setNextDrag(Session::NextDrag::own), true;
     const Placement* inHand = session_.placement();
     if (!inHand) return false;
     if (key == Qt::Key_L) return nextLevel(*inHand);
@@ -137,7 +137,7 @@ class ProductTool : public Tool {
   }
 
   Qt::CursorShape cursor(const Vec2d& at) override {
-    if (session_.drawingReference()) return Qt::CrossCursor;
+    if (isReference()) return Qt::CrossCursor;
     return view_.pick(at).part.empty() ? Qt::ArrowCursor : Qt::OpenHandCursor;
   }
 
@@ -145,7 +145,7 @@ class ProductTool : public Tool {
     const Shot& shot = session_.shot();
     if (shot.vantage.camera.width <= 0) return {};
     if (!shot.vantage.solved) return "The product can be seen once the vantage is solved";
-    if (session_.drawingReference())
+    if (isReference())
       return "Drag from the foot of something upright of known height to its top; Esc leaves";
     if (shot.placements.empty()) return "Drop a STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF or DAE model here";
     QString text =
@@ -155,6 +155,7 @@ class ProductTool : public Tool {
   }
 
  private:
+  bool isReference() const { return session_.nextDrag() == Session::NextDrag::heightReference; }
   enum Grip { idle, sliding, turning, onReference };
 
   Camera camera() const { return workingCamera(session_.shot().vantage); }
@@ -263,7 +264,7 @@ class ProductTool : public Tool {
           reference_ = shot.heightReferences.size() - 1;
         },
         gesture_);
-    session_.drawReference(false);
+    session_.setNextDrag(Session::NextDrag::own);
     return true;
   }
 

@@ -254,9 +254,9 @@ Product* Session::productIn(Project& project) const {
   return p ? byId(project.products, p->id) : nullptr;
 }
 
-void Session::drawReference(bool on) {
-  if (on == drawingReference_) return;
-  drawingReference_ = on;
+void Session::setNextDrag(NextDrag drag) {
+  if (drag == nextDrag_) return;
+  nextDrag_ = drag;
   emit selectionChanged();
 }
 

@@ -75,9 +75,10 @@ class Session : public QObject {
   Placement* placementIn(Shot& shot) const;
   Product* productIn(Project& project) const;
 
-  /// Whether the next drag in the picture marks a height reference.
-  bool drawingReference() const { return drawingReference_; }
-  void drawReference(bool on);
+  /// What the next drag or click in the picture is for, besides the station's own.
+  enum class NextDrag { own, heightReference, region, focus };
+  NextDrag nextDrag() const { return nextDrag_; }
+  void setNextDrag(NextDrag drag);
 
   /// The unit lengths are shown and typed in; kept between sessions.
   struct ShownUnit {
@@ -126,7 +127,7 @@ class Session : public QObject {
   Station station_ = Station::plate;
   std::string part_, placement_, stroke_, lamp_;
   int shownUnit_ = 0;
-  bool drawingReference_ = false;
+  NextDrag nextDrag_ = NextDrag::own;
   VantageAnswer answer_;
   Evidence answered_;  ///< what `answer_` was computed from
   QTimer journalTimer_;

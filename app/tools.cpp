@@ -48,6 +48,8 @@ std::unique_ptr<Tool> makeTool(Station station, PictureView& view) {
       return makeProductTool(view);
     case Station::light:
       return makeLightTool(view);
+    case Station::render:
+      return makeRenderTool(view);
     default:
       return std::make_unique<PartTool>(view);
   }

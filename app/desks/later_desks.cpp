@@ -1,23 +1,11 @@
-// The desks of Contact, Render, Blend and Deliver.
+// The desks of Contact, Blend and Deliver.
 #include <QtWidgets>
 
 #include "app/desks/desks.h"
+#include "app/desks/shot_desk.h"
 
 namespace dusk {
 namespace {
-
-/// Fields for plain numbers of the shot.
-class ShotDesk : public Desk {
- protected:
-  using Desk::Desk;
-  template <typename Group>
-  void shotNumber(const char* label, const Range& range, const char* tip, Group Shot::*group,
-                  double Group::*member) {
-    number(
-        label, range, tip, [=](const Project& p) { return std::optional(p.shots[0].*group.*member); },
-        [=](Project& p, double v) { p.shots[0].*group.*member = v; });
-  }
-};
 
 class ContactDesk : public ShotDesk {
  public:
@@ -59,86 +47,12 @@ class ContactDesk : public ShotDesk {
                &Shot::blend, &BlendSettings::shadowStrength);
     shotNumber("Reflection", {0, 2, 0.05, 2, "×", true}, "Strength of the ground's reflection; 1 as traced",
                &Shot::blend, &BlendSettings::reflectionStrength);
+    colour(
+        "Shadow tint", "Colour that is left in the full shadow; black keeps it as traced",
+        [](const Project& p) { return std::optional(p.shots[0].blend.shadowTint); },
+        [](Project& p, const Vec3d& c) { p.shots[0].blend.shadowTint = c; });
     note("The catcher has no edge: it reaches until it changes the photo by less than 0.15 %.");
     stretch();
-  }
-};
-
-class RenderDesk : public ShotDesk {
- public:
-  RenderDesk(Session& session, Preview& preview)
-      : ShotDesk(session, "Render",
-                 "The picture on screen comes from the same tracer that writes the files: coarse first, then "
-                 "finer.") {
-    number(
-        "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel: noise halves with four times as many",
-        [](const Project& p) { return std::optional(double(p.shots[0].render.samples)); },
-        [](Project& p, double v) { p.shots[0].render.samples = int(v); });
-    number(
-        "Bounces", {0, 32, 1, 0, ""}, "How often light may bounce",
-        [](const Project& p) { return std::optional(double(p.shots[0].render.bounces)); },
-        [](Project& p, double v) { p.shots[0].render.bounces = int(v); });
-    number(
-        "Seed", {1, 99999, 1, 0, ""}, "The same seed and samples give the same picture to the last bit",
-        [](const Project& p) { return std::optional(double(p.shots[0].render.seed)); },
-        [](Project& p, double v) { p.shots[0].render.seed = int(v); });
-    number(
-        "Noise target", {0, 50, 0.5, 1, "%"},
-        "A spot is done when its error is below this share of its brightness; 0: all samples everywhere",
-        [](const Project& p) { return std::optional(p.shots[0].render.noiseTarget * 100); },
-        [](Project& p, double v) { p.shots[0].render.noiseTarget = v / 100; });
-    shotNumber("Denoise", {0, 1, 0.05, 2, "", true},
-               "How much of the remaining noise is taken out; 0 leaves it", &Shot::render,
-               &RenderSettings::denoise);
-    toggle(
-        "Caustics, approximate", "Light that sharp surfaces throw onto matte ones; off is quieter",
-        [](const Project& p) { return std::optional(p.shots[0].render.caustics); },
-        [](Project& p, bool on) { p.shots[0].render.caustics = on; });
-    auto* pause = new QPushButton("Pause tracing");
-    pause->setCheckable(true);
-    pause->setToolTip("Holds the tracer; the picture stays as it is");
-    connect(pause, &QPushButton::toggled, this, [&preview](bool on) { preview.setPaused(on); });
-    add(pause);
-    heading("Depth of field");
-    toggle(
-        "Blurred away from the focus", "As a lens does at this f-number",
-        [](const Project& p) { return std::optional(p.shots[0].focus.on); },
-        [](Project& p, bool on) { p.shots[0].focus.on = on; });
-    shotNumber("f-number", {0.5, 64, 0.1, 1, ""}, "The smaller, the less is sharp", &Shot::focus,
-               &Focus::fNumber);
-    shotNumber("Focus", {0.05, 1000, 0.05, 2, "m"}, "Distance along the optical axis that is sharp",
-               &Shot::focus, &Focus::distanceM);
-    button("On the product", "Focuses on the middle of the product in hand", [this] {
-      const Placement* p = session_.placement();
-      if (!p || !session_.shot().vantage.solved) return;
-      const Camera& c = session_.shot().vantage.camera;
-      const double away = (Vec3d(p->xM, p->yM, planeHeightM(session_.shot(), *p)) - c.position).dot(c.axes.z);
-      if (away > 0) session_.editShot("focus on the product", [away](Shot& s) { s.focus.distanceM = away; });
-    });
-    heading("Passes");
-    extra("Occlusion", "How free the near surroundings of each point are", "occlusion");
-    extra("Clay", "Every part in one matte grey: a second render for a delivery", "clay");
-    toggle(
-        "Write empty passes, too", "Else those with nothing in them are left out, and said",
-        [](const Project& p) { return std::optional(p.shots[0].render.emptyPasses); },
-        [](Project& p, bool on) { p.shots[0].render.emptyPasses = on; });
-    note(
-        "Always in the multi-part EXR: beauty, each light's diffuse, mirrored and glass light, direct and "
-        "indirect, shadow, albedo, normal, depth, position and ID mattes.");
-    stretch();
-  }
-
- private:
-  void extra(const char* label, const char* tip, const char* pass) {
-    toggle(
-        label, tip,
-        [=](const Project& p) { return std::optional(p.shots[0].render.extraPasses.contains(pass)); },
-        [=](Project& p, bool on) {
-          if (on)
-            p.shots[0].render.extraPasses.insert(pass);
-          else
-            p.shots[0].render.extraPasses.erase(pass);
-        });
   }
 };
 
@@ -165,7 +79,6 @@ class BlendDesk : public ShotDesk {
 }  // namespace
 
 Desk* makeContactDesk(Session& session) { return new ContactDesk(session); }
-Desk* makeRenderDesk(Session& session, Preview& preview) { return new RenderDesk(session, preview); }
 Desk* makeBlendDesk(Session& session) { return new BlendDesk(session); }
 
 DeliverDesk::DeliverDesk(Session& session, Errands& errands)

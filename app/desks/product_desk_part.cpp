@@ -172,8 +172,10 @@ void ProductDesk::buildReferences() {
       "Something upright of known height in the photo, such as a door or a brick course. By it the camera's "
       "scale is checked, and with it the product's size. It is not used to find the camera.");
   button("Mark one in the picture", "Then drag from its foot to its top", [this] {
-    session_.drawReference(!session_.drawingReference());
-    if (session_.drawingReference()) session_.say("Drag from the foot of something upright to its top.");
+    using enum Session::NextDrag;
+    session_.setNextDrag(session_.nextDrag() == heightReference ? own : heightReference);
+    if (session_.nextDrag() == heightReference)
+      session_.say("Drag from the foot of something upright to its top.");
   });
   auto* which = new QComboBox;
   which->setToolTip("The height reference that the fields below are about");

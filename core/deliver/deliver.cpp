@@ -31,7 +31,7 @@ Outcome writeOne(const Finished& f, DeliverableKind kind, const std::filesystem:
   std::vector<ExrPart> parts{{"composite", &composite}};
   for (const NamedPass& pass : f.named)
     if (!pass.empty || f.shot.render.emptyPasses)
-      parts.push_back({pass.name, &pass.picture, pass.fullFloat, pass.metadata});
+      parts.push_back({pass.name, &pass.picture, pass.needsFullFloat(), pass.metadata});
   return writeExr(file, parts);
 }
 
@@ -75,7 +75,8 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
 
   const bool wantsPasses = std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
                                        [](const Deliverable& d) { return d.kind == DeliverableKind::exr; });
-  const bool wantsClay = wantsPasses && shot.render.extraPasses.contains("clay");
+  const auto overrides = wantsPasses && !scene.geometry->empty() ? overridePasses(project, shot.render)
+                                                                 : std::vector<OverridePass>{};
   Film film(width, height, scene.lights->groups());
   const int samples = options.samples.value_or(shot.render.samples);
   scene.samples = samples;
@@ -90,16 +91,12 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   if (wantsPasses) finished.named = namedPasses(report.passes, scene);
   for (const NamedPass& pass : finished.named)
     if (pass.empty) report.empty.push_back(pass.name);
-  if (wantsClay && !scene.geometry->empty()) {
-    const Scene clay = clayScene(scene);
-    Film grey(width, height, clay.lights->groups());
-    if (!render(clay, grey, film.passesDone, progress)) return cancelledError();
-    finished.named.push_back({"clay",
-                              "every part in one matte grey",
-                              denoised(grey, shot.render.denoise, progress).beauty,
-                              false,
-                              false,
-                              {}});
+  for (const OverridePass& pass : overrides) {
+    const Scene same = overridden(scene, pass.surface);
+    Film again(width, height, same.lights->groups());
+    if (!render(same, again, film.passesDone, progress)) return cancelledError();
+    finished.named.push_back(
+        {pass.name, pass.about, denoised(again, shot.render.denoise, progress).beauty, PassKind::light, false, {}});
   }
   report.width = width, report.height = height, report.samples = film.passesDone;
 

@@ -1,6 +1,7 @@
 #include "core/deliver/pass_list.h"
 
 #include "core/deliver/cryptomatte.h"
+#include "core/trace/compile.h"
 
 namespace dusk {
 namespace {
@@ -33,10 +34,10 @@ Rgb flatColour(uint32_t id) {
 
 std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
   std::vector<NamedPass> all;
-  const auto add = [&](const std::string& name, const std::string& about, Picture picture, float nothing = 0,
-                       bool fullFloat = false) {
-    const bool empty = picture.empty() || isEven(picture, nothing);
-    if (!picture.empty()) all.push_back({name, about, std::move(picture), fullFloat, empty, {}});
+  const auto add = [&](const std::string& name, const std::string& about, Picture picture,
+                       PassKind kind = PassKind::light) {
+    const bool empty = picture.empty() || isEven(picture, kind == PassKind::ratio ? 1 : 0);
+    if (!picture.empty()) all.push_back({name, about, std::move(picture), kind, empty, {}});
   };
   const int w = passes.width(), h = passes.height();
   const size_t count = size_t(w) * size_t(h);
@@ -53,9 +54,10 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
   }
   add("beauty", "all light from the product, with its cover as alpha", std::move(beauty));
   add("shadow_ratio", "light on the ground with the product over without: multiply the photo by it",
-      passes.ratio, 1);
+      passes.ratio,
+      PassKind::ratio);
   add("shadow_alpha", "the shadow as cover of a black layer, for programs that cannot multiply",
-      std::move(shadow));
+      std::move(shadow), PassKind::share);
   add("reflection", "what a glossy ground mirrors more or less: add it", passes.reflection);
   const bool one = passes.groups.size() == 1;
   for (const GroupPasses& g : passes.groups) {
@@ -67,11 +69,12 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
     if (!one) add(from + "reflection", "this light's share of the glossy ground's change", g.mirror);
   }
   add("albedo", "the surfaces' own colours", passes.albedo);
-  add("normal", "which way the surfaces look, in the world", passes.normal);
-  add("depth", "metres along the optical axis", passes.depth, 0, true);
-  add("position", "metres in the world", passes.position, 0, true);
-  add("facing", "1 where the surface looks at the camera, 0 at its rims", passes.facing);
-  add("occlusion", "how free the near surroundings are", passes.occlusion);
+  add("normal", "which way the surfaces look, in the world", passes.normal, PassKind::direction);
+  add("depth", "metres along the optical axis", passes.depth, PassKind::metres);
+  add("position", "metres in the world", passes.position, PassKind::place);
+  add("facing", "1 where the surface looks at the camera, 0 at its rims", passes.facing,
+      PassKind::share);
+  add("occlusion", "how free the near surroundings are", passes.occlusion, PassKind::share);
   if (passes.covers.empty()) return all;
   add("part_colours", "one flat colour a part", std::move(flat));
   std::vector<std::string> parts, surfaces, products;
@@ -82,21 +85,35 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
     Cryptomatte matte = cryptomatte(layer, passes, *names);
     for (size_t k = 0; k < matte.ranks.size(); ++k) {
       add(layer + ("0" + std::to_string(k)), "ID mattes by the open Cryptomatte convention",
-          std::move(matte.ranks[k]), 0, true);
+          std::move(matte.ranks[k]), PassKind::identity);
       all.back().metadata = matte.metadata;
     }
   }
   return all;
 }
 
-Scene clayScene(const Scene& scene) {
-  Scene clay = scene;
-  BsdfParameters grey;
-  grey.base = Rgb(0.5f), grey.roughness = 1, grey.ior = 1;
-  const auto material = std::make_shared<PlainMaterial>(grey);
-  for (auto& list : clay.materials) std::fill(list.begin(), list.end(), material);
-  clay.occlusionM = 0;
-  return clay;
+std::vector<OverridePass> overridePasses(const Project& project, const RenderSettings& settings) {
+  std::vector<OverridePass> all;
+  const std::string surface = "surface:";
+  for (const std::string& wanted : settings.extraPasses) {
+    if (wanted == "clay") {
+      BsdfParameters grey;
+      grey.base = Rgb(0.5f), grey.roughness = 1, grey.ior = 1;
+      all.push_back({"clay", "every part in one matte grey", grey});
+    } else if (wanted.starts_with(surface)) {
+      const Surface* s = byId(project.surfaces, wanted.substr(surface.size()));
+      if (s) all.push_back({"all_" + s->id, "every part in " + s->name, parametersOf(*s)});
+    }
+  }
+  return all;
+}
+
+Scene overridden(const Scene& scene, const BsdfParameters& surface) {
+  Scene same = scene;
+  const auto material = std::make_shared<PlainMaterial>(surface);
+  for (auto& list : same.materials) std::fill(list.begin(), list.end(), material);
+  same.occlusionM = 0;
+  return same;
 }
 
 }  // namespace dusk

@@ -7,19 +7,31 @@
 
 namespace dusk {
 
+/// What a pass's numbers are.
+enum class PassKind { light, ratio, share, direction, metres, place, identity };
+
 /// A pass by its name, as it is written into a file and shown in the pass browser.
 struct NamedPass {
   std::string name, about;
   Picture picture;
-  bool fullFloat = false;  ///< needs 32 bits
-  bool empty = false;      ///< nothing in it
+  PassKind kind = PassKind::light;
+  bool empty = false;  ///< nothing in it
   std::map<std::string, std::string> metadata{};
+  bool needsFullFloat() const { return kind >= PassKind::metres; }
 };
 
 /// Every pass there is, with those of each light and each component. Made from `resolve(true)`.
 std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene);
 
-/// The same scene with every part in one matte grey: the clay pass.
-Scene clayScene(const Scene& scene);
+/// A pass that is traced of its own, with every part in one surface.
+struct OverridePass {
+  std::string name, about;
+  BsdfParameters surface;
+};
+/// Those that a shot asks for among its extra passes: "clay", and "surface:ID" for a surface of the project.
+std::vector<OverridePass> overridePasses(const Project& project, const RenderSettings& settings);
+
+/// The scene with every part in one surface.
+Scene overridden(const Scene& scene, const BsdfParameters& surface);
 
 }  // namespace dusk

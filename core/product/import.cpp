@@ -21,7 +21,7 @@ namespace fs = std::filesystem;
 namespace {
 
 /// Raise it when a reader's result for the same file changes.
-constexpr int cacheGeneration = 3;
+constexpr int cacheGeneration = 4;
 
 fs::path cacheFolder() {
   if (const char* xdg = std::getenv("XDG_CACHE_HOME"); xdg && *xdg) return fs::path(xdg) / "gentle-dusk";

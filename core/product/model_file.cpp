@@ -1,12 +1,13 @@
 #include "core/product/model_file.h"
 
 #include <algorithm>
+#include <array>
 #include <cstring>
 
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '3'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '4'};
 
 class Writer {
  public:
@@ -118,10 +119,14 @@ void each(Io& io, M& model) {
   io(model.materials, [&](auto& m) {
     io(m.name), io(m.hasColour), io(m.colour), io(m.emission), io(m.metalness), io(m.roughness), io(m.ior),
         io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness), io(m.colourTexture),
-        io(m.metalRoughTexture), io(m.normalTexture);
+        io(m.metalRoughTexture), io(m.normalTexture), io(m.alpha), io(m.cutAt);
   });
   io(model.textures, [&](auto& t) { io(t.name), io(t.width), io(t.height), io(t.rgba); });
   io(model.rest.hull), io(model.rest.centreOfMass);
+  std::array<char, sizeof magic> end = std::to_array(magic);  // shows that the file is there to its end
+  io(end);
+  if constexpr (!std::is_const_v<M>)
+    if (end != std::to_array(magic)) model.meshes.clear(), model.parts.clear();
 }
 
 }  // namespace

@@ -119,8 +119,15 @@ class Materials {
     share("$mat.clearcoat.factor", m.clearcoat),
         share("$mat.clearcoat.roughnessFactor", m.clearcoatRoughness);
     share("$mat.transmission.factor", m.transmission);
-    float opacity = 1, ior = 0;
-    if (from.Get(AI_MATKEY_OPACITY, opacity) == aiReturn_SUCCESS && opacity >= 0 && opacity < 1)
+    float opacity = 1, ior = 0, cutoff = 0.5f;
+    from.Get(AI_MATKEY_OPACITY, opacity);
+    aiString mode;
+    if (from.Get(AI_MATKEY_GLTF_ALPHAMODE, mode) == aiReturn_SUCCESS &&
+        (mode == aiString("MASK") || mode == aiString("BLEND"))) {
+      from.Get(AI_MATKEY_GLTF_ALPHACUTOFF, cutoff);
+      m.cutAt = mode == aiString("BLEND") ? -1 : std::clamp(cutoff, 0.001f, 1.0f);
+      m.alpha = std::clamp(opacity, 0.0f, 1.0f);
+    } else if (opacity >= 0 && opacity < 1)
       m.transmission = std::max(m.transmission, 1 - opacity);
     if (from.Get(AI_MATKEY_REFRACTI, ior) == aiReturn_SUCCESS && ior > 1.01f && ior < 4) m.ior = ior;
     m.colourTexture = texture(from, {aiTextureType_BASE_COLOR, aiTextureType_DIFFUSE});

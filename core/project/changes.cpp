@@ -9,7 +9,7 @@ const Shot* shotAt(const Project& project, size_t index) {
 
 /// The settings without those that are for what is done with the samples.
 RenderSettings traced(RenderSettings r) {
-  r.emptyPasses = false, r.extraPasses.erase("clay");
+  r.emptyPasses = false, r.denoise = 0, std::erase_if(r.extraPasses, [](const std::string& p) { return p != "occlusion"; });
   return r;
 }
 

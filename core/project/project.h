@@ -263,7 +263,7 @@ struct RenderSettings {
   bool caustics = true;      ///< approximate light through and off sharp surfaces onto matte ones
   double denoise = 1;        ///< strength, 0..1
   double occlusionM = 0.3;   ///< how far the occlusion pass looks
-  std::set<std::string> extraPasses{};  ///< "occlusion", "clay"; others are always made
+  std::set<std::string> extraPasses{};  ///< "occlusion", "clay", "surface:ID"; others are always made
   bool emptyPasses = false;             ///< write passes with nothing in them, too
   bool operator==(const RenderSettings&) const = default;
 };

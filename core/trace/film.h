@@ -59,6 +59,15 @@ class Film {
 
   /// Number of passes already in it; render() goes on from there.
   int passesDone = 0;
+  /// Only tiles that touch this part of the picture are traced; empty: all.
+  struct Window {
+    int x0 = 0, y0 = 0, x1 = 0, y1 = 0;
+    bool empty() const { return x1 <= x0 || y1 <= y0; }
+    bool touches(int left, int top, int size) const {
+      return empty() || (left < x1 && left + size > x0 && top < y1 && top + size > y0);
+    }
+  };
+  Window window;
   /// After the thin first passes: 1 where it is worth going on. Empty before.
   std::vector<unsigned char> active;
   /// Index of a part among all placed ones: [instance] + part.

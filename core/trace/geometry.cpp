@@ -9,8 +9,9 @@ namespace {
 /// Sharing a mesh pays when the copies would hold more triangles than this; below, one flat scene is faster.
 constexpr size_t worthSharing = 20'000;
 
-/// Attaches a mesh as geometry `id`, through `place`.
-void attach(RTCDevice device, RTCScene scene, const Mesh& mesh, const Similarity& place, unsigned id) {
+/// Attaches a mesh as geometry `id`, through `place`; `cutout` may be absent.
+void attach(RTCDevice device, RTCScene scene, const Mesh& mesh, const Similarity& place, unsigned id,
+            const Cutout* cutout) {
   RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
   // Embree's own buffers: it reads 16 bytes per vertex, past the end of a tight array.
   auto* positions = static_cast<Vec3f*>(rtcSetNewGeometryBuffer(
@@ -23,6 +24,7 @@ void attach(RTCDevice device, RTCScene scene, const Mesh& mesh, const Similarity
     for (size_t i = 0; i < mesh.positions.size(); ++i)
       positions[i] = toFloat(place.point(toDouble(mesh.positions[i])));
   std::memcpy(indices, mesh.indices.data(), mesh.indices.size() * sizeof(uint32_t));
+  if (cutout) cutout->cut(geometry);
   rtcCommitGeometry(geometry);
   rtcAttachGeometryByID(scene, geometry, id);
   rtcReleaseGeometry(geometry);
@@ -51,14 +53,16 @@ ModelGeometry::ModelGeometry(RTCDevice device, std::shared_ptr<const Model> mode
   for (const unsigned i : shown) {
     const Part& part = model_->parts[i];
     const Mesh& mesh = model_->meshOf(part);
+    const Cutout* cutout = nullptr;
+    if (auto holes = Cutout::of(*model_, part)) cutout = cutouts_.emplace_back(std::move(holes)).get();
     if (!apart.contains(i) && (uses[size_t(part.mesh)] - 1) * mesh.triangles() < worthSharing) {
-      attach(device, body_, mesh, part.place, i);
+      attach(device, body_, mesh, part.place, i, cutout);
       continue;
     }
-    RTCScene& scene = scenes_[part.mesh];
+    RTCScene& scene = scenes_[{part.mesh, cutout ? part.material : -1}];
     if (!scene) {
       scene = newScene(device);
-      attach(device, scene, mesh, {}, 0);
+      attach(device, scene, mesh, {}, 0, cutout);
       rtcCommitScene(scene);
     }
     lone_.push_back({i, scene});
@@ -68,7 +72,7 @@ ModelGeometry::ModelGeometry(RTCDevice device, std::shared_ptr<const Model> mode
 
 ModelGeometry::~ModelGeometry() {
   rtcReleaseScene(body_);
-  for (const auto& [mesh, scene] : scenes_) rtcReleaseScene(scene);
+  for (const auto& [of, scene] : scenes_) rtcReleaseScene(scene);
 }
 
 GeometryCache::GeometryCache() : device_(rtcNewDevice(nullptr)) {}

@@ -9,6 +9,7 @@
 
 #include "core/base/result.h"
 #include "core/product/model.h"
+#include "core/trace/cutout.h"
 
 namespace dusk {
 
@@ -53,7 +54,8 @@ class ModelGeometry {
   std::vector<bool> shown_;
   RTCScene body_;
   std::vector<Lone> lone_;
-  std::map<int, RTCScene> scenes_;  // by mesh
+  std::map<std::pair<int, int>, RTCScene> scenes_;  // by mesh, and material where that has holes
+  std::vector<std::unique_ptr<Cutout>> cutouts_;
 };
 
 /// Keeps geometry between edits. Safe to use from several threads.

@@ -107,6 +107,7 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, con
   const int x0 = tile % film.tilesAcross() * Film::tileSize, y0 = tile / film.tilesAcross() * Film::tileSize;
   const int x1 = std::min(film.width(), x0 + Film::tileSize),
             y1 = std::min(film.height(), y0 + Film::tileSize);
+  if (!film.window.touches(x0, y0, Film::tileSize)) return;
   const auto each = [&](int of, const auto& act) {
     for (int y = y0; y < y1 && !progress.cancelled(); ++y)
       for (int x = x0; x < x1; ++x)

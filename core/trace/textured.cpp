@@ -3,6 +3,7 @@
 #include <array>
 
 #include "core/trace/compile.h"
+#include "core/trace/texel.h"
 
 namespace dusk {
 namespace {
@@ -20,23 +21,8 @@ const std::array<float, 256>& lightOfCode() {
   return table;
 }
 
-/// Bilinear, repeating; v = 0 is the picture's lower edge. `decode` turns a code value into what it means.
-template <typename Decode>
-Vec3f sampled(const FileTexture& t, const Vec2f& uv, const Decode& decode) {
-  const float x = (uv.x - std::floor(uv.x)) * float(t.width) - 0.5f,
-              y = (1 - (uv.y - std::floor(uv.y))) * float(t.height) - 0.5f;
-  const float fx = std::floor(x), fy = std::floor(y), ax = x - fx, ay = y - fy;
-  Vec3f sum(0, 0, 0);
-  for (int k = 0; k < 4; ++k) {
-    const int px = (int(fx) + (k & 1) + t.width) % t.width, py = (int(fy) + (k >> 1) + t.height) % t.height;
-    const uint8_t* texel = &t.rgba[(size_t(py) * size_t(t.width) + size_t(px)) * 4];
-    const float share = (k & 1 ? ax : 1 - ax) * (k >> 1 ? ay : 1 - ay);
-    sum += Vec3f(decode(texel[0]), decode(texel[1]), decode(texel[2])) * share;
-  }
-  return sum;
-}
-
-float plainShare(uint8_t code) { return float(code) / 255; }
+Vec3f lightOf(const uint8_t* t) { return {lightOfCode()[t[0]], lightOfCode()[t[1]], lightOfCode()[t[2]]}; }
+Vec3f sharesOf(const uint8_t* t) { return Vec3f(t[0], t[1], t[2]) / 255.0f; }
 
 }  // namespace
 
@@ -55,13 +41,13 @@ TexturedMaterial::TexturedMaterial(std::shared_ptr<const Model> model, int mater
 void TexturedMaterial::at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const {
   out = plain_;
   if (!std::isfinite(point.uv.x) || !std::isfinite(point.uv.y)) return;
-  if (colour_) out.base *= sampled(*colour_, point.uv, [](uint8_t c) { return lightOfCode()[c]; });
+  if (colour_) out.base *= sampled(*colour_, point.uv, lightOf);
   if (metalRough_) {
-    const Vec3f share = sampled(*metalRough_, point.uv, plainShare);
+    const Vec3f share = sampled(*metalRough_, point.uv, sharesOf);
     out.roughness *= share.y, out.metalness *= share.z;
   }
   if (!normal_ || point.alongU.length2() == 0) return;
-  const Vec3f bend = sampled(*normal_, point.uv, plainShare) * 2.0f - Vec3f(1, 1, 1);
+  const Vec3f bend = sampled(*normal_, point.uv, sharesOf) * 2.0f - Vec3f(1, 1, 1);
   const Vec3f u = (point.alongU - normal * normal.dot(point.alongU)).normalized();
   Vec3f v = normal.cross(u);
   if (v.dot(point.alongV) < 0) v = -v;

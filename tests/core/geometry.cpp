@@ -46,6 +46,7 @@ class TestGeometry : public QObject {
   void anythingAgreesWithClosest();
   void cacheGivesTheSameGeometry();
   void normalsTurnWithTheProduct();
+  void raysPassThroughWhatIsCutOut();
   void nothingPlacedIsNothingHit();
   void cameraRaysMeetWhatTheCameraProjects();
   void everyMeshFormatComesIn_data();
@@ -126,6 +127,39 @@ void TestGeometry::normalsTurnWithTheProduct() {
   QVERIFY(hit.found());
   QVERIFY((placed.detail(hit).normal - Vec3f(1, 0, 0)).length() < 1e-5f);
   QVERIFY((placed.detail(hit).geometricNormal - Vec3f(1, 0, 0)).length() < 1e-5f);
+}
+
+void TestGeometry::raysPassThroughWhatIsCutOut() {
+  // The upper shelf in a material whose picture is there on its right half only.
+  const auto holed = [](float cutAt, float alpha) {
+    auto model = std::make_shared<Model>(*shelves());
+    model->textures.push_back({"holes", 2, 1, {255, 255, 255, 0, 255, 255, 255, 255}});
+    FileMaterial material;
+    material.cutAt = cutAt, material.alpha = alpha, material.colourTexture = 0;
+    model->materials.push_back(material);
+    model->parts[1].material = 0;
+    return model;
+  };
+  GeometryCache cache;
+  const auto partUnder = [](const PlacedGeometry& placed, float x, float y) {
+    const Ray ray{{x, y, 5}, {0, 0, -1}};
+    const Hit hit = placed.closest(ray);
+    return hit.found() ? int(hit.part) : -1;
+  };
+  const PlacedGeometry cut(cache.device(), {{cache.get(holed(0.5f, 1), {}), Similarity{}}});
+  QCOMPARE(partUnder(cut, 0.25f, 0.5f), 0);
+  QCOMPARE(partUnder(cut, 0.75f, 0.5f), 1);
+  const PlacedGeometry whole(cache.device(), {{cache.get(holed(0, 1), {}), Similarity{}}});
+  QCOMPARE(partUnder(whole, 0.25f, 0.5f), 1);
+  // Shadow rays from between the shelves see the same holes.
+  QVERIFY(!cut.anything({{0.25f, 0.5f, 0.5f}, {0, 0, 1}}, 100));
+  QVERIFY(cut.anything({{0.75f, 0.5f, 0.5f}, {0, 0, 1}}, 100));
+  // A share of alpha is met by that share of all rays: three standard deviations of 4,096.
+  const PlacedGeometry thin(cache.device(), {{cache.get(holed(-1, 0.3f), {}), Similarity{}}});
+  int met = 0;
+  for (int i = 0; i < 4096; ++i)
+    met += partUnder(thin, 0.7f + 0.1f * float(i % 64) / 64, 0.1f + 0.8f * float(i / 64) / 64) == 1;
+  QVERIFY2(std::abs(met / 4096.0 - 0.3) < 3 * std::sqrt(0.3 * 0.7 / 4096), qPrintable(QString::number(met)));
 }
 
 void TestGeometry::nothingPlacedIsNothingHit() {

@@ -214,7 +214,7 @@ void TestProduct::gltfBringsMaterialsAndTextures() {
     "nodes":[{"name":"plain","mesh":0},{"name":"tall","mesh":0,"scale":[1,3,1],"translation":[5,0,0]}],
     "meshes":[{"name":"sheet","primitives":[{"attributes":{"POSITION":0,"NORMAL":1,"TEXCOORD_0":2},
       "indices":3,"material":0}]}],
-    "materials":[{"name":"painted","pbrMetallicRoughness":{"baseColorFactor":[0.5,1,1,1],"metallicFactor":0.25,
+    "materials":[{"name":"painted","alphaMode":"MASK","alphaCutoff":0.25,"pbrMetallicRoughness":{"baseColorFactor":[0.5,1,1,0.875],"metallicFactor":0.25,
       "roughnessFactor":0.75,"baseColorTexture":{"index":0}}}],
     "textures":[{"source":0}],"images":[{"uri":"data:image/png;base64,%1"}],
     "accessors":[{"bufferView":0,"componentType":5126,"count":4,"type":"VEC3","min":[0,0,0],"max":[1,1,0]},
@@ -232,6 +232,7 @@ void TestProduct::gltfBringsMaterialsAndTextures() {
   const FileMaterial& m = model->materialOf(model->parts[0]);
   QCOMPARE(m.name, std::string("painted"));
   QVERIFY(std::abs(m.metalness - 0.25f) < 1e-6f && std::abs(m.roughness - 0.75f) < 1e-6f);
+  QVERIFY(m.cutAt == 0.25f && m.alpha == 0.875f && m.transmission == 0);
   QVERIFY(m.colourTexture >= 0);
   const FileTexture& t = model->textures[size_t(m.colourTexture)];
   QVERIFY(t.width == 2 && t.height == 1 && t.rgba[0] == 255 && t.rgba[5] == 128);

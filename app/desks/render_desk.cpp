@@ -1,0 +1,249 @@
+#include <QtWidgets>
+
+#include "app/desks/desks.h"
+#include "app/desks/shot_desk.h"
+#include "app/look.h"
+
+namespace dusk {
+namespace {
+
+/// The passes by name, to flip through; those with nothing in them are marked.
+class PassList : public QListWidget {
+ public:
+  explicit PassList(Preview& preview) : preview_(preview) {
+    setAccessibleName("Passes");
+    setToolTip("Shows one pass in the picture; Page up and Page down flip through them");
+    setFixedHeight(9 * rowHeight + 2 * frameWidth());
+    setUniformItemSizes(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* now) {
+      if (now) preview_.showPass(now->data(Qt::UserRole).toString().toStdString());
+    });
+    connect(&preview, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& f) { follow(*f); });
+    fill({});
+  }
+
+ private:
+  void follow(const Frame& frame) {
+    if (frame.named && isVisible()) {
+      QStringList rows;
+      for (const NamedPass& p : *frame.named) rows << QString::fromStdString(p.name) + (p.empty ? "\n" : "");
+      if (rows != rows_) rows_ = rows, fill(*frame.named);
+    }
+    const std::string shown = preview_.shownPass();
+    const QSignalBlocker quiet(this);
+    for (int i = 0; i < count(); ++i)
+      if (item(i)->data(Qt::UserRole).toString().toStdString() == shown && currentRow() != i) setCurrentRow(i);
+  }
+
+  void fill(const std::vector<NamedPass>& passes) {
+    const QSignalBlocker quiet(this);
+    clear();
+    const auto row = [this](const QString& text, const QString& name, const QString& tip) {
+      auto* item = new QListWidgetItem(text, this);
+      item->setData(Qt::UserRole, name);
+      item->setToolTip(tip);
+      item->setSizeHint({0, rowHeight});
+      return item;
+    };
+    row("the picture", {}, "The photo with the product in it");
+    for (const NamedPass& p : passes) {
+      const QString name = QString::fromStdString(p.name), about = QString::fromStdString(p.about);
+      auto* item = row(p.empty ? name + "  ·  nothing in it" : name, name, about);
+      if (!p.empty) continue;
+      item->setForeground(look::muted);
+      QFont slanted = font();
+      slanted.setItalic(true);
+      item->setFont(slanted);
+    }
+    setCurrentRow(0);
+  }
+
+  static constexpr int rowHeight = 20;
+  Preview& preview_;
+  QStringList rows_;
+};
+
+class RenderDesk : public ShotDesk {
+ public:
+  RenderDesk(Session& session, Preview& preview)
+      : ShotDesk(session, "Render",
+                 "The picture on screen comes from the same tracer that writes the files: coarse first, then "
+                 "finer."),
+        preview_(preview) {
+    heading("Look at");
+    add(new PassList(preview));
+    onScreen();
+    heading("Sampling");
+    whole("Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel: noise halves with four times as many",
+          &RenderSettings::samples);
+    number(
+        "Noise target", {0, 50, 0.5, 1, "%"},
+        "A spot is done when its error is below this share of its brightness; 0: all samples everywhere",
+        [](const Project& p) { return std::optional(p.shots[0].render.noiseTarget * 100); },
+        [](Project& p, double v) { p.shots[0].render.noiseTarget = v / 100; });
+    shotNumber("Denoise", {0, 1, 0.05, 2, "", true},
+               "How much of the remaining noise is taken out; 0 leaves it. Nothing is traced anew",
+               &Shot::render, &RenderSettings::denoise);
+    beginFold("Depth of field", session.shot().focus.on);
+    depthOfField();
+    endFold();
+    beginFold("Extra passes", false);
+    extraPasses();
+    endFold();
+    beginFold("Paths of light", false);
+    paths();
+    endFold();
+    stretch();
+  }
+
+ private:
+  void whole(const char* label, const Range& range, const char* tip, int RenderSettings::*member) {
+    number(
+        label, range, tip,
+        [=](const Project& p) { return std::optional(double(p.shots[0].render.*member)); },
+        [=](Project& p, double v) { p.shots[0].render.*member = int(v); });
+  }
+
+  /// A button that stays down while the next drag or click in the picture is for it.
+  QPushButton* forNextDrag(const char* label, const char* tip, Session::NextDrag drag) {
+    auto* b = new QPushButton(label);
+    b->setCheckable(true);
+    b->setToolTip(tip);
+    connect(b, &QPushButton::clicked, this,
+            [this, drag](bool on) { session_.setNextDrag(on ? drag : Session::NextDrag::own); });
+    add(b);
+    onRefresh([=, this] { b->setChecked(session_.nextDrag() == drag); });
+    return b;
+  }
+
+  void onScreen() {
+    heading("On screen");
+    beginRow();
+    auto* detail = new QComboBox;
+    detail->addItems({"every pixel", "half as fine", "a quarter as fine"});
+    detail->setAccessibleName("Detail on screen");
+    detail->setToolTip("Coarser is done sooner; files are always made with every pixel");
+    connect(detail, &QComboBox::activated, this, [this](int i) {
+      ScreenDetail now = preview_.detail();
+      now.divisor = 1 << i;
+      preview_.setDetail(now);
+    });
+    add(detail);
+    auto* pause = new QPushButton("Pause");
+    pause->setCheckable(true);
+    pause->setToolTip("Holds the tracer; the picture stays as it is");
+    connect(pause, &QPushButton::toggled, this, [this](bool on) { preview_.setPaused(on); });
+    add(pause);
+    endRow();
+    beginRow();
+    forNextDrag("Part of the picture…", "Drag a rectangle in the picture: only that is refined",
+                Session::NextDrag::region);
+    button("All of it", "Refines the whole picture again", [this] {
+      ScreenDetail now = preview_.detail();
+      now.region = {};
+      preview_.setDetail(now);
+    });
+    endRow();
+  }
+
+  void depthOfField() {
+    toggle(
+        "Blurred away from the focus", "As a lens does at this f-number",
+        [](const Project& p) { return std::optional(p.shots[0].focus.on); },
+        [](Project& p, bool on) { p.shots[0].focus.on = on; });
+    shotNumber("f-number", {0.5, 64, 0.1, 1, ""}, "The smaller, the less is sharp", &Shot::focus,
+               &Focus::fNumber);
+    shotNumber("Focus", {0.05, 1000, 0.05, 2, "m"}, "Distance along the optical axis that is sharp",
+               &Shot::focus, &Focus::distanceM);
+    beginRow();
+    forNextDrag("Pick in the picture", "Click what is to be sharp on the product", Session::NextDrag::focus);
+    button("On the product", "Focuses on the foot of the product in hand", [this] {
+      const Placement* p = session_.placement();
+      if (!p || !session_.shot().vantage.solved) return;
+      const Camera& c = session_.shot().vantage.camera;
+      const double away = (Vec3d(p->xM, p->yM, planeHeightM(session_.shot(), *p)) - c.position).dot(c.axes.z);
+      if (away > 0) session_.editShot("focus on the product", [away](Shot& s) { s.focus.distanceM = away; });
+    });
+    endRow();
+    shotNumber("Sensor", {1, 200, 0.5, 1, "mm"}, "Width of the sensor the photo was taken with", &Shot::focus,
+               &Focus::sensorWidthMm);
+    number(
+        "Blades", {0, 16, 1, 0, ""}, "Of the diaphragm; below 3 it is round",
+        [](const Project& p) { return std::optional(double(p.shots[0].focus.blades)); },
+        [](Project& p, double v) { p.shots[0].focus.blades = int(v); });
+    shotNumber("Blades' turn", {-180, 180, 1, 0, "°"}, "How the diaphragm is turned", &Shot::focus,
+               &Focus::bladeTurnDegrees);
+  }
+
+  void extraPasses() {
+    extra("Occlusion", "How free the near surroundings of each point are", "occlusion");
+    shotNumber("As far as", {0.01, 10, 0.05, 2, "m"}, "What is farther does not count as near", &Shot::render,
+               &RenderSettings::occlusionM);
+    extra("Clay", "Every part in one matte grey: a second render for a delivery", "clay");
+    auto* one = new QComboBox;
+    one->setAccessibleName("All parts in one surface");
+    one->setToolTip("A further render for a delivery, with every part in the same surface");
+    add(one);
+    const std::string prefix = "surface:";
+    connect(one, &QComboBox::activated, this, [=, this](int) {
+      const std::string id = one->currentData().toString().toStdString();
+      session_.edit("choose a pass in one surface", [&](Project& p) {
+        auto& extra = p.shots[0].render.extraPasses;
+        std::erase_if(extra, [&](const std::string& e) { return e.starts_with(prefix); });
+        if (!id.empty()) extra.insert(prefix + id);
+      });
+    });
+    onRefresh([=, this] {
+      const QSignalBlocker quiet(one);
+      one->clear();
+      one->addItem("no pass in one surface", QString());
+      for (const Surface& s : session_.project().surfaces) {
+        one->addItem("all in " + QString::fromStdString(s.name), QString::fromStdString(s.id));
+        if (session_.shot().render.extraPasses.contains(prefix + s.id)) one->setCurrentIndex(one->count() - 1);
+      }
+    });
+    toggle(
+        "Write empty passes, too", "Else those with nothing in them are left out, and said",
+        [](const Project& p) { return std::optional(p.shots[0].render.emptyPasses); },
+        [](Project& p, bool on) { p.shots[0].render.emptyPasses = on; });
+  }
+
+  void paths() {
+    whole("Bounces", {0, 32, 1, 0, ""}, "How often light may bounce in all", &RenderSettings::bounces);
+    whole("Matte ones", {0, 32, 1, 0, ""}, "How often of those off matte surfaces",
+          &RenderSettings::diffuseBounces);
+    whole("Mirrored ones", {0, 32, 1, 0, ""}, "How often of those in mirrors", &RenderSettings::mirrorBounces);
+    whole("Sides of glass", {0, 64, 1, 0, ""}, "How many sides of glass light may pass",
+          &RenderSettings::glassSides);
+    toggle(
+        "Caustics, approximate", "Light that sharp surfaces throw onto matte ones; off is quieter",
+        [](const Project& p) { return std::optional(p.shots[0].render.caustics); },
+        [](Project& p, bool on) { p.shots[0].render.caustics = on; });
+    shotNumber("Limit of bounces", {0, 1000, 1, 1, ""},
+               "Caps single bright bounces, which loses their light; 0 caps none. Direct light never is",
+               &Shot::render, &RenderSettings::clampIndirect);
+    whole("Seed", {1, 99999, 1, 0, ""}, "The same seed and samples give the same picture to the last bit",
+          &RenderSettings::seed);
+  }
+
+  void extra(const char* label, const char* tip, const char* pass) {
+    toggle(
+        label, tip,
+        [=](const Project& p) { return std::optional(p.shots[0].render.extraPasses.contains(pass)); },
+        [=](Project& p, bool on) {
+          if (on)
+            p.shots[0].render.extraPasses.insert(pass);
+          else
+            p.shots[0].render.extraPasses.erase(pass);
+        });
+  }
+
+  Preview& preview_;
+};
+
+}  // namespace
+
+Desk* makeRenderDesk(Session& session, Preview& preview) { return new RenderDesk(session, preview); }
+
+}  // namespace dusk
