@@ -157,13 +157,7 @@ Mesh rope() {
   return mesh;
 }
 
-struct Set {
-  GeometryCache cache;
-  Scene scene;
-};
-
-std::unique_ptr<Set> buildSet() {
-  auto set = std::make_unique<Set>();
+Scene buildSet(GeometryCache& cache, const Scene* with = nullptr) {
   auto m = std::make_shared<Model>();
   addPart(*m, "paving", paving());
   addPart(*m, "wall", wall());
@@ -175,18 +169,23 @@ std::unique_ptr<Set> buildSet() {
   Mesh water;
   addSheet(water, {-400, quayEdge - 0.5f, -1.6f}, {800, 0, 0}, {0, 900, 0});
   addPart(*m, "water", std::move(water));
-  Scene& scene = set->scene;
+  Scene scene;
   scene.materials.push_back({pavingStone(), wallStone(), jointSand(), limeMortar(), castIron(), crateWood(),
                              hempRope(), harbourWater()});
-  scene.geometry = std::make_shared<PlacedGeometry>(
-      set->cache.device(), std::vector<PlacedGeometry::Instance>{{set->cache.get(m, {}), Similarity{}}});
+  std::vector<PlacedGeometry::Instance> instances{{cache.get(m, {}), Similarity{}}};
+  if (with) {
+    const auto& products = with->geometry->instances();
+    instances.insert(instances.end(), products.begin(), products.end());
+    scene.materials.insert(scene.materials.end(), with->materials.begin(), with->materials.end());
+  }
+  scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
   const Quay q = quay();
   scene.camera = q.camera;
   scene.lights = std::make_shared<Lights>(Panorama::make(eveningSky(4096, sunDirection(q.sun))),
                                           Surroundings{}, std::vector<Lamp>{q.sun}, Rgb(0));
   scene.groundCatches = false;
   scene.bounces = 5;
-  return set;
+  return scene;
 }
 
 /// Averages `samples` rays per pixel, given by `rayOf(x, y)` in continuous pixels.
@@ -217,9 +216,9 @@ float srgbEncoded(float v) {
   return v <= 0.0031308f ? v * 12.92f : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f;
 }
 
-/// What a real camera adds: vignette, sensor noise that grows with the light and is smeared a little by
-/// demosaicing.
-void developed(Picture& picture, const Camera& camera) {
+/// What a real camera adds: vignette, and, as strong as `noise`, sensor noise that grows with the light and
+/// is smeared a little by demosaicing.
+void developed(Picture& picture, const Camera& camera, float noise = 1) {
   std::mt19937 random(20261);
   std::normal_distribution<float> bell;
   Picture grain = Picture::rgb(picture.width, picture.height);
@@ -241,7 +240,7 @@ void developed(Picture& picture, const Camera& camera) {
           }
         float& v = picture.at(x, y)[c];
         v *= vignette;
-        v = std::max(0.0f, v + smeared * std::sqrt(2e-5f + 4.5e-4f * v));
+        v = std::max(0.0f, v + noise * smeared * std::sqrt(2e-5f + 4.5e-4f * v));
       }
     }
 }
@@ -302,18 +301,26 @@ Quay quay() {
   return q;
 }
 
-Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress) {
-  const auto set = buildSet();
-  const Scene& scene = set->scene;
+Picture photograph(int width, int samples, bool grain, GeometryCache& cache, const Scene* with,
+                   Progress& progress) {
+  Scene scene = buildSet(cache, with);
+  scene.camera = resized(scene.camera, width, width * scene.camera.height / scene.camera.width);
   const Integrator integrator(scene);
   Picture picture =
       photographed(scene, scene.camera.width, scene.camera.height, samples, progress, [&](float x, float y) {
         return integrator.cameraRay({x, y});
       });
-  developed(picture, scene.camera);
+  developed(picture, scene.camera, grain ? 1 : 0);
+  for (float& v : picture.pixels) v = srgbEncoded(v);
+  return picture;
+}
+
+Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress) {
+  GeometryCache cache;
+  const Picture picture = photograph(quay().camera.width, samples, true, cache, nullptr, progress);
   std::vector<unsigned char> codes(picture.pixels.size());
   for (size_t i = 0; i < codes.size(); ++i)
-    codes[i] = (unsigned char)std::lround(srgbEncoded(picture.pixels[i]) * 255);
+    codes[i] = (unsigned char)std::lround(picture.pixels[i] * 255);
   return replaceFileAtomically(file, [&](const std::filesystem::path& temporary) -> Outcome {
     OIIO::ImageSpec spec(picture.width, picture.height, 3, OIIO::TypeUInt8);
     spec.attribute("compression", "jpeg:95");
@@ -334,9 +341,9 @@ Outcome writePlate(const std::filesystem::path& file, int samples, Progress& pro
 }
 
 Outcome writePanorama(const std::filesystem::path& file, int width, int samples, Progress& progress) {
-  const auto set = buildSet();
+  GeometryCache cache;
   const int height = width / 2;
-  Picture picture = photographed(set->scene, width, height, samples, progress, [&](float x, float y) {
+  Picture picture = photographed(buildSet(cache), width, height, samples, progress, [&](float x, float y) {
     return Ray{{0.1f, 0.2f, 0.5f}, panoramaDirection({x / width, y / height})};
   });
   for (float& v : picture.pixels) v *= float(std::exp2(panoramaEv));

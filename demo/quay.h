@@ -3,7 +3,7 @@
 
 #include "core/base/progress.h"
 #include "core/base/result.h"
-#include "core/project/project.h"
+#include "core/trace/scene.h"
 
 namespace dusk::demo {
 
@@ -18,6 +18,11 @@ struct Quay {
 };
 Quay quay();
 
+/// The set as its camera sees it, at another width: sRGB code values 0 to 1, with lens distortion and
+/// vignette. `with`: products that stand in the set itself, of a scene compiled with the same `cache`; may be
+/// nullptr.
+Picture photograph(int width, int samples, bool grain, GeometryCache& cache, const Scene* with,
+                   Progress& progress);
 /// Renders the photograph: `samples` per pixel, with lens distortion, vignette, grain, EXIF, as JPEG.
 Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress);
 /// The panorama is stored this much darker than the photo, so that the sun's disc fits a half-float EXR.
