@@ -12,7 +12,8 @@
 
 namespace dusk::demo {
 
-Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int width, int samples) {
+Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int width, int samples,
+                                 bool trueCamera) {
   namespace fs = std::filesystem;
   auto project = loadProject(folderOfDemo / "brackwater.dusk");
   if (!project) return project.error();
@@ -33,7 +34,7 @@ Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int 
   if (!ref) return ref.error();
   Shot& shot = project->shots[0];
   shot.plate = {(folder / "plate.png").string(), ref->hash};
-  shot.vantage.camera = resized(shot.vantage.camera, plate.width, plate.height);
+  shot.vantage.camera = resized(trueCamera ? quay().camera : shot.vantage.camera, plate.width, plate.height);
   shot.render.samples = samples;
   shot.deliverables = {{DeliverableKind::png, "composite.png"}};
   DeliverOptions options;

@@ -16,14 +16,16 @@ struct Insertion {
     double mean() const { return count ? sum / double(count) : 0; }
   };
   enum Where { product, influence, outside };
-  Off off[3];                  ///< where the product shows; where it changes the ground by over 1 %; elsewhere
-  Off untouched;               ///< the plate without any product against the truth, everywhere
-  Picture truth, composite;    ///< sRGB code values
-  Picture difference, alpha;   ///< CIEDE2000 by pixel; cover by the product
+  Off off[3];                 ///< where the product shows; where it changes the ground by over 1 %; elsewhere
+  Off untouched;              ///< the plate without any product against the truth, everywhere
+  Picture truth, composite;   ///< sRGB code values
+  Picture difference, alpha;  ///< CIEDE2000 by pixel; cover by the product
 };
 
 /// Renders both, without grain, `width` wide. The composite is made from photo, panorama and the vantage
-/// solved from drawn lines alone.
-Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int width, int samples);
+/// solved from drawn lines alone; `trueCamera`: with the set's own camera instead, which tells what of the
+/// difference is the vantage's.
+Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int width, int samples,
+                                 bool trueCamera = false);
 
 }  // namespace dusk::demo
