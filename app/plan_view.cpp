@@ -188,7 +188,7 @@ void PlanView::paintLights(QPainter& painter) {
                      QString("main light, %1° up").arg(degrees(std::asin(light->z)), 0, 'f', 0));
   }
   for (const Lamp& lamp : shot.lamps) {
-    if (lamp.kind != LampKind::area) continue;
+    if (lamp.kind == LampKind::sun) continue;
     const QPointF at = toScreen({lamp.positionM.x, lamp.positionM.y});
     painter.setPen(QPen(lamp.on ? QColor("#ffd9a0") : look::muted, 2));
     painter.setBrush(Qt::NoBrush);
@@ -213,7 +213,7 @@ void PlanView::mousePressEvent(QMouseEvent* e) {
   const double reach = 14 / pixelsPerMetre_;
   if (e->button() == Qt::LeftButton && !(e->modifiers() & Qt::AltModifier)) {
     for (const Lamp& lamp : session_.shot().lamps)
-      if (lamp.kind == LampKind::area && (Vec2d(lamp.positionM.x, lamp.positionM.y) - at).length() < reach) {
+      if (lamp.kind != LampKind::sun && (Vec2d(lamp.positionM.x, lamp.positionM.y) - at).length() < reach) {
         grab_->lamp = lamp.id, grab_->from = at - Vec2d(lamp.positionM.x, lamp.positionM.y);
         return session_.selectLamp(lamp.id);
       }

@@ -255,8 +255,9 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
                                    const Progress& progress) const {
   Passes passes = denoised(film, strength, progress, all);
   latest.strength = strength;
-  latest.named = all ? std::make_shared<const std::vector<NamedPass>>(namedPasses(passes, *latest.stage->scene))
-                     : nullptr;
+  latest.named =
+      all ? std::make_shared<const std::vector<NamedPass>>(namedPasses(passes, *latest.stage->scene))
+          : nullptr;
   auto shown = atSize(std::move(passes), latest.stage->width, latest.stage->height);
   if (latest.coarse && !film.window.empty()) {
     const double s = double(shown->width()) / film.width();
@@ -340,9 +341,9 @@ void Preview::show(const Latest& latest) {
     for (const NamedPass& pass : *latest.named)
       if (pass.name == wanted) frame->pass = &pass;
   }
-  frame->picture = toImage(frame->pass ? dusk::shownPass(*frame->pass, **view)
-                                       : blendForDisplay(shot, *latest.passes, stage.plate.get(),
-                                                         stage.shownPlate.get(), **view));
+  frame->picture = toImage(
+      frame->pass ? dusk::shownPass(*frame->pass, **view)
+                  : blendForDisplay(shot, *latest.passes, stage.plate.get(), stage.shownPlate.get(), **view));
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;
   frame->samples = latest.samples;

@@ -18,7 +18,8 @@ class RenderTool : public Tool {
     const QTransform t = view_.toScreen();
     QRectF part = preview().detail().region;
     if (!part.isEmpty())
-      part = QRectF(part.x() * width(), part.y() * height(), part.width() * width(), part.height() * height());
+      part =
+          QRectF(part.x() * width(), part.y() * height(), part.width() * width(), part.height() * height());
     if (dragging_) part = dragged();
     if (part.isEmpty()) return;
     painter.setBrush(Qt::NoBrush);
@@ -74,13 +75,16 @@ class RenderTool : public Tool {
   }
 
   QString hint() const override {
-    if (session_.nextDrag() == NextDrag::region) return "Drag a rectangle: only that is refined; Esc leaves it";
-    if (session_.nextDrag() == NextDrag::focus) return "Click what is to be sharp on the product; Esc leaves it";
+    if (session_.nextDrag() == NextDrag::region)
+      return "Drag a rectangle: only that is refined; Esc leaves it";
+    if (session_.nextDrag() == NextDrag::focus)
+      return "Click what is to be sharp on the product; Esc leaves it";
     const Frame* f = view_.frame();
     if (!f || !over_ || over_->x < 0 || over_->y < 0 || over_->x >= width() || over_->y >= height())
       return "Page up and Page down flip through the passes; move over the picture to read its values";
     const auto in = [&](int w, int h) {
-      return QPoint(std::min(w - 1, int(over_->x / width() * w)), std::min(h - 1, int(over_->y / height() * h)));
+      return QPoint(std::min(w - 1, int(over_->x / width() * w)),
+                    std::min(h - 1, int(over_->y / height() * h)));
     };
     QString text;
     if (f->pass) {

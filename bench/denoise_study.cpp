@@ -1,5 +1,8 @@
-// How near the truth renders come: the demo's shot against a reference of many samples. `dusk-bench-noise
-// [WIDTH] [REFERENCE SAMPLES] [FOLDER FOR PICTURES]`.
+// How near the truth renders come and what that costs: the demo's shot against a reference of many samples,
+// threads, memory. `dusk-bench-noise [WIDTH] [REFERENCE SAMPLES] [FOLDER FOR PICTURES]`.
+#include <tbb/parallel_for.h>
+#include <unistd.h>
+
 #include <chrono>
 #include <cstdio>
 #include <filesystem>
@@ -7,6 +10,7 @@
 
 #include "bench/demo_scene.h"
 #include "core/blend/blend.h"
+#include "core/deliver/deliver.h"
 #include "core/picture/write.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
@@ -38,6 +42,88 @@ Picture codes(const Picture& linear, const ColourView& view) {
   Picture out = displayed(linear, view);
   for (float& v : out.pixels) v = std::round(std::clamp(v, 0.0f, 1.0f) * 255) / 255;
   return out;
+}
+
+/// Bytes of this process in memory.
+double resident() {
+  long pages = 0, all = 0;
+  if (FILE* f = std::fopen("/proc/self/statm", "r")) {
+    if (std::fscanf(f, "%ld %ld", &all, &pages) != 2) pages = 0;
+    std::fclose(f);
+  }
+  return double(pages) * double(::sysconf(_SC_PAGESIZE));
+}
+
+/// The same number of samples for every pixel of the picture, whatever is there.
+void plainPass(const Integrator& integrator, Film& film, int pass) {
+  const int tiles = film.tilesAcross() * film.tilesDown();
+  tbb::parallel_for(0, tiles, [&](int tile) {
+    const int x0 = tile % film.tilesAcross() * Film::tileSize,
+              y0 = tile / film.tilesAcross() * Film::tileSize;
+    for (int y = y0; y < std::min(film.height(), y0 + Film::tileSize); ++y)
+      for (int x = x0; x < std::min(film.width(), x0 + Film::tileSize); ++x)
+        film.add(x, y, integrator.sample(x, y, uint32_t(pass)));
+  });
+}
+
+/// How long plain uniform sampling takes to come as near as `wanted`; its error falls as one over the time.
+double plainSeconds(const Scene& scene, const Picture& plate, const Picture& truth,
+                    const std::vector<unsigned char>& where, double wanted) {
+  const Integrator integrator(scene);
+  Film film(scene.camera.width, scene.camera.height, scene.lights->groups());
+  double seconds = 0, is = 1e9;
+  for (int pass = 0; pass < 512 && is > wanted;) {
+    const auto begun = Clock::now();
+    for (const int until = std::max(16, pass * 2); pass < until; ++pass) plainPass(integrator, film, pass);
+    seconds += since(begun);
+    is = error(blend(Shot{}, film.resolve(), &plate), truth, where);
+  }
+  return seconds * is / wanted;
+}
+
+/// What a delivery's size takes: the denoiser, the film with every pass, and a second thread.
+void wholeSize(DemoScene& demo) {
+  Scene scene = demo.scene;
+  scene.camera = resized(scene.camera, 1920, 1280);
+  scene.samples = 16;
+  Progress progress;
+  Film film(1920, 1280, scene.lights->groups());
+  double begunWith = resident();
+  (void)render(scene, film, 16, progress);
+  const auto begun = Clock::now();
+  const Passes clean = denoised(film, 1, progress, true);
+  std::printf("denoiser at 1920 x 1280, every pass: %.1f s\n", since(begun));
+  std::printf("memory: %.0f MB a megapixel with every pass (%.0f of it the film)\n",
+              (resident() - begunWith) / 1e6 / (1.92 * 1.28), double(film.memory()) / 1e6 / (1.92 * 1.28));
+  double seconds[2];
+  scene.camera = resized(scene.camera, 640, 427);
+  for (int threads = 1; threads <= 2; ++threads) {
+    const ThreadLimit limit(threads);
+    Film small(640, 427, scene.lights->groups());
+    const auto at = Clock::now();
+    (void)render(scene, small, 24, progress);
+    seconds[threads - 1] = since(at);
+  }
+  std::printf("two threads: %.2f times as fast as one\n", seconds[0] / seconds[1]);
+
+  auto sheet = std::make_shared<Model>();
+  Mesh mesh;
+  constexpr unsigned side = 708;
+  for (unsigned i = 0; i < side * side; ++i) {
+    const float x = float(i % side) / side, y = float(i / side) / side;
+    mesh.positions.push_back({x, y, 0.02f * std::sin(40 * x) * std::cos(31 * y)});
+    mesh.normals.push_back({0, 0, 1});
+  }
+  for (unsigned y = 0; y + 1 < side; ++y)
+    for (unsigned x = 0; x + 1 < side; ++x) {
+      const unsigned a = y * side + x;
+      for (const unsigned i : {a, a + 1, a + side, a + 1, a + side + 1, a + side}) mesh.indices.push_back(i);
+    }
+  sheet->add({"sheet", "sheet"}, std::move(mesh));
+  begunWith = resident();
+  const auto geometry = demo.cache.get(sheet, {});
+  std::printf("memory: %.0f MB a million triangles to trace, besides the model's own %.0f\n",
+              (resident() - begunWith) / double(sheet->triangles()), side * side * 24 / 1e6 + 12);
 }
 
 }  // namespace
@@ -122,6 +208,22 @@ int main(int argc, char** argv) {
         error(noisy, goal, where), error(ours, goal, where), best, error(ours, goal, where) / best);
     std::printf("  film %.1f MB for %.2f megapixels, all passes\n", double(film.memory()) / 1e6, w * h / 1e6);
   }
+
+  std::printf("\n%-40s %10s %10s\n", "with a noise target, denoised", "rel. MSE", "seconds");
+  for (const float target : {0.08f, 0.05f, 0.03f}) {
+    Film film(w, h, scene.lights->groups());
+    double seconds = run(256, 1, target, film);
+    const auto begun = Clock::now();
+    const Passes clean = denoised(film, 1, progress);
+    seconds += since(begun);
+    const double e = error(blend(shot, clean, &plate), truth, where);
+    const double plain = plainSeconds(scene, plate, truth, where, e);
+    std::printf(
+        "%4.0f %%, %3d samples at most             %10.6f %10.2f   uniform sampling: %.1f s, %.1f times\n",
+        double(target) * 100, film.passesDone, e, seconds, plain, plain / seconds);
+  }
+  std::puts("");
+  wholeSize(demo);
   return 0;
 }
 

@@ -59,7 +59,7 @@ Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int 
     const float alpha = report->passes.alpha.pixels[i];
     const float* r = &report->passes.ratio.pixels[i * 3];
     const float influence = std::max({std::abs(r[0] - 1), std::abs(r[1] - 1), std::abs(r[2] - 1)});
-    out.off[alpha > 0.5f                         ? Insertion::product
+    out.off[alpha > 0.5f                     ? Insertion::product
             : influence > 0.01f || alpha > 0 ? Insertion::influence
                                              : Insertion::outside]
         .add(off);

@@ -22,9 +22,7 @@ constexpr float quayEdge = 5.6f, wallY = 3.1f, wallEnd = 0.95f;
 const Vec3f bollardAt(1.55f, 2.55f, 0), otherBollardAt(3.1f, 4.9f, 0), ropeAt(0.98f, 1.62f, 0);
 constexpr float bollardHeight = 0.46f;
 
-void addPart(Model& m, const char* name, Mesh mesh) {
-  m.add({name, name}, std::move(mesh));
-}
+void addPart(Model& m, const char* name, Mesh mesh) { m.add({name, name}, std::move(mesh)); }
 
 Mesh paving() {
   Mesh mesh;
@@ -319,8 +317,7 @@ Outcome writePlate(const std::filesystem::path& file, int samples, Progress& pro
   GeometryCache cache;
   const Picture picture = photograph(quay().camera.width, samples, true, cache, nullptr, progress);
   std::vector<unsigned char> codes(picture.pixels.size());
-  for (size_t i = 0; i < codes.size(); ++i)
-    codes[i] = (unsigned char)std::lround(picture.pixels[i] * 255);
+  for (size_t i = 0; i < codes.size(); ++i) codes[i] = (unsigned char)std::lround(picture.pixels[i] * 255);
   return replaceFileAtomically(file, [&](const std::filesystem::path& temporary) -> Outcome {
     OIIO::ImageSpec spec(picture.width, picture.height, 3, OIIO::TypeUInt8);
     spec.attribute("compression", "jpeg:95");

@@ -63,28 +63,47 @@ class LightDesk : public Desk {
         [this](Project& p, bool on) {
           if (Lamp* l = now(p)) l->on = on;
         });
+    choice(
+        "Shape", {"sun", "rectangle", "disc", "ball", "spot"}, "What gives the light off",
+        [this](const Project& p) {
+          const Lamp* l = now(p);
+          return l ? int(l->kind) : -1;
+        },
+        [this](Project& p, int kind) {
+          if (Lamp* l = now(p)) l->kind = LampKind(kind);
+        });
     lamp("Power", {-12, 12, 0.1, 2, "EV", true},
          "Sun: 0 makes a white sheet that faces it photo white. Area: radiance over photo white",
-         &Lamp::powerEv, {});
-    lamp("Colour", {1700, 20000, 50, 0, "K"}, "Colour temperature", &Lamp::kelvin, {});
+         &Lamp::powerEv);
+    lamp("Colour", {1700, 20000, 50, 0, "K"}, "Colour temperature", &Lamp::kelvin);
     lamp("Azimuth", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
-         &Lamp::azimuthDegrees, LampKind::sun);
-    lamp("Elevation", {-10, 90, 1, 1, "°"}, "Above the horizon", &Lamp::elevationDegrees, LampKind::sun);
+         &Lamp::azimuthDegrees, {LampKind::sun});
+    lamp("Elevation", {-10, 90, 1, 1, "°"}, "Above the horizon", &Lamp::elevationDegrees, {LampKind::sun});
     lamp("Disc", {0.05, 30, 0.05, 2, "°"}, "Apparent size: larger is softer", &Lamp::discDegrees,
-         LampKind::sun);
-    lamp("Width", {0.01, 100, 0.05, 2, "m"}, "Width of the rectangle", &Lamp::widthM, LampKind::area);
-    lamp("Height", {0.01, 100, 0.05, 2, "m"}, "Height of the rectangle", &Lamp::heightM, LampKind::area);
+         {LampKind::sun});
+    lamp("Width", {0.01, 100, 0.05, 2, "m"}, "Width of the rectangle", &Lamp::widthM, {LampKind::area});
+    lamp("Height", {0.01, 100, 0.05, 2, "m"}, "Height of the rectangle", &Lamp::heightM, {LampKind::area});
+    lamp("Radius", {0.001, 100, 0.05, 3, "m"}, "Larger is softer", &Lamp::radiusM,
+         {LampKind::disc, LampKind::sphere, LampKind::spot});
+    lamp("Cone", {1, 179, 1, 0, "°"}, "Whole angle of the spot", &Lamp::coneDegrees, {LampKind::spot});
+    lamp("Soft rim", {0, 1, 0.05, 2, "", true}, "Share of the cone that fades out", &Lamp::coneSoftness,
+         {LampKind::spot});
     const char* axes[] = {"Along a", "Along b", "Up"};
     for (int axis = 0; axis < 3; ++axis)
       number(
-          axes[axis], {-1000, 1000, 0.05, 2, "m"}, "Where the area light hangs; drag it in the plan too",
+          axes[axis], {-1000, 1000, 0.05, 2, "m"}, "Where the lamp hangs; drag it in the plan too",
           [=, this](const Project& p) {
             const Lamp* l = now(p);
-            return l && l->kind == LampKind::area ? std::optional(l->positionM[axis]) : std::nullopt;
+            return l && l->kind != LampKind::sun ? std::optional(l->positionM[axis]) : std::nullopt;
           },
           [=, this](Project& p, double v) {
             if (Lamp* l = now(p)) l->positionM[axis] = v;
           });
+    beginFold("Who sees it", false);
+    seen("Casts shadows", "Off: light that nothing stands in the way of", &Lamp::castsShadows);
+    seen("In reflections", "Whether polished things show the lamp itself", &Lamp::seenInReflections);
+    seen("In the picture", "Whether the lamp itself shows in the picture", &Lamp::seenByCamera);
+    endFold();
     button("Take the lamp away", "Deletes the selected lamp", [this] {
       const std::string id = session_.selectedLamp();
       session_.editShot("take a lamp away", [&](Shot& shot) {
@@ -101,16 +120,28 @@ class LightDesk : public Desk {
   }
 
   void lamp(const char* label, const Range& range, const char* tip, double Lamp::*member,
-            std::optional<LampKind> only) {
+            const std::vector<LampKind>& only = {}) {
     number(
         label, range, tip,
         [=, this](const Project& p) -> std::optional<double> {
           const Lamp* l = now(p);
-          if (!l || (only && l->kind != *only)) return {};
+          if (!l || (!only.empty() && std::find(only.begin(), only.end(), l->kind) == only.end())) return {};
           return l->*member;
         },
         [=, this](Project& p, double v) {
           if (Lamp* l = now(p)) l->*member = v;
+        });
+  }
+
+  void seen(const char* label, const char* tip, bool Lamp::*member) {
+    toggle(
+        label, tip,
+        [=, this](const Project& p) {
+          const Lamp* l = now(p);
+          return l ? std::optional(l->*member) : std::nullopt;
+        },
+        [=, this](Project& p, bool on) {
+          if (Lamp* l = now(p)) l->*member = on;
         });
   }
 

@@ -19,7 +19,8 @@ class PassList : public QListWidget {
     connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* now) {
       if (now) preview_.showPass(now->data(Qt::UserRole).toString().toStdString());
     });
-    connect(&preview, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& f) { follow(*f); });
+    connect(&preview, &Preview::frameReady, this,
+            [this](const std::shared_ptr<const Frame>& f) { follow(*f); });
     fill({});
   }
 
@@ -33,7 +34,8 @@ class PassList : public QListWidget {
     const std::string shown = preview_.shownPass();
     const QSignalBlocker quiet(this);
     for (int i = 0; i < count(); ++i)
-      if (item(i)->data(Qt::UserRole).toString().toStdString() == shown && currentRow() != i) setCurrentRow(i);
+      if (item(i)->data(Qt::UserRole).toString().toStdString() == shown && currentRow() != i)
+        setCurrentRow(i);
   }
 
   void fill(const std::vector<NamedPass>& passes) {
@@ -100,8 +102,7 @@ class RenderDesk : public ShotDesk {
  private:
   void whole(const char* label, const Range& range, const char* tip, int RenderSettings::*member) {
     number(
-        label, range, tip,
-        [=](const Project& p) { return std::optional(double(p.shots[0].render.*member)); },
+        label, range, tip, [=](const Project& p) { return std::optional(double(p.shots[0].render.*member)); },
         [=](Project& p, double v) { p.shots[0].render.*member = int(v); });
   }
 
@@ -200,7 +201,8 @@ class RenderDesk : public ShotDesk {
       one->addItem("no pass in one surface", QString());
       for (const Surface& s : session_.project().surfaces) {
         one->addItem("all in " + QString::fromStdString(s.name), QString::fromStdString(s.id));
-        if (session_.shot().render.extraPasses.contains(prefix + s.id)) one->setCurrentIndex(one->count() - 1);
+        if (session_.shot().render.extraPasses.contains(prefix + s.id))
+          one->setCurrentIndex(one->count() - 1);
       }
     });
     toggle(
@@ -213,7 +215,8 @@ class RenderDesk : public ShotDesk {
     whole("Bounces", {0, 32, 1, 0, ""}, "How often light may bounce in all", &RenderSettings::bounces);
     whole("Matte ones", {0, 32, 1, 0, ""}, "How often of those off matte surfaces",
           &RenderSettings::diffuseBounces);
-    whole("Mirrored ones", {0, 32, 1, 0, ""}, "How often of those in mirrors", &RenderSettings::mirrorBounces);
+    whole("Mirrored ones", {0, 32, 1, 0, ""}, "How often of those in mirrors",
+          &RenderSettings::mirrorBounces);
     whole("Sides of glass", {0, 64, 1, 0, ""}, "How many sides of glass light may pass",
           &RenderSettings::glassSides);
     toggle(

@@ -104,9 +104,42 @@ class SurfaceDesk : public Desk {
           &Surface::ior);
     share("Transmission", "Share of light that goes into the body, as in glass", &Surface::transmission);
     share("Clearcoat", "A lacquer over everything", &Surface::clearcoat);
-    share("Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
-    share("Sheen", "The bright rim of cloth", &Surface::sheen);
     share("Coat roughness", "Roughness of the lacquer", &Surface::clearcoatRoughness);
+    beginFold("Brushing and cloth", false);
+    share("Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
+    field("Its turn", {-180, 180, 5, 0, "°"}, "Direction of the brushing", &Surface::anisotropyTurnDegrees);
+    share("Sheen", "The bright rim of cloth", &Surface::sheen);
+    share("Sheen roughness", "0 a narrow rim, 1 a wide one", &Surface::sheenRoughness);
+    endFold();
+    beginFold("Inside of glass", false);
+    toggle(
+        "Thin-walled", "A pane or a bubble: light goes straight through, nothing is inside",
+        [this](const Project& p) {
+          const Surface* s = now(p);
+          return s ? std::optional(s->thinWalled) : std::nullopt;
+        },
+        [this](Project& p, bool on) {
+          if (Surface* s = now(p)) s->thinWalled = on;
+        });
+    colour(
+        "Dye", "Colour that white light has left after the depth below",
+        [this](const Project& p) {
+          const Surface* s = now(p);
+          return s ? std::optional(s->absorptionColour) : std::nullopt;
+        },
+        [this](Project& p, const Vec3d& c) {
+          if (Surface* s = now(p)) s->absorptionColour = c;
+        });
+    number(
+        "Depth", {0, 1e5, 1, 1, "mm"}, "How far light goes for the dye to show so; 0: clear",
+        [this](const Project& p) {
+          const Surface* s = now(p);
+          return s ? std::optional(s->absorptionDepthM * 1000) : std::nullopt;
+        },
+        [this](Project& p, double v) {
+          if (Surface* s = now(p)) s->absorptionDepthM = v / 1000;
+        });
+    endFold();
     number(
         "Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",
         [this](const Project& p) {

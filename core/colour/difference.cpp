@@ -15,7 +15,9 @@ Vec3d labOfSrgb(const Vec3d& code) {
 }
 
 double ciede2000(const Vec3d& a, const Vec3d& b) {
-  const auto seventh = [](double v) { return std::sqrt(std::pow(v, 7) / (std::pow(v, 7) + std::pow(25.0, 7))); };
+  const auto seventh = [](double v) {
+    return std::sqrt(std::pow(v, 7) / (std::pow(v, 7) + std::pow(25.0, 7)));
+  };
   const double meanC = (std::hypot(a.y, a.z) + std::hypot(b.y, b.z)) / 2, g = 0.5 * (1 - seventh(meanC));
   const double a1 = a.y * (1 + g), a2 = b.y * (1 + g);
   const double c1 = std::hypot(a1, a.z), c2 = std::hypot(a2, b.z);

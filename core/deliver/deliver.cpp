@@ -95,8 +95,12 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
     const Scene same = overridden(scene, pass.surface);
     Film again(width, height, same.lights->groups());
     if (!render(same, again, film.passesDone, progress)) return cancelledError();
-    finished.named.push_back(
-        {pass.name, pass.about, denoised(again, shot.render.denoise, progress).beauty, PassKind::light, false, {}});
+    finished.named.push_back({pass.name,
+                              pass.about,
+                              denoised(again, shot.render.denoise, progress).beauty,
+                              PassKind::light,
+                              false,
+                              {}});
   }
   report.width = width, report.height = height, report.samples = film.passesDone;
 

@@ -54,8 +54,7 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
   }
   add("beauty", "all light from the product, with its cover as alpha", std::move(beauty));
   add("shadow_ratio", "light on the ground with the product over without: multiply the photo by it",
-      passes.ratio,
-      PassKind::ratio);
+      passes.ratio, PassKind::ratio);
   add("shadow_alpha", "the shadow as cover of a black layer, for programs that cannot multiply",
       std::move(shadow), PassKind::share);
   add("reflection", "what a glossy ground mirrors more or less: add it", passes.reflection);
@@ -72,8 +71,7 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
   add("normal", "which way the surfaces look, in the world", passes.normal, PassKind::direction);
   add("depth", "metres along the optical axis", passes.depth, PassKind::metres);
   add("position", "metres in the world", passes.position, PassKind::place);
-  add("facing", "1 where the surface looks at the camera, 0 at its rims", passes.facing,
-      PassKind::share);
+  add("facing", "1 where the surface looks at the camera, 0 at its rims", passes.facing, PassKind::share);
   add("occlusion", "how free the near surroundings are", passes.occlusion, PassKind::share);
   if (passes.covers.empty()) return all;
   add("part_colours", "one flat colour a part", std::move(flat));

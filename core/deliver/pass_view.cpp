@@ -21,7 +21,8 @@ std::pair<Vec3f, Vec3f> reach(const Picture& p) {
   for (size_t i = 0; i < p.pixels.size(); i += p.channels.size()) {
     if (std::all_of(&p.pixels[i], &p.pixels[i] + n, [](float v) { return v == 0; })) continue;
     for (size_t c = 0; c < n; ++c)
-      low[int(c)] = std::min(low[int(c)], p.pixels[i + c]), high[int(c)] = std::max(high[int(c)], p.pixels[i + c]);
+      low[int(c)] = std::min(low[int(c)], p.pixels[i + c]),
+      high[int(c)] = std::max(high[int(c)], p.pixels[i + c]);
   }
   return {low, high};
 }
@@ -71,7 +72,8 @@ Picture shownPass(const NamedPass& pass, const ColourView& view) {
         case PassKind::place:
           if (c.length2() > 0)
             for (int k = 0; k < 3; ++k) {
-              const float t = (c[k] - low[n >= 3 ? k : 0]) / std::max(1e-9f, high[n >= 3 ? k : 0] - low[n >= 3 ? k : 0]);
+              const float t =
+                  (c[k] - low[n >= 3 ? k : 0]) / std::max(1e-9f, high[n >= 3 ? k : 0] - low[n >= 3 ? k : 0]);
               c[k] = n >= 3 ? 0.1f + 0.85f * t : 0.95f - 0.8f * t;
             }
           break;

@@ -116,7 +116,8 @@ void TestRenderStation::focusIsPickedOnTheProduct() {
   QTest::mouseClick(&picture(), Qt::LeftButton, {}, ofWorld(at));
   const double away = (at - shot().vantage.camera.position).dot(shot().vantage.camera.axes.z);
   QVERIFY(shot().focus.on);
-  QVERIFY2(std::abs(shot().focus.distanceM - away) < 0.15, qPrintable(QString::number(shot().focus.distanceM)));
+  QVERIFY2(std::abs(shot().focus.distanceM - away) < 0.15,
+           qPrintable(QString::number(shot().focus.distanceM)));
   QVERIFY(!button("Pick in the picture")->isChecked());
   QTest::keySequence(window_.get(), QKeySequence::Undo);
   QVERIFY(!shot().focus.on);

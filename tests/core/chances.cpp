@@ -14,7 +14,10 @@ class Cells {
  public:
   /// Out to `reach` radians from `axis`; what lies beyond is one cell of its own.
   Cells(const Vec3f& axis, double reach, int rings = 16, int slices = 32)
-      : frame_(triadAround(axis)), reach_(reach), rings_(rings), slices_(slices),
+      : frame_(triadAround(axis)),
+        reach_(reach),
+        rings_(rings),
+        slices_(slices),
         counts_(size_t(rings * slices) + 1) {}
 
   void count(const Vec3f& direction) {
@@ -130,8 +133,13 @@ void TestChances::reflectionsFallAsTheirDensitySays() {
 
 void TestChances::lightsAreDrawnAsTheirDensitySays_data() {
   QTest::addColumn<int>("what");
-  for (const auto& [name, kind] : {std::pair("panorama", 0), {"sun", 1}, {"rectangle", 2}, {"disc", 3},
-                                   {"sphere", 4}, {"spot", 5}, {"all together", 6}})
+  for (const auto& [name, kind] : {std::pair("panorama", 0),
+                                   {"sun", 1},
+                                   {"rectangle", 2},
+                                   {"disc", 3},
+                                   {"sphere", 4},
+                                   {"spot", 5},
+                                   {"all together", 6}})
     QTest::newRow(name) << kind;
 }
 
