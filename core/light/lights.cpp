@@ -4,11 +4,20 @@
 
 namespace dusk {
 
+namespace {
+/// World from the panorama's frame, mirroring left aside: the tilt about X, then the turn clockwise.
+Triadf turnOf(const Surroundings& s) {
+  const double a = radians(s.turnDegrees), t = radians(s.tiltDegrees);
+  const auto onwards = [&](const Vec3d& v) {
+    const Vec3d l(v.x, std::cos(t) * v.y + std::sin(t) * v.z, -std::sin(t) * v.y + std::cos(t) * v.z);
+    return toFloat({std::cos(a) * l.x + std::sin(a) * l.y, -std::sin(a) * l.x + std::cos(a) * l.y, l.z});
+  };
+  return {onwards({1, 0, 0}), onwards({0, 1, 0}), onwards({0, 0, 1})};
+}
+}  // namespace
+
 Vec3f worldFromPanorama(const Surroundings& s, const Vec3f& d) {
-  const double a = radians(s.turnDegrees);
-  const double x = s.mirrored ? -d.x : d.x, y = d.y;
-  // Clockwise from above.
-  return {float(std::cos(a) * x + std::sin(a) * y), float(-std::sin(a) * x + std::cos(a) * y), d.z};
+  return turnOf(s).toWorld({s.mirrored ? -d.x : d.x, d.y, d.z});
 }
 
 Vec3f sunDirection(const Lamp& lamp) {
@@ -17,15 +26,27 @@ Vec3f sunDirection(const Lamp& lamp) {
 }
 
 Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
-               const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters)
+               const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters,
+               const std::optional<SunApart>& sunApart)
     : panorama_(std::move(panorama)),
       evenSky_(evenSky),
       gain_(float(std::exp2(surroundings.gainEv))),
-      turnSine_(float(std::sin(radians(surroundings.turnDegrees)))),
-      turnCosine_(float(std::cos(radians(surroundings.turnDegrees)))),
+      turn_(turnOf(surroundings)),
       mirrored_(surroundings.mirrored),
       emitters_(std::move(emitters)) {
+  if (surroundings.captureM) capture_ = toFloat(*surroundings.captureM);
   groups_.push_back("surroundings");
+  const auto addSun = [&](const Vec3f& to, double discDegrees, const Rgb& irradiance, Glow light) {
+    const double radius = radians(std::clamp(discDegrees, 0.05, 60.0)) / 2;
+    // Irradiance of a facing surface = radiance times the disc's projected solid angle pi sin^2.
+    light.radiance = irradiance * float(1 / (pi * std::pow(std::sin(radius), 2)));
+    suns_.push_back({triadAround(to), float(std::cos(radius)), light});
+    sunReach_ += luminance(irradiance);
+  };
+  if (sunApart) {
+    groups_.push_back("sun");
+    addSun(sunApart->direction, sunApart->discDegrees, sunApart->irradiance * gain_, {1, Rgb(0)});
+  }
   for (const Lamp& lamp : lamps) {
     if (!lamp.on) continue;
     if (int(groups_.size()) < maxGroups - 1)
@@ -35,11 +56,7 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
     const Rgb colour = kelvinColour(lamp.kelvin) * float(std::exp2(lamp.powerEv));
     Glow light{int(groups_.size()) - 1, colour, true, lamp.seenInReflections, lamp.castsShadows};
     if (lamp.kind == LampKind::sun) {
-      const double radius = radians(std::clamp(lamp.discDegrees, 0.05, 60.0)) / 2;
-      // Irradiance pi on a facing surface = radiance times the disc's projected solid angle pi sin^2.
-      light.radiance *= float(1 / std::pow(std::sin(radius), 2));
-      suns_.push_back({triadAround(sunDirection(lamp)), float(std::cos(radius)), light});
-      sunReach_ += luminance(colour) * pif;
+      addSun(sunDirection(lamp), lamp.discDegrees, colour * pif, light);
     } else {
       const Vec3f centre = toFloat(lamp.positionM);
       Vec3f to = toFloat(lamp.targetM) - centre;
@@ -65,11 +82,11 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
   skyShare_ = (1 - emitterShare_) * (domeLuminance <= 0 && lamped ? 0.0f : lamped ? 0.5f : 1.0f);
 
   if (panorama_) {
-    for (int y = 0; y < 64; ++y)
+    for (int y = 0; y < 128; ++y)
       for (int x = 0; x < 256; ++x) {
-        const Vec3f d = panoramaDirection({(x + 0.5f) / 256, (y + 0.5f) / 128});
+        const Vec3f d = toWorld(panoramaDirection({(x + 0.5f) / 256, (y + 0.5f) / 128}));
         const float solid = 2 * pif / 256 * pif / 128 * std::sin((y + 0.5f) / 128 * pif);
-        distantIrradiance_ += panorama_->coarse().rgbAt(x, y) * (gain_ * (d.z * solid));
+        distantIrradiance_ += panorama_->coarse().rgbAt(x, y) * (gain_ * (std::max(0.0f, d.z) * solid));
       }
   } else {
     distantIrradiance_ = evenSky_ * pif;
@@ -80,14 +97,11 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
 }
 
 Vec3f Lights::toPanorama(const Vec3f& w) const {
-  const Vec3f d(turnCosine_ * w.x - turnSine_ * w.y, turnSine_ * w.x + turnCosine_ * w.y, w.z);
+  const Vec3f d = turn_.toLocal(w);
   return mirrored_ ? Vec3f(-d.x, d.y, d.z) : d;
 }
 
-Vec3f Lights::toWorld(const Vec3f& p) const {
-  const Vec3f d = mirrored_ ? Vec3f(-p.x, p.y, p.z) : p;
-  return {turnCosine_ * d.x + turnSine_ * d.y, -turnSine_ * d.x + turnCosine_ * d.y, d.z};
-}
+Vec3f Lights::toWorld(const Vec3f& p) const { return turn_.toWorld(mirrored_ ? Vec3f(-p.x, p.y, p.z) : p); }
 
 Rgb Lights::sky(const Vec3f& direction) const {
   return panorama_ ? panorama_->radiance(toPanorama(direction)) * gain_ : evenSky_;

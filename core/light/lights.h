@@ -1,6 +1,7 @@
 #pragma once
 #include <array>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -51,13 +52,21 @@ struct EmittingTriangle {
   Rgb radiance;
 };
 
+/// A sun taken out of the panorama: a light of its own, group "sun". In the world, before the gain.
+struct SunApart {
+  Vec3f direction{0, 0, 1};
+  Rgb irradiance{0, 0, 0};  ///< of a surface that faces it
+  double discDegrees = 0.53;
+};
+
 /// Panorama, lamps and emitting parts as the tracer asks for them. Immutable. Lamps are chosen by what they
 /// can do at the lit point, triangles by their power.
 class Lights {
  public:
   /// Without a panorama, the sky is an even `evenSky` all round.
   Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
-         const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters = {});
+         const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters = {},
+         const std::optional<SunApart>& sunApart = {});
 
   /// Draws one light and a direction to it, seen from `point`. `u` uniform in [0, 1)^2, `choice` in [0, 1).
   LightSample sample(const Vec3f& point, const Vec2f& u, float choice) const;
@@ -84,6 +93,12 @@ class Lights {
 
   /// The dome alone.
   Rgb sky(const Vec3f& direction) const;
+  /// What the dome shows of the ground at `point`, looked at along `direction`: from where it was taken,
+  /// where that is known.
+  Rgb floor(const Vec3f& point, const Vec3f& direction) const {
+    return sky(capture_ && (point - *capture_).length2() > 1e-6f ? (point - *capture_).normalized()
+                                                                 : direction);
+  }
   /// Irradiance of everything on level ground at `point` with nothing in the way; lamps to first order.
   Rgb groundIrradiance(const Vec3f& point) const;
 
@@ -127,7 +142,8 @@ class Lights {
 
   std::shared_ptr<const Panorama> panorama_;
   Rgb evenSky_, gain_;
-  float turnSine_ = 0, turnCosine_ = 1;
+  Triadf turn_;
+  std::optional<Vec3f> capture_;
   bool mirrored_ = false;
   std::vector<Sun> suns_;
   std::vector<Body> bodies_;

@@ -55,7 +55,7 @@ DUSK_FIELDS(Stroke, id, run, points, drawn)
 DUSK_FIELDS(Footprint, corners, sizeM, ratio, heightM)
 DUSK_FIELDS(Pin, at, worldM)
 DUSK_FIELDS(KnownLength, from, to, metres, on)
-DUSK_FIELDS(Gnomon, base, shadowTip)
+DUSK_FIELDS(Gnomon, base, shadowTip, top)
 DUSK_FIELDS(LensProfile, name, k1, k2, vignetting, redScale, blueScale)
 DUSK_FIELDS(Evidence, strokes, footprint, pins, lengths, levelLine, focalMm35, heightM, lens, solveK1,
             solveK2, shifted, origin, quarterTurns)
@@ -73,7 +73,8 @@ DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenPa
             groupOfPart, grouping, chordMm, creaseDegrees)
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
             cutAtGround)
-DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored)
+DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,
+            sunApart, sunDiscDegrees, sunMovedDegrees, captureM)
 DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
             positionM, targetM, widthM, heightM, radiusM, coneDegrees, coneSoftness, seenByCamera,
             seenInReflections, castsShadows)
@@ -82,11 +83,13 @@ DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor)
 DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)
 DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
             clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
-DUSK_FIELDS(BlendSettings, exposureEv, warmth, shadowStrength, shadowTint, reflectionStrength, view)
+DUSK_FIELDS(LightMix, ev, mired)
+DUSK_FIELDS(BlendSettings, exposureEv, warmth, shadowStrength, shadowTint, reflectionStrength, mix, view)
 DUSK_FIELDS(Deliverable, kind, fileName)
 DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, keptVantages, levels, placements, surroundings, lamps,
-            gnomon, heightReferences, contact, focus, render, blend, deliverables)
-DUSK_FIELDS(Project, name, products, surfaces, shots)
+            gnomon, otherGnomon, heightReferences, contact, focus, render, blend, deliverables)
+DUSK_FIELDS(Rig, id, name, surroundings, lamps)
+DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
 #undef DUSK_FIELDS
 
 }  // namespace dusk

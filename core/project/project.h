@@ -62,8 +62,10 @@ struct KnownLength {
 };
 
 /// Base and shadow tip, on the ground, of something upright in the photo: which way the place's shadows run.
+/// With its top, which throws the tip, also how high the sun stands.
 struct Gnomon {
   Vec2d base{0, 0}, shadowTip{0, 0};
+  std::optional<Vec2d> top{};
   bool operator==(const Gnomon&) const = default;
 };
 
@@ -198,11 +200,19 @@ struct Placement {
   bool operator==(const Placement&) const = default;
 };
 
-/// The light all round. The turn is clockwise from above, after mirroring.
+/// The light all round. Mirroring comes first, then the tilt (its upright leans towards +Y), then the turn,
+/// clockwise from above. What is done to its colours changes the lighting alone.
 struct Surroundings {
   AssetRef panorama;
   double turnDegrees = 0, gainEv = 0;
   bool mirrored = false;
+  double tiltDegrees = 0;
+  Vec3d white{1, 1, 1};                  ///< times its light, per channel
+  double contrast = 1, saturation = 1;   ///< about its mean, in EV; about its grey
+  bool sunApart = false;                 ///< its sun is a light of its own, as bright in all
+  double sunDiscDegrees = 0.53;          ///< apparent size of that
+  std::optional<Vec2d> sunMovedDegrees;  ///< azimuth clockwise from +Y, elevation; else where it was
+  std::optional<Vec3d> captureM;         ///< where it was taken: its floor then lies where the ground is
   bool operator==(const Surroundings&) const = default;
 };
 
@@ -268,6 +278,13 @@ struct RenderSettings {
   bool operator==(const RenderSettings&) const = default;
 };
 
+/// How one light is mixed in after rendering.
+struct LightMix {
+  double ev = 0;
+  double mired = 0;  ///< shift of its colour along the Planckian locus; above 0 warmer
+  bool operator==(const LightMix&) const = default;
+};
+
 /// What is done to the product before it goes over the plate, and the view all is shown and delivered in.
 struct BlendSettings {
   double exposureEv = 0;
@@ -276,6 +293,7 @@ struct BlendSettings {
   double shadowStrength = 1;  ///< of the catcher; 1 as traced
   Vec3d shadowTint{0, 0, 0};  ///< light put back into the shadow, per channel; 0 as traced
   double reflectionStrength = 1;
+  std::map<std::string, LightMix> mix{};  ///< by light group, after rendering
   std::string view = "plain sRGB";
   bool operator==(const BlendSettings&) const = default;
 };
@@ -298,7 +316,7 @@ struct Shot {
   std::vector<Placement> placements;
   Surroundings surroundings;
   std::vector<Lamp> lamps;
-  std::optional<Gnomon> gnomon;
+  std::optional<Gnomon> gnomon, otherGnomon;
   std::vector<HeightReference> heightReferences;
   Contact contact;
   Focus focus;
@@ -308,10 +326,19 @@ struct Shot {
   bool operator==(const Shot&) const = default;
 };
 
+/// Lamps and surroundings kept under a name, for other shots.
+struct Rig {
+  std::string id, name;
+  Surroundings surroundings;
+  std::vector<Lamp> lamps;
+  bool operator==(const Rig&) const = default;
+};
+
 struct Project {
   std::string name;
   std::vector<Product> products;
   std::vector<Surface> surfaces;
+  std::vector<Rig> rigs{};
   std::vector<Shot> shots;
   bool operator==(const Project&) const = default;
 };

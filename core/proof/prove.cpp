@@ -4,6 +4,7 @@
 
 #include "core/blend/blend.h"
 #include "core/light/lights.h"
+#include "core/light/sun.h"
 #include "core/product/settle.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
@@ -20,10 +21,7 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
   if (shot.plate.empty() || shot.placements.empty() || !shot.vantage.solved) return {};
   const auto plate = assets.plate(shot);
   if (!plate) return {};
-  std::shared_ptr<const Panorama> panorama;
-  if (!shot.surroundings.panorama.empty())
-    if (const auto loaded = assets.panorama(shot.surroundings.panorama)) panorama = *loaded;
-  const Lights lights(panorama, shot.surroundings, shot.lamps, Rgb(evenSkyRadiance));
+  const auto lights = lightsOf(shot, assets);
   const Placement& p = shot.placements.front();
   std::vector<double> tones;
   for (int i = -8; i <= 8; ++i)
@@ -33,7 +31,7 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
       if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= (*plate)->width ||
           pixel->y >= (*plate)->height)
         continue;
-      const double light = luminance(lights.groundIrradiance(toFloat(spot)));
+      const double light = luminance(lights->groundIrradiance(toFloat(spot)));
       if (light > 0)
         tones.push_back(luminance(sampleBilinear(**plate, float(pixel->x), float(pixel->y))) * pi / light);
     }
@@ -110,11 +108,16 @@ std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets) {
     if (strength > strongest) strongest = strength, best = to;
   }
   if (!shot.surroundings.panorama.empty())
-    if (const auto panorama = assets.panorama(shot.surroundings.panorama)) {
-      const auto peak = (*panorama)->brightest();
-      // Below some twenty times the mean no single direction makes a shadow one could point at.
+    if (const auto dome = assets.dome(shot.surroundings)) {
       const double gain = std::exp2(shot.surroundings.gainEv);
-      if (peak.timesMean > 20 && (*panorama)->meanLuminance() * gain * peak.timesMean * 0.003 > strongest)
+      if (dome->sun && double(luminance(dome->sun->irradiance)) * gain / pi > strongest) {
+        strongest = double(luminance(dome->sun->irradiance)) * gain / pi;
+        best = toDouble(dome->sun->direction);
+      }
+      const auto& panorama = dome->panorama;
+      const auto peak = panorama->brightest();
+      // Below some twenty times the mean no single direction makes a shadow one could point at.
+      if (peak.timesMean > 20 && panorama->meanLuminance() * gain * peak.timesMean * 0.003 > strongest)
         best = toDouble(worldFromPanorama(shot.surroundings, peak.direction));
     }
   return best;
@@ -122,11 +125,9 @@ std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets) {
 
 ShadowComparison compareShadows(const Shot& shot, AssetStore& assets) {
   ShadowComparison c;
-  if (shot.gnomon && shot.vantage.solved) {
-    const auto base = levelPoint(shot.vantage.camera, shot.gnomon->base);
-    const auto tip = levelPoint(shot.vantage.camera, shot.gnomon->shadowTip);
-    if (base && tip) c.photoDegrees = azimuthDegrees(*tip - *base);
-  }
+  if (shot.gnomon && shot.vantage.solved)
+    if (const auto read = readGnomon(shot.vantage.camera, *shot.gnomon))
+      c.photoDegrees = wrapDegrees(read->sun.azimuthDegrees + 180);  // shadows run away from the sun
   if (const auto light = mainLight(shot, assets); light && light->z > 0.01) {
     c.productDegrees = azimuthDegrees(-*light);
     c.productElevationDegrees = degrees(std::asin(light->z));

@@ -3,6 +3,7 @@
 #include <sstream>
 
 #include "core/base/hash.h"
+#include "core/light/sun.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
@@ -107,6 +108,49 @@ Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref
     if (!light) return light.error();
     return Panorama::make(std::move(*light));
   });
+}
+
+/// What is made of a panorama's pixels, before it is turned.
+struct AssetStore::MadeDome {
+  std::shared_ptr<const Panorama> panorama;
+  std::optional<SplitSun> sun;
+};
+
+Result<AssetStore::Dome> AssetStore::dome(const Surroundings& s) {
+  const auto plain = panorama(s.panorama);
+  if (!plain) return plain.error();
+  if (!isGraded(s) && !s.sunApart) return Dome{*plain, {}, false};
+  std::ostringstream key;
+  key.precision(17);
+  key << keyOf(s.panorama) << '|' << s.white.x << '|' << s.white.y << '|' << s.white.z << '|' << s.contrast
+      << '|' << s.saturation << '|' << s.sunApart;
+  {  // one at a time is enough to hold
+    const std::lock_guard lock(mutex_);
+    if (!domes_.contains(key.str())) domes_.clear();
+  }
+  const auto made = kept(domes_, key.str(), [&]() -> Result<std::shared_ptr<const MadeDome>> {
+    auto out = std::make_shared<MadeDome>();
+    Picture picture = (*plain)->picture();
+    if (isGraded(s)) picture = graded(picture, s);
+    if (s.sunApart)
+      if (auto split = splitSun(picture)) {
+        picture = std::move(split->rest);
+        out->sun = std::move(*split);
+      }
+    out->panorama = Panorama::make(std::move(picture));
+    return std::shared_ptr<const MadeDome>(std::move(out));
+  });
+  if (!made) return made.error();
+  Dome dome{(*made)->panorama, {}, s.sunApart && !(*made)->sun};
+  if (const auto& sun = (*made)->sun) {
+    dome.sun = SunApart{worldFromPanorama(s, sun->direction), sun->irradiance, s.sunDiscDegrees};
+    if (s.sunMovedDegrees) {
+      Lamp at;
+      at.azimuthDegrees = s.sunMovedDegrees->x, at.elevationDegrees = s.sunMovedDegrees->y;
+      dome.sun->direction = sunDirection(at);
+    }
+  }
+  return dome;
 }
 
 namespace {

@@ -7,7 +7,7 @@
 
 #include "core/base/progress.h"
 #include "core/colour/view.h"
-#include "core/light/panorama.h"
+#include "core/light/lights.h"
 #include "core/picture/picture.h"
 #include "core/product/model.h"
 #include "core/project/project.h"
@@ -34,6 +34,13 @@ class AssetStore {
   Result<std::shared_ptr<const Photo>> photo(const Shot& shot);
   Result<std::shared_ptr<const Picture>> plate(const Shot& shot);
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
+  /// The panorama as a shot is lit with it: graded, and without its sun where that is a light of its own.
+  struct Dome {
+    std::shared_ptr<const Panorama> panorama;
+    std::optional<SunApart> sun;  ///< where it stands in the world
+    bool noSun = false;           ///< it was to be apart, but there is none
+  };
+  Result<Dome> dome(const Surroundings& surroundings);
   /// A product's model, read as the product asks; a CAD model as finely as it happens to be loaded.
   Result<std::shared_ptr<const Model>> model(const Product& product, Progress& progress);
   /// The same with facets no farther than `chordM` metres off the CAD surface (0: any will do): read anew
@@ -62,6 +69,8 @@ class AssetStore {
   Kept<Picture> plates_;
   std::shared_ptr<const Photo> straightPlateFrom_;
   Kept<Panorama> panoramas_;
+  struct MadeDome;
+  Kept<MadeDome> domes_;  // the latest
   Kept<Model> models_;
   std::atomic<int> refinements_{0};
   Kept<ColourView> views_;

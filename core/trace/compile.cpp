@@ -96,6 +96,25 @@ std::shared_ptr<const Material> materialOf(const Project& project, const Product
 
 }  // namespace
 
+std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
+                                       std::vector<EmittingTriangle> emitters,
+                                       std::vector<std::string>* notes) {
+  AssetStore::Dome dome;
+  if (!shot.surroundings.panorama.empty()) {
+    auto loaded = assets.dome(shot.surroundings);
+    if (loaded)
+      dome = std::move(*loaded);
+    else if (notes)
+      notes->push_back(loaded.error().message);
+    if (notes && dome.noSun)
+      notes->push_back("The panorama has no sun that could be taken apart: it is overcast, or was clipped.");
+  }
+  const bool lit =
+      dome.panorama || std::any_of(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
+  return std::make_shared<Lights>(dome.panorama, shot.surroundings, shot.lamps,
+                                  Rgb(lit ? 0 : evenSkyRadiance), std::move(emitters), dome.sun);
+}
+
 Result<Compiled> compile(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
                          Progress& progress, bool fine) {
   if (index >= project.shots.size()) return Error{"The project has no such shot."};
@@ -118,13 +137,6 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       scene.plate = *plate;
     else
       out.notes.push_back(plate.error().message);
-  }
-  std::shared_ptr<const Panorama> panorama;
-  if (!shot.surroundings.panorama.empty()) {
-    if (const auto loaded = assets.panorama(shot.surroundings.panorama))
-      panorama = *loaded;
-    else
-      out.notes.push_back(loaded.error().message);
   }
   std::vector<PlacedGeometry::Instance> instances;
   for (const Placement& placement : shot.placements) {
@@ -153,10 +165,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   }
   if (!shot.placements.empty()) scene.catcherM = float(planeHeightM(shot, shot.placements.front()));
   scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
-  const bool lit =
-      panorama || std::any_of(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
-  scene.lights = std::make_shared<Lights>(panorama, shot.surroundings, shot.lamps,
-                                          Rgb(lit ? 0 : evenSkyRadiance), emittersOf(scene));
+  scene.lights = lightsOf(shot, assets, emittersOf(scene), &out.notes);
   return out;
 }
 

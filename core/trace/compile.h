@@ -27,6 +27,11 @@ const Surface* surfaceOf(const Project& project, const Product& product, const P
 PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot, const Placement& placement,
                                         const std::shared_ptr<const Model>& model, GeometryCache& cache);
 
+/// The lights of a shot. What is missing is said in `notes`, which may be nullptr.
+std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
+                                       std::vector<EmittingTriangle> emitters = {},
+                                       std::vector<std::string>* notes = nullptr);
+
 /// Radiance of the even sky that stands in while a shot has no light of its own.
 inline constexpr float evenSkyRadiance = 0.6f;
 

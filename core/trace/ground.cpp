@@ -28,7 +28,7 @@ Rgb Integrator::groundAlbedo(const Vec3f& point, const Vec3f& from) const {
                 sy = float(scene_.plate->height) / scene_.camera.height;
     seen = sampleBilinear(*scene_.plate, float(pixel->x) * sx, float(pixel->y) * sy);
   } else {
-    seen = scene_.lights->sky(from);
+    seen = scene_.lights->floor(point, from);
   }
   const Rgb light = scene_.lights->groundIrradiance(point);
   Rgb albedo;

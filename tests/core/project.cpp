@@ -35,15 +35,17 @@ Project fullProject() {
   s.placements = {{"pl-1", "p-1", 0.1, -0.2, 0.003, 33.3}};
   s.placements[0].levelId = "level-1", s.placements[0].cutAtGround = true;
   s.heightReferences = {{"height-1", "door", {1, 2}, {3, 4}, 2.01}};
-  s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true};
+  s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true, 2, {1, 0.9, 1.1}, 1.2, 0.8, true, 1, Vec2d(30, 20),
+                    Vec3d(0, 1, 1.6)};
   Lamp lamp;
   lamp.id = "l-1", lamp.name = "Window", lamp.kind = LampKind::area, lamp.on = false;
   s.lamps = {lamp};
-  s.gnomon = Gnomon{{1, 2}, {3, 4}};
+  s.gnomon = Gnomon{{1, 2}, {3, 4}}, s.otherGnomon = Gnomon{{5, 6}, {7, 8}, Vec2d(9, 10)};
+  p.rigs = {{"rig-1", "evening", s.surroundings, s.lamps}};
   s.contact = {false, 0.5, 0.25, 1.4};
   s.focus = {true, 2.8, 1.25, 23.5, 7, 12};
   s.render = {17, 3, 4, 2, 5, 9, 0.02, 10, false, 0.5, 0.2, {"clay", "occlusion"}, true};
-  s.blend = {0.5, -0.25, 0.75, {0.1, 0.2, 0.3}, 0.5, "ACES"};
+  s.blend = {0.5, -0.25, 0.75, {0.1, 0.2, 0.3}, 0.5, {{"l-1", {1, -20}}}, "ACES"};
   s.deliverables = {{DeliverableKind::exr, "x.exr"}};
   p.shots = {s};
   return p;

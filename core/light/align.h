@@ -1,0 +1,34 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/light/panorama.h"
+#include "core/project/project.h"
+
+namespace dusk {
+
+/// How a panorama of the same place is turned, and how bright it is, to agree with a photo.
+struct Alignment {
+  /// A turn that agrees better than those beside it.
+  struct Peak {
+    double turnDegrees = 0;
+    bool mirrored = false;
+    double score = 0;  ///< -1 to 1: correlation with the photo
+    double gainEv = 0;
+    Vec3d white{1, 1, 1};  ///< to be multiplied on besides the gain; green is 1
+  };
+  std::vector<Peak> peaks;    ///< best first, one at least, at most six, at least ten degrees apart
+  std::vector<float> curve;   ///< score over turns from -180 degrees in even steps, as taken
+  std::vector<float> mirror;  ///< the same, mirrored
+  bool ambiguous = false;     ///< the second peak is about as good, or none is good
+  const Peak& best() const { return peaks.front(); }
+};
+
+/// Tries every turn, mirrored and not. The photo's ground is seen from where the panorama was taken
+/// (`captureM`), everything else is taken to be far away. Agreement is the normalised cross-correlation of
+/// log luminance and of colour, fine and blurred (Lewis 1995, "Fast Normalized Cross-Correlation"); gain and
+/// white are medians of the ratios at the best turn, after the photo's fall-off towards its corners.
+/// `plate`: scene-linear. Error: an unsolved camera, nothing to compare, cancelled.
+Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
+                        const Vec3d& captureM, const Progress& progress);
+
+}  // namespace dusk
