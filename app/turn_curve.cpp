@@ -77,8 +77,11 @@ void TurnCurve::paintEvent(QPaintEvent*) {
     painter.drawLine(QPointF(x, f.top()), QPointF(x, f.bottom()));
     painter.setPen(look::muted);
     const QRectF label(x - 20, f.bottom() + 1, 40, 15);
-    painter.drawText(label.translated(turn == -180 ? 14 : turn == 180 ? -12 : 0, 0), Qt::AlignCenter,
-                     QString("%1°").arg(turn));
+    painter.drawText(label.translated(turn == -180  ? 14
+                                      : turn == 180 ? -12
+                                                    : 0,
+                                      0),
+                     Qt::AlignCenter, QString("%1°").arg(turn));
   }
   const auto draw = [&](const std::vector<float>& curve, const QPen& pen) {
     QPainterPath path;
@@ -104,7 +107,8 @@ void TurnCurve::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(i == inHand_ && hasFocus() ? look::text : look::field, 1.5));
     painter.setBrush(i == 0 ? look::ember : look::tide);
     if (alignment_->peaks[size_t(i)].mirrored) {
-      painter.drawPolygon(QPolygonF({p + QPointF(0, -5), p + QPointF(5, 0), p + QPointF(0, 5), p + QPointF(-5, 0)}));
+      painter.drawPolygon(
+          QPolygonF({p + QPointF(0, -5), p + QPointF(5, 0), p + QPointF(0, 5), p + QPointF(-5, 0)}));
     } else {
       painter.drawEllipse(p, 4, 4);
     }

@@ -8,7 +8,6 @@ namespace dusk {
 namespace {
 
 constexpr int channels = 5;  ///< log luminance fine, middle and blurred; red and blue against green
-constexpr int turns = 1440;  ///< a quarter of a degree each: also the width of the compared panorama
 
 using Feature = std::array<float, channels>;
 
@@ -47,14 +46,33 @@ class Features {
   std::array<Picture, 3> fields_;
 };
 
-/// One spot of the photo and which way it lies from where the panorama was taken.
+/// One spot of the photo: a place on the ground, or a direction far away.
 struct Spot {
   Feature photo;
   Rgb light;
-  double u, v, weight, offAxis2;  ///< u at turn 0, not mirrored; share of the half diagonal, squared
+  bool onGround;
+  Vec3d at;
+  double offAxis2;  ///< share of the half diagonal, squared
 };
 
-std::vector<Spot> spotsOf(const Picture& plate, const Camera& camera, const Vec3d& capture) {
+/// Which way a spot lies from where the panorama was taken (at turn 0, not mirrored), and how much it tells.
+struct Sight {
+  double u, v, weight;
+};
+Sight sightOf(const Spot& spot, const Vec3d& capture) {
+  Vec3d d = spot.at;
+  double weight = 0.5;  // it may be nearer than it is taken to be
+  if (spot.onGround) {
+    d -= capture;
+    // Ground close under the panorama's tripod moves much with every millimetre: it tells little.
+    weight = std::clamp(std::hypot(d.x, d.y) / 2, 0.1, 1.0);
+    d.normalize();
+  }
+  const Vec2f uv = panoramaUv(toFloat(d));
+  return {double(uv.x), double(uv.y), weight};
+}
+
+std::vector<Spot> spotsOf(const Picture& plate, const Camera& camera) {
   // Degrees a pixel, so that both pictures are blurred alike.
   const double degreesAcross = 2 * degrees(std::atan(camera.width / 2.0 / camera.focalPx));
   const auto at = [&](double pixelDegrees) {
@@ -69,21 +87,13 @@ std::vector<Spot> spotsOf(const Picture& plate, const Camera& camera, const Vec3
     for (int i = 0; i < across; ++i) {
       const double u = (i + 0.5) / across, v = (j + 0.5) / down;
       const Vec2d pixel(u * camera.width, v * camera.height);
-      Vec3d d = rayThrough(camera, pixel);
-      double weight = 1;
-      if (const auto ground = levelPoint(camera, pixel)) {
-        d = *ground - capture;
-        // Ground close under the panorama's tripod moves much with every millimetre: it tells little.
-        const double away = std::hypot(d.x, d.y);
-        weight = std::clamp(away / 4, 0.05, 1.0);
-        d.normalize();
-      }
-      const Vec2f uv = panoramaUv(toFloat(d));
+      const auto ground = levelPoint(camera, pixel);
       const double r2 = (std::pow(pixel.x - camera.cx, 2) + std::pow(pixel.y - camera.cy, 2)) * 4 /
                         (double(camera.width) * camera.width + double(camera.height) * camera.height);
       const Rgb light = fine.rgbAt(std::min(fine.width - 1, int(u * fine.width)),
                                    std::min(fine.height - 1, int(v * fine.height)));
-      spots.push_back({features.at(u, v, false), light, double(uv.x), double(uv.y), weight, r2});
+      spots.push_back({features.at(u, v, false), light, ground.has_value(),
+                       ground ? *ground : rayThrough(camera, pixel), r2});
     }
   return spots;
 }
@@ -117,8 +127,8 @@ class Correlation {
 };
 
 /// Where a spot lies in the panorama's own picture when that is turned by so many turns of the circle.
-double columnAt(const Spot& spot, double turn, bool mirrored) {
-  const double u = spot.u - turn;  // clockwise, as u grows
+double columnAt(const Sight& sight, double turn, bool mirrored) {
+  const double u = sight.u - turn;  // clockwise, as u grows
   return mirrored ? 1 - u : u;
 }
 
@@ -136,9 +146,10 @@ void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const Pa
   std::vector<Ratio> ratios;
   const Picture& from = panorama.picture();
   for (const Spot& s : spots) {
-    const double u = columnAt(s, found.turnDegrees / 360, found.mirrored);
+    const Sight sight = sightOf(s, found.captureM);
+    const double u = columnAt(sight, found.turnDegrees / 360, found.mirrored);
     const double x = (u - std::floor(u)) * from.width;
-    const Rgb light = panorama.radiance(panoramaDirection({float(x / from.width), float(s.v)}));
+    const Rgb light = panorama.radiance(panoramaDirection({float(x / from.width), float(sight.v)}));
     Ratio r{{0, 0, 0}, s.offAxis2};
     bool fits = true;
     for (int c = 0; c < 3; ++c) {
@@ -169,72 +180,143 @@ void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const Pa
   for (int c = 0; c < 3; ++c) found.white[c] = std::exp2(ev[c] - ev[1]);
 }
 
+/// Agreement of the photo with the panorama, from any place and at any turn.
+class Agreement {
+ public:
+  Agreement(std::vector<Spot> spots, const Panorama& panorama)
+      : spots_(std::move(spots)), features_(featuresOf(panorama)) {}
+  const std::vector<Spot>& spots() const { return spots_; }
+
+  /// Every `step`-th spot seen from a place.
+  std::vector<std::pair<const Spot*, Sight>> sights(const Vec3d& capture, size_t step) const {
+    std::vector<std::pair<const Spot*, Sight>> all;
+    for (size_t i = step / 2; i < spots_.size(); i += step)
+      all.emplace_back(&spots_[i], sightOf(spots_[i], capture));
+    return all;
+  }
+  double score(const std::vector<std::pair<const Spot*, Sight>>& sights, double turn, bool mirrored) const {
+    Correlation sum;
+    for (const auto& [spot, sight] : sights)
+      sum.add(spot->photo, features_.at(columnAt(sight, turn, mirrored), sight.v, true), sight.weight);
+    return sum.value();
+  }
+  double score(const Alignment::Peak& p, size_t step) const {
+    return score(sights(p.captureM, step), p.turnDegrees / 360, p.mirrored);
+  }
+
+ private:
+  static Features featuresOf(const Panorama& panorama) {
+    const int w = std::min(720, std::max(64, panorama.picture().width));
+    const Picture fine = resized(panorama.picture(), w, w / 2);
+    return {fine, {resized(fine, 240, 120), resized(fine, 72, 36)}};
+  }
+  std::vector<Spot> spots_;
+  Features features_;
+};
+
+/// The best turns of one place, at least ten degrees apart.
+void addPeaks(const Agreement& agreement, const Vec3d& capture, size_t step, int count,
+              std::vector<Alignment::Peak>& to, std::vector<float>* curves) {
+  const auto sights = agreement.sights(capture, step);
+  for (const bool mirrored : {false, true}) {
+    std::vector<float> curve(static_cast<size_t>(count));
+    for (int i = 0; i < count; ++i)
+      curve[size_t(i)] = float(agreement.score(sights, double(i) / count - 0.5, mirrored));
+    for (int i = 0; i < count; ++i) {
+      const float here = curve[size_t(i)];
+      if (here > curve[size_t((i + 1) % count)] && here >= curve[size_t((i + count - 1) % count)])
+        to.push_back({(double(i) / count - 0.5) * 360, mirrored, double(here), 0, {1, 1, 1}, capture});
+    }
+    if (curves) curves[mirrored] = std::move(curve);
+  }
+}
+
+bool better(const Alignment::Peak& a, const Alignment::Peak& b) { return a.score > b.score; }
+
+/// Best first; of those that turn alike, the best alone.
+std::vector<Alignment::Peak> distinct(std::vector<Alignment::Peak> peaks, size_t most) {
+  std::sort(peaks.begin(), peaks.end(), better);
+  std::vector<Alignment::Peak> kept;
+  for (const Alignment::Peak& p : peaks) {
+    const bool fresh = std::none_of(kept.begin(), kept.end(), [&](const Alignment::Peak& k) {
+      return k.mirrored == p.mirrored && std::abs(wrapDegrees(k.turnDegrees - p.turnDegrees)) < 10;
+    });
+    if (fresh && kept.size() < most) kept.push_back(p);
+  }
+  return kept;
+}
+
+/// Climbs in turn and, where that is not known, in place.
+void climb(const Agreement& agreement, Alignment::Peak& p, bool placeToo, double scale, size_t step,
+           const Progress& progress) {
+  double steps[4] = {1.5, 0.2 * scale, 0.2 * scale, 0.15 * scale};
+  p.score = agreement.score(p, step);
+  const auto tryOut = [&](int axis, double by) {
+    Alignment::Peak next = p;
+    if (axis == 0)
+      next.turnDegrees += by;
+    else
+      next.captureM[axis - 1] += by;
+    if (next.captureM.z < 0.15 || next.captureM.z > 3.5) return false;
+    next.score = agreement.score(next, step);
+    if (next.score <= p.score) return false;
+    p = next;
+    return true;
+  };
+  while (steps[0] > 0.02 && !progress.cancelled()) {
+    bool moved = false;
+    for (int axis = 0; axis < (placeToo ? 4 : 1); ++axis)
+      if (tryOut(axis, steps[axis]) || tryOut(axis, -steps[axis])) moved = true;
+    if (!moved)
+      for (double& s : steps) s /= 2;
+  }
+  p.turnDegrees = wrapDegrees(p.turnDegrees);
+}
+
 }  // namespace
 
 Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
-                        const Vec3d& captureM, const Progress& progress) {
+                        const CaptureGuess& capture, const Progress& progress) {
   if (camera.width <= 0 || camera.focalPx <= 0 || plate.empty())
     return Error{"The vantage must be solved first: the panorama is compared with the photo through it."};
-  const std::vector<Spot> spots = spotsOf(plate, camera, captureM);
-  const auto at = [&](int w) { return resized(panorama.picture(), w, w / 2); };
-  const Picture fine = at(std::min(720, std::max(64, panorama.picture().width)));
-  const Features features(fine, {resized(fine, 240, 120), resized(fine, 72, 36)});
-
-  Alignment found;
-  found.curve.resize(turns), found.mirror.resize(turns);
-  const auto score = [&](double turn, bool mirrored, int step) {
-    Correlation sum;
-    for (size_t i = 0; i < spots.size(); i += size_t(step))
-      sum.add(spots[i].photo, features.at(columnAt(spots[i], turn, mirrored), spots[i].v, true),
-              spots[i].weight);
-    return sum.value();
-  };
-  // All turns of a degree first, then the finer ones.
-  tbb::parallel_for(0, turns / 4, [&](int i) {
-    for (int k = 0; k < 2 && !progress.cancelled(); ++k) {
-      auto& to = k ? found.mirror : found.curve;
-      const float s = float(score(double(i * 4) / turns - 0.5, k == 1, 3));
-      for (int n = 0; n < 4; ++n) to[size_t(i * 4 + n)] = s;
-    }
+  const Agreement agreement(spotsOf(plate, camera), panorama);
+  std::vector<Vec3d> places;
+  if (capture.knownM) {
+    places.push_back(*capture.knownM);
+  } else {
+    for (const double height : {0.5, 0.9, 1.4, 1.9})
+      for (int i = -2; i <= 2; ++i)
+        for (int k = -2; k <= 2; ++k)
+          places.push_back(capture.aroundM + Vec3d(i, k, 0) * (capture.reachM / 2) + Vec3d(0, 0, height));
+  }
+  // A rough look at every turn from every place, then the best more closely.
+  std::vector<std::vector<Alignment::Peak>> rough(places.size());
+  tbb::parallel_for(size_t{0}, places.size(), [&](size_t i) {
+    if (!progress.cancelled())
+      addPeaks(agreement, places[i], capture.knownM ? 3 : 16, 120, rough[i], nullptr);
   });
-  if (progress.cancelled()) return cancelledError();
   std::vector<Alignment::Peak> all;
-  for (const bool mirrored : {false, true}) {
-    const auto& curve = mirrored ? found.mirror : found.curve;
-    for (int i = 0; i < turns; i += 4) {
-      const float here = curve[size_t(i)];
-      if (here > curve[size_t((i + 4) % turns)] && here >= curve[size_t((i + turns - 4) % turns)])
-        all.push_back({(double(i) / turns - 0.5) * 360, mirrored, double(here)});
-    }
-  }
-  std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.score > b.score; });
-  for (const Alignment::Peak& p : all) {
-    bool apart = found.peaks.size() < 6;
-    for (const Alignment::Peak& kept : found.peaks)
-      apart &= kept.mirrored != p.mirrored || std::abs(wrapDegrees(kept.turnDegrees - p.turnDegrees)) >= 10;
-    if (apart) found.peaks.push_back(p);
-  }
+  for (const auto& some : rough) all.insert(all.end(), some.begin(), some.end());
+  all = distinct(std::move(all), 14);
+  tbb::parallel_for(size_t{0}, all.size(), [&](size_t i) {
+    climb(agreement, all[i], !capture.knownM, std::max(0.2, capture.reachM), 5, progress);
+  });
+  all = distinct(std::move(all), 6);
+  tbb::parallel_for(size_t{0}, all.size(), [&](size_t i) {
+    climb(agreement, all[i], !capture.knownM, 0.1 * capture.reachM, 1, progress);
+  });
+  Alignment found;
+  found.peaks = distinct(std::move(all), 6);
+  if (progress.cancelled()) return cancelledError();
   if (found.peaks.empty())
     return Error{"The photo is too even to compare with the panorama: turn it by hand."};
-  // Each peak exactly, with every spot: halving steps.
-  for (Alignment::Peak& p : found.peaks) {
-    double turn = p.turnDegrees / 360;
-    double best = score(turn, p.mirrored, 1);
-    for (double step = 0.75 / 360; step > 0.02 / 360; step /= 2)
-      for (const double side : {-1.0, 1.0})
-        for (;;) {
-          if (progress.cancelled()) return cancelledError();
-          const double next = score(turn + side * step, p.mirrored, 1);
-          if (next <= best) break;
-          best = next, turn += side * step;
-        }
-    p.turnDegrees = wrapDegrees(turn * 360), p.score = best;
-  }
-  std::sort(found.peaks.begin(), found.peaks.end(),
-            [](const auto& a, const auto& b) { return a.score > b.score; });
+  std::vector<Alignment::Peak> unused;
+  std::vector<float> curves[2];
+  addPeaks(agreement, found.best().captureM, 3, 360, unused, curves);
+  found.curve = std::move(curves[0]), found.mirror = std::move(curves[1]);
   const double best = found.best().score;
-  found.ambiguous = best < 0.35 || (found.peaks.size() > 1 && best - found.peaks[1].score < 0.06);
-  for (Alignment::Peak& p : found.peaks) matchLight(p, spots, panorama);
+  found.ambiguous = best < 0.35 || (found.peaks.size() > 1 && best - found.peaks[1].score < 0.04);
+  for (Alignment::Peak& p : found.peaks) matchLight(p, agreement.spots(), panorama);
   return found;
 }
 

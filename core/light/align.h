@@ -1,4 +1,6 @@
 #pragma once
+#include <optional>
+
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/light/panorama.h"
@@ -14,7 +16,8 @@ struct Alignment {
     bool mirrored = false;
     double score = 0;  ///< -1 to 1: correlation with the photo
     double gainEv = 0;
-    Vec3d white{1, 1, 1};  ///< to be multiplied on besides the gain; green is 1
+    Vec3d white{1, 1, 1};       ///< to be multiplied on besides the gain; green is 1
+    Vec3d captureM{0, 0, 1.5};  ///< where the panorama was taken, as given or as found
   };
   std::vector<Peak> peaks;    ///< best first, one at least, at most six, at least ten degrees apart
   std::vector<float> curve;   ///< score over turns from -180 degrees in even steps, as taken
@@ -23,12 +26,20 @@ struct Alignment {
   const Peak& best() const { return peaks.front(); }
 };
 
-/// Tries every turn, mirrored and not. The photo's ground is seen from where the panorama was taken
-/// (`captureM`), everything else is taken to be far away. Agreement is the normalised cross-correlation of
-/// log luminance and of colour, fine and blurred (Lewis 1995, "Fast Normalized Cross-Correlation"); gain and
-/// white are medians of the ratios at the best turn, after the photo's fall-off towards its corners.
-/// `plate`: scene-linear. Error: an unsolved camera, nothing to compare, cancelled.
+/// Where a panorama may have been taken: there, or somewhere near, which is then found too.
+struct CaptureGuess {
+  Vec3d aroundM{0, 0, 0};         ///< on the ground
+  double reachM = 1;              ///< how far from it
+  std::optional<Vec3d> knownM{};  ///< where it was taken, if that is known
+};
+
+/// Tries every turn, mirrored and not, from where the panorama may have been taken. The photo's ground is
+/// seen from there, everything else is taken to be far away. Agreement is the normalised cross-correlation of
+/// log luminance and of colour, fine and blurred (Lewis 1995, "Fast Normalized Cross-Correlation"); the best
+/// are then climbed in turn and place together (Hooke & Jeeves 1961, "Direct Search"); gain and white are
+/// medians of the ratios there, after the photo's fall-off towards its corners. `plate`: scene-linear. Error:
+/// an unsolved camera, nothing to compare, cancelled.
 Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
-                        const Vec3d& captureM, const Progress& progress);
+                        const CaptureGuess& capture, const Progress& progress);
 
 }  // namespace dusk

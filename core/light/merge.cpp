@@ -118,7 +118,7 @@ std::vector<size_t> calmPixels(const std::vector<Exposure>& photos) {
 std::vector<float> responseOf(const std::vector<Exposure>& photos, const std::vector<size_t>& pixels,
                               size_t channel) {
   const int unknowns = codeCount + int(pixels.size());
-  constexpr double smooth = 12;
+  constexpr double smooth = 1;
   Eigen::VectorXd x = Eigen::VectorXd::Zero(unknowns);
   for (int pass = 0; pass < 3; ++pass) {
     // The pixels' lights couple with the curve only: they are eliminated, 256 unknowns are left (Schur).
@@ -149,12 +149,17 @@ std::vector<float> responseOf(const std::vector<Exposure>& photos, const std::ve
         for (const auto& [other, v, s] : seen) a(code, other) -= w * v / all;
       }
     }
+    // Exposures in even steps leave open whatever repeats with the step: of all curves that fit, the one that
+    // differs most smoothly from a plain power of 2.2, over log2 of the code.
     for (int z = 1; z + 1 < codeCount; ++z) {
-      const double w = smooth * std::max(0.05, trust(z));
-      const int at[3] = {z - 1, z, z + 1};
-      const double k[3] = {1, -2, 1};
-      for (int i = 0; i < 3; ++i)
-        for (int j = 0; j < 3; ++j) a(at[i], at[j]) += w * k[i] * k[j];
+      const double w = smooth / z;
+      const double at = z + 0.5, k[3] = {at * at - at / 2, -2 * at * at, at * at + at / 2};
+      double plain = 0;
+      for (int i = 0; i < 3; ++i) plain += k[i] * 2.2 * std::log2(at + i - 1);
+      for (int i = 0; i < 3; ++i) {
+        b[z + i - 1] += w * k[i] * plain;
+        for (int j = 0; j < 3; ++j) a(z + i - 1, z + j - 1) += w * k[i] * k[j];
+      }
     }
     a(middleCode, middleCode) += 1e4;
     const Eigen::VectorXd curve = a.ldlt().solve(b);
