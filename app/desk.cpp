@@ -27,10 +27,14 @@ class Gesture {
 Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidget* parent)
     : QWidget(parent), session_(session) {
   setObjectName("desk");
-  setAccessibleName(title + " desk");
   column_ = new QVBoxLayout(this);
-  column_->setContentsMargins(14, 12, 14, 12);
   column_->setSpacing(7);
+  connect(&session_, &Session::changed, this, &Desk::refreshAll);
+  connect(&session_, &Session::selectionChanged, this, &Desk::refreshAll);
+  column_->setContentsMargins(0, 0, 0, 0);
+  if (title.isEmpty()) return;  // a part of another
+  setAccessibleName(title + " desk");
+  column_->setContentsMargins(14, 12, 14, 12);
   auto* name = new QLabel(title);
   QFont big = look::heading();
   big.setPixelSize(17);
@@ -38,8 +42,6 @@ Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidg
   name->setStyleSheet("font-size: 17px; font-weight: 600;");
   column_->addWidget(name);
   note(purpose);
-  connect(&session_, &Session::changed, this, &Desk::refreshAll);
-  connect(&session_, &Session::selectionChanged, this, &Desk::refreshAll);
 }
 
 void Desk::refreshAll() {

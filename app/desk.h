@@ -61,11 +61,12 @@ class Desk : public QWidget {
   QWidget* beginRow();
   void endRow();
 
+  /// A field with its label, for one that is not bound to the project.
+  QWidget* labelled(const QString& label, QWidget* field);
+
   Session& session_;
 
  private:
-  QWidget* labelled(const QString& label, QWidget* field);
-
   QVBoxLayout *column_, *whole_ = nullptr;
   QBoxLayout* row_ = nullptr;
   std::vector<std::function<void()>> refreshers_;

@@ -44,7 +44,8 @@ struct Preview::Stage {
 /// The newest passes and where they came from: enough to blend a picture at any time.
 struct Preview::Latest {
   std::shared_ptr<const Stage> stage;
-  std::shared_ptr<const Passes> passes;  ///< as large as the screen's picture
+  std::shared_ptr<const Passes> passes;             ///< as large as the screen's picture
+  std::shared_ptr<const Passes> byLight = nullptr;  ///< with each light's own; when lights are mixed
   int samples = 0;
   bool finished = false;
   std::shared_ptr<const Film> film = nullptr;      ///< once it is finished
@@ -145,11 +146,14 @@ void Preview::developAgain() {
   if (developing_) developing_->cancel();
   auto progress = developing_ = std::make_shared<Progress>();
   (void)QtConcurrent::run([this, progress, latest = latest_] {
-    const double strength = live().shots[latest->stage->shot].render.denoise;
-    const bool stale = strength != latest->strength || (browsing_ && !latest->named);
+    const Shot shot = live().shots[latest->stage->shot];
+    const double strength = shot.render.denoise;
+    const bool stale = strength != latest->strength || (browsing_ && !latest->named) ||
+                       (isMixed(shot.blend) && !latest->byLight);
     if (!latest->film || !stale) return show(*latest);
     show(*latest);
-    auto anew = std::make_shared<Latest>(developed(*latest, *latest->film, strength, browsing_, *progress));
+    auto anew = std::make_shared<Latest>(
+        developed(*latest, *latest->film, strength, browsing_ || isMixed(shot.blend), *progress));
     if (progress->cancelled()) return;
     {
       const std::lock_guard lock(mutex_);
@@ -255,6 +259,9 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
                                    const Progress& progress) const {
   Passes passes = denoised(film, strength, progress, all);
   latest.strength = strength;
+  latest.byLight = nullptr;
+  if (all && film.window.empty() && film.width() == latest.stage->width)
+    latest.byLight = std::make_shared<const Passes>(passes);
   latest.named =
       all ? std::make_shared<const std::vector<NamedPass>>(namedPasses(passes, *latest.stage->scene))
           : nullptr;
@@ -298,11 +305,12 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const Request& r
     const double strength = last || n >= 16 ? live().shots[request.shot].render.denoise : 0;
     if (last || n <= 2 ||
         Clock::now() - lastShown > std::chrono::milliseconds(strength > 0 || browsing_ ? 1500 : 250)) {
-      Latest made{stage, nullptr, n, last};
+      Latest made{.stage = stage, .samples = n, .finished = last};
       made.coarse = coarse;
       if (last) made.film = film;
-      auto latest =
-          std::make_shared<Latest>(developed(std::move(made), *film, strength, browsing_, *request.progress));
+      auto latest = std::make_shared<Latest>(developed(std::move(made), *film, strength,
+                                                       browsing_ || isMixed(live().shots[request.shot].blend),
+                                                       *request.progress));
       if (request.progress->cancelled()) return false;
       {
         const std::lock_guard lock(mutex_);
@@ -312,7 +320,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const Request& r
       lastShown = Clock::now();
     }
     if (n >= nextMeasure || last) {
-      Latest raw{stage, nullptr, n};
+      Latest raw{.stage = stage, .samples = n};
       raw.coarse = coarse;
       measure(developed(std::move(raw), *film, 0, false, *request.progress));
       nextMeasure *= 4;
@@ -336,6 +344,9 @@ void Preview::show(const Latest& latest) {
   if (!view) return;
   auto frame = std::make_shared<Frame>();
   const std::string wanted = shownPass();
+  std::shared_ptr<const Passes> passes = latest.passes;
+  if (latest.byLight && isMixed(shot.blend))
+    passes = std::make_shared<Passes>(mixed(*latest.byLight, shot.blend));
   if (browsing_ && latest.named) {
     frame->named = latest.named;
     for (const NamedPass& pass : *latest.named)
@@ -343,7 +354,7 @@ void Preview::show(const Latest& latest) {
   }
   frame->picture = toImage(
       frame->pass ? dusk::shownPass(*frame->pass, **view)
-                  : blendForDisplay(shot, *latest.passes, stage.plate.get(), stage.shownPlate.get(), **view));
+                  : blendForDisplay(shot, *passes, stage.plate.get(), stage.shownPlate.get(), **view));
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;
   frame->samples = latest.samples;

@@ -56,6 +56,39 @@ class ContactDesk : public ShotDesk {
   }
 };
 
+/// One light's strength and colour in the mix.
+class LightRow : public Desk {
+ public:
+  LightRow(Session& session, const std::string& group, const QString& label) : Desk(session, {}, {}) {
+    const auto mixOf = [group](const Project& p) {
+      const auto& mix = p.shots[0].blend.mix;
+      const auto found = mix.find(group);
+      return found == mix.end() ? LightMix{} : found->second;
+    };
+    const auto set = [group](Project& p, const LightMix& m) {
+      auto& mix = p.shots[0].blend.mix;
+      if (m == LightMix{})
+        mix.erase(group);
+      else
+        mix[group] = m;
+    };
+    number(
+        label, {-8, 8, 0.1, 2, "EV", true}, "How strong this light is; 0 as traced",
+        [=](const Project& p) { return std::optional(mixOf(p).ev); },
+        [=](Project& p, double v) {
+          LightMix m = mixOf(p);
+          m.ev = v, set(p, m);
+        });
+    number(
+        "  its warmth", {-200, 200, 5, 0, "mired", true}, "Shift of its colour: above 0 warmer",
+        [=](const Project& p) { return std::optional(mixOf(p).mired); },
+        [=](Project& p, double v) {
+          LightMix m = mixOf(p);
+          m.mired = v, set(p, m);
+        });
+  }
+};
+
 class BlendDesk : public ShotDesk {
  public:
   explicit BlendDesk(Session& session)
@@ -71,9 +104,36 @@ class BlendDesk : public ShotDesk {
       session_.editShot("blend as rendered",
                         [](Shot& shot) { shot.blend.exposureEv = shot.blend.warmth = 0; });
     });
+    heading("Lights");
+    note("Each light by itself, after rendering: no new tracing.");
+    lights_ = new QWidget;
+    new QVBoxLayout(lights_);
+    lights_->layout()->setContentsMargins(0, 0, 0, 0);
+    add(lights_);
+    onRefresh([this] { showLights(); });
     note("Hold B over the picture to see the bare plate.");
     stretch();
   }
+
+ private:
+  /// Rows for the lights that shine now; made anew only when those change.
+  void showLights() {
+    const Shot& shot = session_.shot();
+    std::vector<std::pair<std::string, QString>> names{{"surroundings", "Surroundings"}};
+    if (shot.surroundings.sunApart) names.push_back({"sun", "Its sun"});
+    for (const Lamp& l : shot.lamps)
+      if (l.on) names.push_back({l.id, QString::fromStdString(l.name)});
+    if (names == names_) return;
+    names_ = names;
+    while (QLayoutItem* item = lights_->layout()->takeAt(0)) {
+      item->widget()->deleteLater();
+      delete item;
+    }
+    for (const auto& [id, label] : names) lights_->layout()->addWidget(new LightRow(session_, id, label));
+  }
+
+  QWidget* lights_;
+  std::vector<std::pair<std::string, QString>> names_;
 };
 
 }  // namespace

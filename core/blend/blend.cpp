@@ -41,12 +41,57 @@ Rgb blended(const Passes& passes, size_t i, const Picture* plate, const Weights&
 
 }  // namespace
 
+namespace {
+/// White brought by so many mired (millionths per kelvin) away from daylight, over daylight.
+Rgb shiftedWhite(double mired) {
+  return kelvinColour(1e6 / std::max(40.0, 1e6 / 6504 + mired)) / kelvinColour(6504);
+}
+}  // namespace
+
 Rgb productGain(const BlendSettings& blend) {
-  // One unit of warmth is 100 mired away from daylight white.
-  const double daylight = 1e6 / 6504;
-  const Rgb white = kelvinColour(6504),
-            shifted = kelvinColour(1e6 / std::max(40.0, daylight + 100 * blend.warmth));
-  return shifted / white * float(std::exp2(blend.exposureEv));
+  return shiftedWhite(100 * blend.warmth) * float(std::exp2(blend.exposureEv));
+}
+
+bool isMixed(const BlendSettings& blend) {
+  return std::any_of(blend.mix.begin(), blend.mix.end(),
+                     [](const auto& m) { return m.second != LightMix{}; });
+}
+
+Passes mixed(const Passes& passes, const BlendSettings& blend) {
+  Passes out;
+  out.beauty = passes.beauty, out.alpha = passes.alpha, out.ratio = passes.ratio;
+  out.reflection = passes.reflection;
+  std::vector<Rgb> gains;
+  bool any = false;
+  for (const GroupPasses& g : passes.groups) {
+    const auto found = blend.mix.find(g.name);
+    const LightMix mix = found == blend.mix.end() ? LightMix{} : found->second;
+    any |= mix != LightMix{};
+    const Rgb shift = mix.mired == 0 ? Rgb(1) : shiftedWhite(mix.mired);
+    gains.push_back(shift * float(std::exp2(mix.ev)));
+  }
+  if (!any) return out;
+  tbb::parallel_for(0, passes.height(), [&](int y) {
+    for (size_t i = size_t(y) * passes.width(); i < size_t(y + 1) * passes.width(); ++i) {
+      if (!changed(passes, i)) continue;
+      for (size_t k = i * 3; k < i * 3 + 3; ++k) {
+        float beauty = 0, with = 0, without = 0, mirror = 0;
+        for (size_t g = 0; g < gains.size(); ++g) {
+          const GroupPasses& group = passes.groups[g];
+          const float gain = gains[g][int(k - i * 3)];
+          float light = 0;
+          for (const Picture& part : group.part) light += part.pixels[k];
+          beauty += light * gain;
+          with += group.with.pixels[k] * gain, without += group.without.pixels[k] * gain;
+          if (!group.mirror.empty()) mirror += group.mirror.pixels[k] * gain;
+        }
+        out.beauty.pixels[k] = beauty;
+        if (without > 0) out.ratio.pixels[k] = with / without;
+        if (!out.reflection.empty()) out.reflection.pixels[k] = mirror;
+      }
+    }
+  });
+  return out;
 }
 
 Picture blend(const Shot& shot, const Passes& passes, const Picture* plate) {

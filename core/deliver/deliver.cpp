@@ -87,7 +87,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
     return !options.seconds || spent.count() < *options.seconds;
   });
   if (!whole || progress.cancelled()) return cancelledError();
-  report.passes = denoised(film, shot.render.denoise, progress, wantsPasses);
+  report.passes = denoised(film, shot.render.denoise, progress, wantsPasses || isMixed(shot.blend));
   if (wantsPasses) finished.named = namedPasses(report.passes, scene);
   for (const NamedPass& pass : finished.named)
     if (pass.empty) report.empty.push_back(pass.name);
@@ -101,6 +101,12 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
                               PassKind::light,
                               false,
                               {}});
+  }
+  // The files hold each light as traced, the picture as mixed.
+  if (isMixed(shot.blend)) {
+    Passes mix = mixed(report.passes, shot.blend);
+    report.passes.beauty = std::move(mix.beauty), report.passes.ratio = std::move(mix.ratio);
+    report.passes.reflection = std::move(mix.reflection);
   }
   report.width = width, report.height = height, report.samples = film.passesDone;
 
