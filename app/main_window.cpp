@@ -167,6 +167,11 @@ void MainWindow::build() {
     choose("Choose a panorama", "Panoramas (*.exr *.hdr *.tif *.tiff *.jpg *.png)",
            &MainWindow::takePanorama);
   });
+  connect(&errands_, &Errands::chooseBrackets, this, [this] {
+    const QStringList files = QFileDialog::getOpenFileNames(this, "Choose 3 to 15 exposures of one view", {},
+                                                            "Photographs (*.jpg *.jpeg *.png *.tif *.tiff)");
+    if (!files.isEmpty()) takeBrackets(files);
+  });
   QStringList endings;
   for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
   const QString models = "Models (" + endings.join(' ') + ")";

@@ -67,6 +67,7 @@ class MainWindow : public QMainWindow {
   // Loading, off the interface's thread.
   void takePlate(const QString& file);
   void takePanorama(const QString& file);
+  void takeBrackets(const QStringList& files);
   void takeModel(const QString& file);
   void takeRevision(const QString& file);
   void refineModels();

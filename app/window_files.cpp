@@ -6,7 +6,9 @@
 #include "app/revise_panel.h"
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
+#include "core/light/bracket.h"
 #include "core/picture/read.h"
+#include "core/picture/write.h"
 #include "core/product/formats.h"
 #include "core/product/revise.h"
 #include "core/trace/detail.h"
@@ -204,6 +206,29 @@ void MainWindow::takePanorama(const QString& file) {
     if (!loaded.asset) return say(QString::fromStdString(loaded.asset.error().message), true);
     message_->hide();
     session_.setPanorama(*loaded.ref);
+  });
+}
+
+void MainWindow::takeBrackets(const QStringList& files) {
+  if (import_) return say("Something is being read already; cancel it or wait.", true);
+  import_ = std::make_shared<Progress>();
+  say(QString("Merging %1 photos…").arg(files.size()), false);
+  std::vector<std::filesystem::path> paths;
+  for (const QString& f : files) paths.push_back(pathOf(f));
+  const std::filesystem::path to =
+      paths.front().parent_path() / (paths.front().stem().string() + "-merged.exr");
+  QtConcurrent::run([paths, to, progress = import_]() -> Result<double> {
+    const auto merged = mergeFiles(paths, {}, *progress);
+    if (!merged) return merged.error();
+    if (const auto written = writeExr(to, {{"panorama", &merged->light, false}}); !written)
+      return written.error();
+    return merged->rangeEv;
+  }).then(this, [this, to](const Result<double>& range) {
+    import_.reset();
+    message_->hide();
+    if (!range)
+      return say(QString::fromStdString(range.error().message), range.error().kind != ErrorKind::cancelled);
+    takePanorama(QString::fromStdString(to.string()));
   });
 }
 

@@ -40,6 +40,18 @@ int main(int argc, char** argv) {
       ->check(CLI::PositiveNumber);
   render->add_option("--seconds", request.seconds, "stop adding samples after that long")
       ->check(CLI::PositiveNumber);
+  auto* panorama = app.add_subcommand("panorama", "make, align or take apart a panorama");
+  panorama->require_subcommand(1);
+  auto* merge = panorama->add_subcommand("merge", "merge photos of one view at different exposures");
+  merge->add_option("photos", request.files)->required()->expected(2, 64);
+  merge->add_option("-o,--out", request.out, "the EXR to write")->required();
+  merge->add_option("--ev", request.ev, "exposure of each photo, where EXIF does not say it")->delimiter(',');
+  auto* align = panorama->add_subcommand("align", "turn a shot's panorama so that it agrees with the photo");
+  align->add_option("project", request.file)->required();
+  align->add_option("--shot", request.shot, "name or id; the first when not said");
+  auto* sun = panorama->add_subcommand("sun", "where a panorama's sun stands, and the rest without it");
+  sun->add_option("file", request.file)->required();
+  sun->add_option("-o,--out", request.out, "write the rest as EXR");
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& error) {
@@ -47,6 +59,9 @@ int main(int argc, char** argv) {
   }
   if (*info) return dusk::batch::info(request);
   if (*vantage) return dusk::batch::vantage(request, progress);
+  if (*merge) return dusk::batch::panoramaMerge(request, progress);
+  if (*align) return dusk::batch::panoramaAlign(request, progress);
+  if (*sun) return dusk::batch::panoramaSun(request);
   if (*render) return dusk::batch::render(request, progress);
   return dusk::batch::prove(request, progress);
 }

@@ -1,5 +1,7 @@
 #include "batch/verbs.h"
 
+#include "batch/answer.h"
+
 #include <unistd.h>
 
 #include <cstdio>
@@ -24,34 +26,6 @@ namespace {
 
 using nlohmann::json;
 namespace fs = std::filesystem;
-
-int exitCode(const Error& error) {
-  switch (error.kind) {
-    case ErrorKind::cancelled:
-      return 3;
-    case ErrorKind::unreadable:
-      return 2;
-    case ErrorKind::failed:
-      break;
-  }
-  return 1;
-}
-
-int fail(const Error& error) {
-  std::fprintf(stderr, "%s\n", error.message.c_str());
-  return exitCode(error);
-}
-
-/// Prints `answer` as JSON, or as one "name: value" line each.
-void print(const json& answer, bool asJson) {
-  if (asJson) {
-    std::printf("%s\n", answer.dump(2, ' ', false, json::error_handler_t::replace).c_str());
-    return;
-  }
-  for (const auto& [name, value] : answer.items())
-    std::printf("%s: %s\n", name.c_str(),
-                value.is_string() ? value.get<std::string>().c_str() : value.dump().c_str());
-}
 
 json describe(const Project& project) {
   json shots = json::array();
@@ -96,34 +70,6 @@ json describe(const PictureHeader& h, const fs::path& file) {
     if (auto light = readLight(file)) answer["range_ev"] = Panorama::make(std::move(*light))->rangeEv();
   return answer;
 }
-
-Result<size_t> shotIndex(const Project& project, const std::string& wanted) {
-  for (size_t i = 0; i < project.shots.size(); ++i)
-    if (wanted.empty() || project.shots[i].id == wanted || project.shots[i].name == wanted) return i;
-  return Error{
-      wanted.empty() ? "The project has no shots." : "The project has no shot called " + wanted + ".",
-      ErrorKind::unreadable};
-}
-
-/// Says on standard error how far the work is, a line per step of five percent, while it lives.
-class Ticker {
- public:
-  explicit Ticker(const Progress& progress)
-      : thread_([this, &progress] {
-          for (int said = 0; !stop_; std::this_thread::sleep_for(std::chrono::milliseconds(25)))
-            if (const int percent = int(progress.fraction() * 20) * 5; percent > said && percent < 100)
-              std::fprintf(stderr, "%d %%, %.0f s left\n", said = percent,
-                           std::max(0.0, progress.secondsLeft()));
-        }) {}
-  ~Ticker() {
-    stop_ = true;
-    thread_.join();
-  }
-
- private:
-  std::atomic<bool> stop_{false};
-  std::thread thread_;
-};
 
 }  // namespace
 

@@ -1,6 +1,7 @@
 #pragma once
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "core/base/progress.h"
 
@@ -9,6 +10,8 @@ namespace dusk::batch {
 /// What was typed.
 struct Request {
   std::string file, shot, out, size;
+  std::vector<std::string> files;
+  std::vector<double> ev;
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise;
   bool json = false;
@@ -19,5 +22,8 @@ int info(const Request& request);
 int vantage(const Request& request, Progress& progress);
 int render(const Request& request, Progress& progress);
 int prove(const Request& request, Progress& progress);
+int panoramaMerge(const Request& request, Progress& progress);
+int panoramaAlign(const Request& request, Progress& progress);
+int panoramaSun(const Request& request);
 
 }  // namespace dusk::batch

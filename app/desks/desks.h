@@ -16,6 +16,7 @@ class Errands : public QObject {
   void chooseModel();
   void chooseRevision();
   void choosePanorama();
+  void chooseBrackets();
   void deliver();
   void cancelDelivery();
   void chooseFolder();

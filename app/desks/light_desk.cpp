@@ -22,6 +22,8 @@ class LightDesk : public Desk {
         "Choose a panorama…",
         "EXR or HDR all round, from the same spot if there is one; or drop it on the picture",
         [&errands] { emit errands.choosePanorama(); }, true);
+    button("Merge brackets…", "Makes a panorama of photos of one view at different exposures",
+           [&errands] { emit errands.chooseBrackets(); });
     facts_ = note();
     onRefresh([this] { showFacts(); });
     matching();
@@ -278,17 +280,12 @@ class LightDesk : public Desk {
       return session_.say("It takes a photo, a solved vantage and a panorama to compare.", true);
     aligning_ = std::make_shared<Progress>();
     align_->setText("Cancel");
-    CaptureGuess guess;
-    guess.knownM = shot.surroundings.captureM;
-    if (const Placement* p = session_.placement()) guess.aroundM = {p->xM, p->yM, 0};
-    const Vec3d& eye = shot.vantage.camera.position;
-    guess.reachM = std::clamp(0.7 * (eye - guess.aroundM).length(), 0.3, 5.0);
-    QtConcurrent::run([shot, guess, assets = session_.assets(), progress = aligning_]() -> Result<Alignment> {
+    QtConcurrent::run([shot, assets = session_.assets(), progress = aligning_]() -> Result<Alignment> {
       const auto plate = assets->plate(shot);
       if (!plate) return plate.error();
       const auto panorama = assets->panorama(shot.surroundings.panorama);
       if (!panorama) return panorama.error();
-      return align(**plate, workingCamera(shot.vantage), **panorama, guess, *progress);
+      return align(**plate, workingCamera(shot.vantage), **panorama, captureGuess(shot), *progress);
     }).then(this, [this, of = shot.surroundings.panorama](const Result<Alignment>& found) {
       aligning_.reset();
       align_->setText("Align with the photo");

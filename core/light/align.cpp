@@ -275,6 +275,14 @@ void climb(const Agreement& agreement, Alignment::Peak& p, bool placeToo, double
 
 }  // namespace
 
+CaptureGuess captureGuess(const Shot& shot) {
+  CaptureGuess guess;
+  guess.knownM = shot.surroundings.captureM;
+  if (!shot.placements.empty()) guess.aroundM = {shot.placements[0].xM, shot.placements[0].yM, 0};
+  guess.reachM = std::clamp(0.7 * (shot.vantage.camera.position - guess.aroundM).length(), 0.3, 5.0);
+  return guess;
+}
+
 Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
                         const CaptureGuess& capture, const Progress& progress) {
   if (camera.width <= 0 || camera.focalPx <= 0 || plate.empty())

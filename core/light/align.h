@@ -33,6 +33,9 @@ struct CaptureGuess {
   std::optional<Vec3d> knownM{};  ///< where it was taken, if that is known
 };
 
+/// What a shot knows of it: where it says so, else about its first product.
+CaptureGuess captureGuess(const Shot& shot);
+
 /// Tries every turn, mirrored and not, from where the panorama may have been taken. The photo's ground is
 /// seen from there, everything else is taken to be far away. Agreement is the normalised cross-correlation of
 /// log luminance and of colour, fine and blurred (Lewis 1995, "Fast Normalized Cross-Correlation"); the best

@@ -1,3 +1,4 @@
+#include <QImage>
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
@@ -31,6 +32,8 @@ class TestBatch : public QObject {
   void vantageSolvesTheDemosEvidence();
   void unsolvedIsOne();
   void rendersAndRepeatsToTheBit();
+  void panoramaIsAlignedAndTakenApart();
+  void bracketsAreMerged();
 };
 
 void TestBatch::wrongUseIsTwo() {
@@ -104,6 +107,48 @@ void TestBatch::rendersAndRepeatsToTheBit() {
   }
   const auto read = [&](const char* name) { return dusk::readPhoto(folder_.filePath(name).toStdString()); };
   QVERIFY(read("a/brackwater-quay.png")->picture == read("b/brackwater-quay.png")->picture);
+}
+
+void TestBatch::panoramaIsAlignedAndTakenApart() {
+  const auto aligned = run({"panorama", "align", demo_ + "brackwater.dusk", "--json"});
+  QCOMPARE(aligned.code, 0);
+  const json found = json::parse(aligned.out.toStdString());
+  QVERIFY(std::abs(found["turn_deg"].get<double>()) < 1.5 && !found["mirrored"].get<bool>());
+  QVERIFY(std::abs(found["gain_ev"].get<double>() - 3) < 0.12);
+  const QString rest = folder_.filePath("rest.exr");
+  const auto sun = run({"panorama", "sun", demo_ + "quay-panorama.exr", "-o", rest, "--json"});
+  QCOMPARE(sun.code, 0);
+  const json where = json::parse(sun.out.toStdString());
+  // As the set was lit.
+  QVERIFY(std::abs(where["azimuth_deg"].get<double>() + 112) < 0.5);
+  QVERIFY(std::abs(where["elevation_deg"].get<double>() - 25) < 0.5);
+  QVERIFY(QFile::exists(rest));
+  QCOMPARE(run({"panorama", "sun", rest}).code, 1);  // it has none any more
+  QCOMPARE(run({"panorama"}).code, 2);
+}
+
+void TestBatch::bracketsAreMerged() {
+  // Two greys seen at three exposures by a camera with a plain power response.
+  QStringList arguments{"panorama", "merge"};
+  for (int i = 0; i < 3; ++i) {
+    QImage photo(160, 80, QImage::Format_RGB32);
+    for (int y = 0; y < 80; ++y)
+      for (int x = 0; x < 160; ++x) {
+        const double light = (x < 80 ? 0.02 : 0.2) * (1 + 0.5 * y / 80) * std::pow(4.0, i - 1);
+        const int code = int(std::lround(255 * std::pow(std::min(1.0, light), 1 / 2.2)));
+        photo.setPixel(x, y, qRgb(code, code, code));
+      }
+    arguments << folder_.filePath(QString("%1.png").arg(i));
+    QVERIFY(photo.save(arguments.last()));
+  }
+  const QString out = folder_.filePath("merged.exr");
+  QCOMPARE(run(arguments + QStringList{"-o", out}).code, 1);  // nothing says the exposures
+  const auto merged = run(arguments + QStringList{"-o", out, "--ev", "-2,0,2", "--json"});
+  QVERIFY2(merged.code == 0, merged.words.constData());
+  const auto light = dusk::readLight(out.toStdString());
+  QVERIFY(light.ok());
+  QVERIFY2(std::abs(light->at(120, 40)[1] / light->at(40, 40)[1] - 10) < 0.6,
+           qPrintable(QString::number(light->at(120, 40)[1] / light->at(40, 40)[1])));
 }
 
 QTEST_GUILESS_MAIN(TestBatch)

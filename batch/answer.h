@@ -1,0 +1,72 @@
+#pragma once
+#include <atomic>
+#include <cstdio>
+#include <nlohmann/json.hpp>
+#include <thread>
+
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/project/project.h"
+
+/// How every verb answers.
+namespace dusk::batch {
+
+using nlohmann::json;
+
+inline int exitCode(const Error& error) {
+  switch (error.kind) {
+    case ErrorKind::cancelled:
+      return 3;
+    case ErrorKind::unreadable:
+      return 2;
+    case ErrorKind::failed:
+      break;
+  }
+  return 1;
+}
+
+inline int fail(const Error& error) {
+  std::fprintf(stderr, "%s\n", error.message.c_str());
+  return exitCode(error);
+}
+
+/// Prints `answer` as JSON, or as one "name: value" line each.
+inline void print(const json& answer, bool asJson) {
+  if (asJson) {
+    std::printf("%s\n", answer.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+    return;
+  }
+  for (const auto& [name, value] : answer.items())
+    std::printf("%s: %s\n", name.c_str(),
+                value.is_string() ? value.get<std::string>().c_str() : value.dump().c_str());
+}
+
+inline Result<size_t> shotIndex(const Project& project, const std::string& wanted) {
+  for (size_t i = 0; i < project.shots.size(); ++i)
+    if (wanted.empty() || project.shots[i].id == wanted || project.shots[i].name == wanted) return i;
+  return Error{
+      wanted.empty() ? "The project has no shots." : "The project has no shot called " + wanted + ".",
+      ErrorKind::unreadable};
+}
+
+/// Says on standard error how far the work is, a line per step of five percent, while it lives.
+class Ticker {
+ public:
+  explicit Ticker(const Progress& progress)
+      : thread_([this, &progress] {
+          for (int said = 0; !stop_; std::this_thread::sleep_for(std::chrono::milliseconds(25)))
+            if (const int percent = int(progress.fraction() * 20) * 5; percent > said && percent < 100)
+              std::fprintf(stderr, "%d %%, %.0f s left\n", said = percent,
+                           std::max(0.0, progress.secondsLeft()));
+        }) {}
+  ~Ticker() {
+    stop_ = true;
+    thread_.join();
+  }
+
+ private:
+  std::atomic<bool> stop_{false};
+  std::thread thread_;
+};
+
+}  // namespace dusk::batch

@@ -1,0 +1,82 @@
+// The verbs about panoramas: merge, align, sun.
+#include "batch/answer.h"
+#include "batch/verbs.h"
+#include "core/light/align.h"
+#include "core/light/bracket.h"
+#include "core/light/sun.h"
+#include "core/picture/read.h"
+#include "core/picture/write.h"
+#include "core/project/file.h"
+#include "core/trace/asset_store.h"
+#include "core/vantage/straighten.h"
+
+namespace dusk::batch {
+
+int panoramaMerge(const Request& request, Progress& progress) {
+  const Ticker ticker(progress);
+  const auto merged = mergeFiles({request.files.begin(), request.files.end()}, request.ev, progress);
+  if (!merged) return fail(merged.error());
+  if (const auto written = writeExr(request.out, {{"panorama", &merged->light, false}}); !written)
+    return fail(written.error());
+  json shifts = json::array();
+  for (const auto& [dx, dy] : merged->shifts) shifts.push_back({dx, dy});
+  print({{"file", request.out},
+         {"width", merged->light.width},
+         {"height", merged->light.height},
+         {"range_ev", merged->rangeEv},
+         {"ghost_share", merged->ghostShare},
+         {"shifts_px", shifts},
+         {"response_log2", merged->response}},
+        request.json);
+  return 0;
+}
+
+int panoramaAlign(const Request& request, Progress& progress) {
+  const auto project = loadProject(request.file);
+  if (!project) return fail(project.error());
+  const auto index = shotIndex(*project, request.shot);
+  if (!index) return fail(index.error());
+  const Shot& shot = project->shots[*index];
+  if (shot.plate.empty() || shot.surroundings.panorama.empty() || !shot.vantage.solved)
+    return fail(
+        {"The shot needs a plate, a solved vantage and a panorama to be compared.", ErrorKind::failed});
+  AssetStore assets(std::filesystem::path(request.file).parent_path());
+  const auto plate = assets.plate(shot);
+  if (!plate) return fail(plate.error());
+  const auto panorama = assets.panorama(shot.surroundings.panorama);
+  if (!panorama) return fail(panorama.error());
+  const auto found = align(**plate, workingCamera(shot.vantage), **panorama, captureGuess(shot), progress);
+  if (!found) return fail(found.error());
+  json peaks = json::array();
+  for (const Alignment::Peak& p : found->peaks)
+    peaks.push_back({{"turn_deg", p.turnDegrees},
+                     {"mirrored", p.mirrored},
+                     {"score", p.score},
+                     {"gain_ev", p.gainEv},
+                     {"white", {p.white.x, p.white.y, p.white.z}},
+                     {"capture_m", {p.captureM.x, p.captureM.y, p.captureM.z}}});
+  json answer = peaks[0];
+  answer["ambiguous"] = found->ambiguous;
+  answer["peaks"] = peaks;
+  print(answer, request.json);
+  return found->ambiguous ? 1 : 0;
+}
+
+int panoramaSun(const Request& request) {
+  const auto light = readLight(request.file);
+  if (!light) return fail(light.error());
+  const auto split = splitSun(*light);
+  if (!split) return fail({"The panorama has no sun that outshines its neighbourhood.", ErrorKind::failed});
+  if (!request.out.empty())
+    if (const auto written = writeExr(request.out, {{"panorama", &split->rest, false}}); !written)
+      return fail(written.error());
+  const Vec3f& d = split->direction;
+  print({{"azimuth_deg", degrees(std::atan2(double(d.x), double(d.y)))},
+         {"elevation_deg", degrees(std::asin(double(d.z)))},
+         {"irradiance", {split->irradiance.x, split->irradiance.y, split->irradiance.z}},
+         {"share", split->share}},
+        request.json);
+  return 0;
+}
+
+}  // namespace dusk::batch

@@ -1,0 +1,32 @@
+#include "core/light/bracket.h"
+
+#include "core/picture/read.h"
+
+namespace dusk {
+
+Result<Merged> mergeFiles(const std::vector<std::filesystem::path>& files, const std::vector<double>& ev,
+                          Progress& progress) {
+  if (!ev.empty() && ev.size() != files.size())
+    return Error{"There must be one EV for every photo.", ErrorKind::unreadable};
+  std::vector<Exposure> photos;
+  for (size_t i = 0; i < files.size(); ++i) {
+    if (progress.cancelled()) return cancelledError();
+    auto photo = readPhoto(files[i]);
+    if (!photo) return photo.error();
+    if (photo->sceneLinear)
+      return Error{files[i].filename().string() + " holds light already, not a photo's code values.",
+                   ErrorKind::unreadable};
+    Exposure e;
+    const PhotoInfo& info = photo->info;
+    if (!ev.empty())
+      e.seconds = std::exp2(ev[i]);
+    else if (info.exposureSeconds > 0)
+      e.seconds = info.exposureSeconds * (info.iso > 0 ? info.iso / 100.0 : 1) /
+                  (info.fNumber > 0 ? info.fNumber * info.fNumber : 1);
+    e.codes = std::move(photo->picture);
+    photos.push_back(std::move(e));
+  }
+  return mergeBracket(std::move(photos), progress);
+}
+
+}  // namespace dusk
