@@ -184,7 +184,12 @@ void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const Pa
 class Agreement {
  public:
   Agreement(std::vector<Spot> spots, const Panorama& panorama)
-      : spots_(std::move(spots)), features_(featuresOf(panorama)) {}
+      : spots_(std::move(spots)), features_(featuresOf(panorama)), table_(size_t(tableWidth * tableHeight)) {
+    for (int y = 0; y < tableHeight; ++y)
+      for (int x = 0; x < tableWidth; ++x)
+        table_[size_t(y * tableWidth + x)] =
+            features_.at((x + 0.5) / tableWidth, (y + 0.5) / tableHeight, true);
+  }
   const std::vector<Spot>& spots() const { return spots_; }
 
   /// Every `step`-th spot seen from a place.
@@ -200,6 +205,18 @@ class Agreement {
       sum.add(spot->photo, features_.at(columnAt(sight, turn, mirrored), sight.v, true), sight.weight);
     return sum.value();
   }
+  /// The same, looked up to a degree and a half: good enough to tell where to look.
+  double roughScore(const std::vector<std::pair<const Spot*, Sight>>& sights, double turn,
+                    bool mirrored) const {
+    Correlation sum;
+    for (const auto& [spot, sight] : sights) {
+      const double u = columnAt(sight, turn, mirrored);
+      const int x = std::min(tableWidth - 1, int((u - std::floor(u)) * tableWidth)),
+                y = std::clamp(int(sight.v * tableHeight), 0, tableHeight - 1);
+      sum.add(spot->photo, table_[size_t(y * tableWidth + x)], sight.weight);
+    }
+    return sum.value();
+  }
   double score(const Alignment::Peak& p, size_t step) const {
     return score(sights(p.captureM, step), p.turnDegrees / 360, p.mirrored);
   }
@@ -210,8 +227,10 @@ class Agreement {
     const Picture fine = resized(panorama.picture(), w, w / 2);
     return {fine, {resized(fine, 240, 120), resized(fine, 72, 36)}};
   }
+  static constexpr int tableWidth = 240, tableHeight = 120;
   std::vector<Spot> spots_;
   Features features_;
+  std::vector<Feature> table_;
 };
 
 /// The best turns of one place, at least ten degrees apart.
@@ -221,7 +240,8 @@ void addPeaks(const Agreement& agreement, const Vec3d& capture, size_t step, int
   for (const bool mirrored : {false, true}) {
     std::vector<float> curve(static_cast<size_t>(count));
     for (int i = 0; i < count; ++i)
-      curve[size_t(i)] = float(agreement.score(sights, double(i) / count - 0.5, mirrored));
+      curve[size_t(i)] = float(curves ? agreement.score(sights, double(i) / count - 0.5, mirrored)
+                                      : agreement.roughScore(sights, double(i) / count - 0.5, mirrored));
     for (int i = 0; i < count; ++i) {
       const float here = curve[size_t(i)];
       if (here > curve[size_t((i + 1) % count)] && here >= curve[size_t((i + count - 1) % count)])
@@ -306,13 +326,16 @@ Result<Alignment> align(const Picture& plate, const Camera& camera, const Panora
   std::vector<Alignment::Peak> all;
   for (const auto& some : rough) all.insert(all.end(), some.begin(), some.end());
   all = distinct(std::move(all), 14);
-  tbb::parallel_for(size_t{0}, all.size(), [&](size_t i) {
-    climb(agreement, all[i], !capture.knownM, std::max(0.2, capture.reachM), 5, progress);
-  });
+  // Ever fewer, ever more closely.
+  const auto climbAll = [&](double scale, size_t step) {
+    tbb::parallel_for(size_t{0}, all.size(),
+                      [&](size_t i) { climb(agreement, all[i], !capture.knownM, scale, step, progress); });
+  };
+  climbAll(std::max(0.2, capture.reachM), 5);
   all = distinct(std::move(all), 6);
-  tbb::parallel_for(size_t{0}, all.size(), [&](size_t i) {
+  climbAll(0.1 * capture.reachM, 2);
+  for (size_t i = 0; i < std::min<size_t>(2, all.size()); ++i)
     climb(agreement, all[i], !capture.knownM, 0.1 * capture.reachM, 1, progress);
-  });
   Alignment found;
   found.peaks = distinct(std::move(all), 6);
   if (progress.cancelled()) return cancelledError();
