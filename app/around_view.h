@@ -16,6 +16,10 @@ class AroundView : public QWidget {
   explicit AroundView(Session& session, QWidget* parent = nullptr);
   ~AroundView() override;
 
+  /// A model was made finer: what is shown is made anew of it.
+  void modelsChanged() {
+    if (isVisible()) rebuild();
+  }
   /// Brings all products back to the middle.
   void backToTheMiddle();
   /// Flies to the selected part; once there, flies back to where one was.

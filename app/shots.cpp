@@ -37,12 +37,22 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   const auto take = [&](const QString& name) { whole &= window.grab().save(folder + "/" + name + ".png"); };
   ready(samples);
   Session& session = window.session();
+  const auto align = [&] {  // so that its curve is there to be seen
+    const Surroundings before = session.shot().surroundings;
+    for (QPushButton* b : window.findChildren<QPushButton*>())
+      if (b->text() == "Align with the photo") b->click();
+    waitFor([&] { return session.shot().surroundings != before; }, 60'000);
+    ready(samples);
+  };
   const char* part = "Brackwater tide gauge/Housing/Body casting";
   for (int i = 0; i < stationCount; ++i) {
     session.setStation(Station(i));
     if (Station(i) == Station::surface) session.selectPart(part), settle(2500);
     if (Station(i) == Station::light && !session.shot().lamps.empty())
       session.selectLamp(session.shot().lamps[0].id);
+    if (Station(i) == Station::light) align();
+    if (Station(i) == Station::render)
+      waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
     settle(300);
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower()));
   }

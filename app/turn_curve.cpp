@@ -97,7 +97,7 @@ void TurnCurve::paintEvent(QPaintEvent*) {
     draw(alignment_->mirror, QPen(look::muted, 1, Qt::DashLine));
     draw(alignment_->curve, QPen(look::tide, 1.4));
   } else {
-    painter.drawText(f, Qt::AlignCenter, "not compared yet");
+    painter.drawText(f.adjusted(6, 0, 0, 0), Qt::AlignLeft | Qt::AlignTop, "not compared yet");
   }
   const double x = at(nowDegrees_, low_).x();
   painter.setPen(QPen(look::ember, 1.4, nowMirrored_ ? Qt::DashLine : Qt::SolidLine));

@@ -302,6 +302,7 @@ void MainWindow::refineModels() {
       message_->hide();
       if (!ok) notFiner_.insert(key);  // cancelled or too much: what is there stays
       picture_->requestFrame();
+      around_->modelsChanged();
       refineTimer_.start();
     });
     return;

@@ -58,6 +58,7 @@ class PassList : public QListWidget {
       slanted.setItalic(true);
       item->setFont(slanted);
     }
+    if (passes.empty()) row("the passes come with the next picture…", "?", {})->setFlags(Qt::NoItemFlags);
     setCurrentRow(0);
   }
 

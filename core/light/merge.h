@@ -1,4 +1,7 @@
 #pragma once
+#include <array>
+#include <vector>
+
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/picture/picture.h"

@@ -1,7 +1,5 @@
 #include "core/light/sun.h"
 
-#include <tbb/parallel_for.h>
-
 #include "core/light/panorama.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
