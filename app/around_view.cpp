@@ -106,6 +106,14 @@ void AroundView::backToTheMiddle() {
        camera_.width > 0);
 }
 
+void AroundView::lookFrom(const Vec3d& eye, const Vec3d& target) {
+  if ((eye - target).length() < 1e-3) return;
+  framed_ = true, pivot_ = target;
+  before_.reset();
+  const int w = std::max(width(), 16), h = std::max(height(), 16);
+  look(lookAt(w, h, 1.5 * std::min(w, h), eye, target), camera_.width > 0);
+}
+
 void AroundView::showPart() {
   if (before_) {
     const Camera back = *before_;

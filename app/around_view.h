@@ -22,6 +22,8 @@ class AroundView : public QWidget {
   }
   /// Brings all products back to the middle.
   void backToTheMiddle();
+  /// Looks from `eye` at `target`, and turns about that.
+  void lookFrom(const Vec3d& eye, const Vec3d& target);
   /// Flies to the selected part; once there, flies back to where one was.
   void showPart();
   const Camera& camera() const { return camera_; }

@@ -22,20 +22,18 @@ Vec3d linearColour(const QColor& colour) {
 CastModel::CastModel(Session& session, QObject* parent) : QAbstractItemModel(parent), session_(session) {
   connect(&session_, &Session::changed, this, [this] {
     // Products and lamps that come, go or change their names make the tree anew; anything else repaints it.
-    if (isBehind())
-      rebuild();
-    else if (!nodes_.empty())
-      emit layoutChanged();  // ticks and swatches at every depth
+    if (isBehind()) rebuild();
   });
   rebuild();
 }
 
 CastModel::Outline CastModel::outline() const {
-  Outline all{filter_, {}, {}};
+  Outline all{filter_, {}, {}, {}};
   for (const Product& p : session_.project().products)
     all.products.push_back(
         {p.id, p.name, p.model, session_.assets()->loadedModel(p), p.names, p.groupOfPart, p.grouping});
   for (const Lamp& l : session_.shot().lamps) all.lamps.emplace_back(l.id, l.name);
+  for (const StandIn& s : session_.shot().standIns) all.standIns.emplace_back(s.id, s.name);
   return all;
 }
 
@@ -120,6 +118,12 @@ void CastModel::rebuild() {
       node.name = QString::fromStdString(lamp.name), node.lamp = lamp.id;
       add(std::move(node), 0);
     }
+  if (words.isEmpty())
+    for (const StandIn& s : session_.shot().standIns) {
+      Node node;
+      node.name = QString::fromStdString(s.name), node.standIn = s.id;
+      add(std::move(node), 0);
+    }
   endResetModel();
 }
 
@@ -180,6 +184,9 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
       if (!node.lamp.empty())
         if (const Lamp* lamp = byId(session_.shot().lamps, node.lamp))
           return lamp->on ? Qt::Checked : Qt::Unchecked;
+      if (!node.standIn.empty())
+        if (const StandIn* s = byId(session_.shot().standIns, node.standIn))
+          return s->on ? Qt::Checked : Qt::Unchecked;
       return {};
     case Qt::FontRole:
       return node.parent == 0 ? look::heading() : QVariant();
@@ -194,6 +201,8 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
       return QString::fromStdString(node.product);
     case lampRole:
       return QString::fromStdString(node.lamp);
+    case standInRole:
+      return QString::fromStdString(node.standIn);
     default:
       return {};
   }
@@ -218,6 +227,12 @@ bool CastModel::setData(const QModelIndex& index, const QVariant& value, int rol
     });
     return true;
   }
+  if (!node.standIn.empty()) {
+    session_.editShot(on ? "use a stand-in" : "put a stand-in aside", [&](Shot& shot) {
+      if (StandIn* s = byId(shot.standIns, node.standIn)) s->on = on;
+    });
+    return true;
+  }
   session_.edit(on ? "show " + node.name : "hide " + node.name, [&](Project& p) {
     if (Product* product = byId(p.products, node.product)) {
       if (on)
@@ -233,7 +248,7 @@ Qt::ItemFlags CastModel::flags(const QModelIndex& index) const {
   if (!index.isValid()) return Qt::NoItemFlags;
   const Node& node = nodes_[index.internalId()];
   Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
-  if (node.part || !node.lamp.empty()) f |= Qt::ItemIsUserCheckable;
+  if (node.part || !node.lamp.empty() || !node.standIn.empty()) f |= Qt::ItemIsUserCheckable;
   if (node.part) f |= Qt::ItemIsEditable;
   return f;
 }
@@ -248,7 +263,7 @@ QModelIndex CastModel::indexOfPart(const std::string& path, const std::string& p
 Cast::Cast(Session& session, QWidget* parent)
     : QTreeView(parent), session_(session), model_(new CastModel(session, this)) {
   setObjectName("cast");
-  setAccessibleName("Cast: products, parts and lamps");
+  setAccessibleName("Cast: products, parts, lamps and stand-ins");
   setModel(model_);
   setHeaderHidden(true);
   setUniformRowHeights(true);
@@ -281,7 +296,8 @@ Cast::Cast(Session& session, QWidget* parent)
   connect(selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
     if (following_ || !now.isValid()) return;
     const QString path = now.data(CastModel::pathRole).toString(),
-                  lamp = now.data(CastModel::lampRole).toString();
+                  lamp = now.data(CastModel::lampRole).toString(),
+                  standIn = now.data(CastModel::standInRole).toString();
     const std::string product = now.data(CastModel::productRole).toString().toStdString();
     // A product in the tree stands for the placed one in hand, or its first.
     std::string placement;
@@ -297,8 +313,14 @@ Cast::Cast(Session& session, QWidget* parent)
       session_.selectLamp(lamp.toStdString());
       session_.setStation(Station::light);
     }
+    if (!standIn.isEmpty()) {
+      session_.selectStandIn(standIn.toStdString());
+      session_.setStation(Station::contact);
+    }
   });
   connect(&session_, &Session::selectionChanged, this, &Cast::followSelection);
+  // Ticks and swatches: what is seen is asked for anew.
+  connect(&session_, &Session::changed, viewport(), qOverload<>(&QWidget::update));
 }
 
 void Cast::followSelection() {
@@ -359,7 +381,8 @@ void Cast::group(const QString& name) {
 void Cast::toggleShown() {
   const QModelIndex now = currentIndex();
   const Product* product = session_.product();
-  if (!now.data(CastModel::lampRole).toString().isEmpty()) {
+  if (!now.data(CastModel::lampRole).toString().isEmpty() ||
+      !now.data(CastModel::standInRole).toString().isEmpty()) {
     const bool on = now.data(Qt::CheckStateRole).toInt() == Qt::Checked;
     model_->setData(now, on ? Qt::Unchecked : Qt::Checked, Qt::CheckStateRole);
     return;

@@ -6,14 +6,14 @@
 
 namespace dusk {
 
-/// The tree of products, their groups and parts, and the lamps: a thin model over the project and the loaded
+/// The tree of products, their groups and parts, lamps and stand-ins: a thin model over the project and the loaded
 /// models.
 class CastModel : public QAbstractItemModel {
   Q_OBJECT
  public:
   explicit CastModel(Session& session, QObject* parent = nullptr);
   /// pathRole: of a part; branchRole: of a part or a group.
-  enum Role { pathRole = Qt::UserRole + 1, productRole, lampRole, branchRole };
+  enum Role { pathRole = Qt::UserRole + 1, productRole, lampRole, branchRole, standInRole };
 
   QModelIndex index(int row, int column, const QModelIndex& parent) const override;
   QModelIndex parent(const QModelIndex& child) const override;
@@ -38,7 +38,7 @@ class CastModel : public QAbstractItemModel {
  private:
   struct Node {
     QString name;
-    std::string path, product, lamp;
+    std::string path, product, lamp, standIn;
     int parent = -1, row = 0;
     std::vector<int> children;
     bool part = false;
@@ -60,7 +60,7 @@ class CastModel : public QAbstractItemModel {
     };
     QString filter;
     std::vector<OfProduct> products;
-    std::vector<std::pair<std::string, std::string>> lamps;
+    std::vector<std::pair<std::string, std::string>> lamps, standIns;
     bool operator==(const Outline&) const = default;
   };
   Outline outline() const;

@@ -45,7 +45,14 @@ Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidg
 }
 
 void Desk::refreshAll() {
+  stale_ = !isVisible();
+  if (stale_) return;
   for (const auto& refresh : refreshers_) refresh();
+}
+
+void Desk::showEvent(QShowEvent* e) {
+  QWidget::showEvent(e);
+  if (stale_) refreshAll();
 }
 
 void Desk::onRefresh(std::function<void()> refresh) {

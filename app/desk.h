@@ -54,9 +54,11 @@ class Desk : public QWidget {
                       std::function<void(Project&, const Vec3d&)> set);
   void add(QWidget* widget);
   void stretch();
-  /// Runs after every change of the project or the selection, and once at the start.
+  /// Runs after every change of the project or the selection while the desk is seen, when it comes to be
+  /// seen, and once at the start.
   void onRefresh(std::function<void()> refresh);
   void refreshAll();
+  void showEvent(QShowEvent*) override;
   /// Fields added until `endRow` share one row, which is given back to be shown or put away as a whole.
   QWidget* beginRow();
   void endRow();
@@ -70,6 +72,7 @@ class Desk : public QWidget {
   QVBoxLayout *column_, *whole_ = nullptr;
   QBoxLayout* row_ = nullptr;
   std::vector<std::function<void()>> refreshers_;
+  bool stale_ = false;
 };
 
 }  // namespace dusk

@@ -3,12 +3,16 @@
 #include "app/camera_overlay.h"
 #include "app/look.h"
 #include "app/tools.h"
+#include "core/light/placing.h"
+#include "core/product/hull.h"
+#include "core/proof/balance.h"
+#include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
 
-/// Marks gnomons: drag from the foot of something upright to the tip of its shadow; with Shift, a second one.
+/// Places the lamp in hand by its highlight or its shadow, picks its colour, and marks gnomons: drag from the foot of something upright to the tip of its shadow; with Shift, a second one.
 /// Its top, where that is wanted, is a third point.
 class LightTool : public Tool {
  public:
@@ -17,12 +21,19 @@ class LightTool : public Tool {
   void paint(QPainter& painter) override {
     if (const auto& g = session_.shot().gnomon) paintOne(painter, *g, "");
     if (const auto& g = session_.shot().otherGnomon) paintOne(painter, *g, "second ");
+    if (!at_ || mode() == NextDrag::own) return;
+    const QPointF p = view_.toScreen().map(toPoint(*at_));
+    painter.setPen(QPen(QColor(20, 18, 26, 170), 4));
+    painter.drawEllipse(p, 9, 9);
+    painter.setPen(QPen(look::ember, 2));
+    painter.drawEllipse(p, 9, 9);
   }
 
   bool press(const Vec2d& shown, Qt::KeyboardModifiers keys) override {
     const Vec2d at = photoPixel(vantage(), shown);
     if (session_.shot().vantage.camera.width <= 0) return false;
     gesture_ = Session::newGesture();
+    if (mode() != NextDrag::own) return place(shown), mode() != NextDrag::own;
     const double reach = 10 / view_.scale();
     grip_ = fresh, second_ = keys & Qt::ShiftModifier;
     for (const bool second : {false, true}) {
@@ -37,6 +48,7 @@ class LightTool : public Tool {
   }
 
   void drag(const Vec2d& shown, Qt::KeyboardModifiers) override {
+    if (mode() != NextDrag::own) return place(shown);
     const Vec2d at = photoPixel(vantage(), shown);
     if (grip_ == fresh && (at - from_).length() * view_.scale() < 6) return;
     session_.editShot(
@@ -56,7 +68,18 @@ class LightTool : public Tool {
   }
 
   Qt::CursorShape cursor(const Vec2d&) override { return Qt::CrossCursor; }
+  bool key(int key, Qt::KeyboardModifiers) override {
+    if (key != Qt::Key_Escape || mode() == NextDrag::own) return false;
+    session_.setNextDrag(NextDrag::own);
+    return true;
+  }
+
   QString hint() const override {
+    if (mode() == NextDrag::highlight)
+      return "Drag over the product: the lamp's reflection follows the pointer. Esc leaves";
+    if (mode() == NextDrag::shadowTip)
+      return "Drag over the ground: the shadow of the product's top follows the pointer. Esc leaves";
+    if (mode() == NextDrag::lampColour) return "Click where the photo has the lamp's colour. Esc leaves";
     return session_.shot().vantage.camera.width > 0 ? "Drag from the foot of something upright to the tip of "
                                                       "its shadow: the gnomon says where the sun stands. "
                                                       "Shift: a second one"
@@ -64,6 +87,52 @@ class LightTool : public Tool {
   }
 
  private:
+  using NextDrag = Session::NextDrag;
+  NextDrag mode() const { return session_.nextDrag(); }
+
+  void place(const Vec2d& shown) {
+    const Lamp* lamp = byId(session_.shot().lamps, session_.selectedLamp());
+    if (!lamp) {
+      session_.setNextDrag(NextDrag::own);
+      return session_.say("Choose a lamp in the cast first.", true);
+    }
+    if (mode() == NextDrag::lampColour) return pickColour(shown);
+    const Shot& shot = session_.shot();
+    std::optional<Lamp> moved;
+    if (mode() == NextDrag::highlight) {
+      Vec3d normal;
+      const auto hit = view_.hitAt(shown, &normal);
+      if (!hit) return;  // beside the product it stays where it was
+      moved = lampMirroredAt(shot, *lamp, *hit, normal, workingCamera(shot.vantage).position);
+    } else if (const Placement* p = session_.placement()) {
+      const double plane = planeHeightM(shot, *p);
+      const auto tip = levelPoint(workingCamera(shot.vantage), shown, plane);
+      const Product* product = session_.product();
+      const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
+      if (!tip || !model) return;
+      const Similarity world = worldFromModel(*product, *p, *model, plane);
+      Vec3d top(0, 0, -1e30);
+      for (const Vec3f& c : restOf(*product, *model).hull)
+        if (const Vec3d at = world.point(toDouble(c)); at.z > top.z) top = at;
+      moved = lampCasting(shot, *lamp, top, *tip);
+    }
+    at_ = shown;
+    if (!moved) return;
+    session_.editShot(
+        mode() == NextDrag::highlight ? "drag a highlight" : "drag a shadow",
+        [&](Shot& s) { *byId(s.lamps, moved->id) = *moved; }, gesture_);
+  }
+
+  void pickColour(const Vec2d& shown) {
+    session_.setNextDrag(NextDrag::own);
+    const auto plate = session_.assets()->plate(session_.shot());
+    const auto mean = plate ? patchMean(**plate, shown, 4 / view_.scale()) : std::nullopt;
+    if (!mean || luminance(*mean) <= 1e-4f) return session_.say("The photo is black there.", true);
+    session_.editShot("take a lamp's colour", [&](Shot& s) {
+      if (Lamp* l = byId(s.lamps, session_.selectedLamp())) l->colour = toDouble(*mean / luminance(*mean));
+    });
+  }
+
   /// A gnomon is marked on the photo as taken, whether or not it is shown straightened.
   const Vantage& vantage() const { return session_.shot().vantage; }
 
@@ -96,6 +165,7 @@ class LightTool : public Tool {
   enum { fresh, base, tip, top } grip_ = fresh;
   bool second_ = false;
   Vec2d from_{0, 0};
+  std::optional<Vec2d> at_;
   int gesture_ = 0;
 };
 

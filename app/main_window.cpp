@@ -75,6 +75,8 @@ void MainWindow::build() {
   views_->addWidget(plan_);
   around_ = new AroundView(session_);
   views_->addWidget(around_);
+  panorama_ = new PanoramaView(session_);
+  views_->addWidget(panorama_);
   viewColumn->addWidget(views_, 1);
   middle->addLayout(viewColumn, 1);
 
@@ -172,6 +174,35 @@ void MainWindow::build() {
                                                             "Photographs (*.jpg *.jpeg *.png *.tif *.tiff)");
     if (!files.isEmpty()) takeBrackets(files);
   });
+  const auto choosePhotos = [this](const char* title, void (MainWindow::*then)(const QStringList&)) {
+    const QStringList files = QFileDialog::getOpenFileNames(
+        this, title, {}, "Photographs (*.jpg *.jpeg *.png *.tif *.tiff *.exr *.hdr)");
+    if (!files.isEmpty()) (this->*then)(files);
+  };
+  connect(&errands_, &Errands::chooseBalls, this, [choosePhotos] {
+    choosePhotos("Choose photos of a mirror ball, from one side or more", &MainWindow::takeBalls);
+  });
+  connect(&errands_, &Errands::chooseFisheyes, this, [choosePhotos] {
+    choosePhotos("Choose the front and the back fisheye picture", &MainWindow::takeFisheyes);
+  });
+  connect(&errands_, &Errands::useLight, this, &MainWindow::takePanorama);
+  connect(&errands_, &Errands::chooseLampPicture, this, [this](const QString& lamp) {
+    const QString file = QFileDialog::getOpenFileName(this, "Choose what the lamp shows", {},
+                                                      "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.exr)");
+    if (!file.isEmpty()) takeLampPicture(lamp, file);
+  });
+  connect(&errands_, &Errands::lookAlong, this, [this](const QString& id) {
+    const Lamp* lamp = byId(session_.shot().lamps, id.toStdString());
+    if (!lamp) return;
+    Vec3d target = targetOf(session_.shot(), *lamp), eye = lamp->positionM;
+    if (lamp->kind == LampKind::sun) {
+      const Placement* p = session_.placement();
+      target = p ? Vec3d(p->xM, p->yM, planeHeightM(session_.shot(), *p) + 0.1) : Vec3d(0, 0, 0);
+      eye = target + toDouble(sunDirection(*lamp)) * 3.0;
+    }
+    showView(View::around);
+    around_->lookFrom(eye, target);
+  });
   QStringList endings;
   for (const std::string& ending : modelEndings()) endings << "*" + QString::fromStdString(ending);
   const QString models = "Models (" + endings.join(' ') + ")";
@@ -228,7 +259,10 @@ QWidget* MainWindow::buildPictureHeader() {
   pictureAction_ = tool("Picture", "Look through the vantage (Ctrl+P)", true);
   planAction_ = tool("Plan", "Look from above (Ctrl+L)", true);
   aroundAction_ = tool("Around", "Look at the products from all sides (Ctrl+R)", true);
-  for (QAction* action : {pictureAction_, planAction_, aroundAction_}) group->addAction(action);
+  panoramaAction_ = tool("Panorama", "The light all round, with the camera's frame on it (Ctrl+Shift+P)", true);
+  panoramaAction_->setShortcut(QKeySequence("Ctrl+Shift+P"));
+  connect(panoramaAction_, &QAction::triggered, this, [this] { showView(View::panorama); });
+  for (QAction* action : {pictureAction_, planAction_, aroundAction_, panoramaAction_}) group->addAction(action);
   pictureAction_->setChecked(true);
   pictureAction_->setShortcut(QKeySequence("Ctrl+P"));
   planAction_->setShortcut(QKeySequence("Ctrl+L"));
@@ -276,8 +310,8 @@ QWidget* MainWindow::buildPictureHeader() {
 }
 
 void MainWindow::showView(View view) {
-  QWidget* widgets[] = {picture_, plan_, around_};
-  QAction* actions[] = {pictureAction_, planAction_, aroundAction_};
+  QWidget* widgets[] = {picture_, plan_, around_, panorama_};
+  QAction* actions[] = {pictureAction_, planAction_, aroundAction_, panoramaAction_};
   views_->setCurrentWidget(widgets[int(view)]);
   actions[int(view)]->setChecked(true);
 }

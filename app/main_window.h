@@ -6,6 +6,7 @@
 #include "app/desks/desks.h"
 #include "app/horizon_bar.h"
 #include "app/picture_view.h"
+#include "app/panorama_view.h"
 #include "app/plan_view.h"
 #include "app/preview.h"
 #include "app/proof_strip.h"
@@ -33,7 +34,7 @@ class MainWindow : public QMainWindow {
   PictureView& picture() { return *picture_; }
   Preview& preview() { return preview_; }
   void open(const QString& file);
-  enum class View { picture, plan, around };
+  enum class View { picture, plan, around, panorama };
   void showView(View view);
   AroundView& around() { return *around_; }
   /// Starts a delivery into `folder`; `delivered` tells when it ended.
@@ -68,6 +69,12 @@ class MainWindow : public QMainWindow {
   void takePlate(const QString& file);
   void takePanorama(const QString& file);
   void takeBrackets(const QStringList& files);
+  void takeBalls(const QStringList& files);
+  void takeFisheyes(const QStringList& files);
+  /// Makes a panorama on a worker, writes it beside the first file and lights with it.
+  void makePanorama(const QStringList& files, const char* ending, const QString& saying,
+                    std::function<Result<Picture>(Progress&)> make);
+  void takeLampPicture(const QString& lampId, const QString& file);
   void takeModel(const QString& file);
   void takeRevision(const QString& file);
   void refineModels();
@@ -81,6 +88,7 @@ class MainWindow : public QMainWindow {
   PictureView* picture_ = nullptr;
   PlanView* plan_ = nullptr;
   AroundView* around_ = nullptr;
+  PanoramaView* panorama_ = nullptr;
   ProofStrip* proofs_ = nullptr;
   QStackedWidget *views_ = nullptr, *desks_ = nullptr;
   DeliverDesk* deliverDesk_ = nullptr;
@@ -90,7 +98,7 @@ class MainWindow : public QMainWindow {
   QTimer messageTimer_, deliveryTimer_, refineTimer_;
   std::set<std::pair<std::string, double>> notFiner_;  // model hash and chord that could not be had
   QAction *undo_ = nullptr, *redo_ = nullptr, *planAction_ = nullptr, *pictureAction_ = nullptr,
-          *aroundAction_ = nullptr;
+          *aroundAction_ = nullptr, *panoramaAction_ = nullptr;
   QMenu* recent_ = nullptr;
   std::shared_ptr<Progress> delivery_, import_;
   QString folder_;

@@ -92,11 +92,15 @@ std::optional<Ray> PictureView::rayAt(const Vec2d& plate) const {
   return Integrator(*frame_->scene).cameraRay({plate.x * s, plate.y * s});
 }
 
-std::optional<Vec3d> PictureView::hitAt(const Vec2d& plate) const {
+std::optional<Vec3d> PictureView::hitAt(const Vec2d& plate, Vec3d* normal) const {
   const auto ray = rayAt(plate);
   if (!ray) return {};
   const Hit hit = frame_->scene->geometry->closest(*ray);
   if (!hit.found()) return {};
+  if (normal) {
+    const Vec3f n = frame_->scene->geometry->detail(hit).normal;
+    *normal = toDouble(n.dot(ray->direction) > 0 ? -n : n);
+  }
   return toDouble(ray->origin + ray->direction * hit.distance);
 }
 

@@ -50,8 +50,9 @@ class PictureView : public QWidget {
     std::string placement;
   };
   Pick pick(const Vec2d& plate) const;
-  /// The world point of the product under a plate position; nothing beside it.
-  std::optional<Vec3d> hitAt(const Vec2d& plate) const;
+  /// The world point of the product under a plate position; nothing beside it. `normal`: how it looks there,
+  /// unit, towards the camera.
+  std::optional<Vec3d> hitAt(const Vec2d& plate, Vec3d* normal = nullptr) const;
 
   void zoomToFit();
   void zoomBy(double factor, const QPointF& about);

@@ -61,7 +61,7 @@ Vec2d PlanView::toWorld(const QPointF& s) const {
 void PlanView::layPhotoFlat() {
   const Shot& shot = session_.shot();
   if (!isVisible()) return;
-  if (!shot.vantage.solved || shot.plate.empty()) {
+  if (!shot.vantage.solved || shot.plate.empty() || shot.backdrop.kind != BackdropKind::photo) {
     ground_ = {};
     return;
   }

@@ -74,7 +74,10 @@ class ProductTool : public Tool {
     if (grip_ == onReference) return dragReference(at);
     const Placement* now = session_.placement();
     if (!now) return;
-    const double plane = planeHeightM(session_.shot(), *now);
+    const std::string level = grip_ == turning ? now->levelId : levelUnder(at);
+    Placement there = *now;
+    there.levelId = level;
+    const double plane = planeHeightM(session_.shot(), there);
     const auto spot = levelPoint(camera(), at, plane + (grip_ == turning ? 0 : grabHeight_));
     if (!spot) return;
     guide_.reset();
@@ -87,10 +90,10 @@ class ProductTool : public Tool {
       change("turn the product",
              [&](Placement& p) { p.turnDegrees = std::round(wrapDegrees(angle) * 10) / 10; });
     } else {
-      Placement to = *now;
+      Placement to = there;
       to.xM = start_.xM + spot->x - grabSpot_.x, to.yM = start_.yM + spot->y - grabSpot_.y;
       if (!(modifiers & Qt::ControlModifier)) snap(to, plane);
-      change("slide the product", [&](Placement& p) { p.xM = to.xM, p.yM = to.yM; });
+      change("slide the product", [&](Placement& p) { p.xM = to.xM, p.yM = to.yM, p.levelId = level; });
     }
   }
 
@@ -186,6 +189,21 @@ class ProductTool : public Tool {
     if (!spot) return false;
     grabSpot_ = {spot->x, spot->y};
     return true;
+  }
+
+  /// What a product that is slid there stands on: the highest top of a stand-in that it is over then, else
+  /// the plane it came from.
+  std::string levelUnder(const Vec2d& at) const {
+    const Shot& shot = session_.shot();
+    const StandIn* best = nullptr;
+    for (const StandIn& s : shot.standIns) {
+      const auto spot = levelPoint(camera(), at, s.topM() + grabHeight_);
+      if (spot && (!best || s.topM() > best->topM()) &&
+          isOnTop(s, Vec2d(start_.xM + spot->x - grabSpot_.x, start_.yM + spot->y - grabSpot_.y)))
+        best = &s;
+    }
+    if (best) return best->id;
+    return byId(shot.levels, start_.levelId) ? start_.levelId : std::string();
   }
 
   /// Pulls the placement onto a line it is nearer to than eight screen pixels, and remembers the line to

@@ -1,5 +1,8 @@
 #include "app/session.h"
 
+#include "core/light/backdrop.h"
+#include "core/vantage/camera.h"
+
 #include <QSettings>
 #include <QStandardPaths>
 #include <QtConcurrent>
@@ -38,7 +41,14 @@ Project relinked(Project project, const AssetStore& from, const fs::path& folder
     if (const auto moved = to.refer(from.pathOf(ref))) ref.path = moved->path;
   };
   for (Product& p : project.products) relink(p.model);
-  for (Shot& s : project.shots) relink(s.plate), relink(s.surroundings.panorama);
+  for (Shot& s : project.shots) {
+    relink(s.plate), relink(s.surroundings.panorama);
+    for (Lamp& l : s.lamps) relink(l.picture);
+  }
+  for (Rig& r : project.rigs) {
+    relink(r.surroundings.panorama);
+    for (Lamp& l : r.lamps) relink(l.picture);
+  }
   return project;
 }
 
@@ -82,6 +92,42 @@ void Session::editEvidence(const QString& what, const std::function<void(Evidenc
       gesture);
 }
 
+void Session::editBackdrop(const QString& what, const std::function<void(Backdrop&)>& change, int gesture) {
+  editShot(
+      what,
+      [&](Shot& shot) {
+        const bool wasPhoto = shot.backdrop.kind == BackdropKind::photo;
+        change(shot.backdrop);
+        if (shot.backdrop.kind != BackdropKind::photo) return setCameraByHand(shot);
+        if (wasPhoto) return;
+        // Back to the photo: its own size, and the camera its evidence tells.
+        shot.vantage = {};
+        if (const auto photo = shot.plate.empty() ? nullptr : assets_->loadedPhoto(shot.plate)) {
+          shot.vantage.camera.width = photo->picture.width, shot.vantage.camera.height = photo->picture.height;
+          solveAgain(shot);
+        }
+      },
+      gesture);
+}
+
+void Session::setCameraByHand(Shot& shot) {
+  const bool photo = shot.backdrop.kind == BackdropKind::photo;
+  const int w = photo ? shot.vantage.camera.width : shot.backdrop.width,
+            h = photo ? shot.vantage.camera.height : shot.backdrop.height;
+  if (w <= 0 || h <= 0) return;
+  shot.vantage = {};
+  shot.vantage.solved = shot.vantage.locked = true;
+  shot.vantage.camera = handCamera(shot.backdrop, w, h);
+  if (shot.backdrop.kind == BackdropKind::panorama) {
+    // The panorama is right from where it was taken only: the camera is there, at the height it is set to.
+    shot.vantage.camera.position = {0, 0, shot.backdrop.cameraHeightM};
+    const Vec3d ahead = shot.vantage.camera.axes.z;
+    shot.vantage.camera = lookAt(w, h, shot.vantage.camera.focalPx, shot.vantage.camera.position,
+                                 shot.vantage.camera.position + ahead);
+    shot.surroundings.captureM = shot.vantage.camera.position;
+  }
+}
+
 void Session::solveAgain(Shot& shot) {
   const Camera& camera = shot.vantage.camera;
   answer_ = solve(shot.evidence, camera.width, camera.height);
@@ -122,7 +168,7 @@ void Session::startEmpty() {
   file_.clear();
   assets_ = std::make_shared<AssetStore>();
   answer_ = {};
-  part_.clear(), placement_.clear(), stroke_.clear(), lamp_.clear();
+  part_.clear(), placement_.clear(), stroke_.clear(), lamp_.clear(), standIn_.clear();
   vantageWork_->dropProposal();
   emit changed({true, true, true, true});
   emit selectionChanged();
@@ -138,7 +184,7 @@ bool Session::open(const fs::path& file) {
   history_ = History(std::move(*loaded));
   file_ = fs::absolute(file);
   assets_ = std::make_shared<AssetStore>(file_.parent_path());
-  part_.clear(), placement_.clear(), stroke_.clear(), lamp_.clear();
+  part_.clear(), placement_.clear(), stroke_.clear(), lamp_.clear(), standIn_.clear();
   vantageWork_->dropProposal();
   const Camera& camera = shot().vantage.camera;
   answer_ = camera.width > 0 ? solve(shot().evidence, camera.width, camera.height) : VantageAnswer{};
@@ -276,6 +322,12 @@ void Session::setShownUnit(int index) {
 void Session::selectStroke(const std::string& id) {
   if (stroke_ == id) return;
   stroke_ = id;
+  emit selectionChanged();
+}
+
+void Session::selectStandIn(const std::string& id) {
+  if (standIn_ == id) return;
+  standIn_ = id;
   emit selectionChanged();
 }
 

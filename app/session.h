@@ -38,6 +38,10 @@ class Session : public QObject {
   void editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture = 0);
   /// A shot edit that also solves the vantage anew from the changed evidence, unless it is locked.
   void editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture = 0);
+  /// An edit of what lies behind the products; the camera is then set by hand where that is not a photo.
+  void editBackdrop(const QString& what, const std::function<void(Backdrop&)>& change, int gesture = 0);
+  /// Gives the shot the camera its backdrop says, in place of a solved one.
+  void setCameraByHand(Shot& shot);
   /// Solves the vantage of a shot under edit from its evidence; an impossible one keeps a solved camera.
   void solveAgain(Shot& shot);
   static int newGesture();
@@ -76,7 +80,18 @@ class Session : public QObject {
   Product* productIn(Project& project) const;
 
   /// What the next drag or click in the picture is for, besides the station's own.
-  enum class NextDrag { own, heightReference, region, focus };
+  enum class NextDrag {
+    own,
+    heightReference,
+    region,
+    focus,
+    standIn,         ///< draws the foot of a new stand-in
+    highlight,       ///< brings the lamp's reflection here
+    shadowTip,       ///< brings the lamp's shadow of the product's top here
+    lampColour,      ///< gives the lamp the colour of the photo there
+    photoPatch,      ///< the patch to balance against
+    productPatch     ///< the patch to be balanced
+  };
   NextDrag nextDrag() const { return nextDrag_; }
   void setNextDrag(NextDrag drag);
 
@@ -94,6 +109,8 @@ class Session : public QObject {
   void selectStroke(const std::string& id);
   const std::string& selectedLamp() const { return lamp_; }
   void selectLamp(const std::string& id);
+  const std::string& selectedStandIn() const { return standIn_; }
+  void selectStandIn(const std::string& id);
   /// The last solve's residuals and advice.
   const VantageAnswer& answer() const { return answer_; }
   VantageWork& vantageWork() { return *vantageWork_; }
@@ -125,7 +142,7 @@ class Session : public QObject {
   std::shared_ptr<AssetStore> assets_ = std::make_shared<AssetStore>();
   std::shared_ptr<GeometryCache> geometry_ = std::make_shared<GeometryCache>();
   Station station_ = Station::plate;
-  std::string part_, placement_, stroke_, lamp_;
+  std::string part_, placement_, stroke_, lamp_, standIn_;
   int shownUnit_ = 0;
   NextDrag nextDrag_ = NextDrag::own;
   VantageAnswer answer_;

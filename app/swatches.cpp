@@ -53,7 +53,7 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
   scene.camera = lookAt(size, size, size * 1.75, {0, -3.9, 0.9}, {0, 0, 0});
   scene.geometry = geometry;
   scene.lights = lights;
-  scene.groundCatches = false;
+  scene.place.ground = false;
   scene.materials = {{std::make_shared<PlainMaterial>(parametersOf(surface))}};
   const Integrator integrator(scene);
   Picture codes = Picture::rgb(size, size);

@@ -45,9 +45,11 @@ std::unique_ptr<Tool> makeTool(Station station, PictureView& view) {
     case Station::product:
       return makeProductTool(view);
     case Station::contact:
-      return makeProductTool(view);
+      return makeContactTool(view);
     case Station::light:
       return makeLightTool(view);
+    case Station::blend:
+      return makeBlendTool(view);
     case Station::render:
       return makeRenderTool(view);
     default:

@@ -7,6 +7,7 @@
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
 #include "core/light/bracket.h"
+#include "core/light/reshape.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/product/formats.h"
@@ -57,6 +58,8 @@ void MainWindow::buildMenus() {
   auto* view = menuBar()->addMenu("&View");
   view->addAction(pictureAction_);
   view->addAction(planAction_);
+  view->addAction(aroundAction_);
+  view->addAction(panoramaAction_);
   view->addSeparator();
   item(view, "Closer", QKeySequence("Ctrl++"),
        [this] { picture_->zoomBy(1.25, QRectF(picture_->rect()).center()); });
@@ -209,26 +212,68 @@ void MainWindow::takePanorama(const QString& file) {
   });
 }
 
-void MainWindow::takeBrackets(const QStringList& files) {
+void MainWindow::makePanorama(const QStringList& files, const char* ending, const QString& saying,
+                              std::function<Result<Picture>(Progress&)> make) {
   if (import_) return say("Something is being read already; cancel it or wait.", true);
   import_ = std::make_shared<Progress>();
-  say(QString("Merging %1 photos…").arg(files.size()), false);
-  std::vector<std::filesystem::path> paths;
-  for (const QString& f : files) paths.push_back(pathOf(f));
-  const std::filesystem::path to =
-      paths.front().parent_path() / (paths.front().stem().string() + "-merged.exr");
-  QtConcurrent::run([paths, to, progress = import_]() -> Result<double> {
-    const auto merged = mergeFiles(paths, {}, *progress);
-    if (!merged) return merged.error();
-    if (const auto written = writeExr(to, {{"panorama", &merged->light, false}}); !written)
-      return written.error();
-    return merged->rangeEv;
-  }).then(this, [this, to](const Result<double>& range) {
+  say(saying, false);
+  const fs::path first = pathOf(files.front()), to = first.parent_path() / (first.stem().string() + ending);
+  QtConcurrent::run([make = std::move(make), to, progress = import_]() -> Outcome {
+    const auto light = make(*progress);
+    return light ? writeExr(to, {{"panorama", &*light, false}}) : Outcome(light.error());
+  }).then(this, [this, to](const Outcome& written) {
     import_.reset();
     message_->hide();
-    if (!range)
-      return say(QString::fromStdString(range.error().message), range.error().kind != ErrorKind::cancelled);
+    if (!written)
+      return say(QString::fromStdString(written.error().message),
+                 written.error().kind != ErrorKind::cancelled);
     takePanorama(QString::fromStdString(to.string()));
+  });
+}
+
+void MainWindow::takeBrackets(const QStringList& files) {
+  std::vector<fs::path> paths;
+  for (const QString& f : files) paths.push_back(pathOf(f));
+  makePanorama(files, "-merged.exr", QString("Merging %1 photos…").arg(files.size()),
+               [paths](Progress& progress) -> Result<Picture> {
+                 auto merged = mergeFiles(paths, {}, progress);
+                 if (!merged) return merged.error();
+                 return std::move(merged->light);
+               });
+}
+
+/// Several photos of a ball are taken to be from sides evenly round it, in the order of their names.
+void MainWindow::takeBalls(const QStringList& files) {
+  makePanorama(files, "-unwrapped.exr", "Unwrapping the mirror ball…",
+               [files](Progress& progress) -> Result<Picture> {
+                 std::vector<BallPhoto> balls;
+                 for (const QString& f : files) {
+                   const auto light = readLight(pathOf(f));
+                   if (!light) return light.error();
+                   auto ball = findBall(*light);
+                   if (!ball) return ball.error();
+                   ball->lookDegrees = 360.0 * double(balls.size()) / double(files.size());
+                   balls.push_back(std::move(*ball));
+                 }
+                 return fromBalls(balls, 2048, progress);
+               });
+}
+
+void MainWindow::takeFisheyes(const QStringList& files) {
+  if (files.size() != 2) return say("Choose two pictures: the front one and the back one.", true);
+  makePanorama(files, "-joined.exr", "Joining the two fisheye pictures…",
+               [files](Progress& progress) -> Result<Picture> {
+                 const auto front = readLight(pathOf(files[0])), back = readLight(pathOf(files[1]));
+                 if (!front || !back) return front ? back.error() : front.error();
+                 return fromFisheyes(*front, *back, 190, 2048, progress);
+               });
+}
+
+void MainWindow::takeLampPicture(const QString& lampId, const QString& file) {
+  const auto ref = session_.assets()->refer(pathOf(file));
+  if (!ref) return say(QString::fromStdString(ref.error().message), true);
+  session_.editShot("choose a lamp's picture", [&](Shot& shot) {
+    if (Lamp* lamp = byId(shot.lamps, lampId.toStdString())) lamp->picture = *ref, lamp->crop = {0, 0, 1, 1};
   });
 }
 

@@ -1,11 +1,14 @@
 #include "demo/campaign.h"
 
 #include "core/base/files.h"
+#include "core/light/align.h"
+#include "core/light/backdrop.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/surface/presets.h"
 #include "core/trace/asset_store.h"
 #include "core/vantage/solve.h"
+#include "demo/more_sets.h"
 #include "demo/quay.h"
 
 namespace dusk::demo {
@@ -46,6 +49,93 @@ Outcome addProduct(Project& project, AssetStore& assets, const std::string& id, 
 }
 
 }  // namespace
+
+Outcome writeMoreCampaigns(const std::filesystem::path& demo) {
+  namespace fs = std::filesystem;
+  const auto begin = [](const char* name) {
+    Project p;
+    p.name = name;
+    Shot shot;
+    shot.name = name;
+    p.shots.push_back(shot);
+    return p;
+  };
+  // The files beside the projects, by paths that hold wherever the demo lies.
+  const auto linked = [](AssetStore& assets, const fs::path& folder, const std::string& path) -> Result<AssetRef> {
+    auto ref = assets.refer(folder / path);
+    if (ref) ref->path = path;
+    return ref;
+  };
+  const auto dressed = [&](Project& p, AssetStore& assets, const fs::path& folder, const char* id, const char* name) -> Outcome {
+    const std::string path = std::string("../brackwater/brackwater-") + id + ".step";
+    const auto added = addProduct(p, assets, id, name, folder / path);
+    if (added) p.products.back().model.path = path;
+    return added;
+  };
+  const auto photographedSet = [&](const char* id, const char* name, const MadeSet& set) -> Outcome {
+    const fs::path folder = demo / id;
+    AssetStore assets(folder);
+    Project p = begin(name);
+    if (const auto added = dressed(p, assets, folder, "gauge", "Brackwater field tide gauge"); !added) return added;
+    if (const auto added = dressed(p, assets, folder, "mini", "Brackwater mini"); !added) return added;
+    Shot& shot = p.shots[0];
+    shot.id = id;
+    const auto plate = linked(assets, folder, std::string(id) + "-plate.jpg"),
+               panorama = linked(assets, folder, std::string(id) + "-panorama.exr");
+    if (!plate || !panorama) return plate ? panorama.error() : plate.error();
+    shot.plate = *plate, shot.surroundings.panorama = *panorama;
+    shot.surroundings.captureM = set.captureM;
+    shot.evidence = set.evidence, shot.standIns = set.standIns;
+    shot.vantage = solve(shot.evidence, set.camera.width, set.camera.height).vantage;
+    if (!shot.vantage.solved) return Error{std::string("The evidence of ") + id + " does not solve."};
+    const bool inside = !set.standIns.empty();
+    shot.contact.groundCatches = !inside;
+    if (inside) {
+      shot.placements = {{"gauge-1", "gauge", 0.26, 0.30, 0, 12}, {"mini-1", "mini", 0.66, 0.20, 0, -24}};
+      for (Placement& placed : shot.placements) placed.levelId = "bench";
+    } else {
+      shot.placements = {{"gauge-1", "gauge", 0.22, 0.42, 0, -14}, {"mini-1", "mini", -0.42, 0.30, 0, 20}};
+      shot.contact.gloss = 0.8, shot.contact.glossRoughness = 0.2, shot.contact.glossIor = 1.5;
+    }
+    // How bright the merged light is against the photo is for the alignment to find.
+    const auto light = assets.panorama(shot.surroundings.panorama);
+    const auto photo = assets.plate(shot);
+    if (!light || !photo) return Error{"The set's own files cannot be read."};
+    Progress progress;
+    const auto found = align(**photo, shot.vantage.camera, **light, captureGuess(shot), progress);
+    if (!found) return found.error();
+    shot.surroundings.gainEv = std::round(found->best().gainEv * 100) / 100;
+    shot.surroundings.turnDegrees = std::round(found->best().turnDegrees * 10) / 10;
+    shot.surroundings.mirrored = found->best().mirrored;
+    shot.deliverables = {{DeliverableKind::png, std::string(id) + ".png"}};
+    const nlohmann::json truth = {{"camera", set.camera}};
+    if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written) return written;
+    return saveProject(p, folder / (std::string(id) + ".dusk"));
+  };
+  if (const auto made = photographedSet("boathouse", "Boathouse bench", boathouse()); !made) return made;
+  if (const auto made = photographedSet("slipway", "Wet slipway", slipway()); !made) return made;
+
+  // A packshot: white to the edge, no photo at all.
+  const fs::path folder = demo / "table";
+  std::error_code ignored;
+  fs::create_directories(folder, ignored);
+  AssetStore assets(folder);
+  Project p = begin("White table");
+  if (const auto added = dressed(p, assets, folder, "mini", "Brackwater mini"); !added) return added;
+  Shot& shot = p.shots[0];
+  shot.id = "table";
+  shot.backdrop = {BackdropKind::plain, "#ffffff", "#ffffff", 1600, 1200, 85, 0.34, 1.0, 0.065, 0, 0.4, 0.8};
+  shot.vantage.solved = shot.vantage.locked = true;
+  shot.vantage.camera = handCamera(shot.backdrop, shot.backdrop.width, shot.backdrop.height);
+  const auto tent = linked(assets, folder, "../../app/light-sets/two-soft-boxes.exr");
+  if (!tent) return tent.error();
+  shot.surroundings.panorama = *tent;
+  shot.surroundings.gainEv = 0.6;
+  shot.placements = {{"mini-1", "mini", 0, 0, 0, 24}};
+  shot.contact.gloss = 0.35, shot.contact.glossRoughness = 0.25, shot.contact.glossIor = 1.5;
+  shot.deliverables = {{DeliverableKind::png, "table.png"}, {DeliverableKind::exr, "table.exr"}};
+  return saveProject(p, folder / "table.dusk");
+}
 
 Outcome writeCampaign(const std::filesystem::path& folder) {
   AssetStore assets(folder);

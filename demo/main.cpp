@@ -1,9 +1,10 @@
-// Makes the demo's data: dusk-demo-maker product|mini|plate|panorama|campaign FOLDER. See demo/README.md.
+// Makes the demo's data: dusk-demo-maker WHAT FOLDER. See demo/README.md.
 #include <CLI/CLI.hpp>
 #include <cstdio>
 #include <thread>
 
 #include "demo/campaign.h"
+#include "demo/more_sets.h"
 #include "demo/product.h"
 #include "demo/quay.h"
 
@@ -12,7 +13,7 @@ int main(int argc, char** argv) {
   std::string what;
   std::filesystem::path folder;
   int samples = 64, width = 2048;
-  app.add_option("what", what, "product, mini, plate, panorama or campaign")->required();
+  app.add_option("what", what, "product, mini, plate, panorama, campaign, boathouse, slipway, more or lights")->required();
   app.add_option("folder", folder, "where to")->required();
   app.add_option("--samples", samples, "per pixel");
   app.add_option("--width", width, "of the panorama");
@@ -26,6 +27,10 @@ int main(int argc, char** argv) {
       : what == "plate"    ? dusk::demo::writePlate(folder / "quay-plate.jpg", samples, progress)
       : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
       : what == "campaign" ? dusk::demo::writeCampaign(folder)
+      : what == "boathouse" ? dusk::demo::writeBoathouse(folder, samples, progress)
+      : what == "slipway"  ? dusk::demo::writeSlipway(folder, samples, progress)
+      : what == "more"     ? dusk::demo::writeMoreCampaigns(folder)
+      : what == "lights"   ? dusk::demo::writeLightSets(folder)
                            : dusk::Error{"Nothing is called " + what + "."};
   if (!outcome) {
     std::fprintf(stderr, "%s\n", outcome.error().message.c_str());

@@ -1,15 +1,12 @@
 #include "demo/quay.h"
 
-#include <OpenImageIO/imageio.h>
-#include <tbb/parallel_for.h>
-
 #include <random>
 
-#include "core/base/files.h"
 #include "core/picture/write.h"
 #include "core/trace/integrator.h"
 #include "core/vantage/camera.h"
 #include "demo/noise.h"
+#include "demo/photography.h"
 #include "demo/set_geometry.h"
 #include "demo/set_materials.h"
 #include "demo/sky.h"
@@ -181,73 +178,9 @@ Scene buildSet(GeometryCache& cache, const Scene* with = nullptr) {
   scene.camera = q.camera;
   scene.lights = std::make_shared<Lights>(Panorama::make(eveningSky(4096, sunDirection(q.sun))),
                                           Surroundings{}, std::vector<Lamp>{q.sun}, Rgb(0));
-  scene.groundCatches = false;
+  scene.place.ground = false;
   scene.bounces = 5;
   return scene;
-}
-
-/// Averages `samples` rays per pixel, given by `rayOf(x, y)` in continuous pixels.
-template <typename RayOf>
-Picture photographed(const Scene& scene, int width, int height, int samples, Progress& progress,
-                     const RayOf& rayOf) {
-  const Integrator integrator(scene);
-  Picture picture = Picture::rgb(width, height);
-  std::atomic<int> rows{0};
-  tbb::parallel_for(0, height, [&](int y) {
-    for (int x = 0; x < width && !progress.cancelled(); ++x) {
-      Rgb sum(0);
-      for (int i = 0; i < samples; ++i) {
-        Sampler sampler(77, x, y, uint32_t(i));
-        const Vec2f u = sampler.next2();
-        sum += integrator.radiance(rayOf(x + u.x, y + u.y), sampler);
-      }
-      sum /= float(samples);
-      std::copy_n(&sum.x, 3, picture.at(x, y));
-    }
-    progress.report(double(++rows) / height);
-  });
-  return picture;
-}
-
-float srgbEncoded(float v) {
-  v = std::clamp(v, 0.0f, 1.0f);
-  return v <= 0.0031308f ? v * 12.92f : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f;
-}
-
-/// What a real camera adds: vignette, and, as strong as `noise`, sensor noise that grows with the light and
-/// is smeared a little by demosaicing.
-void developed(Picture& picture, const Camera& camera, float noise = 1) {
-  std::mt19937 random(20261);
-  std::normal_distribution<float> bell;
-  Picture grain = Picture::rgb(picture.width, picture.height);
-  for (float& v : grain.pixels) v = bell(random);
-  const double halfDiagonal = std::hypot(picture.width, picture.height) / 2;
-  for (int y = 0; y < picture.height; ++y)
-    for (int x = 0; x < picture.width; ++x) {
-      const double r = std::hypot(x + 0.5 - camera.cx, y + 0.5 - camera.cy) / halfDiagonal;
-      const float vignette = float(1 - 0.30 * r * r + 0.04 * r * r * r * r);
-      for (int c = 0; c < 3; ++c) {
-        float smeared = 0;
-        for (int dy = -1; dy <= 1; ++dy)
-          for (int dx = -1; dx <= 1; ++dx) {
-            const int sx = std::clamp(x + dx, 0, picture.width - 1),
-                      sy = std::clamp(y + dy, 0, picture.height - 1);
-            smeared += grain.at(sx, sy)[c] * (dx == 0 && dy == 0   ? 0.64f
-                                              : dx == 0 || dy == 0 ? 0.26f
-                                                                   : 0.12f);
-          }
-        float& v = picture.at(x, y)[c];
-        v *= vignette;
-        v = std::max(0.0f, v + noise * smeared * std::sqrt(2e-5f + 4.5e-4f * v));
-      }
-    }
-}
-
-Vec2d drawn(const Camera& camera, const Vec3d& world, std::mt19937& random) {
-  std::normal_distribution<double> bell(0, 0.4);
-  const Vec2d p = *projected(camera, world);
-  const auto tenth = [](double v) { return std::round(v * 10) / 10; };
-  return {tenth(p.x + bell(random)), tenth(p.y + bell(random))};
 }
 
 }  // namespace
@@ -309,32 +242,14 @@ Picture photograph(int width, int samples, bool grain, GeometryCache& cache, con
         return integrator.cameraRay({x, y});
       });
   developed(picture, scene.camera, grain ? 1 : 0);
-  for (float& v : picture.pixels) v = srgbEncoded(v);
+  encodeSrgb(picture);
   return picture;
 }
 
 Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress) {
   GeometryCache cache;
-  const Picture picture = photograph(quay().camera.width, samples, true, cache, nullptr, progress);
-  std::vector<unsigned char> codes(picture.pixels.size());
-  for (size_t i = 0; i < codes.size(); ++i) codes[i] = (unsigned char)std::lround(picture.pixels[i] * 255);
-  return replaceFileAtomically(file, [&](const std::filesystem::path& temporary) -> Outcome {
-    OIIO::ImageSpec spec(picture.width, picture.height, 3, OIIO::TypeUInt8);
-    spec.attribute("compression", "jpeg:95");
-    spec.attribute("Make", "Saltmarsh Optical");
-    spec.attribute("Model", "Saltmarsh S2");
-    spec.attribute("Exif:LensModel", "Saltmarsh 20 mm");
-    spec.attribute("Exif:FocalLength", 20.0f);
-    spec.attribute("Exif:FocalLengthIn35mmFilm", 30);
-    spec.attribute("FNumber", 8.0f);
-    spec.attribute("ExposureTime", 1 / 125.0f);
-    spec.attribute("Exif:PhotographicSensitivity", 200);
-    auto output = OIIO::ImageOutput::create(temporary.string());
-    if (!output || !output->open(temporary.string(), spec) ||
-        !output->write_image(OIIO::TypeUInt8, codes.data()) || !output->close())
-      return Error{"Cannot write " + file.string() + "."};
-    return done();
-  });
+  return writePhotograph(file, photograph(quay().camera.width, samples, true, cache, nullptr, progress),
+                         {"Saltmarsh 20 mm", 20, 30, 8, 1 / 125.0});
 }
 
 Outcome writePanorama(const std::filesystem::path& file, int width, int samples, Progress& progress) {

@@ -147,4 +147,68 @@ std::shared_ptr<const Material> harbourWater() {
   });
 }
 
+std::shared_ptr<const Material> wetConcrete() {
+  return made([](const SurfacePoint& s, BsdfParameters& out, Vec3f& n) {
+    const Vec3f p = s.position + Vec3f(s.uv.x * 3, s.uv.x * 5, 0);
+    const float cloud = layeredNoise(p * 2.2f, 5), grain = layeredNoise(p * 130.0f, 2),
+                pool = smoothStep(-0.06f, 0.12f, layeredNoise(s.position * 1.1f + Vec3f(4, 1, 7), 4));
+    Rgb colour = mix({0.15f, 0.147f, 0.14f}, {0.085f, 0.088f, 0.09f}, 0.5f + cloud) * (1 + 0.3f * grain);
+    const float algae = smoothStep(0.1f, 0.3f, layeredNoise(s.position * 1.4f + Vec3f(1, 9, 2), 4));
+    colour = mix(colour, Rgb(0.05f, 0.065f, 0.03f), algae * 0.4f) * (1 - 0.3f * s.uv.y);
+    out.base = colour;
+    out.roughness = 0.75f;
+    out.clearcoat = 1, out.clearcoatRoughness = 0.26f - 0.20f * pool;
+    bump(p, n, 0.002f, [&](const Vec3f& q) {
+      return (1 - 0.9f * pool) * (0.0016f * layeredNoise(q * 40.0f, 3)) + 0.0004f * layeredNoise(q * 3.0f, 2);
+    });
+  });
+}
+
+std::shared_ptr<const Material> benchWood() {
+  return made([](const SurfacePoint& s, BsdfParameters& out, Vec3f& n) {
+    const int number = int(s.uv.x + 0.5f);
+    const Vec3f along(1.6f, 48, 48);
+    const Vec3f p = s.position * along + Vec3f(random01(number, 1) * 40, random01(number, 2) * 40, 0);
+    const float grain = layeredNoise(p, 4), ring = layeredNoise(p * 0.25f, 3),
+                worn = smoothStep(0.0f, 0.3f, layeredNoise(s.position * 4.0f, 4));
+    Rgb colour = mix({0.30f, 0.165f, 0.075f}, {0.20f, 0.115f, 0.06f}, random01(number, 3) + 1.4f * ring);
+    colour *= (0.85f + 0.3f * random01(number, 4)) * (1 + 0.7f * grain);
+    colour = mix(colour, Rgb(0.33f, 0.25f, 0.17f), worn * 0.3f);
+    out.base = colour * (1 - 0.5f * s.uv.y);
+    out.roughness = 0.55f + 0.2f * worn, out.clearcoat = 0.25f, out.clearcoatRoughness = 0.35f;
+    bump(s.position, n, 0.0008f, [&](const Vec3f& q) { return 0.0004f * layeredNoise(q * along * 1.5f, 2); });
+  });
+}
+
+std::shared_ptr<const Material> limeWash() {
+  return made([](const SurfacePoint& s, BsdfParameters& out, Vec3f& n) {
+    const int number = int(s.uv.x + 0.5f);
+    const float patch = layeredNoise(s.position * 2.0f, 4), flake = layeredNoise(s.position * 26.0f, 3);
+    Rgb colour = mix({0.62f, 0.60f, 0.54f}, {0.48f, 0.47f, 0.43f}, 0.5f + patch + 0.3f * (random01(number, 2) - 0.5f));
+    colour = mix(colour, Rgb(0.22f, 0.17f, 0.12f), 0.7f * smoothStep(0.24f, 0.34f, flake + 0.3f * patch));
+    out.base = colour * (1 - 0.55f * s.uv.y);
+    out.roughness = 0.9f;
+    bump(s.position, n, 0.001f, [](const Vec3f& q) { return 0.0012f * layeredNoise(q * 30.0f, 3); });
+  });
+}
+
+std::shared_ptr<const Material> chartPaper() {
+  return made([](const SurfacePoint& s, BsdfParameters& out, Vec3f&) {
+    // Soundings over a made-up coast: land buff, shoals blue, a frame and a graticule.
+    const float u = s.uv.x, v = s.uv.y;
+    const float depth = layeredNoise({u * 2.6f + 1.3f, v * 1.9f + 4.1f, 0.5f}, 5) + 0.55f * (v - 0.35f);
+    Rgb colour = depth < 0.0f ? Rgb(0.66f, 0.57f, 0.36f) : depth < 0.07f ? Rgb(0.36f, 0.56f, 0.66f) : depth < 0.16f ? Rgb(0.55f, 0.68f, 0.72f) : Rgb(0.74f, 0.73f, 0.68f);
+    const auto lineAt = [](float x, float width) { return std::abs(x - std::round(x)) < width; };
+    if (std::abs(depth) < 0.006f || std::abs(depth - 0.07f) < 0.003f) colour = Rgb(0.06f, 0.06f, 0.07f);
+    if (lineAt(u * 8, 0.008f) || lineAt(v * 6, 0.008f)) colour *= 0.55f;
+    const float edge = std::min({u, 1 - u, v, 1 - v});
+    if (edge < 0.02f) colour = Rgb(0.72f, 0.70f, 0.64f);
+    if (edge > 0.02f && edge < 0.026f) colour = Rgb(0.04f);
+    if (edge > 0.026f && edge < 0.034f && (lineAt(u * 32, 0.25f) != lineAt(v * 24, 0.25f))) colour = Rgb(0.06f);
+    colour *= 0.96f + 0.10f * layeredNoise(s.position * 30.0f, 3);
+    out.base = colour;
+    out.roughness = 0.85f;
+  });
+}
+
 }  // namespace dusk::demo

@@ -14,5 +14,10 @@ std::shared_ptr<const Material> castIron();
 std::shared_ptr<const Material> crateWood();
 std::shared_ptr<const Material> hempRope();
 std::shared_ptr<const Material> harbourWater();
+std::shared_ptr<const Material> wetConcrete();
+std::shared_ptr<const Material> benchWood();
+std::shared_ptr<const Material> limeWash();
+/// A printed sea chart, texture coordinates 0 to 1 over the sheet.
+std::shared_ptr<const Material> chartPaper();
 
 }  // namespace dusk::demo

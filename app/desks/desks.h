@@ -17,6 +17,11 @@ class Errands : public QObject {
   void chooseRevision();
   void choosePanorama();
   void chooseBrackets();
+  void chooseBalls();
+  void chooseFisheyes();
+  void useLight(const QString& file);
+  void lookAlong(const QString& lampId);
+  void chooseLampPicture(const QString& lampId);
   void deliver();
   void cancelDelivery();
   void chooseFolder();

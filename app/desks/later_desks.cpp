@@ -1,4 +1,4 @@
-// The desks of Contact, Blend and Deliver.
+// The desks of Blend and Deliver.
 #include <QtWidgets>
 
 #include "app/desks/desks.h"
@@ -6,55 +6,6 @@
 
 namespace dusk {
 namespace {
-
-class ContactDesk : public ShotDesk {
- public:
-  explicit ContactDesk(Session& session)
-      : ShotDesk(session, "Contact",
-                 "How the product touches the place. The photo's ground is lit twice, without and with the "
-                 "product; the photo is multiplied by the ratio, so shadows keep its texture and colour.") {
-    toggle(
-        "The ground catches shadows",
-        "The ground Z = 0 takes the product's shadow and its bounce, and shows in its reflections as the "
-        "photo does",
-        [](const Project& p) { return std::optional(p.shots[0].contact.groundCatches); },
-        [](Project& p, bool on) { p.shots[0].contact.groundCatches = on; });
-    heading("Foot and ground");
-    number(
-        "Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Gap between the lowest point and the ground: 0 stands",
-        [this](const Project&) {
-          const Placement* p = session_.placement();
-          return p ? std::optional(p->liftM * 1000) : std::nullopt;
-        },
-        [this](Project& project, double v) {
-          if (Placement* p = session_.placementIn(project.shots[Session::shotIndex])) p->liftM = v / 1000;
-        });
-    button("Stand on the ground", "Sets the lift to 0", [this] {
-      session_.editShot("stand on the ground", [](Shot& shot) {
-        for (Placement& p : shot.placements) p.liftM = 0;
-      });
-    });
-    heading("Glossy ground");
-    shotNumber("Gloss", {0, 1, 0.05, 2, "", true},
-               "Strength of the ground's mirror-like side: wet stone, polish", &Shot::contact,
-               &Contact::gloss);
-    shotNumber("Its roughness", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply, 1 not at all", &Shot::contact,
-               &Contact::glossRoughness);
-    shotNumber("Its IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 lacquer", &Shot::contact,
-               &Contact::glossIor);
-    heading("In the finished picture");
-    shotNumber("Shadow", {0, 2, 0.05, 2, "×", true}, "Strength of the shadow; 1 as traced, no new tracing",
-               &Shot::blend, &BlendSettings::shadowStrength);
-    shotNumber("Reflection", {0, 2, 0.05, 2, "×", true}, "Strength of the ground's reflection; 1 as traced",
-               &Shot::blend, &BlendSettings::reflectionStrength);
-    colour(
-        "Shadow tint", "Colour that is left in the full shadow; black keeps it as traced",
-        [](const Project& p) { return std::optional(p.shots[0].blend.shadowTint); },
-        [](Project& p, const Vec3d& c) { p.shots[0].blend.shadowTint = c; });
-    note("The catcher has no edge: it reaches until it changes the photo by less than 0.15 %.");
-    stretch();
-  }
-};
 
 /// One light's strength and colour in the mix.
 class LightRow : public Desk {
@@ -100,10 +51,23 @@ class BlendDesk : public ShotDesk {
     shotNumber("Warmth", {-1, 1, 0.02, 2, "", true},
                "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)", &Shot::blend,
                &BlendSettings::warmth);
-    button("As rendered", "Exposure and warmth back to 0", [this] {
-      session_.editShot("blend as rendered",
-                        [](Shot& shot) { shot.blend.exposureEv = shot.blend.warmth = 0; });
+    colour(
+        "White", "What the product is multiplied by, per channel: white leaves it",
+        [](const Project& p) { return std::optional(p.shots[0].blend.white); },
+        [](Project& p, const Vec3d& c) { p.shots[0].blend.white = c; });
+    button("As rendered", "Exposure, warmth and white back to what was traced", [this] {
+      session_.editShot("blend as rendered", [](Shot& shot) {
+        shot.blend.exposureEv = shot.blend.warmth = 0, shot.blend.white = Vec3d(1, 1, 1);
+      });
     });
+    heading("Balance");
+    note("A patch of the photo and one of the product that should look alike: grey against grey, white against white.");
+    beginRow();
+    patch("In the photo", "Click or drag over the patch to match", Session::NextDrag::photoPatch);
+    patch("On the product", "Click or drag over the patch that should look like it", Session::NextDrag::productPatch);
+    endRow();
+    balance_ = note();
+    onRefresh([this] { showBalance(); });
     heading("Lights");
     note("Each light by itself, after rendering: no new tracing.");
     lights_ = new QWidget;
@@ -116,6 +80,21 @@ class BlendDesk : public ShotDesk {
   }
 
  private:
+  void patch(const char* label, const char* tip, Session::NextDrag drag) {
+    auto* b = button(label, tip, [this, drag] {
+      session_.setNextDrag(session_.nextDrag() == drag ? Session::NextDrag::own : drag);
+    });
+    b->setCheckable(true);
+    onRefresh([this, b, drag] { b->setChecked(session_.nextDrag() == drag); });
+  }
+  void showBalance() {
+    const BlendSettings& b = session_.shot().blend;
+    balance_->setText(QString("Product × %1 EV, white %2 %3 %4")
+                          .arg(b.exposureEv, 0, 'f', 2)
+                          .arg(b.white.x, 0, 'f', 3)
+                          .arg(b.white.y, 0, 'f', 3)
+                          .arg(b.white.z, 0, 'f', 3));
+  }
   /// Rows for the lights that shine now; made anew only when those change.
   void showLights() {
     const Shot& shot = session_.shot();
@@ -132,13 +111,13 @@ class BlendDesk : public ShotDesk {
     for (const auto& [id, label] : names) lights_->layout()->addWidget(new LightRow(session_, id, label));
   }
 
+  QLabel* balance_;
   QWidget* lights_;
   std::vector<std::pair<std::string, QString>> names_;
 };
 
 }  // namespace
 
-Desk* makeContactDesk(Session& session) { return new ContactDesk(session); }
 Desk* makeBlendDesk(Session& session) { return new BlendDesk(session); }
 
 DeliverDesk::DeliverDesk(Session& session, Errands& errands)

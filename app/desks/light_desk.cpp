@@ -2,9 +2,12 @@
 #include <QtWidgets>
 
 #include "app/desks/desks.h"
+#include "app/desks/lamp_desk.h"
+#include "app/light_sets.h"
 #include "app/turn_curve.h"
 #include "core/light/align.h"
 #include "core/light/sun.h"
+#include "core/proof/balance.h"
 #include "core/proof/prove.h"
 #include "core/vantage/straighten.h"
 
@@ -22,81 +25,24 @@ class LightDesk : public Desk {
         "Choose a panorama…",
         "EXR or HDR all round, from the same spot if there is one; or drop it on the picture",
         [&errands] { emit errands.choosePanorama(); }, true);
-    button("Merge brackets…", "Makes a panorama of photos of one view at different exposures",
-           [&errands] { emit errands.chooseBrackets(); });
+    auto* from = new QPushButton("Make one of photos…");
+    from->setToolTip("A panorama out of brackets, of a mirror ball, or of a pair of fisheye pictures");
+    auto* ways = new QMenu(from);
+    ways->addAction("Merge brackets…", &errands, &Errands::chooseBrackets);
+    ways->addAction("Unwrap mirror balls…", &errands, &Errands::chooseBalls);
+    ways->addAction("Join two fisheyes…", &errands, &Errands::chooseFisheyes);
+    from->setMenu(ways);
+    add(from);
+    beginFold("Light sets", false);
+    add(new LightSets(session, errands));
+    endFold();
     facts_ = note();
     onRefresh([this] { showFacts(); });
     matching();
     setting();
     gnomons();
-    heading("Lamps");
-    beginRow();
-    button("Add a sun", "A distant light; its direction is two angles", [this] { addLamp(LampKind::sun); });
-    button("Add an area light", "A glowing rectangle that faces its target",
-           [this] { addLamp(LampKind::area); });
-    endRow();
-    which_ = note();
-    onRefresh([this] {
-      const Lamp* lamp = now(session_.project());
-      which_->setText(lamp ? "<b>" + QString::fromStdString(lamp->name).toHtmlEscaped() + "</b>"
-                           : "Choose a lamp in the cast to set it.");
-    });
-    toggle(
-        "Lit", "Whether the lamp shines",
-        [this](const Project& p) {
-          const Lamp* l = now(p);
-          return l ? std::optional(l->on) : std::nullopt;
-        },
-        [this](Project& p, bool on) {
-          if (Lamp* l = now(p)) l->on = on;
-        });
-    choice(
-        "Shape", {"sun", "rectangle", "disc", "ball", "spot"}, "What gives the light off",
-        [this](const Project& p) {
-          const Lamp* l = now(p);
-          return l ? int(l->kind) : -1;
-        },
-        [this](Project& p, int kind) {
-          if (Lamp* l = now(p)) l->kind = LampKind(kind);
-        });
-    lamp("Power", {-12, 12, 0.1, 2, "EV", true},
-         "Sun: 0 makes a white sheet that faces it photo white. Area: radiance over photo white",
-         &Lamp::powerEv);
-    lamp("Colour", {1700, 20000, 50, 0, "K"}, "Colour temperature", &Lamp::kelvin);
-    lamp("Azimuth", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
-         &Lamp::azimuthDegrees, {LampKind::sun});
-    lamp("Elevation", {-10, 90, 1, 1, "°"}, "Above the horizon", &Lamp::elevationDegrees, {LampKind::sun});
-    lamp("Disc", {0.05, 30, 0.05, 2, "°"}, "Apparent size: larger is softer", &Lamp::discDegrees,
-         {LampKind::sun});
-    lamp("Width", {0.01, 100, 0.05, 2, "m"}, "Width of the rectangle", &Lamp::widthM, {LampKind::area});
-    lamp("Height", {0.01, 100, 0.05, 2, "m"}, "Height of the rectangle", &Lamp::heightM, {LampKind::area});
-    lamp("Radius", {0.001, 100, 0.05, 3, "m"}, "Larger is softer", &Lamp::radiusM,
-         {LampKind::disc, LampKind::sphere, LampKind::spot});
-    lamp("Cone", {1, 179, 1, 0, "°"}, "Whole angle of the spot", &Lamp::coneDegrees, {LampKind::spot});
-    lamp("Soft rim", {0, 1, 0.05, 2, "", true}, "Share of the cone that fades out", &Lamp::coneSoftness,
-         {LampKind::spot});
-    const char* axes[] = {"Along a", "Along b", "Up"};
-    for (int axis = 0; axis < 3; ++axis)
-      number(
-          axes[axis], {-1000, 1000, 0.05, 2, "m"}, "Where the lamp hangs; drag it in the plan too",
-          [=, this](const Project& p) {
-            const Lamp* l = now(p);
-            return l && l->kind != LampKind::sun ? std::optional(l->positionM[axis]) : std::nullopt;
-          },
-          [=, this](Project& p, double v) {
-            if (Lamp* l = now(p)) l->positionM[axis] = v;
-          });
-    beginFold("Who sees it", false);
-    seen("Casts shadows", "Off: light that nothing stands in the way of", &Lamp::castsShadows);
-    seen("In reflections", "Whether polished things show the lamp itself", &Lamp::seenInReflections);
-    seen("In the picture", "Whether the lamp itself shows in the picture", &Lamp::seenByCamera);
-    endFold();
-    button("Take the lamp away", "Deletes the selected lamp", [this] {
-      const std::string id = session_.selectedLamp();
-      session_.editShot("take a lamp away", [&](Shot& shot) {
-        std::erase_if(shot.lamps, [&](const Lamp& l) { return l.id == id; });
-      });
-    });
+    add(makeLampDesk(session, errands));
+    keeping();
     stretch();
   }
 
@@ -157,6 +103,11 @@ class LightDesk : public Desk {
            &Surroundings::sunApart);
     around("Sun's disc", {0.05, 30, 0.05, 2, "°"}, "Apparent size of that sun: larger is softer",
            &Surroundings::sunDiscDegrees);
+    around("Lost range", {0, 12, 0.25, 2, "EV", true},
+           "An estimate, for 8-bit panoramas: how far above white their brightest parts really were",
+           &Surroundings::lostRangeEv);
+    around("Blur", {0, 40, 0.5, 1, "°", true}, "Smooths what mirrors show of it; its light stays as it is",
+           &Surroundings::reflectionBlurDegrees);
     around("Tilt", {-90, 90, 0.5, 1, "°"}, "Leans the panorama's upright", &Surroundings::tiltDegrees);
     around("Contrast", {0.2, 3, 0.05, 2, "×", true}, "Of the lighting alone; its light in all stays",
            &Surroundings::contrast);
@@ -178,7 +129,82 @@ class LightDesk : public Desk {
         [](Project& p, double v) {
           if (auto& at = p.shots[0].surroundings.captureM) at->z = v;
         });
+    toggle(
+        "Taken at a known spot", "Then its floor lies where the ground is, and its walls as far as you say",
+        [](const Project& p) {
+          const Surroundings& s = p.shots[0].surroundings;
+          return s.panorama.empty() ? std::nullopt : std::optional(s.captureM.has_value());
+        },
+        [](Project& p, bool on) {
+          auto& at = p.shots[0].surroundings.captureM;
+          if (!on)
+            at.reset();
+          else if (!at)
+            at = Vec3d(0, 0, 1.5);
+        });
+    around("Walls at", {0, 500, 0.5, 1, "m"}, "How far its walls are from where it was taken; 0: far away",
+           &Surroundings::domeRadiusM);
+    button("Match the ground", "Gain and white so that the panorama shows the ground as the photo does",
+           [this] { matchGround(); });
     endFold();
+  }
+
+  /// Surroundings and lamps under a name, for other shots.
+  void keeping() {
+    beginFold("Rigs", false);
+    note("Lamps and surroundings kept under a name.");
+    auto* list = new QComboBox;
+    list->setAccessibleName("Rig");
+    list->setToolTip("Rigs kept in this project");
+    add(list);
+    onRefresh([this, list] {
+      const QSignalBlocker quiet(list);
+      const QString now = list->currentData().toString();
+      list->clear();
+      for (const Rig& r : session_.project().rigs)
+        list->addItem(QString::fromStdString(r.name), QString::fromStdString(r.id));
+      list->setCurrentIndex(std::max(list->count() ? 0 : -1, list->findData(now)));
+    });
+    auto* name = new QLineEdit;
+    name->setPlaceholderText("name of the rig");
+    name->setToolTip("What the light of now is to be kept as");
+    add(labelled("Keep as", name));
+    beginRow();
+    button("Keep", "Keeps lamps and surroundings under that name; one of the same name is replaced", [this, name] {
+      const std::string text = name->text().trimmed().toStdString();
+      if (text.empty()) return session_.say("Give the rig a name first.", true);
+      session_.edit("keep a rig", [&](Project& p) {
+        std::erase_if(p.rigs, [&](const Rig& r) { return r.name == text; });
+        p.rigs.push_back({freshId(p.rigs, "rig"), text, p.shots[0].surroundings, p.shots[0].lamps});
+      });
+    });
+    button("Use it", "Lights the shot with the rig", [this, list] {
+      const std::string id = list->currentData().toString().toStdString();
+      session_.edit("use a rig", [&](Project& p) {
+        const Rig* rig = byId(p.rigs, id);
+        if (rig) p.shots[0].surroundings = rig->surroundings, p.shots[0].lamps = rig->lamps;
+      });
+    });
+    button("Drop it", "Takes the rig off the list", [this, list] {
+      const std::string id = list->currentData().toString().toStdString();
+      session_.edit("drop a rig", [&](Project& p) { std::erase_if(p.rigs, [&](const Rig& r) { return r.id == id; }); });
+    });
+    endRow();
+    endFold();
+  }
+
+  void matchGround() {
+    QtConcurrent::run([shot = session_.shot(), assets = session_.assets()] {
+      return suggestedBalance(shot, *assets);
+    }).then(this, [this](const std::optional<Balance>& b) {
+      if (!b)
+        return session_.say("It takes a photo, a solved vantage and a panorama that shows the same ground.", true);
+      session_.editShot("match the ground", [&](Shot& shot) {
+        shot.surroundings.gainEv = std::round((shot.surroundings.gainEv + b->ev) * 100) / 100;
+        for (int c = 0; c < 3; ++c) shot.surroundings.white[c] *= b->white[c];
+      });
+      session_.say(QString("The panorama's ground was %1 EV from the photo's.").arg(b->ev, 0, 'f', 2));
+    });
   }
 
   void gnomons() {
@@ -227,37 +253,6 @@ class LightDesk : public Desk {
     endFold();
   }
 
-  template <typename P>
-  auto now(P& p) -> decltype(&p.shots[0].lamps[0]) {
-    return byId(p.shots[0].lamps, session_.selectedLamp());
-  }
-
-  void lamp(const char* label, const Range& range, const char* tip, double Lamp::*member,
-            const std::vector<LampKind>& only = {}) {
-    number(
-        label, range, tip,
-        [=, this](const Project& p) -> std::optional<double> {
-          const Lamp* l = now(p);
-          if (!l || (!only.empty() && std::find(only.begin(), only.end(), l->kind) == only.end())) return {};
-          return l->*member;
-        },
-        [=, this](Project& p, double v) {
-          if (Lamp* l = now(p)) l->*member = v;
-        });
-  }
-
-  void seen(const char* label, const char* tip, bool Lamp::*member) {
-    toggle(
-        label, tip,
-        [=, this](const Project& p) {
-          const Lamp* l = now(p);
-          return l ? std::optional(l->*member) : std::nullopt;
-        },
-        [=, this](Project& p, bool on) {
-          if (Lamp* l = now(p)) l->*member = on;
-        });
-  }
-
   void showFacts() {
     const Surroundings& s = session_.shot().surroundings;
     if (s.panorama.empty()) return facts_->setText("No panorama yet: an even sky stands in.");
@@ -270,6 +265,15 @@ class LightDesk : public Desk {
                   .arg(panorama->picture().width)
                   .arg(panorama->picture().height)
                   .arg(panorama->rangeEv(), 0, 'f', 1);
+    if (const auto panorama = session_.assets()->loadedPanorama(s.panorama)) {
+      if (panorama->isLowRange())
+        text += "<br>✕ no brighter than white anywhere: its lamps and sun were lost. \"Lost range\" is a guess.";
+      else if (panorama->clippedShare() > 2e-5f)
+        text += QString("<br>✕ %1 % of it is clipped: shadows will be too soft.")
+                    .arg(100 * panorama->clippedShare(), 0, 'g', 2);
+      else if (panorama->brightest().timesMean < 20)
+        text += "<br>no sun in it: overcast, or indoors";
+    }
     facts_->setText(text);
   }
 
@@ -394,7 +398,7 @@ class LightDesk : public Desk {
     const auto& lamps = session_.shot().lamps;
     const auto sun =
         std::find_if(lamps.begin(), lamps.end(), [](const Lamp& l) { return l.kind == LampKind::sun; });
-    if (sun == lamps.end()) return addLamp(LampKind::sun);
+    if (sun == lamps.end()) return addLamp(session_, LampKind::sun);
     const std::string id = sun->id;
     session_.editShot(what, [&](Shot& shot) {
       Lamp& lamp = *byId(shot.lamps, id);
@@ -404,31 +408,7 @@ class LightDesk : public Desk {
     session_.selectLamp(id);
   }
 
-  void addLamp(LampKind kind) {
-    std::string id;
-    session_.editShot(kind == LampKind::sun ? "add a sun" : "add an area light", [&](Shot& shot) {
-      Lamp lamp;
-      lamp.id = id = freshId(shot.lamps, "lamp");
-      lamp.kind = kind;
-      lamp.name = kind == LampKind::sun ? "Sun" : "Area light";
-      if (!shot.placements.empty()) {
-        const Placement& p = shot.placements[0];
-        lamp.targetM = {p.xM, p.yM, 0.15};
-        lamp.positionM = {p.xM - 0.8, p.yM - 0.6, 1.2};
-      }
-      if (kind == LampKind::area) lamp.powerEv = 2;
-      if (kind == LampKind::sun && shot.gnomon && shot.vantage.solved) {
-        if (const auto read = readGnomon(shot.vantage.camera, *shot.gnomon)) {
-          lamp.azimuthDegrees = read->sun.azimuthDegrees;
-          if (read->hasElevation) lamp.elevationDegrees = read->sun.elevationDegrees;
-        }
-      }
-      shot.lamps.push_back(lamp);
-    });
-    session_.selectLamp(id);
-  }
-
-  QLabel *facts_, *which_, *sun_, *verdict_;
+  QLabel *facts_, *sun_, *verdict_;
   TurnCurve* curve_;
   QPushButton* align_;
   QCheckBox* matchWhite_;

@@ -18,6 +18,7 @@ class PlateDesk : public Desk {
     heading("What the camera wrote");
     facts_ = note();
     onRefresh([this] { showFacts(); });
+    backdrop();
     heading("How it is shown");
     QStringList views;
     for (const std::string& name : ColourView::names()) views << QString::fromStdString(name);
@@ -36,6 +37,8 @@ class PlateDesk : public Desk {
 
   void showFacts() {
     const Shot& shot = session_.shot();
+    if (shot.backdrop.kind != K::photo)
+      return facts_->setText(QString("<b>made here</b><br>%1 × %2 px").arg(shot.vantage.camera.width).arg(shot.vantage.camera.height));
     if (shot.plate.empty()) return facts_->setText("No photo yet.");
     const auto photo = session_.assets()->loadedPhoto(shot.plate);
     QString text = QString("<b>%1</b><br>%2 × %3 px")
@@ -68,6 +71,88 @@ class PlateDesk : public Desk {
   }
 
  private:
+  using K = BackdropKind;
+
+  void backdrop() {
+    heading("Without a photo");
+    auto* kind = new QComboBox;
+    kind->addItems({"the photo", "one colour", "two colours", "the panorama itself"});
+    kind->setToolTip("What lies behind the products: the photo, or something made in its place");
+    connect(kind, &QComboBox::activated, this, [this](int i) {
+      session_.editBackdrop("choose what lies behind", [i](Backdrop& b) { b.kind = K(i); });
+    });
+    add(labelled("Behind", kind));
+    onRefresh([this, kind] { kind->setCurrentIndex(int(session_.shot().backdrop.kind)); });
+    hex("Colour", "Its code value, exactly as it will be delivered: #rrggbb", &Backdrop::colour,
+        {K::plain, K::gradient});
+    hex("At the top", "The code value at the upper border: #rrggbb", &Backdrop::upper, {K::gradient});
+    const std::vector<K> all{K::plain, K::gradient, K::panorama}, even{K::plain, K::gradient};
+    size("Width", &Backdrop::width, all), size("Height", &Backdrop::height, all);
+    value("Focal length", {8, 800, 1, 1, "mm"}, "On 35 mm film", &Backdrop::focalMm35, all);
+    value("Camera height", {0.01, 100, 0.05, 2, "m"}, "Above the ground", &Backdrop::cameraHeightM, all);
+    value("Camera away", {0.05, 1000, 0.05, 2, "m"}, "From the origin, level", &Backdrop::distanceM, even);
+    value("It looks at", {0, 100, 0.05, 2, "m"}, "Height over the origin that is in the picture's middle",
+          &Backdrop::aimHeightM, all);
+    value("It looks to", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
+          &Backdrop::azimuthDegrees, all);
+    value("Sweep bend", {0, 100, 0.05, 2, "m"}, "Radius of the bend between floor and wall; 0: the floor has no end",
+          &Backdrop::sweepRadiusM, even);
+    value("Wall behind", {0.01, 1000, 0.05, 2, "m"}, "How far behind the origin the wall stands",
+          &Backdrop::sweepBehindM, even);
+    auto* hand = button("Set the camera by hand", "For a photo that tells nothing: focal length and place as typed here",
+                        [this] {
+                          session_.editShot("set the camera by hand", [this](Shot& s) { session_.setCameraByHand(s); });
+                        });
+    onRefresh([this, hand] {
+      const Shot& s = session_.shot();
+      hand->setVisible(s.backdrop.kind == K::photo && !s.plate.empty() && !s.vantage.solved);
+    });
+  }
+
+  bool isOf(const std::vector<K>& kinds) const {
+    return std::find(kinds.begin(), kinds.end(), session_.shot().backdrop.kind) != kinds.end();
+  }
+  void value(const char* label, const Range& range, const char* tip, double Backdrop::*member,
+             const std::vector<K>& kinds) {
+    number(
+        label, range, tip,
+        [=, this](const Project& p) { return isOf(kinds) ? std::optional(p.shots[0].backdrop.*member) : std::nullopt; },
+        [=, this](Project& p, double v) {
+          p.shots[0].backdrop.*member = v;
+          session_.setCameraByHand(p.shots[0]);
+        });
+  }
+  void size(const char* label, int Backdrop::*member, const std::vector<K>& kinds) {
+    number(
+        label, {16, 20000, 10, 0, "px"}, "Size of the picture",
+        [=, this](const Project& p) {
+          return isOf(kinds) ? std::optional(double(p.shots[0].backdrop.*member)) : std::nullopt;
+        },
+        [=, this](Project& p, double v) {
+          p.shots[0].backdrop.*member = int(v);
+          session_.setCameraByHand(p.shots[0]);
+        });
+  }
+  void hex(const char* label, const char* tip, std::string Backdrop::*member, const std::vector<K>& kinds) {
+    auto* field = new QLineEdit;
+    field->setToolTip(tip);
+    field->setMaxLength(7);
+    field->setValidator(new QRegularExpressionValidator(QRegularExpression("#[0-9a-fA-F]{6}"), field));
+    connect(field, &QLineEdit::editingFinished, this, [this, field, member] {
+      session_.editBackdrop("set the backdrop's colour",
+                            [&](Backdrop& b) { b.*member = field->text().toLower().toStdString(); });
+    });
+    auto* row = labelled(label, field);
+    add(row);
+    onRefresh([=, this] {
+      row->setVisible(isOf(kinds));
+      const QString code = QString::fromStdString(session_.shot().backdrop.*member);
+      if (!field->hasFocus()) field->setText(code);
+      const QColor c(code);
+      field->setStyleSheet(QString("border-right: 26px solid %1;").arg(c.isValid() ? c.name() : "#383343"));
+    });
+  }
+
   QLabel* facts_;
 };
 

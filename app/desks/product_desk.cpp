@@ -149,7 +149,7 @@ void ProductDesk::buildPlace() {
   standing_ = note();
   onRefresh([this] { showStanding(); });
   auto* on = new QComboBox;
-  on->setToolTip("The level plane it stands on (L in the picture); add levels at the Vantage station");
+  on->setToolTip("What it stands on (L in the picture: next level plane); levels are added at the Vantage station, stand-ins at Contact");
   on->setAccessibleName("Stands on");
   connect(on, &QComboBox::activated, this, [this, on](int i) {
     session_.editShot("stand it on another level", [&](Shot& shot) {
@@ -164,9 +164,13 @@ void ProductDesk::buildPlace() {
     for (const LevelPlane& l : session_.shot().levels)
       on->addItem(QString("on %1, %2 m up").arg(QString::fromStdString(l.name)).arg(l.heightM, 0, 'f', 3),
                   QString::fromStdString(l.id));
+    for (const StandIn& s : session_.shot().standIns)
+      if (s.on && s.hasTop())
+        on->addItem(QString("on %1, %2 m up").arg(QString::fromStdString(s.name)).arg(s.topM(), 0, 'f', 3),
+                    QString::fromStdString(s.id));
     const Placement* p = session_.placement();
     on->setCurrentIndex(p ? std::max(0, on->findData(QString::fromStdString(p->levelId))) : 0);
-    on->setVisible(p && !session_.shot().levels.empty());
+    on->setVisible(p && on->count() > 1);
   });
   placedLength("Along a", "Spot on the plane along run a, from the origin", &Placement::xM);
   placedLength("Along b", "Spot on the plane along run b, from the origin", &Placement::yM);
@@ -211,16 +215,21 @@ void ProductDesk::buildPlace() {
 
 void ProductDesk::settle() {
   double leaning = 0;
+  Landing landing;
   session_.editShot("settle", [&](Shot& shot) {
     Placement* p = session_.placementIn(shot);
     const Product* product = session_.product();
     const auto model = p && product ? session_.assets()->loadedModel(*product) : nullptr;
     if (!model) return;
-    *p = settledPlacement(*product, *p, *model);
+    landing = landed(shot, *product, *p, *model);
+    *p = landing.placement;
     leaning = std::hypot(p->leanXDegrees, p->leanYDegrees);
   });
-  session_.say(leaning < 0.005 ? "It rests upright."
-                               : QString("It rests leaning by %1°.").arg(leaning, 0, 'f', 2));
+  const QString on = landing.on.empty() ? QString() : " on " + QString::fromStdString(landing.on);
+  if (landing.tips)
+    return session_.say("It would fall off" + on.mid(3) + ": its weight is not over what it touches there.", true);
+  session_.say(leaning < 0.005 ? "It rests upright" + on + "."
+                               : QString("It rests%1 leaning by %2°.").arg(on).arg(leaning, 0, 'f', 2));
 }
 
 void ProductDesk::showStanding() {

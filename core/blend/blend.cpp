@@ -49,7 +49,7 @@ Rgb shiftedWhite(double mired) {
 }  // namespace
 
 Rgb productGain(const BlendSettings& blend) {
-  return shiftedWhite(100 * blend.warmth) * float(std::exp2(blend.exposureEv));
+  return shiftedWhite(100 * blend.warmth) * toFloat(blend.white) * float(std::exp2(blend.exposureEv));
 }
 
 bool isMixed(const BlendSettings& blend) {

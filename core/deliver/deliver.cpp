@@ -48,7 +48,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   Scene& scene = compiled->scene;
   DeliverReport report;
   report.notes = compiled->notes;
-  if (!shot.plate.empty() && !scene.plate) return Error{report.notes.front(), ErrorKind::unreadable};
+  if (hasPlate(shot) && !scene.plate) return Error{report.notes.front(), ErrorKind::unreadable};
   if (!scene.geometry->empty() && !shot.vantage.solved)
     return Error{
         "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};

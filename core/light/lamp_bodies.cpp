@@ -1,10 +1,10 @@
-// The lamps that have a place: rectangle, disc, sphere and spot.
+// The lamps that have a place: rectangles (plain, with a picture, cards), disc, sphere and spot.
 #include "core/light/lights.h"
 
 namespace dusk {
 
 float Lights::Body::surface() const {
-  if (kind == LampKind::area) return 4 * halfWidth * halfHeight;
+  if (isFlat()) return 4 * halfWidth * halfHeight;
   return pif * radius * radius;  // as it shows from afar
 }
 
@@ -19,7 +19,7 @@ float Lights::Body::hit(const Vec3f& origin, const Vec3f& direction) const {
   if (facing <= 1e-6f) return -1;
   const float t = -to.dot(frame.z) / facing;
   const Vec3f on = direction * t - to;
-  if (kind == LampKind::area)
+  if (isFlat())
     return std::abs(on.dot(frame.x)) <= halfWidth && std::abs(on.dot(frame.y)) <= halfHeight ? t : -1;
   return on.length2() <= radius * radius ? t : -1;
 }
@@ -33,7 +33,7 @@ Vec3f Lights::Body::directionFrom(const Vec3f& point, const Vec2f& u) const {
     return triadAround(to.normalized()).toWorld({r * std::cos(phi), r * std::sin(phi), z});
   }
   Vec3f on = to;
-  if (kind == LampKind::area) {
+  if (isFlat()) {
     on += frame.x * ((2 * u.x - 1) * halfWidth) + frame.y * ((2 * u.y - 1) * halfHeight);
   } else {
     const float r = radius * std::sqrt(u.x);
@@ -57,13 +57,35 @@ float Lights::Body::towards(const Vec3f& direction) const {
   return t * t * (3 - 2 * t);
 }
 
+Rgb Lights::Body::shines(const Vec3f& origin, const Vec3f& direction, float distance) const {
+  if (kind != LampKind::photo) return light.radiance * towards(-direction);
+  if (!picture) return Rgb(0);
+  const Vec3f on = origin + direction * distance - centre;
+  const float u = 0.5f + on.dot(frame.x) / (2 * halfWidth), v = 0.5f - on.dot(frame.y) / (2 * halfHeight);
+  return light.radiance * sampleBilinear(*picture, (crop[0] + (crop[2] - crop[0]) * u) * picture->width,
+                                         (crop[1] + (crop[3] - crop[1]) * v) * picture->height);
+}
+
+float Lights::Body::meanBrightness() const {
+  if (!picture) return 0;
+  constexpr int steps = 24;
+  float sum = 0;
+  for (int y = 0; y < steps; ++y)
+    for (int x = 0; x < steps; ++x)
+      sum += luminance(sampleBilinear(
+          *picture, (crop[0] + (crop[2] - crop[0]) * (x + 0.5f) / steps) * picture->width,
+          (crop[1] + (crop[3] - crop[1]) * (y + 0.5f) / steps) * picture->height));
+  return sum / (steps * steps);
+}
+
 float Lights::Body::reach(const Vec3f& point) const {
+  if (kind == LampKind::card) return 0;  // it lights nothing
   const Vec3f to = centre - point;
   const float r2 = to.length2(), s = surface();
   const Vec3f d = to / std::sqrt(std::max(1e-12f, r2));
   const float facing = kind == LampKind::sphere ? 1.0f : std::max(0.0f, -d.dot(frame.z));
   // A spot's fading edge must still be drawn now and then.
-  return luminance(light.radiance) * s * facing / (r2 + s / pif) * std::max(0.02f, towards(-d));
+  return luminance(light.radiance) * brightness * s * facing / (r2 + s / pif) * std::max(0.02f, towards(-d));
 }
 
 }  // namespace dusk

@@ -25,16 +25,30 @@ Vec3f sunDirection(const Lamp& lamp) {
   return toFloat({std::cos(e) * std::sin(a), std::cos(e) * std::cos(a), std::sin(e)});
 }
 
+Triadf lampFrame(const Vec3f& shines) {
+  Vec3f right = Vec3f(0, 0, 1).cross(shines);
+  right = right.length2() > 1e-10f ? right.normalized() : Vec3f(1, 0, 0);
+  return {right, shines.cross(right), shines};
+}
+
+Rgb lampLight(const Lamp& lamp) {
+  const Rgb colour = lamp.colour ? toFloat(*lamp.colour) : kelvinColour(lamp.kelvin);
+  return colour * (lamp.kind == LampKind::card ? float(lamp.shade) : float(std::exp2(lamp.powerEv)));
+}
+
 Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
                const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters,
-               const std::optional<SunApart>& sunApart)
+               const std::optional<SunApart>& sunApart, const LampPictures& pictures,
+               std::shared_ptr<const Panorama> mirrored)
     : panorama_(std::move(panorama)),
+      mirroredPanorama_(std::move(mirrored)),
       evenSky_(evenSky),
       gain_(float(std::exp2(surroundings.gainEv))),
       turn_(turnOf(surroundings)),
       mirrored_(surroundings.mirrored),
       emitters_(std::move(emitters)) {
   if (surroundings.captureM) capture_ = toFloat(*surroundings.captureM);
+  if (capture_ && panorama_) domeRadius_ = float(surroundings.domeRadiusM);
   groups_.push_back("surroundings");
   const auto addSun = [&](const Vec3f& to, double discDegrees, const Rgb& irradiance, Glow light) {
     const double radius = radians(std::clamp(discDegrees, 0.05, 60.0)) / 2;
@@ -53,8 +67,9 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
       groups_.push_back(lamp.id);
     else if (groups_.back().find(" and more") == std::string::npos)
       groups_.back() += " and more";
-    const Rgb colour = kelvinColour(lamp.kelvin) * float(std::exp2(lamp.powerEv));
-    Glow light{int(groups_.size()) - 1, colour, true, lamp.seenInReflections, lamp.castsShadows};
+    const Rgb colour = lampLight(lamp);
+    Glow light{int(groups_.size()) - 1, colour, lamp.kind != LampKind::card, lamp.seenInReflections,
+               lamp.castsShadows};
     if (lamp.kind == LampKind::sun) {
       addSun(sunDirection(lamp), lamp.discDegrees, colour * pif, light);
     } else {
@@ -62,17 +77,25 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
       Vec3f to = toFloat(lamp.targetM) - centre;
       if (to.length2() < 1e-12f) to = {0, 0, -1};
       const double cone = radians(std::clamp(lamp.coneDegrees, 1.0, 180.0)) / 2;
-      bodies_.push_back({lamp.kind, centre, triadAround(to.normalized()), float(lamp.widthM / 2),
+      bodies_.push_back({lamp.kind, centre, lampFrame(to.normalized()), float(lamp.widthM / 2),
                          float(lamp.heightM / 2), float(std::max(1e-4, lamp.radiusM)),
                          float(std::cos(cone * (1 - std::clamp(lamp.coneSoftness, 0.0, 1.0)))),
                          float(std::cos(cone)), light, lamp.seenByCamera});
+      if (lamp.kind != LampKind::photo) continue;
+      Body& body = bodies_.back();
+      const auto shown = pictures.find(lamp.id);
+      if (shown != pictures.end()) body.picture = shown->second;
+      for (size_t i = 0; i < 4; ++i) body.crop[i] = float(lamp.crop[i]);
+      body.brightness = body.meanBrightness();
     }
   }
   if (!emitters_.empty()) groups_.push_back("glow");
   glowGroup_ = int(groups_.size()) - 1;
 
   const float domeLuminance = panorama_ ? panorama_->meanLuminance() * gain_.x : luminance(evenSky_);
-  const bool lamped = !suns_.empty() || !bodies_.empty();
+  const bool lamped = !suns_.empty() || std::any_of(bodies_.begin(), bodies_.end(), [](const Body& b) {
+    return b.kind != LampKind::card;
+  });
   float power = 0;
   for (const EmittingTriangle& t : emitters_) {
     power += luminance(t.radiance) * (t.b - t.a).cross(t.c - t.a).length() / 2;
@@ -86,14 +109,11 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
       for (int x = 0; x < 256; ++x) {
         const Vec3f d = toWorld(panoramaDirection({(x + 0.5f) / 256, (y + 0.5f) / 128}));
         const float solid = 2 * pif / 256 * pif / 128 * std::sin((y + 0.5f) / 128 * pif);
-        distantIrradiance_ += panorama_->coarse().rgbAt(x, y) * (gain_ * (std::max(0.0f, d.z) * solid));
+        skyIrradiance_ += panorama_->coarse().rgbAt(x, y) * (gain_ * (std::max(0.0f, d.z) * solid));
       }
   } else {
-    distantIrradiance_ = evenSky_ * pif;
+    skyIrradiance_ = evenSky_ * pif;
   }
-  for (const Sun& sun : suns_)
-    distantIrradiance_ +=
-        sun.light.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.z));
 }
 
 Vec3f Lights::toPanorama(const Vec3f& w) const {
@@ -136,9 +156,11 @@ LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) con
   LightSample s;
   if (choice < emitterShare_) return sampleEmitter(point, u, choice / emitterShare_);
   choice -= emitterShare_;
-  if (choice < skyShare_ || (suns_.empty() && bodies_.empty())) {
+  if (choice < skyShare_ || emitterShare_ + skyShare_ >= 1) {
     if (panorama_) {
       s.direction = toWorld(panorama_->sampleDirection(u));
+      if (domeRadius_ > 0 && (point - *capture_).length() < domeRadius_ * 0.98f)
+        s.direction = (*capture_ + s.direction * domeRadius_ - point).normalized();
     } else {
       const float z = 1 - 2 * u.x, r = std::sqrt(std::max(0.0f, 1 - z * z));
       s.direction = {r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z};
@@ -187,7 +209,7 @@ Lights::Shown Lights::shown(const Vec3f& origin, const Vec3f& direction) const {
   for (const Body& body : bodies_)
     if (const float t = body.camera ? body.hit(origin, direction) : -1; t > 0 && t < s.distance) {
       s = {t, body.light};
-      s.light.radiance *= body.towards(-direction);
+      s.light.radiance = body.shines(origin, direction, t);
     }
   return s;
 }
@@ -206,34 +228,57 @@ Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
     }
   if (front) {
     all.light.add(front->light);
-    all.light.list[0].radiance *= front->towards(-direction);
+    all.light.list[0].radiance = front->shines(origin, direction, nearest);
   }
-  const bool hidden = front && front->light.onSpecular;
+  // What is behind shows where the lamp is not there.
+  const bool behindOnDiffuse = !front || !front->light.onDiffuse,
+             behindOnSpecular = !front || !front->light.onSpecular;
+  const auto addBehind = [&](Glow light) {
+    light.onDiffuse = light.onDiffuse && behindOnDiffuse;
+    light.onSpecular = light.onSpecular && behindOnSpecular;
+    if (light.onDiffuse || light.onSpecular) all.light.add(light);
+  };
   Glow sky;
   if (panorama_) {
-    const auto dome = panorama_->seen(toPanorama(direction));
-    sky.radiance = dome.radiance * gain_, all.pdf += skyShare_ * dome.pdf;
+    const OnDome at = onDome(origin, direction);
+    const Vec3f own = toPanorama(at.direction);
+    const auto dome = panorama_->seen(own);
+    sky.radiance = dome.radiance * gain_, all.pdf += skyShare_ * dome.pdf * at.density;
+    if (mirroredPanorama_) {
+      sky.onSpecular = false;
+      addBehind({0, mirroredPanorama_->radiance(own) * gain_, false, true});
+    }
   } else {
     sky.radiance = evenSky_, all.pdf += skyShare_ / (4 * pif);
   }
-  sky.onDiffuse = !front;
-  if (!hidden) all.light.add(sky);
+  addBehind(sky);
   for (const Sun& sun : suns_)
     if (direction.dot(sun.frame.z) >= sun.cosine) {
       all.pdf += lampShare * (sunReach_ / float(suns_.size())) / reach * conePdf(sun);
-      Glow light = sun.light;
-      light.onDiffuse = !front;
-      if (!hidden) all.light.add(light);
+      addBehind(sun.light);
     }
   return all;
 }
 
-Rgb Lights::groundIrradiance(const Vec3f& point) const {
-  Rgb sum = distantIrradiance_;
+Lights::OnDome Lights::onDome(const Vec3f& origin, const Vec3f& direction) const {
+  if (domeRadius_ <= 0) return {direction};
+  const Vec3f from = origin - *capture_;
+  const float along = from.dot(direction), inside = domeRadius_ * domeRadius_ - from.length2();
+  if (from.length() >= domeRadius_ * 0.98f) return {direction};
+  const float t = -along + std::sqrt(along * along + inside);
+  const Vec3f at = (from + direction * t) / domeRadius_;
+  return {at.normalized(), t * t / (domeRadius_ * domeRadius_ * std::max(1e-3f, direction.dot(at)))};
+}
+
+Rgb Lights::irradiance(const Vec3f& point, const Vec3f& normal) const {
+  Rgb sum = normal.z > 0.9999f || !panorama_ ? skyIrradiance_
+                                             : panorama_->irradiance(toPanorama(normal)) * gain_;
+  for (const Sun& sun : suns_)
+    sum += sun.light.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.dot(normal)));
   for (const Body& body : bodies_) {
     const Vec3f to = body.centre - point;
     sum += body.light.radiance * (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *
-                                  std::max(0.0f, to.z) / std::max(1e-6f, to.length()));
+                                  std::max(0.0f, to.dot(normal)) / std::max(1e-6f, to.length()));
   }
   return sum;
 }

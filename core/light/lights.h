@@ -1,5 +1,6 @@
 #pragma once
 #include <array>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -21,7 +22,7 @@ struct Glow {
 
 /// What comes from one direction: few things can lie in it.
 struct Glows {
-  std::array<Glow, 4> list;
+  std::array<Glow, 6> list;
   int count = 0;
   void add(const Glow& g) {
     if (count < int(list.size())) list[size_t(count++)] = g;
@@ -52,6 +53,9 @@ struct EmittingTriangle {
   Rgb radiance;
 };
 
+/// What lamps that shine with a picture show, scene-linear, by the lamp's id.
+using LampPictures = std::map<std::string, std::shared_ptr<const Picture>>;
+
 /// A sun taken out of the panorama: a light of its own, group "sun". In the world, before the gain.
 struct SunApart {
   Vec3f direction{0, 0, 1};
@@ -63,10 +67,12 @@ struct SunApart {
 /// can do at the lit point, triangles by their power.
 class Lights {
  public:
-  /// Without a panorama, the sky is an even `evenSky` all round.
+  /// Without a panorama, the sky is an even `evenSky` all round. `mirrored`: what reflections show in its
+  /// place; may be absent. A lamp with a picture that is not among `pictures` is dark.
   Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
          const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters = {},
-         const std::optional<SunApart>& sunApart = {});
+         const std::optional<SunApart>& sunApart = {}, const LampPictures& pictures = {},
+         std::shared_ptr<const Panorama> mirrored = nullptr);
 
   /// Draws one light and a direction to it, seen from `point`. `u` uniform in [0, 1)^2, `choice` in [0, 1).
   LightSample sample(const Vec3f& point, const Vec2f& u, float choice) const;
@@ -99,8 +105,9 @@ class Lights {
     return sky(capture_ && (point - *capture_).length2() > 1e-6f ? (point - *capture_).normalized()
                                                                  : direction);
   }
-  /// Irradiance of everything on level ground at `point` with nothing in the way; lamps to first order.
-  Rgb groundIrradiance(const Vec3f& point) const;
+  /// Irradiance of everything on a surface at `point` with nothing in the way; lamps to first order.
+  Rgb irradiance(const Vec3f& point, const Vec3f& normal) const;
+  Rgb groundIrradiance(const Vec3f& point) const { return irradiance(point, {0, 0, 1}); }
 
   /// The groups' names: "surroundings", the lamps' ids, "glow" where a part emits.
   const std::vector<std::string>& groups() const { return groups_; }
@@ -122,6 +129,10 @@ class Lights {
     float halfWidth, halfHeight, radius, innerCosine, outerCosine;
     Glow light;
     bool camera;
+    std::shared_ptr<const Picture> picture{};
+    std::array<float, 4> crop{};
+    float brightness = 1;  ///< mean luminance of that
+    float meanBrightness() const;
     float surface() const;
     /// Distance along the ray, negative when missed or met from behind.
     float hit(const Vec3f& origin, const Vec3f& direction) const;
@@ -130,6 +141,9 @@ class Lights {
     float pdf(const Vec3f& origin, const Vec3f& direction, float distance) const;
     /// Share of its radiance that goes along `direction`.
     float towards(const Vec3f& direction) const;
+    /// What comes back along a ray that meets it at `distance`.
+    Rgb shines(const Vec3f& origin, const Vec3f& direction, float distance) const;
+    bool isFlat() const { return kind == LampKind::area || kind == LampKind::photo || kind == LampKind::card; }
     /// About what it does at `point`: irradiance of a surface that faces it.
     float reach(const Vec3f& point) const;
   };
@@ -139,8 +153,16 @@ class Lights {
   /// Sum of the reaches of all lamps with a body.
   float bodiesReach(const Vec3f& point) const;
   LightSample sampleEmitter(const Vec3f& point, const Vec2f& u, float choice) const;
+  /// Where on the dome a ray ends, as seen from its middle, and how much denser directions lie there than at
+  /// the ray's origin.
+  struct OnDome {
+    Vec3f direction;
+    float density = 1;
+  };
+  OnDome onDome(const Vec3f& origin, const Vec3f& direction) const;
 
-  std::shared_ptr<const Panorama> panorama_;
+  std::shared_ptr<const Panorama> panorama_, mirroredPanorama_;
+  float domeRadius_ = 0;
   Rgb evenSky_, gain_;
   Triadf turn_;
   std::optional<Vec3f> capture_;
@@ -151,7 +173,7 @@ class Lights {
   std::vector<float> emitterPower_;  // cumulative
   std::vector<std::string> groups_;
   int glowGroup_ = 0;
-  Rgb distantIrradiance_{0, 0, 0};
+  Rgb skyIrradiance_{0, 0, 0};  ///< of level ground
   float sunReach_ = 0;
   float skyShare_ = 1, emitterShare_ = 0;  ///< chance of the dome, and of an emitting part
 };
@@ -160,5 +182,9 @@ class Lights {
 Vec3f worldFromPanorama(const Surroundings& surroundings, const Vec3f& direction);
 /// Unit vector towards a sun lamp.
 Vec3f sunDirection(const Lamp& lamp);
+/// World from a lamp's own axes: z the way it shines, x level and to the right of who looks at it.
+Triadf lampFrame(const Vec3f& shines);
+/// What a lamp is coloured, luminance 1, and its strength: radiance, or for a sun irradiance over pi.
+Rgb lampLight(const Lamp& lamp);
 
 }  // namespace dusk

@@ -59,9 +59,39 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   p->total_ = float(total);
   p->mean_ = float(mean);
   p->coarse_ = resized(p->picture_, 256, 128);
+  p->projectIrradiance();
   p->peak_ = p->findBrightest();
   p->rangeEv_ = p->measureRangeEv();
   return p;
+}
+
+void Panorama::projectIrradiance() {
+  std::fill_n(harmonics_, 9, Rgb(0));
+  for (int y = 0; y < 128; ++y)
+    for (int x = 0; x < 256; ++x) {
+      const Vec3f d = panoramaDirection({(x + 0.5f) / 256, (y + 0.5f) / 128});
+      const Rgb light =
+          coarse_.rgbAt(x, y) * (2 * pif / 256 * pif / 128 * std::sin((y + 0.5f) / 128 * pif));
+      const float basis[9] = {0.282095f,
+                              0.488603f * d.y,
+                              0.488603f * d.z,
+                              0.488603f * d.x,
+                              1.092548f * d.x * d.y,
+                              1.092548f * d.y * d.z,
+                              0.315392f * (3 * d.z * d.z - 1),
+                              1.092548f * d.x * d.z,
+                              0.546274f * (d.x * d.x - d.y * d.y)};
+      for (int k = 0; k < 9; ++k) harmonics_[k] += light * basis[k];
+    }
+}
+
+Rgb Panorama::irradiance(const Vec3f& n) const {
+  const Rgb* l = harmonics_;
+  const Rgb sum = (l[8] * (n.x * n.x - n.y * n.y) + (l[4] * (n.x * n.y) + l[7] * (n.x * n.z) + l[5] * (n.y * n.z)) * 2) *
+                      0.429043f +
+                  l[6] * (0.743125f * n.z * n.z - 0.247708f) + l[0] * 0.886227f +
+                  (l[3] * n.x + l[1] * n.y + l[2] * n.z) * (2 * 0.511664f);
+  return {std::max(0.0f, sum.x), std::max(0.0f, sum.y), std::max(0.0f, sum.z)};
 }
 
 Rgb Panorama::lookup(const Vec2f& uv) const {
@@ -121,7 +151,17 @@ Panorama::Peak Panorama::findBrightest() const {
   return {direction, mean_ > 0 ? best / mean_ : 0};
 }
 
-float Panorama::measureRangeEv() const {
+float Panorama::measureRangeEv() {
+  top_ = picture_.pixels.empty() ? 0 : *std::max_element(picture_.pixels.begin(), picture_.pixels.end());
+  double all = 0, clipped = 0;
+  for (int y = 0; y < picture_.height; ++y) {
+    const double area = std::sin((y + 0.5) / picture_.height * pi);
+    for (int x = 0; x < picture_.width; ++x) {
+      all += area;
+      if (maxComponent(picture_.rgbAt(x, y)) >= 0.995f * top_) clipped += area;
+    }
+  }
+  clipped_ = all > 0 ? float(clipped / all) : 0;
   std::vector<float> values;
   for (size_t i = 0; i + 2 < picture_.pixels.size(); i += 3) {
     const float l = luminance({picture_.pixels[i], picture_.pixels[i + 1], picture_.pixels[i + 2]});

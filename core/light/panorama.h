@@ -34,6 +34,11 @@ class Panorama {
   };
   Seen seen(const Vec3f& direction) const;
 
+  /// Irradiance of a surface that looks along `normal`, from its first nine spherical harmonics: within a few
+  /// percent but for a sun. Ramamoorthi & Hanrahan 2001, "An Efficient Representation for Irradiance
+  /// Environment Maps".
+  Rgb irradiance(const Vec3f& normal) const;
+
   /// Mean luminance over the sphere.
   float meanLuminance() const { return mean_; }
   /// Direction of the brightest spot (luminance blurred over about 3 degrees), and how many times the mean it
@@ -45,17 +50,23 @@ class Panorama {
   const Peak& brightest() const { return peak_; }
   /// Darkest to brightest luminance in EV, over the 0.1 % to 100 % quantiles.
   float rangeEv() const { return rangeEv_; }
+  /// Whether it is no brighter than white anywhere, as an 8-bit file; and the share of the sphere that is at
+  /// the top of its range: as good as surely clipped, where that is more than a spot.
+  bool isLowRange() const { return top_ <= 1.001f; }
+  float clippedShare() const { return clipped_; }
   /// The whole at 256 x 128 by area averaging: enough for sums over the sphere.
   const Picture& coarse() const { return coarse_; }
 
  private:
   Rgb lookup(const Vec2f& uv) const;
   Peak findBrightest() const;
-  float measureRangeEv() const;
+  float measureRangeEv();
+  void projectIrradiance();
 
   Picture picture_, coarse_;
+  Rgb harmonics_[9];
   Peak peak_{{0, 0, 1}, 0};
-  float rangeEv_ = 0;
+  float rangeEv_ = 0, top_ = 0, clipped_ = 0;
   // Piecewise-constant 2D distribution (Pharr, Jakob & Humphreys 2016, "Physically Based Rendering", 13.6.7):
   // cumulative weights over rows, and over the pixels of each row. A pixel's weight is the mean of what
   // `radiance` gives inside it: by its own value alone, the rim of a sun would be bright and hardly ever

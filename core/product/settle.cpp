@@ -1,6 +1,7 @@
 #include "core/product/settle.h"
 
 #include "core/product/hull.h"
+#include "core/product/stand.h"
 
 namespace dusk {
 namespace {
@@ -113,6 +114,36 @@ Placement settledPlacement(const Product& product, const Placement& placement, c
   if (!product.hiddenParts.empty() || !product.moves.empty())
     lying.liftM = -lowestM(worldFromModel(product, lying, model), visible);
   return lying;
+}
+
+Landing landed(const Shot& shot, const Product& product, const Placement& placement, const Model& model) {
+  const double plane = planeHeightM(shot, placement);
+  const Rest rest = restOf(product, model);
+  const Similarity before = worldFromModel(product, placement, model, plane);
+  const Vec3d centre = before.point(toDouble(rest.centreOfMass));
+  // What it is sunk into by less than a fifth of its height still counts as under it.
+  const double slack = 0.2 * trueSize(product, model.box()).z;
+  const StandIn* top = topUnder(shot, {centre.x, centre.y}, lowestM(before, rest) + slack);
+  Landing landing{placement, {}, false};
+  Placement& p = landing.placement;
+  const LevelPlane* level = byId(shot.levels, p.levelId);
+  if (top)
+    p.levelId = top->id, landing.on = top->name;
+  else if (level)
+    landing.on = level->name;
+  else
+    p.levelId.clear();
+  p = settledPlacement(product, p, model);
+  if (!top) return landing;
+  const Similarity after = worldFromModel(product, p, model, top->topM());
+  const Vec3d over = after.point(toDouble(rest.centreOfMass));
+  const double touching = top->topM() + 1e-4 * trueSize(product, model.box()).length();
+  std::vector<Vec2d> support;
+  for (const Vec3f& c : rest.hull)
+    if (const Vec3d at = after.point(toDouble(c)); at.z < touching && isOnTop(*top, {at.x, at.y}))
+      support.push_back({at.x - over.x, at.y - over.y});
+  landing.tips = support.empty() || nearestOutside(support, 1e-6).has_value();
+  return landing;
 }
 
 double lowestM(const Similarity& world, const Rest& rest) {

@@ -20,6 +20,15 @@ Settled settled(const std::vector<Vec3d>& hull, const Vec3d& centre, double tole
 /// The placement of a product come to rest from how it is placed, on the plane it stands on.
 Placement settledPlacement(const Product& product, const Placement& placement, const Model& model);
 
+/// Where a product comes to rest when it is let down from how it is placed: onto the highest stand-in top
+/// under its centre of mass that it is above, else onto the plane it stands on.
+struct Landing {
+  Placement placement;
+  std::string on;      ///< name of what it rests on; empty: the ground
+  bool tips = false;   ///< its centre of mass is not over what it touches there: it would fall off
+};
+Landing landed(const Shot& shot, const Product& product, const Placement& placement, const Model& model);
+
 /// Height of the lowest corner of `rest` in the world, metres.
 double lowestM(const Similarity& world, const Rest& rest);
 

@@ -30,6 +30,21 @@ StandSnap snappedToLines(const StandLines& lines, const Product& product, const 
   return result;
 }
 
+bool isOnTop(const StandIn& s, const Vec2d& spot) {
+  if (!s.on || !s.hasTop()) return false;
+  const Vec2d off = spot - Vec2d(s.positionM.x, s.positionM.y);
+  if (s.kind == StandInKind::cylinder) return off.length() <= s.sizeM.x / 2;
+  const double a = radians(s.turnDegrees), c = std::cos(a), n = std::sin(a);
+  return std::abs(c * off.x + n * off.y) <= s.sizeM.x / 2 && std::abs(-n * off.x + c * off.y) <= s.sizeM.y / 2;
+}
+
+const StandIn* topUnder(const Shot& shot, const Vec2d& spot, double belowM) {
+  const StandIn* best = nullptr;
+  for (const StandIn& s : shot.standIns)
+    if (isOnTop(s, spot) && s.topM() <= belowM && (!best || s.topM() > best->topM())) best = &s;
+  return best;
+}
+
 double snappedTurn(double degrees, double reach) {
   const double run = std::round(degrees / 90) * 90;
   return std::abs(degrees - run) <= reach ? run : degrees;

@@ -25,6 +25,11 @@ struct StandLines {
 StandSnap snappedToLines(const StandLines& lines, const Product& product, const Placement& placement,
                          const Model& model, double reachM);
 
+/// Whether a spot lies on the top of a stand-in that has one.
+bool isOnTop(const StandIn& standIn, const Vec2d& spot);
+/// The highest stand-in top under a spot, no higher than `belowM`; nullptr where that is the ground.
+const StandIn* topUnder(const Shot& shot, const Vec2d& spot, double belowM = 1e9);
+
 /// `degrees` brought onto the nearest run when it is within `reach`.
 double snappedTurn(double degrees, double reach);
 

@@ -19,8 +19,11 @@ Changes changes(const Project& before, const Project& after, size_t index) {
   const Shot *a = shotAt(before, index), *b = shotAt(after, index);
   if (!a || !b) return {true, true, true, true};
   Changes c;
-  c.plate = a->plate != b->plate || a->blend.view != b->blend.view ||
-            a->vantage.straightened != b->vantage.straightened;
+  c.plate = a->plate != b->plate || a->backdrop != b->backdrop || a->blend.view != b->blend.view ||
+            a->vantage.straightened != b->vantage.straightened ||
+            // A piece of the panorama as the picture is that camera's, and that light's.
+            (b->backdrop.kind == BackdropKind::panorama &&
+             (a->surroundings != b->surroundings || a->vantage.camera != b->vantage.camera));
   const auto shape = [](const Product& p) {
     return std::tie(p.id, p.model, p.hiddenParts, p.moves, p.creaseDegrees);
   };
@@ -36,7 +39,7 @@ Changes changes(const Project& before, const Project& after, size_t index) {
   c.trace = c.plate || c.geometry || dressed || a->levels != b->levels || before.surfaces != after.surfaces ||
             a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
             a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
-            a->contact != b->contact || a->focus != b->focus || traced(a->render) != traced(b->render);
+            a->contact != b->contact || a->standIns != b->standIns || a->focus != b->focus || traced(a->render) != traced(b->render);
   c.blend = c.trace || a->blend != b->blend || a->render != b->render;
   return c;
 }

@@ -38,6 +38,13 @@ std::string brokenPromise(const Project& project) {
       return "shot '" + shot.name + "' asks for an impossible number of samples or bounces";
     if (shot.focus.fNumber <= 0 || shot.focus.distanceM <= 0 || shot.focus.sensorWidthMm <= 0)
       return "shot '" + shot.name + "' has a focus that no lens can have";
+    const Backdrop& b = shot.backdrop;
+    if (b.width < 1 || b.height < 1 || b.width > 30'000 || b.height > 30'000 || b.focalMm35 <= 0 ||
+        b.distanceM <= 0)
+      return "shot '" + shot.name + "' has a backdrop that no camera can see";
+    for (const StandIn& s : shot.standIns)
+      if (s.sizeM.x <= 0 || s.sizeM.y < 0 || s.sizeM.z < 0)
+        return "stand-in '" + s.name + "' has no size";
     for (const Placement& p : shot.placements)
       if (!byId(project.products, p.productId))
         return "shot '" + shot.name + "' places a product that is not in the file";

@@ -46,7 +46,17 @@ NLOHMANN_JSON_SERIALIZE_ENUM(LampKind, {{LampKind::sun, "sun"},
                                         {LampKind::area, "area"},
                                         {LampKind::disc, "disc"},
                                         {LampKind::sphere, "sphere"},
-                                        {LampKind::spot, "spot"}})
+                                        {LampKind::spot, "spot"},
+                                        {LampKind::photo, "photo"},
+                                        {LampKind::card, "card"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(StandInKind, {{StandInKind::box, "box"},
+                                           {StandInKind::cylinder, "cylinder"},
+                                           {StandInKind::ball, "ball"},
+                                           {StandInKind::sheet, "sheet"}})
+NLOHMANN_JSON_SERIALIZE_ENUM(BackdropKind, {{BackdropKind::photo, "photo"},
+                                            {BackdropKind::plain, "plain"},
+                                            {BackdropKind::gradient, "gradient"},
+                                            {BackdropKind::panorama, "panorama"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(DeliverableKind, {{DeliverableKind::png, "png"}, {DeliverableKind::exr, "exr"}})
 
 #define DUSK_FIELDS NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT
@@ -74,20 +84,25 @@ DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenPa
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
             cutAtGround)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,
-            sunApart, sunDiscDegrees, sunMovedDegrees, captureM)
+            sunApart, sunDiscDegrees, sunMovedDegrees, captureM, domeRadiusM, reflectionBlurDegrees,
+            lostRangeEv)
 DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
             positionM, targetM, widthM, heightM, radiusM, coneDegrees, coneSoftness, seenByCamera,
-            seenInReflections, castsShadows)
+            seenInReflections, castsShadows, aimedAt, colour, shade, picture, crop, leavesOut)
+DUSK_FIELDS(StandIn, id, name, kind, positionM, sizeM, turnDegrees, leanDegrees, on, catches, blocks, gloss,
+            glossRoughness, glossIor)
+DUSK_FIELDS(Backdrop, kind, colour, upper, width, height, focalMm35, cameraHeightM, distanceM, aimHeightM,
+            azimuthDegrees, sweepRadiusM, sweepBehindM)
 DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
 DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor)
 DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)
 DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
             clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
 DUSK_FIELDS(LightMix, ev, mired)
-DUSK_FIELDS(BlendSettings, exposureEv, warmth, shadowStrength, shadowTint, reflectionStrength, mix, view)
+DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix, view)
 DUSK_FIELDS(Deliverable, kind, fileName)
-DUSK_FIELDS(Shot, id, name, plate, evidence, vantage, keptVantages, levels, placements, surroundings, lamps,
-            gnomon, otherGnomon, heightReferences, contact, focus, render, blend, deliverables)
+DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements, surroundings, lamps,
+            gnomon, otherGnomon, heightReferences, contact, standIns, focus, render, blend, deliverables)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
 DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
 #undef DUSK_FIELDS

@@ -195,7 +195,7 @@ struct Placement {
   std::string id, productId;
   double xM = 0, yM = 0, liftM = 0, turnDegrees = 0;
   double leanXDegrees = 0, leanYDegrees = 0;
-  std::string levelId{};     ///< the level plane it stands on; empty: the ground
+  std::string levelId{};     ///< the level plane or stand-in it stands on; empty: the ground
   bool cutAtGround = false;  ///< what is below that plane is left out
   bool operator==(const Placement&) const = default;
 };
@@ -213,11 +213,16 @@ struct Surroundings {
   double sunDiscDegrees = 0.53;          ///< apparent size of that
   std::optional<Vec2d> sunMovedDegrees;  ///< azimuth clockwise from +Y, elevation; else where it was
   std::optional<Vec3d> captureM;         ///< where it was taken: its floor then lies where the ground is
+  double domeRadiusM = 0;  ///< how far its walls are from there; 0: far away, alike from everywhere
+  double reflectionBlurDegrees = 0;  ///< what mirrors show of it is smoothed over so much
+  /// How many EV the brightest code values of an 8-bit panorama are taken to have been above white: a guess.
+  double lostRangeEv = 0;
   bool operator==(const Surroundings&) const = default;
 };
 
-/// `area` is a rectangle.
-enum class LampKind { sun, area, disc, sphere, spot };
+/// `area` is a rectangle; `photo` one that shines with a crop of a picture; `card` one that is seen in
+/// reflections only: a reflector, or a black flag.
+enum class LampKind { sun, area, disc, sphere, spot, photo, card };
 
 struct Lamp {
   std::string id, name;
@@ -230,11 +235,52 @@ struct Lamp {
   double azimuthDegrees = 0, elevationDegrees = 30, discDegrees = 0.53;  // sun; azimuth clockwise from +Y
   Vec3d positionM{0, 0, 1.5};                                            // area: centre; it faces targetM
   Vec3d targetM{0, 0, 0};
+  std::string aimedAt{};  ///< a placement: the target goes along with it, as far off its foot as targetM says
+  std::optional<Vec3d> colour{};  ///< in place of kelvin; luminance 1
   double widthM = 0.6, heightM = 0.6;
   double radiusM = 0.2;                         ///< disc, sphere, spot
   double coneDegrees = 40, coneSoftness = 0.3;  ///< spot: full angle, and the share of it that fades
   bool seenByCamera = false, seenInReflections = true, castsShadows = true;
+  double shade = 1;            ///< card: how bright it looks; 0 a black flag
+  AssetRef picture{};          ///< photo: what it shows; empty: the plate
+  std::array<double, 4> crop{0, 0, 1, 1};  ///< of that: left, top, right, bottom as shares of its size
+  std::set<std::string> leavesOut{};       ///< what it does not light: "placement" or "placement/part path"
   bool operator==(const Lamp&) const = default;
+};
+
+enum class StandInKind { box, cylinder, ball, sheet };
+
+/// A simple shape where a thing of the photo is: it catches, blocks and reflects for it, and never shows.
+struct StandIn {
+  std::string id, name;
+  StandInKind kind = StandInKind::box;
+  Vec3d positionM{0, 0, 0};    ///< of the middle of its foot; a sheet's middle
+  Vec3d sizeM{0.4, 0.4, 0.4};  ///< along its own x and y, and upwards; a sheet has none of the last
+  double turnDegrees = 0;      ///< about the upright
+  double leanDegrees = 0;      ///< sheet: about its own x, before the turn; 90 stands upright
+  bool on = true;
+  bool catches = true;  ///< takes the product's shadow and bounce
+  bool blocks = true;   ///< keeps light from the product, and hides what is behind it
+  double gloss = 0, glossRoughness = 0.15, glossIor = 1.5;  ///< as of the ground
+  bool operator==(const StandIn&) const = default;
+  /// Whether something can stand on it, and how high.
+  bool hasTop() const { return kind != StandInKind::ball && (kind != StandInKind::sheet || leanDegrees == 0); }
+  double topM() const { return positionM.z + (kind == StandInKind::sheet ? 0 : sizeM.z); }
+};
+
+enum class BackdropKind { photo, plain, gradient, panorama };
+
+/// What the picture is made on where that is no photo. Colours are the code values that are delivered, "#rrggbb".
+/// The camera is then set by hand: it looks at a point over the origin.
+struct Backdrop {
+  BackdropKind kind = BackdropKind::photo;
+  std::string colour = "#ffffff", upper = "#ffffff";  ///< of the gradient: at the lower and the upper border
+  int width = 1920, height = 1280;
+  double focalMm35 = 70, cameraHeightM = 0.6, distanceM = 1.6, aimHeightM = 0.15;
+  double azimuthDegrees = 0;    ///< the way the camera looks, clockwise from +Y
+  double sweepRadiusM = 0;      ///< of the bend between floor and wall; 0: the floor has no end
+  double sweepBehindM = 1;      ///< how far behind the origin the wall stands
+  bool operator==(const Backdrop&) const = default;
 };
 
 /// Something upright of known height in the photo (a door, a brick course), not used to find the camera: by
@@ -295,6 +341,7 @@ struct BlendSettings {
   double reflectionStrength = 1;
   std::map<std::string, LightMix> mix{};  ///< by light group, after rendering
   std::string view = "plain sRGB";
+  Vec3d white{1, 1, 1};  ///< times the product, per channel, as balanced against a patch of the photo
   bool operator==(const BlendSettings&) const = default;
 };
 
@@ -309,6 +356,8 @@ struct Deliverable {
 struct Shot {
   std::string id, name;
   AssetRef plate;
+  Backdrop backdrop{};
+  std::optional<double> whiteNits{};  ///< luminance that is photo white; else by the plate's EXIF
   Evidence evidence;
   Vantage vantage;
   std::vector<KeptVantage> keptVantages;
@@ -319,6 +368,7 @@ struct Shot {
   std::optional<Gnomon> gnomon, otherGnomon;
   std::vector<HeightReference> heightReferences;
   Contact contact;
+  std::vector<StandIn> standIns{};
   Focus focus;
   RenderSettings render;
   BlendSettings blend;
@@ -362,8 +412,20 @@ std::string freshId(const List& list, const std::string& stem) {
 
 /// Height above the ground of the plane a placement stands on.
 inline double planeHeightM(const Shot& shot, const Placement& placement) {
+  if (const StandIn* under = byId(shot.standIns, placement.levelId)) return under->topM();
   const LevelPlane* level = byId(shot.levels, placement.levelId);
   return level ? level->heightM : 0;
+}
+
+/// Whether there is a picture behind the products: a photo, or what is made in its place.
+inline bool hasPlate(const Shot& shot) {
+  return shot.backdrop.kind != BackdropKind::photo || !shot.plate.empty();
+}
+
+/// Where a lamp points.
+inline Vec3d targetOf(const Shot& shot, const Lamp& lamp) {
+  const Placement* at = byId(shot.placements, lamp.aimedAt);
+  return at ? lamp.targetM + Vec3d(at->xM, at->yM, planeHeightM(shot, *at) + at->liftM) : lamp.targetM;
 }
 
 }  // namespace dusk

@@ -6,6 +6,7 @@
 #include "core/light/lights.h"
 #include "core/light/sun.h"
 #include "core/product/settle.h"
+#include "core/trace/place.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -18,7 +19,7 @@ double azimuthDegrees(const Vec3d& d) { return degrees(std::atan2(d.x, d.y)); }
 /// How much of its light the ground near the products would have to return for the photo to be as bright as
 /// it is.
 std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
-  if (shot.plate.empty() || shot.placements.empty() || !shot.vantage.solved) return {};
+  if (!hasPlate(shot) || shot.placements.empty() || !shot.vantage.solved) return {};
   const auto plate = assets.plate(shot);
   if (!plate) return {};
   const auto lights = lightsOf(shot, assets);
@@ -61,7 +62,10 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
     // What is cut off at the plane does not sink in.
     if (p.cutAtGround) gap = std::max(gap, 0.0);
     const LevelPlane* level = byId(shot.levels, p.levelId);
-    const std::string on = level ? "\"" + level->name + "\"" : "the ground",
+    const StandIn* under = byId(shot.standIns, p.levelId);
+    const std::string on = level   ? "\"" + level->name + "\""
+                           : under ? "\"" + under->name + "\""
+                                   : "the ground",
                       what = product->name +
                              (gap > allowedMm    ? " hovers over "
                               : gap < -allowedMm ? " is sunk into "
@@ -71,6 +75,37 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
                         "Settle it, or set the lift so that its lowest point touches.", "Product"});
   }
   return findings;
+}
+
+/// Influence of the product where catching ends and nothing of the place goes on: the largest mean over a
+/// piece of that rim, in percent of the light there.
+double cutInfluence(const Shot& shot, const Passes& passes) {
+  const Place place = placeOf(shot);
+  const int w = passes.width(), h = passes.height();
+  const Camera camera = resized(workingCamera(shot.vantage), w, h);
+  const auto caught = [&](int x, int y) {
+    const PlaceHit hit =
+        place.closest({toFloat(camera.position), toFloat(rayThrough(camera, {x + 0.5, y + 0.5}))}, 1e30f, true);
+    return hit.found() && hit.distance < 1e4f;
+  };
+  constexpr int piece = 16;
+  std::map<std::pair<int, int>, std::pair<double, int>> rims;
+  for (int y = 1; y + 1 < h; ++y)
+    for (int x = 1; x + 1 < w; ++x) {
+      const float* r = passes.ratio.at(x, y);
+      const double change = luminance(Rgb(r[0], r[1], r[2])) - 1;
+      if (change == 0 || passes.alpha.at(x, y)[0] > 0.5f) continue;
+      bool rim = false;
+      for (const auto& [dx, dy] : {std::pair(1, 0), {-1, 0}, {0, 1}, {0, -1}})
+        rim = rim || (passes.alpha.at(x + dx, y + dy)[0] == 0 && !caught(x + dx, y + dy));
+      if (!rim || !caught(x, y)) continue;
+      auto& [sum, count] = rims[{x / piece, y / piece}];
+      sum += change, ++count;
+    }
+  double most = 0;
+  for (const auto& [at, rim] : rims)
+    if (rim.second >= 3) most = std::max(most, 100 * std::abs(rim.first) / rim.second);
+  return most;
 }
 
 }  // namespace
@@ -168,8 +203,12 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
+  if (!shot.placements.empty() && shot.vantage.solved)
+    findings.push_back({"catcher-cut", "influence of the product where the catcher ends", cutInfluence(shot, *passes),
+                        0, 0.2, "%",
+                        "Make the stand-in larger, or let the ground catch.", "Contact"});
   const auto plate =
-      shot.plate.empty() ? Result<std::shared_ptr<const Picture>>(Error{}) : assets.plate(shot);
+      !hasPlate(shot) ? Result<std::shared_ptr<const Picture>>(Error{}) : assets.plate(shot);
   const auto view = assets.view(shot.blend.view);
   if (!plate || !view) return findings;
   findings.push_back({"resolution", "render size against the photo's",

@@ -3,6 +3,8 @@
 #include <sstream>
 
 #include "core/base/hash.h"
+#include "core/light/backdrop.h"
+#include "core/light/reshape.h"
 #include "core/light/sun.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
@@ -68,6 +70,7 @@ Result<std::shared_ptr<const Picture>> AssetStore::plate(const AssetRef& ref, co
 }
 
 Result<std::shared_ptr<const Photo>> AssetStore::photo(const Shot& shot) {
+  if (shot.backdrop.kind != BackdropKind::photo) return made(shot);
   const auto bent = photo(shot.plate);
   if (!bent || workingCamera(shot.vantage) == shot.vantage.camera) return bent;
   const Camera& c = shot.vantage.camera;
@@ -85,17 +88,52 @@ Result<std::shared_ptr<const Photo>> AssetStore::photo(const Shot& shot) {
   });
 }
 
+Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
+  const Backdrop& b = shot.backdrop;
+  const Camera& c = shot.vantage.camera;
+  const bool all = b.kind == BackdropKind::panorama;
+  std::ostringstream key;
+  key.precision(17);
+  key << int(b.kind) << b.colour << b.upper << '|' << c.width << 'x' << c.height;
+  if (all) {
+    const Surroundings& s = shot.surroundings;
+    for (const Vec3d& v : {c.position, c.axes.x, c.axes.y, s.white, s.captureM.value_or(Vec3d(0, 0, -1))})
+      key << '|' << v.x << ',' << v.y << ',' << v.z;
+    key << '|' << c.focalPx << '|' << keyOf(s.panorama);
+    for (const double v : {s.turnDegrees, s.tiltDegrees, s.gainEv, s.contrast, s.saturation, s.lostRangeEv})
+      key << '|' << v;
+    key << s.mirrored;
+  }
+  {
+    const std::lock_guard lock(mutex_);
+    if (!made_.contains(key.str())) made_.clear();
+  }
+  return kept(made_, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
+    if (!all) return std::shared_ptr<const Photo>(std::make_shared<Photo>(backdropPhoto(b, c, {{}, {}, {}, {}})));
+    Surroundings whole = shot.surroundings;
+    whole.sunApart = false;  // the picture shows the sun where it is
+    const auto light = dome(whole);
+    if (!light) return light.error();
+    return std::shared_ptr<const Photo>(
+        std::make_shared<Photo>(backdropPhoto(b, c, Lights(light->panorama, whole, {}, Rgb(0)))));
+  });
+}
+
 Result<std::shared_ptr<const Picture>> AssetStore::plate(const Shot& shot) {
-  if (workingCamera(shot.vantage) == shot.vantage.camera) return plate(shot.plate, shot.blend.view);
+  if (shot.backdrop.kind == BackdropKind::photo && workingCamera(shot.vantage) == shot.vantage.camera)
+    return plate(shot.plate, shot.blend.view);
+  return plateFrom(shot);
+}
+
+Result<std::shared_ptr<const Picture>> AssetStore::plateFrom(const Shot& shot) {
   const auto from = photo(shot);
   if (!from) return from.error();
   const auto how = view(shot.blend.view);
   if (!how) return how.error();
-  // Held by the photo it was made from, so that the same one comes back while that lasts.
-  const std::string key = "straight|" + shot.blend.view;
+  const std::string key = "made|" + shot.blend.view;
   {
     const std::lock_guard lock(mutex_);
-    if (straightPlateFrom_ != *from) plates_.erase(key), straightPlateFrom_ = *from;
+    if (plateFrom_ != *from) plates_.erase(key), plateFrom_ = *from;
   }
   return kept(plates_, key, [&]() -> Result<std::shared_ptr<const Picture>> {
     return std::shared_ptr<const Picture>(std::make_shared<Picture>(sceneLinear(**from, **how)));
@@ -112,18 +150,21 @@ Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref
 
 /// What is made of a panorama's pixels, before it is turned.
 struct AssetStore::MadeDome {
-  std::shared_ptr<const Panorama> panorama;
+  std::shared_ptr<const Panorama> panorama, mirrored;
   std::optional<SplitSun> sun;
 };
 
 Result<AssetStore::Dome> AssetStore::dome(const Surroundings& s) {
   const auto plain = panorama(s.panorama);
   if (!plain) return plain.error();
-  if (!isGraded(s) && !s.sunApart) return Dome{*plain, {}, false};
+  const bool guessed = s.lostRangeEv > 0 && (*plain)->isLowRange();
+  if (!isGraded(s) && !s.sunApart && !guessed && s.reflectionBlurDegrees <= 0)
+    return Dome{*plain, {}, nullptr, false};
   std::ostringstream key;
   key.precision(17);
   key << keyOf(s.panorama) << '|' << s.white.x << '|' << s.white.y << '|' << s.white.z << '|' << s.contrast
-      << '|' << s.saturation << '|' << s.sunApart;
+      << '|' << s.saturation << '|' << s.sunApart << '|' << (guessed ? s.lostRangeEv : 0) << '|'
+      << s.reflectionBlurDegrees;
   {  // one at a time is enough to hold
     const std::lock_guard lock(mutex_);
     if (!domes_.contains(key.str())) domes_.clear();
@@ -131,17 +172,20 @@ Result<AssetStore::Dome> AssetStore::dome(const Surroundings& s) {
   const auto made = kept(domes_, key.str(), [&]() -> Result<std::shared_ptr<const MadeDome>> {
     auto out = std::make_shared<MadeDome>();
     Picture picture = (*plain)->picture();
+    if (guessed) picture = withGuessedRange(picture, s.lostRangeEv);
     if (isGraded(s)) picture = graded(picture, s);
     if (s.sunApart)
       if (auto split = splitSun(picture)) {
         picture = std::move(split->rest);
         out->sun = std::move(*split);
       }
+    if (s.reflectionBlurDegrees > 0)
+      out->mirrored = Panorama::make(blurredPanorama(picture, s.reflectionBlurDegrees));
     out->panorama = Panorama::make(std::move(picture));
     return std::shared_ptr<const MadeDome>(std::move(out));
   });
   if (!made) return made.error();
-  Dome dome{(*made)->panorama, {}, s.sunApart && !(*made)->sun};
+  Dome dome{(*made)->panorama, {}, (*made)->mirrored, s.sunApart && !(*made)->sun};
   if (const auto& sun = (*made)->sun) {
     dome.sun = SunApart{worldFromPanorama(s, sun->direction), sun->irradiance, s.sunDiscDegrees};
     if (s.sunMovedDegrees) {

@@ -30,7 +30,7 @@ class AssetStore {
   /// The photo in scene-linear light under the inverse of `view`.
   Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const std::string& view);
   /// The photo, or the plate in scene-linear light, as a shot is made with them: straightened where its
-  /// vantage asks for that.
+  /// vantage asks for that, or what is made in its place.
   Result<std::shared_ptr<const Photo>> photo(const Shot& shot);
   Result<std::shared_ptr<const Picture>> plate(const Shot& shot);
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
@@ -38,6 +38,7 @@ class AssetStore {
   struct Dome {
     std::shared_ptr<const Panorama> panorama;
     std::optional<SunApart> sun;  ///< where it stands in the world
+    std::shared_ptr<const Panorama> mirrored;  ///< what reflections show, where that is smoothed
     bool noSun = false;           ///< it was to be apart, but there is none
   };
   Result<Dome> dome(const Surroundings& surroundings);
@@ -60,14 +61,17 @@ class AssetStore {
   template <typename T, typename Load>
   Result<std::shared_ptr<const T>> kept(Kept<T>& in, const std::string& key, const Load& load);
 
+  Result<std::shared_ptr<const Photo>> made(const Shot& shot);
+  /// Scene-linear, and held by the photo it was made from, so that the same one comes back while that lasts.
+  Result<std::shared_ptr<const Picture>> plateFrom(const Shot& shot);
   template <typename T>
   std::shared_ptr<const T> loaded(const Kept<T>& in, const std::string& key) const;
 
   std::filesystem::path folder_;
   mutable std::mutex mutex_;
-  Kept<Photo> photos_, straight_;
+  Kept<Photo> photos_, straight_, made_;
   Kept<Picture> plates_;
-  std::shared_ptr<const Photo> straightPlateFrom_;
+  std::shared_ptr<const Photo> plateFrom_;
   Kept<Panorama> panoramas_;
   struct MadeDome;
   Kept<MadeDome> domes_;  // the latest

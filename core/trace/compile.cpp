@@ -94,6 +94,26 @@ std::shared_ptr<const Material> materialOf(const Project& project, const Product
   return std::make_shared<PlainMaterial>(parametersOf(surfaceFromFile(own)));
 }
 
+/// Which lights each part does without, as bits of their groups; empty where none does.
+std::vector<std::vector<uint32_t>> leftOutOf(const Shot& shot, const Scene& scene) {
+  std::vector<std::vector<uint32_t>> masks;
+  const auto& groups = scene.lights->groups();
+  for (const Lamp& lamp : shot.lamps) {
+    const auto group = std::find(groups.begin(), groups.end(), lamp.id);
+    if (!lamp.on || lamp.leavesOut.empty() || group == groups.end()) continue;
+    const uint32_t bit = 1u << (group - groups.begin());
+    masks.resize(scene.materials.size());
+    for (size_t i = 0; i < masks.size(); ++i) {
+      const auto& parts = scene.geometry->instances()[i].geometry->model().parts;
+      masks[i].resize(parts.size());
+      const bool whole = lamp.leavesOut.contains(scene.placementIds[i]);
+      for (size_t p = 0; p < parts.size(); ++p)
+        if (whole || lamp.leavesOut.contains(scene.placementIds[i] + "/" + parts[p].path)) masks[i][p] |= bit;
+    }
+  }
+  return masks;
+}
+
 }  // namespace
 
 std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
@@ -109,10 +129,22 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
     if (notes && dome.noSun)
       notes->push_back("The panorama has no sun that could be taken apart: it is overcast, or was clipped.");
   }
+  LampPictures pictures;
+  std::vector<Lamp> lamps = shot.lamps;
+  for (Lamp& lamp : lamps) {
+    lamp.targetM = targetOf(shot, lamp);
+    if (!lamp.on || lamp.kind != LampKind::photo) continue;
+    if (lamp.picture.empty() && !hasPlate(shot)) continue;
+    const auto shown = lamp.picture.empty() ? assets.plate(shot) : assets.plate(lamp.picture, shot.blend.view);
+    if (shown)
+      pictures[lamp.id] = *shown;
+    else if (notes)
+      notes->push_back(shown.error().message);
+  }
   const bool lit =
       dome.panorama || std::any_of(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
-  return std::make_shared<Lights>(dome.panorama, shot.surroundings, shot.lamps,
-                                  Rgb(lit ? 0 : evenSkyRadiance), std::move(emitters), dome.sun);
+  return std::make_shared<Lights>(dome.panorama, shot.surroundings, lamps, Rgb(lit ? 0 : evenSkyRadiance),
+                                  std::move(emitters), dome.sun, pictures, dome.mirrored);
 }
 
 Result<Compiled> compile(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
@@ -127,12 +159,10 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   scene.glassSides = r.glassSides, scene.caustics = r.caustics, scene.clampIndirect = float(r.clampIndirect);
   scene.seed = uint32_t(r.seed), scene.samples = r.samples, scene.noiseTarget = float(r.noiseTarget);
   if (r.extraPasses.contains("occlusion")) scene.occlusionM = float(r.occlusionM);
-  scene.groundCatches = shot.contact.groundCatches;
-  scene.gloss = float(shot.contact.gloss), scene.glossIor = float(shot.contact.glossIor);
-  scene.glossRoughness = float(shot.contact.glossRoughness);
+  scene.place = placeOf(shot);
   scene.aperture = apertureOf(shot.focus, scene.camera);
 
-  if (!shot.plate.empty()) {
+  if (hasPlate(shot)) {
     if (const auto plate = assets.plate(shot))
       scene.plate = *plate;
     else
@@ -163,9 +193,9 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
                               product->name + " (" + placement.id + ")"});
     }
   }
-  if (!shot.placements.empty()) scene.catcherM = float(planeHeightM(shot, shot.placements.front()));
   scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
   scene.lights = lightsOf(shot, assets, emittersOf(scene), &out.notes);
+  scene.leftOut = leftOutOf(shot, scene);
   return out;
 }
 

@@ -1,4 +1,4 @@
-// The photographed ground: as a catcher before the camera, and as a matte surface to everything else.
+// The photographed place: as a catcher before the camera, and as a matte surface to everything else.
 #include "core/trace/shading.h"
 #include "core/vantage/camera.h"
 
@@ -7,49 +7,51 @@ namespace {
 
 /// No real ground returns more than this share of its light.
 constexpr float brightestGround = 0.95f;
-const Vec3f up(0, 0, 1);
 
 }  // namespace
 
-float Integrator::groundDistance(const Ray& ray) const {
-  const float above = ray.origin.z - scene_.catcherM;
-  if (!scene_.groundCatches || ray.direction.z >= -1e-6f || above <= 0) return 1e30f;
-  return -above / ray.direction.z;
+Vec3f Integrator::placePoint(const Ray& ray, const PlaceHit& hit) const {
+  Vec3f point = ray.origin + ray.direction * hit.distance;
+  if (hit.ground && hit.normal.z == 1) point.z = scene_.place.groundM;
+  return point;
 }
 
-/// The photographed ground's albedo, chosen so that the ground, lit as the scene lights it with nothing in
-/// the way, sends back what the photo shows there (outside the frame: what the panorama shows that way).
-Rgb Integrator::groundAlbedo(const Vec3f& point, const Vec3f& from) const {
-  Rgb seen;
+/// What the photo shows of the place at a point; where that is out of the frame or out of its sight, what the
+/// panorama shows that way.
+Rgb Integrator::photographed(const Vec3f& point, const Vec3f& from) const {
   const auto pixel = scene_.plate ? projected(scene_.camera, toDouble(point)) : std::nullopt;
-  if (pixel && pixel->x >= 0 && pixel->y >= 0 && pixel->x < scene_.camera.width &&
-      pixel->y < scene_.camera.height) {
-    const float sx = float(scene_.plate->width) / scene_.camera.width,
-                sy = float(scene_.plate->height) / scene_.camera.height;
-    seen = sampleBilinear(*scene_.plate, float(pixel->x) * sx, float(pixel->y) * sy);
-  } else {
-    seen = scene_.lights->floor(point, from);
+  bool seen = pixel && pixel->x >= 0 && pixel->y >= 0 && pixel->x < scene_.camera.width &&
+              pixel->y < scene_.camera.height;
+  if (seen && !scene_.place.isPlain()) {
+    const Vec3f eye = toFloat(scene_.camera.position), to = point - eye;
+    const float distance = to.length();
+    seen = !scene_.place.closest({eye, to / distance}, distance * (1 - 1e-3f), true).found();
   }
-  const Rgb light = scene_.lights->groundIrradiance(point);
+  if (!seen) return scene_.lights->floor(point, from);
+  const float sx = float(scene_.plate->width) / scene_.camera.width,
+              sy = float(scene_.plate->height) / scene_.camera.height;
+  return sampleBilinear(*scene_.plate, float(pixel->x) * sx, float(pixel->y) * sy);
+}
+
+/// Meets the place as a matte surface whose albedo is chosen so that, lit as the scene lights it with nothing
+/// in the way, it sends back what the photo shows there. The photo's own shadows are in that: what the place
+/// keeps from itself does not count again.
+bool Integrator::meetPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
+  const Vec3f point = placePoint(path.ray, hit), &n = hit.normal;
+  const Rgb seen = photographed(point, path.ray.direction), all = scene_.lights->irradiance(point, n);
   Rgb albedo;
   for (int c = 0; c < 3; ++c)
-    albedo[c] = light[c] > 0 ? std::clamp(seen[c] * pif / light[c], 0.0f, brightestGround) : 0.0f;
-  return albedo;
-}
-
-bool Integrator::meetGround(Path& path, float distance, Sampler& sampler, PixelSample& out) const {
-  Vec3f point = path.ray.origin + path.ray.direction * distance;
-  point.z = scene_.catcherM;
-  const Rgb albedo = groundAlbedo(point, path.ray.direction);
+    albedo[c] = all[c] > 0 ? std::clamp(seen[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
   const Vec2f u = sampler.next2(), v = sampler.next2();
   const LightSample light = scene_.lights->sample(point, u, sampler.next1());
-  const Vec3f start = offset(point, up, up);
+  const Vec3f start = offset(point, n, n);
   path.carried *= albedo;
   ++path.vertices, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
   path.lastDiffuse = Rgb(1);
-  if (light.pdf > 0 && light.direction.z > 0) {
-    const float density = light.direction.z / pif;
+  path.leftOut = 0, path.offPlace = true;
+  if (const float facing = light.direction.dot(n); light.pdf > 0 && facing > 0) {
+    const float density = facing / pif;
     std::optional<Rgb> clear;
     for (const Glow& glow : light.light) {
       if (!glow.onDiffuse) continue;
@@ -59,22 +61,47 @@ bool Integrator::meetGround(Path& path, float distance, Sampler& sampler, PixelS
       lit.deposit(out, glow, density * balance(light.pdf, density) / light.pdf, scene_.clampIndirect);
     }
   }
-  const Vec3f d = cosineDirection(v);
-  path.density = d.z / pif;
+  const Vec3f local = cosineDirection(v), d = n.z == 1 ? local : triadAround(n).toWorld(local);
+  path.density = local.z / pif;
   path.rough = path.scattered = true;
   path.ray = {start, d};
   return path.diffuseScatterings <= scene_.diffuseBounces;
 }
 
-void Integrator::catchLight(const Ray& ray, float distance, Sampler& sampler, PixelSample& out) const {
-  Vec3f point = ray.origin + ray.direction * distance;
-  point.z = scene_.catcherM;
+/// Light of the place itself, which the photo tells, at a point of it: the same with and without the product,
+/// which is in front of it or not.
+void Integrator::catchFromPlace(const Ray& ray, float density, const PlaceHit& other, Sampler& sampler,
+                                PixelSample& out) const {
+  const Rgb light = photographed(placePoint(ray, other), ray.direction) * pif;
+  out.light[0].without += light;
+  if (!scene_.geometry->anything(ray, other.distance)) {
+    out.light[0].with += light;
+    return;
+  }
+  catchFromProduct(ray, density, sampler, out);
+}
+
+/// What comes from the product, or past its holes, along a ray of the density `density` from a matte surface.
+void Integrator::catchFromProduct(const Ray& ray, float density, Sampler& sampler, PixelSample& out) const {
+  Path path;
+  path.ray = ray, path.density = density, path.rough = path.scattered = true;
+  path.vertices = 1, path.lastDiffuse = path.diffuse = Rgb(1);
+  PixelSample back(out.groups);
+  follow(path, sampler, back);
+  for (int g = 0; g < out.groups; ++g)
+    for (const Rgb& part : back.light[g].part) out.light[g].with += part * pif;
+}
+
+void Integrator::catchLight(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
+  const Vec3f point = placePoint(ray, hit), &n = hit.normal, start = offset(point, n, n);
   const Lights& lights = *scene_.lights;
-  const Vec3f start = offset(point, up, up);
+  const bool alone = scene_.place.isPlain();
   const Vec2f u = sampler.next2(), v = sampler.next2();
   const LightSample light = lights.sample(point, u, sampler.next1());
-  if (light.pdf > 0 && light.direction.z > 0) {
-    const float weight = light.direction.z / light.pdf * balance(light.pdf, light.direction.z / pif);
+  const float facing = light.direction.dot(n);
+  if (light.pdf > 0 && facing > 0 &&
+      (alone || !scene_.place.blocks({start, light.direction}, light.distance))) {
+    const float weight = facing / light.pdf * balance(light.pdf, facing / pif);
     std::optional<Rgb> clear;
     for (const Glow& glow : light.light) {
       if (!glow.onDiffuse) continue;
@@ -86,59 +113,66 @@ void Integrator::catchLight(const Ray& ray, float distance, Sampler& sampler, Pi
       to.with += glow.shadows ? arriving * *clear : arriving;
     }
   }
-  const Vec3f d = cosineDirection(v);
-  const float density = d.z / pif;
-  const Lights::Seen beyond = lights.seen(start, d);
-  const float weight = pif * balance(density, beyond.pdf);
-  for (const Glow& glow : beyond.light)
-    if (glow.onDiffuse) out.light[glow.group].without += glow.radiance * weight;
-  // Where the product is not in the way, both lightings are the very same number: the ratio is exactly one.
-  if (!scene_.geometry->anything({start, d}, lights.lampDistance(start, d))) {
-    for (const Glow& glow : beyond.light)
-      if (glow.onDiffuse) out.light[glow.group].with += glow.radiance * weight;
+  const Vec3f local = cosineDirection(v), d = n.z == 1 ? local : triadAround(n).toWorld(local);
+  const Ray next{start, d};
+  const float lamp = lights.lampDistance(start, d), density = local.z / pif;
+  if (const PlaceHit other = alone ? PlaceHit{} : scene_.place.closest(next, lamp); other.found()) {
+    catchFromPlace(next, density, other, sampler, out);
   } else {
-    Path path;
-    path.ray = {start, d}, path.density = density, path.rough = path.scattered = true;
-    path.vertices = 1, path.lastDiffuse = path.diffuse = Rgb(1);
-    PixelSample back(out.groups);
-    follow(path, sampler, back);
-    for (int g = 0; g < out.groups; ++g)
-      for (const Rgb& part : back.light[g].part) out.light[g].with += part * pif;
+    const Lights::Seen beyond = lights.seen(start, d);
+    const float weight = pif * balance(density, beyond.pdf);
+    for (const Glow& glow : beyond.light)
+      if (glow.onDiffuse) out.light[glow.group].without += glow.radiance * weight;
+    // Where the product is not in the way, both lightings are the very same number: the ratio is exactly one.
+    if (!scene_.geometry->anything(next, lamp)) {
+      for (const Glow& glow : beyond.light)
+        if (glow.onDiffuse) out.light[glow.group].with += glow.radiance * weight;
+    } else {
+      catchFromProduct(next, density, sampler, out);
+    }
   }
-  if (scene_.gloss > 0) mirrorGround(point, ray.direction, sampler, out);
+  if (hit.gloss.strength > 0) mirrorPlace(point, hit, ray.direction, sampler, out);
 }
 
-/// What a glossy ground mirrors with the product, less what it mirrors without.
-void Integrator::mirrorGround(const Vec3f& point, const Vec3f& from, Sampler& sampler,
-                              PixelSample& out) const {
+/// What a glossy place mirrors with the product, less what it mirrors without.
+void Integrator::mirrorPlace(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
+                             PixelSample& out) const {
   BsdfParameters wet;
-  wet.base = Rgb(0), wet.roughness = scene_.glossRoughness, wet.ior = scene_.glossIor;
-  const Triadf frame = triadAround(up);
+  wet.base = Rgb(0), wet.roughness = on.gloss.roughness, wet.ior = on.gloss.ior;
+  const float strength = on.gloss.strength;
+  const Triadf frame = triadAround(on.normal);
   const Bsdf bsdf(wet, frame.toLocal(-from));
   const Lights& lights = *scene_.lights;
-  const Vec3f start = offset(point, up, up);
+  const bool alone = scene_.place.isPlain();
+  const Vec3f start = offset(point, on.normal, on.normal);
   const Vec2f u = sampler.next2(), v = sampler.next2();
   const LightSample light = lights.sample(point, u, sampler.next1());
-  if (light.pdf > 0 && light.direction.z > 0) {
+  if (light.pdf > 0 && light.direction.dot(on.normal) > 0 &&
+      (alone || !scene_.place.blocks({start, light.direction}, light.distance))) {
     const Vec3f wi = frame.toLocal(light.direction);
     const Rgb lost = clearness({start, light.direction}, light.distance) - Rgb(1);
     if (lost != Rgb(0)) {
-      const Rgb value =
-          bsdf.value(wi).specular * (scene_.gloss * balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
+      const Rgb value = bsdf.value(wi).specular * (strength * balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
       for (const Glow& glow : light.light)
         if (glow.onSpecular && glow.shadows) out.light[glow.group].mirror += value * lost * glow.radiance;
     }
   }
   const Bsdf::Sample next = bsdf.sample(v, 0.0f);
   const Vec3f d = frame.toWorld(next.wi);
-  if (next.pdf <= 0 || d.z <= 0) return;
-  const Hit hit = scene_.geometry->closest({start, d}, lights.lampDistance(start, d));
+  if (next.pdf <= 0 || next.wi.z <= 0) return;
+  const float limit = lights.lampDistance(start, d);
+  const PlaceHit other = alone ? PlaceHit{} : scene_.place.closest({start, d}, limit);
+  const Hit hit = scene_.geometry->closest({start, d}, std::min(limit, other.distance));
   if (!hit.found()) return;
-  const Rgb weight = next.weight.specular * scene_.gloss;
-  const Lights::Seen beyond = lights.seen(start, d);
-  const float lightWeight = balance(next.pdf, beyond.pdf);
-  for (const Glow& glow : beyond.light)
-    if (glow.onSpecular) out.light[glow.group].mirror -= weight * glow.radiance * lightWeight;
+  const Rgb weight = next.weight.specular * strength;
+  if (other.found()) {
+    out.light[0].mirror -= weight * photographed(placePoint({start, d}, other), d);
+  } else {
+    const Lights::Seen beyond = lights.seen(start, d);
+    const float lightWeight = balance(next.pdf, beyond.pdf);
+    for (const Glow& glow : beyond.light)
+      if (glow.onSpecular) out.light[glow.group].mirror -= weight * glow.radiance * lightWeight;
+  }
   Path path;
   path.ray = {start, d}, path.density = next.pdf, path.scattered = true;
   path.vertices = 1, path.specular = Rgb(1);

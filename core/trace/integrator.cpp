@@ -57,6 +57,7 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   scene_.materials[hit.instance][hit.part]->at(
       {s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV}, s.parameters, normal);
   s.bent = normal != shape;
+  if (!scene_.leftOut.empty()) s.leftOut = scene_.leftOut[hit.instance][hit.part];
   // A normal bent away from the viewer would show black: lean it back until it just faces them.
   const Vec3f to = -ray.direction;
   if (const float facing = normal.dot(to); facing < 0.01f)
@@ -101,8 +102,9 @@ float Integrator::occlusion(const Shading& at, Sampler& sampler) const {
   const Vec3f d = at.frame.toWorld(cosineDirection(sampler.next2()));
   if (d.dot(at.geometricNormal) <= 0) return 0;
   const Ray ray{offset(at.position, at.geometricNormal, d), d};
-  return groundDistance(ray) < scene_.occlusionM || scene_.geometry->anything(ray, scene_.occlusionM) ? 0.0f
-                                                                                                      : 1.0f;
+  return scene_.place.blocks(ray, scene_.occlusionM) || scene_.geometry->anything(ray, scene_.occlusionM)
+             ? 0.0f
+             : 1.0f;
 }
 
 Rgb Integrator::radiance(const Ray& ray, Sampler& sampler) const {
@@ -119,16 +121,16 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
   const Vec2f lens = scene_.aperture.radiusM > 0 ? sampler.next2() : Vec2f(0, 0);
   const Ray ray = lensRay({x + 0.5 + tent(jitter.x), y + 0.5 + tent(jitter.y)}, lens);
   PixelSample out(groups());
-  const float ground = groundDistance(ray);
   const Lights::Shown lamp = scene_.lights->shown(ray.origin, ray.direction);
-  const Hit hit = scene_.geometry->closest(ray, std::min(ground, lamp.distance));
+  const PlaceHit place = scene_.place.closest(ray, lamp.distance, true);
+  const Hit hit = scene_.geometry->closest(ray, std::min(place.distance, lamp.distance));
   if (!hit.found()) {
-    if (lamp.distance < ground) {
+    if (lamp.distance < place.distance) {
       out.alpha = 1;
       out.light[lamp.light.group].part[emission] = lamp.light.radiance;
       out.depth = lamp.distance;
-    } else if (ground < 1e4f) {
-      catchLight(ray, ground, sampler, out);
+    } else if (place.distance < 1e4f && place.catches) {
+      catchLight(ray, place, sampler, out);
     }
     return out;
   }

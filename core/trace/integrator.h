@@ -6,7 +6,7 @@
 namespace dusk {
 
 /// Unidirectional path tracing with next-event estimation and multiple importance sampling by the balance
-/// heuristic (Veach 1997, "Robust Monte Carlo Methods for Light Transport Simulation"). The ground is lit
+/// heuristic (Veach 1997, "Robust Monte Carlo Methods for Light Transport Simulation"). The place is lit
 /// twice with the same random numbers, without and with the product (Debevec 1998, "Rendering Synthetic
 /// Objects into Real Scenes", as a ratio instead of a difference; what a glossy ground mirrors as a
 /// difference). After a bounce, mirror-like surfaces count as a little rougher (Kaplanyan & Dachsbacher 2013,
@@ -33,14 +33,13 @@ class Integrator {
   Shading shade(const Ray& ray, const Hit& hit, float leastRoughness) const;
   /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through).
   Rgb clearness(Ray ray, float limit) const;
-  float groundDistance(const Ray& ray) const;
 
   /// Follows `path` from its ray until it ends; what it meets first may be given, and that shaded.
   void follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first = nullptr,
               const Shading* firstAt = nullptr) const;
   void meetLight(const Path& path, PixelSample& out) const;
   void meetEmitter(const Path& path, const Shading& at, float distance, PixelSample& out) const;
-  bool meetGround(Path& path, float distance, Sampler& sampler, PixelSample& out) const;
+  bool meetPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
   bool meetSurface(Path& path, const Shading& at, float distance, Sampler& sampler, PixelSample& out) const;
   /// Into the body, out of it, or straight through, where a surface transmits; false: it ends here.
   enum class Glass { passed, absorbed, reflects };
@@ -48,9 +47,14 @@ class Integrator {
   void lightDirectly(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
                      PixelSample& out) const;
 
-  Rgb groundAlbedo(const Vec3f& point, const Vec3f& from) const;
-  void catchLight(const Ray& ray, float distance, Sampler& sampler, PixelSample& out) const;
-  void mirrorGround(const Vec3f& point, const Vec3f& from, Sampler& sampler, PixelSample& out) const;
+  Vec3f placePoint(const Ray& ray, const PlaceHit& hit) const;
+  Rgb photographed(const Vec3f& point, const Vec3f& from) const;
+  void catchLight(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
+  void catchFromPlace(const Ray& ray, float density, const PlaceHit& other, Sampler& sampler,
+                      PixelSample& out) const;
+  void catchFromProduct(const Ray& ray, float density, Sampler& sampler, PixelSample& out) const;
+  void mirrorPlace(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
+                   PixelSample& out) const;
   float occlusion(const Shading& at, Sampler& sampler) const;
 
   const Scene& scene_;

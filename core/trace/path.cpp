@@ -11,6 +11,7 @@ constexpr float roughAfterGlossy = 0.3f, roughAfterDiffuse = 0.5f, roughWithoutC
 
 void Integrator::Path::deposit(PixelSample& out, const Glow& light, float weight, float clamp) const {
   Rgb arriving = carried * light.radiance * weight;
+  if (vertices > 0 && leftOut >> light.group & 1) return;
   // A lamp that is kept out of reflections, or what shows in its place.
   if (vertices > 0 && !light.onSpecular) arriving *= lastDiffuse;
   if (vertices > 0 && !light.onDiffuse) arriving *= Rgb(1) - lastDiffuse;
@@ -61,9 +62,10 @@ void Integrator::lightDirectly(const Path& path, const Shading& at, const Bsdf& 
   if (maxComponent(value.sum()) <= 0) return;
   const float weight = balance(light.pdf, bsdf.pdf(wi)) / light.pdf * at.terminator(light.direction);
   const Ray shadow{offset(at.position, at.geometricNormal, light.direction), light.direction};
-  const bool lost = groundDistance(shadow) < light.distance;
+  const bool lost = scene_.place.blocks(shadow, light.distance);
   std::optional<Rgb> clear;
   for (const Glow& glow : light.light) {
+    if (at.leftOut >> glow.group & 1) continue;
     Rgb share(1);
     if (glow.shadows) {
       if (!clear) clear = lost ? Rgb(0) : clearness(shadow, light.distance);
@@ -72,6 +74,7 @@ void Integrator::lightDirectly(const Path& path, const Shading& at, const Bsdf& 
     if (maxComponent(share) <= 0) continue;
     Path next = path;
     ++next.vertices;
+    next.leftOut = 0;
     const Rgb wide = glow.onDiffuse ? value.diffuse : Rgb(0),
               mirrored = glow.onSpecular ? value.specular : Rgb(0);
     const Rgb all = wide + mirrored;
@@ -149,7 +152,8 @@ bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Samp
   path.carried *= all * (at.terminator(d) / std::max(1 - enter, 1e-3f));
   path.density = next.pdf;
   path.scattered = true;
-  path.throughGlassOnly = false;
+  path.throughGlassOnly = path.offPlace = false;
+  path.leftOut = at.leftOut;
   const bool wide = next.wide || at.parameters.roughness > 0.5f;
   path.rough |= wide;
   ++path.vertices, ++path.scatterings;
@@ -163,9 +167,9 @@ bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Samp
 void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first,
                         const Shading* firstAt) const {
   while (path.scatterings <= scene_.bounces) {
-    const float lamp = scene_.lights->lampDistance(path.ray.origin, path.ray.direction),
-                ground = groundDistance(path.ray);
-    const Hit hit = first ? *first : scene_.geometry->closest(path.ray, std::min(lamp, ground));
+    const float lamp = scene_.lights->lampDistance(path.ray.origin, path.ray.direction);
+    const PlaceHit place = path.offPlace ? PlaceHit{} : scene_.place.closest(path.ray, lamp);
+    const Hit hit = first ? *first : scene_.geometry->closest(path.ray, std::min(lamp, place.distance));
     first = nullptr;
     const int before = path.scatterings;
     if (hit.found()) {
@@ -175,9 +179,9 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
       const Shading at = firstAt ? *firstAt : shade(path.ray, hit, least);
       firstAt = nullptr;
       if (!meetSurface(path, at, hit.distance, sampler, out)) return;
-    } else if (lamp <= ground) {
+    } else if (!place.found()) {
       return meetLight(path, out);
-    } else if (!meetGround(path, ground, sampler, out)) {
+    } else if (!meetPlace(path, place, sampler, out)) {
       return;
     }
     if (path.scatterings > 2 && path.scatterings > before) {  // Russian roulette by what is still carried

@@ -5,6 +5,7 @@
 #include "core/light/lights.h"
 #include "core/trace/bsdf.h"
 #include "core/trace/geometry.h"
+#include "core/trace/place.h"
 
 namespace dusk {
 
@@ -58,9 +59,9 @@ struct Scene {
   std::vector<std::string> placementIds;  ///< [instance]
   std::shared_ptr<const Lights> lights;
   std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
-  bool groundCatches = true;             ///< the plane at `catcherM` is part of the photographed place
-  float catcherM = 0;                    ///< height of the plane the products stand on
-  float gloss = 0, glossRoughness = 0.15f, glossIor = 1.33f;  ///< the ground's mirror-like side
+  Place place;                           ///< the ground and the stand-ins
+  /// [instance][part]: bit g is set where light of group g is kept from it. Empty: nothing is.
+  std::vector<std::vector<uint32_t>> leftOut;
   Aperture aperture;
   int bounces = 6, diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
   float clampIndirect = 0;  ///< 0: not

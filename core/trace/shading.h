@@ -20,6 +20,7 @@ struct Integrator::Shading {
   BsdfParameters parameters;
   bool inside;  ///< met from within the body
   bool bent;    ///< the normal is not that of the shape
+  uint32_t leftOut = 0;  ///< groups whose light it does not get, by bit
   bool inBody() const { return inside && !parameters.thinWalled; }
   /// What the body left of light that came `distance` through it (Beer and Lambert).
   Rgb left(float distance) const {
@@ -66,6 +67,8 @@ struct Integrator::Path {
   float density = -1;
   bool rough = false;      ///< whether it has scattered widely
   bool scattered = false;  ///< once it has, light sampling looks straight through glass, and so must it
+  bool offPlace = false;   ///< it left the place, whose own shadows on itself the photo has already
+  uint32_t leftOut = 0;    ///< groups whose light the last surface does not get
   /// Adds light of a group, arriving along the path and weighed by `weight`, to the components.
   void deposit(PixelSample& out, const Glow& light, float weight, float clamp) const;
 };

@@ -161,7 +161,7 @@ void TestProductStation::keyStandsItOnTheNextLevel() {
   QCOMPARE(up.levelId, std::string("level-1"));
   const Vec2d now = *projected(shot().vantage.camera, {up.xM, up.yM, 0.4});
   QVERIFY((now - foot).length() < 0.1);  // seen at the same spot
-  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->scene->catcherM > 0.39f; }, 30'000));
+  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->scene->place.groundM > 0.39f; }, 30'000));
   for (const Finding& f : prove(session().project(), 0, *session().assets(), nullptr))
     if (f.id == "contact-gap") QVERIFY2(f.ok() && f.what.find("Bench") != std::string::npos, f.what.c_str());
   QTest::keyClick(&picture(), Qt::Key_L);

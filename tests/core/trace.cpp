@@ -5,81 +5,11 @@
 #include "core/deliver/deliver.h"
 #include "core/trace/bsdf.h"
 #include "core/trace/denoise.h"
-#include "core/trace/render.h"
-#include "core/vantage/camera.h"
+#include "tests/stage.h"
 
 using namespace dusk;
 
 namespace {
-
-/// A part from corner points and triangles, with flat or given normals.
-std::shared_ptr<const Model> modelOf(Mesh mesh) {
-  auto model = std::make_shared<Model>();
-  model->add({"part", "part"}, std::move(mesh));
-  return model;
-}
-
-Mesh sphere(float radius) {
-  Mesh mesh;
-  constexpr int rows = 128, columns = 256;
-  for (int y = 0; y <= rows; ++y)
-    for (int x = 0; x <= columns; ++x) {
-      const Vec3f n = panoramaDirection({float(x) / columns, float(y) / rows});
-      mesh.positions.push_back(n * radius), mesh.normals.push_back(n);
-    }
-  for (uint32_t y = 0; y < rows; ++y)
-    for (uint32_t x = 0; x < columns; ++x) {
-      const uint32_t a = y * (columns + 1) + x, b = a + columns + 1;
-      for (uint32_t i : {a, a + 1, b, b, a + 1, b + 1}) mesh.indices.push_back(i);
-    }
-  return mesh;
-}
-
-/// A level disc at `height`.
-Mesh disc(float radius, float height) {
-  Mesh mesh;
-  constexpr int n = 512;
-  mesh.positions.push_back({0, 0, height});
-  for (int i = 0; i < n; ++i)
-    mesh.positions.push_back(
-        {radius * std::cos(2 * pif * i / n), radius * std::sin(2 * pif * i / n), height});
-  mesh.normals.assign(n + 1, Vec3f(0, 0, 1));
-  for (uint32_t i = 0; i < n; ++i)
-    for (uint32_t k : {0u, 1 + i, 1 + (i + 1) % n}) mesh.indices.push_back(k);
-  return mesh;
-}
-
-struct Stage {
-  GeometryCache cache;
-  Scene scene;
-  Stage(Mesh mesh, const BsdfParameters& surface, std::shared_ptr<const Lights> lights, const Camera& camera,
-        bool ground) {
-    scene.geometry = std::make_shared<PlacedGeometry>(
-        cache.device(),
-        std::vector<PlacedGeometry::Instance>{{cache.get(modelOf(std::move(mesh)), {}), Similarity{}}});
-    scene.materials = {{std::make_shared<PlainMaterial>(surface)}};
-    scene.lights = std::move(lights);
-    scene.camera = camera;
-    scene.groundCatches = ground;
-  }
-};
-
-std::shared_ptr<const Lights> evenSky() {
-  return std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{}, Rgb(1));
-}
-
-BsdfParameters black() {
-  BsdfParameters p;
-  p.base = {0, 0, 0}, p.ior = 1;
-  return p;
-}
-
-Passes traced(const Stage& stage, int size, int samples) {
-  Film film(size, size);
-  Progress progress;
-  (void)render(stage.scene, film, samples, progress);
-  return film.resolve();
-}
 
 /// Green of the fully covered pixels; NaN when there are hardly any.
 double meanWhereCovered(const Passes& passes) {
@@ -329,7 +259,7 @@ void TestTrace::componentsAndGroupsAddUp() {
   Stage stage(sphere(0.4f), p,
               std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp, sun}, Rgb(0.5f)),
               lookAt(32, 32, 50, {0, -3, 1}, {0, 0, 0}), true);
-  stage.scene.gloss = 0.5f;
+  stage.scene.place.gloss.strength = 0.5f;
   Film film(32, 32, stage.scene.lights->groups());
   Progress progress;
   QVERIFY(render(stage.scene, film, 16, progress));
@@ -377,7 +307,7 @@ void TestTrace::wetGroundMirrorsTheProduct() {
   Stage stage(wall, glow, evenSky(), lookAt(9, 9, 40, {0, -2, 0.6}, {0, 0, 0}), true);
   const Passes dry = traced(stage, 9, 64);
   QVERIFY(dry.reflection.empty());
-  stage.scene.gloss = 1, stage.scene.glossRoughness = 0.02f, stage.scene.glossIor = 1.5f;
+  stage.scene.place.gloss = {1, 0.02f, 1.5f};
   const Passes wet = traced(stage, 9, 256);
   // The mirror shows 4 in place of the sky's 1, by what Fresnel lets it.
   const Vec3d down = (Vec3d(0, 0, 0) - Vec3d(0, -2, 0.6)).normalized();

@@ -1,0 +1,56 @@
+#include "core/light/backdrop.h"
+
+#include <tbb/parallel_for.h>
+
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+std::optional<std::array<float, 3>> codesOf(const std::string& hex) {
+  if (hex.size() != 7 || hex[0] != '#') return {};
+  std::array<float, 3> codes{};
+  for (size_t c = 0; c < 3; ++c) {
+    int value = 0;
+    for (const char digit : hex.substr(1 + 2 * c, 2)) {
+      const auto at = std::string("0123456789abcdef").find(char(std::tolower(static_cast<unsigned char>(digit))));
+      if (at == std::string::npos) return {};
+      value = value * 16 + int(at);
+    }
+    codes[c] = float(value) / 255;
+  }
+  return codes;
+}
+
+Camera handCamera(const Backdrop& b, int width, int height) {
+  const double a = radians(b.azimuthDegrees);
+  const Vec3d position(-std::sin(a) * b.distanceM, -std::cos(a) * b.distanceM, b.cameraHeightM);
+  return lookAt(width, height, focalPxFromMm35(b.focalMm35, width, height), position, {0, 0, b.aimHeightM});
+}
+
+Photo backdropPhoto(const Backdrop& b, const Camera& camera, const Lights& lights) {
+  Photo photo;
+  photo.picture = Picture::rgb(camera.width, camera.height);
+  const auto lower = codesOf(b.colour).value_or(std::array<float, 3>{1, 1, 1}),
+             upper = codesOf(b.upper).value_or(std::array<float, 3>{1, 1, 1});
+  photo.sceneLinear = b.kind == BackdropKind::panorama;
+  tbb::parallel_for(0, camera.height, [&](int y) {
+    const float t = camera.height > 1 ? float(y) / float(camera.height - 1) : 0;
+    for (int x = 0; x < camera.width; ++x) {
+      float* pixel = photo.picture.at(x, y);
+      if (photo.sceneLinear) {
+        const Vec2d at(x + 0.5, y + 0.5);
+        const Vec3f d = toFloat(rayThrough(camera, at));
+        const auto ground = levelPoint(camera, at);
+        const Rgb light = ground ? lights.floor(toFloat(*ground), d) : lights.sky(d);
+        std::copy_n(&light.x, 3, pixel);
+      } else if (b.kind == BackdropKind::gradient) {
+        for (size_t c = 0; c < 3; ++c) pixel[c] = upper[c] * (1 - t) + lower[c] * t;
+      } else {
+        std::copy(lower.begin(), lower.end(), pixel);
+      }
+    }
+  });
+  return photo;
+}
+
+}  // namespace dusk

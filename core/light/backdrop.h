@@ -1,0 +1,24 @@
+#pragma once
+#include <array>
+#include <optional>
+
+#include "core/light/lights.h"
+#include "core/picture/picture.h"
+#include "core/project/project.h"
+
+/// Pictures that are made on no photo: plain, graded, or on a view of the panorama itself.
+namespace dusk {
+
+/// Code values 0 to 1 of "#rrggbb"; nothing where it is not that.
+std::optional<std::array<float, 3>> codesOf(const std::string& hex);
+
+/// The camera that a backdrop sets by hand, for a picture of that size: it looks at a point over the world's
+/// origin.
+Camera handCamera(const Backdrop& backdrop, int width, int height);
+
+/// What lies behind the products where there is no photo. A plain or graded one holds the exact code values;
+/// one made of the panorama (`lights`) is scene-linear: far away what is above the ground, and the ground as it
+/// is seen from where the panorama was taken.
+Photo backdropPhoto(const Backdrop& backdrop, const Camera& camera, const Lights& lights);
+
+}  // namespace dusk

@@ -1,0 +1,61 @@
+#include "core/proof/balance.h"
+
+#include "core/trace/compile.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
+
+namespace dusk {
+
+std::optional<Rgb> patchMean(const Picture& linear, const Vec2d& centre, double radius) {
+  Rgb sum(0);
+  int count = 0;
+  const double r = std::max(radius, 0.5);
+  for (int y = std::max(0, int(centre.y - r)); y < std::min(linear.height, int(centre.y + r) + 1); ++y)
+    for (int x = std::max(0, int(centre.x - r)); x < std::min(linear.width, int(centre.x + r) + 1); ++x)
+      if (std::hypot(x + 0.5 - centre.x, y + 0.5 - centre.y) <= std::max(r, 0.71)) sum += linear.rgbAt(x, y), ++count;
+  if (!count) return {};
+  return sum / float(count);
+}
+
+std::optional<Balance> balanceBetween(const Rgb& now, const Rgb& wanted) {
+  for (int c = 0; c < 3; ++c)
+    if (now[c] <= 1e-6f || wanted[c] <= 1e-6f) return {};
+  const double gain = double(luminance(wanted)) / double(luminance(now));
+  Balance b;
+  b.ev = std::log2(gain);
+  for (int c = 0; c < 3; ++c) b.white[c] = double(wanted[c]) / double(now[c]) / gain;
+  return b;
+}
+
+std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
+  if (!shot.vantage.solved || shot.surroundings.panorama.empty() || !hasPlate(shot)) return {};
+  const auto plate = assets.plate(shot);
+  if (!plate) return {};
+  Shot sky = shot;
+  sky.lamps.clear();
+  const auto lights = lightsOf(sky, assets);
+  const Camera camera = workingCamera(shot.vantage);
+  const Vec2d about = shot.placements.empty() ? Vec2d(0, 0) : Vec2d(shot.placements[0].xM, shot.placements[0].yM);
+  std::vector<float> ratios[3];
+  for (int i = -20; i <= 20; ++i)
+    for (int k = -20; k <= 20; ++k) {
+      const Vec3d spot(about.x + i * 0.1, about.y + k * 0.1, 0);
+      const auto pixel = projected(camera, spot);
+      if (!pixel || pixel->x < 1 || pixel->y < 1 || pixel->x >= camera.width - 1 || pixel->y >= camera.height - 1)
+        continue;
+      const Rgb photo = sampleBilinear(**plate, float(pixel->x), float(pixel->y)),
+                there = lights->floor(toFloat(spot), toFloat((spot - camera.position).normalized()));
+      for (int c = 0; c < 3; ++c)
+        if (photo[c] > 0.004f && photo[c] < 0.95f && there[c] > 0) ratios[c].push_back(photo[c] / there[c]);
+    }
+  Rgb gain(0);
+  for (int c = 0; c < 3; ++c) {
+    if (ratios[c].size() < 30) return {};
+    const auto middle = ratios[c].begin() + long(ratios[c].size() / 2);
+    std::nth_element(ratios[c].begin(), middle, ratios[c].end());
+    gain[c] = *middle;
+  }
+  return balanceBetween(Rgb(1), gain);
+}
+
+}  // namespace dusk

@@ -1,0 +1,25 @@
+#pragma once
+#include <optional>
+
+#include "core/trace/asset_store.h"
+
+/// The product's tone brought to the photo's.
+namespace dusk {
+
+/// By how much to multiply: 2^ev times white, which leaves luminance alone for a grey.
+struct Balance {
+  double ev = 0;
+  Vec3d white{1, 1, 1};
+};
+
+/// Mean of a round patch of a scene-linear picture, pixels; nothing where it is all outside.
+std::optional<Rgb> patchMean(const Picture& linear, const Vec2d& centre, double radius);
+
+/// What brings `now` to `wanted`, both scene-linear; nothing where a channel has no light.
+std::optional<Balance> balanceBetween(const Rgb& now, const Rgb& wanted);
+
+/// What the panorama's light has to be multiplied by so that it shows the ground about the products as bright
+/// and as coloured as the photo does: medians over what both show. Nothing without photo, camera or panorama.
+std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets);
+
+}  // namespace dusk

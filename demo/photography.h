@@ -1,0 +1,41 @@
+#pragma once
+#include <filesystem>
+#include <functional>
+#include <random>
+
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/trace/integrator.h"
+
+/// How made-up places are photographed.
+namespace dusk::demo {
+
+/// Averages `samples` rays per pixel, given by `rayOf(x, y)` in continuous pixels.
+Picture photographed(const Scene& scene, int width, int height, int samples, Progress& progress,
+                     const std::function<Ray(float x, float y)>& rayOf);
+
+/// The same through the scene's camera.
+Picture photographed(const Scene& scene, int samples, Progress& progress);
+
+/// What a real camera adds: vignette, and, as strong as `noise`, sensor noise that grows with the light and
+/// is smeared a little by demosaicing.
+void developed(Picture& picture, const Camera& camera, float noise = 1);
+
+/// Linear to sRGB code values 0 to 1, clipped.
+void encodeSrgb(Picture& picture);
+
+/// What the made-up camera writes into the file.
+struct Exif {
+  std::string lens;
+  float focalMm;
+  int focalMm35;
+  float fNumber;
+  double seconds;
+};
+/// As an 8-bit JPEG with EXIF.
+Outcome writePhotograph(const std::filesystem::path& file, const Picture& codes, const Exif& exif);
+
+/// The pixel of a world point as a person would mark it: half a pixel off.
+Vec2d drawn(const Camera& camera, const Vec3d& world, std::mt19937& random);
+
+}  // namespace dusk::demo

@@ -1,0 +1,310 @@
+#include <QtTest>
+
+#include "core/light/backdrop.h"
+#include "core/light/reshape.h"
+#include "core/light/units.h"
+#include "core/trace/compile.h"
+#include "tests/stage.h"
+
+using namespace dusk;
+
+namespace {
+
+Lamp rectangle(LampKind kind, const Vec3d& at, const Vec3d& target, double width, double height) {
+  Lamp lamp;
+  lamp.id = "lamp", lamp.kind = kind, lamp.positionM = at, lamp.targetM = target;
+  lamp.widthM = width, lamp.heightM = height, lamp.kelvin = 6504;
+  return lamp;
+}
+
+/// Irradiance on a surface, by drawing from the lights.
+Rgb irradiance(const Lights& lights, const Vec3f& point, const Vec3f& normal, int count) {
+  Rgb sum(0);
+  for (int i = 0; i < count; ++i) {
+    Sampler sampler(1, 0, 0, uint32_t(i), 18);
+    const Vec2f u = sampler.next2();
+    const LightSample s = lights.sample(point, u, sampler.next1());
+    const float facing = s.direction.dot(normal);
+    if (s.pdf > 0 && facing > 0) sum += s.radiance() * (facing / s.pdf);
+  }
+  return sum / float(count);
+}
+
+Picture testPanorama(int width) {
+  Picture p = Picture::rgb(width, width / 2);
+  for (int y = 0; y < p.height; ++y)
+    for (int x = 0; x < width; ++x) {
+      const Vec3f d = panoramaDirection({(x + 0.5f) / width, (y + 0.5f) / p.height});
+      const Rgb c(0.3f + 0.2f * d.x, 0.4f + 0.3f * d.z, 0.5f + 0.2f * d.y * d.z);
+      std::copy_n(&c.x, 3, p.at(x, y));
+    }
+  return p;
+}
+
+}  // namespace
+
+class TestLamps : public QObject {
+  Q_OBJECT
+ private slots:
+  void pictureLampShinesWhatItShows();
+  void flagIsSeenInMirrorsOnly();
+  void leftOutPartsGetNoLightAndCastShadows();
+  void targetGoesAlong();
+  void unitsAgreeWithTheLightThatArrives_data();
+  void unitsAgreeWithTheLightThatArrives();
+  void whiteByExposure();
+  void harmonicsTellTheIrradiance();
+  void domeOfTheRoomGivesWhatItsWallsShow();
+  void blurKeepsTheLight();
+  void ballAndFisheyesUnwrapToWhatTheySaw();
+  void guessedRangeRaisesWhatIsClipped();
+  void backdropHoldsItsCodes();
+};
+
+void TestLamps::pictureLampShinesWhatItShows() {
+  auto picture = std::make_shared<Picture>(Picture::rgb(40, 20));
+  for (int y = 0; y < 20; ++y)
+    for (int x = 0; x < 40; ++x) picture->at(x, y)[x < 20 ? 0 : 1] = 1;  // left red, right green
+  Lamp lamp = rectangle(LampKind::photo, {0, 0, 1}, {0, 0, 0}, 0.4, 0.2);
+  const auto light = [&](const Lamp& l) {
+    return Lights(nullptr, {}, {l}, Rgb(0), {}, {}, {{"lamp", picture}});
+  };
+  const Lights plain(nullptr, {}, {[&] { Lamp l = lamp; l.kind = LampKind::area; return l; }()}, Rgb(0));
+  const Rgb all = irradiance(plain, Vec3f(0), {0, 0, 1}, 4096), shown = irradiance(light(lamp), Vec3f(0), {0, 0, 1}, 4096);
+  QVERIFY(std::abs(shown.x / all.x - 0.5f) < 0.02f && std::abs(shown.y / all.y - 0.5f) < 0.02f && shown.z == 0);
+  lamp.crop = {0.5, 0, 1, 1};
+  const Rgb right = irradiance(light(lamp), Vec3f(0), {0, 0, 1}, 4096);
+  QVERIFY(right.x < 0.02f * all.x && std::abs(right.y / all.y - 1) < 0.03f);
+  // Who looks at it sees it the right way round: it hangs before +Y and looks back.
+  lamp = rectangle(LampKind::photo, {0, 2, 1}, {0, 0, 1}, 0.4, 0.2);
+  const auto seen = [&](float x) {
+    const Vec3f from(0, 0, 1);
+    return light(lamp).seen(from, (Vec3f(x, 2, 1) - from).normalized()).radiance();
+  };
+  QVERIFY(seen(-0.1f).x > 0.9f && seen(0.1f).y > 0.9f);
+}
+
+void TestLamps::flagIsSeenInMirrorsOnly() {
+  Lamp flag = rectangle(LampKind::card, {0, -2, 1}, {0, 0, 1}, 1.5, 1.5);
+  flag.shade = 0;
+  const auto sky = std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{flag}, Rgb(1));
+  QVERIFY(std::abs(irradiance(*sky, Vec3f(0), {0, 0, 1}, 8192).y / pif - 1) < 0.01f);
+  for (const bool mirrors : {true, false}) {
+    BsdfParameters p;
+    p.base = Rgb(1), p.roughness = mirrors ? 0 : 1, p.metalness = mirrors, p.ior = mirrors ? 1.5f : 1.0f;
+    Mesh wall;
+    wall.positions = {{-1, 0, 0}, {1, 0, 0}, {1, 0, 2}, {-1, 0, 2}};
+    wall.normals.assign(4, Vec3f(0, -1, 0)), wall.indices = {0, 1, 2, 0, 2, 3};
+    Stage stage(wall, p, sky, lookAt(5, 5, 60, {0, -4, 1}, {0, 0, 1}), false);
+    const float seen = traced(stage, 5, 512).beauty.at(2, 2)[1];
+    QVERIFY2(std::abs(seen - (mirrors ? 0 : 1)) < 0.03f, qPrintable(QString::number(seen)));
+  }
+}
+
+void TestLamps::leftOutPartsGetNoLightAndCastShadows() {
+  Lamp lamp = rectangle(LampKind::sphere, {0.2, -0.3, 2}, {0, 0, 0}, 1, 1);
+  BsdfParameters white;
+  white.base = Rgb(0.8f);
+  Stage stage(disc(0.3f, 0.2f), white, std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp}, Rgb(0)),
+              lookAt(24, 24, 40, {0, -2, 1.2}, {0, 0, 0.1}), true);
+  const Passes lit = traced(stage, 24, 16);
+  stage.scene.leftOut = {{1u << 1}};
+  const Passes without = traced(stage, 24, 16);
+  QVERIFY(*std::max_element(lit.beauty.pixels.begin(), lit.beauty.pixels.end()) > 0.01f);
+  // What the ground sends back to it is not the lamp's own light on it.
+  float direct = 0;
+  Film film(24, 24, stage.scene.lights->groups());
+  Progress progress;
+  QVERIFY(render(stage.scene, film, 16, progress));
+  for (const GroupPasses& g : film.resolve(true).groups)
+    for (const Component c : {diffuseDirect, specularDirect})
+      for (const float v : g.part[c].pixels) direct = std::max(direct, v);
+  QCOMPARE(direct, 0.0f);
+  QVERIFY(without.ratio == lit.ratio || *std::min_element(without.ratio.pixels.begin(), without.ratio.pixels.end()) < 0.3f);
+}
+
+void TestLamps::targetGoesAlong() {
+  Shot shot;
+  shot.placements.push_back({"p", "x", 1, 2, 0.1});
+  Lamp lamp;
+  lamp.targetM = {0, 0, 0.2};
+  QCOMPARE(targetOf(shot, lamp), Vec3d(0, 0, 0.2));
+  lamp.aimedAt = "p";
+  QVERIFY((targetOf(shot, lamp) - Vec3d(1, 2, 0.3)).length() < 1e-12);
+}
+
+void TestLamps::unitsAgreeWithTheLightThatArrives_data() {
+  QTest::addColumn<int>("kind");
+  for (const auto& [name, kind] : {std::pair("rectangle", LampKind::area), {"disc", LampKind::disc},
+                                   {"ball", LampKind::sphere}, {"spot", LampKind::spot}, {"sun", LampKind::sun}})
+    QTest::newRow(name) << int(kind);
+}
+
+void TestLamps::unitsAgreeWithTheLightThatArrives() {
+  QFETCH(int, kind);
+  constexpr double white = 500;
+  Lamp lamp = rectangle(LampKind(kind), {0, 0, 3}, {0, 0, 0}, 0.3, 0.2);
+  lamp.radiusM = 0.15, lamp.coneDegrees = 60, lamp.coneSoftness = 0, lamp.elevationDegrees = 90, lamp.powerEv = 1.5;
+  const Lights lights(nullptr, {}, {lamp}, Rgb(0));
+  const double lux = luminance(irradiance(lights, Vec3f(0), {0, 0, 1}, 8192)) * white;
+  const auto said = powerIn(LampUnit::lux, lamp, white);
+  QVERIFY(said && std::abs(*said / lux - 1) < 0.02);
+  for (const LampUnit unit : {LampUnit::lumen, LampUnit::lux, LampUnit::wattPerM2})
+    if (const auto there = powerIn(unit, lamp, white))
+      QVERIFY(std::abs(*powerEvFor(unit, *there, lamp, white) - 1.5) < 1e-9);
+  const auto lumen = powerIn(LampUnit::lumen, lamp, white);
+  QCOMPARE(lumen.has_value(), LampKind(kind) != LampKind::sun);
+  if (!lumen) return;
+  // All that goes through a large sphere around it.
+  double flux = 0;
+  constexpr int steps = 60;
+  for (int i = 0; i < steps; ++i)
+    for (int k = 0; k < steps; ++k) {
+      const float z = -1 + 2 * (i + 0.5f) / steps, r = std::sqrt(1 - z * z), a = 2 * pif * (k + 0.5f) / steps;
+      const Vec3f d(r * std::cos(a), r * std::sin(a), z);
+      flux += luminance(irradiance(lights, Vec3f(0, 0, 3) + d * 20.0f, -d, 16)) * white * 4 * pi * 400 / (steps * steps);
+    }
+  QVERIFY2(std::abs(flux / *lumen - 1) < 0.03, qPrintable(QString("%1 of %2").arg(flux).arg(*lumen)));
+}
+
+void TestLamps::whiteByExposure() {
+  Shot shot;
+  PhotoInfo info;
+  QCOMPARE(whiteNits(shot, info), 1000.0);
+  info.fNumber = 8, info.exposureSeconds = 1.0 / 125, info.iso = 100;
+  QCOMPARE(whiteNits(shot, info), 120.0 * 64 * 125 / 100);
+  shot.whiteNits = 42;
+  QCOMPARE(whiteNits(shot, info), 42.0);
+}
+
+void TestLamps::harmonicsTellTheIrradiance() {
+  const auto panorama = Panorama::make(testPanorama(256));
+  const Lights lights(panorama, {}, {}, Rgb(0));
+  for (const Vec3f n : {Vec3f(0, 0, 1), Vec3f(1, 0, 0), Vec3f(0, -1, 0), Vec3f(0.5f, 0.5f, -0.7f).normalized()}) {
+    const Rgb told = panorama->irradiance(n), drawn = irradiance(lights, Vec3f(0), n, 16384);
+    for (int c = 0; c < 3; ++c) QVERIFY(std::abs(told[c] / drawn[c] - 1) < 0.02f);
+  }
+}
+
+void TestLamps::domeOfTheRoomGivesWhatItsWallsShow() {
+  Surroundings s;
+  s.captureM = Vec3d(0, 0, 1.5), s.domeRadiusM = 4;
+  const Lights room(Panorama::make(testPanorama(512)), s, {}, Rgb(0));
+  // From its middle nothing changes; off it, the walls are where they are.
+  const Vec3f wall = Vec3f(0, 0, 1.5f) + panoramaDirection({0.62f, 0.4f}) * 4.0f, point(1.5f, -0.5f, 0.3f);
+  const Rgb middle = room.seen({0, 0, 1.5f}, (wall - Vec3f(0, 0, 1.5f)).normalized()).radiance(),
+            aside = room.seen(point, (wall - point).normalized()).radiance();
+  QVERIFY((middle - aside).length() < 1e-3f);
+  // Drawing by likelihood and going evenly over the half sphere agree.
+  const Vec3f n(0, 0, 1);
+  Rgb even(0);
+  constexpr int count = 40000;
+  double chance = 0;
+  for (int i = 0; i < count; ++i) {
+    Sampler sampler(3, 0, 0, uint32_t(i), 16);
+    const Vec3f d = cosineDirection(sampler.next2());
+    even += room.seen(point, d).radiance() * (pif / count);
+    const Vec2f u = sampler.next2();
+    const float z = 1 - 2 * u.x, r = std::sqrt(std::max(0.0f, 1 - z * z));
+    chance += room.seen(point, {r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z}).pdf * 4 * pi / count;
+  }
+  QVERIFY2(std::abs(chance - 1) < 0.01, qPrintable(QString::number(chance)));
+  const Rgb drawn = irradiance(room, point, n, count);
+  for (int c = 0; c < 3; ++c) QVERIFY(std::abs(drawn[c] / even[c] - 1) < 0.01f);
+}
+
+void TestLamps::blurKeepsTheLight() {
+  Picture p = Picture::rgb(512, 256);
+  for (int y = 20; y < 40; ++y)
+    for (int x = 100; x < 160; ++x) p.at(x, y)[0] = 50;
+  const auto sharp = Panorama::make(p), soft = Panorama::make(blurredPanorama(p, 8));
+  QVERIFY(std::abs(soft->meanLuminance() / sharp->meanLuminance() - 1) < 0.03);
+  const Vec3f at = panoramaDirection({130.0f / 512, 30.0f / 256});
+  QVERIFY(soft->radiance(at).x < 0.8f * sharp->radiance(at).x);
+  QVERIFY(blurredPanorama(p, 0) == p);
+}
+
+void TestLamps::ballAndFisheyesUnwrapToWhatTheySaw() {
+  const auto world = Panorama::make(testPanorama(512));
+  Progress progress;
+  // A mirror ball seen from afar, looking along +Y, and from the other side.
+  const auto ball = [&](double lookDegrees) {
+    BallPhoto photo{Picture::rgb(400, 400), Vec2d(205, 190), 150, lookDegrees};
+    const float a = float(radians(lookDegrees));
+    const Vec3f look(std::sin(a), std::cos(a), 0), right(std::cos(a), -std::sin(a), 0);
+    for (int y = 0; y < 400; ++y)
+      for (int x = 0; x < 400; ++x) {
+        const float nx = (x + 0.5f - 205) / 150, ny = -(y + 0.5f - 190) / 150, r2 = nx * nx + ny * ny;
+        if (r2 >= 1) {
+          photo.light.at(x, y)[0] = photo.light.at(x, y)[1] = photo.light.at(x, y)[2] = 0.02f;
+          continue;
+        }
+        const Vec3f n = right * nx + Vec3f(0, 0, ny) - look * std::sqrt(1 - r2);
+        const Rgb c = world->radiance(look - n * (2 * look.dot(n)));
+        std::copy_n(&c.x, 3, photo.light.at(x, y));
+      }
+    return photo;
+  };
+  const auto off = [&](const Picture& got) {
+    double sum = 0;
+    for (int y = 4; y < got.height - 4; ++y)
+      for (int x = 0; x < got.width; ++x)
+        sum += (got.rgbAt(x, y) - world->radiance(panoramaDirection({(x + 0.5f) / got.width, (y + 0.5f) / got.height}))).length();
+    return sum / double(got.width * (got.height - 8));
+  };
+  const auto found = findBall(ball(0).light);
+  QVERIFY(found.ok());
+  QVERIFY2((found->centre - Vec2d(205, 190)).length() < 4 && std::abs(found->radius - 150) < 4,
+           qPrintable(QString("%1 %2 %3").arg(found->centre.x).arg(found->centre.y).arg(found->radius)));
+  const auto one = fromBalls({ball(0)}, 256, progress), two = fromBalls({ball(0), ball(120)}, 256, progress);
+  QVERIFY(one.ok() && two.ok());
+  QVERIFY2(off(*one) < 0.02 && off(*two) < 0.012, qPrintable(QString("%1 %2").arg(off(*one)).arg(off(*two))));
+  QVERIFY(!fromBalls({}, 256, progress).ok());
+
+  const auto fisheye = [&](bool back) {
+    Picture p = Picture::rgb(400, 400);
+    for (int y = 0; y < 400; ++y)
+      for (int x = 0; x < 400; ++x) {
+        const float dx = (x + 0.5f - 200) / 200, dy = -(y + 0.5f - 200) / 200, r = std::hypot(dx, dy),
+                    theta = r * float(radians(95.0));
+        if (r >= 1) continue;
+        Vec3f d(std::sin(theta) * dx / std::max(r, 1e-6f), std::cos(theta), std::sin(theta) * dy / std::max(r, 1e-6f));
+        if (back) d.x = -d.x, d.y = -d.y;
+        const Rgb c = world->radiance(d);
+        std::copy_n(&c.x, 3, p.at(x, y));
+      }
+    return p;
+  };
+  const auto joined = fromFisheyes(fisheye(false), fisheye(true), 190, 256, progress);
+  QVERIFY(joined.ok());
+  QVERIFY2(off(*joined) < 0.01, qPrintable(QString::number(off(*joined))));
+  QVERIFY(!fromFisheyes(fisheye(false), fisheye(true), 150, 256, progress).ok());
+}
+
+void TestLamps::guessedRangeRaisesWhatIsClipped() {
+  Picture p = Picture::rgb(64, 32);
+  std::fill(p.pixels.begin(), p.pixels.end(), 0.4f);
+  for (int x = 0; x < 8; ++x) std::fill_n(p.at(x, 8), 3, 1.0f);
+  const auto plain = Panorama::make(p);
+  QVERIFY(plain->isLowRange() && plain->clippedShare() > 0.001f && plain->clippedShare() < 0.02f);
+  const Picture guessed = withGuessedRange(p, 5);
+  QCOMPARE(guessed.at(0, 8)[0], 32.0f);
+  QCOMPARE(guessed.at(20, 20)[0], 0.4f);
+}
+
+void TestLamps::backdropHoldsItsCodes() {
+  QVERIFY(!codesOf("fff") && !codesOf("#12345g") && !codesOf("#1234567"));
+  QCOMPARE((*codesOf("#FF8000"))[1], 128.0f / 255);
+  Backdrop b;
+  b.kind = BackdropKind::gradient, b.colour = "#204060", b.upper = "#ffffff";
+  const Camera camera = handCamera(b, 32, 24);
+  QVERIFY(std::abs(focalMm35(camera) - b.focalMm35) < 1e-9);
+  QVERIFY((*projected(camera, {0, 0, b.aimHeightM}) - Vec2d(16, 12)).length() < 1e-9);
+  const Photo photo = backdropPhoto(b, camera, Lights({}, {}, {}, Rgb(0)));
+  QCOMPARE(photo.picture.rgbAt(3, 0), Rgb(1));
+  QCOMPARE(photo.picture.at(3, 23)[0], 32.0f / 255);
+  QVERIFY(!photo.sceneLinear);
+}
+
+QTEST_APPLESS_MAIN(TestLamps)
+#include "lamps.moc"
