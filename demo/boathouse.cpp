@@ -99,7 +99,7 @@ Mesh line() {
 Lamp window(const char* id, const Vec3d& at, const Vec3d& to, double width, double height, double ev) {
   Lamp lamp;
   lamp.id = lamp.name = id, lamp.kind = LampKind::area, lamp.positionM = at, lamp.targetM = to;
-  lamp.widthM = width, lamp.heightM = height, lamp.kelvin = 7200, lamp.powerEv = ev, lamp.seenByCamera = true;
+  lamp.widthM = width, lamp.heightM = height, lamp.kelvin = 7200, lamp.powerEv = ev + 1.3, lamp.seenByCamera = true;
   return lamp;
 }
 
@@ -125,7 +125,7 @@ Scene builtBoathouse(GeometryCache& cache) {
 
 MadeSet boathouse() {
   MadeSet set;
-  constexpr int width = 1600, height = 1067;
+  constexpr int width = 1280, height = 853;
   set.camera = lookAt(width, height, focalPxFromMm35(38, width, height), {0.52, -1.12, 0.62}, {0.30, 0.28, 0.06});
   set.camera.k1 = -0.03;
   set.captureM = {0.3, 0.16, 0.3};
@@ -169,7 +169,7 @@ Outcome writeBoathouse(const std::filesystem::path& folder, int samples, Progres
     return written;
   constexpr int width = 1024;
   const Vec3f from = toFloat(boathouse().captureM);
-  const Picture light = photographed(scene, width, width / 2, samples * 2, progress, [&](float x, float y) {
+  const Picture light = photographed(scene, width, width / 2, samples, progress, [&](float x, float y) {
     return Ray{from, panoramaDirection({x / width, y / (width / 2)})};
   });
   // Nine exposures, two stops apart, as a camera writes them.

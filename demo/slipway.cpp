@@ -68,9 +68,9 @@ Picture overcastSky(int width) {
       const Vec3f d = panoramaDirection({(x + 0.5f) / width, (y + 0.5f) / sky.height});
       const Vec3f at = Vec3f(d.x, d.y, 0) / (std::abs(d.z) + 0.15f);
       const float cloud = 1 + 0.35f * layeredNoise({at.x * 0.7f, at.y * 1.2f, 2.0f}, 5);
-      Rgb c = Rgb(0.86f, 0.92f, 1.0f) * ((1 + 2 * std::max(0.0f, d.z)) / 3 * cloud * 0.95f);
+      Rgb c = Rgb(0.86f, 0.92f, 1.0f) * ((1 + 2 * std::max(0.0f, d.z)) / 3 * cloud * 1.75f);
       const float ridge = 0.02f + 0.02f * layeredNoise({std::atan2(d.x, d.y) * 4, 3, 0}, 4);
-      if (d.z < ridge) c = c * 0.45f + Rgb(0.10f, 0.115f, 0.125f);
+      if (d.z < ridge) c = c * 0.45f + Rgb(0.18f, 0.205f, 0.22f);
       if (d.z < 0) c = Rgb(0.16f, 0.17f, 0.18f);
       std::copy_n(&c.x, 3, sky.at(x, y));
     }
@@ -99,7 +99,7 @@ Scene builtSlipway(GeometryCache& cache) {
 
 MadeSet slipway() {
   MadeSet set;
-  constexpr int width = 1600, height = 1067;
+  constexpr int width = 1440, height = 960;
   set.camera = lookAt(width, height, focalPxFromMm35(24, width, height), {0.15, -1.25, 0.78}, {0.05, 1.0, 0.12});
   set.camera.k1 = -0.06;
   set.captureM = {0.1, 0.25, 0.5};

@@ -111,23 +111,23 @@ class ContactDesk : public ShotDesk {
       if (s && !name->hasFocus()) name->setText(QString::fromStdString(s->name));
     });
     auto* shape = choice(
-        "Shape ", {"box", "cylinder", "ball", "sheet"}, "What it is most like; a sheet is a table top or a wall",
+        "Most like", {"box", "cylinder", "ball", "sheet"}, "What it is most like; a sheet is a table top or a wall",
         [this](const Project& p) { return now(p) ? int(now(p)->kind) : -1; },
         [this](Project& p, int kind) {
           if (StandIn* s = now(p)) s->kind = StandInKind(kind);
         });
     onRefresh([this, shape] { shape->parentWidget()->setVisible(now(session_.project())); });
     using K = StandInKind;
-    size("Width", 0, {K::box, K::cylinder, K::ball, K::sheet});
-    size("Depth", 1, {K::box, K::sheet});
-    size("Height ", 2, {K::box, K::cylinder});
-    place("Along a ", 0), place("Along b ", 1), place("Foot up", 2);
-    angle("Turn ", "About the upright, counter-clockwise from above", &StandIn::turnDegrees, {K::box, K::sheet});
+    size("Wide", 0, {K::box, K::cylinder, K::ball, K::sheet});
+    size("Deep", 1, {K::box, K::sheet});
+    size("Tall", 2, {K::box, K::cylinder});
+    place("At along a", 0), place("At along b", 1), place("Foot up", 2);
+    angle("Turned", "About the upright, counter-clockwise from above", &StandIn::turnDegrees, {K::box, K::sheet});
     angle("Lean", "0 lies like a table top, 90 stands like a wall", &StandIn::leanDegrees, {K::sheet});
     flag("It catches", "Takes the product's shadow and its bounce", &StandIn::catches);
     flag("It blocks", "Keeps light from the product, and hides what is behind it", &StandIn::blocks);
-    share("Gloss ", {0, 1, 0.05, 2, "", true}, "Strength of its mirror-like side", &StandIn::gloss);
-    share("Roughness", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply", &StandIn::glossRoughness);
+    share("Its own gloss", {0, 1, 0.05, 2, "", true}, "Strength of its mirror-like side", &StandIn::gloss);
+    share("How rough", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply", &StandIn::glossRoughness);
   }
 
   Get has(std::vector<StandInKind> only, std::function<double(const StandIn&)> value) {

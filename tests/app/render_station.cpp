@@ -57,7 +57,7 @@ void TestRenderStation::passesAreFlippedThroughAndRead() {
   // By key to the next, and back to the picture as it was.
   QTest::keyClick(&picture(), Qt::Key_PageDown);
   QVERIFY(waitFor([&] { return frame()->pass && frame()->pass->name == "position"; }));
-  QCOMPARE(passes()->currentRow(), depth + 1);
+  QTRY_COMPARE(passes()->currentRow(), depth + 1);
   passes()->setCurrentRow(0);
   QVERIFY(waitFor([&] { return !frame()->pass; }));
   QCOMPARE(frame()->picture, before);

@@ -167,13 +167,14 @@ void TestWindow::surfaceDroppedOnAPart() {
 void TestWindow::lightFieldsReachTheProject() {
   session().setStation(Station::light);
   session().editShot("turn", [](Shot& s) { s.surroundings.turnDegrees = 40; });
-  QVERIFY(button("Turn to gnomon"));
-  QTest::mouseClick(button("Turn to gnomon"), Qt::LeftButton);
+  QVERIFY(button("Turn to it"));
+  QTest::mouseClick(button("Turn to it"), Qt::LeftButton);
   QVERIFY2(std::abs(shot().surroundings.turnDegrees) < 1.0,
            qPrintable(QString::number(shot().surroundings.turnDegrees)));
   QTest::mouseClick(button("Add an area light"), Qt::LeftButton);
   QCOMPARE(shot().lamps.size(), size_t(2));
   QCOMPARE(session().selectedLamp(), shot().lamps[1].id);
+  QTRY_VERIFY(button("Take the lamp away")->height() > 10);  // laid out
   QTest::mouseClick(button("Take the lamp away"), Qt::LeftButton);
   QCOMPARE(shot().lamps.size(), size_t(1));
   // A gnomon by one drag.

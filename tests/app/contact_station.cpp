@@ -1,0 +1,113 @@
+#include "core/product/stand.h"
+#include "core/trace/place.h"
+#include "demo_window.h"
+
+using namespace dusk;
+
+/// The Contact station worked by hand: stand-ins drawn, shaped, stood on.
+class TestContactStation : public DemoWindow {
+  Q_OBJECT
+  const StandIn& standIn() { return shot().standIns.front(); }
+  void clickIn(const QString& text) { QTest::mouseClick(button(text), Qt::LeftButton); }
+  /// Draws a stand-in over a foot on the ground.
+  void draw(const Vec3d& from, const Vec3d& to) {
+    session().setStation(Station::contact);
+    clickIn("Draw one…");
+    drag(picture(), ofWorld(from), ofWorld(to));
+  }
+
+ private slots:
+  void initTestCase() { copyDemo(); }
+  void init() {
+    openDemo();
+    QVERIFY(waitForSamples(1));
+  }
+  void cleanup() { window_.reset(); }
+
+  void drawnShapedAndTakenAway();
+  void productSlidesOntoItsTopAndSettles();
+  void castListsAndPutsItAside();
+  void blockInFrontHidesTheProduct();
+};
+
+void TestContactStation::drawnShapedAndTakenAway() {
+  draw({-0.5, 0.3, 0}, {-0.1, 0.6, 0});
+  QCOMPARE(shot().standIns.size(), 1u);
+  QVERIFY(std::abs(standIn().sizeM.x - 0.4) < 0.02 && std::abs(standIn().sizeM.y - 0.3) < 0.02);
+  QCOMPARE(session().selectedStandIn(), standIn().id);
+  QCOMPARE(session().nextDrag(), Session::NextDrag::own);
+  // Its top is pulled up, its body slides.
+  const Vec3d middle = standIn().positionM;
+  drag(picture(), ofWorld(middle + Vec3d(0, 0, standIn().sizeM.z)), ofWorld(middle + Vec3d(0, 0, 0.45)));
+  QVERIFY2(std::abs(standIn().sizeM.z - 0.45) < 0.02, qPrintable(QString::number(standIn().sizeM.z)));
+  drag(picture(), ofWorld(middle + Vec3d(0.05, -0.1, 0.2)), ofWorld(middle + Vec3d(-0.15, -0.1, 0.2)));
+  QVERIFY2(std::abs(standIn().positionM.x - middle.x + 0.2) < 0.03, qPrintable(QString::number(standIn().positionM.x)));
+  // One undo a drag; Delete and undo.
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(std::abs(standIn().positionM.x - middle.x) < 1e-9);
+  picture().setFocus();
+  QTest::keyClick(&picture(), Qt::Key_Right);
+  QVERIFY(std::abs(standIn().positionM.x - middle.x - 0.01) < 1e-9);
+  QTest::keyClick(&picture(), Qt::Key_Delete);
+  QVERIFY(shot().standIns.empty());
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QCOMPARE(shot().standIns.size(), 1u);
+}
+
+void TestContactStation::productSlidesOntoItsTopAndSettles() {
+  draw({-0.45, 0.35, 0}, {0.0, 0.8, 0});
+  session().editShot("high", [](Shot& s) { s.standIns[0].sizeM.z = 0.2; });
+  session().setStation(Station::product);
+  const Vec3d top = standIn().positionM + Vec3d(0, 0, 0.2);
+  // Taken by its body, slid to where the block is seen: it stands on the top then.
+  const Placement before = shot().placements[0];
+  const Vec3d grip(before.xM, before.yM, 0.12);
+  QVERIFY(QTest::qWaitFor([&] { return picture().hitAt(*projected(shot().vantage.camera, grip)).has_value(); }, 30'000));
+  drag(picture(), ofWorld(grip), ofWorld(top + Vec3d(0, 0, 0.12)));
+  QCOMPARE(shot().placements[0].levelId, standIn().id);
+  QVERIFY(isOnTop(standIn(), {shot().placements[0].xM, shot().placements[0].yM}));
+  // The proof tells of the top, and no gap.
+  session().editShot("lift", [](Shot& s) { s.placements[0].liftM = 0.01; });
+  clickIn("Settle");
+  QCOMPARE(shot().placements[0].levelId, standIn().id);
+  QVERIFY(std::abs(shot().placements[0].liftM) < 1e-6);
+  // Back down on the ground.
+  QVERIFY(waitForSamples(1));
+  const Placement on = shot().placements[0];
+  const Vec3d held(on.xM, on.yM, 0.2 + 0.12);
+  QVERIFY(QTest::qWaitFor([&] { return picture().hitAt(*projected(shot().vantage.camera, held)).has_value(); }, 30'000));
+  drag(picture(), ofWorld(held), ofWorld({0.5, 0.1, 0.12}));
+  QVERIFY(shot().placements[0].levelId.empty());
+}
+
+void TestContactStation::castListsAndPutsItAside() {
+  draw({-0.5, 0.3, 0}, {-0.1, 0.6, 0});
+  auto* cast = window_->findChild<QTreeView*>("cast");
+  const auto rows = cast->model()->match(cast->model()->index(0, 0), Qt::EditRole,
+                                         QString::fromStdString(standIn().name), 1, Qt::MatchExactly);
+  QCOMPARE(rows.size(), 1);
+  QCOMPARE(rows[0].data(Qt::CheckStateRole).toInt(), int(Qt::Checked));
+  cast->model()->setData(rows[0], Qt::Unchecked, Qt::CheckStateRole);
+  QVERIFY(!standIn().on);
+  QVERIFY(placeOf(shot()).isPlain());
+}
+
+void TestContactStation::blockInFrontHidesTheProduct() {
+  const auto cover = [&] {
+    double sum = 0;
+    for (const float a : picture().frame()->passes->alpha.pixels) sum += a;
+    return sum;
+  };
+  QVERIFY(waitForSamples(2));
+  const double before = cover();
+  session().editShot("block", [](Shot& s) {
+    StandIn block;
+    block.id = "b", block.name = "Block", block.positionM = {s.placements[0].xM, s.placements[0].yM - 0.35, 0};
+    block.sizeM = {0.6, 0.1, 0.4};
+    s.standIns.push_back(block);
+  });
+  QVERIFY(QTest::qWaitFor([&] { return cover() < 0.8 * before && cover() > 0; }, 60'000));
+}
+
+QTEST_MAIN(TestContactStation)
+#include "contact_station.moc"
