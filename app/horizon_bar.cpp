@@ -76,6 +76,8 @@ HorizonBar::Status HorizonBar::status(Station station) const {
     }
     case Station::contact: {
       if (shot.placements.empty()) return {State::untouched, "nothing stands"};
+      if (const Finding* cut = finding("catcher-cut"); cut && !cut->ok())
+        return {State::off, QString("shadow cut, %1 %").arg(cut->value, 0, 'f', 1)};
       const Finding* f = finding("contact-gap");
       return judged(f, f ? QString("gap %1 mm").arg(f->value, 0, 'f', 1) : QString("being read"));
     }

@@ -125,6 +125,13 @@ void MainWindow::build() {
   refineTimer_.setInterval(700);  // not while something is being dragged
   connect(&refineTimer_, &QTimer::timeout, this, &MainWindow::refineModels);
   connect(&session_, &Session::changed, &refineTimer_, qOverload<>(&QTimer::start));
+  importTimer_.setInterval(200);
+  connect(&importTimer_, &QTimer::timeout, this, [this] {
+    if (!import_) return importTimer_.stop();
+    const double done = import_->fraction(), left = import_->secondsLeft();
+    if (done <= 0 || done >= 1) return;
+    messageText_->setText(QString("%1  %2 %, about %3 s left").arg(saying_).arg(int(100 * done)).arg(int(left + 1)));
+  });
   messageTimer_.setSingleShot(true);
   connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
   message_->hide();
@@ -327,6 +334,8 @@ void MainWindow::say(const QString& text, bool trouble) {
   messageText_->setText(trouble ? "✕  " + text : text);
   messageText_->setStyleSheet(trouble ? "color: #ec8fa1;" : "color: #ece8f1;");
   messageCancel_->setVisible(import_ != nullptr);
+  saying_ = text;
+  if (import_) importTimer_.start();
   message_->show();
   if (trouble || import_)
     messageTimer_.stop();

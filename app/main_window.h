@@ -95,7 +95,8 @@ class MainWindow : public QMainWindow {
   QWidget *castPanel_ = nullptr, *message_ = nullptr;
   QLabel *messageText_ = nullptr, *frameText_ = nullptr;
   QPushButton* messageCancel_ = nullptr;
-  QTimer messageTimer_, deliveryTimer_, refineTimer_;
+  QTimer messageTimer_, importTimer_, deliveryTimer_, refineTimer_;
+  QString saying_;
   std::set<std::pair<std::string, double>> notFiner_;  // model hash and chord that could not be had
   QAction *undo_ = nullptr, *redo_ = nullptr, *planAction_ = nullptr, *pictureAction_ = nullptr,
           *aroundAction_ = nullptr, *panoramaAction_ = nullptr;

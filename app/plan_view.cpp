@@ -4,6 +4,7 @@
 #include <QtWidgets>
 
 #include "app/images.h"
+#include "app/camera_overlay.h"
 #include "app/look.h"
 #include "core/colour/view.h"
 #include "core/product/model.h"
@@ -113,6 +114,8 @@ void PlanView::paintEvent(QPaintEvent*) {
   painter.drawLine(at, at + QPointF(length, 0));
   painter.setFont(look::small());
   painter.drawText(at + QPointF(length + 8, 4), QString("%1 m").arg(metres));
+  if (session_.shot().vantage.solved && !session_.shot().lamps.empty())
+    paintHint(painter, *this, "Drag products and lamps; Shift lifts and lowers a lamp; drag beside them to move the plan");
   if (!session_.shot().vantage.solved) {
     painter.setPen(look::muted);
     painter.drawText(rect(), Qt::AlignCenter, "The plan fills once the vantage is solved.");
@@ -214,6 +217,7 @@ void PlanView::mousePressEvent(QMouseEvent* e) {
   if (e->button() == Qt::LeftButton && !(e->modifiers() & Qt::AltModifier)) {
     for (const Lamp& lamp : session_.shot().lamps)
       if (lamp.kind != LampKind::sun && (Vec2d(lamp.positionM.x, lamp.positionM.y) - at).length() < reach) {
+        grab_->height = lamp.positionM.z;
         grab_->lamp = lamp.id, grab_->from = at - Vec2d(lamp.positionM.x, lamp.positionM.y);
         return session_.selectLamp(lamp.id);
       }
@@ -242,7 +246,11 @@ void PlanView::mouseMoveEvent(QMouseEvent* e) {
     session_.editShot(
         "move a lamp",
         [&](Shot& shot) {
-          if (Lamp* lamp = byId(shot.lamps, grab_->lamp)) lamp->positionM.x = to.x, lamp->positionM.y = to.y;
+          Lamp* lamp = byId(shot.lamps, grab_->lamp);
+          if (lamp && e->modifiers() & Qt::ShiftModifier)
+            lamp->positionM.z = std::max(0.0, grab_->height + (grab_->at.y() - e->position().y()) / pixelsPerMetre_);
+          else if (lamp)
+            lamp->positionM.x = to.x, lamp->positionM.y = to.y;
         },
         grab_->gesture);
   }

@@ -7,7 +7,7 @@
 namespace dusk {
 
 /// The place from above: the photo's ground laid flat, the camera's cone, products, lamps and the main light.
-/// Products and area lamps can be dragged.
+/// Products and lamps can be dragged; with Shift, a lamp up and down.
 class PlanView : public QWidget {
   Q_OBJECT
  public:
@@ -31,6 +31,7 @@ class PlanView : public QWidget {
     bool pan = false;
     Vec2d from{0, 0};
     QPointF at;
+    double height = 0;
     int gesture = 0;
   };
   void layPhotoFlat();

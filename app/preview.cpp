@@ -379,6 +379,7 @@ void Preview::measure(const Latest& latest) {
     if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
     if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);
     if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
+    if (const auto cut = catcherFinding(shot, passes)) proofs->findings.push_back(*cut);
   }
   emit proofsReady(proofs);
 }

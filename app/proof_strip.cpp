@@ -27,6 +27,9 @@ class ProofStrip::Card : public QAbstractButton {
     const auto off = [](const Finding& f) {
       return std::abs(f.value - (f.low + f.high) / 2) / std::max(1e-9, f.high - f.low);
     };
+    // A shadow that is cut is worse than a gap.
+    if (strip_.proofs_ && kind_ == contact)
+      if (const Finding* cut = strip_.proofs_->find("catcher-cut"); cut && !cut->ok()) return cut;
     if (strip_.proofs_)
       for (const Finding& f : strip_.proofs_->findings)
         if (f.id == ids[kind_] && (!worst || off(f) > off(*worst))) worst = &f;

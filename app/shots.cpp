@@ -51,6 +51,9 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     if (Station(i) == Station::light && !session.shot().lamps.empty())
       session.selectLamp(session.shot().lamps[0].id);
     if (Station(i) == Station::light) align();
+    if (Station(i) == Station::contact && !session.shot().standIns.empty())
+      session.selectStandIn(session.shot().standIns[0].id);
+    if (Station(i) == Station::contact) ready(samples);
     if (Station(i) == Station::render)
       waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
     settle(300);
@@ -60,6 +63,11 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   window.showView(MainWindow::View::plan);
   settle(1500);
   take("plan");
+  session.setStation(Station::light);
+  window.showView(MainWindow::View::panorama);
+  settle(1500);
+  take("panorama");
+  session.setStation(Station::product);
   window.showView(MainWindow::View::around);
   session.selectPart(part);
   waitFor([&] { return window.around().hasPicture(); }, 60'000);

@@ -202,12 +202,18 @@ void MainWindow::takePlate(const QString& file) {
 }
 
 void MainWindow::takePanorama(const QString& file) {
+  if (import_) return say("Something is being read already; cancel it or wait.", true);
+  import_ = std::make_shared<Progress>();
   say("Reading " + QFileInfo(file).fileName() + "…", false);
-  QtConcurrent::run([assets = session_.assets(), path = pathOf(file)] {
-    return loadAsset<Panorama>(*assets, path, [&](const AssetRef& ref) { return assets->panorama(ref); });
+  QtConcurrent::run([assets = session_.assets(), path = pathOf(file), progress = import_] {
+    return loadAsset<Panorama>(*assets, path,
+                               [&](const AssetRef& ref) { return assets->panorama(ref, progress.get()); });
   }).then(this, [this](const Loaded<Panorama>& loaded) {
-    if (!loaded.asset) return say(QString::fromStdString(loaded.asset.error().message), true);
+    import_.reset();
     message_->hide();
+    if (!loaded.asset)
+      return say(QString::fromStdString(loaded.asset.error().message),
+                 loaded.asset.error().kind != ErrorKind::cancelled);
     session_.setPanorama(*loaded.ref);
   });
 }

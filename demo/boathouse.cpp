@@ -147,8 +147,8 @@ MadeSet boathouse() {
   for (const double x : {-0.26, 0.54, 0.86}) stroke(Run::up, {x, roomBack, 0.03}, {x, roomBack, 0.45});
   StandIn top, wall;
   top.id = "bench", top.name = "Bench top", top.kind = StandInKind::sheet;
-  top.positionM = {(benchLeft + benchRight) / 2, (benchFront + benchBack) / 2, 0};
-  top.sizeM = {benchRight - benchLeft, benchBack - benchFront, 0};
+  top.positionM = {(benchLeft + benchRight) / 2, (benchFront + roomBack) / 2, 0};
+  top.sizeM = {benchRight - benchLeft, roomBack - benchFront, 0};
   top.gloss = 0.25, top.glossRoughness = 0.35;
   wall.id = "wall", wall.name = "Back wall", wall.kind = StandInKind::sheet, wall.leanDegrees = 90;
   wall.positionM = {0.3, roomBack, 0.85}, wall.sizeM = {4, 1.7, 0};

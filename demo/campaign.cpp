@@ -164,6 +164,7 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   shot.surroundings.panorama = *panorama;
   shot.surroundings.gainEv = -panoramaEv;
   shot.gnomon = set.post;
+  shot.standIns = set.standIns;
   Lamp sun;
   sun.id = "sun-1", sun.name = "Sun", sun.on = false;
   sun.kelvin = set.sun.kelvin, sun.powerEv = set.sun.powerEv, sun.azimuthDegrees = set.sun.azimuthDegrees;

@@ -229,6 +229,16 @@ Quay quay() {
                azimuth = radians(q.sun.azimuthDegrees);
   q.post.base = at(post.x, post.y, 0);
   q.post.shadowTip = at(post.x - run * std::sin(azimuth), post.y - run * std::cos(azimuth), 0);
+
+  const auto standIn = [&](const char* id, const char* name, StandInKind kind, Vec3d foot, Vec3d size, double turn) {
+    StandIn s;
+    s.id = id, s.name = name, s.kind = kind, s.positionM = foot, s.sizeM = size, s.turnDegrees = turn;
+    q.standIns.push_back(s);
+  };
+  standIn("crate", "Near crate", StandInKind::box, {-1.28, 1.95, 0}, {0.65, 0.65, 0.47}, 0);
+  standIn("upper-crate", "Upper crate", StandInKind::box, {-1.20, 2.0, 0.47}, {0.49, 0.49, 0.35}, 9);
+  standIn("wall", "Wall", StandInKind::box, {-4.0, 3.35, 0}, {9.9, 0.55, 1.05}, 0);
+  standIn("bollard", "Bollard", StandInKind::cylinder, {1.55, 2.55, 0}, {0.28, 0.28, 0.46}, 0);
   return q;
 }
 

@@ -15,6 +15,7 @@ struct Quay {
   Footprint slab;             ///< where one paving slab shows in the photo
   std::vector<Stroke> edges;  ///< as a person would draw them, half a pixel off
   Gnomon post;                ///< foot and shadow tip of the near crate's corner post
+  std::vector<StandIn> standIns;  ///< for what stands about
 };
 Quay quay();
 

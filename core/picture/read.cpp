@@ -40,12 +40,24 @@ Result<Opened> openChecked(const std::filesystem::path& file) {
   return Opened{std::move(input), spec};
 }
 
-Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, int subimage, int channels) {
+Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, int subimage, int channels,
+                           Progress* progress = nullptr) {
   Picture picture(opened.spec.width, opened.spec.height, {});
   for (int c = 0; c < channels; ++c) picture.channels.push_back(opened.spec.channel_name(c));
   picture.pixels.resize(size_t(picture.width) * picture.height * channels);
+  const auto report = [](void* to, float portion) {
+    auto* p = static_cast<Progress*>(to);
+    p->report(portion);
+    return p->cancelled();
+  };
   const bool read =
-      opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data());
+      progress ? opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data(),
+                                          OIIO::AutoStride, OIIO::AutoStride, OIIO::AutoStride, report, progress)
+               : opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data());
+  if (progress && progress->cancelled()) {
+    const std::string ignored = opened.input->geterror();
+    return cancelledError();
+  }
   if (!read || opened.input->has_error()) {
     const std::string ignored = opened.input->geterror();
     return unreadable(file, "the file ends too early or is damaged. Copy or export it again and retry.");
@@ -104,10 +116,10 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   return photo;
 }
 
-Result<Picture> readLight(const std::filesystem::path& file) {
+Result<Picture> readLight(const std::filesystem::path& file, Progress* progress) {
   auto opened = openChecked(file);
   if (!opened) return opened.error();
-  auto pixels = readPixels(file, *opened, 0, std::min(opened->spec.nchannels, 4));
+  auto pixels = readPixels(file, *opened, 0, std::min(opened->spec.nchannels, 4), progress);
   if (!pixels) return pixels.error();
   Picture picture = asRgb(std::move(*pixels));
   if (!isFloating(opened->spec))

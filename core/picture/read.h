@@ -1,6 +1,7 @@
 #pragma once
 #include <filesystem>
 
+#include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/picture/picture.h"
 
@@ -13,7 +14,8 @@ namespace dusk {
 Result<Photo> readPhoto(const std::filesystem::path& file);
 
 /// Reads an EXR, HDR, TIFF or 8-bit picture as scene-linear light values; 8-bit code values are sRGB-decoded.
-Result<Picture> readLight(const std::filesystem::path& file);
+/// `progress` may be absent; cancelled there, it ends early.
+Result<Picture> readLight(const std::filesystem::path& file, Progress* progress = nullptr);
 
 /// One part of a multi-part EXR by name, with its own channel names.
 Result<Picture> readExrPart(const std::filesystem::path& file, const std::string& part);

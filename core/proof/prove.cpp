@@ -19,7 +19,9 @@ double azimuthDegrees(const Vec3d& d) { return degrees(std::atan2(d.x, d.y)); }
 /// How much of its light the ground near the products would have to return for the photo to be as bright as
 /// it is.
 std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
-  if (!hasPlate(shot) || shot.placements.empty() || !shot.vantage.solved) return {};
+  if (shot.backdrop.kind != BackdropKind::photo || shot.plate.empty() || shot.placements.empty() ||
+      !shot.vantage.solved)
+    return {};
   const auto plate = assets.plate(shot);
   if (!plate) return {};
   const auto lights = lightsOf(shot, assets);
@@ -203,10 +205,7 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
-  if (!shot.placements.empty() && shot.vantage.solved)
-    findings.push_back({"catcher-cut", "influence of the product where the catcher ends", cutInfluence(shot, *passes),
-                        0, 0.2, "%",
-                        "Make the stand-in larger, or let the ground catch.", "Contact"});
+  if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
   const auto plate =
       !hasPlate(shot) ? Result<std::shared_ptr<const Picture>>(Error{}) : assets.plate(shot);
   const auto view = assets.view(shot.blend.view);
@@ -219,6 +218,18 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
     if (const auto finding = edgeFinding(edges)) findings.push_back(*finding);
   }
   return findings;
+}
+
+std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes) {
+  if (shot.placements.empty() || !shot.vantage.solved) return {};
+  return Finding{"catcher-cut",
+                 "influence of the product where the catcher ends",
+                 cutInfluence(shot, passes),
+                 0,
+                 0.2,
+                 "%",
+                 "The shadow is cut: make the stand-in larger, or let the ground catch.",
+                 "Contact"};
 }
 
 std::optional<Finding> edgeFinding(const EdgeComparison& edges) {

@@ -11,7 +11,8 @@ namespace dusk {
 /// One check: a number beside its threshold, and what to do when it is off.
 struct Finding {
   std::string id;    ///< "line-fit", "shadow-angle", "contact-gap", "height-reference", "ground-tone",
-                     ///< "edge-softness", "resolution"
+                     ///< "edge-softness", "resolution", "in-picture",
+                     ///< "catcher-cut"
   std::string what;  ///< in plain words
   double value = 0, low = 0, high = 0;  ///< proved when low <= value <= high
   std::string unit;
@@ -39,6 +40,10 @@ std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets);
 /// All checks that can be made. `passes` may be null (nothing rendered yet): the checks that need pixels are
 /// left out.
 std::vector<Finding> prove(const Project& project, size_t shot, AssetStore& assets, const Passes* passes);
+
+/// Whether the product's influence is cut off where catching ends and nothing of the place goes on; nothing
+/// without a camera.
+std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes);
 
 /// The softness check of an edge comparison, when both kinds of edge were found.
 std::optional<Finding> edgeFinding(const EdgeComparison& edges);

@@ -140,9 +140,9 @@ Result<std::shared_ptr<const Picture>> AssetStore::plateFrom(const Shot& shot) {
   });
 }
 
-Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref) {
+Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref, Progress* progress) {
   return kept(panoramas_, keyOf(ref), [&]() -> Result<std::shared_ptr<const Panorama>> {
-    auto light = readLight(pathOf(ref));
+    auto light = readLight(pathOf(ref), progress);
     if (!light) return light.error();
     return Panorama::make(std::move(*light));
   });

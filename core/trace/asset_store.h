@@ -33,7 +33,7 @@ class AssetStore {
   /// vantage asks for that, or what is made in its place.
   Result<std::shared_ptr<const Photo>> photo(const Shot& shot);
   Result<std::shared_ptr<const Picture>> plate(const Shot& shot);
-  Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref);
+  Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref, Progress* progress = nullptr);
   /// The panorama as a shot is lit with it: graded, and without its sun where that is a light of its own.
   struct Dome {
     std::shared_ptr<const Panorama> panorama;

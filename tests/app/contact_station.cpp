@@ -20,6 +20,7 @@ class TestContactStation : public DemoWindow {
   void initTestCase() { copyDemo(); }
   void init() {
     openDemo();
+    session().editShot("none yet", [](Shot& s) { s.standIns.clear(); });
     QVERIFY(waitForSamples(1));
   }
   void cleanup() { window_.reset(); }
