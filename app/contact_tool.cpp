@@ -77,7 +77,7 @@ class ContactTool : public Tool {
         return true;
       }
     session_.selectStandIn({});
-    product_->press(at, keys) ? grip_ = product : grip_ = none;
+    grip_ = product_->press(at, keys) ? product : none;
     return grip_ == product;
   }
 

@@ -102,8 +102,11 @@ void Session::editBackdrop(const QString& what, const std::function<void(Backdro
         if (wasPhoto) return;
         // Back to the photo: its own size, and the camera its evidence tells.
         shot.vantage = {};
-        if (const auto photo = shot.plate.empty() ? nullptr : assets_->loadedPhoto(shot.plate)) {
-          shot.vantage.camera.width = photo->picture.width, shot.vantage.camera.height = photo->picture.height;
+        if (shot.plate.empty()) return;
+        // Read already but for a project that was opened with another backdrop.
+        if (const auto photo = assets_->photo(shot.plate)) {
+          shot.vantage.camera.width = (*photo)->picture.width;
+          shot.vantage.camera.height = (*photo)->picture.height;
           solveAgain(shot);
         }
       },

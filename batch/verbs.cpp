@@ -66,8 +66,17 @@ json describe(const PictureHeader& h, const fs::path& file) {
   if (h.info.fNumber > 0) answer["f_number"] = h.info.fNumber;
   if (h.info.iso > 0) answer["iso"] = h.info.iso;
   if (!h.info.camera.empty()) answer["camera"] = h.info.camera;
-  if (h.format == "openexr" || h.format == "hdr")
-    if (auto light = readLight(file)) answer["range_ev"] = Panorama::make(std::move(*light))->rangeEv();
+  const bool allRound = h.width == 2 * h.height;
+  if (allRound || h.format == "openexr" || h.format == "hdr")
+    if (auto light = readLight(file)) {
+      const auto panorama = Panorama::make(std::move(*light));
+      answer["range_ev"] = panorama->rangeEv();
+      if (allRound) {
+        answer["clipped_share"] = panorama->clippedShare();
+        answer["low_range"] = panorama->isLowRange();
+        answer["brightest_over_mean"] = panorama->brightest().timesMean;
+      }
+    }
   return answer;
 }
 

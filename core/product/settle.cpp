@@ -139,9 +139,25 @@ Landing landed(const Shot& shot, const Product& product, const Placement& placem
   const Vec3d over = after.point(toDouble(rest.centreOfMass));
   const double touching = top->topM() + 1e-4 * trueSize(product, model.box()).length();
   std::vector<Vec2d> support;
-  for (const Vec3f& c : rest.hull)
-    if (const Vec3d at = after.point(toDouble(c)); at.z < touching && isOnTop(*top, {at.x, at.y}))
-      support.push_back({at.x - over.x, at.y - over.y});
+  const auto add = [&](const Vec3d& at) {
+    if (at.z < touching && isOnTop(*top, {at.x, at.y})) support.push_back({at.x - over.x, at.y - over.y});
+  };
+  for (const Vec3f& c : rest.hull) add(after.point(toDouble(c)));
+  // A flat foot may lie half on the top: it is carried up to the edge.
+  for (const Part& part : model.parts) {
+    if (product.hiddenParts.contains(part.path)) continue;
+    const Similarity world = after.after(movedWithin(product, part).after(part.place));
+    const Mesh& mesh = model.meshOf(part);
+    for (size_t t = 0; t + 2 < mesh.indices.size(); t += 3) {
+      Vec3d corner[3];
+      for (size_t k = 0; k < 3; ++k) corner[k] = world.point(toDouble(mesh.positions[mesh.indices[t + k]]));
+      if (std::max({corner[0].z, corner[1].z, corner[2].z}) >= touching) continue;
+      constexpr int steps = 16;
+      for (int i = 0; i <= steps; ++i)
+        for (int k = 0; k <= steps - i; ++k)
+          add((corner[0] * i + corner[1] * k + corner[2] * (steps - i - k)) / steps);
+    }
+  }
   landing.tips = support.empty() || nearestOutside(support, 1e-6).has_value();
   return landing;
 }

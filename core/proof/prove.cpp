@@ -130,7 +130,7 @@ std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets) {
   std::optional<Vec3d> best;
   double strongest = 0;
   for (const Lamp& lamp : shot.lamps) {
-    if (!lamp.on) continue;
+    if (!lamp.on || lamp.kind == LampKind::card) continue;
     Vec3d to;
     double strength = std::exp2(lamp.powerEv);
     if (lamp.kind == LampKind::sun) {

@@ -14,10 +14,12 @@ constexpr int blockSize = 128;
 struct Signal {
   std::vector<Plane> in, out;
   Plane guide, variance, reliability, sum;
+  Plane effective;  ///< how many samples make up the value: one, where a single one outshines all others
   bool present = false;
   void make(const Block& b, size_t planes) {
     in.assign(planes, b.plane()), out.assign(planes, b.plane());
     guide = b.plane(), variance = b.plane(), reliability = b.plane(), sum = b.plane();
+    effective = b.plane();
   }
 };
 
@@ -43,8 +45,11 @@ class Work {
         const Film::Pixel* p = film_.pixel(px, py);
         if (p && p->count > 0) gatherPixel(*p, film_.light(px, py), size_t(y) * size_t(b_.width) + size_t(x));
       }
-    for (Signal& s : signals_)
-      if (s.present) smooth(b_, s.variance);
+    for (int s = 0; s < signalCount; ++s)
+      if (signals_[s].present) {
+        calm(signals_[s], s == ground ? 3 : signals_[s].in.size(), s == ground);
+        smooth(b_, signals_[s].variance);
+      }
   }
 
   void filter() {
@@ -84,6 +89,35 @@ class Work {
   }
 
  private:
+  /// Brings single samples that outshine their pixel and all around it towards what is around: as many
+  /// samples as make up a value, so much is it believed. After Zirr, Hanika & Dachsbacher 2018, "Re-weighting
+  /// Firefly Samples for Improved Finite-Sample Monte Carlo Estimates", from a pixel's sums alone. A ground
+  /// (`planes` of a group: the light with the product) is calmed only where it is brighter than without.
+  void calm(Signal& s, size_t planes, bool isGround) {
+    constexpr int reach = 2;
+    constexpr float believed = 6;
+    const Plane guide = s.guide;
+    const size_t perGroup = isGround ? 9 : s.in.size();
+    for (int y = reach; y + reach < b_.height; ++y)
+      for (int x = reach; x + reach < b_.width; ++x) {
+        const size_t i = size_t(y) * size_t(b_.width) + size_t(x);
+        if (guide[i] <= (isGround ? 1.0f : 0.0f) || s.effective[i] >= believed) continue;
+        float sum = 0, weights = 0;
+        for (int dy = -reach; dy <= reach; ++dy)
+          for (int dx = -reach; dx <= reach; ++dx) {
+            const size_t k = size_t(y + dy) * size_t(b_.width) + size_t(x + dx);
+            if (k != i) sum += guide[k] * s.reliability[k], weights += s.reliability[k];
+          }
+        const float around = weights > 0 ? std::max(sum / weights, isGround ? 1.0f : 0.0f) : 0.0f;
+        if (weights <= 0 || guide[i] <= around) continue;
+        const float belief = std::max(0.0f, (s.effective[i] - 1) / (believed - 1));
+        const float by = (around + (guide[i] - around) * belief) / guide[i];
+        s.guide[i] *= by, s.variance[i] *= by * by;
+        for (size_t k = 0; k < s.in.size(); ++k)
+          if (k % perGroup < planes) s.in[k][i] *= by;
+      }
+  }
+
   static Rgb colourOf(const Film::Pixel& p, int signal) {
     const Rgb floor(0.01f * p.alpha / p.count);
     const Rgb c = (signal == diffuse ? p.diffuse : signal == specular ? p.specular : Rgb(p.alpha)) / p.count;
@@ -106,6 +140,7 @@ class Work {
         const float over = 1 / luminance(colour);
         signal.guide[i] = p.sum[s] / n * over;
         signal.variance[i] = Film::variance(p, Film::NoiseOf(s)) * over * over;
+        signal.effective[i] = p.squares[s] > 0 ? p.sum[s] * p.sum[s] / p.squares[s] : 0;
         signal.reliability[i] = cover;
         if (p.squares[s] > 0) signal.present = true;
         for (int g = 0; g < groups_; ++g) {
@@ -126,6 +161,7 @@ class Work {
     Signal& signal = signals_[ground];
     signal.guide[i] = p.with / p.without;
     signal.variance[i] = Film::ratioVariance(p) + Film::variance(p, Film::mirrorNoise);
+    signal.effective[i] = p.withWith > 0 ? p.with * p.with / p.withWith : 0;
     signal.reliability[i] = 1;
     if (p.with != p.without || p.squares[Film::mirrorNoise] > 0) signal.present = true;
     for (int g = 0; g < groups_; ++g) {

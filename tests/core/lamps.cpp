@@ -1,8 +1,10 @@
 #include <QtTest>
 
 #include "core/light/backdrop.h"
+#include "core/light/placing.h"
 #include "core/light/reshape.h"
 #include "core/light/units.h"
+#include "core/proof/balance.h"
 #include "core/trace/compile.h"
 #include "tests/stage.h"
 
@@ -59,6 +61,9 @@ class TestLamps : public QObject {
   void ballAndFisheyesUnwrapToWhatTheySaw();
   void guessedRangeRaisesWhatIsClipped();
   void backdropHoldsItsCodes();
+  void panoramaAsTheBackdropShowsWhatItShows();
+  void lampsComeToTheirHighlightAndShadow();
+  void patchesAreBroughtTogether();
 };
 
 void TestLamps::pictureLampShinesWhatItShows() {
@@ -304,6 +309,62 @@ void TestLamps::backdropHoldsItsCodes() {
   QCOMPARE(photo.picture.rgbAt(3, 0), Rgb(1));
   QCOMPARE(photo.picture.at(3, 23)[0], 32.0f / 255);
   QVERIFY(!photo.sceneLinear);
+}
+
+void TestLamps::panoramaAsTheBackdropShowsWhatItShows() {
+  Surroundings s;
+  s.turnDegrees = 35, s.gainEv = 1, s.captureM = Vec3d(0, 0, 1.2);
+  const auto panorama = Panorama::make(testPanorama(512));
+  const Lights lights(panorama, s, {}, Rgb(0));
+  Backdrop b;
+  b.kind = BackdropKind::panorama;
+  Camera camera = handCamera(b, 48, 32);
+  camera.position = *s.captureM;  // from where it was taken, ground and sky are its own pixels
+  const Photo photo = backdropPhoto(b, camera, lights);
+  QVERIFY(photo.sceneLinear);
+  for (const auto& [x, y] : {std::pair(5, 3), {24, 16}, {40, 30}}) {
+    const Vec3f d = toFloat(rayThrough(camera, {x + 0.5, y + 0.5}));
+    QVERIFY((photo.picture.rgbAt(x, y) - lights.sky(d)).length() < 2e-3f);
+  }
+}
+
+void TestLamps::lampsComeToTheirHighlightAndShadow() {
+  Shot shot;
+  Lamp lamp = rectangle(LampKind::area, {1, -1, 2}, {0, 0, 0}, 0.2, 0.2);
+  const Vec3d point(0.1, 0.2, 0.4), normal = Vec3d(0.2, -0.7, 0.6).normalized(), eye(0.3, -2, 1.1);
+  const auto moved = lampMirroredAt(shot, lamp, point, normal, eye);
+  QVERIFY(moved.has_value());
+  // As far away as it was, and the half way between eye and lamp is the normal.
+  QVERIFY(std::abs((moved->positionM - point).length() - (lamp.positionM - point).length()) < 1e-9);
+  const Vec3d half = ((eye - point).normalized() + (moved->positionM - point).normalized()).normalized();
+  QVERIFY((half - normal).length() < 1e-9);
+  QCOMPARE(moved->targetM, point);
+  QVERIFY(!lampMirroredAt(shot, lamp, point, -normal, eye));
+  Lamp sun;
+  const auto shining = lampMirroredAt(shot, sun, point, normal, eye);
+  QVERIFY((toDouble(sunDirection(*shining)) - (moved->positionM - point).normalized()).length() < 1e-6);
+  // The shadow of a top falls where it was put, for a sun and for a lamp.
+  const Vec3d top(0, 0, 0.5), tip(0.4, 0.3, 0);
+  const Vec3d to = toDouble(sunDirection(*lampCasting(shot, sun, top, tip)));
+  QVERIFY((top - to * (top.z / to.z) - tip).length() < 1e-6);
+  const Vec3d at = lampCasting(shot, lamp, top, tip)->positionM;
+  QVERIFY((top + (top - at) * (top.z / (at.z - top.z)) - tip).length() < 1e-9);
+  QVERIFY(!lampCasting(shot, sun, top, Vec3d(1, 0, 0.6)));
+}
+
+void TestLamps::patchesAreBroughtTogether() {
+  Picture p = Picture::rgb(20, 20);
+  for (int y = 0; y < 20; ++y)
+    for (int x = 0; x < 20; ++x) p.at(x, y)[0] = 0.2f, p.at(x, y)[1] = 0.4f, p.at(x, y)[2] = x < 10 ? 0.1f : 0.3f;
+  const auto left = patchMean(p, {5, 10}, 4), right = patchMean(p, {15, 10}, 4);
+  QVERIFY(left && right && std::abs(left->z - 0.1f) < 1e-6f && std::abs(right->z - 0.3f) < 1e-6f);
+  QVERIFY(!patchMean(p, {-30, 10}, 4));
+  const auto b = balanceBetween(*left, *right);
+  for (int c = 0; c < 3; ++c)
+    QVERIFY(std::abs((*left)[c] * std::exp2(b->ev) * b->white[c] - (*right)[c]) < 1e-6);
+  QVERIFY(!balanceBetween(Rgb(0.1f, 0, 0.1f), Rgb(1)));
+  const auto same = balanceBetween(Rgb(0.18f), Rgb(0.36f));
+  QVERIFY(std::abs(same->ev - 1) < 1e-6 && (same->white - Vec3d(1, 1, 1)).length() < 1e-6);
 }
 
 QTEST_APPLESS_MAIN(TestLamps)

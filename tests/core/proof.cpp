@@ -16,6 +16,7 @@ class TestProof : public QObject {
   void noEdgeIsNoMeasure();
   void demoProves();
   void thingsThatAreOffAreFound();
+  void cutShadowIsFound();
 };
 
 void TestProof::edgeWidthOfAKnownBlur_data() {
@@ -86,6 +87,36 @@ void TestProof::thingsThatAreOffAreFound() {
   p.shots[0].surroundings = {p.shots[0].surroundings.panorama, 0, 3, true};
   const ShadowComparison c = compareShadows(p.shots[0], assets);
   QVERIFY(std::abs(wrapDegrees(*c.productDegrees - *c.photoDegrees)) > 90);
+}
+
+void TestProof::cutShadowIsFound() {
+  // A sheet a metre wide is all that catches; the light on it falls by a tenth up to its rim.
+  Shot shot;
+  shot.placements.push_back({"p", "x"});
+  shot.vantage.solved = true;
+  shot.vantage.camera = lookAt(120, 80, 120, {0, -3, 1.5}, {0, 0, 0});
+  shot.contact.groundCatches = false;
+  StandIn sheet;
+  sheet.id = "s", sheet.kind = StandInKind::sheet, sheet.sizeM = {1, 1, 0};
+  shot.standIns.push_back(sheet);
+  Passes passes;
+  passes.beauty = Picture::rgb(120, 80), passes.alpha = Picture(120, 80, {"A"}), passes.ratio = Picture::rgb(120, 80);
+  for (int y = 0; y < 80; ++y)
+    for (int x = 0; x < 120; ++x) {
+      const auto on = levelPoint(shot.vantage.camera, {x + 0.5, y + 0.5});
+      const bool caught = on && std::abs(on->x) <= 0.5 && std::abs(on->y) <= 0.5;
+      std::fill_n(passes.ratio.at(x, y), 3, caught ? 0.9f : 1.0f);
+    }
+  const auto cut = catcherFinding(shot, passes);
+  QVERIFY(cut && !cut->ok());
+  QVERIFY2(std::abs(cut->value - 10) < 0.5, qPrintable(QString::number(cut->value)));
+  // With the ground beyond it, or fading before the rim, nothing is cut.
+  shot.contact.groundCatches = true;
+  QCOMPARE(catcherFinding(shot, passes)->value, 0.0);
+  shot.contact.groundCatches = false;
+  std::fill(passes.ratio.pixels.begin(), passes.ratio.pixels.end(), 1.0f);
+  passes.ratio.at(60, 40)[1] = 0.5f;
+  QCOMPARE(catcherFinding(shot, passes)->value, 0.0);
 }
 
 QTEST_APPLESS_MAIN(TestProof)

@@ -59,6 +59,7 @@ class TestSettle : public QObject {
   void hullAndCentreOfMass();
   void unevenTableLeansOnItsShortLeg();
   void placementSaysHowItLies();
+  void landsOnWhatIsUnderIt();
 };
 
 void TestSettle::tiltedBoxComesDownFlat() {
@@ -159,6 +160,32 @@ void TestSettle::placementSaysHowItLies() {
     }
     QCOMPARE(standing, 4);  // on one of its sides
   }
+}
+
+void TestSettle::landsOnWhatIsUnderIt() {
+  Model box;
+  box.add({}, meshOf({-0.2, -0.1, 0}, {0.2, 0.1, 0.5}));
+  box.rest = restOf(box);
+  Product product;
+  product.id = "t", product.metresPerUnit = 1;
+  Shot shot;
+  StandIn table;
+  table.id = "table", table.name = "Table", table.positionM = {1, 0, 0}, table.sizeM = {0.8, 0.6, 0.7};
+  shot.standIns.push_back(table);
+  // Over the table it comes down on that; beside it on the ground; under its top it stays on the ground.
+  const Landing on = landed(shot, product, {"p", "t", 1.1, 0, 1.0}, box);
+  QCOMPARE(on.placement.levelId, "table");
+  QCOMPARE(on.on, "Table");
+  QVERIFY(!on.tips && std::abs(on.placement.liftM) < 1e-9);
+  QCOMPARE(landed(shot, product, {"p", "t", 0.3, 0, 1.0}, box).placement.levelId, "");
+  QCOMPARE(landed(shot, product, {"p", "t", 1.1, 0, 0.1}, box).placement.levelId, "");
+  // Half over the edge its flat foot still carries it; on four legs, two of them over the edge, it would fall.
+  QVERIFY(!landed(shot, product, {"p", "t", 1.35, 0, 1.0}, box).tips);
+  shot.standIns[0].sizeM.x = 1.2;
+  Model legs = unevenTable(0);
+  legs.rest = restOf(legs);
+  QVERIFY(!landed(shot, product, {"p", "t", 0.97, 0, 1.0}, legs).tips);
+  QVERIFY(landed(shot, product, {"p", "t", 1.25, 0, 1.0}, legs).tips);
 }
 
 QTEST_APPLESS_MAIN(TestSettle)
