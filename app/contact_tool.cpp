@@ -26,6 +26,8 @@ class ContactTool : public Tool {
     if (!session_.shot().vantage.solved) return;
     const QTransform t = view_.toScreen();
     painter.setFont(look::small());
+    painter.save();
+    painter.setClipRect(t.mapRect(QRectF(0, 0, camera().width, camera().height)));
     for (const StandIn& s : session_.shot().standIns) {
       const bool mine = s.id == session_.selectedStandIn();
       painter.setBrush(Qt::NoBrush);
@@ -51,6 +53,7 @@ class ContactTool : public Tool {
         }
       painter.setBrush(Qt::NoBrush);
     }
+    painter.restore();
   }
 
   bool press(const Vec2d& at, Qt::KeyboardModifiers keys) override {

@@ -11,6 +11,20 @@
 
 namespace dusk {
 
+namespace {
+
+/// A caption that can be read over light and dark.
+void named(QPainter& painter, const QPointF& at, const QString& text) {
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(37, 34, 48, 190));
+  painter.drawRoundedRect(QRectF(painter.fontMetrics().boundingRect(text)).translated(at).adjusted(-4, -1, 4, 1), 4, 4);
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(look::text);
+  painter.drawText(at, text);
+}
+
+}  // namespace
+
 PanoramaView::PanoramaView(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("panorama");
   setAccessibleName("Panorama: the light all round");
@@ -162,8 +176,7 @@ void PanoramaView::paintFrame(QPainter& painter) {
       line << p;
     }
   flush();
-  painter.setPen(look::text);
-  painter.drawText(pointOf(rayThrough(camera, corners[0])) + QPointF(6, -6), "the picture");
+  named(painter, pointOf(rayThrough(camera, corners[0])) + QPointF(6, -7), "the picture");
 }
 
 void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString& name, bool inHand, bool on) {
@@ -178,9 +191,8 @@ void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString
       painter.drawLine(p + QPointF(std::cos(a), std::sin(a)) * 11, p + QPointF(std::cos(a), std::sin(a)) * 15);
     }
   }
-  painter.setPen(look::text);
   const double w = painter.fontMetrics().horizontalAdvance(name);
-  painter.drawText(p + QPointF(p.x() + 20 + w < width() ? 19 : -19 - w, 4), name);
+  named(painter, p + QPointF(p.x() + 20 + w < width() ? 19 : -19 - w, 4), name);
 }
 
 void PanoramaView::showEvent(QShowEvent*) { make(); }

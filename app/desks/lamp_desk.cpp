@@ -27,7 +27,7 @@ class LampDesk : public Desk {
     auto* more = new QPushButton("…");
     more->setToolTip("Other kinds: disc, ball, spot, one that shines with a picture, cards seen in reflections");
     more->setAccessibleName("Add another kind of lamp");
-    more->setFixedWidth(34);
+    more->setFixedWidth(48);
     auto* menu = new QMenu(more);
     for (const LampKind kind : {LampKind::disc, LampKind::sphere, LampKind::spot, LampKind::photo, LampKind::card})
       menu->addAction(kindName(kind), this, [this, kind] { addLamp(session_, kind); });

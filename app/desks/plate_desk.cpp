@@ -142,14 +142,16 @@ class PlateDesk : public Desk {
       session_.editBackdrop("set the backdrop's colour",
                             [&](Backdrop& b) { b.*member = field->text().toLower().toStdString(); });
     });
+    QAction* swatch = field->addAction(QIcon(), QLineEdit::TrailingPosition);
     auto* row = labelled(label, field);
     add(row);
     onRefresh([=, this] {
       row->setVisible(isOf(kinds));
       const QString code = QString::fromStdString(session_.shot().backdrop.*member);
       if (!field->hasFocus()) field->setText(code);
-      const QColor c(code);
-      field->setStyleSheet(QString("border-right: 26px solid %1;").arg(c.isValid() ? c.name() : "#383343"));
+      QPixmap shown(16, 16);
+      shown.fill(QColor(code));
+      swatch->setIcon(shown);
     });
   }
 

@@ -146,8 +146,10 @@ Place placeOf(const Shot& shot) {
       place.groundM = float(planeHeightM(shot, p));
       break;
     }
-  for (const StandIn& s : shot.standIns) place.add(s);
   const Backdrop& b = shot.backdrop;
+  // Before a plain colour there are no things to stand in for.
+  if (b.kind == BackdropKind::photo || b.kind == BackdropKind::panorama)
+    for (const StandIn& s : shot.standIns) place.add(s);
   if (b.kind != BackdropKind::photo && b.sweepRadiusM > 0)
     place.addSweep(float(radians(b.azimuthDegrees)), float(b.sweepRadiusM), float(b.sweepBehindM));
   return place;
