@@ -6,8 +6,8 @@
 
 namespace dusk {
 
-/// The tree of products, their groups and parts, lamps and stand-ins: a thin model over the project and the loaded
-/// models.
+/// The tree of products, their groups and parts, lamps and stand-ins: a thin model over the project and the
+/// loaded models.
 class CastModel : public QAbstractItemModel {
   Q_OBJECT
  public:

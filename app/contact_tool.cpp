@@ -33,7 +33,8 @@ class ContactTool : public Tool {
       painter.setBrush(Qt::NoBrush);
       painter.setPen(QPen(QColor(20, 18, 26, 160), mine ? 4 : 3));
       drawWires(painter, t, s);
-      painter.setPen(QPen(mine ? look::ember : look::muted, mine ? 1.8 : 1.2, s.on ? Qt::SolidLine : Qt::DotLine));
+      painter.setPen(
+          QPen(mine ? look::ember : look::muted, mine ? 1.8 : 1.2, s.on ? Qt::SolidLine : Qt::DotLine));
       drawWires(painter, t, s);
       const Vec3d top = ofStandIn(s, 0, 0, height(s));
       if (const auto at = projected(camera(), top)) {
@@ -143,13 +144,26 @@ class ContactTool : public Tool {
     Vec3d by(0, 0, 0);
     double turn = 0;
     switch (key) {
-      case Qt::Key_Left: by.x = -step; break;
-      case Qt::Key_Right: by.x = step; break;
-      case Qt::Key_Up: by.y = step; break;
-      case Qt::Key_Down: by.y = -step; break;
-      case Qt::Key_PageUp: turn = 1; break;
-      case Qt::Key_PageDown: turn = -1; break;
-      default: return false;
+      case Qt::Key_Left:
+        by.x = -step;
+        break;
+      case Qt::Key_Right:
+        by.x = step;
+        break;
+      case Qt::Key_Up:
+        by.y = step;
+        break;
+      case Qt::Key_Down:
+        by.y = -step;
+        break;
+      case Qt::Key_PageUp:
+        turn = 1;
+        break;
+      case Qt::Key_PageDown:
+        turn = -1;
+        break;
+      default:
+        return false;
     }
     change("nudge a stand-in", [&](StandIn& each) { each.positionM += by, each.turnDegrees += turn; });
     return true;
@@ -168,7 +182,8 @@ class ContactTool : public Tool {
     if (session_.nextDrag() == Session::NextDrag::standIn)
       return "Drag over the foot of the thing, from corner to corner; then pull up its top. Esc leaves";
     if (inHand())
-      return "Drag slides it; squares size and heighten it, the knob turns it; arrows 1 cm, Delete takes it away";
+      return "Drag slides it; squares size and heighten it, the knob turns it; arrows 1 cm, Delete takes it "
+             "away";
     return product_->hint();
   }
 
@@ -189,7 +204,11 @@ class ContactTool : public Tool {
         Vec3d last;
         for (int i = 0; i <= 48; ++i) {
           const double a = 2 * pi * i / 48, u = x * std::cos(a), v = x * std::sin(a);
-          const Vec3d p = ofStandIn(s, axis == 0 ? 0 : u, axis == 0 ? u : axis == 1 ? 0 : v, x + (axis == 2 ? 0 : v));
+          const Vec3d p = ofStandIn(s, axis == 0 ? 0 : u,
+                                    axis == 0   ? u
+                                    : axis == 1 ? 0
+                                                : v,
+                                    x + (axis == 2 ? 0 : v));
           if (i) drawWorldLine(painter, c, t, last, p);
           last = p;
         }
@@ -220,8 +239,9 @@ class ContactTool : public Tool {
     const bool round = s.kind == StandInKind::cylinder || s.kind == StandInKind::ball;
     if (grip == knob && round) return {};
     const Vec3d at = grip == corner ? ofStandIn(s, s.sizeM.x / 2, round ? 0 : s.sizeM.y / 2, height(s))
-                     : grip == top_ ? ofStandIn(s, 0, 0, height(s))
-                                    : ofStandIn(s, s.sizeM.x / 2 + 0.12 * std::max(s.sizeM.x, s.sizeM.y), 0, 0);
+                     : grip == top_
+                         ? ofStandIn(s, 0, 0, height(s))
+                         : ofStandIn(s, s.sizeM.x / 2 + 0.12 * std::max(s.sizeM.x, s.sizeM.y), 0, 0);
     return projected(camera(), at);
   }
 
@@ -277,7 +297,8 @@ class ContactTool : public Tool {
     if (!spot) return;
     change("draw a stand-in", [&](StandIn& s) {
       s.positionM = {(from_.x + spot->x) / 2, (from_.y + spot->y) / 2, 0};
-      s.sizeM.x = std::max(0.02, std::abs(spot->x - from_.x)), s.sizeM.y = std::max(0.02, std::abs(spot->y - from_.y));
+      s.sizeM.x = std::max(0.02, std::abs(spot->x - from_.x)),
+      s.sizeM.y = std::max(0.02, std::abs(spot->y - from_.y));
     });
   }
 

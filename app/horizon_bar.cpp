@@ -53,7 +53,8 @@ HorizonBar::Status HorizonBar::status(Station station) const {
         return {drawn ? State::off : State::untouched, "not solved"};
       }
       const double mm = focalMm35(shot.vantage.camera);
-      if (shot.vantage.sigma.focalPx == 0) return {State::proved, QString("%1 mm, by hand").arg(mm, 0, 'f', 1)};
+      if (shot.vantage.sigma.focalPx == 0)
+        return {State::proved, QString("%1 mm, by hand").arg(mm, 0, 'f', 1)};
       return {shot.vantage.rmsPx <= 1.5 ? State::proved : State::off,
               QString("%1 px, %2 mm ± %3")
                   .arg(shot.vantage.rmsPx, 0, 'f', 1)

@@ -16,7 +16,8 @@ QImage ballsIn(const Panorama& panorama, int size) {
   const auto view = ColourView::make("plain sRGB");
   if (!view) return image;
   // As bright as a grey ball's front comes to middle grey.
-  const float front = luminance(panorama.irradiance({0, -1, 0.3f})) / pif, gain = front > 0 ? 0.5f / front : 1;
+  const float front = luminance(panorama.irradiance({0, -1, 0.3f})) / pif,
+              gain = front > 0 ? 0.5f / front : 1;
   for (int y = 0; y < size; ++y)
     for (int x = 0; x < 2 * size; ++x) {
       const bool mirror = x >= size;
@@ -37,8 +38,9 @@ QImage ballsIn(const Panorama& panorama, int size) {
 fs::path LightSets::shipped() {
   const fs::path program = QCoreApplication::applicationDirPath().toStdString();
   std::error_code code;
-  for (const fs::path& folder : {program / "light-sets", program.parent_path() / "share/gentle-dusk/light-sets",
-                                 program / "../../../app/light-sets", program / "../../app/light-sets"})
+  for (const fs::path& folder :
+       {program / "light-sets", program.parent_path() / "share/gentle-dusk/light-sets",
+        program / "../../../app/light-sets", program / "../../app/light-sets"})
     if (fs::is_directory(folder, code)) return fs::weakly_canonical(folder, code);
   return {};
 }

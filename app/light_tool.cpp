@@ -12,8 +12,9 @@
 namespace dusk {
 namespace {
 
-/// Places the lamp in hand by its highlight or its shadow, picks its colour, and marks gnomons: drag from the foot of something upright to the tip of its shadow; with Shift, a second one.
-/// Its top, where that is wanted, is a third point.
+/// Places the lamp in hand by its highlight or its shadow, picks its colour, and marks gnomons: drag from the
+/// foot of something upright to the tip of its shadow; with Shift, a second one. Its top, where that is
+/// wanted, is a third point.
 class LightTool : public Tool {
  public:
   using Tool::Tool;

@@ -130,7 +130,8 @@ void MainWindow::build() {
     if (!import_) return importTimer_.stop();
     const double done = import_->fraction(), left = import_->secondsLeft();
     if (done <= 0 || done >= 1) return;
-    messageText_->setText(QString("%1  %2 %, about %3 s left").arg(saying_).arg(int(100 * done)).arg(int(left + 1)));
+    messageText_->setText(
+        QString("%1  %2 %, about %3 s left").arg(saying_).arg(int(100 * done)).arg(int(left + 1)));
   });
   messageTimer_.setSingleShot(true);
   connect(&messageTimer_, &QTimer::timeout, message_, &QWidget::hide);
@@ -266,10 +267,12 @@ QWidget* MainWindow::buildPictureHeader() {
   pictureAction_ = tool("Picture", "Look through the vantage (Ctrl+P)", true);
   planAction_ = tool("Plan", "Look from above (Ctrl+L)", true);
   aroundAction_ = tool("Around", "Look at the products from all sides (Ctrl+R)", true);
-  panoramaAction_ = tool("Panorama", "The light all round, with the camera's frame on it (Ctrl+Shift+P)", true);
+  panoramaAction_ =
+      tool("Panorama", "The light all round, with the camera's frame on it (Ctrl+Shift+P)", true);
   panoramaAction_->setShortcut(QKeySequence("Ctrl+Shift+P"));
   connect(panoramaAction_, &QAction::triggered, this, [this] { showView(View::panorama); });
-  for (QAction* action : {pictureAction_, planAction_, aroundAction_, panoramaAction_}) group->addAction(action);
+  for (QAction* action : {pictureAction_, planAction_, aroundAction_, panoramaAction_})
+    group->addAction(action);
   pictureAction_->setChecked(true);
   pictureAction_->setShortcut(QKeySequence("Ctrl+P"));
   planAction_->setShortcut(QKeySequence("Ctrl+L"));

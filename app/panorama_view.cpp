@@ -17,7 +17,8 @@ namespace {
 void named(QPainter& painter, const QPointF& at, const QString& text) {
   painter.setPen(Qt::NoPen);
   painter.setBrush(QColor(37, 34, 48, 190));
-  painter.drawRoundedRect(QRectF(painter.fontMetrics().boundingRect(text)).translated(at).adjusted(-4, -1, 4, 1), 4, 4);
+  painter.drawRoundedRect(
+      QRectF(painter.fontMetrics().boundingRect(text)).translated(at).adjusted(-4, -1, 4, 1), 4, 4);
   painter.setBrush(Qt::NoBrush);
   painter.setPen(look::text);
   painter.drawText(at, text);
@@ -121,8 +122,9 @@ void PanoramaView::paintEvent(QPaintEvent*) {
   const QRectF f = field();
   if (shot.surroundings.panorama.empty()) {
     painter.setPen(look::text);
-    painter.drawText(f, Qt::AlignCenter | Qt::TextWordWrap,
-                     "No panorama yet: an even sky stands in.\nDrop one here, or choose one at the Light station.");
+    painter.drawText(
+        f, Qt::AlignCenter | Qt::TextWordWrap,
+        "No panorama yet: an even sky stands in.\nDrop one here, or choose one at the Light station.");
   } else if (!image_.isNull()) {
     painter.save();
     painter.setClipRect(f);
@@ -141,13 +143,17 @@ void PanoramaView::paintEvent(QPaintEvent*) {
     painter.drawLine(QPointF(x, f.bottom()), QPointF(x, f.bottom() + 6));
     painter.setPen(look::muted);
     const double place = i == 0 ? x : i == 4 ? x - 90 : x - 45;
-    painter.drawText(QRectF(place, f.bottom() + 7, 90, 15), i == 0 ? Qt::AlignLeft : i == 4 ? Qt::AlignRight : Qt::AlignHCenter,
+    painter.drawText(QRectF(place, f.bottom() + 7, 90, 15),
+                     i == 0   ? Qt::AlignLeft
+                     : i == 4 ? Qt::AlignRight
+                              : Qt::AlignHCenter,
                      ways[i]);
   }
   if (shot.vantage.solved) paintFrame(painter);
   if (const auto sun = sunOfItsOwn()) mark(painter, *sun, "the panorama's sun", false, true);
   for (const Lamp& lamp : shot.lamps)
-    mark(painter, lampDirection(lamp), QString::fromStdString(lamp.name), lamp.id == session_.selectedLamp(), lamp.on);
+    mark(painter, lampDirection(lamp), QString::fromStdString(lamp.name), lamp.id == session_.selectedLamp(),
+         lamp.on);
   paintHint(painter, *this,
             shot.surroundings.panorama.empty() && shot.lamps.empty()
                 ? ""
@@ -165,8 +171,11 @@ void PanoramaView::paintFrame(QPainter& painter) {
     }
     line.clear();
   };
-  const Vec2d corners[] = {{0, 0}, {double(camera.width), 0}, {double(camera.width), double(camera.height)},
-                           {0, double(camera.height)}, {0, 0}};
+  const Vec2d corners[] = {{0, 0},
+                           {double(camera.width), 0},
+                           {double(camera.width), double(camera.height)},
+                           {0, double(camera.height)},
+                           {0, 0}};
   for (int side = 0; side < 4; ++side)
     for (int i = 0; i <= 40; ++i) {
       const Vec2d at = corners[side] + (corners[side + 1] - corners[side]) * (i / 40.0);
@@ -179,7 +188,8 @@ void PanoramaView::paintFrame(QPainter& painter) {
   named(painter, pointOf(rayThrough(camera, corners[0])) + QPointF(6, -7), "the picture");
 }
 
-void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString& name, bool inHand, bool on) {
+void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString& name, bool inHand,
+                        bool on) {
   const QPointF p = pointOf(direction);
   const QColor colour = inHand ? look::ember : on ? QColor("#ffd9a0") : look::muted;
   painter.setBrush(Qt::NoBrush);
@@ -188,7 +198,8 @@ void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString
     painter.drawEllipse(p, 8, 8);
     for (int i = 0; i < 8; ++i) {
       const double a = pi / 4 * i;
-      painter.drawLine(p + QPointF(std::cos(a), std::sin(a)) * 11, p + QPointF(std::cos(a), std::sin(a)) * 15);
+      painter.drawLine(p + QPointF(std::cos(a), std::sin(a)) * 11,
+                       p + QPointF(std::cos(a), std::sin(a)) * 15);
     }
   }
   const double w = painter.fontMetrics().horizontalAdvance(name);
@@ -214,12 +225,15 @@ void PanoramaView::mousePressEvent(QMouseEvent* e) {
 void PanoramaView::mouseMoveEvent(QMouseEvent* e) {
   if (!grab_) return;
   const Vec3d d = directionAt(e->position());
-  const double azimuth = degrees(std::atan2(d.x, d.y)), elevation = degrees(std::asin(std::clamp(d.z, -1.0, 1.0)));
+  const double azimuth = degrees(std::atan2(d.x, d.y)),
+               elevation = degrees(std::asin(std::clamp(d.z, -1.0, 1.0)));
   if (grab_->sun)
     return session_.editShot(
-        "move the sun", [&](Shot& s) { s.surroundings.sunMovedDegrees = Vec2d(azimuth, elevation); }, grab_->gesture);
+        "move the sun", [&](Shot& s) { s.surroundings.sunMovedDegrees = Vec2d(azimuth, elevation); },
+        grab_->gesture);
   if (grab_->lamp.empty())
-    return turnTo(grab_->turn + (e->position().x() - grab_->from.x()) / field().width() * 360, grab_->gesture);
+    return turnTo(grab_->turn + (e->position().x() - grab_->from.x()) / field().width() * 360,
+                  grab_->gesture);
   session_.editShot(
       "move a lamp",
       [&](Shot& shot) {

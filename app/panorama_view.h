@@ -6,9 +6,9 @@
 
 namespace dusk {
 
-/// The light all round as it stands in the world: +Y in the middle, growing clockwise. The camera's frame, the
-/// sun and the lamps are drawn where they are seen from the product. Dragging turns the panorama; a lamp or the
-/// panorama's own sun, where that is apart, is dragged where it should be.
+/// The light all round as it stands in the world: +Y in the middle, growing clockwise. The camera's frame,
+/// the sun and the lamps are drawn where they are seen from the product. Dragging turns the panorama; a lamp
+/// or the panorama's own sun, where that is apart, is dragged where it should be.
 class PanoramaView : public QWidget {
   Q_OBJECT
  public:
@@ -37,9 +37,9 @@ class PanoramaView : public QWidget {
   void turnTo(double degrees, int gesture);
 
   Session& session_;
-  QImage image_;            ///< the panorama for the screen, before its turn
+  QImage image_;              ///< the panorama for the screen, before its turn
   std::optional<Vec3d> sun_;  ///< its own, before the turn
-  Surroundings shown_;      ///< what both were made of
+  Surroundings shown_;        ///< what both were made of
   int request_ = 0;
   struct Grab {
     QPointF from;

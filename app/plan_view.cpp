@@ -3,8 +3,8 @@
 #include <QtConcurrent>
 #include <QtWidgets>
 
-#include "app/images.h"
 #include "app/camera_overlay.h"
+#include "app/images.h"
 #include "app/look.h"
 #include "core/colour/view.h"
 #include "core/product/model.h"
@@ -115,7 +115,8 @@ void PlanView::paintEvent(QPaintEvent*) {
   painter.setFont(look::small());
   painter.drawText(at + QPointF(length + 8, 4), QString("%1 m").arg(metres));
   if (session_.shot().vantage.solved && !session_.shot().lamps.empty())
-    paintHint(painter, *this, "Drag products and lamps; Shift lifts and lowers a lamp; drag beside them to move the plan");
+    paintHint(painter, *this,
+              "Drag products and lamps; Shift lifts and lowers a lamp; drag beside them to move the plan");
   if (!session_.shot().vantage.solved) {
     painter.setPen(look::muted);
     painter.drawText(rect(), Qt::AlignCenter, "The plan fills once the vantage is solved.");
@@ -248,7 +249,8 @@ void PlanView::mouseMoveEvent(QMouseEvent* e) {
         [&](Shot& shot) {
           Lamp* lamp = byId(shot.lamps, grab_->lamp);
           if (lamp && e->modifiers() & Qt::ShiftModifier)
-            lamp->positionM.z = std::max(0.0, grab_->height + (grab_->at.y() - e->position().y()) / pixelsPerMetre_);
+            lamp->positionM.z =
+                std::max(0.0, grab_->height + (grab_->at.y() - e->position().y()) / pixelsPerMetre_);
           else if (lamp)
             lamp->positionM.x = to.x, lamp->positionM.y = to.y;
         },

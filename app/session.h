@@ -85,12 +85,12 @@ class Session : public QObject {
     heightReference,
     region,
     focus,
-    standIn,         ///< draws the foot of a new stand-in
-    highlight,       ///< brings the lamp's reflection here
-    shadowTip,       ///< brings the lamp's shadow of the product's top here
-    lampColour,      ///< gives the lamp the colour of the photo there
-    photoPatch,      ///< the patch to balance against
-    productPatch     ///< the patch to be balanced
+    standIn,      ///< draws the foot of a new stand-in
+    highlight,    ///< brings the lamp's reflection here
+    shadowTip,    ///< brings the lamp's shadow of the product's top here
+    lampColour,   ///< gives the lamp the colour of the photo there
+    photoPatch,   ///< the patch to balance against
+    productPatch  ///< the patch to be balanced
   };
   NextDrag nextDrag() const { return nextDrag_; }
   void setNextDrag(NextDrag drag);

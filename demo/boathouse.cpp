@@ -13,10 +13,12 @@ namespace {
 
 constexpr float chartX = 0.594f, chartY = 0.420f;
 // The bench top is Z = 0; the room around it.
-constexpr float benchLeft = -0.75f, benchRight = 1.35f, benchFront = -0.16f, benchBack = 0.58f, floorZ = -0.86f;
+constexpr float benchLeft = -0.75f, benchRight = 1.35f, benchFront = -0.16f, benchBack = 0.58f,
+                floorZ = -0.86f;
 constexpr float roomLeft = -1.7f, roomRight = 2.3f, roomFront = -2.6f, roomBack = 0.62f, roomTop = 1.7f;
 
-void planks(Mesh& mesh, const Vec3f& corner, const Triadf& frame, float width, float height, float each, int number) {
+void planks(Mesh& mesh, const Vec3f& corner, const Triadf& frame, float width, float height, float each,
+            int number) {
   // Along x, one above the other in y.
   for (float y = 0; y < height - 0.01f; y += each)
     addBlock(mesh, {corner + frame.y * (y + 0.002f), frame},
@@ -27,9 +29,11 @@ Mesh bench() {
   Mesh mesh;
   planks(mesh, {benchLeft, benchFront, 0}, {}, benchRight - benchLeft, benchBack - benchFront, 0.148f, 10);
   const Triadf facing{{1, 0, 0}, {0, 0, 1}, {0, -1, 0}};
-  addBlock(mesh, {{benchLeft, benchFront + 0.004f, -0.12f}, facing}, {benchRight - benchLeft, 0.112f, 0.03f, 0.004f, 0.001f, 50});
+  addBlock(mesh, {{benchLeft, benchFront + 0.004f, -0.12f}, facing},
+           {benchRight - benchLeft, 0.112f, 0.03f, 0.004f, 0.001f, 50});
   for (const float x : {benchLeft + 0.05f, benchRight - 0.15f})
-    addBlock(mesh, {{x, benchFront + 0.02f, floorZ}, facing}, {0.1f, -floorZ - 0.1f, 0.1f, 0.004f, 0.001f, 60});
+    addBlock(mesh, {{x, benchFront + 0.02f, floorZ}, facing},
+             {0.1f, -floorZ - 0.1f, 0.1f, 0.004f, 0.001f, 60});
   return mesh;
 }
 
@@ -40,7 +44,8 @@ Mesh room() {
     int k = number;
     for (float x = 0; x < width - 0.01f; x += 0.16f) {
       const float w = std::min(0.16f, width - x) - 0.006f;
-      addBlock(mesh, {corner + along * (x + 0.003f) + out * (0.004f * random01(k, 3)), {along, {0, 0, 1}, out}},
+      addBlock(mesh,
+               {corner + along * (x + 0.003f) + out * (0.004f * random01(k, 3)), {along, {0, 0, 1}, out}},
                {w, roomTop - floorZ, 0.02f, 0.004f, 0.0015f, k += 2});
     }
   };
@@ -69,16 +74,28 @@ Mesh chart() {
 Mesh tin() {
   Mesh mesh;
   addTurned(mesh, {-0.42f, 0.30f, 0},
-            {{0.055f, 0}, {0.056f, 0.004f}, {0.0545f, 0.008f}, {0.0545f, 0.128f}, {0.0565f, 0.132f}, {0.0545f, 0.134f}, {0.052f, 0.13f}, {0.052f, 0.012f}, {0.0005f, 0.012f}}, 1);
+            {{0.055f, 0},
+             {0.056f, 0.004f},
+             {0.0545f, 0.008f},
+             {0.0545f, 0.128f},
+             {0.0565f, 0.132f},
+             {0.0545f, 0.134f},
+             {0.052f, 0.13f},
+             {0.052f, 0.012f},
+             {0.0005f, 0.012f}},
+            1);
   return mesh;
 }
 Mesh blocks() {
   Mesh mesh;
-  const Triadf sides[] = {{{1, 0, 0}, {0, 0, 1}, {0, -1, 0}}, {{0, 1, 0}, {0, 0, 1}, {1, 0, 0}},
-                          {{-1, 0, 0}, {0, 0, 1}, {0, 1, 0}}, {{0, -1, 0}, {0, 0, 1}, {-1, 0, 0}}};
+  const Triadf sides[] = {{{1, 0, 0}, {0, 0, 1}, {0, -1, 0}},
+                          {{0, 1, 0}, {0, 0, 1}, {1, 0, 0}},
+                          {{-1, 0, 0}, {0, 0, 1}, {0, 1, 0}},
+                          {{0, -1, 0}, {0, 0, 1}, {-1, 0, 0}}};
   const auto box = [&](const Vec3f& at, float w, float d, float h, int number) {
     const Vec3f corners[] = {at, at + Vec3f(w, 0, 0), at + Vec3f(w, d, 0), at + Vec3f(0, d, 0)};
-    for (int i = 0; i < 4; ++i) addBlock(mesh, {corners[i], sides[i]}, {i % 2 ? d : w, h, 0.01f, 0.003f, 0.001f, number + 2 * i});
+    for (int i = 0; i < 4; ++i)
+      addBlock(mesh, {corners[i], sides[i]}, {i % 2 ? d : w, h, 0.01f, 0.003f, 0.001f, number + 2 * i});
     addBlock(mesh, {at + Vec3f(0, 0, h), {}}, {w, d, 0.01f, 0.003f, 0.001f, number + 9});
   };
   box({0.88f, 0.24f, 0}, 0.26f, 0.14f, 0.09f, 2000);
@@ -88,7 +105,8 @@ Mesh blocks() {
 Mesh line() {
   std::vector<Vec3f> along;
   for (int i = 0; i < 520; ++i) {
-    const float t = i / 519.0f, a = t * 2 * pif * 6.5f, r = 0.05f + 0.035f * std::abs(std::fmod(t * 3, 2.0f) - 1);
+    const float t = i / 519.0f, a = t * 2 * pif * 6.5f,
+                r = 0.05f + 0.035f * std::abs(std::fmod(t * 3, 2.0f) - 1);
     along.push_back({-0.5f + r * std::cos(a), 0.02f + r * std::sin(a), 0.008f + 0.045f * t});
   }
   Mesh mesh;
@@ -99,7 +117,8 @@ Mesh line() {
 Lamp window(const char* id, const Vec3d& at, const Vec3d& to, double width, double height, double ev) {
   Lamp lamp;
   lamp.id = lamp.name = id, lamp.kind = LampKind::area, lamp.positionM = at, lamp.targetM = to;
-  lamp.widthM = width, lamp.heightM = height, lamp.kelvin = 7200, lamp.powerEv = ev + 1.3, lamp.seenByCamera = true;
+  lamp.widthM = width, lamp.heightM = height, lamp.kelvin = 7200, lamp.powerEv = ev + 1.3,
+  lamp.seenByCamera = true;
   return lamp;
 }
 
@@ -109,12 +128,14 @@ Scene builtBoathouse(GeometryCache& cache) {
   m->add({"floor", "floor"}, floorAndRoof()), m->add({"chart", "chart"}, chart());
   m->add({"tin", "tin"}, tin()), m->add({"blocks", "blocks"}, blocks()), m->add({"line", "line"}, line());
   Scene scene;
-  scene.materials.push_back({benchWood(), limeWash(), crateWood(), chartPaper(), castIron(), crateWood(), hempRope()});
+  scene.materials.push_back(
+      {benchWood(), limeWash(), crateWood(), chartPaper(), castIron(), crateWood(), hempRope()});
   scene.geometry = std::make_shared<PlacedGeometry>(
       cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(m, {}), Similarity{}}});
   scene.camera = boathouse().camera;
-  const std::vector<Lamp> windows{window("left window", {roomLeft + 0.03, -0.35, 0.72}, {0, -0.35, 0.72}, 1.0, 1.1, 3.4),
-                                  window("far window", {1.2, roomFront + 0.03, 0.9}, {1.2, 0, 0.9}, 0.7, 0.8, 2.2)};
+  const std::vector<Lamp> windows{
+      window("left window", {roomLeft + 0.03, -0.35, 0.72}, {0, -0.35, 0.72}, 1.0, 1.1, 3.4),
+      window("far window", {1.2, roomFront + 0.03, 0.9}, {1.2, 0, 0.9}, 0.7, 0.8, 2.2)};
   scene.lights = std::make_shared<Lights>(nullptr, Surroundings{}, windows, Rgb(0));
   scene.place.ground = false;
   scene.bounces = 7;
@@ -126,7 +147,8 @@ Scene builtBoathouse(GeometryCache& cache) {
 MadeSet boathouse() {
   MadeSet set;
   constexpr int width = 1280, height = 853;
-  set.camera = lookAt(width, height, focalPxFromMm35(38, width, height), {0.52, -1.12, 0.62}, {0.30, 0.28, 0.06});
+  set.camera =
+      lookAt(width, height, focalPxFromMm35(38, width, height), {0.52, -1.12, 0.62}, {0.30, 0.28, 0.06});
   set.camera.k1 = -0.03;
   set.captureM = {0.3, 0.16, 0.3};
   std::mt19937 random(11);
@@ -165,7 +187,9 @@ Outcome writeBoathouse(const std::filesystem::path& folder, int samples, Progres
   Picture photo = photographed(scene, samples, progress);
   developed(photo, scene.camera);
   encodeSrgb(photo);
-  if (const auto written = writePhotograph(folder / "boathouse-plate.jpg", photo, {"Saltmarsh 25 mm", 25, 38, 4, 1 / 30.0}); !written)
+  if (const auto written =
+          writePhotograph(folder / "boathouse-plate.jpg", photo, {"Saltmarsh 25 mm", 25, 38, 4, 1 / 30.0});
+      !written)
     return written;
   constexpr int width = 1024;
   const Vec3f from = toFloat(boathouse().captureM);
@@ -180,7 +204,9 @@ Outcome writeBoathouse(const std::filesystem::path& folder, int samples, Progres
     for (float& v : shot.pixels) v *= float(std::exp2(ev));
     encodeSrgb(shot);
     files.push_back(folder / ("boathouse-panorama-" + std::to_string(i + 1) + ".jpg"));
-    if (const auto written = writePhotograph(files.back(), shot, {"Saltmarsh all round", 8, 12, 8, std::exp2(ev) / 60}); !written)
+    if (const auto written =
+            writePhotograph(files.back(), shot, {"Saltmarsh all round", 8, 12, 8, std::exp2(ev) / 60});
+        !written)
       return written;
   }
   const auto merged = mergeFiles(files, {}, progress);

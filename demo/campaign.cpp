@@ -61,12 +61,14 @@ Outcome writeMoreCampaigns(const std::filesystem::path& demo) {
     return p;
   };
   // The files beside the projects, by paths that hold wherever the demo lies.
-  const auto linked = [](AssetStore& assets, const fs::path& folder, const std::string& path) -> Result<AssetRef> {
+  const auto linked = [](AssetStore& assets, const fs::path& folder,
+                         const std::string& path) -> Result<AssetRef> {
     auto ref = assets.refer(folder / path);
     if (ref) ref->path = path;
     return ref;
   };
-  const auto dressed = [&](Project& p, AssetStore& assets, const fs::path& folder, const char* id, const char* name) -> Outcome {
+  const auto dressed = [&](Project& p, AssetStore& assets, const fs::path& folder, const char* id,
+                           const char* name) -> Outcome {
     const std::string path = std::string("../brackwater/brackwater-") + id + ".step";
     const auto added = addProduct(p, assets, id, name, folder / path);
     if (added) p.products.back().model.path = path;
@@ -76,7 +78,8 @@ Outcome writeMoreCampaigns(const std::filesystem::path& demo) {
     const fs::path folder = demo / id;
     AssetStore assets(folder);
     Project p = begin(name);
-    if (const auto added = dressed(p, assets, folder, "gauge", "Brackwater field tide gauge"); !added) return added;
+    if (const auto added = dressed(p, assets, folder, "gauge", "Brackwater field tide gauge"); !added)
+      return added;
     if (const auto added = dressed(p, assets, folder, "mini", "Brackwater mini"); !added) return added;
     Shot& shot = p.shots[0];
     shot.id = id;
@@ -109,7 +112,8 @@ Outcome writeMoreCampaigns(const std::filesystem::path& demo) {
     shot.surroundings.mirrored = found->best().mirrored;
     shot.deliverables = {{DeliverableKind::png, std::string(id) + ".png"}};
     const nlohmann::json truth = {{"camera", set.camera}};
-    if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written) return written;
+    if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written)
+      return written;
     return saveProject(p, folder / (std::string(id) + ".dusk"));
   };
   if (const auto made = photographedSet("boathouse", "Boathouse bench", boathouse()); !made) return made;

@@ -13,7 +13,8 @@ int main(int argc, char** argv) {
   std::string what;
   std::filesystem::path folder;
   int samples = 64, width = 2048;
-  app.add_option("what", what, "product, mini, plate, panorama, campaign, boathouse, slipway, more or lights")->required();
+  app.add_option("what", what, "product, mini, plate, panorama, campaign, boathouse, slipway, more or lights")
+      ->required();
   app.add_option("folder", folder, "where to")->required();
   app.add_option("--samples", samples, "per pixel");
   app.add_option("--width", width, "of the panorama");
@@ -28,10 +29,10 @@ int main(int argc, char** argv) {
       : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
       : what == "campaign" ? dusk::demo::writeCampaign(folder)
       : what == "boathouse" ? dusk::demo::writeBoathouse(folder, samples, progress)
-      : what == "slipway"  ? dusk::demo::writeSlipway(folder, samples, progress)
-      : what == "more"     ? dusk::demo::writeMoreCampaigns(folder)
-      : what == "lights"   ? dusk::demo::writeLightSets(folder)
-                           : dusk::Error{"Nothing is called " + what + "."};
+      : what == "slipway"   ? dusk::demo::writeSlipway(folder, samples, progress)
+      : what == "more"      ? dusk::demo::writeMoreCampaigns(folder)
+      : what == "lights"    ? dusk::demo::writeLightSets(folder)
+                            : dusk::Error{"Nothing is called " + what + "."};
   if (!outcome) {
     std::fprintf(stderr, "%s\n", outcome.error().message.c_str());
     return 1;

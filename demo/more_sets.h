@@ -25,7 +25,8 @@ Outcome writeBoathouse(const std::filesystem::path& folder, int samples, Progres
 MadeSet slipway();
 Outcome writeSlipway(const std::filesystem::path& folder, int samples, Progress& progress);
 
-/// The projects of both and of *White table*, a packshot without a photo; the folder above holds the products.
+/// The projects of both and of *White table*, a packshot without a photo; the folder above holds the
+/// products.
 Outcome writeMoreCampaigns(const std::filesystem::path& demo);
 
 /// Eight made-up panoramas to light with, as EXR.

@@ -32,7 +32,9 @@ Picture photographed(const Scene& scene, int width, int height, int samples, Pro
 Picture photographed(const Scene& scene, int samples, Progress& progress) {
   const Integrator integrator(scene);
   return photographed(scene, scene.camera.width, scene.camera.height, samples, progress,
-                      [&](float x, float y) { return integrator.cameraRay({x, y}); });
+                      [&](float x, float y) {
+                        return integrator.cameraRay({x, y});
+                      });
 }
 
 void encodeSrgb(Picture& picture) {

@@ -230,7 +230,8 @@ Quay quay() {
   q.post.base = at(post.x, post.y, 0);
   q.post.shadowTip = at(post.x - run * std::sin(azimuth), post.y - run * std::cos(azimuth), 0);
 
-  const auto standIn = [&](const char* id, const char* name, StandInKind kind, Vec3d foot, Vec3d size, double turn) {
+  const auto standIn = [&](const char* id, const char* name, StandInKind kind, Vec3d foot, Vec3d size,
+                           double turn) {
     StandIn s;
     s.id = id, s.name = name, s.kind = kind, s.positionM = foot, s.sizeM = size, s.turnDegrees = turn;
     q.standIns.push_back(s);

@@ -10,11 +10,11 @@ namespace dusk::demo {
 /// The made-up set *Quay, early evening*: stone paving, a wall, bollards, crates, a coil of rope, water and
 /// sky in low sun.
 struct Quay {
-  Camera camera;              ///< the truth
-  Lamp sun;                   ///< as it shines in the set
-  Footprint slab;             ///< where one paving slab shows in the photo
-  std::vector<Stroke> edges;  ///< as a person would draw them, half a pixel off
-  Gnomon post;                ///< foot and shadow tip of the near crate's corner post
+  Camera camera;                  ///< the truth
+  Lamp sun;                       ///< as it shines in the set
+  Footprint slab;                 ///< where one paving slab shows in the photo
+  std::vector<Stroke> edges;      ///< as a person would draw them, half a pixel off
+  Gnomon post;                    ///< foot and shadow tip of the near crate's corner post
   std::vector<StandIn> standIns;  ///< for what stands about
 };
 Quay quay();

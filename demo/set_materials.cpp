@@ -184,7 +184,8 @@ std::shared_ptr<const Material> limeWash() {
   return made([](const SurfacePoint& s, BsdfParameters& out, Vec3f& n) {
     const int number = int(s.uv.x + 0.5f);
     const float patch = layeredNoise(s.position * 2.0f, 4), flake = layeredNoise(s.position * 26.0f, 3);
-    Rgb colour = mix({0.62f, 0.60f, 0.54f}, {0.48f, 0.47f, 0.43f}, 0.5f + patch + 0.3f * (random01(number, 2) - 0.5f));
+    Rgb colour =
+        mix({0.62f, 0.60f, 0.54f}, {0.48f, 0.47f, 0.43f}, 0.5f + patch + 0.3f * (random01(number, 2) - 0.5f));
     colour = mix(colour, Rgb(0.22f, 0.17f, 0.12f), 0.7f * smoothStep(0.24f, 0.34f, flake + 0.3f * patch));
     out.base = colour * (1 - 0.55f * s.uv.y);
     out.roughness = 0.9f;
@@ -197,14 +198,18 @@ std::shared_ptr<const Material> chartPaper() {
     // Soundings over a made-up coast: land buff, shoals blue, a frame and a graticule.
     const float u = s.uv.x, v = s.uv.y;
     const float depth = layeredNoise({u * 2.6f + 1.3f, v * 1.9f + 4.1f, 0.5f}, 5) + 0.55f * (v - 0.35f);
-    Rgb colour = depth < 0.0f ? Rgb(0.66f, 0.57f, 0.36f) : depth < 0.07f ? Rgb(0.36f, 0.56f, 0.66f) : depth < 0.16f ? Rgb(0.55f, 0.68f, 0.72f) : Rgb(0.74f, 0.73f, 0.68f);
+    Rgb colour = depth < 0.0f    ? Rgb(0.66f, 0.57f, 0.36f)
+                 : depth < 0.07f ? Rgb(0.36f, 0.56f, 0.66f)
+                 : depth < 0.16f ? Rgb(0.55f, 0.68f, 0.72f)
+                                 : Rgb(0.74f, 0.73f, 0.68f);
     const auto lineAt = [](float x, float width) { return std::abs(x - std::round(x)) < width; };
     if (std::abs(depth) < 0.006f || std::abs(depth - 0.07f) < 0.003f) colour = Rgb(0.06f, 0.06f, 0.07f);
     if (lineAt(u * 8, 0.008f) || lineAt(v * 6, 0.008f)) colour *= 0.55f;
     const float edge = std::min({u, 1 - u, v, 1 - v});
     if (edge < 0.02f) colour = Rgb(0.72f, 0.70f, 0.64f);
     if (edge > 0.02f && edge < 0.026f) colour = Rgb(0.04f);
-    if (edge > 0.026f && edge < 0.034f && (lineAt(u * 32, 0.25f) != lineAt(v * 24, 0.25f))) colour = Rgb(0.06f);
+    if (edge > 0.026f && edge < 0.034f && (lineAt(u * 32, 0.25f) != lineAt(v * 24, 0.25f)))
+      colour = Rgb(0.06f);
     colour *= 0.96f + 0.10f * layeredNoise(s.position * 30.0f, 3);
     out.base = colour;
     out.roughness = 0.85f;

@@ -56,7 +56,17 @@ Mesh timber() {
 Mesh bollard() {
   Mesh mesh;
   addTurned(mesh, {-0.55f, 3.9f, 0},
-            {{0.19f, 0}, {0.19f, 0.03f}, {0.13f, 0.06f}, {0.115f, 0.2f}, {0.115f, 0.34f}, {0.16f, 0.4f}, {0.17f, 0.43f}, {0.15f, 0.47f}, {0.07f, 0.5f}, {0.0005f, 0.505f}}, 1);
+            {{0.19f, 0},
+             {0.19f, 0.03f},
+             {0.13f, 0.06f},
+             {0.115f, 0.2f},
+             {0.115f, 0.34f},
+             {0.16f, 0.4f},
+             {0.17f, 0.43f},
+             {0.15f, 0.47f},
+             {0.07f, 0.5f},
+             {0.0005f, 0.505f}},
+            1);
   return mesh;
 }
 
@@ -89,7 +99,8 @@ Scene builtSlipway(GeometryCache& cache) {
   scene.geometry = std::make_shared<PlacedGeometry>(
       cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(m, {}), Similarity{}}});
   scene.camera = slipway().camera;
-  scene.lights = std::make_shared<Lights>(Panorama::make(overcastSky(2048)), Surroundings{}, std::vector<Lamp>{}, Rgb(0));
+  scene.lights = std::make_shared<Lights>(Panorama::make(overcastSky(2048)), Surroundings{},
+                                          std::vector<Lamp>{}, Rgb(0));
   scene.place.ground = false;
   scene.bounces = 5;
   return scene;
@@ -100,13 +111,14 @@ Scene builtSlipway(GeometryCache& cache) {
 MadeSet slipway() {
   MadeSet set;
   constexpr int width = 1440, height = 960;
-  set.camera = lookAt(width, height, focalPxFromMm35(24, width, height), {0.15, -1.25, 0.78}, {0.05, 1.0, 0.12});
+  set.camera =
+      lookAt(width, height, focalPxFromMm35(24, width, height), {0.15, -1.25, 0.78}, {0.05, 1.0, 0.12});
   set.camera.k1 = -0.06;
   set.captureM = {0.1, 0.25, 0.5};
   std::mt19937 random(17);
   const auto at = [&](double x, double y, double z) { return drawn(set.camera, {x, y, z}, random); };
-  set.evidence.footprint = Footprint{{at(0, 0, 0), at(slabX, 0, 0), at(slabX, slabY, 0), at(0, slabY, 0)},
-                                     Vec2d(slabX, slabY)};
+  set.evidence.footprint =
+      Footprint{{at(0, 0, 0), at(slabX, 0, 0), at(slabX, slabY, 0), at(0, slabY, 0)}, Vec2d(slabX, slabY)};
   set.evidence.solveK1 = true;
   int number = 0;
   const auto stroke = [&](Run run, Vec3d from, Vec3d to) {
@@ -119,7 +131,8 @@ MadeSet slipway() {
   };
   stroke(Run::b, {0, 0.1, 0}, {0, 4.4, 0}), stroke(Run::b, {slabX, 0.3, 0}, {slabX, 2.3, 0});
   stroke(Run::b, {-slabX, 0.9, 0}, {-slabX, 4.4, 0});
-  stroke(Run::a, {-1.1, slabY, 0}, {1.6, slabY, 0}), stroke(Run::a, {-1.4, 2 * slabY, 0}, {0.8, 2 * slabY, 0});
+  stroke(Run::a, {-1.1, slabY, 0}, {1.6, slabY, 0}),
+      stroke(Run::a, {-1.4, 2 * slabY, 0}, {0.8, 2 * slabY, 0});
   stroke(Run::up, {1.0, 2.4, 0.02}, {1.0, 2.4, 0.19});
   return set;
 }
@@ -130,7 +143,9 @@ Outcome writeSlipway(const std::filesystem::path& folder, int samples, Progress&
   Picture photo = photographed(scene, samples, progress);
   developed(photo, scene.camera);
   encodeSrgb(photo);
-  if (const auto written = writePhotograph(folder / "slipway-plate.jpg", photo, {"Saltmarsh 16 mm", 16, 24, 5.6f, 1 / 100.0}); !written)
+  if (const auto written =
+          writePhotograph(folder / "slipway-plate.jpg", photo, {"Saltmarsh 16 mm", 16, 24, 5.6f, 1 / 100.0});
+      !written)
     return written;
   constexpr int width = 1024;
   const Vec3f from = toFloat(slipway().captureM);

@@ -64,12 +64,16 @@ class ContactDesk : public ShotDesk {
 
   void standIns() {
     heading("Stand-ins");
-    note("Simple shapes where things of the photo are: they catch, block and reflect for them, and never show.");
+    note(
+        "Simple shapes where things of the photo are: they catch, block and reflect for them, and never "
+        "show.");
     beginRow();
-    auto* draw = button("Draw one…", "Drag over the foot of the thing in the picture, then pull up its top", [this] {
-      session_.setNextDrag(session_.nextDrag() == Session::NextDrag::standIn ? Session::NextDrag::own
-                                                                             : Session::NextDrag::standIn);
-    });
+    auto* draw =
+        button("Draw one…", "Drag over the foot of the thing in the picture, then pull up its top", [this] {
+          session_.setNextDrag(session_.nextDrag() == Session::NextDrag::standIn
+                                   ? Session::NextDrag::own
+                                   : Session::NextDrag::standIn);
+        });
     draw->setCheckable(true);
     onRefresh([this, draw] { draw->setChecked(session_.nextDrag() == Session::NextDrag::standIn); });
     auto* away = button("Take it away", "Deletes the stand-in in hand (Delete in the picture)", [this] {
@@ -111,7 +115,8 @@ class ContactDesk : public ShotDesk {
       if (s && !name->hasFocus()) name->setText(QString::fromStdString(s->name));
     });
     auto* shape = choice(
-        "Most like", {"box", "cylinder", "ball", "sheet"}, "What it is most like; a sheet is a table top or a wall",
+        "Most like", {"box", "cylinder", "ball", "sheet"},
+        "What it is most like; a sheet is a table top or a wall",
         [this](const Project& p) { return now(p) ? int(now(p)->kind) : -1; },
         [this](Project& p, int kind) {
           if (StandIn* s = now(p)) s->kind = StandInKind(kind);
@@ -122,7 +127,8 @@ class ContactDesk : public ShotDesk {
     size("Deep", 1, {K::box, K::sheet});
     size("Tall", 2, {K::box, K::cylinder});
     place("At along a", 0), place("At along b", 1), place("Foot up", 2);
-    angle("Turned", "About the upright, counter-clockwise from above", &StandIn::turnDegrees, {K::box, K::sheet});
+    angle("Turned", "About the upright, counter-clockwise from above", &StandIn::turnDegrees,
+          {K::box, K::sheet});
     angle("Lean", "0 lies like a table top, 90 stands like a wall", &StandIn::leanDegrees, {K::sheet});
     flag("It catches", "Takes the product's shadow and its bounce", &StandIn::catches);
     flag("It blocks", "Keeps light from the product, and hides what is behind it", &StandIn::blocks);
@@ -138,8 +144,8 @@ class ContactDesk : public ShotDesk {
     };
   }
   void size(const char* label, int axis, std::vector<StandInKind> only) {
-    length(label, "Outer size of the thing it stands for", has(only, [=](const StandIn& s) { return s.sizeM[axis]; }),
-           [=, this](Project& p, double v) {
+    length(label, "Outer size of the thing it stands for",
+           has(only, [=](const StandIn& s) { return s.sizeM[axis]; }), [=, this](Project& p, double v) {
              if (StandIn* s = now(p)) s->sizeM[axis] = std::max(0.001, v);
            });
   }
@@ -147,8 +153,8 @@ class ContactDesk : public ShotDesk {
     return {StandInKind::box, StandInKind::cylinder, StandInKind::ball, StandInKind::sheet};
   }
   void place(const char* label, int axis) {
-    length(label, "Where the middle of its foot is", has(all(), [=](const StandIn& s) { return s.positionM[axis]; }),
-           [=, this](Project& p, double v) {
+    length(label, "Where the middle of its foot is",
+           has(all(), [=](const StandIn& s) { return s.positionM[axis]; }), [=, this](Project& p, double v) {
              if (StandIn* s = now(p)) s->positionM[axis] = v;
            });
   }
@@ -166,7 +172,8 @@ class ContactDesk : public ShotDesk {
   }
   void flag(const char* label, const char* tip, bool StandIn::*member) {
     auto* box = toggle(
-        label, tip, [=, this](const Project& p) { return now(p) ? std::optional(now(p)->*member) : std::nullopt; },
+        label, tip,
+        [=, this](const Project& p) { return now(p) ? std::optional(now(p)->*member) : std::nullopt; },
         [=, this](Project& p, bool on) {
           if (StandIn* s = now(p)) s->*member = on;
         });

@@ -25,11 +25,13 @@ class LampDesk : public Desk {
     button("Add an area light", "A glowing rectangle that faces its target",
            [this] { addLamp(session_, LampKind::area); });
     auto* more = new QPushButton("…");
-    more->setToolTip("Other kinds: disc, ball, spot, one that shines with a picture, cards seen in reflections");
+    more->setToolTip(
+        "Other kinds: disc, ball, spot, one that shines with a picture, cards seen in reflections");
     more->setAccessibleName("Add another kind of lamp");
     more->setFixedWidth(48);
     auto* menu = new QMenu(more);
-    for (const LampKind kind : {LampKind::disc, LampKind::sphere, LampKind::spot, LampKind::photo, LampKind::card})
+    for (const LampKind kind :
+         {LampKind::disc, LampKind::sphere, LampKind::spot, LampKind::photo, LampKind::card})
       menu->addAction(kindName(kind), this, [this, kind] { addLamp(session_, kind); });
     menu->addAction("Black flag", this, [this] {
       addLamp(session_, LampKind::card);
@@ -74,10 +76,11 @@ class LampDesk : public Desk {
       light();
       const std::vector<LampKind> flat{LampKind::area, LampKind::photo, LampKind::card},
           round{LampKind::disc, LampKind::sphere, LampKind::spot};
-      field("Azimuth", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above", &Lamp::azimuthDegrees,
-            {LampKind::sun});
+      field("Azimuth", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
+            &Lamp::azimuthDegrees, {LampKind::sun});
       field("Elevation", {-10, 90, 1, 1, "°"}, "Above the horizon", &Lamp::elevationDegrees, {LampKind::sun});
-      field("Disc", {0.05, 30, 0.05, 2, "°"}, "Apparent size: larger is softer", &Lamp::discDegrees, {LampKind::sun});
+      field("Disc", {0.05, 30, 0.05, 2, "°"}, "Apparent size: larger is softer", &Lamp::discDegrees,
+            {LampKind::sun});
       field("Width", {0.01, 100, 0.05, 2, "m"}, "Width of the rectangle", &Lamp::widthM, flat);
       field("Height", {0.01, 100, 0.05, 2, "m"}, "Height of the rectangle", &Lamp::heightM, flat);
       field("Radius", {0.001, 100, 0.05, 3, "m"}, "Larger is softer", &Lamp::radiusM, round);
@@ -118,7 +121,8 @@ class LampDesk : public Desk {
     }
     void flag(const char* label, const char* tip, bool Lamp::*member) {
       toggle(
-          label, tip, [=, this](const Project& p) { return lamp(p) ? std::optional(lamp(p)->*member) : std::nullopt; },
+          label, tip,
+          [=, this](const Project& p) { return lamp(p) ? std::optional(lamp(p)->*member) : std::nullopt; },
           [=, this](Project& p, bool on) {
             if (Lamp* l = lamp(p)) l->*member = on;
           });
@@ -145,21 +149,27 @@ class LampDesk : public Desk {
     void power() {
       number("Power", {-12, 12, 0.1, 2, "EV", true},
              "Sun: 0 makes a white sheet that faces it photo white. Others: radiance over photo white",
-             get([](const Lamp& l) { return l.kind == LampKind::card ? std::nullopt : std::optional(l.powerEv); }),
+             get([](const Lamp& l) {
+               return l.kind == LampKind::card ? std::nullopt : std::optional(l.powerEv);
+             }),
              set([](Lamp& l, double v) { l.powerEv = v; }));
-      number("Shade", {0, 1, 0.02, 2, "", true}, "How bright the card looks: 0 a black flag, 1 photo white",
-             get([](const Lamp& l) { return l.kind == LampKind::card ? std::optional(l.shade) : std::nullopt; }),
-             set([](Lamp& l, double v) { l.shade = v; }));
+      number(
+          "Shade", {0, 1, 0.02, 2, "", true}, "How bright the card looks: 0 a black flag, 1 photo white",
+          get([](const Lamp& l) { return l.kind == LampKind::card ? std::optional(l.shade) : std::nullopt; }),
+          set([](Lamp& l, double v) { l.shade = v; }));
       QWidget* row = beginRow();
       auto* value = number(
-          "That is", {0, 1e9, 10, 1, ""}, "The same in the unit at the right; photo white is what the exposure says",
+          "That is", {0, 1e9, 10, 1, ""},
+          "The same in the unit at the right; photo white is what the exposure says",
           [this](const Project& p) {
             const Lamp* l = lamp(p);
-            return l ? powerIn(unit_, resolved(p, *l), whiteNitsOf(session_)).value_or(0) : std::optional<double>();
+            return l ? powerIn(unit_, resolved(p, *l), whiteNitsOf(session_)).value_or(0)
+                     : std::optional<double>();
           },
           [this](Project& p, double v) {
             if (Lamp* l = lamp(p))
-              if (const auto ev = powerEvFor(unit_, v, resolved(p, *l), whiteNitsOf(session_))) l->powerEv = *ev;
+              if (const auto ev = powerEvFor(unit_, v, resolved(p, *l), whiteNitsOf(session_)))
+                l->powerEv = *ev;
           });
       value->setGroupSeparatorShown(true);
       auto* units = new QComboBox;
@@ -172,7 +182,9 @@ class LampDesk : public Desk {
       });
       add(units);
       endRow();
-      onRefresh([this, row] { row->setVisible(lamp(session_.project()) && lamp(session_.project())->kind != LampKind::card); });
+      onRefresh([this, row] {
+        row->setVisible(lamp(session_.project()) && lamp(session_.project())->kind != LampKind::card);
+      });
       number("Photo white", {0.01, 1e7, 50, 1, "cd/m²"},
              "Luminance that the photo shows as white: by its EXIF exposure, or as you say",
              get([this](const Lamp&) { return std::optional(whiteNitsOf(session_)); }),
@@ -188,7 +200,8 @@ class LampDesk : public Desk {
              get([](const Lamp& l) { return l.colour ? std::nullopt : std::optional(l.kelvin); }),
              set([](Lamp& l, double v) { l.kelvin = v; }));
       beginRow();
-      mode("Take from the photo", "Click a place in the photo: the lamp gets its colour", NextDrag::lampColour);
+      mode("Take from the photo", "Click a place in the photo: the lamp gets its colour",
+           NextDrag::lampColour);
       auto* plain = button("By kelvin", "Back to a colour temperature", [this] {
         session_.edit("colour by kelvin", [this](Project& p) {
           if (Lamp* l = lamp(p)) l->colour.reset();
@@ -208,8 +221,9 @@ class LampDesk : public Desk {
         plain->setEnabled(l && l->colour);
       });
       QWidget* row = beginRow();
-      button("Choose a picture…", "What it shines with; without one, a crop of the photo itself",
-             [this] { emit all_.errands_.chooseLampPicture(QString::fromStdString(session_.selectedLamp())); });
+      button("Choose a picture…", "What it shines with; without one, a crop of the photo itself", [this] {
+        emit all_.errands_.chooseLampPicture(QString::fromStdString(session_.selectedLamp()));
+      });
       button("The photo", "It shines with a crop of the photo: a window made of the real window", [this] {
         session_.edit("shine with the photo", [this](Project& p) {
           if (Lamp* l = lamp(p)) l->picture = {};
@@ -219,8 +233,7 @@ class LampDesk : public Desk {
       onRefresh([this, row] { row->setVisible(isPicture()); });
       const char* sides[] = {"Crop left", "Crop top", "Crop right", "Crop bottom"};
       for (size_t i = 0; i < 4; ++i)
-        number(sides[i], {0, 100, 1, 1, "%"}, "Which part of the picture it shows",
-               get([i](const Lamp& l) {
+        number(sides[i], {0, 100, 1, 1, "%"}, "Which part of the picture it shows", get([i](const Lamp& l) {
                  return l.kind == LampKind::photo ? std::optional(100 * l.crop[i]) : std::nullopt;
                }),
                set([i](Lamp& l, double v) { l.crop[i] = v / 100; }));

@@ -61,10 +61,13 @@ class BlendDesk : public ShotDesk {
       });
     });
     heading("Balance");
-    note("A patch of the photo and one of the product that should look alike: grey against grey, white against white.");
+    note(
+        "A patch of the photo and one of the product that should look alike: grey against grey, white "
+        "against white.");
     beginRow();
     patch("In the photo", "Click or drag over the patch to match", Session::NextDrag::photoPatch);
-    patch("On the product", "Click or drag over the patch that should look like it", Session::NextDrag::productPatch);
+    patch("On the product", "Click or drag over the patch that should look like it",
+          Session::NextDrag::productPatch);
     endRow();
     balance_ = note();
     onRefresh([this] { showBalance(); });

@@ -170,14 +170,15 @@ class LightDesk : public Desk {
     name->setToolTip("What the light of now is to be kept as");
     add(labelled("Keep as", name));
     beginRow();
-    button("Keep", "Keeps lamps and surroundings under that name; one of the same name is replaced", [this, name] {
-      const std::string text = name->text().trimmed().toStdString();
-      if (text.empty()) return session_.say("Give the rig a name first.", true);
-      session_.edit("keep a rig", [&](Project& p) {
-        std::erase_if(p.rigs, [&](const Rig& r) { return r.name == text; });
-        p.rigs.push_back({freshId(p.rigs, "rig"), text, p.shots[0].surroundings, p.shots[0].lamps});
-      });
-    });
+    button("Keep", "Keeps lamps and surroundings under that name; one of the same name is replaced",
+           [this, name] {
+             const std::string text = name->text().trimmed().toStdString();
+             if (text.empty()) return session_.say("Give the rig a name first.", true);
+             session_.edit("keep a rig", [&](Project& p) {
+               std::erase_if(p.rigs, [&](const Rig& r) { return r.name == text; });
+               p.rigs.push_back({freshId(p.rigs, "rig"), text, p.shots[0].surroundings, p.shots[0].lamps});
+             });
+           });
     button("Use it", "Lights the shot with the rig", [this, list] {
       const std::string id = list->currentData().toString().toStdString();
       session_.edit("use a rig", [&](Project& p) {
@@ -187,7 +188,8 @@ class LightDesk : public Desk {
     });
     button("Drop it", "Takes the rig off the list", [this, list] {
       const std::string id = list->currentData().toString().toStdString();
-      session_.edit("drop a rig", [&](Project& p) { std::erase_if(p.rigs, [&](const Rig& r) { return r.id == id; }); });
+      session_.edit("drop a rig",
+                    [&](Project& p) { std::erase_if(p.rigs, [&](const Rig& r) { return r.id == id; }); });
     });
     endRow();
     endFold();
@@ -198,7 +200,8 @@ class LightDesk : public Desk {
       return suggestedBalance(shot, *assets);
     }).then(this, [this](const std::optional<Balance>& b) {
       if (!b)
-        return session_.say("It takes a photo, a solved vantage and a panorama that shows the same ground.", true);
+        return session_.say("It takes a photo, a solved vantage and a panorama that shows the same ground.",
+                            true);
       session_.editShot("match the ground", [&](Shot& shot) {
         shot.surroundings.gainEv = std::round((shot.surroundings.gainEv + b->ev) * 100) / 100;
         for (int c = 0; c < 3; ++c) shot.surroundings.white[c] *= b->white[c];
@@ -267,7 +270,8 @@ class LightDesk : public Desk {
                   .arg(panorama->rangeEv(), 0, 'f', 1);
     if (const auto panorama = session_.assets()->loadedPanorama(s.panorama)) {
       if (panorama->isLowRange())
-        text += "<br>✕ no brighter than white anywhere: its lamps and sun were lost. \"Lost range\" is a guess.";
+        text +=
+            "<br>✕ no brighter than white anywhere: its lamps and sun were lost. \"Lost range\" is a guess.";
       else if (panorama->clippedShare() > 2e-5f)
         text += QString("<br>✕ %1 % of it is clipped: shadows will be too soft.")
                     .arg(100 * panorama->clippedShare(), 0, 'g', 2);

@@ -38,7 +38,9 @@ class PlateDesk : public Desk {
   void showFacts() {
     const Shot& shot = session_.shot();
     if (shot.backdrop.kind != K::photo)
-      return facts_->setText(QString("<b>made here</b><br>%1 × %2 px").arg(shot.vantage.camera.width).arg(shot.vantage.camera.height));
+      return facts_->setText(QString("<b>made here</b><br>%1 × %2 px")
+                                 .arg(shot.vantage.camera.width)
+                                 .arg(shot.vantage.camera.height));
     if (shot.plate.empty()) return facts_->setText("No photo yet.");
     const auto photo = session_.assets()->loadedPhoto(shot.plate);
     QString text = QString("<b>%1</b><br>%2 × %3 px")
@@ -95,13 +97,15 @@ class PlateDesk : public Desk {
           &Backdrop::aimHeightM, all);
     value("It looks to", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
           &Backdrop::azimuthDegrees, all);
-    value("Sweep bend", {0, 100, 0.05, 2, "m"}, "Radius of the bend between floor and wall; 0: the floor has no end",
-          &Backdrop::sweepRadiusM, even);
+    value("Sweep bend", {0, 100, 0.05, 2, "m"},
+          "Radius of the bend between floor and wall; 0: the floor has no end", &Backdrop::sweepRadiusM,
+          even);
     value("Wall behind", {0.01, 1000, 0.05, 2, "m"}, "How far behind the origin the wall stands",
           &Backdrop::sweepBehindM, even);
-    auto* hand = button("Set the camera by hand", "For a photo that tells nothing: focal length and place as typed here",
-                        [this] {
-                          session_.editShot("set the camera by hand", [this](Shot& s) { session_.setCameraByHand(s); });
+    auto* hand = button("Set the camera by hand",
+                        "For a photo that tells nothing: focal length and place as typed here", [this] {
+                          session_.editShot("set the camera by hand",
+                                            [this](Shot& s) { session_.setCameraByHand(s); });
                         });
     onRefresh([this, hand] {
       const Shot& s = session_.shot();
@@ -116,7 +120,9 @@ class PlateDesk : public Desk {
              const std::vector<K>& kinds) {
     number(
         label, range, tip,
-        [=, this](const Project& p) { return isOf(kinds) ? std::optional(p.shots[0].backdrop.*member) : std::nullopt; },
+        [=, this](const Project& p) {
+          return isOf(kinds) ? std::optional(p.shots[0].backdrop.*member) : std::nullopt;
+        },
         [=, this](Project& p, double v) {
           p.shots[0].backdrop.*member = v;
           session_.setCameraByHand(p.shots[0]);

@@ -149,7 +149,9 @@ void ProductDesk::buildPlace() {
   standing_ = note();
   onRefresh([this] { showStanding(); });
   auto* on = new QComboBox;
-  on->setToolTip("What it stands on (L in the picture: next level plane); levels are added at the Vantage station, stand-ins at Contact");
+  on->setToolTip(
+      "What it stands on (L in the picture: next level plane); levels are added at the Vantage station, "
+      "stand-ins at Contact");
   on->setAccessibleName("Stands on");
   connect(on, &QComboBox::activated, this, [this, on](int i) {
     session_.editShot("stand it on another level", [&](Shot& shot) {
@@ -227,7 +229,8 @@ void ProductDesk::settle() {
   });
   const QString on = landing.on.empty() ? QString() : " on " + QString::fromStdString(landing.on);
   if (landing.tips)
-    return session_.say("It would fall off" + on.mid(3) + ": its weight is not over what it touches there.", true);
+    return session_.say("It would fall off" + on.mid(3) + ": its weight is not over what it touches there.",
+                        true);
   session_.say(leaning < 0.005 ? "It rests upright" + on + "."
                                : QString("It rests%1 leaning by %2°.").arg(on).arg(leaning, 0, 'f', 2));
 }

@@ -12,7 +12,8 @@ std::optional<std::array<float, 3>> codesOf(const std::string& hex) {
   for (size_t c = 0; c < 3; ++c) {
     int value = 0;
     for (const char digit : hex.substr(1 + 2 * c, 2)) {
-      const auto at = std::string("0123456789abcdef").find(char(std::tolower(static_cast<unsigned char>(digit))));
+      const auto at =
+          std::string("0123456789abcdef").find(char(std::tolower(static_cast<unsigned char>(digit))));
       if (at == std::string::npos) return {};
       value = value * 16 + int(at);
     }

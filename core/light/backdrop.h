@@ -17,8 +17,8 @@ std::optional<std::array<float, 3>> codesOf(const std::string& hex);
 Camera handCamera(const Backdrop& backdrop, int width, int height);
 
 /// What lies behind the products where there is no photo. A plain or graded one holds the exact code values;
-/// one made of the panorama (`lights`) is scene-linear: far away what is above the ground, and the ground as it
-/// is seen from where the panorama was taken.
+/// one made of the panorama (`lights`) is scene-linear: far away what is above the ground, and the ground as
+/// it is seen from where the panorama was taken.
 Photo backdropPhoto(const Backdrop& backdrop, const Camera& camera, const Lights& lights);
 
 }  // namespace dusk

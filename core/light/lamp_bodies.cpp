@@ -72,9 +72,9 @@ float Lights::Body::meanBrightness() const {
   float sum = 0;
   for (int y = 0; y < steps; ++y)
     for (int x = 0; x < steps; ++x)
-      sum += luminance(sampleBilinear(
-          *picture, (crop[0] + (crop[2] - crop[0]) * (x + 0.5f) / steps) * picture->width,
-          (crop[1] + (crop[3] - crop[1]) * (y + 0.5f) / steps) * picture->height));
+      sum += luminance(
+          sampleBilinear(*picture, (crop[0] + (crop[2] - crop[0]) * (x + 0.5f) / steps) * picture->width,
+                         (crop[1] + (crop[3] - crop[1]) * (y + 0.5f) / steps) * picture->height));
   return sum / (steps * steps);
 }
 

@@ -93,9 +93,8 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
   glowGroup_ = int(groups_.size()) - 1;
 
   const float domeLuminance = panorama_ ? panorama_->meanLuminance() * gain_.x : luminance(evenSky_);
-  const bool lamped = !suns_.empty() || std::any_of(bodies_.begin(), bodies_.end(), [](const Body& b) {
-    return b.kind != LampKind::card;
-  });
+  const bool lamped = !suns_.empty() || std::any_of(bodies_.begin(), bodies_.end(),
+                                                    [](const Body& b) { return b.kind != LampKind::card; });
   float power = 0;
   for (const EmittingTriangle& t : emitters_) {
     power += luminance(t.radiance) * (t.b - t.a).cross(t.c - t.a).length() / 2;
@@ -271,10 +270,11 @@ Lights::OnDome Lights::onDome(const Vec3f& origin, const Vec3f& direction) const
 }
 
 Rgb Lights::irradiance(const Vec3f& point, const Vec3f& normal) const {
-  Rgb sum = normal.z > 0.9999f || !panorama_ ? skyIrradiance_
-                                             : panorama_->irradiance(toPanorama(normal)) * gain_;
+  Rgb sum =
+      normal.z > 0.9999f || !panorama_ ? skyIrradiance_ : panorama_->irradiance(toPanorama(normal)) * gain_;
   for (const Sun& sun : suns_)
-    sum += sun.light.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.dot(normal)));
+    sum +=
+        sun.light.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.dot(normal)));
   for (const Body& body : bodies_) {
     const Vec3f to = body.centre - point;
     sum += body.light.radiance * (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *

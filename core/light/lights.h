@@ -143,7 +143,9 @@ class Lights {
     float towards(const Vec3f& direction) const;
     /// What comes back along a ray that meets it at `distance`.
     Rgb shines(const Vec3f& origin, const Vec3f& direction, float distance) const;
-    bool isFlat() const { return kind == LampKind::area || kind == LampKind::photo || kind == LampKind::card; }
+    bool isFlat() const {
+      return kind == LampKind::area || kind == LampKind::photo || kind == LampKind::card;
+    }
     /// About what it does at `point`: irradiance of a surface that faces it.
     float reach(const Vec3f& point) const;
   };

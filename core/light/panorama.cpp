@@ -70,8 +70,7 @@ void Panorama::projectIrradiance() {
   for (int y = 0; y < 128; ++y)
     for (int x = 0; x < 256; ++x) {
       const Vec3f d = panoramaDirection({(x + 0.5f) / 256, (y + 0.5f) / 128});
-      const Rgb light =
-          coarse_.rgbAt(x, y) * (2 * pif / 256 * pif / 128 * std::sin((y + 0.5f) / 128 * pif));
+      const Rgb light = coarse_.rgbAt(x, y) * (2 * pif / 256 * pif / 128 * std::sin((y + 0.5f) / 128 * pif));
       const float basis[9] = {0.282095f,
                               0.488603f * d.y,
                               0.488603f * d.z,
@@ -87,10 +86,11 @@ void Panorama::projectIrradiance() {
 
 Rgb Panorama::irradiance(const Vec3f& n) const {
   const Rgb* l = harmonics_;
-  const Rgb sum = (l[8] * (n.x * n.x - n.y * n.y) + (l[4] * (n.x * n.y) + l[7] * (n.x * n.z) + l[5] * (n.y * n.z)) * 2) *
-                      0.429043f +
-                  l[6] * (0.743125f * n.z * n.z - 0.247708f) + l[0] * 0.886227f +
-                  (l[3] * n.x + l[1] * n.y + l[2] * n.z) * (2 * 0.511664f);
+  const Rgb sum =
+      (l[8] * (n.x * n.x - n.y * n.y) + (l[4] * (n.x * n.y) + l[7] * (n.x * n.z) + l[5] * (n.y * n.z)) * 2) *
+          0.429043f +
+      l[6] * (0.743125f * n.z * n.z - 0.247708f) + l[0] * 0.886227f +
+      (l[3] * n.x + l[1] * n.y + l[2] * n.z) * (2 * 0.511664f);
   return {std::max(0.0f, sum.x), std::max(0.0f, sum.y), std::max(0.0f, sum.z)};
 }
 

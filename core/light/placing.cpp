@@ -21,8 +21,8 @@ std::optional<Lamp> lampTowards(const Shot& shot, Lamp lamp, const Vec3d& from, 
 
 }  // namespace
 
-std::optional<Lamp> lampMirroredAt(const Shot& shot, const Lamp& lamp, const Vec3d& point, const Vec3d& normal,
-                                   const Vec3d& eye) {
+std::optional<Lamp> lampMirroredAt(const Shot& shot, const Lamp& lamp, const Vec3d& point,
+                                   const Vec3d& normal, const Vec3d& eye) {
   const Vec3d view = (eye - point).normalized();
   const double facing = view.dot(normal);
   if (facing <= 0.01) return {};

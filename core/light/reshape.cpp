@@ -31,7 +31,8 @@ Picture blurredPanorama(const Picture& panorama, double degrees) {
     std::vector<float> k;
     const int reach = std::max(1, int(std::ceil(3 * s)));
     float sum = 0;
-    for (int i = -reach; i <= reach; ++i) k.push_back(float(std::exp(-0.5 * i * i / (s * s)))), sum += k.back();
+    for (int i = -reach; i <= reach; ++i)
+      k.push_back(float(std::exp(-0.5 * i * i / (s * s)))), sum += k.back();
     for (float& v : k) v /= sum;
     return k;
   };

@@ -7,7 +7,8 @@ constexpr double lumenPerWatt = 179;
 
 /// The power for a luminance of 1 cd/m2.
 std::optional<double> perNit(LampUnit unit, const Lamp& lamp) {
-  const bool sun = lamp.kind == LampKind::sun, flat = lamp.kind == LampKind::area || lamp.kind == LampKind::photo;
+  const bool sun = lamp.kind == LampKind::sun,
+             flat = lamp.kind == LampKind::area || lamp.kind == LampKind::photo;
   if (unit == LampUnit::ev || lamp.kind == LampKind::card) return {};
   if (sun) {
     if (unit == LampUnit::lumen) return {};

@@ -51,9 +51,10 @@ Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, in
     return p->cancelled();
   };
   const bool read =
-      progress ? opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data(),
-                                          OIIO::AutoStride, OIIO::AutoStride, OIIO::AutoStride, report, progress)
-               : opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data());
+      progress
+          ? opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data(),
+                                     OIIO::AutoStride, OIIO::AutoStride, OIIO::AutoStride, report, progress)
+          : opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data());
   if (progress && progress->cancelled()) {
     const std::string ignored = opened.input->geterror();
     return cancelledError();

@@ -24,8 +24,8 @@ Placement settledPlacement(const Product& product, const Placement& placement, c
 /// under its centre of mass that it is above, else onto the plane it stands on.
 struct Landing {
   Placement placement;
-  std::string on;      ///< name of what it rests on; empty: the ground
-  bool tips = false;   ///< its centre of mass is not over what it touches there: it would fall off
+  std::string on;     ///< name of what it rests on; empty: the ground
+  bool tips = false;  ///< its centre of mass is not over what it touches there: it would fall off
 };
 Landing landed(const Shot& shot, const Product& product, const Placement& placement, const Model& model);
 

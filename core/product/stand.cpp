@@ -35,7 +35,8 @@ bool isOnTop(const StandIn& s, const Vec2d& spot) {
   const Vec2d off = spot - Vec2d(s.positionM.x, s.positionM.y);
   if (s.kind == StandInKind::cylinder) return off.length() <= s.sizeM.x / 2;
   const double a = radians(s.turnDegrees), c = std::cos(a), n = std::sin(a);
-  return std::abs(c * off.x + n * off.y) <= s.sizeM.x / 2 && std::abs(-n * off.x + c * off.y) <= s.sizeM.y / 2;
+  return std::abs(c * off.x + n * off.y) <= s.sizeM.x / 2 &&
+         std::abs(-n * off.x + c * off.y) <= s.sizeM.y / 2;
 }
 
 const StandIn* topUnder(const Shot& shot, const Vec2d& spot, double belowM) {

@@ -9,7 +9,8 @@ const Shot* shotAt(const Project& project, size_t index) {
 
 /// The settings without those that are for what is done with the samples.
 RenderSettings traced(RenderSettings r) {
-  r.emptyPasses = false, r.denoise = 0, std::erase_if(r.extraPasses, [](const std::string& p) { return p != "occlusion"; });
+  r.emptyPasses = false, r.denoise = 0,
+  std::erase_if(r.extraPasses, [](const std::string& p) { return p != "occlusion"; });
   return r;
 }
 
@@ -39,7 +40,8 @@ Changes changes(const Project& before, const Project& after, size_t index) {
   c.trace = c.plate || c.geometry || dressed || a->levels != b->levels || before.surfaces != after.surfaces ||
             a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
             a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
-            a->contact != b->contact || a->standIns != b->standIns || a->focus != b->focus || traced(a->render) != traced(b->render);
+            a->contact != b->contact || a->standIns != b->standIns || a->focus != b->focus ||
+            traced(a->render) != traced(b->render);
   c.blend = c.trace || a->blend != b->blend || a->render != b->render;
   return c;
 }

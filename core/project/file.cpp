@@ -20,8 +20,8 @@ bool allFinite(const nlohmann::json& value) {
 /// The first promise of the format a project breaks, or nothing.
 std::string brokenPromise(const Project& project) {
   for (const Surface& s : project.surfaces)
-    for (double v : {s.metalness, s.roughness, s.transmission, s.clearcoat, s.clearcoatRoughness, s.anisotropy,
-                     s.sheen, s.sheenRoughness})
+    for (double v : {s.metalness, s.roughness, s.transmission, s.clearcoat, s.clearcoatRoughness,
+                     s.anisotropy, s.sheen, s.sheenRoughness})
       if (v < 0 || v > 1) return "surface '" + s.name + "' has a share outside 0 to 1";
   for (const Product& p : project.products) {
     if (p.metresPerUnit <= 0) return "product '" + p.name + "' has a unit that is not positive";
@@ -43,8 +43,7 @@ std::string brokenPromise(const Project& project) {
         b.distanceM <= 0)
       return "shot '" + shot.name + "' has a backdrop that no camera can see";
     for (const StandIn& s : shot.standIns)
-      if (s.sizeM.x <= 0 || s.sizeM.y < 0 || s.sizeM.z < 0)
-        return "stand-in '" + s.name + "' has no size";
+      if (s.sizeM.x <= 0 || s.sizeM.y < 0 || s.sizeM.z < 0) return "stand-in '" + s.name + "' has no size";
     for (const Placement& p : shot.placements)
       if (!byId(project.products, p.productId))
         return "shot '" + shot.name + "' places a product that is not in the file";

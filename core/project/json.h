@@ -99,10 +99,12 @@ DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegre
 DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
             clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
 DUSK_FIELDS(LightMix, ev, mired)
-DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix, view)
+DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix,
+            view)
 DUSK_FIELDS(Deliverable, kind, fileName)
-DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements, surroundings, lamps,
-            gnomon, otherGnomon, heightReferences, contact, standIns, focus, render, blend, deliverables)
+DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
+            surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
+            blend, deliverables)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
 DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
 #undef DUSK_FIELDS

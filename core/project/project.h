@@ -213,7 +213,7 @@ struct Surroundings {
   double sunDiscDegrees = 0.53;          ///< apparent size of that
   std::optional<Vec2d> sunMovedDegrees;  ///< azimuth clockwise from +Y, elevation; else where it was
   std::optional<Vec3d> captureM;         ///< where it was taken: its floor then lies where the ground is
-  double domeRadiusM = 0;  ///< how far its walls are from there; 0: far away, alike from everywhere
+  double domeRadiusM = 0;            ///< how far its walls are from there; 0: far away, alike from everywhere
   double reflectionBlurDegrees = 0;  ///< what mirrors show of it is smoothed over so much
   /// How many EV the brightest code values of an 8-bit panorama are taken to have been above white: a guess.
   double lostRangeEv = 0;
@@ -241,8 +241,8 @@ struct Lamp {
   double radiusM = 0.2;                         ///< disc, sphere, spot
   double coneDegrees = 40, coneSoftness = 0.3;  ///< spot: full angle, and the share of it that fades
   bool seenByCamera = false, seenInReflections = true, castsShadows = true;
-  double shade = 1;            ///< card: how bright it looks; 0 a black flag
-  AssetRef picture{};          ///< photo: what it shows; empty: the plate
+  double shade = 1;                        ///< card: how bright it looks; 0 a black flag
+  AssetRef picture{};                      ///< photo: what it shows; empty: the plate
   std::array<double, 4> crop{0, 0, 1, 1};  ///< of that: left, top, right, bottom as shares of its size
   std::set<std::string> leavesOut{};       ///< what it does not light: "placement" or "placement/part path"
   bool operator==(const Lamp&) const = default;
@@ -264,22 +264,24 @@ struct StandIn {
   double gloss = 0, glossRoughness = 0.15, glossIor = 1.5;  ///< as of the ground
   bool operator==(const StandIn&) const = default;
   /// Whether something can stand on it, and how high.
-  bool hasTop() const { return kind != StandInKind::ball && (kind != StandInKind::sheet || leanDegrees == 0); }
+  bool hasTop() const {
+    return kind != StandInKind::ball && (kind != StandInKind::sheet || leanDegrees == 0);
+  }
   double topM() const { return positionM.z + (kind == StandInKind::sheet ? 0 : sizeM.z); }
 };
 
 enum class BackdropKind { photo, plain, gradient, panorama };
 
-/// What the picture is made on where that is no photo. Colours are the code values that are delivered, "#rrggbb".
-/// The camera is then set by hand: it looks at a point over the origin.
+/// What the picture is made on where that is no photo. Colours are the code values that are delivered,
+/// "#rrggbb". The camera is then set by hand: it looks at a point over the origin.
 struct Backdrop {
   BackdropKind kind = BackdropKind::photo;
   std::string colour = "#ffffff", upper = "#ffffff";  ///< of the gradient: at the lower and the upper border
   int width = 1920, height = 1280;
   double focalMm35 = 70, cameraHeightM = 0.6, distanceM = 1.6, aimHeightM = 0.15;
-  double azimuthDegrees = 0;    ///< the way the camera looks, clockwise from +Y
-  double sweepRadiusM = 0;      ///< of the bend between floor and wall; 0: the floor has no end
-  double sweepBehindM = 1;      ///< how far behind the origin the wall stands
+  double azimuthDegrees = 0;  ///< the way the camera looks, clockwise from +Y
+  double sweepRadiusM = 0;    ///< of the bend between floor and wall; 0: the floor has no end
+  double sweepBehindM = 1;    ///< how far behind the origin the wall stands
   bool operator==(const Backdrop&) const = default;
 };
 

@@ -12,7 +12,8 @@ std::optional<Rgb> patchMean(const Picture& linear, const Vec2d& centre, double 
   const double r = std::max(radius, 0.5);
   for (int y = std::max(0, int(centre.y - r)); y < std::min(linear.height, int(centre.y + r) + 1); ++y)
     for (int x = std::max(0, int(centre.x - r)); x < std::min(linear.width, int(centre.x + r) + 1); ++x)
-      if (std::hypot(x + 0.5 - centre.x, y + 0.5 - centre.y) <= std::max(r, 0.71)) sum += linear.rgbAt(x, y), ++count;
+      if (std::hypot(x + 0.5 - centre.x, y + 0.5 - centre.y) <= std::max(r, 0.71))
+        sum += linear.rgbAt(x, y), ++count;
   if (!count) return {};
   return sum / float(count);
 }
@@ -35,13 +36,15 @@ std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
   sky.lamps.clear();
   const auto lights = lightsOf(sky, assets);
   const Camera camera = workingCamera(shot.vantage);
-  const Vec2d about = shot.placements.empty() ? Vec2d(0, 0) : Vec2d(shot.placements[0].xM, shot.placements[0].yM);
+  const Vec2d about =
+      shot.placements.empty() ? Vec2d(0, 0) : Vec2d(shot.placements[0].xM, shot.placements[0].yM);
   std::vector<float> ratios[3];
   for (int i = -20; i <= 20; ++i)
     for (int k = -20; k <= 20; ++k) {
       const Vec3d spot(about.x + i * 0.1, about.y + k * 0.1, 0);
       const auto pixel = projected(camera, spot);
-      if (!pixel || pixel->x < 1 || pixel->y < 1 || pixel->x >= camera.width - 1 || pixel->y >= camera.height - 1)
+      if (!pixel || pixel->x < 1 || pixel->y < 1 || pixel->x >= camera.width - 1 ||
+          pixel->y >= camera.height - 1)
         continue;
       const Rgb photo = sampleBilinear(**plate, float(pixel->x), float(pixel->y)),
                 there = lights->floor(toFloat(spot), toFloat((spot - camera.position).normalized()));

@@ -6,8 +6,8 @@
 #include "core/light/lights.h"
 #include "core/light/sun.h"
 #include "core/product/settle.h"
-#include "core/trace/place.h"
 #include "core/trace/compile.h"
+#include "core/trace/place.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -86,8 +86,8 @@ double cutInfluence(const Shot& shot, const Passes& passes) {
   const int w = passes.width(), h = passes.height();
   const Camera camera = resized(workingCamera(shot.vantage), w, h);
   const auto caught = [&](int x, int y) {
-    const PlaceHit hit =
-        place.closest({toFloat(camera.position), toFloat(rayThrough(camera, {x + 0.5, y + 0.5}))}, 1e30f, true);
+    const PlaceHit hit = place.closest(
+        {toFloat(camera.position), toFloat(rayThrough(camera, {x + 0.5, y + 0.5}))}, 1e30f, true);
     return hit.found() && hit.distance < 1e4f;
   };
   constexpr int piece = 16;
@@ -206,8 +206,7 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
   if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
-  const auto plate =
-      !hasPlate(shot) ? Result<std::shared_ptr<const Picture>>(Error{}) : assets.plate(shot);
+  const auto plate = !hasPlate(shot) ? Result<std::shared_ptr<const Picture>>(Error{}) : assets.plate(shot);
   const auto view = assets.view(shot.blend.view);
   if (!plate || !view) return findings;
   findings.push_back({"resolution", "render size against the photo's",

@@ -109,7 +109,8 @@ Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
     if (!made_.contains(key.str())) made_.clear();
   }
   return kept(made_, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
-    if (!all) return std::shared_ptr<const Photo>(std::make_shared<Photo>(backdropPhoto(b, c, {{}, {}, {}, {}})));
+    if (!all)
+      return std::shared_ptr<const Photo>(std::make_shared<Photo>(backdropPhoto(b, c, {{}, {}, {}, {}})));
     Surroundings whole = shot.surroundings;
     whole.sunApart = false;  // the picture shows the sun where it is
     const auto light = dome(whole);

@@ -37,9 +37,9 @@ class AssetStore {
   /// The panorama as a shot is lit with it: graded, and without its sun where that is a light of its own.
   struct Dome {
     std::shared_ptr<const Panorama> panorama;
-    std::optional<SunApart> sun;  ///< where it stands in the world
+    std::optional<SunApart> sun;               ///< where it stands in the world
     std::shared_ptr<const Panorama> mirrored;  ///< what reflections show, where that is smoothed
-    bool noSun = false;           ///< it was to be apart, but there is none
+    bool noSun = false;                        ///< it was to be apart, but there is none
   };
   Result<Dome> dome(const Surroundings& surroundings);
   /// A product's model, read as the product asks; a CAD model as finely as it happens to be loaded.

@@ -127,8 +127,8 @@ PlaceHit Place::closest(const Ray& ray, float limit, bool fromCamera) const {
   for (const Shape& shape : shapes_) {
     if (!fromCamera && !shape.blocks) continue;
     Vec3f normal;
-    const float t = shape.hit(shape.frame.toLocal(ray.origin - shape.centre),
-                              shape.frame.toLocal(ray.direction), normal);
+    const float t =
+        shape.hit(shape.frame.toLocal(ray.origin - shape.centre), shape.frame.toLocal(ray.direction), normal);
     if (t <= 0 || t >= hit.distance) continue;
     hit = {t, shape.frame.toWorld(normal), shape.catches, false, shape.gloss};
   }

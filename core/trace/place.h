@@ -25,9 +25,9 @@ struct PlaceHit {
 /// studio. Few shapes, met by closed forms, so that round things are round and an edit costs nothing.
 class Place {
  public:
-  bool ground = true;   ///< whether the level catches
-  float groundM = 0;    ///< its height
-  PlaceGloss gloss;     ///< of the ground
+  bool ground = true;  ///< whether the level catches
+  float groundM = 0;   ///< its height
+  PlaceGloss gloss;    ///< of the ground
 
   void add(const StandIn& standIn);
   /// The bend and the wall behind it, `behindM` behind the origin as seen along `azimuth` (radians clockwise

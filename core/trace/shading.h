@@ -18,8 +18,8 @@ struct Integrator::Shading {
   Triadf frame;  ///< z = shading normal on the viewer's side, x along the brushing
   Vec3f wo;      ///< local
   BsdfParameters parameters;
-  bool inside;  ///< met from within the body
-  bool bent;    ///< the normal is not that of the shape
+  bool inside;           ///< met from within the body
+  bool bent;             ///< the normal is not that of the shape
   uint32_t leftOut = 0;  ///< groups whose light it does not get, by bit
   bool inBody() const { return inside && !parameters.thinWalled; }
   /// What the body left of light that came `distance` through it (Beer and Lambert).

@@ -42,7 +42,8 @@ void TestContactStation::drawnShapedAndTakenAway() {
   drag(picture(), ofWorld(middle + Vec3d(0, 0, standIn().sizeM.z)), ofWorld(middle + Vec3d(0, 0, 0.45)));
   QVERIFY2(std::abs(standIn().sizeM.z - 0.45) < 0.02, qPrintable(QString::number(standIn().sizeM.z)));
   drag(picture(), ofWorld(middle + Vec3d(0.05, -0.1, 0.2)), ofWorld(middle + Vec3d(-0.15, -0.1, 0.2)));
-  QVERIFY2(std::abs(standIn().positionM.x - middle.x + 0.2) < 0.03, qPrintable(QString::number(standIn().positionM.x)));
+  QVERIFY2(std::abs(standIn().positionM.x - middle.x + 0.2) < 0.03,
+           qPrintable(QString::number(standIn().positionM.x)));
   // One undo a drag; Delete and undo.
   QTest::keySequence(window_.get(), QKeySequence::Undo);
   QVERIFY(std::abs(standIn().positionM.x - middle.x) < 1e-9);
@@ -63,7 +64,8 @@ void TestContactStation::productSlidesOntoItsTopAndSettles() {
   // Taken by its body, slid to where the block is seen: it stands on the top then.
   const Placement before = shot().placements[0];
   const Vec3d grip(before.xM, before.yM, 0.12);
-  QVERIFY(QTest::qWaitFor([&] { return picture().hitAt(*projected(shot().vantage.camera, grip)).has_value(); }, 30'000));
+  QVERIFY(QTest::qWaitFor(
+      [&] { return picture().hitAt(*projected(shot().vantage.camera, grip)).has_value(); }, 30'000));
   drag(picture(), ofWorld(grip), ofWorld(top + Vec3d(0, 0, 0.12)));
   QCOMPARE(shot().placements[0].levelId, standIn().id);
   QVERIFY(isOnTop(standIn(), {shot().placements[0].xM, shot().placements[0].yM}));
@@ -76,7 +78,8 @@ void TestContactStation::productSlidesOntoItsTopAndSettles() {
   QVERIFY(waitForSamples(1));
   const Placement on = shot().placements[0];
   const Vec3d held(on.xM, on.yM, 0.2 + 0.12);
-  QVERIFY(QTest::qWaitFor([&] { return picture().hitAt(*projected(shot().vantage.camera, held)).has_value(); }, 30'000));
+  QVERIFY(QTest::qWaitFor(
+      [&] { return picture().hitAt(*projected(shot().vantage.camera, held)).has_value(); }, 30'000));
   drag(picture(), ofWorld(held), ofWorld({0.5, 0.1, 0.12}));
   QVERIFY(shot().placements[0].levelId.empty());
 }
@@ -103,7 +106,8 @@ void TestContactStation::blockInFrontHidesTheProduct() {
   const double before = cover();
   session().editShot("block", [](Shot& s) {
     StandIn block;
-    block.id = "b", block.name = "Block", block.positionM = {s.placements[0].xM, s.placements[0].yM - 0.35, 0};
+    block.id = "b", block.name = "Block",
+    block.positionM = {s.placements[0].xM, s.placements[0].yM - 0.35, 0};
     block.sizeM = {0.6, 0.1, 0.4};
     s.standIns.push_back(block);
   });

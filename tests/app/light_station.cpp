@@ -173,7 +173,8 @@ void TestLightStation::highlightFollowsThePointer() {
       placed = shot().lamps[0].positionM != before;
     }
   QVERIFY(placed);
-  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->scene != old && picture().frame()->samples >= 4; }, 60'000));
+  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->scene != old && picture().frame()->samples >= 4; },
+                          60'000));
   // The brightest spot near the pointer.
   const Passes& passes = *picture().frame()->passes;
   const double scale = double(passes.width()) / shot().vantage.camera.width;
@@ -267,7 +268,8 @@ void TestLightStation::shippedSetLightsTheShot() {
   QVERIFY(list->count() >= 8);
   QVERIFY(QTest::qWaitFor([&] { return !list->item(0)->icon().isNull(); }, 30'000));
   emit list->itemActivated(list->item(1));
-  QVERIFY(QTest::qWaitFor([&] { return light().panorama.path.find("light-sets") != std::string::npos; }, 30'000));
+  QVERIFY(
+      QTest::qWaitFor([&] { return light().panorama.path.find("light-sets") != std::string::npos; }, 30'000));
 }
 
 void TestLightStation::patchesAreBalanced() {
@@ -295,7 +297,8 @@ void TestLightStation::plainBackdropIsExact() {
   hex->setText("#f3e9d2");
   emit hex->editingFinished();
   QVERIFY(QTest::qWaitFor(
-      [&] { return picture().frame() && picture().frame()->picture.pixelColor(2, 2) == QColor("#f3e9d2"); }, 60'000));
+      [&] { return picture().frame() && picture().frame()->picture.pixelColor(2, 2) == QColor("#f3e9d2"); },
+      60'000));
   QTest::keySequence(window_.get(), QKeySequence::Undo);
   QTest::keySequence(window_.get(), QKeySequence::Undo);
   QCOMPARE(shot().backdrop.kind, BackdropKind::photo);

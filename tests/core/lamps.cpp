@@ -74,9 +74,16 @@ void TestLamps::pictureLampShinesWhatItShows() {
   const auto light = [&](const Lamp& l) {
     return Lights(nullptr, {}, {l}, Rgb(0), {}, {}, {{"lamp", picture}});
   };
-  const Lights plain(nullptr, {}, {[&] { Lamp l = lamp; l.kind = LampKind::area; return l; }()}, Rgb(0));
-  const Rgb all = irradiance(plain, Vec3f(0), {0, 0, 1}, 4096), shown = irradiance(light(lamp), Vec3f(0), {0, 0, 1}, 4096);
-  QVERIFY(std::abs(shown.x / all.x - 0.5f) < 0.02f && std::abs(shown.y / all.y - 0.5f) < 0.02f && shown.z == 0);
+  const Lights plain(nullptr, {}, {[&] {
+                       Lamp l = lamp;
+                       l.kind = LampKind::area;
+                       return l;
+                     }()},
+                     Rgb(0));
+  const Rgb all = irradiance(plain, Vec3f(0), {0, 0, 1}, 4096),
+            shown = irradiance(light(lamp), Vec3f(0), {0, 0, 1}, 4096);
+  QVERIFY(std::abs(shown.x / all.x - 0.5f) < 0.02f && std::abs(shown.y / all.y - 0.5f) < 0.02f &&
+          shown.z == 0);
   lamp.crop = {0.5, 0, 1, 1};
   const Rgb right = irradiance(light(lamp), Vec3f(0), {0, 0, 1}, 4096);
   QVERIFY(right.x < 0.02f * all.x && std::abs(right.y / all.y - 1) < 0.03f);
@@ -110,7 +117,8 @@ void TestLamps::leftOutPartsGetNoLightAndCastShadows() {
   Lamp lamp = rectangle(LampKind::sphere, {0.2, -0.3, 2}, {0, 0, 0}, 1, 1);
   BsdfParameters white;
   white.base = Rgb(0.8f);
-  Stage stage(disc(0.3f, 0.2f), white, std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp}, Rgb(0)),
+  Stage stage(disc(0.3f, 0.2f), white,
+              std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp}, Rgb(0)),
               lookAt(24, 24, 40, {0, -2, 1.2}, {0, 0, 0.1}), true);
   const Passes lit = traced(stage, 24, 16);
   stage.scene.leftOut = {{1u << 1}};
@@ -125,7 +133,8 @@ void TestLamps::leftOutPartsGetNoLightAndCastShadows() {
     for (const Component c : {diffuseDirect, specularDirect})
       for (const float v : g.part[c].pixels) direct = std::max(direct, v);
   QCOMPARE(direct, 0.0f);
-  QVERIFY(without.ratio == lit.ratio || *std::min_element(without.ratio.pixels.begin(), without.ratio.pixels.end()) < 0.3f);
+  QVERIFY(without.ratio == lit.ratio ||
+          *std::min_element(without.ratio.pixels.begin(), without.ratio.pixels.end()) < 0.3f);
 }
 
 void TestLamps::targetGoesAlong() {
@@ -140,8 +149,11 @@ void TestLamps::targetGoesAlong() {
 
 void TestLamps::unitsAgreeWithTheLightThatArrives_data() {
   QTest::addColumn<int>("kind");
-  for (const auto& [name, kind] : {std::pair("rectangle", LampKind::area), {"disc", LampKind::disc},
-                                   {"ball", LampKind::sphere}, {"spot", LampKind::spot}, {"sun", LampKind::sun}})
+  for (const auto& [name, kind] : {std::pair("rectangle", LampKind::area),
+                                   {"disc", LampKind::disc},
+                                   {"ball", LampKind::sphere},
+                                   {"spot", LampKind::spot},
+                                   {"sun", LampKind::sun}})
     QTest::newRow(name) << int(kind);
 }
 
@@ -149,7 +161,8 @@ void TestLamps::unitsAgreeWithTheLightThatArrives() {
   QFETCH(int, kind);
   constexpr double white = 500;
   Lamp lamp = rectangle(LampKind(kind), {0, 0, 3}, {0, 0, 0}, 0.3, 0.2);
-  lamp.radiusM = 0.15, lamp.coneDegrees = 60, lamp.coneSoftness = 0, lamp.elevationDegrees = 90, lamp.powerEv = 1.5;
+  lamp.radiusM = 0.15, lamp.coneDegrees = 60, lamp.coneSoftness = 0, lamp.elevationDegrees = 90,
+  lamp.powerEv = 1.5;
   const Lights lights(nullptr, {}, {lamp}, Rgb(0));
   const double lux = luminance(irradiance(lights, Vec3f(0), {0, 0, 1}, 8192)) * white;
   const auto said = powerIn(LampUnit::lux, lamp, white);
@@ -167,7 +180,8 @@ void TestLamps::unitsAgreeWithTheLightThatArrives() {
     for (int k = 0; k < steps; ++k) {
       const float z = -1 + 2 * (i + 0.5f) / steps, r = std::sqrt(1 - z * z), a = 2 * pif * (k + 0.5f) / steps;
       const Vec3f d(r * std::cos(a), r * std::sin(a), z);
-      flux += luminance(irradiance(lights, Vec3f(0, 0, 3) + d * 20.0f, -d, 16)) * white * 4 * pi * 400 / (steps * steps);
+      flux += luminance(irradiance(lights, Vec3f(0, 0, 3) + d * 20.0f, -d, 16)) * white * 4 * pi * 400 /
+              (steps * steps);
     }
   QVERIFY2(std::abs(flux / *lumen - 1) < 0.03, qPrintable(QString("%1 of %2").arg(flux).arg(*lumen)));
 }
@@ -185,7 +199,8 @@ void TestLamps::whiteByExposure() {
 void TestLamps::harmonicsTellTheIrradiance() {
   const auto panorama = Panorama::make(testPanorama(256));
   const Lights lights(panorama, {}, {}, Rgb(0));
-  for (const Vec3f n : {Vec3f(0, 0, 1), Vec3f(1, 0, 0), Vec3f(0, -1, 0), Vec3f(0.5f, 0.5f, -0.7f).normalized()}) {
+  for (const Vec3f n :
+       {Vec3f(0, 0, 1), Vec3f(1, 0, 0), Vec3f(0, -1, 0), Vec3f(0.5f, 0.5f, -0.7f).normalized()}) {
     const Rgb told = panorama->irradiance(n), drawn = irradiance(lights, Vec3f(0), n, 16384);
     for (int c = 0; c < 3; ++c) QVERIFY(std::abs(told[c] / drawn[c] - 1) < 0.02f);
   }
@@ -211,7 +226,8 @@ void TestLamps::domeOfTheRoomGivesWhatItsWallsShow() {
     even += room.seen(point, d).radiance() * (pif / count);
     const Vec2f u = sampler.next2();
     const float z = 1 - 2 * u.x, r = std::sqrt(std::max(0.0f, 1 - z * z));
-    chance += room.seen(point, {r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z}).pdf * 4 * pi / count;
+    chance +=
+        room.seen(point, {r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z}).pdf * 4 * pi / count;
   }
   QVERIFY2(std::abs(chance - 1) < 0.01, qPrintable(QString::number(chance)));
   const Rgb drawn = irradiance(room, point, n, count);
@@ -254,7 +270,9 @@ void TestLamps::ballAndFisheyesUnwrapToWhatTheySaw() {
     double sum = 0;
     for (int y = 4; y < got.height - 4; ++y)
       for (int x = 0; x < got.width; ++x)
-        sum += (got.rgbAt(x, y) - world->radiance(panoramaDirection({(x + 0.5f) / got.width, (y + 0.5f) / got.height}))).length();
+        sum += (got.rgbAt(x, y) -
+                world->radiance(panoramaDirection({(x + 0.5f) / got.width, (y + 0.5f) / got.height})))
+                   .length();
     return sum / double(got.width * (got.height - 8));
   };
   const auto found = findBall(ball(0).light);
@@ -273,7 +291,8 @@ void TestLamps::ballAndFisheyesUnwrapToWhatTheySaw() {
         const float dx = (x + 0.5f - 200) / 200, dy = -(y + 0.5f - 200) / 200, r = std::hypot(dx, dy),
                     theta = r * float(radians(95.0));
         if (r >= 1) continue;
-        Vec3f d(std::sin(theta) * dx / std::max(r, 1e-6f), std::cos(theta), std::sin(theta) * dy / std::max(r, 1e-6f));
+        Vec3f d(std::sin(theta) * dx / std::max(r, 1e-6f), std::cos(theta),
+                std::sin(theta) * dy / std::max(r, 1e-6f));
         if (back) d.x = -d.x, d.y = -d.y;
         const Rgb c = world->radiance(d);
         std::copy_n(&c.x, 3, p.at(x, y));
@@ -355,7 +374,8 @@ void TestLamps::lampsComeToTheirHighlightAndShadow() {
 void TestLamps::patchesAreBroughtTogether() {
   Picture p = Picture::rgb(20, 20);
   for (int y = 0; y < 20; ++y)
-    for (int x = 0; x < 20; ++x) p.at(x, y)[0] = 0.2f, p.at(x, y)[1] = 0.4f, p.at(x, y)[2] = x < 10 ? 0.1f : 0.3f;
+    for (int x = 0; x < 20; ++x)
+      p.at(x, y)[0] = 0.2f, p.at(x, y)[1] = 0.4f, p.at(x, y)[2] = x < 10 ? 0.1f : 0.3f;
   const auto left = patchMean(p, {5, 10}, 4), right = patchMean(p, {15, 10}, 4);
   QVERIFY(left && right && std::abs(left->z - 0.1f) < 1e-6f && std::abs(right->z - 0.3f) < 1e-6f);
   QVERIFY(!patchMean(p, {-30, 10}, 4));

@@ -70,13 +70,16 @@ void TestPlace::raysMeetShapesWhereTheyAre() {
       if (kind == StandInKind::cylinder)
         return std::max(std::hypot(l.x, l.y) - 0.4, std::abs(l.z - 0.3) - 0.3);
       if (kind == StandInKind::ball) return (l - Vec3d(0, 0, 0.4)).length() - 0.4;
-      const double y = std::cos(lean) * l.y + std::sin(lean) * l.z, z = -std::sin(lean) * l.y + std::cos(lean) * l.z;
+      const double y = std::cos(lean) * l.y + std::sin(lean) * l.z,
+                   z = -std::sin(lean) * l.y + std::cos(lean) * l.z;
       return std::max({std::abs(l.x) - 0.4, std::abs(y) - 0.25, std::abs(z)});
     };
     int met = 0;
     for (int i = 0; i < 4000; ++i) {
       const Vec3f from = Vec3f(u(random), u(random), u(random)) * 3.0f;
-      const Ray ray{from, (Vec3f(0.2f, -0.1f, 0.5f) + Vec3f(u(random), u(random), u(random)) * 0.6f - from).normalized()};
+      const Ray ray{
+          from,
+          (Vec3f(0.2f, -0.1f, 0.5f) + Vec3f(u(random), u(random), u(random)) * 0.6f - from).normalized()};
       if (depth(toDouble(from)) < 0.01) continue;
       const PlaceHit hit = place.closest(ray, 1e30f);
       if (hit.found()) {
@@ -158,7 +161,8 @@ void TestPlace::whatIsInTheShadowAlreadyGetsNoDarker() {
 void TestPlace::standInHidesAndShadesTheProduct() {
   BsdfParameters white;
   white.base = Rgb(0.8f), white.roughness = 1, white.ior = 1;
-  Stage stage(upright(0, 0.5f, 1), white, onlySun(180, 30), lookAt(9, 9, 20, {0, -3, 0.5}, {0, 0, 0.5}), true);
+  Stage stage(upright(0, 0.5f, 1), white, onlySun(180, 30), lookAt(9, 9, 20, {0, -3, 0.5}, {0, 0, 0.5}),
+              true);
   QVERIFY(traced(stage, 9, 32).alpha.at(4, 4)[0] == 1);
   QVERIFY(traced(stage, 9, 32).beauty.at(4, 4)[1] > 0.3f);
   // High up towards the sun: it only shades.

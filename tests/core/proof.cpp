@@ -100,7 +100,8 @@ void TestProof::cutShadowIsFound() {
   sheet.id = "s", sheet.kind = StandInKind::sheet, sheet.sizeM = {1, 1, 0};
   shot.standIns.push_back(sheet);
   Passes passes;
-  passes.beauty = Picture::rgb(120, 80), passes.alpha = Picture(120, 80, {"A"}), passes.ratio = Picture::rgb(120, 80);
+  passes.beauty = Picture::rgb(120, 80), passes.alpha = Picture(120, 80, {"A"}),
+  passes.ratio = Picture::rgb(120, 80);
   for (int y = 0; y < 80; ++y)
     for (int x = 0; x < 120; ++x) {
       const auto on = levelPoint(shot.vantage.camera, {x + 0.5, y + 0.5});

@@ -179,7 +179,8 @@ void TestSettle::landsOnWhatIsUnderIt() {
   QVERIFY(!on.tips && std::abs(on.placement.liftM) < 1e-9);
   QCOMPARE(landed(shot, product, {"p", "t", 0.3, 0, 1.0}, box).placement.levelId, "");
   QCOMPARE(landed(shot, product, {"p", "t", 1.1, 0, 0.1}, box).placement.levelId, "");
-  // Half over the edge its flat foot still carries it; on four legs, two of them over the edge, it would fall.
+  // Half over the edge its flat foot still carries it; on four legs, two of them over the edge, it would
+  // fall.
   QVERIFY(!landed(shot, product, {"p", "t", 1.35, 0, 1.0}, box).tips);
   shot.standIns[0].sizeM.x = 1.2;
   Model legs = unevenTable(0);
