@@ -73,6 +73,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   waitFor([&] { return window.around().hasPicture(); }, 60'000);
   settle(800);
   take("around");
+  session.dropJournal();  // what was aligned for the picture is nobody's unsaved work
   return whole;
 }
 
