@@ -84,11 +84,11 @@ void TestPanels::castIsAProperModel() {
   QCOMPARE(parts, 41);
   // Edits of every kind leave it proper; the tester watches.
   session_->editShot("lamp", [](Shot& s) { s.lamps.push_back(s.lamps[0]), s.lamps.back().id = "lamp-9"; });
-  QCOMPARE(model.rowCount({}), 3);
+  QCOMPARE(model.rowCount({}), 7);
   session_->undo();
-  QCOMPARE(model.rowCount({}), 2);
+  QCOMPARE(model.rowCount({}), 6);
   session_->edit("none", [](Project& p) { p.products.clear(), p.shots[0].placements.clear(); });
-  QCOMPARE(model.rowCount({}), 1);
+  QCOMPARE(model.rowCount({}), 5);
 }
 
 void TestPanels::castHidesPartsAndLamps() {
