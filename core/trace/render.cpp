@@ -156,7 +156,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
       film.active = worthGoingOn(film);
       film.forgetInactive();
     }
-    if (scene.noiseTarget > 0 && film.passesDone >= 12 && film.passesDone % 4 == 0) {
+    if (scene.noiseTarget > 0 && film.passesDone >= 16 && film.passesDone % 8 == 0) {
       retireBlocks(film, scene.noiseTarget);
       if (std::find(film.active.begin(), film.active.end(), 1) == film.active.end()) passes = film.passesDone;
     }
