@@ -121,14 +121,7 @@ void Session::setCameraByHand(Shot& shot) {
   shot.vantage = {};
   shot.vantage.solved = shot.vantage.locked = true;
   shot.vantage.camera = handCamera(shot.backdrop, w, h);
-  if (shot.backdrop.kind == BackdropKind::panorama) {
-    // The panorama is right from where it was taken only: the camera is there, at the height it is set to.
-    shot.vantage.camera.position = {0, 0, shot.backdrop.cameraHeightM};
-    const Vec3d ahead = shot.vantage.camera.axes.z;
-    shot.vantage.camera = lookAt(w, h, shot.vantage.camera.focalPx, shot.vantage.camera.position,
-                                 shot.vantage.camera.position + ahead);
-    shot.surroundings.captureM = shot.vantage.camera.position;
-  }
+  if (shot.backdrop.kind == BackdropKind::panorama) shot.surroundings.captureM = shot.vantage.camera.position;
 }
 
 void Session::solveAgain(Shot& shot) {

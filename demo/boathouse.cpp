@@ -155,14 +155,8 @@ MadeSet boathouse() {
   const auto at = [&](double x, double y, double z) { return drawn(set.camera, {x, y, z}, random); };
   set.evidence.footprint = Footprint{{at(0, 0, 0), at(chartX, 0, 0), at(chartX, chartY, 0), at(0, chartY, 0)},
                                      Vec2d(chartX, chartY)};
-  int number = 0;
-  const auto stroke = [&](Run run, Vec3d from, Vec3d to) {
-    Stroke s{"stroke-" + std::to_string(++number), run, {}};
-    for (int i = 0; i < 4; ++i) {
-      const Vec3d p = from + (to - from) * (i / 3.0);
-      s.points.push_back(at(p.x, p.y, p.z));
-    }
-    set.evidence.strokes.push_back(s);
+  const auto stroke = [&](Run run, const Vec3d& from, const Vec3d& to) {
+    addDrawnStroke(set.evidence.strokes, set.camera, run, from, to, 4, random);
   };
   stroke(Run::a, {-0.3, benchFront, 0}, {1.1, benchFront, 0});
   stroke(Run::a, {-0.3, benchFront + 4 * 0.148, 0}, {1.1, benchFront + 4 * 0.148, 0});
@@ -184,18 +178,11 @@ MadeSet boathouse() {
 Outcome writeBoathouse(const std::filesystem::path& folder, int samples, Progress& progress) {
   GeometryCache cache;
   const Scene scene = builtBoathouse(cache);
-  Picture photo = photographed(scene, samples, progress);
-  developed(photo, scene.camera);
-  encodeSrgb(photo);
-  if (const auto written =
-          writePhotograph(folder / "boathouse-plate.jpg", photo, {"Saltmarsh 25 mm", 25, 38, 4, 1 / 30.0});
+  if (const auto written = takePhotograph(scene, samples, folder / "boathouse-plate.jpg",
+                                          {"Saltmarsh 25 mm", 25, 38, 4, 1 / 30.0}, progress);
       !written)
     return written;
-  constexpr int width = 1024;
-  const Vec3f from = toFloat(boathouse().captureM);
-  const Picture light = photographed(scene, width, width / 2, samples, progress, [&](float x, float y) {
-    return Ray{from, panoramaDirection({x / width, y / (width / 2)})};
-  });
+  const Picture light = photographedAllRound(scene, toFloat(boathouse().captureM), 1024, samples, progress);
   // Nine exposures, two stops apart, as a camera writes them.
   std::vector<std::filesystem::path> files;
   for (int i = 0; i < 9; ++i) {

@@ -37,6 +37,14 @@ Picture photographed(const Scene& scene, int samples, Progress& progress) {
                       });
 }
 
+Picture photographedAllRound(const Scene& scene, const Vec3f& from, int width, int samples,
+                             Progress& progress) {
+  const int height = width / 2;
+  return photographed(scene, width, height, samples, progress, [&](float x, float y) {
+    return Ray{from, panoramaDirection({x / width, y / height})};
+  });
+}
+
 void encodeSrgb(Picture& picture) {
   for (float& v : picture.pixels) {
     v = std::clamp(v, 0.0f, 1.0f);
@@ -93,11 +101,27 @@ Outcome writePhotograph(const std::filesystem::path& file, const Picture& pictur
   });
 }
 
+Outcome takePhotograph(const Scene& scene, int samples, const std::filesystem::path& file, const Exif& exif,
+                       Progress& progress) {
+  Picture photo = photographed(scene, samples, progress);
+  developed(photo, scene.camera);
+  encodeSrgb(photo);
+  return writePhotograph(file, photo, exif);
+}
+
 Vec2d drawn(const Camera& camera, const Vec3d& world, std::mt19937& random) {
   std::normal_distribution<double> bell(0, 0.4);
   const Vec2d p = *projected(camera, world);
   const auto tenth = [](double v) { return std::round(v * 10) / 10; };
   return {tenth(p.x + bell(random)), tenth(p.y + bell(random))};
+}
+
+void addDrawnStroke(std::vector<Stroke>& strokes, const Camera& camera, Run run, const Vec3d& from,
+                    const Vec3d& to, int points, std::mt19937& random) {
+  Stroke s{"stroke-" + std::to_string(strokes.size() + 1), run, {}};
+  for (int i = 0; i < points; ++i)
+    s.points.push_back(drawn(camera, from + (to - from) * (double(i) / (points - 1)), random));
+  strokes.push_back(std::move(s));
 }
 
 }  // namespace dusk::demo

@@ -203,14 +203,8 @@ Quay quay() {
 
   std::mt19937 random(5);
   const auto at = [&](double x, double y, double z) { return drawn(q.camera, {x, y, z}, random); };
-  int number = 0;
-  const auto stroke = [&](Run run, Vec3d from, Vec3d to, int points) {
-    Stroke s{"stroke-" + std::to_string(++number), run, {}};
-    for (int i = 0; i < points; ++i) {
-      const Vec3d p = from + (to - from) * (double(i) / (points - 1));
-      s.points.push_back(at(p.x, p.y, p.z));
-    }
-    q.edges.push_back(s);
+  const auto stroke = [&](Run run, const Vec3d& from, const Vec3d& to, int points) {
+    addDrawnStroke(q.edges, q.camera, run, from, to, points, random);
   };
   stroke(Run::b, {-0.5, -0.15, 0}, {-0.5, 2.9, 0}, 4);
   stroke(Run::b, {1.0, 0.05, 0}, {1.0, 1.3, 0}, 3);
@@ -247,11 +241,7 @@ Picture photograph(int width, int samples, bool grain, GeometryCache& cache, con
                    Progress& progress) {
   Scene scene = buildSet(cache, with);
   scene.camera = resized(scene.camera, width, width * scene.camera.height / scene.camera.width);
-  const Integrator integrator(scene);
-  Picture picture =
-      photographed(scene, scene.camera.width, scene.camera.height, samples, progress, [&](float x, float y) {
-        return integrator.cameraRay({x, y});
-      });
+  Picture picture = photographed(scene, samples, progress);
   developed(picture, scene.camera, grain ? 1 : 0);
   encodeSrgb(picture);
   return picture;
@@ -265,10 +255,7 @@ Outcome writePlate(const std::filesystem::path& file, int samples, Progress& pro
 
 Outcome writePanorama(const std::filesystem::path& file, int width, int samples, Progress& progress) {
   GeometryCache cache;
-  const int height = width / 2;
-  Picture picture = photographed(buildSet(cache), width, height, samples, progress, [&](float x, float y) {
-    return Ray{{0.1f, 0.2f, 0.5f}, panoramaDirection({x / width, y / height})};
-  });
+  Picture picture = photographedAllRound(buildSet(cache), {0.1f, 0.2f, 0.5f}, width, samples, progress);
   for (float& v : picture.pixels) v *= float(std::exp2(panoramaEv));
   return writeExr(file, {{"panorama", &picture, false}});
 }

@@ -120,14 +120,8 @@ MadeSet slipway() {
   set.evidence.footprint =
       Footprint{{at(0, 0, 0), at(slabX, 0, 0), at(slabX, slabY, 0), at(0, slabY, 0)}, Vec2d(slabX, slabY)};
   set.evidence.solveK1 = true;
-  int number = 0;
-  const auto stroke = [&](Run run, Vec3d from, Vec3d to) {
-    Stroke s{"stroke-" + std::to_string(++number), run, {}};
-    for (int i = 0; i < 4; ++i) {
-      const Vec3d p = from + (to - from) * (i / 3.0);
-      s.points.push_back(at(p.x, p.y, p.z));
-    }
-    set.evidence.strokes.push_back(s);
+  const auto stroke = [&](Run run, const Vec3d& from, const Vec3d& to) {
+    addDrawnStroke(set.evidence.strokes, set.camera, run, from, to, 4, random);
   };
   stroke(Run::b, {0, 0.1, 0}, {0, 4.4, 0}), stroke(Run::b, {slabX, 0.3, 0}, {slabX, 2.3, 0});
   stroke(Run::b, {-slabX, 0.9, 0}, {-slabX, 4.4, 0});
@@ -140,18 +134,11 @@ MadeSet slipway() {
 Outcome writeSlipway(const std::filesystem::path& folder, int samples, Progress& progress) {
   GeometryCache cache;
   const Scene scene = builtSlipway(cache);
-  Picture photo = photographed(scene, samples, progress);
-  developed(photo, scene.camera);
-  encodeSrgb(photo);
-  if (const auto written =
-          writePhotograph(folder / "slipway-plate.jpg", photo, {"Saltmarsh 16 mm", 16, 24, 5.6f, 1 / 100.0});
+  if (const auto written = takePhotograph(scene, samples, folder / "slipway-plate.jpg",
+                                          {"Saltmarsh 16 mm", 16, 24, 5.6f, 1 / 100.0}, progress);
       !written)
     return written;
-  constexpr int width = 1024;
-  const Vec3f from = toFloat(slipway().captureM);
-  const Picture light = photographed(scene, width, width / 2, samples, progress, [&](float x, float y) {
-    return Ray{from, panoramaDirection({x / width, y / (width / 2)})};
-  });
+  const Picture light = photographedAllRound(scene, toFloat(slipway().captureM), 1024, samples, progress);
   return writeExr(folder / "slipway-panorama.exr", {{"panorama", &light, false}});
 }
 

@@ -263,12 +263,11 @@ class LightDesk : public Desk {
         "<b>" +
         QString::fromStdString(std::filesystem::path(s.panorama.path).filename().string()).toHtmlEscaped() +
         "</b>";
-    if (const auto panorama = session_.assets()->loadedPanorama(s.panorama))
+    if (const auto panorama = session_.assets()->loadedPanorama(s.panorama)) {
       text += QString("<br>%1 × %2, range %3 EV")
                   .arg(panorama->picture().width)
                   .arg(panorama->picture().height)
                   .arg(panorama->rangeEv(), 0, 'f', 1);
-    if (const auto panorama = session_.assets()->loadedPanorama(s.panorama)) {
       if (panorama->isLowRange())
         text +=
             "<br>✕ no brighter than white anywhere: its lamps and sun were lost. \"Lost range\" is a guess.";

@@ -13,7 +13,8 @@ namespace dusk {
 std::optional<std::array<float, 3>> codesOf(const std::string& hex);
 
 /// The camera that a backdrop sets by hand, for a picture of that size: it looks at a point over the world's
-/// origin.
+/// origin. A panorama is right from where it was taken only: its camera stands over the origin itself and
+/// looks the same way.
 Camera handCamera(const Backdrop& backdrop, int width, int height);
 
 /// What lies behind the products where there is no photo. A plain or graded one holds the exact code values;
