@@ -256,6 +256,17 @@ QPushButton* Desk::button(const QString& label, const QString& tip, std::functio
   return b;
 }
 
+QPushButton* Desk::forNextDrag(const QString& label, const QString& tip, Session::NextDrag drag) {
+  auto* b = new QPushButton(label);
+  b->setCheckable(true);
+  b->setToolTip(tip);
+  connect(b, &QPushButton::clicked, this,
+          [this, drag](bool on) { session_.setNextDrag(on ? drag : Session::NextDrag::own); });
+  add(b);
+  onRefresh([=, this] { b->setChecked(session_.nextDrag() == drag); });
+  return b;
+}
+
 QPushButton* Desk::colour(const QString& label, const QString& tip,
                           std::function<std::optional<Vec3d>(const Project&)> get,
                           std::function<void(Project&, const Vec3d&)> set) {

@@ -48,6 +48,8 @@ class Desk : public QWidget {
                     std::function<int(const Project&)> get, std::function<void(Project&, int)> set);
   QPushButton* button(const QString& label, const QString& tip, std::function<void()> pressed,
                       bool primary = false);
+  /// A button that stays down while the next drag or click in the picture is for it.
+  QPushButton* forNextDrag(const QString& label, const QString& tip, Session::NextDrag drag);
   /// A linear colour, shown and chosen as sRGB.
   QPushButton* colour(const QString& label, const QString& tip,
                       std::function<std::optional<Vec3d>(const Project&)> get,

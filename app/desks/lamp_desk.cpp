@@ -130,22 +130,16 @@ class LampDesk : public Desk {
 
     void placing() {
       beginRow();
-      mode("Drag its highlight", "In the picture: the lamp goes where its reflection falls where you point",
-           NextDrag::highlight);
-      mode("Drag its shadow", "In the picture: the lamp goes where the product's top throws its shadow there",
-           NextDrag::shadowTip);
+      forNextDrag("Drag its highlight",
+                  "In the picture: the lamp goes where its reflection falls where you point",
+                  NextDrag::highlight);
+      forNextDrag("Drag its shadow",
+                  "In the picture: the lamp goes where the product's top throws its shadow there",
+                  NextDrag::shadowTip);
       endRow();
       button("Look along it", "Shows the products as the lamp sees them",
              [this] { emit all_.errands_.lookAlong(QString::fromStdString(session_.selectedLamp())); });
     }
-    void mode(const char* label, const char* tip, NextDrag drag) {
-      auto* b = button(label, tip, [this, drag] {
-        session_.setNextDrag(session_.nextDrag() == drag ? NextDrag::own : drag);
-      });
-      b->setCheckable(true);
-      onRefresh([this, b, drag] { b->setChecked(session_.nextDrag() == drag); });
-    }
-
     void power() {
       number("Power", {-12, 12, 0.1, 2, "EV", true},
              "Sun: 0 makes a white sheet that faces it photo white. Others: radiance over photo white",
@@ -200,8 +194,8 @@ class LampDesk : public Desk {
              get([](const Lamp& l) { return l.colour ? std::nullopt : std::optional(l.kelvin); }),
              set([](Lamp& l, double v) { l.kelvin = v; }));
       beginRow();
-      mode("Take from the photo", "Click a place in the photo: the lamp gets its colour",
-           NextDrag::lampColour);
+      forNextDrag("Take from the photo", "Click a place in the photo: the lamp gets its colour",
+                  NextDrag::lampColour);
       auto* plain = button("By kelvin", "Back to a colour temperature", [this] {
         session_.edit("colour by kelvin", [this](Project& p) {
           if (Lamp* l = lamp(p)) l->colour.reset();

@@ -65,9 +65,9 @@ class BlendDesk : public ShotDesk {
         "A patch of the photo and one of the product that should look alike: grey against grey, white "
         "against white.");
     beginRow();
-    patch("In the photo", "Click or drag over the patch to match", Session::NextDrag::photoPatch);
-    patch("On the product", "Click or drag over the patch that should look like it",
-          Session::NextDrag::productPatch);
+    forNextDrag("In the photo", "Click or drag over the patch to match", Session::NextDrag::photoPatch);
+    forNextDrag("On the product", "Click or drag over the patch that should look like it",
+                Session::NextDrag::productPatch);
     endRow();
     balance_ = note();
     onRefresh([this] { showBalance(); });
@@ -83,13 +83,6 @@ class BlendDesk : public ShotDesk {
   }
 
  private:
-  void patch(const char* label, const char* tip, Session::NextDrag drag) {
-    auto* b = button(label, tip, [this, drag] {
-      session_.setNextDrag(session_.nextDrag() == drag ? Session::NextDrag::own : drag);
-    });
-    b->setCheckable(true);
-    onRefresh([this, b, drag] { b->setChecked(session_.nextDrag() == drag); });
-  }
   void showBalance() {
     const BlendSettings& b = session_.shot().blend;
     balance_->setText(QString("Product × %1 EV, white %2 %3 %4")

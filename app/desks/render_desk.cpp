@@ -107,18 +107,6 @@ class RenderDesk : public ShotDesk {
         [=](Project& p, double v) { p.shots[0].render.*member = int(v); });
   }
 
-  /// A button that stays down while the next drag or click in the picture is for it.
-  QPushButton* forNextDrag(const char* label, const char* tip, Session::NextDrag drag) {
-    auto* b = new QPushButton(label);
-    b->setCheckable(true);
-    b->setToolTip(tip);
-    connect(b, &QPushButton::clicked, this,
-            [this, drag](bool on) { session_.setNextDrag(on ? drag : Session::NextDrag::own); });
-    add(b);
-    onRefresh([=, this] { b->setChecked(session_.nextDrag() == drag); });
-    return b;
-  }
-
   void onScreen() {
     heading("On screen");
     beginRow();
