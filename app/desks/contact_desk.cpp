@@ -68,14 +68,8 @@ class ContactDesk : public ShotDesk {
         "Simple shapes where things of the photo are: they catch, block and reflect for them, and never "
         "show.");
     beginRow();
-    auto* draw =
-        button("Draw one…", "Drag over the foot of the thing in the picture, then pull up its top", [this] {
-          session_.setNextDrag(session_.nextDrag() == Session::NextDrag::standIn
-                                   ? Session::NextDrag::own
-                                   : Session::NextDrag::standIn);
-        });
-    draw->setCheckable(true);
-    onRefresh([this, draw] { draw->setChecked(session_.nextDrag() == Session::NextDrag::standIn); });
+    forNextDrag("Draw one…", "Drag over the foot of the thing in the picture, then pull up its top",
+                Session::NextDrag::standIn);
     auto* away = button("Take it away", "Deletes the stand-in in hand (Delete in the picture)", [this] {
       const std::string id = session_.selectedStandIn();
       session_.editShot("take a stand-in away", [&](Shot& shot) {
