@@ -212,7 +212,7 @@ int main(int argc, char** argv) {
   std::printf("\n%-40s %10s %10s\n", "with a noise target, denoised", "rel. MSE", "seconds");
   for (const float target : {0.08f, 0.05f, 0.03f}) {
     Film film(w, h, scene.lights->groups());
-    double seconds = run(256, 1, target, film);
+    double seconds = run(512, 1, target, film);
     const auto begun = Clock::now();
     const Passes clean = denoised(film, 1, progress);
     seconds += since(begun);

@@ -82,12 +82,14 @@ class RenderDesk : public ShotDesk {
           &RenderSettings::samples);
     number(
         "Noise target", {0, 50, 0.5, 1, "%"},
-        "A spot is done when its error is below this share of its brightness; 0: all samples everywhere",
+        "A spot is done when its error, once denoised, is below this share of its brightness; 0: all samples "
+        "everywhere",
         [](const Project& p) { return std::optional(p.shots[0].render.noiseTarget * 100); },
         [](Project& p, double v) { p.shots[0].render.noiseTarget = v / 100; });
-    shotNumber("Denoise", {0, 1, 0.05, 2, "", true},
-               "How much of the remaining noise is taken out; 0 leaves it. Nothing is traced anew",
-               &Shot::render, &RenderSettings::denoise);
+    shotNumber(
+        "Denoise", {0, 1, 0.05, 2, "", true},
+        "How much of the remaining noise is taken out; 0 leaves it. Traced anew only with a noise target",
+        &Shot::render, &RenderSettings::denoise);
     beginFold("Depth of field", session.shot().focus.on);
     depthOfField();
     endFold();

@@ -9,7 +9,8 @@ const Shot* shotAt(const Project& project, size_t index) {
 
 /// The settings without those that are for what is done with the samples.
 RenderSettings traced(RenderSettings r) {
-  r.emptyPasses = false, r.denoise = 0,
+  r.emptyPasses = false;
+  if (r.noiseTarget <= 0) r.denoise = 0;  // else it says how far the samples must go
   std::erase_if(r.extraPasses, [](const std::string& p) { return p != "occlusion"; });
   return r;
 }

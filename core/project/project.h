@@ -316,7 +316,9 @@ struct RenderSettings {
   int seed = 1;
   int bounces = 6;  ///< in all
   int diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
-  double noiseTarget = 0;  ///< a pixel is done when its error is below this share of its brightness; 0: never
+  /// A pixel is done when its error, as it will be once the noise is taken out, is below this share of its
+  /// brightness; 0: never.
+  double noiseTarget = 0;
   double clampIndirect = 0;  ///< brightest light that may come by way of two bounces or more; 0: any
   bool caustics = true;      ///< approximate light through and off sharp surfaces onto matte ones
   double denoise = 1;        ///< strength, 0..1

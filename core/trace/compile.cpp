@@ -159,6 +159,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   scene.bounces = r.bounces, scene.diffuseBounces = r.diffuseBounces, scene.mirrorBounces = r.mirrorBounces;
   scene.glassSides = r.glassSides, scene.caustics = r.caustics, scene.clampIndirect = float(r.clampIndirect);
   scene.seed = uint32_t(r.seed), scene.samples = r.samples, scene.noiseTarget = float(r.noiseTarget);
+  scene.denoise = float(r.denoise);
   if (r.extraPasses.contains("occlusion")) scene.occlusionM = float(r.occlusionM);
   scene.place = placeOf(shot);
   scene.aperture = apertureOf(shot.focus, scene.camera);

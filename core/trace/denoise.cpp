@@ -16,6 +16,7 @@ struct Signal {
   Plane guide, variance, reliability, sum;
   Plane effective;  ///< how many samples make up the value: one, where a single one outshines all others
   bool present = false;
+  Area area{};
   void make(const Block& b, size_t planes) {
     in.assign(planes, b.plane()), out.assign(planes, b.plane());
     guide = b.plane(), variance = b.plane(), reliability = b.plane(), sum = b.plane();
@@ -25,17 +26,24 @@ struct Signal {
 
 enum { diffuse, specular, transmission, ground, signalCount };
 
+/// What the filter is run for: the picture, every pass, or only to tell how far off it will be.
+enum class Purpose { picture, everything, judging };
+
 /// One block of the picture on its way through.
 class Work {
  public:
-  Work(const Film& film, const Block& block, bool all)
-      : film_(film), b_(block), groups_(all ? int(film.groups().size()) : 1), all_(all) {
+  Work(const Film& film, const Block& block, Purpose purpose)
+      : film_(film),
+        b_(block),
+        all_(purpose == Purpose::everything),
+        judging_(purpose == Purpose::judging),
+        groups_(all_ ? int(film.groups().size()) : 1) {
     features_.make(b_);
     for (int s = 0; s < signalCount; ++s) signals_[s].make(b_, size_t(groups_) * planesOf(s));
   }
 
-  /// Planes of one group: direct and indirect light apart where all is wanted.
-  size_t planesOf(int signal) const { return signal == ground ? 9 : all_ ? 6 : 3; }
+  /// Planes of one group: direct and indirect light apart where all is wanted; the guide alone to judge.
+  size_t planesOf(int signal) const { return judging_ ? 1 : signal == ground ? 9 : all_ ? 6 : 3; }
 
   void gather() {
     for (int y = 0; y < b_.height; ++y)
@@ -47,32 +55,34 @@ class Work {
       }
     for (int s = 0; s < signalCount; ++s)
       if (signals_[s].present) {
-        calm(signals_[s], s == ground ? 3 : signals_[s].in.size(), s == ground);
+        calm(signals_[s], s == ground && !judging_ ? 3 : signals_[s].in.size(), s == ground);
         smooth(b_, signals_[s].variance);
+        signals_[s].area = areaOf(b_, signals_[s].reliability);
       }
   }
 
   void filter() {
     if (!std::any_of(std::begin(signals_), std::end(signals_), [](const Signal& s) { return s.present; }))
       return;
+    const Area product = areaOf(b_, features_.cover);
     Plane alike = b_.plane(), weight = b_.plane(), scratch = b_.plane();
     for (int dy = 0; dy <= searchRadius; ++dy)
       for (int dx = -searchRadius; dx <= searchRadius; ++dx) {
         if (dy == 0 && dx < 0) continue;
         const bool self = dx == 0 && dy == 0;
         if (!self && signals_[diffuse].present + signals_[specular].present + signals_[transmission].present)
-          featureWeights(b_, features_, dx, dy, alike);
+          featureWeights(b_, product, features_, dx, dy, alike);
         for (int s = 0; s < signalCount; ++s) {
           Signal& signal = signals_[s];
           if (!signal.present) continue;
           if (self)
             std::fill(weight.begin(), weight.end(), 1.0f);
           else
-            signalWeights(b_, signal.guide, signal.variance, dx, dy, scratch, weight);
-          if (!self && s != ground) multiply(b_, weight, alike);
-          gatherWeights(b_, weight, signal.reliability, dx, dy, signal.sum);
+            signalWeights(b_, signal.area, signal.guide, signal.variance, dx, dy, scratch, weight);
+          if (!self && s != ground) multiply(b_, product, weight, alike);
+          gatherWeights(b_, signal.area, weight, signal.reliability, dx, dy, signal.sum);
           for (size_t k = 0; k < signal.in.size(); ++k)
-            average(b_, weight, signal.reliability, signal.in[k], dx, dy, signal.out[k]);
+            average(b_, signal.area, weight, signal.reliability, signal.in[k], dx, dy, signal.out[k]);
         }
       }
   }
@@ -88,6 +98,29 @@ class Work {
       }
   }
 
+  /// Adds to `out` what is expected of each pixel, as expectedErrors says.
+  void judge(float strength, std::vector<float>& out) const {
+    for (int y = b_.inY0; y < b_.inY1; ++y)
+      for (int x = b_.inX0; x < b_.inX1; ++x) {
+        const Film::Pixel* p = film_.pixel(x, y);
+        if (!p || p->count < 2) continue;
+        const size_t i = size_t(y - b_.y0) * size_t(b_.width) + size_t(x - b_.x0);
+        const float shown = Film::shown(*p), bare = 1 - p->alpha / p->count;
+        float sum = 0;
+        for (int s = 0; s < ground && p->alpha > 0; ++s) {
+          const float colour = luminance(colourOf(*p, s)), over = 1 / colour,
+                      noise = Film::variance(*p, Film::NoiseOf(s)) * over * over;
+          sum += expectedError(s, i, p->sum[s] / p->count * over, noise, strength) * colour * colour;
+        }
+        sum /= shown * shown;
+        if (p->without > 0)
+          sum += bare * bare *
+                 expectedError(ground, i, p->with / p->without,
+                               Film::ratioVariance(*p) + Film::variance(*p, Film::mirrorNoise), strength);
+        out[size_t(y) * size_t(film_.width()) + size_t(x)] = sum;
+      }
+  }
+
  private:
   /// Brings single samples that outshine their pixel and all around it towards what is around: as many
   /// samples as make up a value, so much is it believed. After Zirr, Hanika & Dachsbacher 2018, "Re-weighting
@@ -97,7 +130,7 @@ class Work {
     constexpr int reach = 2;
     constexpr float believed = 6;
     const Plane guide = s.guide;
-    const size_t perGroup = isGround ? 9 : s.in.size();
+    const size_t perGroup = isGround && !judging_ ? 9 : s.in.size();
     for (int y = reach; y + reach < b_.height; ++y)
       for (int x = reach; x + reach < b_.width; ++x) {
         const size_t i = size_t(y) * size_t(b_.width) + size_t(x);
@@ -143,6 +176,10 @@ class Work {
         signal.effective[i] = p.squares[s] > 0 ? p.sum[s] * p.sum[s] / p.squares[s] : 0;
         signal.reliability[i] = cover;
         if (p.squares[s] > 0) signal.present = true;
+        if (judging_) {
+          signal.in[0][i] = signal.guide[i];
+          continue;
+        }
         for (int g = 0; g < groups_; ++g) {
           const Rgb direct = partOf(light, g, 2 * s) / n, indirect = partOf(light, g, 2 * s + 1) / n;
           for (int c = 0; c < 3; ++c) {
@@ -164,12 +201,26 @@ class Work {
     signal.effective[i] = p.withWith > 0 ? p.with * p.with / p.withWith : 0;
     signal.reliability[i] = 1;
     if (p.with != p.without || p.squares[Film::mirrorNoise] > 0) signal.present = true;
+    if (judging_) {
+      signal.in[0][i] = signal.guide[i];
+      return;
+    }
     for (int g = 0; g < groups_; ++g) {
       Rgb values[3] = {Rgb(0), Rgb(0), Rgb(0)};
       for (size_t k = all_ ? size_t(g) : 0; k < (all_ ? size_t(g) + 1 : film_.groups().size()); ++k)
         values[0] += light[k].with, values[1] += light[k].without, values[2] += light[k].mirror;
       for (size_t k = 0; k < 9; ++k) signal.in[size_t(g) * 9 + k][i] = values[k / 3][int(k % 3)] / n;
     }
+  }
+
+  /// Stein's estimate of the squared error of a value that was mixed by `strength` with its filtered one,
+  /// with the variance `noise` before: right on average, without the truth.
+  float expectedError(int signal, size_t i, float value, float noise, float strength) const {
+    const Signal& s = signals_[signal];
+    if (!s.present || s.sum[i] <= 0) return noise;
+    const float moved = strength * (s.out[0][i] / s.sum[i] - value),
+                own = 1 - strength + strength * s.reliability[i] / s.sum[i];
+    return std::max(noise * own, moved * moved + noise * (2 * own - 1));
   }
 
   Rgb filtered(int signal, size_t plane, size_t i) const {
@@ -230,37 +281,59 @@ class Work {
 
   const Film& film_;
   Block b_;
+  bool all_, judging_;
   int groups_;
-  bool all_;
   Features features_;
   Signal signals_[signalCount];
 };
 
-}  // namespace
-
-Passes denoised(const Film& film, double strength, const Progress& progress, bool all) {
-  Passes out = film.resolve(all);
-  if (strength <= 0) return out;
+void eachBlock(const Film& film, const Progress& progress, const std::function<void(const Block&)>& act) {
   const int across = (film.width() + blockSize - 1) / blockSize,
             down = (film.height() + blockSize - 1) / blockSize;
   tbb::parallel_for(
       tbb::blocked_range<int>(0, across * down, 1),
       [&](const tbb::blocked_range<int>& range) {
         for (int k = range.begin(); k < range.end() && !progress.cancelled(); ++k) {
-          const Block block(k % across * blockSize, k / across * blockSize, blockSize, film.width(),
-                            film.height());
-          bool kept = false;
-          for (int y = block.inY0; y < block.inY1; y += Film::tileSize)
-            for (int x = block.inX0; x < block.inX1; x += Film::tileSize)
-              kept |= film.isKept(film.tileOf(x, y));
-          if (!kept) continue;
-          Work work(film, block, all);
-          work.gather();
-          work.filter();
-          work.scatter(out, float(std::min(strength, 1.0)));
+          const int x = k % across * blockSize, y = k / across * blockSize;
+          act(Block(x, y, std::min(x + blockSize, film.width()), std::min(y + blockSize, film.height())));
         }
       },
       tbb::simple_partitioner());
+}
+
+}  // namespace
+
+Passes denoised(const Film& film, double strength, const Progress& progress, bool all) {
+  Passes out = film.resolve(all);
+  if (strength <= 0) return out;
+  eachBlock(film, progress, [&](const Block& block) {
+    for (int y = block.inY0; y < block.inY1; y += Film::tileSize)
+      for (int x = block.inX0; x < block.inX1; x += Film::tileSize)
+        if (film.isKept(film.tileOf(x, y))) {
+          Work work(film, block, all ? Purpose::everything : Purpose::picture);
+          work.gather();
+          work.filter();
+          return work.scatter(out, float(std::min(strength, 1.0)));
+        }
+  });
+  return out;
+}
+
+std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress) {
+  std::vector<float> out(size_t(film.width()) * size_t(film.height()));
+  eachBlock(film, progress, [&](const Block& whole) {
+    // Only what lies about active pixels.
+    int x0 = whole.inX1, y0 = whole.inY1, x1 = 0, y1 = 0;
+    for (int y = whole.inY0; y < whole.inY1; ++y)
+      for (int x = whole.inX0; x < whole.inX1; ++x)
+        if (film.active.empty() || film.active[size_t(y) * size_t(film.width()) + size_t(x)])
+          x0 = std::min(x0, x), y0 = std::min(y0, y), x1 = std::max(x1, x + 1), y1 = std::max(y1, y + 1);
+    if (x1 <= x0) return;
+    Work work(film, Block(x0, y0, x1, y1), Purpose::judging);
+    work.gather();
+    work.filter();
+    work.judge(float(std::min(strength, 1.0)), out);
+  });
   return out;
 }
 

@@ -6,11 +6,18 @@ namespace dusk {
 
 /// The film's passes with the noise taken out: each component by joint non-local means, guided by normal,
 /// position and albedo and by the measured variance (Buades, Coll & Morel 2005, "A Non-Local Algorithm for
-/// Image Denoising"; Rousselle, Manzi & Zwicker 2013, "Robust Denoising using Feature and Color Information").
-/// Diffuse and mirrored light have their colour divided out before and put back after; the ground is filtered
-/// as light with and without the product, so that a ratio of one stays one. Components and groups are
-/// filtered with the same weights: the beauty is still their sum. `strength` 0 leaves the film as it is, 1
-/// takes all noise. Cancelled: what is there so far.
+/// Image Denoising"; Rousselle, Manzi & Zwicker 2013, "Robust Denoising using Feature and Color
+/// Information"). Diffuse and mirrored light have their colour divided out before and put back after; the
+/// ground is filtered as light with and without the product, so that a ratio of one stays one. Components and
+/// groups are filtered with the same weights: the beauty is still their sum. `strength` 0 leaves the film as
+/// it is, 1 takes all noise. Cancelled: what is there so far.
 Passes denoised(const Film& film, double strength, const Progress& progress, bool all = false);
+
+/// Per pixel, the expected squared error of what `denoised` would give now, over what the pixel shows
+/// squared: Stein's unbiased estimate, which may be below zero at single pixels and wants to be averaged
+/// (Stein 1981, "Estimation of the Mean of a Multivariate Normal Distribution"; for rendering Li, Wu & Chuang
+/// 2012, "SURE-based Optimization for Adaptive Sampling and Reconstruction"). 0 where nothing is kept;
+/// neighbourhoods without an active pixel may be left out.
+std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress);
 
 }  // namespace dusk

@@ -96,17 +96,19 @@ float Film::ratioVariance(const Pixel& p) {
   return std::max(0.0f, spread) / ((p.count - 1) * mean * mean);
 }
 
+float Film::shown(const Pixel& p) {
+  const float mean = (p.sum[diffuseNoise] + p.sum[specularNoise] + p.sum[transmissionNoise]) / p.count;
+  return mean + (1 - p.alpha / p.count) * 0.4f + 0.05f;
+}
+
 float Film::error(int x, int y) const {
   const Pixel* p = pixel(x, y);
   if (!p || p->count < 2) return 0;
   const float n = p->count,
               mean = (p->sum[diffuseNoise] + p->sum[specularNoise] + p->sum[transmissionNoise]) / n,
-              cover = p->alpha / n;
+              bare = 1 - p->alpha / n, over = 1 / shown(*p);
   const float product = std::max(0.0f, p->beauty2 / n - mean * mean) / (n - 1);
-  // Against what the pixel will show: a dark reflection on a bright part is not seen.
-  const float shown = mean + (1 - cover) * 0.4f + 0.05f;
-  const float ground = ratioVariance(*p) * (1 - cover) * (1 - cover);
-  return std::sqrt(product / (shown * shown) + ground + variance(*p, mirrorNoise) / (shown * shown));
+  return std::sqrt((product + variance(*p, mirrorNoise)) * over * over + ratioVariance(*p) * bare * bare);
 }
 
 void Film::forgetInactive() {

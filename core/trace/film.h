@@ -51,6 +51,8 @@ class Film {
   /// Variance of the mean of a luminance, and of the ground's ratio.
   static float variance(const Pixel& p, NoiseOf which);
   static float ratioVariance(const Pixel& p);
+  /// About how bright the finished pixel will be: a dark reflection on a bright part is not seen.
+  static float shown(const Pixel& p);
   /// Bytes held.
   size_t memory() const;
 

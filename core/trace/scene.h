@@ -69,7 +69,8 @@ struct Scene {
   float occlusionM = 0;  ///< how far occlusion looks; 0: not wanted
   uint32_t seed = 1;
   float noiseTarget = 0;  ///< 0: none
-  int samples = 64;       ///< asked for: samples are spread over neighbours in blocks of so many
+  float denoise = 1;  ///< strength that will take the noise out: what that leaves is what the target is for
+  int samples = 64;   ///< asked for: samples are spread over neighbours in blocks of so many
 };
 
 }  // namespace dusk

@@ -16,11 +16,12 @@ inline float falloff(float d) {
   return t2 * t2;
 }
 
-/// Rows for which both a pixel and the one at (dx, dy) lie in the block, and the columns likewise.
+/// Rows for which both a pixel and the one at (dx, dy) lie in the area, and the columns likewise.
 struct Span {
   int x0, x1, y0, y1;
-  Span(const Block& b, int dx, int dy)
-      : x0(std::max(0, -dx)), x1(b.width - std::max(0, dx)), y0(0), y1(b.height - dy) {}
+  Span(const Area& a, int dx, int dy)
+      : x0(a.x0 + std::max(0, -dx)), x1(a.x1 - std::max(0, dx)), y0(a.y0), y1(a.y1 - dy) {}
+  int count() const { return std::max(0, x1 - x0); }
 };
 
 constexpr float noiseTolerance = 0.5f;  // k of the papers: how many deviations still count as alike
@@ -97,6 +98,16 @@ void Features::gather(const Film::Pixel& p, size_t i) {
   cover[i] = n / p.count;
 }
 
+Area areaOf(const Block& b, const Plane& present) {
+  Area a{b.width, b.height, 0, 0};
+  for (int y = 0; y < b.height; ++y)
+    for (int x = 0; x < b.width; ++x)
+      if (present[size_t(y) * size_t(b.width) + size_t(x)] > 0)
+        a = {std::min(a.x0, x), std::min(a.y0, y), std::max(a.x1, x + 1), std::max(a.y1, y + 1)};
+  return {std::max(0, a.x0 - patchRadius), std::max(0, a.y0 - patchRadius),
+          std::min(b.width, a.x1 + patchRadius), std::min(b.height, a.y1 + patchRadius)};
+}
+
 void smooth(const Block& b, Plane& variance) {
   Plane out = variance;
   for (int y = 1; y + 1 < b.height; ++y)
@@ -111,8 +122,8 @@ void smooth(const Block& b, Plane& variance) {
   variance = std::move(out);
 }
 
-void featureWeights(const Block& b, const Features& f, int dx, int dy, Plane& weight) {
-  const Span s(b, dx, dy);
+void featureWeights(const Block& b, const Area& area, const Features& f, int dx, int dy, Plane& weight) {
+  const Span s(area, dx, dy);
   const Plane* planes[13] = {&f.normal[0],      &f.normal[1], &f.normal[2], &f.position[0], &f.position[1],
                              &f.position[2],    &f.albedo[0], &f.albedo[1], &f.albedo[2],   &f.normalVariance,
                              &f.albedoVariance, &f.reach,     &f.cover};
@@ -120,15 +131,17 @@ void featureWeights(const Block& b, const Features& f, int dx, int dy, Plane& we
     const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;
     const float *p[13], *q[13];
     for (int k = 0; k < 13; ++k) p[k] = planes[k]->data() + at, q[k] = planes[k]->data() + other;
-    likeness(p, q, s.x1 - s.x0, weight.data() + at);
+    likeness(p, q, s.count(), weight.data() + at);
   }
 }
 
-void signalWeights(const Block& b, const Plane& guide, const Plane& variance, int dx, int dy, Plane& scratch,
-                   Plane& weight) {
-  const Span s(b, dx, dy);
-  const int n = s.x1 - s.x0;
-  std::fill(weight.begin(), weight.end(), 0.0f);
+void signalWeights(const Block& b, const Area& area, const Plane& guide, const Plane& variance, int dx,
+                   int dy, Plane& scratch, Plane& weight) {
+  const Span s(area, dx, dy);
+  for (int y = area.y0; y < area.y1; ++y)
+    std::fill_n(weight.begin() + long(y) * b.width + area.x0, area.x1 - area.x0, 0.0f);
+  const int n = s.count();
+  if (n <= 2 * patchRadius) return;
   for (int y = s.y0; y < s.y1; ++y) {
     const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;
     distances(guide.data() + at, variance.data() + at, guide.data() + other, variance.data() + other, n,
@@ -142,30 +155,33 @@ void signalWeights(const Block& b, const Plane& guide, const Plane& variance, in
   }
 }
 
-void multiply(const Block& b, Plane& weight, const Plane& by) {
-  for (size_t i = 0; i < size_t(b.width) * size_t(b.height); ++i) weight[i] *= by[i];
+void multiply(const Block& b, const Area& area, Plane& weight, const Plane& by) {
+  for (int y = area.y0; y < area.y1; ++y)
+    for (size_t i = size_t(y) * size_t(b.width) + size_t(area.x0), n = i + size_t(area.x1 - area.x0); i < n;
+         ++i)
+      weight[i] *= by[i];
 }
 
-void average(const Block& b, const Plane& weight, const Plane& reliability, const Plane& in, int dx, int dy,
-             Plane& out) {
-  const Span s(b, dx, dy);
+void average(const Block& b, const Area& area, const Plane& weight, const Plane& reliability, const Plane& in,
+             int dx, int dy, Plane& out) {
+  const Span s(area, dx, dy);
   for (int y = s.y0; y < s.y1; ++y) {
     const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;
     const float* w = weight.data() + at;
-    addWeighted(w, reliability.data() + other, in.data() + other, s.x1 - s.x0, out.data() + at);
+    addWeighted(w, reliability.data() + other, in.data() + other, s.count(), out.data() + at);
     if (dx != 0 || dy != 0)
-      addWeighted(w, reliability.data() + at, in.data() + at, s.x1 - s.x0, out.data() + other);
+      addWeighted(w, reliability.data() + at, in.data() + at, s.count(), out.data() + other);
   }
 }
 
-void gatherWeights(const Block& b, const Plane& weight, const Plane& reliability, int dx, int dy,
-                   Plane& sum) {
-  const Span s(b, dx, dy);
+void gatherWeights(const Block& b, const Area& area, const Plane& weight, const Plane& reliability, int dx,
+                   int dy, Plane& sum) {
+  const Span s(area, dx, dy);
   for (int y = s.y0; y < s.y1; ++y) {
     const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;
     const float* w = weight.data() + at;
-    addWeights(w, reliability.data() + other, s.x1 - s.x0, sum.data() + at);
-    if (dx != 0 || dy != 0) addWeights(w, reliability.data() + at, s.x1 - s.x0, sum.data() + other);
+    addWeights(w, reliability.data() + other, s.count(), sum.data() + at);
+    if (dx != 0 || dy != 0) addWeights(w, reliability.data() + at, s.count(), sum.data() + other);
   }
 }
 

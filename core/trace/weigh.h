@@ -14,18 +14,25 @@ using Plane = std::vector<float>;
 struct Block {
   int x0, y0, width, height;  ///< with the margin; may reach over the picture's border
   int inX0, inY0, inX1, inY1;
-  Block(int x, int y, int size, int pictureWidth, int pictureHeight)
-      : x0(x - margin),
-        y0(y - margin),
-        inX0(x),
-        inY0(y),
-        inX1(std::min(x + size, pictureWidth)),
-        inY1(std::min(y + size, pictureHeight)) {
-    width = inX1 - inX0 + 2 * margin, height = inY1 - inY0 + 2 * margin;
-  }
+  Block(int left, int top, int right, int bottom)
+      : x0(left - margin),
+        y0(top - margin),
+        width(right - left + 2 * margin),
+        height(bottom - top + 2 * margin),
+        inX0(left),
+        inY0(top),
+        inX1(right),
+        inY1(bottom) {}
   static constexpr int margin = searchRadius + patchRadius;
   Plane plane() const { return Plane(size_t(width) * size_t(height), 0.0f); }
 };
+
+/// The part of a block in which there is anything to average, with what its patches reach to.
+struct Area {
+  int x0, y0, x1, y1;
+};
+/// Around where `present` is above 0.
+Area areaOf(const Block& block, const Plane& present);
 
 /// What tells surfaces apart without noise.
 struct Features {
@@ -37,15 +44,16 @@ struct Features {
 /// Smooths a variance a little: few samples tell it badly.
 void smooth(const Block& block, Plane& variance);
 /// 1 where the pixel and the one at the offset are of one kind, falling to 0.
-void featureWeights(const Block& block, const Features& features, int dx, int dy, Plane& weight);
+void featureWeights(const Block& block, const Area& area, const Features& features, int dx, int dy,
+                    Plane& weight);
 /// The same by how alike the patches around are, against their noise.
-void signalWeights(const Block& block, const Plane& guide, const Plane& variance, int dx, int dy,
-                   Plane& scratch, Plane& weight);
-void multiply(const Block& block, Plane& weight, const Plane& by);
+void signalWeights(const Block& block, const Area& area, const Plane& guide, const Plane& variance, int dx,
+                   int dy, Plane& scratch, Plane& weight);
+void multiply(const Block& block, const Area& area, Plane& weight, const Plane& by);
 /// Adds the weighted values of the pixel at the offset to this one's, and the other way about.
-void average(const Block& block, const Plane& weight, const Plane& reliability, const Plane& in, int dx,
-             int dy, Plane& out);
-void gatherWeights(const Block& block, const Plane& weight, const Plane& reliability, int dx, int dy,
-                   Plane& sum);
+void average(const Block& block, const Area& area, const Plane& weight, const Plane& reliability,
+             const Plane& in, int dx, int dy, Plane& out);
+void gatherWeights(const Block& block, const Area& area, const Plane& weight, const Plane& reliability,
+                   int dx, int dy, Plane& sum);
 
 }  // namespace dusk

@@ -324,6 +324,20 @@ void TestTrace::noiseTargetEndsEarly() {
   Progress progress;
   QVERIFY(render(stage.scene, film, 4096, progress));
   QVERIFY2(film.passesDone >= 16 && film.passesDone < 1024, qPrintable(QString::number(film.passesDone)));
+  // What the denoiser takes out need not be sampled away.
+  stage.scene.noiseTarget = 0.02f;
+  Film clean(64, 48), raw(64, 48);
+  QVERIFY(render(stage.scene, clean, 512, progress));
+  stage.scene.denoise = 0;
+  QVERIFY(render(stage.scene, raw, 512, progress));
+  const auto samples = [](const Film& f) {
+    double sum = 0;
+    for (int i = 0; i < 64 * 48; ++i)
+      if (const Film::Pixel* p = f.pixel(i % 64, i / 64)) sum += double(p->count);
+    return sum;
+  };
+  QVERIFY2(samples(raw) > 1.3 * samples(clean),
+           qPrintable(QString("%1 and %2").arg(samples(raw)).arg(samples(clean))));
 }
 
 void TestTrace::denoisingComesNearerTheTruth() {
@@ -354,6 +368,25 @@ void TestTrace::denoisingComesNearerTheTruth() {
   const double before = error(noisy->resolve()), after = error(denoised(*noisy, 1, progress));
   QVERIFY2(after < 0.7 * before, qPrintable(QString("%1 from %2").arg(after).arg(before)));
   QVERIFY(denoised(*noisy, 0, progress).beauty == noisy->resolve().beauty);
+
+  // How far off it is, as told without the truth, beside how far it is, of what shows over a grey photo. Told
+  // on the safe side: evenly spread samples are nearer to the truth than their scatter says.
+  for (const double strength : {1.0, 0.5}) {
+    const Passes is = denoised(*noisy, strength, progress);
+    double told = 0, so = 0;
+    for (const float e : expectedErrors(*noisy, strength, progress)) told += e;
+    for (int y = 0; y < 96; ++y)
+      for (int x = 0; x < 96; ++x) {
+        const Film::Pixel* p = noisy->pixel(x, y);
+        if (!p || p->count < 1) continue;
+        const auto shown = [&](const Passes& of) {
+          return luminance(of.beauty.rgbAt(x, y)) +
+                 (1 - of.alpha.at(x, y)[0]) * 0.4f * luminance(of.ratio.rgbAt(x, y));
+        };
+        so += std::pow((shown(is) - shown(truth)) / Film::shown(*p), 2);
+      }
+    QVERIFY2(told > 0.8 * so && told < 5 * so, qPrintable(QString("%1 told, %2 so").arg(told).arg(so)));
+  }
 }
 
 void TestTrace::threadsAndStepsDoNotMatter() {

@@ -1,0 +1,124 @@
+#include "core/trace/adaptive.h"
+
+#include <tbb/parallel_for.h>
+
+#include "core/trace/denoise.h"
+
+namespace dusk {
+namespace {
+
+constexpr int blockSize = 8;
+
+struct Blocks {
+  int across, down;
+  explicit Blocks(const Film& film)
+      : across((film.width() + blockSize - 1) / blockSize),
+        down((film.height() + blockSize - 1) / blockSize) {}
+  size_t count() const { return size_t(across) * size_t(down); }
+  size_t at(int bx, int by) const { return size_t(by) * size_t(across) + size_t(bx); }
+  /// The blocks up to `reach` away, by their index.
+  template <typename Act>
+  void near(int bx, int by, int reach, const Act& act) const {
+    for (int y = std::max(0, by - reach); y <= std::min(down - 1, by + reach); ++y)
+      for (int x = std::max(0, bx - reach); x <= std::min(across - 1, bx + reach); ++x) act(at(x, y));
+  }
+  template <typename Act>
+  static void eachPixel(const Film& film, int bx, int by, const Act& act) {
+    for (int y = by * blockSize; y < std::min(film.height(), (by + 1) * blockSize); ++y)
+      for (int x = bx * blockSize; x < std::min(film.width(), (bx + 1) * blockSize); ++x) act(x, y);
+  }
+};
+
+}  // namespace
+
+void leaveOutUntouched(Film& film, double least) {
+  const Blocks blocks(film);
+  const int margin = std::max(1, film.width() / 80 / blockSize);
+  struct Change {
+    bool shows = false;
+    double change = 0, light = 0, mirrored = 0;
+  };
+  std::vector<Change> changes(blocks.count());
+  tbb::parallel_for(0, blocks.down, [&](int by) {
+    for (int bx = 0; bx < blocks.across; ++bx) {
+      Change& c = changes[blocks.at(bx, by)];
+      Blocks::eachPixel(film, bx, by, [&](int x, int y) {
+        const Film::Pixel* p = film.pixel(x, y);
+        if (!p) return;
+        c.shows |= p->alpha > 0;
+        c.change += p->with - p->without, c.light += p->without;
+        c.mirrored += std::abs(p->sum[Film::mirrorNoise]) / std::max(1.0f, p->count);
+      });
+    }
+  });
+  std::vector<unsigned char> matters(blocks.count());
+  tbb::parallel_for(0, blocks.down, [&](int by) {
+    for (int bx = 0; bx < blocks.across; ++bx) {
+      Change around;
+      blocks.near(bx, by, margin, [&](size_t at) { around.shows |= changes[at].shows; });
+      blocks.near(bx, by, 2, [&](size_t at) {
+        const Change& c = changes[at];
+        around.change += c.change, around.light += c.light, around.mirrored += c.mirrored;
+      });
+      // A sharp shadow is found by its own block.
+      const Change& own = changes[blocks.at(bx, by)];
+      matters[blocks.at(bx, by)] = around.shows || std::abs(around.change) > least * around.light ||
+                                   std::abs(own.change) > 10 * least * own.light ||
+                                   around.mirrored > least * blockSize * blockSize * 25;
+    }
+  });
+  film.active.resize(size_t(film.width()) * size_t(film.height()), 1);
+  for (int y = 0; y < film.height(); ++y)
+    for (int x = 0; x < film.width(); ++x)
+      film.active[size_t(y) * size_t(film.width()) + size_t(x)] &=
+          matters[blocks.at(x / blockSize, y / blockSize)];
+  film.forgetInactive();
+}
+
+void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
+  constexpr int meanOver = 2, around = 1;
+  const int w = film.width(), h = film.height();
+  std::vector<float> squares;
+  if (scene.denoise > 0) {
+    squares = expectedErrors(film, scene.denoise, progress);
+  } else {
+    squares.resize(size_t(w) * size_t(h));
+    for (int y = 0; y < h; ++y)
+      for (int x = 0; x < w; ++x) {
+        const float e = film.error(x, y);
+        squares[size_t(y) * size_t(w) + size_t(x)] = e * e;
+      }
+  }
+  std::vector<unsigned char> bad(squares.size());
+  const auto near = [&](int x, int y, int reach, const auto& act) {
+    for (int v = std::max(0, y - reach); v <= std::min(h - 1, y + reach); ++v)
+      for (int u = std::max(0, x - reach); u <= std::min(w - 1, x + reach); ++u)
+        act(size_t(v) * size_t(w) + size_t(u));
+  };
+  const float most = scene.noiseTarget * scene.noiseTarget;
+  tbb::parallel_for(0, h, [&](int y) {
+    for (int x = 0; x < w; ++x) {
+      if (!film.active[size_t(y) * size_t(w) + size_t(x)]) continue;
+      float sum = 0;
+      int count = 0;
+      near(x, y, meanOver, [&](size_t i) { sum += squares[i], ++count; });
+      bad[size_t(y) * size_t(w) + size_t(x)] = sum > most * float(count);
+    }
+  });
+  tbb::parallel_for(0, h, [&](int y) {
+    for (int x = 0; x < w; ++x) {
+      unsigned char& active = film.active[size_t(y) * size_t(w) + size_t(x)];
+      if (!active) continue;
+      active = 0;
+      near(x, y, around, [&](size_t i) { active |= bad[i]; });
+    }
+  });
+}
+
+bool isTimeToJudge(int passes) {
+  int step = 8;
+  while (passes >= step * 4) step *= 2;
+  return passes >= 16 && passes % step == 0;
+}
+
+}  // namespace dusk
