@@ -3,6 +3,7 @@
 // ("-": as usual). On failure it says one sentence on standard output and exits 1. It may crash: that is why
 // it is a process of its own.
 #include <sys/resource.h>
+#include <tbb/global_control.h>
 
 #include <cstdio>
 #include <cstdlib>
@@ -26,6 +27,10 @@ int main(int argc, char** argv) {
   const rlimit memory{bytes, bytes}, noCore{0, 0};
   ::setrlimit(RLIMIT_AS, &memory);
   ::setrlimit(RLIMIT_CORE, &noCore);
+#endif
+#if defined(__SANITIZE_THREAD__)
+  // The task library is not built for the sanitizer, which would take its hand-overs for races.
+  const tbb::global_control alone(tbb::global_control::max_allowed_parallelism, 1);
 #endif
   try {
     const auto model = dusk::readModel(argv[1], options);
