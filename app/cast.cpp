@@ -81,15 +81,20 @@ void CastModel::addProduct(const Product& product, const QStringList& words) {
     if (fresh) at->second = add(node(name, ""), top);
     return at->second;
   };
-  for (const Part& part : model->parts) {
+  const auto shownName = [&](const Part& part) -> const std::string& {
     const auto own = product.names.find(part.path);
-    const std::string& shown = own == product.names.end() ? part.name : own->second;
-    if (!words.isEmpty()) {
-      const QString text = QString::fromStdString(part.path + " " + shown);
-      if (!std::all_of(words.begin(), words.end(),
-                       [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); }))
-        continue;
-    }
+    return own == product.names.end() ? part.name : own->second;
+  };
+  std::vector<QString>& texts = texts_[product.id];
+  if (!words.isEmpty() && texts.empty())
+    for (const Part& part : model->parts)
+      texts.push_back(QString::fromStdString(part.path + " " + shownName(part)).toLower());
+  nodes_.reserve(nodes_.size() + model->groups.size() + model->parts.size());
+  for (size_t i = 0; i < model->parts.size(); ++i) {
+    const Part& part = model->parts[i];
+    if (!std::all_of(words.begin(), words.end(), [&](const QString& w) { return texts[i].contains(w); }))
+      continue;
+    const std::string& shown = shownName(part);
     ++matches_;
     const FileMaterial& material = model->materialOf(part);
     const auto grouped = product.groupOfPart.find(part.path);
@@ -108,8 +113,10 @@ void CastModel::rebuild() {
   beginResetModel();
   nodes_.clear();
   matches_ = 0;
-  outline_ = outline();
-  const QStringList words = filter_.split(' ', Qt::SkipEmptyParts);
+  Outline now = outline();
+  if (now.products != outline_.products) texts_.clear();
+  outline_ = std::move(now);
+  const QStringList words = filter_.toLower().split(' ', Qt::SkipEmptyParts);
   add({}, -1);
   for (const Product& product : session_.project().products) addProduct(product, words);
   if (words.isEmpty())
@@ -155,6 +162,19 @@ QColor CastModel::swatch(const Node& node) const {
   return node.fileColour;
 }
 
+QPixmap CastModel::dot(const QColor& colour) const {
+  QPixmap& dot = dots_[colour.rgba()];
+  if (!dot.isNull()) return dot;
+  dot = QPixmap(14, 14);
+  dot.fill(Qt::transparent);
+  QPainter p(&dot);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(look::line, 1));
+  p.setBrush(colour);
+  p.drawRoundedRect(QRectF(1.5, 1.5, 11, 11), 3, 3);
+  return dot;
+}
+
 QVariant CastModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
   const Node& node = nodes_[index.internalId()];
@@ -166,17 +186,7 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
       return QString("%1  (%2)").arg(node.name).arg(node.children.size());
     }
     case Qt::DecorationRole:
-      if (node.part) {
-        QPixmap dot(14, 14);
-        dot.fill(Qt::transparent);
-        QPainter p(&dot);
-        p.setRenderHint(QPainter::Antialiasing);
-        p.setPen(QPen(look::line, 1));
-        p.setBrush(swatch(node));
-        p.drawRoundedRect(QRectF(1.5, 1.5, 11, 11), 3, 3);
-        return dot;
-      }
-      return {};
+      return node.part ? QVariant(dot(swatch(node))) : QVariant();
     case Qt::CheckStateRole:
       if (node.part)
         if (const Product* product = byId(session_.project().products, node.product))

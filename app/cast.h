@@ -1,5 +1,6 @@
 #pragma once
 #include <QAbstractItemModel>
+#include <QPixmap>
 #include <QTreeView>
 
 #include "app/session.h"
@@ -47,6 +48,7 @@ class CastModel : public QAbstractItemModel {
   int add(Node node, int parent);
   void addProduct(const Product& product, const QStringList& words);
   QColor swatch(const Node& node) const;
+  QPixmap dot(const QColor& colour) const;
 
   /// What the tree's shape depends on.
   struct Outline {
@@ -70,6 +72,8 @@ class CastModel : public QAbstractItemModel {
   int matches_ = 0;
   QString filter_;
   Outline outline_;
+  mutable QHash<QRgb, QPixmap> dots_;                  // swatches drawn so far
+  std::map<std::string, std::vector<QString>> texts_;  // by product: what each part is found by
 };
 
 /// The foldable panel at the left.

@@ -34,6 +34,7 @@ void Place::add(const StandIn& s) {
                      toFloat(centre),
                      {toFloat(frame.x), toFloat(frame.y), toFloat(frame.z)},
                      toFloat(half),
+                     float(half.length()) * 1.001f + 1e-4f,
                      s.catches,
                      s.blocks,
                      {float(s.gloss), float(s.glossRoughness), float(s.glossIor)}});
@@ -126,6 +127,10 @@ PlaceHit Place::closest(const Ray& ray, float limit, bool fromCamera) const {
   if (sweep_ && ground) meetSweep(ray, hit);
   for (const Shape& shape : shapes_) {
     if (!fromCamera && !shape.blocks) continue;
+    // Most rays pass even the ball around it, or end before.
+    const Vec3f to = shape.centre - ray.origin;
+    const float along = to.dot(ray.direction), beside2 = to.length2() - along * along, r = shape.reach;
+    if (beside2 > r * r || along < -r || along - r > hit.distance) continue;
     Vec3f normal;
     const float t =
         shape.hit(shape.frame.toLocal(ray.origin - shape.centre), shape.frame.toLocal(ray.direction), normal);

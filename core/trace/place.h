@@ -46,7 +46,8 @@ class Place {
     StandInKind kind;
     Vec3f centre;
     Triadf frame;
-    Vec3f half;  ///< extents to each side
+    Vec3f half;   ///< extents to each side
+    float reach;  ///< radius of the ball around it
     bool catches, blocks;
     PlaceGloss gloss;
     /// Distance along the local ray and the outward normal, local; negative when missed.
