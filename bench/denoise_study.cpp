@@ -66,20 +66,28 @@ void plainPass(const Integrator& integrator, Film& film, int pass) {
   });
 }
 
-/// How long plain uniform sampling takes to come as near as `wanted`; its error falls as one over the time.
-double plainSeconds(const Scene& scene, const Picture& plate, const Picture& truth,
-                    const std::vector<unsigned char>& where, double wanted) {
-  const Integrator integrator(scene);
-  Film film(scene.camera.width, scene.camera.height, scene.lights->groups());
-  double seconds = 0, is = 1e9;
-  for (int pass = 0; pass < 512 && is > wanted;) {
-    const auto begun = Clock::now();
-    for (const int until = std::max(16, pass * 2); pass < until; ++pass) plainPass(integrator, film, pass);
-    seconds += since(begun);
-    is = error(blend(Shot{}, film.resolve(), &plate), truth, where);
+/// Plain uniform sampling as it goes on: seconds and error, twice the samples from one to the next.
+struct Plain {
+  std::vector<std::pair<double, double>> steps;
+  Plain(const Scene& scene, const Picture& plate, const Picture& truth,
+        const std::vector<unsigned char>& where) {
+    const Integrator integrator(scene);
+    Film film(scene.camera.width, scene.camera.height, scene.lights->groups());
+    double seconds = 0;
+    for (int pass = 0; pass < 512;) {
+      const auto begun = Clock::now();
+      for (const int until = std::max(16, pass * 2); pass < until; ++pass) plainPass(integrator, film, pass);
+      seconds += since(begun);
+      steps.emplace_back(seconds, error(blend(Shot{}, film.resolve(), &plate), truth, where));
+    }
   }
-  return seconds * is / wanted;
-}
+  /// Until it is as near as `wanted`; its error falls as one over the time.
+  double secondsTo(double wanted) const {
+    for (const auto& [seconds, is] : steps)
+      if (is <= wanted) return seconds * is / wanted;
+    return steps.back().first * steps.back().second / wanted;
+  }
+};
 
 /// What a delivery's size takes: the denoiser, the film with every pass, and a second thread.
 void wholeSize(DemoScene& demo) {
@@ -209,18 +217,28 @@ int main(int argc, char** argv) {
     std::printf("  film %.1f MB for %.2f megapixels, all passes\n", double(film.memory()) / 1e6, w * h / 1e6);
   }
 
-  std::printf("\n%-40s %10s %10s\n", "with a noise target, denoised", "rel. MSE", "seconds");
+  std::printf("\n%-40s %10s %10s\n", "with a noise target, denoised, means of 3", "rel. MSE", "seconds");
+  // One picture's error is luck, uniform sampling's most of all, which now and then draws a sample that
+  // outshines all: of three with their own random numbers, our mean beside its median.
+  std::vector<Plain> plain;
+  for (scene.seed = 1; scene.seed <= 3; ++scene.seed) plain.emplace_back(scene, plate, truth, where);
   for (const float target : {0.08f, 0.05f, 0.03f}) {
-    Film film(w, h, scene.lights->groups());
-    double seconds = run(512, 1, target, film);
-    const auto begun = Clock::now();
-    const Passes clean = denoised(film, 1, progress);
-    seconds += since(begun);
-    const double e = error(blend(shot, clean, &plate), truth, where);
-    const double plain = plainSeconds(scene, plate, truth, where, e);
+    double seconds = 0, e = 0;
+    for (uint32_t seed = 1; seed <= 3; ++seed) {
+      Film film(w, h, scene.lights->groups());
+      seconds += run(512, seed, target, film) / 3;
+      const auto begun = Clock::now();
+      const Passes clean = denoised(film, 1, progress);
+      seconds += since(begun) / 3;
+      e += error(blend(shot, clean, &plate), truth, where) / 3;
+    }
+    std::vector<double> took;
+    for (const Plain& p : plain) took.push_back(p.secondsTo(e));
+    std::sort(took.begin(), took.end());
     std::printf(
-        "%4.0f %%, %3d samples at most             %10.6f %10.2f   uniform sampling: %.1f s, %.1f times\n",
-        double(target) * 100, film.passesDone, e, seconds, plain, plain / seconds);
+        "%4.0f %%                                   %10.6f %10.2f   uniform sampling: %.1f to %.1f s, "
+        "median %.1f: %.1f times\n",
+        double(target) * 100, e, seconds, took.front(), took.back(), took[1], took[1] / seconds);
   }
   std::puts("");
   wholeSize(demo);

@@ -8,7 +8,7 @@ namespace dusk {
 
 /// Takes pixels out of `film.active`, and lets go of them, where the product does not matter: all but blocks
 /// in which it shows, with a margin, or changes the ground's light by more than the share `least`, over five
-/// blocks each way.
+/// blocks each way: so little takes some ten thousand samples to tell.
 void leaveOutUntouched(Film& film, double least);
 
 /// Takes pixels that are good enough out of `film.active`: those whose error, as it will be once the noise is

@@ -63,6 +63,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
       if (film.passesDone == after) leaveOutUntouched(film, share * leastInfluence);
     if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
       retirePixels(film, scene, progress);
+      if (progress.cancelled()) return false;  // judged in part only
       if (std::find(film.active.begin(), film.active.end(), 1) == film.active.end()) passes = film.passesDone;
     }
     progress.report(double(film.passesDone) / passes);
