@@ -9,6 +9,14 @@ namespace {
 
 constexpr int blockSize = 8;
 
+/// The places up to `reach` away in a grid of so many, by their index.
+template <typename Act>
+void near(int across, int down, int x, int y, int reach, const Act& act) {
+  for (int v = std::max(0, y - reach); v <= std::min(down - 1, y + reach); ++v)
+    for (int u = std::max(0, x - reach); u <= std::min(across - 1, x + reach); ++u)
+      act(size_t(v) * size_t(across) + size_t(u));
+}
+
 struct Blocks {
   int across, down;
   explicit Blocks(const Film& film)
@@ -16,12 +24,6 @@ struct Blocks {
         down((film.height() + blockSize - 1) / blockSize) {}
   size_t count() const { return size_t(across) * size_t(down); }
   size_t at(int bx, int by) const { return size_t(by) * size_t(across) + size_t(bx); }
-  /// The blocks up to `reach` away, by their index.
-  template <typename Act>
-  void near(int bx, int by, int reach, const Act& act) const {
-    for (int y = std::max(0, by - reach); y <= std::min(down - 1, by + reach); ++y)
-      for (int x = std::max(0, bx - reach); x <= std::min(across - 1, bx + reach); ++x) act(at(x, y));
-  }
   template <typename Act>
   static void eachPixel(const Film& film, int bx, int by, const Act& act) {
     for (int y = by * blockSize; y < std::min(film.height(), (by + 1) * blockSize); ++y)
@@ -55,8 +57,8 @@ void leaveOutUntouched(Film& film, double least) {
   tbb::parallel_for(0, blocks.down, [&](int by) {
     for (int bx = 0; bx < blocks.across; ++bx) {
       Change around;
-      blocks.near(bx, by, margin, [&](size_t at) { around.shows |= changes[at].shows; });
-      blocks.near(bx, by, 2, [&](size_t at) {
+      near(blocks.across, blocks.down, bx, by, margin, [&](size_t at) { around.shows |= changes[at].shows; });
+      near(blocks.across, blocks.down, bx, by, 2, [&](size_t at) {
         const Change& c = changes[at];
         around.change += c.change, around.light += c.light, around.mirrored += c.mirrored;
       });
@@ -90,18 +92,13 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
       }
   }
   std::vector<unsigned char> bad(squares.size());
-  const auto near = [&](int x, int y, int reach, const auto& act) {
-    for (int v = std::max(0, y - reach); v <= std::min(h - 1, y + reach); ++v)
-      for (int u = std::max(0, x - reach); u <= std::min(w - 1, x + reach); ++u)
-        act(size_t(v) * size_t(w) + size_t(u));
-  };
   const float most = scene.noiseTarget * scene.noiseTarget;
   tbb::parallel_for(0, h, [&](int y) {
     for (int x = 0; x < w; ++x) {
       if (!film.active[size_t(y) * size_t(w) + size_t(x)]) continue;
       float sum = 0;
       int count = 0;
-      near(x, y, meanOver, [&](size_t i) { sum += squares[i], ++count; });
+      near(w, h, x, y, meanOver, [&](size_t i) { sum += squares[i], ++count; });
       bad[size_t(y) * size_t(w) + size_t(x)] = sum > most * float(count);
     }
   });
@@ -110,7 +107,7 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
       unsigned char& active = film.active[size_t(y) * size_t(w) + size_t(x)];
       if (!active) continue;
       active = 0;
-      near(x, y, around, [&](size_t i) { active |= bad[i]; });
+      near(w, h, x, y, around, [&](size_t i) { active |= bad[i]; });
     }
   });
 }

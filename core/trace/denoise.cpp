@@ -16,7 +16,6 @@ struct Signal {
   Plane guide, variance, reliability, sum;
   Plane effective;  ///< how many samples make up the value: one, where a single one outshines all others
   bool present = false;
-  Area area{};
   void make(const Block& b, size_t planes) {
     in.assign(planes, b.plane()), out.assign(planes, b.plane());
     guide = b.plane(), variance = b.plane(), reliability = b.plane(), sum = b.plane();
@@ -57,14 +56,13 @@ class Work {
       if (signals_[s].present) {
         calm(signals_[s], s == ground && !judging_ ? 3 : signals_[s].in.size(), s == ground);
         smooth(b_, signals_[s].variance);
-        signals_[s].area = areaOf(b_, signals_[s].reliability);
       }
   }
 
   void filter() {
     if (!std::any_of(std::begin(signals_), std::end(signals_), [](const Signal& s) { return s.present; }))
       return;
-    const Area product = areaOf(b_, features_.cover);
+    const Area product = areaOf(b_, features_.cover), place = areaOf(b_, signals_[ground].reliability);
     Plane alike = b_.plane(), weight = b_.plane(), scratch = b_.plane();
     for (int dy = 0; dy <= searchRadius; ++dy)
       for (int dx = -searchRadius; dx <= searchRadius; ++dx) {
@@ -75,14 +73,15 @@ class Work {
         for (int s = 0; s < signalCount; ++s) {
           Signal& signal = signals_[s];
           if (!signal.present) continue;
+          const Area& area = s == ground ? place : product;
           if (self)
             std::fill(weight.begin(), weight.end(), 1.0f);
           else
-            signalWeights(b_, signal.area, signal.guide, signal.variance, dx, dy, scratch, weight);
-          if (!self && s != ground) multiply(b_, product, weight, alike);
-          gatherWeights(b_, signal.area, weight, signal.reliability, dx, dy, signal.sum);
+            signalWeights(b_, area, signal.guide, signal.variance, dx, dy, scratch, weight);
+          if (!self && s != ground) multiply(b_, area, weight, alike);
+          gatherWeights(b_, area, weight, signal.reliability, dx, dy, signal.sum);
           for (size_t k = 0; k < signal.in.size(); ++k)
-            average(b_, signal.area, weight, signal.reliability, signal.in[k], dx, dy, signal.out[k]);
+            average(b_, area, weight, signal.reliability, signal.in[k], dx, dy, signal.out[k]);
         }
       }
   }
