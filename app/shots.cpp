@@ -42,6 +42,8 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     for (QPushButton* b : window.findChildren<QPushButton*>())
       if (b->text() == "Align with the photo") b->click();
     waitFor([&] { return session.shot().surroundings != before; }, 60'000);
+    // What is on screen is the picture from before until the first coarse one.
+    waitFor([&] { return window.picture().frame()->samples < samples; }, 10'000);
     ready(samples);
   };
   const char* part = "Brackwater tide gauge/Housing/Body casting";
