@@ -1,9 +1,9 @@
 #include <QApplication>
 #include <QCommandLineParser>
 
-#include "app/look.h"
-#include "app/main_window.h"
-#include "app/shots.h"
+#include "app/widgets/look.h"
+#include "app/window/main_window.h"
+#include "app/window/take_pictures.h"
 
 int main(int argc, char** argv) {
   QApplication app(argc, argv);
@@ -24,7 +24,10 @@ int main(int argc, char** argv) {
   dusk::MainWindow window;
   window.show();
   const QStringList files = parser.positionalArguments();
-  if (!files.isEmpty()) window.take(files);
+  if (!files.isEmpty())
+    window.take(files);
+  else
+    window.session().bringBackUntitled();
   if (parser.isSet(shots))
     return dusk::takeShots(window, parser.value(shots), parser.value(samples).toInt()) ? 0 : 1;
   return QApplication::exec();

@@ -1,19 +1,29 @@
 // gentle-dusk-batch: the core without a window. Results on standard output, words and progress on standard
 // error. Exit 0 done; 1 ran, but what was asked does not hold; 2 wrong usage or unreadable input; 3
 // cancelled.
+#include <unistd.h>
 #include <CLI/CLI.hpp>
+
 #include <csignal>
 #include <iostream>
 
+#include "batch/answer.h"
 #include "batch/verbs.h"
+#include "core/base/guard.h"
 
 namespace {
 dusk::Progress progress;
 }
 
 int main(int argc, char** argv) {
-  std::signal(SIGINT, [](int) { progress.cancel(); });
-  std::signal(SIGTERM, [](int) { progress.cancel(); });
+  // The first asks; the second, while something cannot be asked, ends it: files are whole or not there
+  // anyway.
+  const auto stop = [](int) {
+    if (progress.cancelled()) ::_exit(3);
+    progress.cancel();
+  };
+  std::signal(SIGINT, stop);
+  std::signal(SIGTERM, stop);
   CLI::App app("Gentle Dusk without a window.");
   app.require_subcommand(1);
   dusk::batch::Request request;
@@ -35,11 +45,15 @@ int main(int argc, char** argv) {
     verb->add_option("--threads", request.threads)->check(CLI::Range(1, 1024));
   }
   render->add_option("--out", request.out, "folder for the files")->required();
+  render->add_flag("--all-shots", request.allShots, "every shot, each into a folder of its own");
   render->add_option("--size", request.size, "WxH; the plate's when not said");
   render->add_option("--noise", request.noise, "stop where the error is below this share of the brightness")
       ->check(CLI::PositiveNumber);
   render->add_option("--seconds", request.seconds, "stop adding samples after that long")
       ->check(CLI::PositiveNumber);
+  auto* gather = app.add_subcommand("gather", "copy a project and all it links to into a folder or .zip");
+  gather->add_option("project", request.file)->required();
+  gather->add_option("to", request.out, "a new or empty folder, or a .zip")->required();
   auto* panorama = app.add_subcommand("panorama", "make, align or take apart a panorama");
   panorama->require_subcommand(1);
   auto* merge = panorama->add_subcommand("merge", "merge photos of one view at different exposures");
@@ -57,11 +71,17 @@ int main(int argc, char** argv) {
   } catch (const CLI::ParseError& error) {
     return app.exit(error, std::cout, std::cerr) == 0 ? 0 : 2;
   }
-  if (*info) return dusk::batch::info(request);
-  if (*vantage) return dusk::batch::vantage(request, progress);
-  if (*merge) return dusk::batch::panoramaMerge(request, progress);
-  if (*align) return dusk::batch::panoramaAlign(request, progress);
-  if (*sun) return dusk::batch::panoramaSun(request);
-  if (*render) return dusk::batch::render(request, progress);
-  return dusk::batch::prove(request, progress);
+  const auto answer = dusk::guarded("doing that", [&]() -> dusk::Result<int> {
+    if (*info) return dusk::batch::info(request, progress);
+    if (*vantage) return dusk::batch::vantage(request, progress);
+    if (*merge) return dusk::batch::panoramaMerge(request, progress);
+    if (*align) return dusk::batch::panoramaAlign(request, progress);
+    if (*sun) return dusk::batch::panoramaSun(request, progress);
+    if (*render) return dusk::batch::render(request, progress);
+    if (*gather) return dusk::batch::gather(request, progress);
+    return dusk::batch::prove(request, progress);
+  });
+  if (!answer) return dusk::batch::fail(answer.error());
+  // What ended before it could look is told as cancelled all the same.
+  return progress.cancelled() ? 3 : *answer;
 }

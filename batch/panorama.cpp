@@ -1,13 +1,13 @@
 // The verbs about panoramas: merge, align, sun.
 #include "batch/answer.h"
 #include "batch/verbs.h"
+#include "core/assets/asset_store.h"
 #include "core/light/align.h"
 #include "core/light/bracket.h"
 #include "core/light/sun.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/project/file.h"
-#include "core/trace/asset_store.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk::batch {
@@ -62,8 +62,8 @@ int panoramaAlign(const Request& request, Progress& progress) {
   return found->ambiguous ? 1 : 0;
 }
 
-int panoramaSun(const Request& request) {
-  const auto light = readLight(request.file);
+int panoramaSun(const Request& request, Progress& progress) {
+  const auto light = readLight(request.file, &progress);
   if (!light) return fail(light.error());
   const auto split = splitSun(*light);
   if (!split) return fail({"The panorama has no sun that outshines its neighbourhood.", ErrorKind::failed});

@@ -11,6 +11,7 @@
 
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
+#include "core/deliver/gather.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
@@ -33,6 +34,7 @@ json describe(const Project& project) {
     shots.push_back({{"id", s.id},
                      {"name", s.name},
                      {"solved", s.vantage.solved},
+                     {"plate", s.plate.path},
                      {"placements", s.placements.size()},
                      {"deliverables", s.deliverables.size()}});
   return {{"kind", "project"},
@@ -54,7 +56,7 @@ json describe(const Model& model) {
           {"unit", model.unitReason}};
 }
 
-json describe(const PictureHeader& h, const fs::path& file) {
+json describe(const PictureHeader& h, const fs::path& file, Progress& progress) {
   json answer = {{"kind", "picture"},
                  {"format", h.format},
                  {"width", h.width},
@@ -68,7 +70,7 @@ json describe(const PictureHeader& h, const fs::path& file) {
   if (!h.info.camera.empty()) answer["camera"] = h.info.camera;
   const bool allRound = h.width == 2 * h.height;
   if (allRound || h.format == "openexr" || h.format == "hdr")
-    if (auto light = readLight(file)) {
+    if (auto light = readLight(file, &progress)) {
       const auto panorama = Panorama::make(std::move(*light));
       answer["range_ev"] = panorama->rangeEv();
       if (allRound) {
@@ -82,7 +84,7 @@ json describe(const PictureHeader& h, const fs::path& file) {
 
 }  // namespace
 
-int info(const Request& request) {
+int info(const Request& request, Progress& progress) {
   const fs::path file = request.file;
   if (endingOf(file) == ".dusk") {
     const auto project = loadProject(file);
@@ -91,7 +93,6 @@ int info(const Request& request) {
     return 0;
   }
   if (isModelFile(file)) {
-    Progress progress;
     const auto read = importModel(file, progress);
     if (!read) return fail(read.error());
     print(describe(*read), request.json);
@@ -99,7 +100,7 @@ int info(const Request& request) {
   }
   const auto header = readPictureHeader(file);
   if (!header) return fail(header.error());
-  print(describe(*header, file), request.json);
+  print(describe(*header, file, progress), request.json);
   return 0;
 }
 
@@ -152,9 +153,46 @@ int vantage(const Request& request, Progress& progress) {
   return answer.vantage.solved ? 0 : 1;
 }
 
+namespace {
+
+json describe(const DeliverReport& report, const Shot& shot) {
+  json files = json::array();
+  for (const auto& file : report.files) files.push_back(file.string());
+  for (const std::string& note : report.notes) std::fprintf(stderr, "%s\n", note.c_str());
+  return {{"shot", shot.id},           {"files", files},
+          {"width", report.width},     {"height", report.height},
+          {"samples", report.samples}, {"emptyPasses", report.empty},
+          {"notes", report.notes}};
+}
+
+/// A line on standard error for each link whose file is another one by now.
+void warnOfChanges(const AssetStore& assets) {
+  for (const AssetRef& ref : assets.changedSinceLinked())
+    std::fprintf(stderr, "%s has changed since it was linked; taken as it is.\n", ref.path.c_str());
+}
+
+}  // namespace
+
+int gather(const Request& request, Progress& progress) {
+  const auto project = loadProject(request.file);
+  if (!project) return fail(project.error());
+  const AssetStore assets(fs::absolute(request.file).parent_path());
+  const auto report = [&] {
+    const Ticker ticker(progress);
+    return dusk::gather(*project, assets, request.out, progress);
+  }();
+  if (!report) return fail(report.error());
+  for (const std::string& note : report->notes) std::fprintf(stderr, "%s\n", note.c_str());
+  print({{"files", report->files}, {"project", report->project.string()}, {"notes", report->notes}},
+        request.json);
+  return 0;
+}
+
 int render(const Request& request, Progress& progress) {
   const auto project = loadProject(request.file);
   if (!project) return fail(project.error());
+  if (request.allShots && !request.shot.empty())
+    return fail({"--shot and --all-shots cannot be asked for together.", ErrorKind::unreadable});
   const auto shot = shotIndex(*project, request.shot);
   if (!shot) return fail(shot.error());
   DeliverOptions options;
@@ -172,21 +210,21 @@ int render(const Request& request, Progress& progress) {
   const ThreadLimit limit(request.threads.value_or(0));
   AssetStore assets(fs::absolute(request.file).parent_path());
   GeometryCache cache;
-  const auto report = [&] {
-    const Ticker ticker(progress);
-    return deliver(*project, *shot, assets, cache, options, progress);
-  }();
-  if (!report) return fail(report.error());
-  for (const std::string& note : report->notes) std::fprintf(stderr, "%s\n", note.c_str());
-  json files = json::array();
-  for (const auto& file : report->files) files.push_back(file.string());
-  print({{"files", files},
-         {"width", report->width},
-         {"height", report->height},
-         {"samples", report->samples},
-         {"emptyPasses", report->empty},
-         {"notes", report->notes}},
-        request.json);
+  json all = json::array();
+  for (size_t i = 0; i < project->shots.size(); ++i) {
+    if (!request.allShots && i != *shot) continue;
+    const Shot& each = project->shots[i];
+    // File names are a shot's own: two shots may both have a picture.png.
+    options.folder = request.allShots ? fs::path(request.out) / each.id : fs::path(request.out);
+    const auto report = [&] {
+      const Ticker ticker(progress);
+      return deliver(*project, i, assets, cache, options, progress);
+    }();
+    if (!report) return fail(report.error());
+    all.push_back(describe(*report, each));
+  }
+  warnOfChanges(assets);
+  print(request.allShots ? json{{"shots", all}} : all[0], request.json);
   return 0;
 }
 

@@ -14,16 +14,17 @@ struct Request {
   std::vector<double> ev;
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise;
-  bool json = false;
+  bool json = false, allShots = false;
 };
 
 /// Each prints its answer and returns the exit code.
-int info(const Request& request);
+int info(const Request& request, Progress& progress);
 int vantage(const Request& request, Progress& progress);
 int render(const Request& request, Progress& progress);
 int prove(const Request& request, Progress& progress);
 int panoramaMerge(const Request& request, Progress& progress);
 int panoramaAlign(const Request& request, Progress& progress);
-int panoramaSun(const Request& request);
+int panoramaSun(const Request& request, Progress& progress);
+int gather(const Request& request, Progress& progress);
 
 }  // namespace dusk::batch

@@ -5,8 +5,9 @@
 #include <cstdio>
 #include <fstream>
 
-#include "app/cast.h"
-#include "app/preview.h"
+#include "app/cast/cast.h"
+#include "app/cast/cast_panel.h"
+#include "app/preview/preview.h"
 #include "bench/window_figures.h"
 #include "core/project/file.h"
 

@@ -5,9 +5,9 @@
 #include <QEventLoop>
 #include <cstdio>
 
-#include "app/look.h"
-#include "app/main_window.h"
-#include "app/preview.h"
+#include "app/preview/preview.h"
+#include "app/widgets/look.h"
+#include "app/window/main_window.h"
 #include "bench/window_figures.h"
 #include "core/project/file.h"
 

@@ -2,8 +2,8 @@
 // at random against photos of the made-up quay; brackets of a known place, with OpenCV's merge as a peer.
 #include <chrono>
 #include <cstdio>
-#include <opencv2/photo.hpp>
 #include <opencv2/imgcodecs.hpp>
+#include <opencv2/photo.hpp>
 #include <random>
 
 #include "bench/demo_scene.h"

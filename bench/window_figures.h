@@ -1,7 +1,7 @@
 #pragma once
 #include <filesystem>
 
-#include "app/preview.h"
+#include "app/preview/preview.h"
 
 namespace dusk {
 

@@ -1,12 +1,12 @@
 #include "demo/campaign.h"
 
+#include "core/assets/asset_store.h"
 #include "core/base/files.h"
 #include "core/light/align.h"
 #include "core/light/backdrop.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/surface/presets.h"
-#include "core/trace/asset_store.h"
 #include "core/vantage/solve.h"
 #include "demo/more_sets.h"
 #include "demo/quay.h"

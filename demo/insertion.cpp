@@ -20,7 +20,7 @@ Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int 
   AssetStore assets(folderOfDemo);
   GeometryCache cache;
   Progress progress;
-  auto compiled = compile(*project, 0, assets, cache, progress, true);
+  auto compiled = compile(*project, 0, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
   Insertion out;
   const Picture plate = photograph(width, samples, false, cache, nullptr, progress);

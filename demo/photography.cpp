@@ -4,6 +4,7 @@
 #include <tbb/parallel_for.h>
 
 #include "core/base/files.h"
+#include "core/base/srgb.h"
 #include "core/vantage/camera.h"
 
 namespace dusk::demo {
@@ -47,8 +48,7 @@ Picture photographedAllRound(const Scene& scene, const Vec3f& from, int width, i
 
 void encodeSrgb(Picture& picture) {
   for (float& v : picture.pixels) {
-    v = std::clamp(v, 0.0f, 1.0f);
-    v = v <= 0.0031308f ? v * 12.92f : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f;
+    v = srgbEncoded(std::clamp(v, 0.0f, 1.0f));
   }
 }
 

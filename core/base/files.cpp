@@ -1,15 +1,20 @@
 #include "core/base/files.h"
 
 #include <fcntl.h>
+#include <signal.h>
 #include <unistd.h>
 
+#include <atomic>
 #include <cerrno>
+#include <cstdlib>
 #include <cstring>
 #include <fstream>
 
 namespace dusk {
 namespace fs = std::filesystem;
 namespace {
+
+constexpr const char* halfMark = ".half-";
 
 Error writeError(const fs::path& file, int code) {
   std::string why = std::strerror(code);
@@ -63,8 +68,9 @@ Outcome writeFileAtomically(const fs::path& file, const std::string& content) {
 
 Outcome replaceFileAtomically(const fs::path& file, const std::function<Outcome(const fs::path&)>& write) {
   // The temporary keeps the extension, because picture writers choose the format by it.
-  const fs::path temporary =
-      file.parent_path() / (".half-" + std::to_string(::getpid()) + "-" + file.filename().string());
+  static std::atomic<unsigned> count{0};
+  const fs::path temporary = file.parent_path() / (halfMark + std::to_string(::getpid()) + "-" +
+                                                   std::to_string(++count) + "-" + file.filename().string());
   std::error_code ignored;
   Outcome outcome = write(temporary);
   if (!outcome) {
@@ -77,7 +83,22 @@ Outcome replaceFileAtomically(const fs::path& file, const std::function<Outcome(
     fs::remove(temporary, ignored);
     return writeError(file, code);
   }
+  // The new name, too, must be there after a power cut; what cannot be asked of a disk is no failure.
+  (void)syncToDisk(file.has_parent_path() ? file.parent_path() : fs::path("."));
   return done();
+}
+
+void clearHalfWritten(const fs::path& file) {
+  std::error_code code;
+  const std::string end = "-" + file.filename().string();
+  const fs::path folder = file.has_parent_path() ? file.parent_path() : fs::path(".");
+  for (const auto& entry : fs::directory_iterator(folder, code)) {
+    const std::string name = entry.path().filename().string();
+    if (!name.starts_with(halfMark) || !name.ends_with(end)) continue;
+    const pid_t of = pid_t(std::atoi(name.c_str() + std::strlen(halfMark)));
+    if (of > 0 && (::kill(of, 0) == 0 || errno != ESRCH)) continue;  // still being written
+    fs::remove(entry.path(), code);
+  }
 }
 
 }  // namespace dusk

@@ -19,4 +19,7 @@ Outcome writeFileAtomically(const std::filesystem::path& file, const std::string
 Outcome replaceFileAtomically(const std::filesystem::path& file,
                               const std::function<Outcome(const std::filesystem::path&)>& write);
 
+/// Takes away temporaries beside `file` that programs left behind which ended in the middle of writing it.
+void clearHalfWritten(const std::filesystem::path& file);
+
 }  // namespace dusk

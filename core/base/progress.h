@@ -10,6 +10,9 @@ class Progress {
   void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
   bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
 
+  /// The clock of `secondsLeft` starts now: the work waited until here.
+  void begin() { begun_.store(std::chrono::steady_clock::now(), std::memory_order_relaxed); }
+
   /// `fraction` in [0, 1].
   void report(double fraction) { fraction_.store(fraction, std::memory_order_relaxed); }
   double fraction() const { return fraction_.load(std::memory_order_relaxed); }
@@ -18,14 +21,15 @@ class Progress {
   double secondsLeft() const {
     const double part = fraction();
     if (part <= 0.0) return -1.0;
-    const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun_;
+    const std::chrono::duration<double> spent =
+        std::chrono::steady_clock::now() - begun_.load(std::memory_order_relaxed);
     return spent.count() * (1.0 - part) / part;
   }
 
  private:
   std::atomic<bool> cancelled_{false};
   std::atomic<double> fraction_{0.0};
-  std::chrono::steady_clock::time_point begun_ = std::chrono::steady_clock::now();
+  std::atomic<std::chrono::steady_clock::time_point> begun_{std::chrono::steady_clock::now()};
 };
 
 }  // namespace dusk

@@ -8,9 +8,9 @@ namespace dusk {
 /// Multiplier per channel that the blend's exposure and warmth put on the product.
 Rgb productGain(const BlendSettings& blend);
 
-/// The passes with each light as strong and coloured as the blend's mix says: beauty, ratio and reflection are
-/// made anew from the lights' own shares, nothing is traced. `passes` must hold those (see Film::resolve).
-/// Where the mix asks for nothing, the same values come back to the last bit.
+/// The passes with each light as strong and coloured as the blend's mix says: beauty, ratio and reflection
+/// are made anew from the lights' own shares, nothing is traced. `passes` must hold those (see
+/// Film::resolve). Where the mix asks for nothing, the same values come back to the last bit.
 Passes mixed(const Passes& passes, const BlendSettings& blend);
 /// Whether it asks for anything.
 bool isMixed(const BlendSettings& blend);

@@ -1,11 +1,12 @@
 #include "core/colour/difference.h"
 
+#include "core/base/srgb.h"
+
 namespace dusk {
 
 Vec3d labOfSrgb(const Vec3d& code) {
   Vec3d c;
-  for (int i = 0; i < 3; ++i)
-    c[i] = code[i] <= 0.04045 ? code[i] / 12.92 : std::pow((code[i] + 0.055) / 1.055, 2.4);
+  for (int i = 0; i < 3; ++i) c[i] = srgbDecoded(code[i]);
   // IEC 61966-2-1, over the white of D65.
   const Vec3d xyz((0.4124564 * c.x + 0.3575761 * c.y + 0.1804375 * c.z) / 0.95047,
                   0.2126729 * c.x + 0.7151522 * c.y + 0.0721750 * c.z,

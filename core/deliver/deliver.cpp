@@ -43,7 +43,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   const Shot& shot = project.shots[index];
   if (shot.deliverables.empty())
     return Error{"Nothing is asked for: add a deliverable at the Deliver station first."};
-  auto compiled = compile(project, index, assets, cache, progress, true);
+  auto compiled = compile(project, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
   Scene& scene = compiled->scene;
   DeliverReport report;

@@ -5,14 +5,13 @@
 #include <bit>
 #include <nlohmann/json.hpp>
 
+#include "core/base/srgb.h"
+
 namespace dusk {
 namespace {
 
 /// Code value of a share of light (IEC 61966-2-1).
-float encoded(float v) {
-  v = std::clamp(v, 0.0f, 1.0f);
-  return v <= 0.0031308f ? v * 12.92f : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f;
-}
+float encoded(float v) { return srgbEncoded(std::clamp(v, 0.0f, 1.0f)); }
 
 /// Lowest and highest value of each channel where there is something.
 std::pair<Vec3f, Vec3f> reach(const Picture& p) {

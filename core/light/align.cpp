@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/base/median.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -132,12 +133,6 @@ double columnAt(const Sight& sight, double turn, bool mirrored) {
   return mirrored ? 1 - u : u;
 }
 
-double medianOf(std::vector<double>& values) {
-  const auto middle = values.begin() + long(values.size() / 2);
-  std::nth_element(values.begin(), middle, values.end());
-  return *middle;
-}
-
 /// Gain and white at the turn that was found.
 void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const Panorama& panorama) {
   struct Ratio {
@@ -168,13 +163,14 @@ void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const Pa
   }
   double slope = 0;
   if (near.size() > 30 && far.size() > 30)
-    slope = std::clamp((medianOf(far) - medianOf(near)) / std::max(0.1, medianOf(farAt) - medianOf(nearAt)),
+    slope = std::clamp((medianInPlace(far) - medianInPlace(near)) /
+                           std::max(0.1, medianInPlace(farAt) - medianInPlace(nearAt)),
                        -1.0, 0.0);
   double ev[3];
   for (int c = 0; c < 3; ++c) {
     std::vector<double> at;
     for (const Ratio& r : ratios) at.push_back(r.ev[c] - slope * r.offAxis2);
-    ev[c] = medianOf(at);
+    ev[c] = medianInPlace(at);
   }
   found.gainEv = ev[1];
   for (int c = 0; c < 3; ++c) found.white[c] = std::exp2(ev[c] - ev[1]);

@@ -10,7 +10,7 @@ float Lights::Body::surface() const {
 
 float Lights::Body::hit(const Vec3f& origin, const Vec3f& direction) const {
   const Vec3f to = centre - origin;
-  if (kind == LampKind::sphere) {
+  if (shape == LampBody::ball) {
     const float along = to.dot(direction), beside2 = to.length2() - along * along, r2 = radius * radius;
     if (beside2 >= r2 || to.length2() <= r2) return -1;
     return along - std::sqrt(r2 - beside2);
@@ -27,7 +27,7 @@ float Lights::Body::hit(const Vec3f& origin, const Vec3f& direction) const {
 Vec3f Lights::Body::directionFrom(const Vec3f& point, const Vec2f& u) const {
   const Vec3f to = centre - point;
   const float phi = 2 * pif * u.y;
-  if (kind == LampKind::sphere) {  // even over the cone it fills
+  if (shape == LampBody::ball) {  // even over the cone it fills
     const float sine2 = std::min(1.0f, radius * radius / std::max(1e-12f, to.length2()));
     const float z = 1 - u.x * (1 - std::sqrt(1 - sine2)), r = std::sqrt(std::max(0.0f, 1 - z * z));
     return triadAround(to.normalized()).toWorld({r * std::cos(phi), r * std::sin(phi), z});
@@ -43,7 +43,7 @@ Vec3f Lights::Body::directionFrom(const Vec3f& point, const Vec2f& u) const {
 }
 
 float Lights::Body::pdf(const Vec3f& origin, const Vec3f& direction, float distance) const {
-  if (kind == LampKind::sphere) {
+  if (shape == LampBody::ball) {
     const float sine2 = radius * radius / std::max(1e-12f, (centre - origin).length2());
     return 1 / (2 * pif * std::max(1e-9f, 1 - std::sqrt(std::max(0.0f, 1 - sine2))));
   }
@@ -51,14 +51,14 @@ float Lights::Body::pdf(const Vec3f& origin, const Vec3f& direction, float dista
 }
 
 float Lights::Body::towards(const Vec3f& direction) const {
-  if (kind != LampKind::spot) return 1;
+  if (!hasCone) return 1;
   const float t = std::clamp(
       (direction.dot(frame.z) - outerCosine) / std::max(1e-6f, innerCosine - outerCosine), 0.0f, 1.0f);
   return t * t * (3 - 2 * t);
 }
 
 Rgb Lights::Body::shines(const Vec3f& origin, const Vec3f& direction, float distance) const {
-  if (kind != LampKind::photo) return light.radiance * towards(-direction);
+  if (!hasPicture) return light.radiance * towards(-direction);
   if (!picture) return Rgb(0);
   const Vec3f on = origin + direction * distance - centre;
   const float u = 0.5f + on.dot(frame.x) / (2 * halfWidth), v = 0.5f - on.dot(frame.y) / (2 * halfHeight);
@@ -79,11 +79,11 @@ float Lights::Body::meanBrightness() const {
 }
 
 float Lights::Body::reach(const Vec3f& point) const {
-  if (kind == LampKind::card) return 0;  // it lights nothing
+  if (!lights) return 0;  // it lights nothing
   const Vec3f to = centre - point;
   const float r2 = to.length2(), s = surface();
   const Vec3f d = to / std::sqrt(std::max(1e-12f, r2));
-  const float facing = kind == LampKind::sphere ? 1.0f : std::max(0.0f, -d.dot(frame.z));
+  const float facing = shape == LampBody::ball ? 1.0f : std::max(0.0f, -d.dot(frame.z));
   // A spot's fading edge must still be drawn now and then.
   return luminance(light.radiance) * brightness * s * facing / (r2 + s / pif) * std::max(0.02f, towards(-d));
 }

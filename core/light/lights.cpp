@@ -33,7 +33,7 @@ Triadf lampFrame(const Vec3f& shines) {
 
 Rgb lampLight(const Lamp& lamp) {
   const Rgb colour = lamp.colour ? toFloat(*lamp.colour) : kelvinColour(lamp.kelvin);
-  return colour * (lamp.kind == LampKind::card ? float(lamp.shade) : float(std::exp2(lamp.powerEv)));
+  return colour * (!infoOf(lamp.kind).lights ? float(lamp.shade) : float(std::exp2(lamp.powerEv)));
 }
 
 Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
@@ -68,20 +68,21 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
     else if (groups_.back().find(" and more") == std::string::npos)
       groups_.back() += " and more";
     const Rgb colour = lampLight(lamp);
-    Glow light{int(groups_.size()) - 1, colour, lamp.kind != LampKind::card, lamp.seenInReflections,
-               lamp.castsShadows};
-    if (lamp.kind == LampKind::sun) {
+    const LampKindInfo& info = infoOf(lamp.kind);
+    Glow light{int(groups_.size()) - 1, colour, info.lights, lamp.seenInReflections, lamp.castsShadows};
+    if (info.body == LampBody::distant) {
       addSun(sunDirection(lamp), lamp.discDegrees, colour * pif, light);
     } else {
       const Vec3f centre = toFloat(lamp.positionM);
       Vec3f to = toFloat(lamp.targetM) - centre;
       if (to.length2() < 1e-12f) to = {0, 0, -1};
       const double cone = radians(std::clamp(lamp.coneDegrees, 1.0, 180.0)) / 2;
-      bodies_.push_back({lamp.kind, centre, lampFrame(to.normalized()), float(lamp.widthM / 2),
-                         float(lamp.heightM / 2), float(std::max(1e-4, lamp.radiusM)),
+      bodies_.push_back({info.body, info.lights, info.hasCone, info.hasPicture, centre,
+                         lampFrame(to.normalized()), float(lamp.widthM / 2), float(lamp.heightM / 2),
+                         float(std::max(1e-4, lamp.radiusM)),
                          float(std::cos(cone * (1 - std::clamp(lamp.coneSoftness, 0.0, 1.0)))),
                          float(std::cos(cone)), light, lamp.seenByCamera});
-      if (lamp.kind != LampKind::photo) continue;
+      if (!info.hasPicture) continue;
       Body& body = bodies_.back();
       const auto shown = pictures.find(lamp.id);
       if (shown != pictures.end()) body.picture = shown->second;
@@ -93,8 +94,8 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
   glowGroup_ = int(groups_.size()) - 1;
 
   const float domeLuminance = panorama_ ? panorama_->meanLuminance() * gain_.x : luminance(evenSky_);
-  const bool lamped = !suns_.empty() || std::any_of(bodies_.begin(), bodies_.end(),
-                                                    [](const Body& b) { return b.kind != LampKind::card; });
+  const bool lamped =
+      !suns_.empty() || std::any_of(bodies_.begin(), bodies_.end(), [](const Body& b) { return b.lights; });
   float power = 0;
   for (const EmittingTriangle& t : emitters_) {
     power += luminance(t.radiance) * (t.b - t.a).cross(t.c - t.a).length() / 2;

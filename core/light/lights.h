@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/light/panorama.h"
+#include "core/project/lamp_kinds.h"
 #include "core/project/project.h"
 
 namespace dusk {
@@ -123,7 +124,8 @@ class Lights {
     Glow light;
   };
   struct Body {
-    LampKind kind;
+    LampBody shape;
+    bool lights, hasCone, hasPicture;
     Vec3f centre;
     Triadf frame;  ///< z the way it shines
     float halfWidth, halfHeight, radius, innerCosine, outerCosine;
@@ -143,9 +145,7 @@ class Lights {
     float towards(const Vec3f& direction) const;
     /// What comes back along a ray that meets it at `distance`.
     Rgb shines(const Vec3f& origin, const Vec3f& direction, float distance) const;
-    bool isFlat() const {
-      return kind == LampKind::area || kind == LampKind::photo || kind == LampKind::card;
-    }
+    bool isFlat() const { return shape == LampBody::rectangle; }
     /// About what it does at `point`: irradiance of a surface that faces it.
     float reach(const Vec3f& point) const;
   };

@@ -181,6 +181,86 @@ std::vector<float> responseOf(const std::vector<Exposure>& photos, const std::ve
   return response;
 }
 
+/// Brings the photos over each other, from the middle one outwards; how far each was moved.
+std::vector<std::pair<int, int>> alignExposures(std::vector<Exposure>& photos) {
+  const size_t count = photos.size(), middle = count / 2;
+  std::vector<std::pair<int, int>> shifts(count, {0, 0});
+  // Neighbours in exposure have most in common; the shifts add up from the middle outwards.
+  const int levels = std::clamp(int(std::log2(std::max(photos[0].codes.width, 64) / 64.0)), 0, 4);
+  std::vector<std::pair<int, int>> steps(count);
+  tbb::parallel_for(size_t{0}, count, [&](size_t i) {
+    if (i != middle) steps[i] = shiftOf(photos[i < middle ? i + 1 : i - 1].codes, photos[i].codes, levels);
+  });
+  for (size_t i = middle; i-- > 0;)
+    shifts[i] = {shifts[i + 1].first + steps[i].first, shifts[i + 1].second + steps[i].second};
+  for (size_t i = middle + 1; i < count; ++i)
+    shifts[i] = {shifts[i - 1].first + steps[i].first, shifts[i - 1].second + steps[i].second};
+  for (size_t i = 0; i < count; ++i)
+    photos[i].codes = moved(photos[i].codes, shifts[i].first, shifts[i].second);
+  return shifts;
+}
+
+using Curves = decltype(Merged::response);
+
+/// What one code's step is in log2 of light: how exactly a code can say it.
+std::array<std::vector<float>, 3> slopesOf(const Curves& response) {
+  std::array<std::vector<float>, 3> slope;
+  for (size_t c = 0; c < 3; ++c) {
+    slope[c].resize(codeCount);
+    for (int z = 0; z < codeCount; ++z) {
+      const int a = std::max(0, z - 2), b = std::min(255, z + 2);
+      slope[c][size_t(z)] = std::max(1e-4f, (response[c][size_t(b)] - response[c][size_t(a)]) / float(b - a));
+    }
+  }
+  return slope;
+}
+
+/// One row of the merged light; how many values were left out as moved things, and of how many.
+std::pair<size_t, size_t> mergeRow(const std::vector<Exposure>& photos, const Curves& response,
+                                   const std::array<std::vector<float>, 3>& slope, int y, Picture& light) {
+  const size_t count = photos.size(), middle = count / 2;
+  size_t left = 0, all = 0;
+  for (int x = 0; x < light.width; ++x) {
+    // The photo that says most about this pixel in all channels; the others must agree with it.
+    size_t best = middle;
+    double most = -1;
+    for (size_t i = 0; i < count; ++i) {
+      const float* p = photos[i].codes.at(x, y);
+      double worst = 1;
+      for (int c = 0; c < 3; ++c) worst = std::min(worst, trust(codeOf(p[c])));
+      if (worst > most) most = worst, best = i;
+    }
+    // All channels out of every photo's range: the shortest says what is brightest, the longest what is
+    // dark.
+    if (most <= 0) best = photos[middle].codes.at(x, y)[1] > 0.5f ? 0 : count - 1;
+    for (size_t c = 0; c < 3; ++c) {
+      const auto says = [&](size_t i) {
+        const int code = codeOf(photos[i].codes.at(x, y)[c]);
+        return double(response[c][size_t(code)]) - std::log2(photos[i].seconds);
+      };
+      const double reference = says(best);
+      const int referenceCode = codeOf(photos[best].codes.at(x, y)[c]);
+      double sum = 0, weight = 0;
+      for (size_t i = 0; i < count; ++i) {
+        const int code = codeOf(photos[i].codes.at(x, y)[c]);
+        if (trust(code) <= 0 && i != best) continue;
+        const double sigma = double(slope[c][size_t(code)]);
+        // Two codes of noise each, and a tenth of an EV for the response.
+        const double may = 0.1 + 4 * std::hypot(sigma, double(slope[c][size_t(referenceCode)]));
+        ++all;
+        if (i != best && std::abs(says(i) - reference) > may) {
+          ++left;
+          continue;
+        }
+        const double k = std::max(1e-3, std::min(1.0, 4 * trust(code))) / (sigma * sigma);
+        sum += k * std::exp2(says(i)), weight += k;
+      }
+      light.at(x, y)[c] = weight > 0 ? float(sum / weight) : float(std::exp2(reference));
+    }
+  }
+  return {left, all};
+}
+
 }  // namespace
 
 Result<Merged> mergeBracket(std::vector<Exposure> photos, Progress& progress) {
@@ -197,20 +277,8 @@ Result<Merged> mergeBracket(std::vector<Exposure> photos, Progress& progress) {
   if (photos.back().seconds < photos.front().seconds * 1.2)
     return Error{"The photos all have the same exposure: there is nothing to merge."};
   Merged out;
-  const size_t count = photos.size(), middle = count / 2;
-  // Neighbours in exposure have most in common; the shifts add up from the middle outwards.
-  const int levels = std::clamp(int(std::log2(std::max(photos[0].codes.width, 64) / 64.0)), 0, 4);
-  out.shifts.assign(count, {0, 0});
-  std::vector<std::pair<int, int>> steps(count);
-  tbb::parallel_for(size_t{0}, count, [&](size_t i) {
-    if (i != middle) steps[i] = shiftOf(photos[i < middle ? i + 1 : i - 1].codes, photos[i].codes, levels);
-  });
-  for (size_t i = middle; i-- > 0;)
-    out.shifts[i] = {out.shifts[i + 1].first + steps[i].first, out.shifts[i + 1].second + steps[i].second};
-  for (size_t i = middle + 1; i < count; ++i)
-    out.shifts[i] = {out.shifts[i - 1].first + steps[i].first, out.shifts[i - 1].second + steps[i].second};
-  for (size_t i = 0; i < count; ++i)
-    photos[i].codes = moved(photos[i].codes, out.shifts[i].first, out.shifts[i].second);
+  const size_t middle = photos.size() / 2;
+  out.shifts = alignExposures(photos);
   progress.report(0.4);
   if (progress.cancelled()) return cancelledError();
 
@@ -221,57 +289,10 @@ Result<Merged> mergeBracket(std::vector<Exposure> photos, Progress& progress) {
 
   const int w = photos[0].codes.width, h = photos[0].codes.height;
   out.light = Picture::rgb(w, h);
-  // What one code's step is in log2 of light: how exactly a code can say it.
-  std::array<std::vector<float>, 3> slope;
-  for (size_t c = 0; c < 3; ++c) {
-    slope[c].resize(codeCount);
-    for (int z = 0; z < codeCount; ++z) {
-      const int a = std::max(0, z - 2), b = std::min(255, z + 2);
-      slope[c][size_t(z)] =
-          std::max(1e-4f, (out.response[c][size_t(b)] - out.response[c][size_t(a)]) / float(b - a));
-    }
-  }
+  const auto slope = slopesOf(out.response);
   std::atomic<size_t> ghosts{0}, values{0};
   tbb::parallel_for(0, h, [&](int y) {
-    size_t left = 0, all = 0;
-    for (int x = 0; x < w; ++x) {
-      // The photo that says most about this pixel in all channels; the others must agree with it.
-      size_t best = middle;
-      double most = -1;
-      for (size_t i = 0; i < count; ++i) {
-        const float* p = photos[i].codes.at(x, y);
-        double worst = 1;
-        for (int c = 0; c < 3; ++c) worst = std::min(worst, trust(codeOf(p[c])));
-        if (worst > most) most = worst, best = i;
-      }
-      // All channels out of every photo's range: the shortest says what is brightest, the longest what is
-      // dark.
-      if (most <= 0) best = photos[middle].codes.at(x, y)[1] > 0.5f ? 0 : count - 1;
-      for (size_t c = 0; c < 3; ++c) {
-        const auto says = [&](size_t i) {
-          const int code = codeOf(photos[i].codes.at(x, y)[c]);
-          return double(out.response[c][size_t(code)]) - std::log2(photos[i].seconds);
-        };
-        const double reference = says(best);
-        const int referenceCode = codeOf(photos[best].codes.at(x, y)[c]);
-        double sum = 0, weight = 0;
-        for (size_t i = 0; i < count; ++i) {
-          const int code = codeOf(photos[i].codes.at(x, y)[c]);
-          if (trust(code) <= 0 && i != best) continue;
-          const double sigma = double(slope[c][size_t(code)]);
-          // Two codes of noise each, and a tenth of an EV for the response.
-          const double may = 0.1 + 4 * std::hypot(sigma, double(slope[c][size_t(referenceCode)]));
-          ++all;
-          if (i != best && std::abs(says(i) - reference) > may) {
-            ++left;
-            continue;
-          }
-          const double k = std::max(1e-3, std::min(1.0, 4 * trust(code))) / (sigma * sigma);
-          sum += k * std::exp2(says(i)), weight += k;
-        }
-        out.light.at(x, y)[c] = weight > 0 ? float(sum / weight) : float(std::exp2(reference));
-      }
-    }
+    const auto [left, all] = mergeRow(photos, out.response, slope, y, out.light);
     ghosts += left, values += all;
   });
   out.ghostShare = values ? double(ghosts) / double(values) : 0;

@@ -1,11 +1,13 @@
 #include "core/light/placing.h"
 
+#include "core/project/lamp_kinds.h"
+
 namespace dusk {
 namespace {
 
 /// The lamp in the direction `to` from `from`: a sun turned, any other hung as far away as it was.
 std::optional<Lamp> lampTowards(const Shot& shot, Lamp lamp, const Vec3d& from, const Vec3d& to) {
-  if (lamp.kind == LampKind::sun) {
+  if (isDistant(lamp)) {
     if (to.z < std::sin(radians(-10))) return {};
     lamp.azimuthDegrees = degrees(std::atan2(to.x, to.y));
     lamp.elevationDegrees = degrees(std::asin(std::clamp(to.z, -1.0, 1.0)));

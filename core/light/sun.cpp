@@ -1,5 +1,6 @@
 #include "core/light/sun.h"
 
+#include "core/base/median.h"
 #include "core/light/panorama.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
@@ -121,11 +122,7 @@ std::optional<SplitSun> splitSun(const Picture& panorama) {
   });
   if (ring[0].size() < 8) return {};
   Rgb usual;
-  for (size_t c = 0; c < 3; ++c) {
-    const auto middle = ring[c].begin() + long(ring[c].size() / 2);
-    std::nth_element(ring[c].begin(), middle, ring[c].end());
-    usual[int(c)] = *middle;
-  }
+  for (size_t c = 0; c < 3; ++c) usual[int(c)] = medianInPlace(ring[c]);
   // A lamp or a white cloud is not a sun: that outshines its neighbourhood twentyfold.
   if (most < 20 * std::max(1e-6f, luminance(usual))) return {};
   SplitSun split;

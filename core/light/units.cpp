@@ -1,5 +1,7 @@
 #include "core/light/units.h"
 
+#include "core/project/lamp_kinds.h"
+
 namespace dusk {
 namespace {
 
@@ -7,21 +9,21 @@ constexpr double lumenPerWatt = 179;
 
 /// The power for a luminance of 1 cd/m2.
 std::optional<double> perNit(LampUnit unit, const Lamp& lamp) {
-  const bool sun = lamp.kind == LampKind::sun,
-             flat = lamp.kind == LampKind::area || lamp.kind == LampKind::photo;
-  if (unit == LampUnit::ev || lamp.kind == LampKind::card) return {};
-  if (sun) {
+  const LampKindInfo& info = infoOf(lamp.kind);
+  if (unit == LampUnit::ev || !info.lights) return {};
+  if (info.body == LampBody::distant) {
     if (unit == LampUnit::lumen) return {};
     return unit == LampUnit::lux ? pi : pi / lumenPerWatt;
   }
-  const double r2 = lamp.radiusM * lamp.radiusM, area = flat ? lamp.widthM * lamp.heightM : pi * r2;
+  const double r2 = lamp.radiusM * lamp.radiusM,
+               area = info.body == LampBody::rectangle ? lamp.widthM * lamp.heightM : pi * r2;
   if (unit == LampUnit::wattPerM2) return pi / lumenPerWatt;
   if (unit == LampUnit::lux) {
     const double away2 = (lamp.targetM - lamp.positionM).length2();
     return pi * area / (pi * away2 + area);
   }
-  if (lamp.kind == LampKind::sphere) return pi * 4 * pi * r2;
-  if (lamp.kind != LampKind::spot) return pi * area;
+  if (info.body == LampBody::ball) return pi * 4 * pi * r2;
+  if (!info.hasCone) return pi * area;
   // A smooth step from the inner to the outer cosine: by their middle, Lambert's cone pi sin^2.
   const double outer = std::cos(radians(lamp.coneDegrees) / 2),
                inner = std::cos(radians(lamp.coneDegrees) / 2 * (1 - lamp.coneSoftness)),

@@ -16,6 +16,10 @@ Rgb sampleBilinear(const Picture& picture, float x, float y) {
 
 Picture resized(const Picture& from, int width, int height) {
   if (from.width == width && from.height == height) return from;
+  return resizedArea(from, width, height, {0, 0, width, height});
+}
+
+Picture resizedArea(const Picture& from, int width, int height, const PixelArea& area) {
   // Separable: each output pixel averages the input interval it covers (at least one pixel wide, centred).
   struct Spans {
     std::vector<int> first{};
@@ -44,23 +48,26 @@ Picture resized(const Picture& from, int width, int height) {
     return result;
   };
   const size_t n = from.channels.size();
-  Picture wide(width, from.height, from.channels), result(width, height, from.channels);
   const Spans columns = spans(from.width, width), rows = spans(from.height, height);
-  tbb::parallel_for(0, from.height, [&](int y) {
+  // Only the rows that the area is made of.
+  const int top = rows.first[size_t(area.y0)],
+            bottom = std::min(from.height, rows.first[size_t(area.y1 - 1)] + rows.taps);
+  Picture wide(area.width(), bottom - top, from.channels), result(area.width(), area.height(), from.channels);
+  tbb::parallel_for(0, bottom - top, [&](int y) {
     float* target = wide.at(0, y);
-    for (int x = 0; x < width; ++x, target += n) {
-      const float* source = from.at(columns.first[size_t(x)], y);
+    for (int x = area.x0; x < area.x1; ++x, target += n) {
+      const float* source = from.at(columns.first[size_t(x)], top + y);
       const float* weights = &columns.weights[size_t(x) * size_t(columns.taps)];
       for (int k = 0; k < columns.taps; ++k, source += n)
         for (size_t c = 0; c < n; ++c) target[c] += weights[k] * source[c];
     }
   });
-  tbb::parallel_for(0, height, [&](int y) {
-    float* target = result.at(0, y);
+  tbb::parallel_for(area.y0, area.y1, [&](int y) {
+    float* target = result.at(0, y - area.y0);
     for (int k = 0; k < rows.taps; ++k) {
       const float w = rows.weights[size_t(y) * size_t(rows.taps) + size_t(k)];
-      const float* source = wide.at(0, rows.first[size_t(y)] + k);
-      for (size_t i = 0; w != 0 && i < size_t(width) * n; ++i) target[i] += w * source[i];
+      const float* source = wide.at(0, rows.first[size_t(y)] + k - top);
+      for (size_t i = 0; w != 0 && i < size_t(area.width()) * n; ++i) target[i] += w * source[i];
     }
   });
   return result;

@@ -54,4 +54,14 @@ Rgb sampleBilinear(const Picture& picture, float x, float y);
 /// The picture at another size by area averaging (down) or bilinear lookup (up). Keeps the channels.
 Picture resized(const Picture& picture, int width, int height);
 
+/// Pixels [x0, x1) x [y0, y1).
+struct PixelArea {
+  int x0 = 0, y0 = 0, x1 = 0, y1 = 0;
+  bool operator==(const PixelArea&) const = default;
+  int width() const { return x1 - x0; }
+  int height() const { return y1 - y0; }
+};
+/// That area of `resized(picture, width, height)`, to the bit, without the rest being made.
+Picture resizedArea(const Picture& picture, int width, int height, const PixelArea& area);
+
 }  // namespace dusk

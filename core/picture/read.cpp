@@ -4,6 +4,7 @@
 #include <OpenImageIO/imagebufalgo.h>
 #include <OpenImageIO/imageio.h>
 
+#include "core/base/srgb.h"
 #include "core/picture/exif.h"
 #include "core/picture/icc.h"
 
@@ -89,8 +90,6 @@ Picture upright(Picture picture, int orientation) {
   turned.get_pixels(OIIO::ROI::All(), OIIO::TypeFloat, result.pixels.data());
   return result;
 }
-
-float srgbDecoded(float v) { return v <= 0.04045f ? v / 12.92f : std::pow((v + 0.055f) / 1.055f, 2.4f); }
 
 bool isFloating(const OIIO::ImageSpec& spec) { return spec.format.is_floating_point(); }
 

@@ -137,7 +137,9 @@ Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOp
   };
   const std::string name = file.filename().string();
   if (!end)
-    return give(Error{"The import program could not be started. Gentle Dusk is not installed whole."});
+    return give(
+        Error{"The installation is incomplete: the import program could not be started. Install Gentle Dusk "
+              "again."});
   if (end->cancelled) return give(cancelledError());
   if (end->tooLong)
     return give(Error{"Reading " + name + " took longer than " + std::to_string(int(limits.seconds)) +

@@ -46,7 +46,7 @@ struct FileMaterial {
   int colourTexture = -1;      ///< sRGB; times `colour`
   int metalRoughTexture = -1;  ///< roughness in green, metalness in blue; times the plain values
   int normalTexture = -1;      ///< tangent space
-  float alpha = 1;  ///< times the colour texture's
+  float alpha = 1;             ///< times the colour texture's
   /// What is below this alpha is not there; 0: everything is, below 0: what is there is the share alpha.
   float cutAt = 0;
   bool operator==(const FileMaterial&) const = default;

@@ -156,8 +156,7 @@ class Materials {
     const aiTexture* inside = scene_.GetEmbeddedTexture(name.c_str());
     if (!inside) return readTexture(folder_ / fs::path(name));
     if (inside->mHeight == 0)
-      return readTexture({reinterpret_cast<const char*>(inside->pcData), inside->mWidth},
-                         name);
+      return readTexture({reinterpret_cast<const char*>(inside->pcData), inside->mWidth}, name);
     FileTexture plain{name, int(inside->mWidth), int(inside->mHeight), {}};
     for (size_t i = 0; i < size_t(inside->mWidth) * inside->mHeight; ++i) {
       const aiTexel& t = inside->pcData[i];

@@ -17,9 +17,9 @@ RenderSettings traced(RenderSettings r) {
 
 }  // namespace
 
-Changes changes(const Project& before, const Project& after, size_t index) {
-  const Shot *a = shotAt(before, index), *b = shotAt(after, index);
-  if (!a || !b) return {true, true, true, true};
+Changes changes(const Project& before, size_t shotBefore, const Project& after, size_t shotAfter) {
+  const Shot *a = shotAt(before, shotBefore), *b = shotAt(after, shotAfter);
+  if (!a || !b) return {true, true, true, true, true};
   Changes c;
   c.plate = a->plate != b->plate || a->backdrop != b->backdrop || a->blend.view != b->blend.view ||
             a->vantage.straightened != b->vantage.straightened ||
@@ -44,6 +44,8 @@ Changes changes(const Project& before, const Project& after, size_t index) {
             a->contact != b->contact || a->standIns != b->standIns || a->focus != b->focus ||
             traced(a->render) != traced(b->render);
   c.blend = c.trace || a->blend != b->blend || a->render != b->render;
+  c.proofs = c.blend || a->evidence != b->evidence || a->vantage != b->vantage || a->gnomon != b->gnomon ||
+             a->otherGnomon != b->otherGnomon || a->heightReferences != b->heightReferences;
   return c;
 }
 

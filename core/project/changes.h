@@ -10,8 +10,13 @@ struct Changes {
   bool geometry = false;  ///< other model, or other parts shown
   bool trace = false;     ///< anything the tracer sees
   bool blend = false;     ///< anything the finished picture shows
+  bool proofs = false;    ///< anything that is measured on it
 };
 
-Changes changes(const Project& before, const Project& after, size_t shot);
+/// Of the shot that is `shotBefore` in the one and `shotAfter` in the other.
+Changes changes(const Project& before, size_t shotBefore, const Project& after, size_t shotAfter);
+inline Changes changes(const Project& before, const Project& after, size_t shot) {
+  return changes(before, shot, after, shot);
+}
 
 }  // namespace dusk

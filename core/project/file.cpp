@@ -9,11 +9,11 @@ namespace dusk {
 namespace {
 
 /// Looks for numbers that JSON can say but no picture can use (1e999 reads as infinity).
-bool allFinite(const nlohmann::json& value) {
+bool isFinite(const nlohmann::json& value) {
   if (value.is_number_float()) return std::isfinite(value.get<double>());
   if (value.is_structured())
     for (const auto& item : value)
-      if (!allFinite(item)) return false;
+      if (!isFinite(item)) return false;
   return true;
 }
 
@@ -70,7 +70,7 @@ Result<Project> fromText(const std::string& text) {
       return Error{"this is JSON, but not a Gentle Dusk project.", ErrorKind::unreadable};
     if (document.at("schema").get<int>() > projectSchema)
       return Error{"it was saved by a newer Gentle Dusk. Open it with that version.", ErrorKind::unreadable};
-    if (!allFinite(document)) return Error{"it holds a number that is not finite.", ErrorKind::unreadable};
+    if (!isFinite(document)) return Error{"it holds a number that is not finite.", ErrorKind::unreadable};
     Project project = document.get<Project>();
     if (const std::string broken = brokenPromise(project); !broken.empty())
       return Error{broken + ".", ErrorKind::unreadable};
@@ -92,7 +92,5 @@ Result<Project> loadProject(const std::filesystem::path& file) {
     return Error{"Cannot open " + file.string() + ": " + project.error().message, ErrorKind::unreadable};
   return project;
 }
-
-std::filesystem::path journalOf(const std::filesystem::path& file) { return file.string() + ".journal"; }
 
 }  // namespace dusk

@@ -19,7 +19,4 @@ Result<Project> fromText(const std::string& text);
 Outcome saveProject(const Project& project, const std::filesystem::path& file);
 Result<Project> loadProject(const std::filesystem::path& file);
 
-/// The journal beside a project: the latest unsaved state. Named `FILE.journal`.
-std::filesystem::path journalOf(const std::filesystem::path& file);
-
 }  // namespace dusk

@@ -42,13 +42,6 @@ NLOHMANN_JSON_SERIALIZE_ENUM(UpAxis, {{UpAxis::z, "z"}, {UpAxis::x, "x"}, {UpAxi
 NLOHMANN_JSON_SERIALIZE_ENUM(Grouping, {{Grouping::node, "node"},
                                         {Grouping::material, "material"},
                                         {Grouping::each, "each"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(LampKind, {{LampKind::sun, "sun"},
-                                        {LampKind::area, "area"},
-                                        {LampKind::disc, "disc"},
-                                        {LampKind::sphere, "sphere"},
-                                        {LampKind::spot, "spot"},
-                                        {LampKind::photo, "photo"},
-                                        {LampKind::card, "card"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(StandInKind, {{StandInKind::box, "box"},
                                            {StandInKind::cylinder, "cylinder"},
                                            {StandInKind::ball, "ball"},
@@ -59,54 +52,43 @@ NLOHMANN_JSON_SERIALIZE_ENUM(BackdropKind, {{BackdropKind::photo, "photo"},
                                             {BackdropKind::panorama, "panorama"}})
 NLOHMANN_JSON_SERIALIZE_ENUM(DeliverableKind, {{DeliverableKind::png, "png"}, {DeliverableKind::exr, "exr"}})
 
-#define DUSK_FIELDS NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT
-DUSK_FIELDS(AssetRef, path, hash)
-DUSK_FIELDS(Stroke, id, run, points, drawn)
-DUSK_FIELDS(Footprint, corners, sizeM, ratio, heightM)
-DUSK_FIELDS(Pin, at, worldM)
-DUSK_FIELDS(KnownLength, from, to, metres, on)
-DUSK_FIELDS(Gnomon, base, shadowTip, top)
-DUSK_FIELDS(LensProfile, name, k1, k2, vignetting, redScale, blueScale)
-DUSK_FIELDS(Evidence, strokes, footprint, pins, lengths, levelLine, focalMm35, heightM, lens, solveK1,
-            solveK2, shifted, origin, quarterTurns)
-DUSK_FIELDS(Triadd, x, y, z)
-DUSK_FIELDS(Camera, width, height, focalPx, cx, cy, k1, k2, axes, position)
-DUSK_FIELDS(VantageSigma, focalPx, tiltDegrees, rollDegrees, heightM, k1, k2)
-DUSK_FIELDS(Vantage, solved, camera, sigma, rmsPx, locked, straightened)
-DUSK_FIELDS(KeptVantage, id, name, evidence, vantage)
-DUSK_FIELDS(LevelPlane, id, name, heightM)
-DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
-            clearcoatRoughness, emission, anisotropy, anisotropyTurnDegrees, sheen, sheenRoughness,
-            sheenColour, thinWalled, absorptionColour, absorptionDepthM)
-DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
-DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
-            groupOfPart, grouping, chordMm, creaseDegrees)
-DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
-            cutAtGround)
-DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,
-            sunApart, sunDiscDegrees, sunMovedDegrees, captureM, domeRadiusM, reflectionBlurDegrees,
-            lostRangeEv)
-DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
-            positionM, targetM, widthM, heightM, radiusM, coneDegrees, coneSoftness, seenByCamera,
-            seenInReflections, castsShadows, aimedAt, colour, shade, picture, crop, leavesOut)
-DUSK_FIELDS(StandIn, id, name, kind, positionM, sizeM, turnDegrees, leanDegrees, on, catches, blocks, gloss,
-            glossRoughness, glossIor)
-DUSK_FIELDS(Backdrop, kind, colour, upper, width, height, focalMm35, cameraHeightM, distanceM, aimHeightM,
-            azimuthDegrees, sweepRadiusM, sweepBehindM)
-DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
-DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor)
-DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)
-DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
-            clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
-DUSK_FIELDS(LightMix, ev, mired)
-DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix,
-            view)
-DUSK_FIELDS(Deliverable, kind, fileName)
-DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
-            surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
-            blend, deliverables)
-DUSK_FIELDS(Rig, id, name, surroundings, lamps)
-DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
-#undef DUSK_FIELDS
+// Written and read in json.cpp alone: this is more text for the compiler than all the rest of the document.
+#define DUSK_JSON(Type)                                  \
+  void to_json(nlohmann::json& json, const Type& value); \
+  void from_json(const nlohmann::json& json, Type& value);
+DUSK_JSON(AssetRef)
+DUSK_JSON(Stroke)
+DUSK_JSON(Footprint)
+DUSK_JSON(Pin)
+DUSK_JSON(KnownLength)
+DUSK_JSON(Gnomon)
+DUSK_JSON(LensProfile)
+DUSK_JSON(Evidence)
+DUSK_JSON(Triadd)
+DUSK_JSON(Camera)
+DUSK_JSON(VantageSigma)
+DUSK_JSON(Vantage)
+DUSK_JSON(KeptVantage)
+DUSK_JSON(LevelPlane)
+DUSK_JSON(Surface)
+DUSK_JSON(PartMove)
+DUSK_JSON(Product)
+DUSK_JSON(Placement)
+DUSK_JSON(Surroundings)
+DUSK_JSON(Lamp)
+DUSK_JSON(StandIn)
+DUSK_JSON(Backdrop)
+DUSK_JSON(HeightReference)
+DUSK_JSON(Contact)
+DUSK_JSON(Focus)
+DUSK_JSON(RenderSettings)
+DUSK_JSON(LightMix)
+DUSK_JSON(BlendSettings)
+DUSK_JSON(Deliverable)
+DUSK_JSON(Shot)
+DUSK_JSON(Rig)
+DUSK_JSON(Project)
+DUSK_JSON(LampKind)
+#undef DUSK_JSON
 
 }  // namespace dusk

@@ -1,5 +1,6 @@
 #include "core/proof/balance.h"
 
+#include "core/base/median.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -54,9 +55,7 @@ std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
   Rgb gain(0);
   for (int c = 0; c < 3; ++c) {
     if (ratios[c].size() < 30) return {};
-    const auto middle = ratios[c].begin() + long(ratios[c].size() / 2);
-    std::nth_element(ratios[c].begin(), middle, ratios[c].end());
-    gain[c] = *middle;
+    gain[c] = medianInPlace(ratios[c]);
   }
   return balanceBetween(Rgb(1), gain);
 }

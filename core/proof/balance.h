@@ -1,7 +1,7 @@
 #pragma once
 #include <optional>
 
-#include "core/trace/asset_store.h"
+#include "core/assets/asset_store.h"
 
 /// The product's tone brought to the photo's.
 namespace dusk {

@@ -2,13 +2,16 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/base/median.h"
 #include "core/blend/blend.h"
 #include "core/light/lights.h"
 #include "core/light/sun.h"
 #include "core/product/settle.h"
+#include "core/project/lamp_kinds.h"
 #include "core/trace/compile.h"
 #include "core/trace/place.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/levels.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
@@ -39,8 +42,7 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
         tones.push_back(luminance(sampleBilinear(**plate, float(pixel->x), float(pixel->y))) * pi / light);
     }
   if (tones.size() < 20) return {};
-  std::nth_element(tones.begin(), tones.begin() + long(tones.size() / 2), tones.end());
-  return tones[tones.size() / 2];
+  return medianInPlace(tones);
 }
 
 /// Gap or sinking of each product, with what half a pixel of the picture is there as the threshold.
@@ -117,27 +119,24 @@ std::optional<double> measuredHeightM(const Vantage& vantage, const HeightRefere
   const Camera& camera = vantage.camera;
   const auto foot = levelPoint(camera, reference.foot);
   if (!foot) return {};
-  // The point of the upright over the foot that is nearest to the ray through the top.
-  const Vec3d d = rayThrough(camera, reference.top), w = camera.position - *foot;
-  const double level = d.x * d.x + d.y * d.y;
-  if (level < 1e-12) return {};
-  const double along = -(w.x * d.x + w.y * d.y) / level;
-  const double metres = camera.position.z + d.z * along - foot->z;
-  return along > 0 && metres > 0 ? std::optional(metres) : std::nullopt;
+  const auto metres = heightOverFoot(camera, *foot, reference.top);
+  return metres && *metres > 0 ? metres : std::nullopt;
 }
 
 std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets) {
   std::optional<Vec3d> best;
   double strongest = 0;
   for (const Lamp& lamp : shot.lamps) {
-    if (!lamp.on || lamp.kind == LampKind::card) continue;
+    if (!lamp.on || !infoOf(lamp.kind).lights) continue;
     Vec3d to;
     double strength = std::exp2(lamp.powerEv);
-    if (lamp.kind == LampKind::sun) {
+    if (isDistant(lamp)) {
       to = toDouble(sunDirection(lamp));
     } else if (!shot.placements.empty()) {
       to = lamp.positionM - Vec3d(shot.placements[0].xM, shot.placements[0].yM, 0);
-      strength *= lamp.widthM * lamp.heightM / std::max(1e-6, to.length2()) / pi;
+      const double areaM2 = infoOf(lamp.kind).body == LampBody::rectangle ? lamp.widthM * lamp.heightM
+                                                                          : pi * lamp.radiusM * lamp.radiusM;
+      strength *= areaM2 / std::max(1e-6, to.length2()) / pi;
       to.normalize();
     } else {
       continue;

@@ -2,8 +2,8 @@
 #include <string>
 #include <vector>
 
+#include "core/assets/asset_store.h"
 #include "core/proof/edges.h"
-#include "core/trace/asset_store.h"
 #include "core/trace/film.h"
 
 namespace dusk {

@@ -1,5 +1,6 @@
 #include "core/trace/compile.h"
 
+#include "core/project/lamp_kinds.h"
 #include "core/trace/detail.h"
 #include "core/trace/textured.h"
 #include "core/vantage/straighten.h"
@@ -133,7 +134,7 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
   std::vector<Lamp> lamps = shot.lamps;
   for (Lamp& lamp : lamps) {
     lamp.targetM = targetOf(shot, lamp);
-    if (!lamp.on || lamp.kind != LampKind::photo) continue;
+    if (!lamp.on || !infoOf(lamp.kind).hasPicture) continue;
     if (lamp.picture.empty() && !hasPlate(shot)) continue;
     const auto shown =
         lamp.picture.empty() ? assets.plate(shot) : assets.plate(lamp.picture, shot.blend.view);
@@ -149,12 +150,12 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
 }
 
 Result<Compiled> compile(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
-                         Progress& progress, bool fine) {
+                         Progress& progress, Models models) {
   if (index >= project.shots.size()) return Error{"The project has no such shot."};
   const Shot& shot = project.shots[index];
   Compiled out;
   Scene& scene = out.scene;
-  scene.camera = workingCamera(shot.vantage);
+  scene.camera = scene.plateCamera = workingCamera(shot.vantage);
   const RenderSettings& r = shot.render;
   scene.bounces = r.bounces, scene.diffuseBounces = r.diffuseBounces, scene.mirrorBounces = r.mirrorBounces;
   scene.glassSides = r.glassSides, scene.caustics = r.caustics, scene.clampIndirect = float(r.clampIndirect);
@@ -174,8 +175,10 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   for (const Placement& placement : shot.placements) {
     const Product* product = byId(project.products, placement.productId);
     if (!product) continue;
+    if (models == Models::loaded && !assets.loadedModel(*product)) continue;
     auto model = assets.model(*product, progress);
-    if (model && fine) model = assets.finer(*product, wantedChordM(project, *product, assets), progress);
+    if (model && models == Models::fine)
+      model = assets.finer(*product, wantedChordM(project, *product, assets), progress);
     if (!model) {
       if (model.error().kind == ErrorKind::cancelled) return model.error();
       out.notes.push_back(model.error().message);

@@ -1,6 +1,6 @@
 #pragma once
+#include "core/assets/asset_store.h"
 #include "core/base/progress.h"
-#include "core/trace/asset_store.h"
 #include "core/trace/scene.h"
 
 namespace dusk {
@@ -11,10 +11,11 @@ struct Compiled {
   Scene scene;
   std::vector<std::string> notes;
 };
-/// With `fine`, CAD models are tessellated as finely as the shot needs, which may take its time; else what is
-/// loaded is good enough.
+/// `loaded`: models that are not loaded are left out. `wait`: they are loaded first, as finely as they happen
+/// to be. `fine`: CAD models are tessellated as finely as the shot needs, too, which may take its time.
+enum class Models { loaded, wait, fine };
 Result<Compiled> compile(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
-                         Progress& progress, bool fine = false);
+                         Progress& progress, Models models = Models::wait);
 
 /// A project's surface as the tracer takes it.
 BsdfParameters parametersOf(const Surface& surface);

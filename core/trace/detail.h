@@ -1,5 +1,5 @@
 #pragma once
-#include "core/trace/asset_store.h"
+#include "core/assets/asset_store.h"
 
 namespace dusk {
 

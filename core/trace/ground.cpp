@@ -19,17 +19,17 @@ Vec3f Integrator::placePoint(const Ray& ray, const PlaceHit& hit) const {
 /// What the photo shows of the place at a point; where that is out of the frame or out of its sight, what the
 /// panorama shows that way.
 Rgb Integrator::photographed(const Vec3f& point, const Vec3f& from) const {
-  const auto pixel = scene_.plate ? projected(scene_.camera, toDouble(point)) : std::nullopt;
-  bool seen = pixel && pixel->x >= 0 && pixel->y >= 0 && pixel->x < scene_.camera.width &&
-              pixel->y < scene_.camera.height;
+  // A scene that is all of the photo need not say so.
+  const Camera& whole = scene_.plateCamera.width > 0 ? scene_.plateCamera : scene_.camera;
+  const auto pixel = scene_.plate ? projected(whole, toDouble(point)) : std::nullopt;
+  bool seen = pixel && pixel->x >= 0 && pixel->y >= 0 && pixel->x < whole.width && pixel->y < whole.height;
   if (seen && !scene_.place.isPlain()) {
     const Vec3f eye = toFloat(scene_.camera.position), to = point - eye;
     const float distance = to.length();
     seen = !scene_.place.closest({eye, to / distance}, distance * (1 - 1e-3f), true).found();
   }
   if (!seen) return scene_.lights->floor(point, from);
-  const float sx = float(scene_.plate->width) / scene_.camera.width,
-              sy = float(scene_.plate->height) / scene_.camera.height;
+  const float sx = float(scene_.plate->width) / whole.width, sy = float(scene_.plate->height) / whole.height;
   return sampleBilinear(*scene_.plate, float(pixel->x) * sx, float(pixel->y) * sy);
 }
 

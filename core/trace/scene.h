@@ -52,7 +52,8 @@ struct Aperture {
 
 /// Everything a render needs, as immutable values: what `compile` makes of a shot.
 struct Scene {
-  Camera camera;
+  Camera camera;       ///< of the picture that is traced
+  Camera plateCamera;  ///< of the whole photo, of which that may be a piece, at any size
   std::shared_ptr<const PlacedGeometry> geometry;
   std::vector<std::vector<std::shared_ptr<const Material>>> materials;  ///< [instance][part]
   std::vector<PartLabel> labels;          ///< of all parts, instance after instance

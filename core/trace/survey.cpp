@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/base/srgb.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -10,8 +11,7 @@ namespace {
 uint32_t coded(const Rgb& linear) {
   uint32_t result = 0xff;
   for (int k = 0; k < 3; ++k) {
-    const float v = std::clamp(linear[k], 0.0f, 1.0f);
-    const float code = v <= 0.0031308f ? 12.92f * v : 1.055f * std::pow(v, 1 / 2.4f) - 0.055f;
+    const float code = srgbEncoded(std::clamp(linear[k], 0.0f, 1.0f));
     result = result << 8 | uint32_t(code * 255 + 0.5f);
   }
   return result;

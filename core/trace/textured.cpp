@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "core/base/srgb.h"
 #include "core/trace/compile.h"
 #include "core/trace/texel.h"
 
@@ -12,10 +13,7 @@ namespace {
 const std::array<float, 256>& lightOfCode() {
   static const auto table = [] {
     std::array<float, 256> t;
-    for (int i = 0; i < 256; ++i) {
-      const float v = float(i) / 255;
-      t[size_t(i)] = v <= 0.04045f ? v / 12.92f : std::pow((v + 0.055f) / 1.055f, 2.4f);
-    }
+    for (int i = 0; i < 256; ++i) t[size_t(i)] = srgbDecoded(float(i) / 255);
     return t;
   }();
   return table;

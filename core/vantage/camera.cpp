@@ -56,6 +56,12 @@ double diagonalPx(double width, double height) { return std::hypot(width, height
 const double diagonal35 = std::hypot(36.0, 24.0);
 }  // namespace
 
+Camera cropped(const Camera& camera, int x, int y, int width, int height) {
+  Camera c = camera;
+  c.width = width, c.height = height, c.cx -= x, c.cy -= y;
+  return c;
+}
+
 double focalMm35(const Camera& c) { return c.focalPx * diagonal35 / diagonalPx(c.width, c.height); }
 double focalPxFromMm35(double mm, int width, int height) {
   return mm * diagonalPx(width, height) / diagonal35;

@@ -28,6 +28,8 @@ std::optional<Vec3d> levelPoint(const Camera& camera, const Vec2d& pixel, double
 
 /// The same camera for a picture of another size.
 Camera resized(const Camera& camera, int width, int height);
+/// The same camera for a piece of its picture, `width` x `height` pixels from (x, y).
+Camera cropped(const Camera& camera, int x, int y, int width, int height);
 
 /// 35 mm equivalent by the diagonal, as EXIF defines it.
 double focalMm35(const Camera& camera);

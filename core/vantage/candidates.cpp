@@ -42,10 +42,8 @@ std::vector<Segment> segmentsOf(const Evidence& evidence, Run run, const Frame& 
   return result;
 }
 
-Triadd triad(const Matrix3d& worldFromCamera) {
-  const auto column = [&](int i) {
-    return Vec3d(worldFromCamera(0, i), worldFromCamera(1, i), worldFromCamera(2, i));
-  };
+Triadd triad(const Matrix3d& m) {  // world from camera
+  const auto column = [&](int i) { return Vec3d(m(0, i), m(1, i), m(2, i)); };
   return {column(0), column(1), column(2)};
 }
 
@@ -65,8 +63,7 @@ std::vector<Known> knownPoints(const Evidence& evidence) {
   std::vector<Known> known;
   for (const Pin& pin : evidence.pins) known.push_back({pin.at, pin.worldM});
   if (evidence.footprint && evidence.footprint->sizeM) {
-    const Vec2d s = *evidence.footprint->sizeM;
-    const double z = evidence.footprint->heightM;
+    const auto [s, z] = std::pair(*evidence.footprint->sizeM, evidence.footprint->heightM);
     const Vec3d corners[] = {{0, 0, z}, {s.x, 0, z}, {s.x, s.y, z}, {0, s.y, z}};
     for (size_t i = 0; i < 4; ++i) known.push_back({evidence.footprint->corners[i], corners[i]});
   }

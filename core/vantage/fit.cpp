@@ -2,6 +2,7 @@
 
 #include <glog/logging.h>
 
+#include "core/base/median.h"
 #include "core/vantage/residuals.h"
 
 namespace dusk::vantage {
@@ -184,10 +185,8 @@ bool Fit::learnNoise() {
   int freedom = 0;
   reducedChiSquare(&freedom);
   if (freedom < 4) return false;
-  const auto middle = sizes.begin() + long(sizes.size() / 2);
-  std::nth_element(sizes.begin(), middle, sizes.end());
   const double fitted = std::sqrt(double(sizes.size()) / freedom);
-  const double found = 1.4826 * *middle * std::min(fitted, 3.0) * noise_;
+  const double found = 1.4826 * medianInPlace(sizes) * std::min(fitted, 3.0) * noise_;
   if (found < 1.5 * noise_) return false;
   noise_ = found;
   return true;

@@ -38,8 +38,8 @@ class Fit {
   std::optional<Eigen::Matrix<double, 11, 11>> covariance();
   /// Sum of squared weighted residuals over the degrees of freedom left; 1 for drawing noise as assumed.
   double reducedChiSquare(int* freedom = nullptr);
-  /// By how much the robust weights overstate `covariance` where residuals are ordinary noise: their mean over what is
-  /// not an outlier, over the loss's efficiency (Huber 1981, section 7.6).
+  /// By how much the robust weights overstate `covariance` where residuals are ordinary noise: their mean
+  /// over what is not an outlier, over the loss's efficiency (Huber 1981, section 7.6).
   double overstatement();
 
  private:

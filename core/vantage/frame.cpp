@@ -48,8 +48,15 @@ void carryAlong(Shot& shot, const GroundMove& move) {
   for (Lamp& lamp : shot.lamps) {
     lamp.azimuthDegrees = wrapDegrees(lamp.azimuthDegrees - degrees(move.turn));
     lamp.positionM = move.point(lamp.positionM);
-    lamp.targetM = move.point(lamp.targetM);
+    // A target that goes with a product is an offset.
+    lamp.targetM = byId(shot.placements, lamp.aimedAt) ? lamp.targetM : move.point(lamp.targetM);
   }
+  for (StandIn& s : shot.standIns) {
+    s.positionM = move.point(s.positionM);
+    s.turnDegrees = wrapDegrees(s.turnDegrees + degrees(move.turn));
+  }
+  if (auto& at = shot.surroundings.captureM) at = move.point(*at);
+  if (auto& sun = shot.surroundings.sunMovedDegrees) sun->x = wrapDegrees(sun->x - degrees(move.turn));
   // The panorama's turn is clockwise.
   shot.surroundings.turnDegrees = wrapDegrees(shot.surroundings.turnDegrees - degrees(move.turn));
 }

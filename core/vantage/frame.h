@@ -22,8 +22,8 @@ GroundMove askedFrame(const Evidence& evidence, const Camera& solved);
 /// of the same scale; what their tilt or height differ by is left out.
 GroundMove moveBetween(const Camera& before, const Camera& after);
 
-/// Carries what stands in the shot along, so that the picture stays as it is: placements, lamps, the
-/// panorama's turn.
+/// Carries what stands in the shot along, so that the picture stays as it is: placements, lamps,
+/// stand-ins, the panorama's turn, where it was taken, and a sun that was moved.
 void carryAlong(Shot& shot, const GroundMove& move);
 
 }  // namespace dusk

@@ -6,12 +6,15 @@ namespace dusk {
 
 std::optional<double> heightOver(const Camera& camera, const Vec2d& foot, const Vec2d& top) {
   const auto ground = levelPoint(camera, foot);
-  if (!ground) return {};
+  return ground ? heightOverFoot(camera, *ground, top) : std::nullopt;
+}
+
+std::optional<double> heightOverFoot(const Camera& camera, const Vec3d& foot, const Vec2d& top) {
   const Vec3d ray = rayThrough(camera, top), up(0, 0, 1), side = ray.cross(up);
   const double n = side.dot(side);
   if (n < 1e-8) return {};
   // Where the two lines come nearest to each other, measured along the upright.
-  const Vec3d from = camera.position - *ground;
+  const Vec3d from = camera.position - foot;
   return from.cross(ray).dot(up.cross(ray)) / n;
 }
 

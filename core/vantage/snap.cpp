@@ -1,5 +1,7 @@
 #include "core/vantage/snap.h"
 
+#include "core/base/median.h"
+
 namespace dusk {
 namespace {
 
@@ -108,12 +110,6 @@ std::optional<double> peakNear(const Gradients& g, size_t row, double around, do
   if (bend >= 0) return {};
   const double shift = 0.5 * (a - c) / bend;
   return std::abs(shift) <= 1 ? std::optional(best + shift) : std::nullopt;
-}
-
-double median(std::vector<double> values) {
-  const auto middle = values.begin() + long(values.size() / 2);
-  std::nth_element(values.begin(), middle, values.end());
-  return *middle;
 }
 
 /// Mean of the values, robust to a minority (Tukey's biweight about the median).

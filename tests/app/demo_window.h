@@ -2,8 +2,8 @@
 #include <QtTest>
 #include <QtWidgets>
 
-#include "app/look.h"
-#include "app/main_window.h"
+#include "app/widgets/look.h"
+#include "app/window/main_window.h"
 #include "core/project/file.h"
 #include "core/vantage/camera.h"
 
@@ -74,6 +74,7 @@ class DemoWindow : public QObject {
     project_ = demo_ + name;
     QFile::remove(project_ + ".journal");
     window_ = std::make_unique<MainWindow>();
+    window_->resize(1280, 800);
     window_->show();
     window_->open(project_);
     QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !picture().frame()->scene->geometry->empty(); },

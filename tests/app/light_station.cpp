@@ -1,4 +1,4 @@
-#include "app/turn_curve.h"
+#include "app/stations/light/turn_curve.h"
 #include "core/light/lights.h"
 #include "core/light/sun.h"
 #include "demo_window.h"
@@ -57,7 +57,7 @@ void TestLightStation::alignByButton() {
 }
 
 void TestLightStation::gnomonByHand() {
-  const Camera& camera = shot().vantage.camera;
+  const Camera camera = shot().vantage.camera;
   const Vec3d foot(-0.94, 1.61, 0), tip = foot + Vec3d(0.9, 0.35, 0);
   session().editShot("none", [](Shot& s) { s.gnomon.reset(); });
   drag(picture(), ofWorld(foot), ofWorld(tip));
@@ -90,7 +90,7 @@ void TestLightStation::sunApartIsMovedByTheGnomon() {
         return picture().frame()->scene->lights->groups() == std::vector<std::string>{"surroundings", "sun"};
       },
       60'000));
-  QTest::mouseClick(button("Set the sun by it"), Qt::LeftButton);
+  QTest::mouseClick(button("Sun from gnomon"), Qt::LeftButton);
   QVERIFY(light().sunMovedDegrees.has_value());
   const auto read = readGnomon(shot().vantage.camera, *shot().gnomon);
   QVERIFY(std::abs(light().sunMovedDegrees->x - read->sun.azimuthDegrees) < 1e-9);
@@ -223,7 +223,7 @@ void TestLightStation::colourIsTakenFromThePhoto() {
   QTest::mouseClick(&picture(), Qt::LeftButton, {}, ofWorld({0.9, 0.5, 0}));
   QVERIFY(shot().lamps[0].colour.has_value());
   QVERIFY(std::abs(luminance(toFloat(*shot().lamps[0].colour)) - 1) < 1e-3f);
-  button("By kelvin")->click();
+  button("Use colour temperature")->click();
   QVERIFY(!shot().lamps[0].colour);
 }
 

@@ -1,5 +1,5 @@
-#include "app/cast.h"
-#include "app/revise_panel.h"
+#include "app/cast/cast.h"
+#include "app/stations/product/revise_panel.h"
 #include "core/proof/prove.h"
 #include "demo_window.h"
 
@@ -115,9 +115,9 @@ void TestProductStation::partsAreNamedAndGrouped() {
   QCOMPARE(cast().model().matches(), 1);
   QTest::keyClick(find, Qt::Key_Escape);
   clickRow(lid()), clickRow(gasket, Qt::ControlModifier);
-  QTest::keyClick(&cast(), Qt::Key_H);
+  QTest::keyClick(&cast(), Qt::Key_H, Qt::ControlModifier);
   QCOMPARE(product().hiddenParts.size(), size_t(2));
-  QTest::keyClick(&cast(), Qt::Key_H);
+  QTest::keyClick(&cast(), Qt::Key_H, Qt::ControlModifier);
   QVERIFY(product().hiddenParts.empty());
   QTest::keyClick(&cast(), Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
   QVERIFY(product().groupOfPart.empty());
@@ -215,13 +215,13 @@ void TestProductStation::heightReferenceIsMarkedAndMeasured() {
 }
 
 void TestProductStation::unitOfChoice() {
-  auto* along = shown("Along a");
+  auto* along = shown("Position a");
   auto* unit = named<QComboBox>("Lengths in");
   const double metres = shot().placements[0].xM;
   for (int i : {1, 3, 2}) {
     unit->setCurrentIndex(i);
     emit unit->activated(i);
-    const auto& shown = Session::shownUnits()[size_t(i)];
+    const auto& shown = shownUnits()[size_t(i)];
     QVERIFY(along->suffix().endsWith(shown.name));
     QVERIFY(std::abs(along->value() / shown.perMetre - metres) <
             std::pow(10.0, -shown.decimals) / shown.perMetre);

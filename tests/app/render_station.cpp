@@ -50,7 +50,7 @@ void TestRenderStation::passesAreFlippedThroughAndRead() {
   const Vec3d at(p.xM, p.yM, 0.15);
   hover(ofWorld(at));
   const double away = (at - shot().vantage.camera.position).dot(shot().vantage.camera.axes.z);
-  const QString hint = picture().tool().hint();
+  const QString hint = picture().hint();
   const QRegularExpressionMatch read = QRegularExpression("depth:  Z ([0-9.]+) m   at").match(hint);
   QVERIFY2(read.hasMatch(), qPrintable(hint));
   QVERIFY2(std::abs(read.captured(1).toDouble() - away) < 0.15, qPrintable(hint));

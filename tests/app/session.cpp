@@ -1,4 +1,4 @@
-#include "app/session.h"
+#include "app/document/session.h"
 
 #include <QtTest>
 

@@ -1,5 +1,6 @@
 #include <nlohmann/json.hpp>
 
+#include "app/stations/vantage/camera_jobs.h"
 #include "core/base/files.h"
 #include "core/vantage/straighten.h"
 #include "tests/app/demo_window.h"
@@ -26,7 +27,7 @@ class TestVantageStation : public DemoWindow {
     QTest::keyClick(spin, Qt::Key_Return);
   }
   const Evidence& evidence() { return shot().evidence; }
-  VantageWork& work() { return session().vantageWork(); }
+  VantageWork& work() { return window_->bench().vantageWork; }
 
  private slots:
   void initTestCase() { copyDemo(); }
@@ -122,7 +123,7 @@ void TestVantageStation::edgesFoundByButton() {
   press("Swap a and b");
   QVERIFY(work().proposal()->strokes[0].run != first || first == Run::up);
   press("Swap a and b");
-  press("Take them");
+  press("Add edges");
   QVERIFY(!work().proposal() && shot().vantage.solved);
   QCOMPARE(evidence().strokes.size(), strokes.size() - 1);
   QVERIFY(std::abs(shot().vantage.camera.focalPx / 1600 - 1) < 0.03);
@@ -221,7 +222,7 @@ void TestVantageStation::originAndTurnsKeepThePicture() {
 }
 
 void TestVantageStation::raisedLevel() {
-  const Camera& c = shot().vantage.camera;
+  const Camera c = shot().vantage.camera;
   choose("Draw raised level");
   drag(picture(), ofWorld({0.3, 1.2, 0}), ofWorld({0.3, 1.2, 0.4}), Qt::ControlModifier);
   QCOMPARE(shot().levels.size(), size_t(1));
@@ -254,15 +255,18 @@ void TestVantageStation::cameraFiles() {
   const Camera before = shot().vantage.camera;
   for (const char* name : {"camera.gltf", "camera.json"}) {
     const QString file = folder_.filePath(name);
-    window_->saveCamera(file);
+    saveCamera(window_->bench(), file);
+    window_->jobs().finish();
     session().editEvidence("spoil it", [](Evidence& e) { e.focalMm35 = 24; });
-    window_->loadCamera(file);
+    loadCamera(window_->bench(), file);
+    window_->jobs().finish();
     QVERIFY(shot().vantage.locked && std::abs(shot().vantage.camera.focalPx / before.focalPx - 1) < 1e-9);
     session().undo();
     session().undo();
     QVERIFY(shot().vantage.camera == before);
   }
-  window_->loadCamera(project_);  // not a camera: said, and nothing changes
+  loadCamera(window_->bench(), project_);
+  window_->jobs().finish();  // not a camera: said, and nothing changes
   QVERIFY(shot().vantage.camera == before);
 }
 

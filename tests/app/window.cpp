@@ -2,7 +2,8 @@
 #include <QtWidgets>
 #include <fstream>
 
-#include "app/cast.h"
+#include "app/cast/cast.h"
+#include "app/window/notices.h"
 #include "core/picture/read.h"
 #include "core/product/settle.h"
 #include "tests/app/demo_window.h"
@@ -47,8 +48,13 @@ void TestWindow::opensWithAPictureSoon() {
 
 void TestWindow::nothingIsCutOffAt1280x800() {
   window_->resize(1280, 800);
+  // With something of each kind in hand and every fold open there is most to be shown.
+  session().selectPart("Brackwater tide gauge/Housing/Lid");
+  session().selectLamp(shot().lamps[0].id), session().selectStandIn(shot().standIns[0].id);
   for (int i = 0; i < stationCount; ++i) {
     session().setStation(Station(i));
+    for (QToolButton* fold : window_->findChildren<QToolButton*>())
+      if (fold->isVisible() && fold->arrowType() == Qt::RightArrow && !fold->isChecked()) fold->click();
     QTest::qWait(30);
     for (QScrollArea* area : window_->findChildren<QScrollArea*>())
       if (area->isVisible()) {
@@ -167,8 +173,8 @@ void TestWindow::surfaceDroppedOnAPart() {
 void TestWindow::lightFieldsReachTheProject() {
   session().setStation(Station::light);
   session().editShot("turn", [](Shot& s) { s.surroundings.turnDegrees = 40; });
-  QVERIFY(button("Turn to it"));
-  QTest::mouseClick(button("Turn to it"), Qt::LeftButton);
+  QVERIFY(button("Turn to gnomon"));
+  QTest::mouseClick(button("Turn to gnomon"), Qt::LeftButton);
   QVERIFY2(std::abs(shot().surroundings.turnDegrees) < 1.0,
            qPrintable(QString::number(shot().surroundings.turnDegrees)));
   QTest::mouseClick(button("Add an area light"), Qt::LeftButton);
@@ -258,31 +264,32 @@ void TestWindow::unsavedWorkComesBackAfterACrash() {
 
 void TestWindow::badFilesAreSaidAndNothingIsLost() {
   const Project before = session().project();
-  QStringList said;
-  connect(&session(), &Session::said, this, [&](const QString& text, bool trouble) {
-    if (trouble) said << text;
-  });
   const auto write = [&](const char* name, const QByteArray& content) {
     QFile file(folder_.filePath(name));
     if (file.open(QIODevice::WriteOnly)) file.write(content);
     return file.fileName();
   };
-  auto* message = named<QLabel>("Message");
-  for (const QString& file :
-       {write("a.jpg", "nonsense"), write("b.exr", "nonsense"), write("c.step", "nonsense"),
-        write("d.dusk", "{"), write("e.txt", "text"), folder_.filePath("gone.png")}) {
-    message->clear();
+  Notices& notices = window_->notices();
+  const auto told = [&](const QString& what) {
+    return QTest::qWaitFor([&] { return !notices.messages().filter(what).isEmpty(); }, 20'000);
+  };
+  const std::pair<QString, const char*> bad[] = {
+      {write("a.jpg", "nonsense"), "a.jpg"},   {write("b.exr", "nonsense"), "b.exr"},
+      {write("c.step", "nonsense"), "c.step"}, {write("d.dusk", "{"), "d.dusk"},
+      {write("e.txt", "text"), "e.txt"},       {folder_.filePath("gone.png"), "gone.png"}};
+  for (const auto& [file, name] : bad) {
+    notices.dismissAll();
     window_->take({file});
-    QVERIFY2(QTest::qWaitFor([&] { return message->text().startsWith("✕"); }, 20'000), qPrintable(file));
+    QVERIFY2(told(name), qPrintable(file + ": " + notices.messages().join(" | ")));
     QVERIFY(session().project() == before);
   }
   // A project whose files are gone opens, and says which.
   Project lost = before;
   lost.shots[0].surroundings.panorama.path = "lost-panorama.exr";
   QVERIFY(saveProject(lost, folder_.filePath("demo/lost.dusk").toStdString()).ok());
-  message->clear();
+  notices.dismissAll();
   window_->open(folder_.filePath("demo/lost.dusk"));
-  QVERIFY(QTest::qWaitFor([&] { return message->text().contains("lost-panorama.exr"); }, 20'000));
+  QVERIFY(told("lost-panorama.exr"));
 }
 
 QTEST_MAIN(TestWindow)

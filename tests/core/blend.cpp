@@ -3,8 +3,8 @@
 #include <QtTest>
 
 #include "core/surface/presets.h"
-#include "core/trace/sampler.h"
 #include "core/trace/compile.h"
+#include "core/trace/sampler.h"
 
 using namespace dusk;
 

@@ -1,10 +1,12 @@
 #include <QtTest>
 #include <fstream>
 
+#include "core/base/files.h"
 #include "core/deliver/cryptomatte.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
+#include "core/project/changes.h"
 #include "core/project/file.h"
 
 using namespace dusk;
@@ -154,10 +156,19 @@ void TestDeliver::gradeNeedsNoTracing() {
   Project p = demo();
   DeliverOptions options{folder() / "grade", std::pair(120, 80), 2, {}};
   const auto plain = deliver(p, 0, assets_, cache_, options, progress_);
+  QVERIFY(plain.ok());
+  const std::string before = *readFile(plain->files[0]);
+  const Project ungraded = p;
   p.shots[0].blend.exposureEv = 1;
   const auto graded = deliver(p, 0, assets_, cache_, options, progress_);
-  QVERIFY(plain.ok() && graded.ok());
+  QVERIFY(graded.ok());
   QVERIFY(plain->passes.beauty == graded->passes.beauty);
+  // The picture is another one, though nothing asks for tracing.
+  QVERIFY(before != *readFile(graded->files[0]));
+  const Changes what = changes(ungraded, p, 0);
+  QVERIFY(what.blend && !what.trace);
+  p.shots[0].placements[0].xM += 0.01;  // as this does
+  QVERIFY(changes(ungraded, p, 0).trace);
 }
 
 void TestDeliver::missingThingsAreSaid() {

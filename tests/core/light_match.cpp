@@ -4,11 +4,11 @@
 #include <QtTest>
 #include <random>
 
+#include "core/assets/asset_store.h"
 #include "core/light/lights.h"
 #include "core/light/merge.h"
 #include "core/light/sun.h"
 #include "core/project/file.h"
-#include "core/trace/asset_store.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
 

@@ -1,0 +1,48 @@
+#include "app/cast/cast_panel.h"
+
+#include <QtWidgets>
+
+#include "app/cast/cast_model.h"
+#include "app/widgets/look.h"
+
+namespace dusk {
+
+CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 8, 2, 6);
+  auto* title = new QLabel("Cast");
+  title->setStyleSheet("font-weight: 600; color: #b1a9bf; padding-left: 6px;");
+  column->addWidget(title);
+  auto* search = new QLineEdit;
+  search->setPlaceholderText("Find parts");
+  search->setToolTip(
+      "Words of a part's name or of what it is in (Ctrl+F); Enter goes to the first, Esc clears");
+  search->setAccessibleName("Find parts");
+  search->setClearButtonEnabled(true);
+  column->addWidget(search);
+  auto* count = new QLabel;
+  count->setStyleSheet("color: #b1a9bf; font-size: 11px; padding-left: 6px;");
+  count->hide();
+  column->addWidget(count);
+  column->addWidget(cast_, 1);
+  connect(search, &QLineEdit::textChanged, this, [=, this](const QString& words) {
+    cast_->model().setFilter(words);
+    const int n = cast_->model().matches();
+    count->setText(n == 1 ? "1 part" : QString("%1 parts").arg(n));
+    count->setVisible(!words.trimmed().isEmpty());
+  });
+  connect(search, &QLineEdit::returnPressed, this, [this] { cast_->goToFirst(); });
+  auto* find = new QShortcut(QKeySequence::Find, this);
+  connect(find, &QShortcut::activated, search, [search] { search->setFocus(), search->selectAll(); });
+  search->installEventFilter(this);
+}
+
+bool CastPanel::eventFilter(QObject* on, QEvent* e) {
+  if (e->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(e)->key() == Qt::Key_Escape) {
+    static_cast<QLineEdit*>(on)->clear();
+    return true;
+  }
+  return QWidget::eventFilter(on, e);
+}
+
+}  // namespace dusk

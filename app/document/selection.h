@@ -1,0 +1,31 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "app/document/station.h"
+
+namespace dusk {
+
+/// What the next drag or click in the picture is for, besides the station's own.
+enum class NextDrag {
+  own,
+  heightReference,
+  region,
+  focus,
+  standIn,      ///< draws the foot of a new stand-in
+  highlight,    ///< brings the lamp's reflection here
+  shadowTip,    ///< brings the lamp's shadow of the product's top here
+  lampColour,   ///< gives the lamp the colour of the photo there
+  photoPatch,   ///< the patch to balance against
+  productPatch  ///< the patch to be balanced
+};
+
+/// What the person has in hand; ids may be of things that are gone.
+struct Selection {
+  Station station = Station::plate;
+  std::string part{}, placement{}, stroke{}, lamp{}, standIn{};
+  std::vector<std::string> together{};  ///< part paths
+  NextDrag nextDrag = NextDrag::own;
+};
+
+}  // namespace dusk

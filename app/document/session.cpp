@@ -1,0 +1,244 @@
+// The document in hand: edits, undo, gestures, the shot and its vantage.
+#include "app/document/session.h"
+
+#include <QLockFile>
+
+#include "core/light/backdrop.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
+
+namespace dusk {
+
+Session::Session(QObject* parent)
+    : QObject(parent), unit_(storedUnit()), journal_([this](const Error& error) {
+        // Told on the writer's thread.
+        QMetaObject::invokeMethod(this, [this, text = error.message] {
+          say("Unsaved work cannot be kept for a crash. " + QString::fromStdString(text), true);
+        });
+      }) {
+  journalTimer_.setSingleShot(true);
+  journalTimer_.setInterval(600);
+  connect(&journalTimer_, &QTimer::timeout, this, &Session::writeJournal);
+  startEmpty();
+}
+
+Session::~Session() = default;
+
+int Session::newGesture() {
+  static int next = 0;
+  return ++next;
+}
+
+size_t Session::shotIndexIn(const Project& project) const {
+  for (size_t i = 0; i < project.shots.size(); ++i)
+    if (project.shots[i].id == shotId_) return i;
+  return 0;
+}
+
+void Session::selectShot(const std::string& id) {
+  if (inGesture() || id == shot().id || !byId(project().shots, id)) return;
+  shotId_ = id;
+  answerAnew();
+  emit shotChanged();
+  emit changed({true, true, true, true, true});
+  emit selectionChanged();
+}
+
+void Session::edit(const QString& what, const std::function<void(Project&)>& change, int gesture) {
+  const Project before = project();
+  Project next = before;
+  change(next);
+  history_.push(std::move(next), what.toStdString(), gesture);
+  moved(before);
+}
+
+void Session::editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture) {
+  edit(
+      what, [&](Project& p) { change(shotIn(p)); }, gesture);
+}
+
+void Session::editShotOf(const std::string& id, const QString& what,
+                         const std::function<void(Shot&)>& change) {
+  edit(what, [&](Project& p) {
+    if (Shot* shot = byId(p.shots, id)) change(*shot);
+  });
+}
+
+void Session::editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture) {
+  editShot(
+      what,
+      [&](Shot& shot) {
+        change(shot.evidence);
+        if (!shot.vantage.locked) solveAgain(shot);
+      },
+      gesture);
+}
+
+void Session::editBackdrop(const QString& what, const std::function<void(Backdrop&)>& change, int gesture) {
+  editShot(
+      what,
+      [&](Shot& shot) {
+        const bool wasPhoto = shot.backdrop.kind == BackdropKind::photo;
+        change(shot.backdrop);
+        if (shot.backdrop.kind != BackdropKind::photo) return setCameraByHand(shot);
+        if (wasPhoto) return;
+        // Back to the photo: its own size, and the camera its evidence tells.
+        shot.vantage = {};
+        if (shot.plate.empty()) return;
+        // Read already but for a project that was opened with another backdrop.
+        if (const auto photo = assets_->photo(shot.plate)) {
+          shot.vantage.camera.width = (*photo)->picture.width;
+          shot.vantage.camera.height = (*photo)->picture.height;
+          solveAgain(shot);
+        }
+      },
+      gesture);
+}
+
+void Session::setCameraByHand(Shot& shot) {
+  const bool photo = shot.backdrop.kind == BackdropKind::photo;
+  const int w = photo ? shot.vantage.camera.width : shot.backdrop.width,
+            h = photo ? shot.vantage.camera.height : shot.backdrop.height;
+  if (w <= 0 || h <= 0) return;
+  shot.vantage = {};
+  shot.vantage.solved = shot.vantage.locked = true;
+  shot.vantage.camera = handCamera(shot.backdrop, w, h);
+  if (shot.backdrop.kind == BackdropKind::panorama) shot.surroundings.captureM = shot.vantage.camera.position;
+}
+
+void Session::solveAgain(Shot& shot) {
+  const Camera& camera = shot.vantage.camera;
+  answer_ = solve(shot.evidence, camera.width, camera.height);
+  answered_ = shot.evidence;
+  // A drag through an impossible place must not throw a good camera away.
+  const bool locked = shot.vantage.locked;
+  const bool straightened = shot.vantage.straightened;
+  if (answer_.vantage.solved || !shot.vantage.solved) shot.vantage = answer_.vantage;
+  shot.vantage.locked = locked, shot.vantage.straightened = straightened;
+}
+
+void Session::answerAnew() {
+  const Camera& camera = shot().vantage.camera;
+  answered_ = shot().evidence;
+  answer_ = camera.width > 0 ? solve(answered_, camera.width, camera.height) : VantageAnswer{};
+}
+
+void Session::moved(const Project& before) {
+  if (before == project()) return;
+  const Shot* was = byId(before.shots, shotId_);
+  const bool gone = !byId(project().shots, shotId_);
+  if (gone) {  // the one that took its place
+    const size_t index = was ? size_t(was - before.shots.data()) : 0;
+    shotId_ = project().shots[std::min(index, project().shots.size() - 1)].id;
+  }
+  Changes what{true, true, true, true, true};
+  if (was && !gone) what = changes(before, size_t(was - before.shots.data()), project(), shotIndex());
+  if (!was || gone || (was->evidence != shot().evidence && answered_ != shot().evidence)) answerAnew();
+  // Not begun anew by every edit: a drag that never rests is kept, too.
+  if (!journalTimer_.isActive()) journalTimer_.start();
+  if (gone) emit shotChanged();
+  emit changed(what);
+}
+
+void Session::undo() {
+  if (inGesture()) return;
+  const Project before = project();
+  history_.undo();
+  moved(before);
+}
+
+void Session::redo() {
+  if (inGesture()) return;
+  const Project before = project();
+  history_.redo();
+  moved(before);
+}
+
+int Session::beginGesture() { return gesture_ = newGesture(); }
+
+void Session::revertGesture() {
+  const Project before = project();
+  history_.revert(gesture_);
+  moved(before);
+}
+
+void Session::setPlate(const AssetRef& ref, const Photo& photo) {
+  editShot("choose the plate", [&](Shot& shot) {
+    // A photo is wanted where one is brought, whatever lay behind until now.
+    const bool wasPhoto = shot.backdrop.kind == BackdropKind::photo;
+    shot.backdrop.kind = BackdropKind::photo;
+    const bool sameFrame = wasPhoto && shot.vantage.camera.width == photo.picture.width &&
+                           shot.vantage.camera.height == photo.picture.height;
+    shot.plate = ref;
+    if (!sameFrame) {  // evidence belongs to a photo's pixels
+      shot.evidence = {};
+      shot.vantage = {};
+      shot.gnomon.reset();
+      shot.otherGnomon.reset();
+    }
+    shot.vantage.camera.width = photo.picture.width;
+    shot.vantage.camera.height = photo.picture.height;
+    if (photo.info.focalMm35 > 0 && !shot.evidence.focalMm35 && shot.evidence.strokes.empty())
+      shot.evidence.focalMm35 = photo.info.focalMm35;
+  });
+}
+
+void Session::addProduct(const AssetRef& ref, const Model& model, const std::string& name) {
+  edit("bring in " + QString::fromStdString(name), [&](Project& p) {
+    Product product;
+    product.id = freshId(p.products, "product");
+    product.name = name, product.model = ref;
+    product.metresPerUnit = model.metresPerUnit, product.up = model.up;
+    Shot& shot = shotIn(p);
+    Placement placement;
+    placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
+    // On the ground seen a little below the picture's middle, where a product is looked for.
+    const Camera camera = workingCamera(shot.vantage);
+    if (shot.vantage.solved)
+      if (const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68}))
+        placement.xM = spot->x, placement.yM = spot->y;
+    p.products.push_back(product);
+    shot.placements.push_back(placement);
+    // What the file itself hides stays hidden.
+    for (const Part& part : model.parts)
+      if (part.hiddenInFile) p.products.back().hiddenParts.insert(part.path);
+  });
+  selectPlacement(shot().placements.back().id);
+}
+
+void Session::copyPlacement() {
+  const Placement* from = placement();
+  if (!from) return;
+  std::string id;
+  editShot("copy the product", [&](Shot& shot) {
+    Placement copy = *from;
+    copy.id = id = freshId(shot.placements, "placement");
+    double aside = 0.2;
+    if (const auto model = product() ? assets_->loadedModel(*product()) : nullptr) {
+      const Vec3d size = trueSize(*product(), model->box());
+      aside = 1.15 * std::max(size.x, size.y);
+    }
+    copy.xM += aside;
+    shot.placements.push_back(copy);
+  });
+  selectPlacement(id);
+}
+
+void Session::removePlacement() {
+  const Placement* gone = placement();
+  if (!gone) return;
+  edit("take the product away", [&, id = gone->id, of = gone->productId](Project& p) {
+    std::erase_if(shotIn(p).placements, [&](const Placement& each) { return each.id == id; });
+    for (const Shot& shot : p.shots)
+      for (const Placement& each : shot.placements)
+        if (each.productId == of) return;
+    std::erase_if(p.products, [&](const Product& each) { return each.id == of; });
+  });
+  selectPlacement({});
+}
+
+void Session::setPanorama(const AssetRef& ref) {
+  editShot("choose the panorama", [&](Shot& shot) { shot.surroundings.panorama = ref; });
+}
+
+}  // namespace dusk

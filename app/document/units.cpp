@@ -1,0 +1,17 @@
+#include "app/document/units.h"
+
+#include <QSettings>
+#include <algorithm>
+
+namespace dusk {
+namespace {
+constexpr ShownUnit units[] = {
+    {"mm", 1000, 1, 1}, {"cm", 100, 2, 0.1}, {"m", 1, 4, 0.001}, {"in", 1 / 0.0254, 3, 0.1}};
+}
+
+std::span<const ShownUnit> shownUnits() { return units; }
+
+int storedUnit() { return std::clamp(QSettings().value("lengths").toInt(), 0, int(std::size(units)) - 1); }
+void storeUnit(int index) { QSettings().setValue("lengths", index); }
+
+}  // namespace dusk

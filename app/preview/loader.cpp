@@ -1,0 +1,93 @@
+#include "app/preview/loader.h"
+
+#include "app/document/session.h"
+#include "app/jobs/jobs.h"
+#include "core/trace/detail.h"
+
+namespace dusk {
+namespace {
+using ModelPtr = std::shared_ptr<const Model>;
+std::string keyOf(const AssetRef& ref) { return ref.path + "|" + ref.hash; }
+}  // namespace
+
+Loader::Loader(Session& session, Jobs& jobs) : session_(session), jobs_(jobs) {
+  refineTimer_.setSingleShot(true);
+  refineTimer_.setInterval(700);  // not while something is being dragged
+  connect(&refineTimer_, &QTimer::timeout, this, &Loader::refine);
+  connect(&session_, &Session::documentChanged, this, [this] {
+    failed_.clear(), told_.clear(), notFiner_.clear();
+    loadMissing();
+  });
+  connect(&session_, &Session::changed, this, [this](const Changes& what) {
+    if (what.geometry) loadMissing();
+    refineTimer_.start();
+  });
+}
+
+void Loader::loadMissing() {
+  for (const Product& product : session_.project().products) {
+    const std::string key = "load " + keyOf(product.model);
+    if (session_.assets()->loadedModel(product) || jobs_.isRunning(key) || failed_.contains(key)) continue;
+    jobs_.run<ModelPtr>(
+        {"Reading " + QString::fromStdString(product.name), key},
+        [assets = session_.assets(), product](Progress& progress) {
+          return assets->model(product, progress);
+        },
+        [this](ModelPtr&) {
+          session_.announceAssets();
+          lookForChangedFiles();
+          refineTimer_.start();
+        },
+        [this, key](const Error& error) {
+          failed_.insert(key);
+          session_.say(QString::fromStdString(error.message), error.kind != ErrorKind::cancelled);
+        });
+  }
+}
+
+void Loader::refine() {
+  if (!session_.shot().vantage.solved || jobs_.isRunning("finer")) return;
+  for (const Product& product : session_.project().products) {
+    const auto model = session_.assets()->loadedModel(product);
+    if (!model || model->chordM <= 0) continue;
+    const double wanted = wantedChordM(session_.project(), product, *session_.assets());
+    const auto key = std::pair(product.model.hash, wanted);
+    if (model->chordM <= wanted * (1 + 1e-9) || notFiner_.contains(key)) continue;
+    jobs_.run<ModelPtr>(
+        {"Making " + QString::fromStdString(product.name) + " finer, for how near it stands", "finer"},
+        [assets = session_.assets(), product, wanted](Progress& progress) {
+          return assets->finer(product, wanted, progress);
+        },
+        [this](ModelPtr&) {
+          session_.announceAssets();
+          refineTimer_.start();
+        },
+        // Cancelled or too much: what is there stays.
+        [this, key](const Error&) { notFiner_.insert(key); });
+    return;
+  }
+}
+
+void Loader::lookForChangedFiles() {
+  for (const AssetRef& link : session_.assets()->changedSinceLinked())
+    if (told_.insert(keyOf(link)).second) emit fileChanged(link);
+}
+
+void relinkAll(Session& session, const AssetRef& link, const AssetRef& instead) {
+  session.edit("link another file", [&](Project& p) {
+    const auto each = [&](AssetRef& ref) {
+      if (ref == link) ref = instead;
+    };
+    for (Product& product : p.products) each(product.model);
+    for (Shot& s : p.shots) {
+      each(s.plate), each(s.surroundings.panorama);
+      for (Lamp& l : s.lamps) each(l.picture);
+    }
+    for (Rig& r : p.rigs) {
+      each(r.surroundings.panorama);
+      for (Lamp& l : r.lamps) each(l.picture);
+    }
+  });
+}
+
+}  // namespace dusk

@@ -1,0 +1,181 @@
+#include "app/preview/preview.h"
+
+#include <QtConcurrent>
+
+#include "app/preview/preview_state.h"
+#include "core/base/guard.h"
+#include "core/blend/blend.h"
+#include "core/project/changes.h"
+
+namespace dusk {
+
+Preview::Preview(QObject* parent) : QObject(parent) {
+  qRegisterMetaType<std::shared_ptr<const Frame>>();
+  qRegisterMetaType<std::shared_ptr<const Proofs>>();
+  thread_ = std::thread([this] { run(); });
+}
+
+Preview::~Preview() {
+  {
+    const std::lock_guard lock(mutex_);
+    ending_ = true;
+    if (running_) running_->progress->cancel();
+    if (developing_) developing_->cancel();
+  }
+  wake_.notify_all();
+  thread_.join();
+  QThreadPool::globalInstance()->waitForDone();
+}
+
+Project Preview::live() const {
+  const std::lock_guard lock(mutex_);
+  return live_;
+}
+
+void Preview::request(const Project& project, size_t shot, std::shared_ptr<AssetStore> assets,
+                      std::shared_ptr<GeometryCache> cache, const QSize& size, const QRect& area,
+                      const QRect& visible) {
+  auto request = std::make_shared<Request>();
+  request->project = project, request->shot = shot;
+  request->assets = std::move(assets), request->cache = std::move(cache);
+  request->modelChanges = request->assets->modelChanges();
+  request->whole = size.expandedTo({16, 16});
+  request->area = area.isEmpty() ? QRect(QPoint(0, 0), request->whole) : area;
+  request->width = request->area.width(), request->height = request->area.height();
+  const std::lock_guard lock(mutex_);
+  request->detail = detail_;
+  const Shot* was = byId(live_.shots, project.shots[shot].id);
+  const Changes since = was ? changes(live_, size_t(was - live_.shots.data()), project, shot) : Changes{};
+  live_ = project;
+  const auto& now = waiting_ ? waiting_ : running_;
+  const bool sameTrace = now && now->project.shots[now->shot].id == project.shots[shot].id &&
+                         !changes(now->project, now->shot, project, shot).trace &&
+                         now->whole == request->whole &&
+                         now->area.contains(visible.isEmpty() ? request->area : visible) &&
+                         now->assets == request->assets && now->modelChanges == request->modelChanges;
+  if (!sameTrace) {
+    if (running_) running_->progress->cancel();
+    waiting_ = std::move(request);
+    latest_.reset(), measured_.reset();  // of another scene
+    wake_.notify_all();
+    return;
+  }
+  if (latest_) developAgain();
+  // What is measured against has changed, what is seen has not.
+  if (measured_ && since.proofs && !since.blend)
+    (void)QtConcurrent::run([this, measured = measured_] {
+      tell(guarded("measuring the picture", [&]() -> Outcome { return measure(*measured), done(); }));
+    });
+}
+
+void Preview::stop() {
+  const std::lock_guard lock(mutex_);
+  if (running_) running_->progress->cancel();
+  if (developing_) developing_->cancel();
+  waiting_.reset(), running_.reset(), latest_.reset(), measured_.reset();
+}
+
+void Preview::setPaused(bool paused) { paused_ = paused; }
+
+std::optional<Shot> Preview::liveShot(const std::string& id) const {
+  const std::lock_guard lock(mutex_);
+  const Shot* shot = byId(live_.shots, id);
+  return shot ? std::optional(*shot) : std::nullopt;
+}
+
+ScreenDetail Preview::detail() const {
+  const std::lock_guard lock(mutex_);
+  return detail_;
+}
+
+void Preview::setDetail(const ScreenDetail& detail) {
+  const std::lock_guard lock(mutex_);
+  if (detail == detail_) return;
+  detail_ = detail;
+  const auto& now = waiting_ ? waiting_ : running_;
+  if (!now) return;
+  auto again = std::make_shared<Request>(*now);
+  again->project = live_, again->detail = detail;
+  again->asked = Clock::now(), again->progress = std::make_shared<Progress>();
+  if (running_) running_->progress->cancel();
+  waiting_ = std::move(again);
+  wake_.notify_all();
+}
+
+void Preview::browsePasses(bool on) {
+  if (browsing_.exchange(on) == on) return;
+  const std::lock_guard lock(mutex_);
+  if (!on) pass_.clear();
+  if (latest_) developAgain();
+}
+
+void Preview::showPass(const std::string& name) {
+  const std::lock_guard lock(mutex_);
+  if (name == pass_) return;
+  pass_ = name;
+  if (latest_) developAgain();
+}
+
+std::string Preview::shownPass() const {
+  const std::lock_guard lock(mutex_);
+  return pass_;
+}
+
+/// Shows what there is as it is wanted now; a finished film is developed anew where its noise is to be taken
+/// out otherwise, or its passes are asked for. Called with the mutex held.
+void Preview::developAgain() {
+  if (developing_) developing_->cancel();
+  auto progress = developing_ = std::make_shared<Progress>();
+  (void)QtConcurrent::run([this, progress, latest = latest_] {
+    tell(guarded("showing the picture", [&]() -> Outcome { return developAnew(latest, *progress), done(); }));
+  });
+}
+
+void Preview::developAnew(const std::shared_ptr<const Latest>& latest, const Progress& progress) {
+  const auto shot = liveShot(latest->stage->shotId);
+  if (!shot) return;
+  const double strength = shot->render.denoise;
+  const bool stale = strength != latest->strength || (browsing_ && !latest->named) ||
+                     (isMixed(shot->blend) && !latest->byLight);
+  show(*latest);
+  if (!latest->film || !stale) return;
+  auto anew = std::make_shared<Latest>(
+      developed(*latest, *latest->film, strength, browsing_ || isMixed(shot->blend), progress));
+  if (progress.cancelled()) return;
+  {
+    const std::lock_guard lock(mutex_);
+    if (latest_ != latest) return;
+    latest_ = anew;
+  }
+  show(*anew);
+}
+
+void Preview::tell(const Outcome& outcome) {
+  if (!outcome && outcome.error().kind != ErrorKind::cancelled)
+    emit failed(QString::fromStdString(outcome.error().message));
+}
+
+void Preview::run() {
+  for (;;) {
+    std::shared_ptr<const Request> request;
+    {
+      std::unique_lock lock(mutex_);
+      wake_.wait(lock, [&] { return ending_ || waiting_; });
+      if (ending_) return;
+      request = running_ = std::move(waiting_);
+      waiting_.reset();
+    }
+    // `running_` stays: it says what the passes on screen belong to.
+    tell(guarded("making the picture", [&]() -> Outcome { return serve(request), done(); }));
+  }
+}
+
+void Preview::serve(const std::shared_ptr<const Request>& request) {
+  const auto stage = prepare(*request, prepared_);
+  if (!stage) return;
+  prepared_ = stage;  // kept also when the trace is cut short: its plate need not be made again
+  std::shared_ptr<const Passes> last;
+  if (coarse(stage, *request, last)) refine(stage, *request, last);
+}
+
+}  // namespace dusk

@@ -1,0 +1,129 @@
+#pragma once
+#include <QImage>
+#include <QObject>
+#include <QRectF>
+#include <QSize>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <thread>
+
+#include "core/deliver/pass_list.h"
+#include "core/proof/prove.h"
+#include "core/trace/compile.h"
+#include "core/trace/film.h"
+
+namespace dusk {
+
+/// One state of the picture on screen.
+struct Frame {
+  QImage picture, bare;  ///< with the product, and the plate alone, display code values
+  QSize whole;           ///< of all of the picture, of which `picture` shows `area`
+  QRect area;
+  bool isWhole() const { return area.size() == whole; }
+  /// Where a place of the picture, in shares of its size, lies in what is shown, in shares of that.
+  Vec2d inArea(const Vec2d& share) const {
+    return {(share.x * whole.width() - area.x()) / area.width(),
+            (share.y * whole.height() - area.y()) / area.height()};
+  }
+  std::string shotId;
+  std::shared_ptr<const Scene> scene;
+  std::shared_ptr<const Passes> passes;  ///< may be coarser than the picture
+  int samples = 0, wanted = 0;           ///< 0 while still coarse
+  double secondsSinceEdit = 0;
+  std::vector<std::string> notes;
+  /// While passes are looked at: all of them, and the one shown; none shown: the picture.
+  std::shared_ptr<const std::vector<NamedPass>> named;
+  const NamedPass* pass = nullptr;
+};
+
+/// How much of the picture is traced for the screen.
+struct ScreenDetail {
+  int divisor = 1;  ///< of the picture's size: 1, 2 or 4
+  QRectF region{};  ///< as shares of the picture; null: all of it. Outside, it stays coarse.
+  bool operator==(const ScreenDetail&) const = default;
+};
+
+/// What the proof strip shows, measured on one frame.
+struct Proofs {
+  std::vector<Finding> findings;
+  /// By id; nullptr when that check could not be made.
+  const Finding* find(const std::string& id) const { return byId(findings, id); }
+  ShadowComparison shadows;
+  EdgeComparison edges;
+  std::string shotId;
+  QImage productEdge, photoEdge;  ///< small crops around them, enlarged
+};
+
+/// Renders the shot for the screen on a thread of its own: coarse first, then finer, then sample after
+/// sample. A request that changes what is traced ends the old one at once; one that only changes the blend is
+/// shown from the passes there are, while the tracing goes on.
+class Preview : public QObject {
+  Q_OBJECT
+ public:
+  explicit Preview(QObject* parent = nullptr);
+  ~Preview() override;
+
+  /// `size` in device pixels of the whole picture, of which only `area` is made; where what is there already
+  /// covers `visible`, that is enough. Null: all of it.
+  void request(const Project& project, size_t shot, std::shared_ptr<AssetStore> assets,
+               std::shared_ptr<GeometryCache> cache, const QSize& size, const QRect& area = {},
+               const QRect& visible = {});
+  /// Ends what is being traced, and forgets it.
+  void stop();
+  void setPaused(bool paused);
+  bool paused() const { return paused_; }
+  void setDetail(const ScreenDetail& detail);
+  ScreenDetail detail() const;
+  /// Whether frames bring all passes, which takes memory and some time.
+  void browsePasses(bool on);
+  /// Shows one pass in place of the picture; empty: the picture.
+  void showPass(const std::string& name);
+  std::string shownPass() const;
+
+ signals:
+  void frameReady(const std::shared_ptr<const dusk::Frame>& frame);
+  void proofsReady(const std::shared_ptr<const dusk::Proofs>& proofs);
+  /// The picture cannot be made.
+  void failed(const QString& why);
+
+ private:
+  struct Request;
+  struct Stage;
+  struct Latest;
+  void run();
+  void serve(const std::shared_ptr<const Request>& request);
+  std::shared_ptr<const Stage> prepare(const Request& request, const std::shared_ptr<const Stage>& before);
+  bool coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
+              std::shared_ptr<const Passes>& last);
+  void refine(const std::shared_ptr<const Stage>& stage, const Request& request,
+              const std::shared_ptr<const Passes>& coarse);
+  Latest developed(Latest latest, const Film& film, double strength, bool all,
+                   const Progress& progress) const;
+  void developAgain();
+  void developAnew(const std::shared_ptr<const Latest>& latest, const Progress& progress);
+  void tell(const Outcome& outcome);
+  void show(const Latest& latest);
+  void measure(const Latest& latest);
+  Project live() const;
+  /// The shot as it is now, by its id; nothing when it is gone.
+  std::optional<Shot> liveShot(const std::string& id) const;
+
+  mutable std::mutex mutex_;
+  std::condition_variable wake_;
+  std::shared_ptr<const Request> waiting_, running_;
+  std::shared_ptr<const Latest> latest_, measured_;
+  std::shared_ptr<const Stage> prepared_;  // the thread's own
+  std::shared_ptr<Progress> developing_;
+  Project live_;  ///< the project whose blend is shown; its traced part is the running request's
+  ScreenDetail detail_;
+  std::string pass_;
+  std::atomic<bool> paused_{false}, browsing_{false};
+  bool ending_ = false;
+  std::thread thread_;
+};
+
+}  // namespace dusk
+
+Q_DECLARE_METATYPE(std::shared_ptr<const dusk::Frame>)
+Q_DECLARE_METATYPE(std::shared_ptr<const dusk::Proofs>)

@@ -1,0 +1,239 @@
+// The preview's thread at work: what is made of a request, coarse first.
+#include "app/preview/images.h"
+#include "app/preview/preview_state.h"
+#include "core/blend/blend.h"
+#include "core/deliver/pass_view.h"
+#include "core/trace/denoise.h"
+#include "core/trace/render.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
+                                                       const std::shared_ptr<const Stage>& before) {
+  const Shot& shot = request.project.shots[request.shot];
+  const auto view = request.assets->view(shot.blend.view);
+  if (!view) return nullptr;
+  auto compiled = compile(request.project, request.shot, *request.assets, *request.cache, *request.progress,
+                          Models::loaded);
+  if (!compiled) return nullptr;
+  auto scene = std::make_shared<Scene>(std::move(compiled->scene));
+  const QRect& at = request.area;
+  if (scene->camera.width > 0)
+    scene->camera = cropped(resized(scene->camera, request.whole.width(), request.whole.height()), at.x(),
+                            at.y(), at.width(), at.height());
+  if (!shot.vantage.solved)  // without a camera nothing can be placed in the photo
+    scene->geometry =
+        std::make_shared<PlacedGeometry>(request.cache->device(), std::vector<PlacedGeometry::Instance>{});
+  auto stage = std::make_shared<Stage>();
+  stage->scene = scene, stage->assets = request.assets, stage->notes = std::move(compiled->notes);
+  stage->whole = request.whole, stage->area = at;
+  stage->width = request.width, stage->height = request.height, stage->shotId = shot.id;
+  stage->plateFrom = scene->plate, stage->view = shot.blend.view, stage->asked = request.asked;
+  if (before && before->plateFrom == scene->plate && before->view == stage->view &&
+      before->whole == stage->whole && before->area == stage->area) {
+    stage->plate = before->plate, stage->shownPlate = before->shownPlate, stage->bare = before->bare;
+  } else if (scene->plate) {
+    const bool all = at.size() == request.whole;
+    stage->plate = std::make_shared<Picture>(
+        all ? resized(*scene->plate, request.width, request.height)
+            : resizedArea(*scene->plate, request.whole.width(), request.whole.height(),
+                          {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()}));
+    stage->shownPlate = std::make_shared<Picture>(displayed(*stage->plate, **view));
+    stage->bare = toImage(*stage->shownPlate);
+  }
+  return stage;
+}
+
+namespace {
+
+/// Coarse passes brought to the picture's size; only what the blend needs.
+std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
+  if (from.width() == width && from.height() == height) return std::make_shared<Passes>(std::move(from));
+  auto to = std::make_shared<Passes>();
+  to->beauty = resized(from.beauty, width, height);
+  to->alpha = resized(from.alpha, width, height);
+  to->ratio = resized(from.ratio, width, height);
+  if (!from.reflection.empty()) to->reflection = resized(from.reflection, width, height);
+  // Interpolating between ones must give one, or the whole plate would count as changed.
+  for (float& r : to->ratio.pixels)
+    if (std::abs(r - 1) < 1e-5f) r = 1;
+  return to;
+}
+
+}  // namespace
+
+/// Pictures at an eighth, a quarter and half the size: the first is there before the eye misses it.
+bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
+                     std::shared_ptr<const Passes>& last) {
+  if (stage->scene->geometry->empty()) return true;
+  for (const int step : {8, 4, 2}) {
+    if (step <= request.detail.divisor && last) break;
+    Scene scene = *stage->scene;
+    const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
+    scene.camera = resized(stage->scene->camera, w, h);
+    Film film(w, h, scene.lights->groups());
+    const auto begun = Clock::now();
+    if (!render(scene, film, 1, *request.progress)) return false;
+    // The first picture is calmer with two samples, where there is time for that.
+    if (step == 8 && Clock::now() - begun < std::chrono::milliseconds(10) &&
+        !render(scene, film, 2, *request.progress))
+      return false;
+    last = atSize(film.resolve(), request.width, request.height);
+    show({stage, last});
+  }
+  return !request.progress->cancelled();
+}
+
+/// What the film has come to, without its noise, as large as the picture; with all passes where those are
+/// looked at.
+Preview::Latest Preview::developed(Latest latest, const Film& film, double strength, bool all,
+                                   const Progress& progress) const {
+  Passes passes = denoised(film, strength, progress, all);
+  latest.strength = strength;
+  latest.byLight = nullptr;
+  if (all && film.window.empty() && film.width() == latest.stage->width)
+    latest.byLight = std::make_shared<const Passes>(passes);
+  latest.named =
+      all ? std::make_shared<const std::vector<NamedPass>>(namedPasses(passes, *latest.stage->scene))
+          : nullptr;
+  auto shown = atSize(std::move(passes), latest.stage->width, latest.stage->height);
+  if (latest.coarse && !film.window.empty()) {
+    const double s = double(shown->width()) / film.width();
+    const auto edge = [s](int v, int limit) { return std::clamp(int(v * s), 0, limit); };
+    const int x0 = edge(film.window.x0, shown->width()), x1 = edge(film.window.x1, shown->width());
+    auto both = std::make_shared<Passes>(*latest.coarse);
+    if (!shown->reflection.empty() && both->reflection.empty())
+      both->reflection = Picture::rgb(both->width(), both->height());
+    for (int y = edge(film.window.y0, shown->height()); y < edge(film.window.y1, shown->height()); ++y)
+      for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection}) {
+        const Picture& from = (*shown).*member;
+        if (!from.empty() && x1 > x0)
+          std::copy(from.at(x0, y), from.at(x0, y) + size_t(x1 - x0) * from.channels.size(),
+                    ((*both).*member).at(x0, y));
+      }
+    shown = both;
+  }
+  latest.passes = shown;
+  return latest;
+}
+
+void Preview::refine(const std::shared_ptr<const Stage>& stage, const Request& request,
+                     const std::shared_ptr<const Passes>& coarse) {
+  int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
+  auto lastShown = Clock::now();
+  const int wanted = request.project.shots[request.shot].render.samples;
+  const int w = std::max(8, request.width / request.detail.divisor),
+            h = std::max(8, request.height / request.detail.divisor);
+  Scene scene = *stage->scene;
+  if (scene.camera.width > 0) scene.camera = resized(scene.camera, w, h);
+  auto film = std::make_shared<Film>(w, h, scene.lights->groups());
+  if (const QRectF r = request.detail.region; !r.isEmpty()) {
+    // The region is of the whole picture.
+    const QSize& whole = request.whole;
+    const QRectF in((r.x() * whole.width() - request.area.x()) / request.width,
+                    (r.y() * whole.height() - request.area.y()) / request.height,
+                    r.width() * whole.width() / request.width, r.height() * whole.height() / request.height);
+    const auto edge = [](double v, int limit) { return std::clamp(int(v), 0, limit); };
+    film->window = {edge(in.left() * w, w), edge(in.top() * h, h), edge(std::ceil(in.right() * w), w),
+                    edge(std::ceil(in.bottom() * h), h)};
+  }
+  const auto present = [&](bool last) {
+    const int n = film->passesDone;
+    // The noise is taken out once there is something to tell it by; that takes its time, so seldom.
+    const auto shot = liveShot(stage->shotId);
+    if (!shot) return false;
+    const double strength = last || n >= 16 ? shot->render.denoise : 0;
+    if (last || n <= 2 ||
+        Clock::now() - lastShown > std::chrono::milliseconds(strength > 0 || browsing_ ? 1500 : 250)) {
+      Latest made{.stage = stage, .passes = nullptr, .samples = n, .finished = last};
+      made.coarse = coarse;
+      if (last) made.film = film;
+      auto latest = std::make_shared<Latest>(
+          developed(std::move(made), *film, strength, browsing_ || isMixed(shot->blend), *request.progress));
+      if (request.progress->cancelled()) return false;
+      {
+        const std::lock_guard lock(mutex_);
+        if (request.progress->cancelled()) return false;
+        latest_ = latest;
+      }
+      show(*latest);
+      lastShown = Clock::now();
+    }
+    if ((n >= nextMeasure || last) && stage->area.size() == stage->whole) {
+      Latest raw{.stage = stage, .passes = nullptr, .samples = n};
+      raw.coarse = coarse;
+      const auto measured =
+          std::make_shared<const Latest>(developed(std::move(raw), *film, 0, false, *request.progress));
+      {
+        const std::lock_guard lock(mutex_);
+        if (request.progress->cancelled()) return false;
+        measured_ = measured;
+      }
+      measure(*measured);
+      nextMeasure *= 4;
+    }
+    while (paused_ && !request.progress->cancelled())
+      std::this_thread::sleep_for(std::chrono::milliseconds(20));
+    return !request.progress->cancelled();
+  };
+  // A noise target may be met before the last sample: the end is known only once it is there.
+  if (render(scene, *film, wanted, *request.progress,
+             [&] { return film->passesDone >= wanted || present(false); }) &&
+      !request.progress->cancelled())
+    present(true);
+}
+
+void Preview::show(const Latest& latest) {
+  const Stage& stage = *latest.stage;
+  const auto found = liveShot(stage.shotId);
+  const auto view = stage.assets->view(stage.view);
+  if (!view || !found) return;
+  const Shot& shot = *found;
+  auto frame = std::make_shared<Frame>();
+  const std::string wanted = shownPass();
+  std::shared_ptr<const Passes> passes = latest.passes;
+  if (latest.byLight && isMixed(shot.blend))
+    passes = std::make_shared<Passes>(mixed(*latest.byLight, shot.blend));
+  if (browsing_ && latest.named) {
+    frame->named = latest.named;
+    for (const NamedPass& pass : *latest.named)
+      if (pass.name == wanted) frame->pass = &pass;
+  }
+  frame->picture = toImage(
+      frame->pass ? dusk::shownPass(*frame->pass, **view)
+                  : blendForDisplay(shot, *passes, stage.plate.get(), stage.shownPlate.get(), **view));
+  frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
+  frame->scene = stage.scene, frame->passes = latest.passes;
+  frame->samples = latest.samples;
+  frame->whole = stage.whole, frame->area = stage.area, frame->shotId = stage.shotId;
+  frame->wanted = latest.finished ? latest.samples : shot.render.samples;
+  frame->notes = stage.notes;
+  frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
+  emit frameReady(frame);
+}
+
+void Preview::measure(const Latest& latest) {
+  const Stage& stage = *latest.stage;
+  const Project project = live();
+  const Shot* found = byId(project.shots, stage.shotId);
+  if (!found) return;
+  const Shot& shot = *found;
+  auto proofs = std::make_shared<Proofs>();
+  proofs->findings = prove(project, size_t(found - project.shots.data()), *stage.assets, nullptr);
+  proofs->shotId = stage.shotId;
+  proofs->shadows = compareShadows(shot, *stage.assets);
+  const auto view = stage.assets->view(stage.view);
+  if (view && stage.plate && !stage.scene->geometry->empty()) {
+    const Passes& passes = *latest.passes;
+    const Picture shown = blendForDisplay(shot, passes, stage.plate.get(), stage.shownPlate.get(), **view);
+    proofs->edges = compareEdges(shown, passes);
+    if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
+    if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);
+    if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
+    if (const auto cut = catcherFinding(shot, passes)) proofs->findings.push_back(*cut);
+  }
+  emit proofsReady(proofs);
+}
+
+}  // namespace dusk

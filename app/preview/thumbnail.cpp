@@ -1,0 +1,39 @@
+#include "app/preview/thumbnail.h"
+
+#include "app/preview/images.h"
+#include "core/blend/blend.h"
+#include "core/trace/compile.h"
+#include "core/trace/denoise.h"
+#include "core/trace/film.h"
+#include "core/trace/render.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+Result<QImage> thumbnailOf(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
+                           int width, int height, Progress& progress) {
+  const Shot& shot = project.shots.at(index);
+  const Camera& full = shot.vantage.camera;
+  if (full.width <= 0) return Error{"There is no photo yet."};
+  auto compiled = compile(project, index, assets, cache, progress, Models::loaded);
+  if (!compiled) return compiled.error();
+  const auto view = assets.view(shot.blend.view);
+  if (!view) return view.error();
+  const double scale = std::min(double(width) / full.width, double(height) / full.height);
+  const int w = std::max(8, int(full.width * scale)), h = std::max(8, int(full.height * scale));
+  Scene& scene = compiled->scene;
+  std::optional<Picture> plate, shown;
+  if (scene.plate) plate = resized(*scene.plate, w, h), shown = displayed(*plate, **view);
+  if (!shot.vantage.solved || scene.geometry->empty())
+    return shown ? Result<QImage>(toImage(*shown)) : Result<QImage>(Error{"There is nothing to see yet."});
+  scene.camera = resized(scene.camera, w, h);
+  scene.noiseTarget = 0;
+  Film film(w, h, scene.lights->groups());
+  if (!render(scene, film, 12, progress)) return cancelledError();
+  const Passes passes = denoised(film, 1, progress, isMixed(shot.blend));
+  if (progress.cancelled()) return cancelledError();
+  return toImage(blendForDisplay(shot, isMixed(shot.blend) ? mixed(passes, shot.blend) : passes,
+                                 plate ? &*plate : nullptr, shown ? &*shown : nullptr, **view));
+}
+
+}  // namespace dusk

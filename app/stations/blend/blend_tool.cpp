@@ -1,0 +1,120 @@
+#include <QtWidgets>
+
+#include "app/stations/parts.h"
+#include "app/stations/workbench.h"
+#include "app/views/camera_overlay.h"
+#include "app/views/picture_view.h"
+#include "app/widgets/look.h"
+#include "core/blend/blend.h"
+#include "core/proof/balance.h"
+#include "core/vantage/straighten.h"
+
+namespace dusk {
+namespace {
+
+/// Picks the two patches that should look alike, and brings the one to the other.
+class BlendTool : public Tool {
+ public:
+  using Tool::Tool;
+  using NextDrag = Session::NextDrag;
+
+  void paint(QPainter& painter) override {
+    if (session_.nextDrag() == NextDrag::own && !photo_) return;
+    const QTransform t = view_.toScreen();
+    painter.setFont(look::small());
+    const auto ring = [&](const Patch& patch, const QColor& colour, Qt::PenStyle dash, const char* name) {
+      const QPointF c = t.map(toPoint(patch.at));
+      const double r = std::max(4.0, patch.radius * view_.scale());
+      painter.setBrush(Qt::NoBrush);
+      painter.setPen(QPen(QColor(20, 18, 26, 170), 4));
+      painter.drawEllipse(c, r, r);
+      painter.setPen(QPen(colour, 2, dash));
+      painter.drawEllipse(c, r, r);
+      painter.setPen(look::text);
+      painter.drawText(c + QPointF(r + 5, 4), name);
+    };
+    if (photo_) ring(*photo_, look::tide, Qt::DashLine, "photo");
+    if (product_) ring(*product_, look::ember, Qt::SolidLine, "product");
+  }
+
+  bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
+    if (session_.nextDrag() == NextDrag::photoPatch) return (photo_ = Patch{at, small()}), true;
+    if (session_.nextDrag() == NextDrag::productPatch) return (product_ = Patch{at, small()}), true;
+    const auto pick = view_.pick(at);
+    session_.selectPart(pick.part, pick.placement);
+    return false;
+  }
+  void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
+    auto& patch = session_.nextDrag() == NextDrag::photoPatch ? photo_ : product_;
+    if (patch) patch->radius = std::max(small(), (at - patch->at).length());
+  }
+  void release(const Vec2d&) override {
+    if (session_.nextDrag() == NextDrag::photoPatch) return session_.setNextDrag(NextDrag::productPatch);
+    if (session_.nextDrag() != NextDrag::productPatch) return;
+    session_.setNextDrag(NextDrag::own);
+    match();
+  }
+  bool key(int key, Qt::KeyboardModifiers) override {
+    if (key != Qt::Key_Escape || session_.nextDrag() == NextDrag::own) return false;
+    session_.setNextDrag(NextDrag::own);
+    return true;
+  }
+  Qt::CursorShape cursor(const Vec2d&) override {
+    return session_.nextDrag() == NextDrag::own ? Qt::ArrowCursor : Qt::CrossCursor;
+  }
+  QString hint() const override {
+    if (session_.nextDrag() == NextDrag::photoPatch)
+      return "Click or drag over a patch of the photo: a grey, a white. Esc leaves";
+    if (session_.nextDrag() == NextDrag::productPatch)
+      return "Click or drag over the patch of the product that should look like it. Esc leaves";
+    return {};
+  }
+
+ private:
+  struct Patch {
+    Vec2d at{0, 0};
+    double radius = 4;
+  };
+  double small() const { return 5 / view_.scale(); }
+
+  void match() {
+    const Frame* f = view_.frame();
+    const auto plate = session_.assets()->plate(session_.shot());
+    if (!photo_ || !product_) return session_.say("Choose the patch of the photo first.", true);
+    if (!f || !f->passes || !plate) return session_.say("There is no picture to compare yet.", true);
+    const double shown = session_.shot().vantage.camera.width;
+    const double s = double(f->whole.width()) / f->area.width() * f->passes->width() / shown,
+                 high = session_.shot().vantage.camera.height, p = (*plate)->width / shown;
+    const Vec2d share = f->inArea({product_->at.x / shown, product_->at.y / high}),
+                at(share.x * f->passes->width(), share.y * f->passes->height());
+    const auto wanted = patchMean(**plate, photo_->at * p, photo_->radius * p),
+               light = patchMean(f->passes->beauty, at, product_->radius * s);
+    const auto cover = coverOf(f->passes->alpha, at, product_->radius * s);
+    if (!wanted || !light || cover < 0.98)
+      return session_.say("The second patch must lie on the product, all of it.", true);
+    const auto b = balanceBetween(*light, *wanted);
+    if (!b) return session_.say("One of the patches is black.", true);
+    session_.editShot("balance the product", [&](Shot& shot) {
+      shot.blend.exposureEv = b->ev, shot.blend.white = b->white, shot.blend.warmth = 0;
+    });
+  }
+  static double coverOf(const Picture& alpha, const Vec2d& at, double radius) {
+    double least = 1;
+    for (int y = int(at.y - radius); y <= int(at.y + radius); ++y)
+      for (int x = int(at.x - radius); x <= int(at.x + radius); ++x)
+        if (std::hypot(x + 0.5 - at.x, y + 0.5 - at.y) <= radius)
+          least = std::min<double>(
+              least, x >= 0 && y >= 0 && x < alpha.width && y < alpha.height ? alpha.at(x, y)[0] : 0);
+    return least;
+  }
+
+  std::optional<Patch> photo_, product_;
+};
+
+}  // namespace
+
+std::unique_ptr<Tool> makeBlendTool(PictureView& view, Workbench&) {
+  return std::make_unique<BlendTool>(view);
+}
+
+}  // namespace dusk

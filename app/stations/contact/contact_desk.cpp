@@ -1,0 +1,184 @@
+#include <QtWidgets>
+
+#include "app/stations/parts.h"
+#include "app/stations/workbench.h"
+#include "app/widgets/desk.h"
+#include "app/widgets/shot_desk.h"
+
+namespace dusk {
+namespace {
+
+class ContactDesk : public ShotDesk {
+ public:
+  explicit ContactDesk(Session& session)
+      : ShotDesk(session, "Contact",
+                 "How the product touches the place. The photo's ground is lit twice, without and with the "
+                 "product; the photo is multiplied by the ratio, so shadows keep its texture and colour.") {
+    toggle(
+        "The ground catches shadows",
+        "The ground Z = 0 takes the product's shadow and its bounce, and shows in its reflections as the "
+        "photo does",
+        [this](const Project& p) { return std::optional(session_.shotIn(p).contact.groundCatches); },
+        [this](Project& p, bool on) { session_.shotIn(p).contact.groundCatches = on; });
+    heading("Foot and ground");
+    number(
+        "Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Gap between the lowest point and the ground: 0 stands",
+        [this](const Project&) {
+          const Placement* p = session_.placement();
+          return p ? std::optional(p->liftM * 1000) : std::nullopt;
+        },
+        [this](Project& project, double v) {
+          if (Placement* p = session_.placementIn(session_.shotIn(project))) p->liftM = v / 1000;
+        });
+    button("Stand on the ground", "Sets the lift to 0", [this] {
+      session_.editShot("stand on the ground", [](Shot& shot) {
+        for (Placement& p : shot.placements) p.liftM = 0;
+      });
+    });
+    standIns();
+    beginFold("Glossy ground", false);
+    shotNumber("Gloss", {0, 1, 0.05, 2, "", true},
+               "Strength of the ground's mirror-like side: wet stone, polish", &Shot::contact,
+               &Contact::gloss);
+    shotNumber("Its roughness", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply, 1 not at all", &Shot::contact,
+               &Contact::glossRoughness);
+    shotNumber("Its IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 lacquer", &Shot::contact,
+               &Contact::glossIor);
+    endFold();
+    heading("In the finished picture");
+    shotNumber("Shadow", {0, 2, 0.05, 2, "×", true}, "Strength of the shadow; 1 as traced, no new tracing",
+               &Shot::blend, &BlendSettings::shadowStrength);
+    shotNumber("Reflection", {0, 2, 0.05, 2, "×", true}, "Strength of the ground's reflection; 1 as traced",
+               &Shot::blend, &BlendSettings::reflectionStrength);
+    colour(
+        "Shadow tint", "Colour that is left in the full shadow; black keeps it as traced",
+        [this](const Project& p) { return std::optional(session_.shotIn(p).blend.shadowTint); },
+        [this](Project& p, const Vec3d& c) { session_.shotIn(p).blend.shadowTint = c; });
+    note("The ground has no edge: it catches until it changes the photo by less than 0.15 %.");
+    stretch();
+  }
+
+ private:
+  template <typename P>
+  auto now(P& p) -> decltype(&session_.shotIn(p).standIns[0]) {
+    return byId(session_.shotIn(p).standIns, session_.selectedStandIn());
+  }
+
+  void standIns() {
+    heading("Stand-ins");
+    note(
+        "Simple shapes where things of the photo are: they catch, block and reflect for them, and never "
+        "show.");
+    beginRow();
+    forNextDrag("Draw one…", "Drag over the foot of the thing in the picture, then pull up its top",
+                Session::NextDrag::standIn);
+    auto* away = button("Take it away", "Deletes the stand-in in hand (Delete in the picture)", [this] {
+      const std::string id = session_.selectedStandIn();
+      session_.editShot("take a stand-in away", [&](Shot& shot) {
+        std::erase_if(shot.standIns, [&](const StandIn& s) { return s.id == id; });
+      });
+    });
+    endRow();
+    onRefresh([this, away] { away->setEnabled(now(session_.project()) != nullptr); });
+    auto* which = new QComboBox;
+    which->setAccessibleName("Stand-in");
+    which->setToolTip("The stand-in in hand");
+    connect(which, &QComboBox::activated, this,
+            [this, which](int i) { session_.selectStandIn(which->itemData(i).toString().toStdString()); });
+    add(which);
+    onRefresh([this, which] {
+      const QSignalBlocker quiet(which);
+      which->clear();
+      for (const StandIn& s : session_.shot().standIns)
+        which->addItem(QString::fromStdString(s.name), QString::fromStdString(s.id));
+      which->setCurrentIndex(which->findData(QString::fromStdString(session_.selectedStandIn())));
+      which->setVisible(which->count() > 0);
+    });
+    auto* name = new QLineEdit;
+    name->setToolTip("What the thing is called");
+    connect(name, &QLineEdit::editingFinished, this, [this, name] {
+      const std::string text = name->text().trimmed().toStdString();
+      if (!text.empty())
+        session_.edit("rename a stand-in", [&](Project& p) {
+          if (StandIn* s = now(p)) s->name = text;
+        });
+    });
+    auto* nameRow = labelled("Name", name);
+    add(nameRow);
+    onRefresh([this, name, nameRow] {
+      const StandIn* s = now(session_.project());
+      nameRow->setVisible(s);
+      if (s && !name->hasFocus()) name->setText(QString::fromStdString(s->name));
+    });
+    auto* shape = choice(
+        "Most like", {"box", "cylinder", "ball", "sheet"},
+        "What it is most like; a sheet is a table top or a wall",
+        [this](const Project& p) { return now(p) ? int(now(p)->kind) : -1; },
+        [this](Project& p, int kind) {
+          if (StandIn* s = now(p)) s->kind = StandInKind(kind);
+        });
+    onRefresh([this, shape] { shape->parentWidget()->setVisible(now(session_.project())); });
+    using K = StandInKind;
+    size("Wide", 0, {K::box, K::cylinder, K::ball, K::sheet});
+    size("Deep", 1, {K::box, K::sheet});
+    size("Tall", 2, {K::box, K::cylinder});
+    place("Position a", 0), place("Position b", 1), place("Base height", 2);
+    angle("Turned", "About the upright, counter-clockwise from above", &StandIn::turnDegrees,
+          {K::box, K::sheet});
+    angle("Lean", "0 lies like a table top, 90 stands like a wall", &StandIn::leanDegrees, {K::sheet});
+    flag("It catches", "Takes the product's shadow and its bounce", &StandIn::catches);
+    flag("It blocks", "Keeps light from the product, and hides what is behind it", &StandIn::blocks);
+    share("Its own gloss", {0, 1, 0.05, 2, "", true}, "Strength of its mirror-like side", &StandIn::gloss);
+    share("How rough", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply", &StandIn::glossRoughness);
+  }
+
+  Get has(std::vector<StandInKind> only, std::function<double(const StandIn&)> value) {
+    return [this, only, value](const Project& p) -> std::optional<double> {
+      const StandIn* s = now(p);
+      if (!s || std::find(only.begin(), only.end(), s->kind) == only.end()) return {};
+      return value(*s);
+    };
+  }
+  void size(const char* label, int axis, std::vector<StandInKind> only) {
+    length(label, "Outer size of the thing it stands for",
+           has(only, [=](const StandIn& s) { return s.sizeM[axis]; }), [=, this](Project& p, double v) {
+             if (StandIn* s = now(p)) s->sizeM[axis] = std::max(0.001, v);
+           });
+  }
+  static std::vector<StandInKind> all() {
+    return {StandInKind::box, StandInKind::cylinder, StandInKind::ball, StandInKind::sheet};
+  }
+  void place(const char* label, int axis) {
+    length(label, "Where the middle of its foot is",
+           has(all(), [=](const StandIn& s) { return s.positionM[axis]; }), [=, this](Project& p, double v) {
+             if (StandIn* s = now(p)) s->positionM[axis] = v;
+           });
+  }
+  void angle(const char* label, const char* tip, double StandIn::*member, std::vector<StandInKind> only) {
+    number(label, {-360, 360, 1, 1, "°"}, tip, has(only, [=](const StandIn& s) { return s.*member; }),
+           [=, this](Project& p, double v) {
+             if (StandIn* s = now(p)) s->*member = v;
+           });
+  }
+  void share(const char* label, const Range& range, const char* tip, double StandIn::*member) {
+    number(label, range, tip, has(all(), [=](const StandIn& s) { return s.*member; }),
+           [=, this](Project& p, double v) {
+             if (StandIn* s = now(p)) s->*member = v;
+           });
+  }
+  void flag(const char* label, const char* tip, bool StandIn::*member) {
+    auto* box = toggle(
+        label, tip,
+        [=, this](const Project& p) { return now(p) ? std::optional(now(p)->*member) : std::nullopt; },
+        [=, this](Project& p, bool on) {
+          if (StandIn* s = now(p)) s->*member = on;
+        });
+    onRefresh([this, box] { box->setVisible(now(session_.project())); });
+  }
+};
+
+}  // namespace
+
+Desk* makeContactDesk(Workbench& bench) { return new ContactDesk(bench.session); }
+
+}  // namespace dusk

@@ -1,0 +1,157 @@
+#include "app/stations/light/gnomon_desk.h"
+
+#include <QtWidgets>
+
+#include "app/stations/light/lamp_desk.h"
+#include "core/light/sun.h"
+#include "core/project/lamp_kinds.h"
+#include "core/proof/prove.h"
+
+namespace dusk {
+namespace {
+
+class GnomonDesk : public Desk {
+ public:
+  explicit GnomonDesk(Workbench& bench) : Desk(bench.session, {}, {}) {
+    heading("Gnomon");
+    sun_ = note();
+    onRefresh([this] { showSun(); });
+    toggle(
+        "With its top", "A third point that throws the shadow's tip: so the sun's height is known, too",
+        [this](const Project& p) {
+          const auto& g = session_.shotIn(p).gnomon;
+          return g ? std::optional(g->top.has_value()) : std::nullopt;
+        },
+        [this](Project& p, bool on) {
+          auto& g = session_.shotIn(p).gnomon;
+          if (!g) return;
+          const double up = 0.08 * session_.shotIn(p).vantage.camera.height;
+          g->top = on ? std::optional(g->base - Vec2d(0, up)) : std::nullopt;
+        });
+    beginRow();
+    button("Turn to gnomon", "Turns the panorama so that its sun casts shadows along the gnomon",
+           [this] { turnToGnomon(); });
+    button("Sun from gnomon", "Moves the panorama's sun, where that is apart, or else a sun lamp",
+           [this] { sunByGnomon(); });
+    endRow();
+    beginFold("Sun from time and place", false);
+    when_ = new QDateTimeEdit(QDateTime::currentDateTime());
+    when_->setDisplayFormat("yyyy-MM-dd  HH:mm");
+    when_->setToolTip("When the photo was taken, by the clock there");
+    const auto plain = [this](const char* label, double low, double high, double value, const char* tip) {
+      auto* field = new NumberField;
+      field->setRange(low, high);
+      field->setDecimals(3);
+      field->setValue(value);
+      field->setToolTip(tip);
+      field->setUnit(label == std::string("Clock") ? "h" : "°");
+      add(labelled(label, field));
+      return field;
+    };
+    add(labelled("Taken", when_));
+    clock_ = plain("Clock", -14, 14, 0, "By how many hours that clock is ahead of UTC");
+    clock_->setDecimals(1);
+    latitude_ = plain("Latitude", -90, 90, 54.0, "Above 0: north");
+    longitude_ = plain("Longitude", -180, 180, 10.0, "Above 0: east");
+    north_ = plain("North", -180, 180, 0, "Where north lies, clockwise from run b (+Y)");
+    button("Sun from time and place", "Computes where the sun stood", [this] { sunByClock(); });
+    endFold();
+  }
+
+ private:
+  std::optional<GnomonReading> reading() const {
+    const Shot& shot = session_.shot();
+    return shot.gnomon && shot.vantage.solved ? readGnomon(shot.vantage.camera, *shot.gnomon) : std::nullopt;
+  }
+
+  void showSun() {
+    const Shot& shot = session_.shot();
+    const auto read = reading();
+    if (!read)
+      return sun_->setText("Drag in the picture from the foot of something upright to its shadow's tip.");
+    QString text = QString("Sun at %1 ± %2°")
+                       .arg(read->sun.azimuthDegrees, 0, 'f', 1)
+                       .arg(read->azimuthSigma, 0, 'f', 1);
+    if (read->hasElevation)
+      text += QString(", %1 ± %2° up")
+                  .arg(read->sun.elevationDegrees, 0, 'f', 1)
+                  .arg(read->elevationSigma, 0, 'f', 1);
+    if (shot.otherGnomon)
+      if (const auto other = readGnomon(shot.vantage.camera, *shot.otherGnomon)) {
+        const GnomonsApart off = apart(*read, *other);
+        text += QString("<br>%1 the second by %2°")
+                    .arg(off.disagree ? "✕ <b>contradicts</b>" : "agrees with")
+                    .arg(off.degrees, 0, 'f', 1);
+      }
+    sun_->setText(text);
+  }
+
+  void turnToGnomon() {
+    const ShadowComparison c = compareShadows(session_.shot(), *session_.assets());
+    if (!c.photoDegrees || !c.productDegrees) return sayNoGnomon();
+    session_.editShot("turn to the gnomon", [&](Shot& shot) {
+      shot.surroundings.turnDegrees =
+          std::round(wrapDegrees(shot.surroundings.turnDegrees + *c.photoDegrees - *c.productDegrees) * 10) /
+          10;
+    });
+  }
+
+  void sayNoGnomon() {
+    session_.say(
+        "Mark a gnomon first: drag in the picture from the foot of something upright to its shadow's tip.",
+        true);
+  }
+
+  void sunByGnomon() {
+    const auto read = reading();
+    if (!read) return sayNoGnomon();
+    setSun("sun from gnomon", read->sun, read->hasElevation);
+  }
+
+  void sunByClock() {
+    // A clock ahead of UTC may put the moment into the day before.
+    const double hour = when_->time().msecsSinceStartOfDay() / 3.6e6 - clock_->value();
+    const QDate day = when_->date().addDays(int(std::floor(hour / 24)));
+    SunAngles at = sunAt(day.year(), day.month(), day.day(), hour - 24 * std::floor(hour / 24),
+                         latitude_->value(), longitude_->value());
+    if (at.elevationDegrees < 0) return session_.say("The sun was below the horizon then and there.", true);
+    at.azimuthDegrees = wrapDegrees(at.azimuthDegrees + north_->value());
+    setSun("sun from time and place", at, true);
+  }
+
+  /// Moves the panorama's sun where that is apart, else the first sun lamp, which is added where there is
+  /// none.
+  void setSun(const QString& what, const SunAngles& to, bool height) {
+    if (session_.shot().surroundings.sunApart && !session_.shot().surroundings.panorama.empty()) {
+      double elevation = to.elevationDegrees;
+      if (!height)
+        if (const auto dome = session_.assets()->dome(session_.shot().surroundings); dome && dome->sun)
+          elevation = degrees(std::asin(double(dome->sun->direction.z)));
+      return session_.editShot(
+          what, [&](Shot& shot) { shot.surroundings.sunMovedDegrees = Vec2d(to.azimuthDegrees, elevation); });
+    }
+    const auto& lamps = session_.shot().lamps;
+    const auto sun = std::find_if(lamps.begin(), lamps.end(), isDistant);
+    const int gesture = Session::newGesture();
+    const std::string id = sun == lamps.end() ? addLamp(session_, LampKind::sun, gesture) : sun->id;
+    session_.editShot(
+        what,
+        [&](Shot& shot) {
+          Lamp& lamp = *byId(shot.lamps, id);
+          lamp.on = true, lamp.azimuthDegrees = to.azimuthDegrees;
+          if (height) lamp.elevationDegrees = to.elevationDegrees;
+        },
+        gesture);
+    session_.selectLamp(id);
+  }
+
+  QLabel* sun_;
+  QDateTimeEdit* when_;
+  NumberField *clock_, *latitude_, *longitude_, *north_;
+};
+
+}  // namespace
+
+Desk* makeGnomonDesk(Workbench& bench) { return new GnomonDesk(bench); }
+
+}  // namespace dusk

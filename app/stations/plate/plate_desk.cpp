@@ -1,0 +1,174 @@
+#include <QtWidgets>
+
+#include "app/stations/parts.h"
+#include "app/stations/plate/photo_jobs.h"
+#include "app/stations/workbench.h"
+#include "app/widgets/desk.h"
+#include "core/colour/view.h"
+
+namespace dusk {
+namespace {
+
+class PlateDesk : public Desk {
+ public:
+  explicit PlateDesk(Workbench& bench)
+      : Desk(bench.session, "Plate",
+             "The photograph the product will stand in. It comes out as it went in: what the product does "
+             "not change stays bit for bit.") {
+    button(
+        "Choose a photo…", "JPEG, PNG, TIFF, EXR, WebP, HEIC, AVIF or camera raw; or drop one on the picture",
+        [&bench] { choosePhoto(bench); }, true);
+    heading("What the camera wrote");
+    facts_ = note();
+    onRefresh([this] { showFacts(); });
+    backdrop();
+    heading("How it is shown");
+    QStringList views;
+    for (const std::string& name : ColourView::names()) views << QString::fromStdString(name);
+    choice(
+        "View", views, "How light becomes screen colours; the plate enters by its exact inverse",
+        [this](const Project& p) {
+          const auto names = ColourView::names();
+          return int(std::find(names.begin(), names.end(), session_.shotIn(p).blend.view) - names.begin());
+        },
+        [this](Project& p, int i) { session_.shotIn(p).blend.view = ColourView::names()[size_t(i)]; });
+    note(
+        "Plain sRGB undoes what the camera's picture says. Soft shoulder and ACES leave room above white for "
+        "bright reflections.");
+    stretch();
+  }
+
+  void showFacts() {
+    const Shot& shot = session_.shot();
+    if (shot.backdrop.kind != K::photo)
+      return facts_->setText(QString("<b>made here</b><br>%1 × %2 px")
+                                 .arg(shot.vantage.camera.width)
+                                 .arg(shot.vantage.camera.height));
+    if (shot.plate.empty()) return facts_->setText("No photo yet.");
+    const auto photo = session_.assets()->loadedPhoto(shot.plate);
+    QString text = QString("<b>%1</b><br>%2 × %3 px")
+                       .arg(QString::fromStdString(std::filesystem::path(shot.plate.path).filename().string())
+                                .toHtmlEscaped())
+                       .arg(shot.vantage.camera.width)
+                       .arg(shot.vantage.camera.height);
+    if (photo) {
+      const PhotoInfo& i = photo->info;
+      text += QString(", %1 bit").arg(photo->bitsPerChannel);
+      const auto line = [&](bool known, const QString& what) {
+        if (known) text += "<br>" + what;
+      };
+      line(!i.camera.empty(),
+           QString::fromStdString(i.camera).toHtmlEscaped() +
+               (i.lens.empty() ? "" : ", " + QString::fromStdString(i.lens).toHtmlEscaped()));
+      line(i.focalMm > 0,
+           QString("focal length %1 mm").arg(i.focalMm, 0, 'g', 4) +
+               (i.focalMm35 > 0 ? QString(", %1 mm on 35 mm film").arg(i.focalMm35, 0, 'g', 4) : ""));
+      line(i.exposureSeconds > 0,
+           QString("%1 s, f/%2, ISO %3")
+               .arg(i.exposureSeconds < 0.4 ? QString("1/%1").arg(std::lround(1 / i.exposureSeconds))
+                                            : QString::number(i.exposureSeconds))
+               .arg(i.fNumber, 0, 'g', 3)
+               .arg(i.iso));
+      line(!i.profile.empty(), "profile: " + QString::fromStdString(i.profile).toHtmlEscaped());
+      line(i.focalMm <= 0, "no EXIF: the focal length must come from the evidence");
+    }
+    facts_->setText(text);
+  }
+
+ private:
+  using K = BackdropKind;
+
+  void backdrop() {
+    heading("Without a photo");
+    auto* kind = new QComboBox;
+    kind->addItems({"the photo", "one colour", "two colours", "the panorama itself"});
+    kind->setToolTip("What lies behind the products: the photo, or something made in its place");
+    connect(kind, &QComboBox::activated, this, [this](int i) {
+      session_.editBackdrop("choose what lies behind", [i](Backdrop& b) { b.kind = K(i); });
+    });
+    add(labelled("Behind", kind));
+    onRefresh([this, kind] { kind->setCurrentIndex(int(session_.shot().backdrop.kind)); });
+    hex("Colour", "Its code value, exactly as it will be delivered: #rrggbb", &Backdrop::colour,
+        {K::plain, K::gradient});
+    hex("At the top", "The code value at the upper border: #rrggbb", &Backdrop::upper, {K::gradient});
+    const std::vector<K> all{K::plain, K::gradient, K::panorama}, even{K::plain, K::gradient};
+    size("Width", &Backdrop::width, all), size("Height", &Backdrop::height, all);
+    value("Focal length", {8, 800, 1, 1, "mm"}, "On 35 mm film", &Backdrop::focalMm35, all);
+    value("Camera height", {0.01, 100, 0.05, 2, "m"}, "Above the ground", &Backdrop::cameraHeightM, all);
+    value("Camera away", {0.05, 1000, 0.05, 2, "m"}, "From the origin, level", &Backdrop::distanceM, even);
+    value("It looks at", {0, 100, 0.05, 2, "m"}, "Height over the origin that is in the picture's middle",
+          &Backdrop::aimHeightM, all);
+    value("It looks to", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
+          &Backdrop::azimuthDegrees, all);
+    value("Sweep bend", {0, 100, 0.05, 2, "m"},
+          "Radius of the bend between floor and wall; 0: the floor has no end", &Backdrop::sweepRadiusM,
+          even);
+    value("Wall behind", {0.01, 1000, 0.05, 2, "m"}, "How far behind the origin the wall stands",
+          &Backdrop::sweepBehindM, even);
+    auto* hand = button("Set the camera by hand",
+                        "For a photo that tells nothing: focal length and place as typed here", [this] {
+                          session_.editShot("set the camera by hand",
+                                            [this](Shot& s) { session_.setCameraByHand(s); });
+                        });
+    onRefresh([this, hand] {
+      const Shot& s = session_.shot();
+      hand->setVisible(s.backdrop.kind == K::photo && !s.plate.empty() && !s.vantage.solved);
+    });
+  }
+
+  bool isOf(const std::vector<K>& kinds) const {
+    return std::find(kinds.begin(), kinds.end(), session_.shot().backdrop.kind) != kinds.end();
+  }
+  void value(const char* label, const Range& range, const char* tip, double Backdrop::*member,
+             const std::vector<K>& kinds) {
+    number(
+        label, range, tip,
+        [=, this](const Project& p) {
+          return isOf(kinds) ? std::optional(session_.shotIn(p).backdrop.*member) : std::nullopt;
+        },
+        [=, this](Project& p, double v) {
+          session_.shotIn(p).backdrop.*member = v;
+          session_.setCameraByHand(session_.shotIn(p));
+        });
+  }
+  void size(const char* label, int Backdrop::*member, const std::vector<K>& kinds) {
+    number(
+        label, {16, 20000, 10, 0, "px"}, "Size of the picture",
+        [=, this](const Project& p) {
+          return isOf(kinds) ? std::optional(double(session_.shotIn(p).backdrop.*member)) : std::nullopt;
+        },
+        [=, this](Project& p, double v) {
+          session_.shotIn(p).backdrop.*member = int(v);
+          session_.setCameraByHand(session_.shotIn(p));
+        });
+  }
+  void hex(const char* label, const char* tip, std::string Backdrop::*member, const std::vector<K>& kinds) {
+    auto* field = new QLineEdit;
+    field->setToolTip(tip);
+    field->setMaxLength(7);
+    field->setValidator(new QRegularExpressionValidator(QRegularExpression("#[0-9a-fA-F]{6}"), field));
+    connect(field, &QLineEdit::editingFinished, this, [this, field, member] {
+      session_.editBackdrop("set the backdrop's colour",
+                            [&](Backdrop& b) { b.*member = field->text().toLower().toStdString(); });
+    });
+    QAction* swatch = field->addAction(QIcon(), QLineEdit::TrailingPosition);
+    auto* row = labelled(label, field);
+    add(row);
+    onRefresh([=, this] {
+      row->setVisible(isOf(kinds));
+      const QString code = QString::fromStdString(session_.shot().backdrop.*member);
+      if (!field->hasFocus()) field->setText(code);
+      QPixmap shown(16, 16);
+      shown.fill(QColor(code));
+      swatch->setIcon(shown);
+    });
+  }
+
+  QLabel* facts_;
+};
+
+}  // namespace
+
+Desk* makePlateDesk(Workbench& bench) { return new PlateDesk(bench); }
+
+}  // namespace dusk

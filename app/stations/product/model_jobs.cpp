@@ -1,0 +1,83 @@
+#include "app/stations/product/model_jobs.h"
+
+#include <QApplication>
+#include <QFileInfo>
+
+#include "app/jobs/linked.h"
+#include "app/stations/product/revise_panel.h"
+#include "app/stations/workbench.h"
+#include "app/widgets/file_choice.h"
+#include "core/product/revise.h"
+
+namespace dusk {
+namespace {
+
+std::filesystem::path pathOf(const QString& file) { return file.toStdString(); }
+
+/// A newer file of a product, read and compared with the one before.
+struct Comparison {
+  AssetRef ref;
+  std::vector<PartFate> fates;
+};
+
+Result<Comparison> compared(AssetStore& assets, const Product& before, const QString& file,
+                            Progress& progress) {
+  const auto old = assets.model(before, progress);
+  if (!old) return old.error();
+  Product after = before;
+  const auto fresh = linked<Model>(assets, pathOf(file), [&](const AssetRef& ref) {
+    after.model = ref;
+    return assets.model(after, progress);
+  });
+  if (!fresh) return fresh.error();
+  return Comparison{fresh->ref, compareModels(**old, *fresh->asset)};
+}
+
+}  // namespace
+
+void chooseModels(Workbench& bench) {
+  takeModels(bench, chooseFiles(QApplication::activeWindow(), "Bring in models", FileKind::model, true));
+}
+
+void takeModels(Workbench& bench, const QStringList& files) {
+  Session& session = bench.session;
+  for (const QString& file : files)
+    bench.jobs.run<Linked<Model>>(
+        {"Reading " + QFileInfo(file).fileName(), "model " + file.toStdString()},
+        [assets = session.assets(), path = pathOf(file)](Progress& progress) {
+          return linked<Model>(*assets, path, [&](const AssetRef& ref) {
+            return assets->model(Product{"", "", ref}, progress);
+          });
+        },
+        [&session, shot = session.shot().id,
+         name = QFileInfo(file).completeBaseName().toStdString()](Linked<Model>& model) {
+          session.selectShot(shot);
+          session.addProduct(model.ref, *model.asset, name);
+          session.announceAssets();
+          if (session.station() == Station::plate || session.station() == Station::vantage)
+            session.setStation(Station::product);
+        });
+}
+
+void chooseRevision(Workbench& bench) {
+  const QString file = chooseFile(QApplication::activeWindow(), "Choose the newer file", FileKind::model);
+  if (!file.isEmpty()) takeRevision(bench, file);
+}
+
+void takeRevision(Workbench& bench, const QString& file) {
+  Session& session = bench.session;
+  const Product* product = session.product();
+  if (!product) return session.say("Bring in a model first: a revision is a newer file of it.", true);
+  bench.jobs.run<Comparison>(
+      {"Comparing " + QFileInfo(file).fileName(), "revision"},
+      [assets = session.assets(), before = *product, file](Progress& progress) {
+        return compared(*assets, before, file, progress);
+      },
+      [&session, id = product->id](Comparison& c) {
+        if (!byId(session.project().products, id)) return;
+        auto* panel = new RevisePanel(session, id, c.ref, c.fates, QApplication::activeWindow());
+        panel->show();
+      });
+}
+
+}  // namespace dusk

@@ -1,0 +1,112 @@
+#include "app/stations/product/revise_panel.h"
+
+#include <QtWidgets>
+
+#include "app/widgets/look.h"
+
+namespace dusk {
+namespace {
+
+QString lastOf(const std::string& path) { return QString::fromStdString(path.substr(path.rfind('/') + 1)); }
+
+struct FateLook {
+  const char* word;
+  QColor colour;
+  const char* tip;
+};
+FateLook lookOf(PartFate::Kind kind) {
+  switch (kind) {
+    case PartFate::guessed:
+      return {"≈ guessed", look::tide, "Matched by its shape; untick it when that is wrong"};
+    case PartFate::gone:
+      return {"✕ gone", look::rose, "No longer in the file; what was said of it is dropped"};
+    case PartFate::fresh:
+      return {"+ new", look::ember, "New in the file; it shows the file's own material"};
+    case PartFate::kept:
+      break;
+  }
+  return {"✓ kept", look::moss, "The same part: its surface, moves and visibility stay"};
+}
+
+}  // namespace
+
+RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model, std::vector<PartFate> fates,
+                         QWidget* parent)
+    : QDialog(parent), session_(session), productId_(std::move(productId)), model_(std::move(model)) {
+  setAttribute(Qt::WA_DeleteOnClose);
+  setObjectName("revise");
+  setWindowTitle("Revise the product");
+  resize(620, 460);
+  // What asks for a look comes first.
+  const auto rank = [](const PartFate& f) {
+    return f.kind == PartFate::guessed ? 0 : f.kind == PartFate::gone ? 1 : f.kind == PartFate::fresh ? 2 : 3;
+  };
+  std::stable_sort(fates.begin(), fates.end(),
+                   [&](const PartFate& a, const PartFate& b) { return rank(a) < rank(b); });
+  fates_ = std::move(fates);
+  int counts[4] = {};
+  for (const PartFate& f : fates_) ++counts[int(f.kind)];
+
+  auto* column = new QVBoxLayout(this);
+  auto* summary =
+      new QLabel(QString("%1 parts kept, %2 guessed by shape, %3 gone, %4 new. Surfaces, moves and "
+                         "visibility go with them.")
+                     .arg(counts[PartFate::kept])
+                     .arg(counts[PartFate::guessed])
+                     .arg(counts[PartFate::gone])
+                     .arg(counts[PartFate::fresh]));
+  summary->setWordWrap(true);
+  column->addWidget(summary);
+  auto* table = new QTableWidget(int(fates_.size()), 4);
+  table->setAccessibleName("What becomes of each part");
+  table->setHorizontalHeaderLabels({"", "Part before", "Part after", "Likeness"});
+  table->verticalHeader()->hide();
+  table->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table->setShowGrid(false);
+  for (int row = 0; row < int(fates_.size()); ++row) {
+    const PartFate& fate = fates_[size_t(row)];
+    const FateLook how = lookOf(fate.kind);
+    auto* kind = new QTableWidgetItem(how.word);
+    kind->setForeground(how.colour);
+    if (fate.kind == PartFate::guessed) {
+      kind->setFlags(kind->flags() | Qt::ItemIsUserCheckable);
+      kind->setCheckState(Qt::Checked);
+    }
+    table->setItem(row, 0, kind);
+    table->setItem(row, 1, new QTableWidgetItem(lastOf(fate.before)));
+    table->setItem(row, 2, new QTableWidgetItem(lastOf(fate.after)));
+    table->setItem(row, 3,
+                   new QTableWidgetItem(fate.kind == PartFate::guessed
+                                            ? QString("%1 %").arg(100 * fate.likeness, 0, 'f', 0)
+                                            : QString()));
+    const std::string* paths[] = {&fate.before, &fate.before, &fate.after};
+    for (int c = 0; c < 3; ++c)
+      table->item(row, c)->setToolTip(QString(how.tip) +
+                                      (paths[c]->empty() ? "" : "\n" + QString::fromStdString(*paths[c])));
+  }
+  table->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+  table->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
+  table->setColumnWidth(0, 110), table->setColumnWidth(3, 76);
+  connect(table, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {
+    if (item->column() == 0) fates_[size_t(item->row())].accepted = item->checkState() == Qt::Checked;
+  });
+  column->addWidget(table, 1);
+  auto* buttons = new QDialogButtonBox;
+  auto* apply = buttons->addButton("Revise", QDialogButtonBox::AcceptRole);
+  apply->setObjectName("primary");
+  apply->setToolTip("Replaces the file and carries everything over, as one step that can be undone");
+  buttons->addButton("Leave as it is", QDialogButtonBox::RejectRole)
+      ->setToolTip("Closes this; nothing is changed");
+  connect(buttons, &QDialogButtonBox::accepted, this, [this] { this->apply(); });
+  connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+  column->addWidget(buttons);
+}
+
+void RevisePanel::apply() {
+  session_.edit("revise the product",
+                [this](Project& p) { p = revised(std::move(p), productId_, model_, fates_); });
+  accept();
+}
+
+}  // namespace dusk

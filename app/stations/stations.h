@@ -1,0 +1,30 @@
+#pragma once
+#include <QString>
+#include <memory>
+#include <span>
+
+#include "app/document/station.h"
+#include "app/stations/status.h"
+
+namespace dusk {
+
+class Desk;
+class PictureView;
+class Tool;
+class Workbench;
+
+/// One station of the work. The table of these drives bar, stack, tools, menu, keys and help: a station is a
+/// folder here, a line there, and its place in `Station`.
+struct StationInfo {
+  Station station;
+  const char* name;
+  const char* purpose;  ///< ends a sentence: "Plate: choose the photograph"
+  StationStatus (*status)(const StatusInput&);
+  Desk* (*makeDesk)(Workbench&);
+  std::unique_ptr<Tool> (*makeTool)(PictureView&, Workbench&);
+};
+std::span<const StationInfo> stations();
+const StationInfo& infoOf(Station station);
+inline const char* stationName(Station station) { return infoOf(station).name; }
+
+}  // namespace dusk

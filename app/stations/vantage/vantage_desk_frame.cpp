@@ -1,0 +1,140 @@
+// The Vantage desk's lower part: the world's frame, level planes, vantages put aside, camera files.
+#include <QtWidgets>
+
+#include "app/stations/vantage/camera_jobs.h"
+#include "app/stations/vantage/vantage_desk.h"
+#include "app/widgets/file_choice.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+void VantageDesk::buildFrame() {
+  beginFold("Origin, axes and levels", false);
+  beginRow();
+  button("Set the origin", "Then click its place on the ground",
+         [this] { work_.setDrawing(Drawing::origin); });
+  button("Quarter turn", "Turns the world a quarter about the upright; nothing moves in the picture", [this] {
+    work_.editFrame("turn the world a quarter",
+                    [](Evidence& e) { e.quarterTurns = (e.quarterTurns + 1) % 4; });
+  });
+  endRow();
+  beginRow();
+  auto* box = new QCheckBox("Check box");
+  box->setToolTip("A wire box that stands on the ground: drag its foot about and compare");
+  connect(box, &QCheckBox::toggled, this, [this](bool on) {
+    const Camera& c = session_.shot().vantage.camera;
+    const auto spot = levelPoint(c, {c.width * 0.5, c.height * 0.75});
+    work_.setBox(on && spot ? std::optional(VantageWork::Box{{spot->x, spot->y}, boxEdge_->value()})
+                            : std::nullopt);
+  });
+  add(box);
+  boxEdge_ = new NumberField;
+  boxEdge_->setRange(0.005, 100);
+  boxEdge_->setDecimals(3);
+  boxEdge_->setSingleStep(0.05);
+  boxEdge_->setValue(0.3);
+  boxEdge_->setUnit("m");
+  boxEdge_->setToolTip("Edge of the check box");
+  boxEdge_->setAccessibleName("Edge of the check box");
+  connect(boxEdge_, &QDoubleSpinBox::valueChanged, this, [this](double edge) {
+    if (!work_.box()) return;
+    auto changed = *work_.box();
+    changed.edgeM = edge;
+    work_.setBox(changed);
+  });
+  add(boxEdge_);
+  endRow();
+  onRefresh([this, box] {
+    const QSignalBlocker quiet(box);
+    box->setEnabled(session_.shot().vantage.solved);
+    box->setChecked(work_.box().has_value());
+  });
+  button("The footprint is a raised level",
+         "A sheet on a table: its size gives the height of its plane, and it leaves the evidence",
+         [this] { work_.footprintToLevel(); });
+  auto* levels = list("Level planes", [](const Shot& s) {
+    std::vector<std::pair<std::string, QString>> rows;
+    for (const LevelPlane& l : s.levels)
+      rows.push_back(
+          {l.id, QString("%1   %2 m").arg(QString::fromStdString(l.name)).arg(l.heightM, 0, 'f', 3)});
+    return rows;
+  });
+  auto* remove = button("Delete level", "Deletes the level plane chosen in the list", [this, levels] {
+    if (!levels->currentItem()) return;
+    const std::string id = levels->currentItem()->data(Qt::UserRole).toString().toStdString();
+    session_.editShot("delete a level plane", [&](Shot& s) {
+      std::erase_if(s.levels, [&](const LevelPlane& l) { return l.id == id; });
+    });
+  });
+  onRefresh([this, remove] { remove->setVisible(!session_.shot().levels.empty()); });
+  endFold();
+}
+
+QListWidget* VantageDesk::list(
+    const QString& name, std::function<std::vector<std::pair<std::string, QString>>(const Shot&)> rows) {
+  auto* list = new QListWidget;
+  list->setAccessibleName(name);
+  list->setToolTip(name);
+  list->setStyleSheet("QListWidget::item { padding: 3px 4px; }");
+  add(list);
+  onRefresh([=, this] {
+    const auto now = rows(session_.shot());
+    list->setVisible(!now.empty());
+    const int current = list->currentRow();
+    list->clear();
+    for (const auto& [id, text] : now) {
+      auto* item = new QListWidgetItem(text, list);
+      item->setData(Qt::UserRole, QString::fromStdString(id));
+    }
+    list->setFixedHeight(std::min(4, list->count()) * (list->sizeHintForRow(0) + 1) + 6);
+    list->setCurrentRow(std::clamp(current, 0, std::max(0, list->count() - 1)));
+  });
+  return list;
+}
+
+void VantageDesk::buildKept() {
+  beginFold("Kept vantages and files", false);
+  auto* kept = list("Kept vantages", [](const Shot& s) {
+    std::vector<std::pair<std::string, QString>> rows;
+    for (const KeptVantage& k : s.keptVantages) {
+      const Camera& c = k.vantage.camera;
+      rows.push_back({k.id, QString::fromStdString(k.name) +
+                                (k.vantage.solved
+                                     ? QString("   %1 mm ± %2   %3 px")
+                                           .arg(focalMm35(c), 0, 'f', 1)
+                                           .arg(focalMm35(c) * k.vantage.sigma.focalPx / c.focalPx, 0, 'f', 1)
+                                           .arg(k.vantage.rmsPx, 0, 'f', 2)
+                                     : QString("   not solved"))});
+    }
+    return rows;
+  });
+  const auto chosen = [kept] {
+    return kept->currentItem() ? kept->currentItem()->data(Qt::UserRole).toString().toStdString()
+                               : std::string();
+  };
+  connect(kept, &QListWidget::itemActivated, this, [this, chosen] { work_.use(chosen()); });
+  beginRow();
+  button("Keep this one", "Puts this vantage and its evidence aside, to compare another with",
+         [this] { work_.keep(); });
+  auto* use = button("Use", "Goes back to the chosen one, and locks it against accidents",
+                     [this, chosen] { work_.use(chosen()); });
+  auto* forget =
+      button("Forget", "Takes the chosen one off the list", [this, chosen] { work_.forget(chosen()); });
+  endRow();
+  onRefresh([=, this] {
+    for (QWidget* w : {use, forget}) w->setEnabled(!session_.shot().keptVantages.empty());
+  });
+  beginRow();
+  button("Save camera…", "Writes the camera as glTF 2.0 or as JSON", [this] {
+    const QString file = choosePlace(this, "Save the camera", FileKind::camera, "camera.gltf", "gltf");
+    if (!file.isEmpty()) saveCamera(bench_, file);
+  });
+  button("Load camera…", "Takes a camera from a glTF or JSON file, and locks it", [this] {
+    const QString file = chooseFile(this, "Load a camera", FileKind::camera);
+    if (!file.isEmpty()) loadCamera(bench_, file);
+  });
+  endRow();
+  endFold();
+}
+
+}  // namespace dusk

@@ -1,0 +1,31 @@
+#pragma once
+#include <QObject>
+
+#include "app/document/session.h"
+#include "app/jobs/jobs.h"
+#include "app/preview/preview.h"
+#include "app/stations/vantage/vantage_work.h"
+
+namespace dusk {
+
+/// What a station's desk and tool work with, and the little they ask of the window around them.
+class Workbench : public QObject {
+  Q_OBJECT
+ public:
+  Workbench(Session& session, Jobs& jobs, Preview& preview)
+      : session(session), jobs(jobs), preview(preview), vantageWork(session, jobs) {}
+
+  Session& session;
+  Jobs& jobs;
+  Preview& preview;
+  VantageWork vantageWork;
+
+ signals:
+  void pictureWanted();  ///< the view through the vantage
+  /// The free look, from a place at another.
+  void lookWanted(const Vec3d& eye, const Vec3d& target);
+  /// A delivery ended: what was written, or nothing when it failed.
+  void delivered(int files);
+};
+
+}  // namespace dusk

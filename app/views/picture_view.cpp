@@ -1,0 +1,296 @@
+#include "app/views/picture_view.h"
+
+#include <QtWidgets>
+
+#include "app/preview/images.h"
+#include "app/views/camera_overlay.h"
+#include "app/widgets/look.h"
+#include "core/trace/integrator.h"
+
+namespace dusk {
+
+Tool::Tool(PictureView& view) : view_(view), session_(view.session()) {}
+
+PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
+    : QWidget(parent), session_(session), preview_(preview), surround_(look::surround) {
+  setObjectName("picture");
+  setAccessibleName("Picture: the photo with the product in it");
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setAcceptDrops(true);
+  setMinimumSize(320, 240);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  connect(&preview_, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& frame) {
+    // One of a shot or document that is not in hand any more came too late.
+    if (frame->shotId != session_.shot().id || session_.shot().vantage.camera.width <= 0) return;
+    frame_ = frame;
+    if (frame->isWhole()) whole_ = frame;
+    update();
+    emit frameShown();
+  });
+  connect(&session_, &Session::assetsChanged, this, &PictureView::requestFrame);
+  const auto forget = [this] {
+    if (grabbed_) letGo(true);
+    preview_.stop();
+    frame_.reset(), whole_.reset();
+    zoom_ = 1, pan_ = {0, 0};
+  };
+  connect(&session_, &Session::documentChanged, this, forget);
+  connect(&session_, &Session::shotChanged, this, forget);
+  connect(&session_, &Session::changed, this, [this](const Changes& what) {
+    if (what.trace || what.blend || what.proofs) requestFrame();
+    update();
+  });
+  connect(&session_, &Session::stationChanged, this, [this] {
+    for (const auto& tool : tools_)
+      if (tool) tool->giveUp();
+    if (session_.shot().vantage.straightened) requestFrame();
+    update();
+  });
+  connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+}
+
+PictureView::~PictureView() = default;
+
+QSizeF PictureView::plateSize() const {
+  const Camera& c = session_.shot().vantage.camera;
+  return c.width > 0 ? QSizeF(c.width, c.height) : QSizeF(1500, 1000);
+}
+
+QTransform PictureView::toScreen() const {
+  const QSizeF plate = plateSize();
+  const double margin = 14;
+  const double fit =
+      std::min((width() - 2 * margin) / plate.width(), (height() - 2 * margin) / plate.height());
+  const double s = fit * zoom_;
+  QTransform t;
+  t.translate(width() / 2.0 + pan_.x(), height() / 2.0 + pan_.y());
+  t.scale(s, s);
+  t.translate(-plate.width() / 2, -plate.height() / 2);
+  return t;
+}
+
+Vec2d PictureView::toPlate(const QPointF& widget) const {
+  const QPointF p = toScreen().inverted().map(widget);
+  return {p.x(), p.y()};
+}
+
+QSize PictureView::frameSize() const {
+  const QSizeF plate = plateSize();
+  const double s = std::min(1.0, scale() * devicePixelRatioF());
+  return {int(std::lround(plate.width() * s)), int(std::lround(plate.height() * s))};
+}
+
+/// The part of the picture that can be seen, in pixels of the frame.
+QRect PictureView::visiblePart() const {
+  const QSize whole = frameSize();
+  const QRectF seen = toScreen().inverted().mapRect(QRectF(rect()));
+  const QSizeF plate = plateSize();
+  const QRectF shares(seen.x() / plate.width(), seen.y() / plate.height(), seen.width() / plate.width(),
+                      seen.height() / plate.height());
+  return QRectF(shares.x() * whole.width(), shares.y() * whole.height(), shares.width() * whole.width(),
+                shares.height() * whole.height())
+             .toAlignedRect() &
+         QRect(QPoint(0, 0), whole);
+}
+
+void PictureView::requestFrame() {
+  if (session_.shot().vantage.camera.width <= 0) {
+    frame_.reset(), whole_.reset();
+    preview_.stop();
+    return;
+  }
+  const QSize whole = frameSize();
+  const QRect all(QPoint(0, 0), whole), visible = visiblePart();
+  // A little more than is seen, so that a small move of the view asks for nothing; all of it where that is
+  // not much more work.
+  QRect area = visible.adjusted(-96, -96, 96, 96) & all;
+  if (visible.isEmpty() || 1.6 * area.width() * area.height() > double(whole.width()) * whole.height())
+    area = all;
+  const auto request = [&](const Project& shown) {
+    preview_.request(shown, session_.shotIndex(), session_.assets(), session_.geometry(), whole, area,
+                     visible);
+  };
+  if (session_.station() != Station::vantage || !session_.shot().vantage.straightened)
+    return request(session_.project());
+  // Evidence lies on the photo as it was taken.
+  Project bent = session_.project();
+  session_.shotIn(bent).vantage.straightened = false;
+  request(bent);
+}
+
+std::optional<Ray> PictureView::rayAt(const Vec2d& plate) const {
+  if (!frame_ || !frame_->scene || frame_->scene->geometry->empty()) return {};
+  const QSizeF size = plateSize();
+  return Integrator(*frame_->scene)
+      .cameraRay({plate.x / size.width() * frame_->whole.width() - frame_->area.x(),
+                  plate.y / size.height() * frame_->whole.height() - frame_->area.y()});
+}
+
+std::optional<Vec3d> PictureView::hitAt(const Vec2d& plate, Vec3d* normal) const {
+  const auto ray = rayAt(plate);
+  if (!ray) return {};
+  const Hit hit = frame_->scene->geometry->closest(*ray);
+  if (!hit.found()) return {};
+  if (normal) {
+    const Vec3f n = frame_->scene->geometry->detail(hit).normal;
+    *normal = toDouble(n.dot(ray->direction) > 0 ? -n : n);
+  }
+  return toDouble(ray->origin + ray->direction * hit.distance);
+}
+
+PictureView::Pick PictureView::pick(const Vec2d& plate) const {
+  const auto ray = rayAt(plate);
+  if (!ray) return {};
+  const Scene& scene = *frame_->scene;
+  const Hit hit = scene.geometry->closest(*ray);
+  if (!hit.found()) return {};
+  return {scene.geometry->partOf(hit).path, scene.placementIds[hit.instance]};
+}
+
+void PictureView::zoomToFit() {
+  zoom_ = 1, pan_ = {0, 0};
+  requestFrame();
+  update();
+}
+
+void PictureView::zoomBy(double factor, const QPointF& about) {
+  const Vec2d fixed = toPlate(about);
+  zoom_ = std::clamp(zoom_ * factor, 0.25, 40.0);
+  pan_ += about - toScreen().map(toPoint(fixed));
+  requestFrame();
+  update();
+}
+
+void PictureView::zoomPixelForPixel() {
+  zoomBy(1 / (scale() * devicePixelRatioF()), QRectF(rect()).center());
+}
+
+void PictureView::setGridShown(bool shown) {
+  grid_ = shown;
+  update();
+}
+
+void PictureView::setSurround(const QColor& colour) {
+  surround_ = colour;
+  update();
+}
+
+void PictureView::paintEmpty(QPainter& painter) {
+  painter.setPen(QPen(look::muted, 1.5, Qt::DashLine));
+  const QRectF box = QRectF(rect()).adjusted(60, 50, -60, -50);
+  painter.drawRoundedRect(box, 14, 14);
+  painter.setPen(look::text);
+  QFont big = look::heading();
+  big.setPixelSize(20);
+  painter.setFont(big);
+  painter.drawText(box.adjusted(20, 0, -20, -30), Qt::AlignCenter, "Drop a photograph here");
+  painter.setFont(font());
+  painter.setPen(look::muted);
+  painter.drawText(
+      box.adjusted(20, 40, -20, 0), Qt::AlignCenter | Qt::TextWordWrap,
+      "or choose one at the Plate station. Models, panoramas and projects are dropped the same way.");
+}
+
+void PictureView::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.fillRect(rect(), surround_);
+  painter.setRenderHint(QPainter::Antialiasing);
+  if (session_.shot().vantage.camera.width <= 0) return paintEmpty(painter);
+  const QTransform t = toScreen();
+  if (frame_) paintFrame(painter, t);
+  if (!bare_) {
+    painter.setRenderHint(QPainter::Antialiasing);
+    tool().paint(painter);
+    if (!dropPart_.empty()) {
+      painter.setPen(look::ember);
+      painter.drawText(rect().adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
+                       "onto " + QString::fromStdString(dropPart_));
+    }
+    if (grabbed_ && session_.station() == Station::vantage) paintLoupe(painter);
+  }
+  paintHint(painter, *this, hint());
+}
+
+void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
+  const double dpr = devicePixelRatioF();
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, scale() * dpr < 3);
+  const QSizeF plate = plateSize();
+  const auto draw = [&](const Frame& frame) {
+    const double sx = plate.width() / frame.whole.width(), sy = plate.height() / frame.whole.height();
+    const QRectF target = t.mapRect(
+        QRectF(frame.area.x() * sx, frame.area.y() * sy, frame.area.width() * sx, frame.area.height() * sy));
+    QImage image = bare_ ? frame.bare : frame.picture;
+    // Drawn pixel for pixel when the frame has just that size.
+    if (std::abs(image.width() - target.width() * dpr) < 1.0) {
+      image.setDevicePixelRatio(dpr);
+      const QPointF corner = target.topLeft() * dpr;
+      painter.drawImage(QPointF(std::round(corner.x()), std::round(corner.y())) / dpr, image);
+    } else {
+      painter.drawImage(target, image);
+    }
+  };
+  // What lies round a piece that is traced by itself: the picture as it last was in all.
+  if (!frame_->isWhole() && whole_) draw(*whole_);
+  draw(*frame_);
+}
+
+/// A magnifier beside the pointer while a point is dragged: the photo's own pixels, not the screen's.
+void PictureView::paintLoupe(QPainter& painter) {
+  const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
+  if (!photo) return;
+  constexpr double size = 148;
+  const double times = std::max(7.0, 1.8 * scale());  // screen pixels per pixel of the photo
+  QRectF place(cursor_ + QPointF(36, -size - 36), QSizeF(size, size));
+  if (place.right() > width()) place.moveRight(cursor_.x() - 36);
+  if (place.top() < 0) place.moveTop(cursor_.y() + 36);
+  const Vec2d at = toPlate(cursor_);
+  painter.save();
+  QPainterPath round;
+  round.addEllipse(place);
+  painter.setClipPath(round);
+  painter.fillRect(place, surround_);
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
+  const int reach = int(size / times / 2) + 2, x0 = int(std::floor(at.x)) - reach,
+            y0 = int(std::floor(at.y)) - reach;
+  const QImage crop = cropped(*photo, x0, y0, 2 * reach + 1);
+  const QPointF c = place.center();
+  painter.drawImage(QRectF(c.x() + (x0 - at.x) * times, c.y() + (y0 - at.y) * times, crop.width() * times,
+                           crop.height() * times),
+                    crop);
+  painter.setPen(QPen(look::ember, 1));
+  painter.drawLine(c - QPointF(size, 0), c - QPointF(5, 0));
+  painter.drawLine(c + QPointF(5, 0), c + QPointF(size, 0));
+  painter.drawLine(c - QPointF(0, size), c - QPointF(0, 5));
+  painter.drawLine(c + QPointF(0, 5), c + QPointF(0, size));
+  painter.setClipping(false);
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(look::ember, 2));
+  painter.drawEllipse(place);
+  painter.restore();
+}
+
+void PictureView::resizeEvent(QResizeEvent*) { requestFrame(); }
+
+QString PictureView::hoverText(const Vec2d& at) const {
+  const std::string part = pick(at).part;
+  return QString::fromStdString(part.substr(part.rfind('/') + 1));
+}
+
+bool PictureView::event(QEvent* e) {
+  // A drag is nobody else's: shortcuts wait until it is let go.
+  if (e->type() == QEvent::ShortcutOverride && grabbed_) e->accept();
+  if (e->type() == QEvent::ToolTip) {
+    auto* help = static_cast<QHelpEvent*>(e);
+    const QString text = hoverText(toPlate(help->pos()));
+    if (text.isEmpty())
+      QToolTip::hideText();
+    else
+      QToolTip::showText(help->globalPos(), text, this);
+    return true;
+  }
+  return QWidget::event(e);
+}
+
+}  // namespace dusk

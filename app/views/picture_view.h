@@ -1,0 +1,102 @@
+#pragma once
+#include <QTransform>
+#include <QWidget>
+#include <array>
+
+#include "app/document/step_run.h"
+#include "app/preview/preview.h"
+#include "app/views/tool.h"
+
+namespace dusk {
+
+/// The photo with the product in it, seen through the vantage.
+class PictureView : public QWidget {
+  Q_OBJECT
+ public:
+  PictureView(Session& session, Preview& preview, QWidget* parent = nullptr);
+  ~PictureView() override;
+  /// The tool of each station, in their order.
+  void setTools(std::array<std::unique_ptr<Tool>, stationCount> tools) { tools_ = std::move(tools); }
+
+  Session& session() { return session_; }
+  Preview& preview() { return preview_; }
+  const Frame* frame() const { return frame_.get(); }
+  /// Plate pixels to widget pixels.
+  QTransform toScreen() const;
+  Vec2d toPlate(const QPointF& widget) const;
+  double scale() const { return toScreen().m11(); }
+  /// The part under a plate position: path and placement; empty when none.
+  struct Pick {
+    std::string part;
+    std::string placement;
+  };
+  Pick pick(const Vec2d& plate) const;
+  /// The world point of the product under a plate position; nothing beside it. `normal`: how it looks there,
+  /// unit, towards the camera.
+  std::optional<Vec3d> hitAt(const Vec2d& plate, Vec3d* normal = nullptr) const;
+
+  void zoomToFit();
+  void zoomBy(double factor, const QPointF& about);
+  /// One pixel of the photo on one of the screen's own.
+  void zoomPixelForPixel();
+  void setGridShown(bool shown);
+  bool gridShown() const { return grid_; }
+  void setSurround(const QColor& colour);
+  void requestFrame();
+  /// Whether something is being dragged with the station's tool.
+  /// The line under the picture: what can be done here.
+  QString hint() const { return bare_ ? QString("bare plate") : tool().hint(); }
+  bool isDragging() const { return grabbed_ != nullptr; }
+  QSize sizeHint() const override { return {760, 520}; }
+
+ signals:
+  void frameShown();
+  void surfaceDropped(const QString& surfaceId, const QString& partPath, const QString& placementId);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+  void keyReleaseEvent(QKeyEvent*) override;
+  void focusOutEvent(QFocusEvent*) override;
+  void dragEnterEvent(QDragEnterEvent*) override;
+  void dragMoveEvent(QDragMoveEvent*) override;
+  void dragLeaveEvent(QDragLeaveEvent*) override;
+  void dropEvent(QDropEvent*) override;
+  bool event(QEvent*) override;
+
+ private:
+  Tool& tool() const { return *tools_[size_t(session_.station())]; }
+  QSizeF plateSize() const;
+  QSize frameSize() const;
+  QRect visiblePart() const;
+  void paintEmpty(QPainter& painter);
+  void paintFrame(QPainter& painter, const QTransform& toScreen);
+  void paintLoupe(QPainter& painter);
+  void drawTo(const QPointF& at);
+  void letGo(bool reverted);
+  std::optional<Ray> rayAt(const Vec2d& plate) const;
+  QString hoverText(const Vec2d& at) const;
+
+  Session& session_;
+  Preview& preview_;
+  std::shared_ptr<const Frame> frame_, whole_;
+  std::array<std::unique_ptr<Tool>, stationCount> tools_;
+  double zoom_ = 1;
+  QPointF pan_{0, 0};
+  QPointF panFrom_;
+  QPointF cursor_;
+  Tool* grabbed_ = nullptr;  ///< whose drag it is, from press to release
+  Qt::KeyboardModifiers grabbedWith_;
+  StepRun keyRun_;
+  bool panning_ = false, grid_ = true;
+  bool bare_ = false, movesView_ = false;  ///< while their keys are held
+  std::string dropPart_;
+  QColor surround_;
+};
+
+}  // namespace dusk

@@ -1,0 +1,128 @@
+// What hands do in the picture: a drag belongs to the tool it was begun with until it is let go.
+#include <QtWidgets>
+
+#include "app/views/picture_view.h"
+
+namespace dusk {
+
+namespace {
+constexpr const char* surfaceFormat = "application/x-dusk-surface";
+}
+
+void PictureView::mousePressEvent(QMouseEvent* e) {
+  setFocus(Qt::MouseFocusReason);
+  cursor_ = e->position();
+  if (grabbed_ || panning_) return;  // a second button is no second drag
+  if (e->button() == Qt::MiddleButton || (e->button() == Qt::LeftButton && movesView_)) {
+    panning_ = true;
+    panFrom_ = e->position() - pan_;
+    setCursor(Qt::ClosedHandCursor);
+  } else if (e->button() == Qt::LeftButton) {
+    grabbed_ = &tool();
+    grabbedWith_ = e->modifiers();
+    grabbed_->setGesture(session_.beginGesture());
+    if (!grabbed_->press(toPlate(e->position()), grabbedWith_)) {
+      grabbed_ = nullptr;
+      session_.endGesture();
+    }
+  }
+  update();
+}
+
+void PictureView::mouseMoveEvent(QMouseEvent* e) {
+  cursor_ = e->position();
+  if (panning_) {
+    pan_ = e->position() - panFrom_;
+    requestFrame();
+    update();
+  } else if (grabbed_) {
+    grabbed_->drag(toPlate(e->position()), grabbedWith_);
+    update();
+  } else {
+    setCursor(movesView_ ? Qt::OpenHandCursor : tool().cursor(toPlate(e->position())));
+  }
+}
+
+void PictureView::mouseReleaseEvent(QMouseEvent* e) {
+  if (panning_ && (e->button() == Qt::MiddleButton || e->button() == Qt::LeftButton)) {
+    panning_ = false;
+    setCursor(Qt::ArrowCursor);
+  } else if (grabbed_ && e->button() == Qt::LeftButton) {
+    grabbed_->release(toPlate(e->position()));
+    letGo(false);
+  }
+  update();
+}
+
+/// The drag ends: as it came to, or as if it had not been.
+void PictureView::letGo(bool reverted) {
+  Tool* tool = std::exchange(grabbed_, nullptr);
+  if (reverted) {
+    session_.revertGesture();
+    tool->giveUp();
+  }
+  session_.endGesture();
+  update();
+}
+
+void PictureView::wheelEvent(QWheelEvent* e) {
+  if (!grabbed_) zoomBy(std::pow(1.0015, e->angleDelta().y()), e->position());
+}
+
+void PictureView::keyPressEvent(QKeyEvent* e) {
+  if (grabbed_) {
+    // A drag is nobody else's: keys wait, but for the one that takes it back.
+    if (e->key() == Qt::Key_Escape) letGo(true);
+    return e->accept();
+  }
+  if (e->key() == Qt::Key_B || e->key() == Qt::Key_V) {
+    if (!e->isAutoRepeat()) (e->key() == Qt::Key_B ? bare_ : movesView_) = true;
+    return update();
+  }
+  tool().setGesture(keyRun_.gesture(e->key()));
+  if (tool().key(e->key(), e->modifiers())) return update();
+  QWidget::keyPressEvent(e);
+}
+
+void PictureView::keyReleaseEvent(QKeyEvent* e) {
+  if ((e->key() != Qt::Key_B && e->key() != Qt::Key_V) || e->isAutoRepeat())
+    return QWidget::keyReleaseEvent(e);
+  (e->key() == Qt::Key_B ? bare_ : movesView_) = false;
+  update();
+}
+
+/// Keys that are held let go with the focus: their release goes elsewhere.
+void PictureView::focusOutEvent(QFocusEvent* e) {
+  bare_ = movesView_ = false;
+  keyRun_.end();
+  QWidget::focusOutEvent(e);
+  update();
+}
+
+void PictureView::dragEnterEvent(QDragEnterEvent* e) {
+  // Files are the window's.
+  if (e->mimeData()->hasFormat(surfaceFormat)) e->acceptProposedAction();
+}
+
+void PictureView::dragMoveEvent(QDragMoveEvent* e) {
+  dropPart_ = pick(toPlate(e->position())).part;
+  e->setAccepted(!dropPart_.empty());
+  update();
+}
+
+void PictureView::dragLeaveEvent(QDragLeaveEvent*) {
+  dropPart_.clear();
+  update();
+}
+
+void PictureView::dropEvent(QDropEvent* e) {
+  dropPart_.clear();
+  const Pick at = pick(toPlate(e->position()));
+  if (!at.part.empty())
+    emit surfaceDropped(QString::fromUtf8(e->mimeData()->data(surfaceFormat)),
+                        QString::fromStdString(at.part), QString::fromStdString(at.placement));
+  e->acceptProposedAction();
+  update();
+}
+
+}  // namespace dusk

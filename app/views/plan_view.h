@@ -1,0 +1,57 @@
+#pragma once
+#include <QImage>
+#include <QWidget>
+
+#include "app/document/session.h"
+
+namespace dusk {
+
+/// The place from above: the photo's ground laid flat, the camera's cone, products, lamps and the main light.
+/// Products and lamps can be dragged; with Shift, a lamp up and down.
+class PlanView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit PlanView(Session& session, QWidget* parent = nullptr);
+  /// World metres to widget pixels; +Y up.
+  QPointF toScreen(const Vec2d& world) const;
+  Vec2d toWorld(const QPointF& screen) const;
+  void zoomBy(double factor);
+  void showAll();
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+  void showEvent(QShowEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+  bool event(QEvent*) override;
+
+ private:
+  struct Grab {
+    std::string placement, lamp;
+    bool pan = false, raises = false;
+    Vec2d from{0, 0};
+    QPointF at;
+    double height = 0;
+    int gesture = 0;
+  };
+  void zoomAbout(double factor, const QPointF& about);
+  void letGo(bool reverted);
+  void layPhotoFlat();
+  void paintCamera(QPainter& painter);
+  void paintProducts(QPainter& painter);
+  void paintLights(QPainter& painter);
+
+  Session& session_;
+  double pixelsPerMetre_ = 135;
+  Vec2d centre_{0.2, 0.5};
+  QImage ground_;
+  QRectF groundAt_;  ///< world rectangle the image covers: x, y of its lower left corner, size
+  std::optional<Grab> grab_;
+  int request_ = 0;
+};
+
+}  // namespace dusk

@@ -1,0 +1,305 @@
+#include "app/widgets/desk.h"
+
+#include <QtWidgets>
+
+#include "app/widgets/colour_popover.h"
+#include "app/widgets/colours.h"
+#include "app/widgets/look.h"
+
+namespace dusk {
+namespace {
+
+/// Wheels turn what is in hand; the desk scrolls under everything else.
+class CalmWheel : public QObject {
+ public:
+  using QObject::QObject;
+  bool eventFilter(QObject* on, QEvent* e) override {
+    if (e->type() != QEvent::Wheel || static_cast<QWidget*>(on)->hasFocus()) return false;
+    e->ignore();
+    return true;
+  }
+};
+
+}  // namespace
+
+Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidget* parent)
+    : QWidget(parent), session_(session) {
+  setObjectName("desk");
+  column_ = new QVBoxLayout(this);
+  column_->setSpacing(7);
+  connect(&session_, &Session::changed, this, &Desk::refreshAll);
+  connect(&session_, &Session::selectionChanged, this, &Desk::refreshAll);
+  column_->setContentsMargins(0, 0, 0, 0);
+  if (title.isEmpty()) return;  // a part of another
+  setAccessibleName(title + " desk");
+  column_->setContentsMargins(14, 12, 14, 12);
+  auto* name = new QLabel(title);
+  QFont big = look::heading();
+  big.setPixelSize(17);
+  name->setFont(big);
+  name->setStyleSheet("font-size: 17px; font-weight: 600;");
+  column_->addWidget(name);
+  note(purpose);
+}
+
+void Desk::refreshAll() {
+  stale_ = !isVisible();
+  if (stale_) return;
+  for (const auto& refresh : refreshers_) refresh();
+}
+
+void Desk::showEvent(QShowEvent* e) {
+  QWidget::showEvent(e);
+  if (stale_) refreshAll();
+}
+
+void Desk::onRefresh(std::function<void()> refresh) {
+  refresh();
+  refreshers_.push_back(std::move(refresh));
+}
+
+void Desk::add(QWidget* widget) {
+  if (row_)
+    row_->addWidget(widget);
+  else
+    column_->addWidget(widget);
+}
+
+void Desk::stretch() { column_->addStretch(1); }
+
+QWidget* Desk::beginRow() {
+  auto* holder = new QWidget;
+  row_ = new QHBoxLayout(holder);
+  row_->setContentsMargins(0, 0, 0, 0);
+  row_->setSpacing(6);
+  column_->addWidget(holder);
+  return holder;
+}
+
+void Desk::endRow() { row_ = nullptr; }
+
+void Desk::heading(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setStyleSheet("font-weight: 600; color: #f2a65a; margin-top: 7px;");
+  column_->addWidget(label);
+}
+
+void Desk::beginFold(const QString& text, bool open) {
+  auto* head = new QToolButton;
+  head->setText(text);
+  head->setCheckable(true);
+  head->setChecked(open);
+  head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+  head->setArrowType(open ? Qt::DownArrow : Qt::RightArrow);
+  head->setToolTip("Shows or folds away: " + text);
+  head->setAccessibleName(text);
+  head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  head->setStyleSheet(
+      "QToolButton { border: none; background: transparent; font-weight: 600; color: #f2a65a; padding: 2px "
+      "0; "
+      "text-align: left; } QToolButton:focus { border-bottom: 1px solid #f2a65a; }");
+  auto* body = new QWidget;
+  auto* inside = new QVBoxLayout(body);
+  inside->setContentsMargins(0, 0, 0, 4);
+  inside->setSpacing(7);
+  body->setVisible(open);
+  connect(head, &QToolButton::toggled, this, [head, body](bool on) {
+    head->setArrowType(on ? Qt::DownArrow : Qt::RightArrow);
+    body->setVisible(on);
+  });
+  column_->addWidget(head);
+  column_->addWidget(body);
+  whole_ = column_;
+  column_ = inside;
+}
+
+void Desk::endFold() { column_ = whole_; }
+
+QLabel* Desk::note(const QString& text) {
+  auto* label = new QLabel(text);
+  label->setWordWrap(true);
+  label->setStyleSheet("color: #b1a9bf; font-size: 12px;");
+  add(label);
+  return label;
+}
+
+QWidget* Desk::labelled(const QString& label, QWidget* field) {
+  field->setAccessibleName(label.trimmed());
+  auto* number = qobject_cast<NumberField*>(field);
+  if (!number) {
+    field->setFocusPolicy(Qt::StrongFocus);
+    field->installEventFilter(new CalmWheel(field));
+  }
+  auto* holder = new QWidget;
+  auto* row = new QHBoxLayout(holder);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(8);
+  QLabel* text = number ? new ScrubLabel(label, number) : new QLabel(label);
+  text->setMinimumWidth(row_ ? 0 : 94);
+  text->setBuddy(field);
+  row->addWidget(text);
+  row->addWidget(field, 1);
+  return holder;
+}
+
+NumberField* Desk::number(const QString& label, const Range& range, const QString& tip, Get get, Set set) {
+  auto* field = new NumberField;
+  field->setRange(range.low, range.high);
+  field->setSingleStep(range.step);
+  field->setDecimals(range.decimals);
+  field->setUnit(QString::fromUtf8(range.unit));
+  field->setToolTip(tip);
+  field->setFixedWidth(range.slider ? 92 : 112);
+  connect(field, &QDoubleSpinBox::valueChanged, this, [this, set, field, label](double value) {
+    session_.edit(
+        "set " + label.trimmed().toLower(), [&](Project& p) { set(p, value); }, field->gesture());
+  });
+  QWidget* holder = labelled(label, field);
+  auto* row = static_cast<QHBoxLayout*>(holder->layout());
+  auto* name = static_cast<ScrubLabel*>(row->itemAt(0)->widget());
+  name->setUsual(range.usual);
+  name->setToolTip(tip + (range.usual ? QString("\nDrag sideways to change it, double click for %1")
+                                            .arg(field->textFromValue(*range.usual) + field->suffix())
+                                      : QString("\nDrag sideways to change it")));
+  row->setStretchFactor(field, 0);
+  QSlider* slider = range.slider ? addSlider(row, range, field, tip) : nullptr;
+  if (!slider) row->insertStretch(1, 1);
+  add(holder);
+  onRefresh([=, this] {
+    const auto value = get(session_.project());
+    const QSignalBlocker quiet(field);
+    holder->setVisible(value.has_value());
+    if (value && std::abs(field->value() - *value) > 0.5 * std::pow(10.0, -field->decimals()))
+      field->setValue(*value);
+    if (!slider) return;
+    const QSignalBlocker quieter(slider);
+    if (value && !slider->isSliderDown())
+      slider->setValue(int(std::lround((*value - range.low) / (range.high - range.low) * 1000)));
+  });
+  return field;
+}
+
+QSlider* Desk::addSlider(QHBoxLayout* row, const Range& range, NumberField* field, const QString& tip) {
+  auto* slider = new QSlider(Qt::Horizontal);
+  slider->setRange(0, 1000);
+  slider->setToolTip(tip);
+  slider->setAccessibleName(field->accessibleName() + " slider");
+  slider->setMinimumWidth(50);
+  slider->setFocusPolicy(Qt::StrongFocus);
+  slider->installEventFilter(new CalmWheel(slider));
+  row->insertWidget(1, slider, 1);
+  // One pull is one step, however long it pauses.
+  connect(slider, &QSlider::sliderPressed, field, &NumberField::beginPull);
+  connect(slider, &QSlider::sliderReleased, field, &NumberField::endPull);
+  connect(slider, &QSlider::valueChanged, field, [=](int at) {
+    const double value = range.low + (range.high - range.low) * at / 1000.0,
+                 scale = std::pow(10.0, range.decimals);
+    field->setValue(std::round(value * scale) / scale);
+  });
+  return slider;
+}
+
+NumberField* Desk::length(const QString& label, const QString& tip, Get get, Set set) {
+  const auto unit = [this]() -> const ShownUnit& { return session_.shownUnit(); };
+  NumberField* field = number(
+      label, {-1e6, 1e6, 1, 1, "mm"}, tip,
+      [=](const Project& p) {
+        const auto metres = get(p);
+        return metres ? std::optional(*metres * unit().perMetre) : std::nullopt;
+      },
+      [=](Project& p, double v) { set(p, v / unit().perMetre); });
+  // Before the value is shown: the unit it is shown in.
+  refreshers_.insert(refreshers_.end() - 1, [=] {
+    const QSignalBlocker quiet(field);
+    field->setUnit(unit().name);
+    field->setDecimals(unit().decimals);
+    field->setSingleStep(unit().step);
+  });
+  refreshAll();
+  return field;
+}
+
+QCheckBox* Desk::toggle(const QString& label, const QString& tip,
+                        std::function<std::optional<bool>(const Project&)> get,
+                        std::function<void(Project&, bool)> set) {
+  auto* box = new QCheckBox(label);
+  box->setToolTip(tip);
+  box->setAccessibleName(label);
+  connect(box, &QCheckBox::toggled, this, [this, set, label](bool on) {
+    session_.edit((on ? "switch on: " : "switch off: ") + label, [&](Project& p) { set(p, on); });
+  });
+  add(box);
+  onRefresh([=, this] {
+    const QSignalBlocker quiet(box);
+    const auto on = get(session_.project());
+    box->setEnabled(on.has_value());
+    box->setChecked(on.value_or(false));
+  });
+  return box;
+}
+
+QComboBox* Desk::choice(const QString& label, const QStringList& items, const QString& tip,
+                        std::function<int(const Project&)> get, std::function<void(Project&, int)> set) {
+  auto* box = new QComboBox;
+  box->addItems(items);
+  box->setToolTip(tip);
+  connect(box, &QComboBox::activated, this, [this, set, label](int index) {
+    session_.edit("choose " + label.toLower(), [&](Project& p) { set(p, index); });
+  });
+  add(labelled(label, box));
+  onRefresh([=, this] {
+    const QSignalBlocker quiet(box);
+    const int index = get(session_.project());
+    box->setEnabled(index >= 0);
+    box->setCurrentIndex(index);
+  });
+  return box;
+}
+
+QPushButton* Desk::button(const QString& label, const QString& tip, std::function<void()> pressed,
+                          bool primary) {
+  auto* b = new QPushButton(label);
+  b->setToolTip(tip);
+  if (primary) b->setObjectName("primary");
+  connect(b, &QPushButton::clicked, this, [pressed = std::move(pressed)] { pressed(); });
+  add(b);
+  return b;
+}
+
+QPushButton* Desk::forNextDrag(const QString& label, const QString& tip, Session::NextDrag drag) {
+  auto* b = new QPushButton(label);
+  b->setCheckable(true);
+  b->setToolTip(tip);
+  connect(b, &QPushButton::clicked, this,
+          [this, drag](bool on) { session_.setNextDrag(on ? drag : Session::NextDrag::own); });
+  add(b);
+  onRefresh([=, this] { b->setChecked(session_.nextDrag() == drag); });
+  return b;
+}
+
+QPushButton* Desk::colour(const QString& label, const QString& tip,
+                          std::function<std::optional<Vec3d>(const Project&)> get,
+                          std::function<void(Project&, const Vec3d&)> set) {
+  auto* b = new QPushButton;
+  b->setToolTip(tip);
+  connect(b, &QPushButton::clicked, this, [=, this] {
+    const Vec3d now = get(session_.project()).value_or(Vec3d(0.5, 0.5, 0.5));
+    ColourPopover::open(session_, b, label, now, [=, this](const Vec3d& c, int gesture) {
+      session_.edit(
+          "set " + label.toLower(), [&](Project& p) { set(p, c); }, gesture);
+    });
+  });
+  add(labelled(label, b));
+  onRefresh([=, this] {
+    const auto value = get(session_.project());
+    b->setEnabled(value.has_value());
+    const QColor c = value ? shownColour(*value) : look::panel;
+    b->setText(value ? c.name() : QString());
+    b->setStyleSheet(value ? QString("background: %1; color: %2;")
+                                 .arg(c.name(), qGray(c.rgb()) > 120 ? "#201c28" : "#ece8f1")
+                           : QString());
+  });
+  return b;
+}
+
+}  // namespace dusk

@@ -1,0 +1,90 @@
+#include "app/widgets/file_choice.h"
+
+#include <QFileDialog>
+#include <QSettings>
+
+#include "core/picture/formats.h"
+#include "core/product/formats.h"
+
+namespace dusk {
+namespace {
+
+QString keyOf(FileKind kind) {
+  static const char* names[] = {"project", "photo", "panorama", "model", "camera", "delivery"};
+  return QString("folders/") + names[int(kind)];
+}
+QString lastFolder(FileKind kind) { return QSettings().value(keyOf(kind)).toString(); }
+void remember(FileKind kind, const QString& folder) { QSettings().setValue(keyOf(kind), folder); }
+
+QString filter(const char* what, const std::vector<std::string>& endings) {
+  QStringList all;
+  for (const std::string& ending : endings) {
+    all << "*" + QString::fromStdString(ending);
+    all << "*" + QString::fromStdString(ending).toUpper();
+  }
+  return QString("%1 (%2)").arg(what, all.join(' '));
+}
+
+/// Our own dialog, so that it looks like the rest and its tools have their icons.
+void prepare(QFileDialog& dialog, FileKind kind) {
+  dialog.setOption(QFileDialog::DontUseNativeDialog);
+  dialog.setDirectory(lastFolder(kind));
+  dialog.resize(860, 560);
+}
+
+}  // namespace
+
+QString filterOf(FileKind kind) {
+  switch (kind) {
+    case FileKind::project:
+      return "Gentle Dusk projects (*.dusk)";
+    case FileKind::photo:
+      return filter("Photographs", photoEndings());
+    case FileKind::panorama:
+      return filter("Panoramas", lightEndings());
+    case FileKind::model:
+      return filter("Models", modelEndings());
+    case FileKind::camera:
+      return "Cameras (*.gltf *.glb *.json)";
+    case FileKind::delivery:
+      break;
+  }
+  return {};
+}
+
+QStringList chooseFiles(QWidget* parent, const QString& title, FileKind kind, bool many) {
+  QFileDialog dialog(parent, title, {}, filterOf(kind));
+  prepare(dialog, kind);
+  dialog.setFileMode(many ? QFileDialog::ExistingFiles : QFileDialog::ExistingFile);
+  if (!dialog.exec()) return {};
+  remember(kind, dialog.directory().absolutePath());
+  return dialog.selectedFiles();
+}
+
+QString chooseFile(QWidget* parent, const QString& title, FileKind kind) {
+  return chooseFiles(parent, title, kind).value(0);
+}
+
+QString choosePlace(QWidget* parent, const QString& title, FileKind kind, const QString& name,
+                    const QString& ending) {
+  QFileDialog dialog(parent, title, {}, filterOf(kind));
+  prepare(dialog, kind);
+  dialog.setAcceptMode(QFileDialog::AcceptSave);
+  dialog.setDefaultSuffix(ending);
+  dialog.selectFile(name);
+  if (!dialog.exec()) return {};
+  remember(kind, dialog.directory().absolutePath());
+  return dialog.selectedFiles().value(0);
+}
+
+QString chooseFolder(QWidget* parent, const QString& title, FileKind kind) {
+  QFileDialog dialog(parent, title);
+  prepare(dialog, kind);
+  dialog.setFileMode(QFileDialog::Directory);
+  dialog.setOption(QFileDialog::ShowDirsOnly);
+  if (!dialog.exec()) return {};
+  remember(kind, dialog.selectedFiles().value(0));
+  return dialog.selectedFiles().value(0);
+}
+
+}  // namespace dusk

@@ -1,0 +1,23 @@
+#pragma once
+#include <QString>
+#include <QStringList>
+
+class QWidget;
+
+namespace dusk {
+
+/// What kind of file is chosen: each kind remembers its last folder between sessions.
+enum class FileKind { project, photo, panorama, model, camera, delivery };
+
+/// Asks for files to read; empty when the person thinks better of it. `many`: several may be chosen.
+QStringList chooseFiles(QWidget* parent, const QString& title, FileKind kind, bool many = false);
+QString chooseFile(QWidget* parent, const QString& title, FileKind kind);
+/// Asks for a place to write to, with `ending` added where none is typed.
+QString choosePlace(QWidget* parent, const QString& title, FileKind kind, const QString& name,
+                    const QString& ending);
+QString chooseFolder(QWidget* parent, const QString& title, FileKind kind);
+
+/// The filter line of a kind, from what the libraries here read.
+QString filterOf(FileKind kind);
+
+}  // namespace dusk

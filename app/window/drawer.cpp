@@ -1,0 +1,56 @@
+#include "app/window/drawer.h"
+
+#include <QtWidgets>
+
+namespace dusk {
+
+Drawer::Drawer(QWidget* parent) : QWidget(parent) {
+  setObjectName("drawer");
+  setFixedHeight(112);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(0);
+  auto* column = new QWidget;
+  column->setFixedWidth(76);
+  tabs_ = new QVBoxLayout(column);
+  tabs_->setContentsMargins(6, 6, 4, 6);
+  tabs_->setSpacing(3);
+  tabs_->addStretch(1);
+  row->addWidget(column);
+  contents_ = new QStackedWidget;
+  row->addWidget(contents_, 1);
+  group_ = new QButtonGroup(this);
+  connect(group_, &QButtonGroup::idClicked, this, [this](int i) { open(names_[i]); });
+}
+
+void Drawer::add(const QString& name, const QString& tip, QWidget* content) {
+  auto* tab = new QToolButton;
+  tab->setText(name);
+  tab->setToolTip(tip);
+  tab->setAccessibleName("Drawer: " + name);
+  tab->setCheckable(true);
+  tab->setFixedHeight(24);
+  tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  tab->setStyleSheet("QToolButton { padding: 1px 4px; font-size: 12px; }");
+  group_->addButton(tab, int(names_.size()));
+  tabs_->insertWidget(int(names_.size()), tab);
+  contents_->addWidget(content);
+  names_ << name;
+  if (names_.size() == 1 || name == QSettings().value("drawer").toString()) show(int(names_.size()) - 1);
+}
+
+void Drawer::show(int index) {
+  contents_->setCurrentIndex(index);
+  group_->button(index)->setChecked(true);
+}
+
+void Drawer::open(const QString& name) {
+  const int index = int(names_.indexOf(name));
+  if (index < 0) return;
+  show(index);
+  QSettings().setValue("drawer", name);
+}
+
+QString Drawer::current() const { return names_.value(contents_->currentIndex()); }
+
+}  // namespace dusk

@@ -1,0 +1,166 @@
+// Opening, saving, closing, and files that are dropped on the window.
+#include <QtWidgets>
+
+#include "app/stations/light/light_jobs.h"
+#include "app/stations/plate/photo_jobs.h"
+#include "app/stations/product/model_jobs.h"
+#include "app/widgets/file_choice.h"
+#include "app/window/main_window.h"
+#include "core/deliver/gather.h"
+#include "core/picture/formats.h"
+#include "core/picture/read.h"
+#include "core/product/formats.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+
+namespace {
+
+fs::path pathOf(const QString& file) { return fs::path(file.toStdString()); }
+
+/// A question with its own words on the buttons; the index of the answer, or -1 for none.
+int ask(QWidget* parent, const QString& question, const QString& more, const QStringList& answers) {
+  QMessageBox box(QMessageBox::NoIcon, "Gentle Dusk", question, QMessageBox::NoButton, parent);
+  box.setInformativeText(more);
+  QList<QAbstractButton*> buttons;
+  for (const QString& answer : answers)
+    buttons << box.addButton(answer, buttons.isEmpty() ? QMessageBox::AcceptRole : QMessageBox::ActionRole);
+  box.addButton(QMessageBox::Cancel);
+  box.exec();
+  return int(buttons.indexOf(box.clickedButton()));
+}
+
+}  // namespace
+
+void MainWindow::open(const QString& file) {
+  Session::OpenAs as = Session::OpenAs::own;
+  if (const auto held = session_.heldElsewhere(pathOf(file))) {
+    const int answer = ask(this, *held, "Two windows that save to one file would undo each other's work.",
+                           {"Work on a copy", "Only look"});
+    if (answer < 0) return;
+    as = answer == 0 ? Session::OpenAs::copy : Session::OpenAs::look;
+  }
+  if (!session_.open(pathOf(file), as)) return;
+  remember(file);
+  picture_->zoomToFit();
+}
+
+bool MainWindow::save() { return session_.needsPlace() ? saveAs() : session_.save(session_.file()); }
+
+bool MainWindow::saveAs() {
+  const QString name = session_.file().empty() ? QString("untitled.dusk")
+                                               : QString::fromStdString(session_.file().filename().string());
+  const QString file = choosePlace(this, "Save the project", FileKind::project, name, "dusk");
+  if (file.isEmpty() || !session_.save(pathOf(file))) return false;
+  remember(file);
+  return true;
+}
+
+void MainWindow::gather() {
+  const QString to = choosePlace(this, "Gather into a folder or a .zip", FileKind::delivery,
+                                 QString::fromStdString(session_.project().name), "");
+  if (to.isEmpty()) return;
+  jobs_.run<GatherReport>(
+      {"Gathering the project", "gather", Lane::outgoing},
+      [project = session_.project(), assets = session_.assets(), to = pathOf(to)](Progress& progress) {
+        return dusk::gather(project, *assets, to, progress);
+      },
+      [this, to](GatherReport& report) {
+        session_.say(
+            QString("Gathered %1 files into %2.").arg(report.files).arg(QDir::toNativeSeparators(to)));
+      });
+}
+
+bool MainWindow::mayLoseWork() {
+  if (session_.isSaved()) return true;
+  const int answer = ask(this, "Save the changes to this project first?",
+                         "Changes since the last save will be lost.", {"Save", "Discard"});
+  if (answer == 0) return save();
+  if (answer == 1) session_.dropJournal();
+  return answer == 1;
+}
+
+/// Files that are being written are not given up without a word.
+bool MainWindow::mayLeave() {
+  const auto& all = jobs_.all();
+  if (std::none_of(all.begin(), all.end(), [](const Job* j) { return j->lane() == Lane::outgoing; }))
+    return true;
+  const int answer = ask(this, "Files are still being written.", "Nothing half written is left either way.",
+                         {"Finish first", "Give them up"});
+  if (answer == 0)
+    while (std::any_of(all.begin(), all.end(), [](const Job* j) { return j->lane() == Lane::outgoing; }))
+      QCoreApplication::processEvents(QEventLoop::AllEvents, 50);
+  return answer >= 0;
+}
+
+void MainWindow::closeEvent(QCloseEvent* e) {
+  e->setAccepted(mayLoseWork() && mayLeave());
+  if (!e->isAccepted()) return;
+  jobs_.cancelAll();
+  session_.finishWriting();
+}
+
+void MainWindow::remember(const QString& file) {
+  QSettings settings;
+  QStringList files = settings.value("recent").toStringList();
+  files.removeAll(QFileInfo(file).absoluteFilePath());
+  files.prepend(QFileInfo(file).absoluteFilePath());
+  settings.setValue("recent", files.mid(0, 8));
+  refreshRecent();
+}
+
+void MainWindow::refreshRecent() {
+  recent_->clear();
+  for (const QString& file : QSettings().value("recent").toStringList())
+    recent_->addAction(QFileInfo(file).fileName() + "  –  " + QFileInfo(file).absolutePath(), this,
+                       [this, file] {
+                         if (mayLoseWork()) open(file);
+                       });
+  recent_->setEnabled(!recent_->isEmpty());
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* e) {
+  if (e->mimeData()->hasUrls()) e->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* e) {
+  QStringList files;
+  for (const QUrl& url : e->mimeData()->urls()) {
+    if (url.isLocalFile())
+      files << url.toLocalFile();
+    else
+      session_.say("A link from elsewhere cannot be used: save " + url.fileName() +
+                       " on this computer first, then drop the file.",
+                   true);
+  }
+  e->acceptProposedAction();
+  take(files);
+}
+
+void MainWindow::take(const QStringList& files) {
+  QStringList models;
+  for (const QString& file : files) {
+    const fs::path path = pathOf(file);
+    if (path.extension() == ".dusk") {
+      if (mayLoseWork()) open(file);
+    } else if (isModelFile(path)) {
+      models << file;
+    } else if (isPhotoFile(path) || isLightFile(path)) {
+      // Twice as wide as high is a panorama; anything else a photo.
+      const auto header = readPictureHeader(path);
+      if (!header)
+        session_.say(QString::fromStdString(header.error().message), true);
+      else if (header->width == 2 * header->height)
+        takePanorama(bench_, file);
+      else
+        takePhoto(bench_, file);
+    } else {
+      session_.say(QFileInfo(file).fileName() +
+                       " is neither a photo, a panorama, a model nor a project that Gentle Dusk reads.",
+                   true);
+    }
+  }
+  if (!models.isEmpty()) takeModels(bench_, models);
+}
+
+}  // namespace dusk

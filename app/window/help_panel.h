@@ -1,0 +1,30 @@
+#pragma once
+#include <QDockWidget>
+
+#include "app/document/station.h"
+
+class QLineEdit;
+class QTextBrowser;
+
+namespace dusk {
+
+/// The help beside the work: a page for each station, which stays and follows the work, and one of all keys;
+/// can be searched.
+class HelpPanel : public QDockWidget {
+  Q_OBJECT
+ public:
+  explicit HelpPanel(QWidget* parent);
+  void showStation(Station station);
+  void showKeys();
+
+ private:
+  void showPage(const QString& title, const QString& text);
+  void search(const QString& words);
+  QString page(const QString& name) const;
+
+  QLineEdit* words_;
+  QTextBrowser* text_;
+  Station station_ = Station::plate;
+};
+
+}  // namespace dusk

@@ -1,0 +1,329 @@
+// The window's layout and what its parts tell each other.
+#include "app/window/main_window.h"
+
+#include <QtWidgets>
+
+#include "app/cast/cast_panel.h"
+#include "app/stations/deliver/delivery.h"
+#include "app/stations/stations.h"
+#include "app/stations/surface/apply_surface.h"
+#include "app/widgets/colour_popover.h"
+#include "app/widgets/desk.h"
+#include "app/widgets/file_choice.h"
+#include "app/widgets/look.h"
+#include "app/window/drawer.h"
+#include "app/window/help_panel.h"
+#include "app/window/horizon_bar.h"
+#include "app/window/notices.h"
+#include "app/window/picture_grip.h"
+#include "app/window/proof_strip.h"
+#include "app/window/shot_strip.h"
+#include "core/product/formats.h"
+#include "core/proof/balance.h"
+
+namespace dusk {
+
+MainWindow::MainWindow() {
+  setObjectName("gentle-dusk");
+  setMinimumHeight(600);
+  setAcceptDrops(true);
+  build();
+  buildMenus();
+  connectAll();
+  fitScreen();
+  refreshTitle();
+  showStation();
+}
+
+MainWindow::~MainWindow() {
+  ColourPopover::setPhotoSampler({});
+  QSettings().setValue("window/geometry", saveGeometry());
+  QSettings().setValue("window/panels", middle_->saveState());
+  jobs_.cancelAll();
+  preview_.stop();
+  QThreadPool::globalInstance()->waitForDone();
+}
+
+/// As it was left; else as large as suits the work, and never larger than the screen has room for.
+void MainWindow::fitScreen() {
+  const QScreen* on = screen() ? screen() : QGuiApplication::primaryScreen();
+  const QSize room = on ? on->availableGeometry().size() - QSize(2, 34) : QSize(1280, 800);
+  resize(QSize(1280, 800).boundedTo(room));
+  restoreGeometry(QSettings().value("window/geometry").toByteArray());
+  if (!isMaximized() && !isFullScreen()) resize(size().boundedTo(room));
+}
+
+void MainWindow::build() {
+  auto* centre = new QWidget;
+  auto* column = new QVBoxLayout(centre);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  horizon_ = new HorizonBar(session_);
+  column->addWidget(horizon_);
+  middle_ = new QSplitter;
+  middle_->setHandleWidth(3);
+  middle_->setChildrenCollapsible(false);
+  cast_ = new CastPanel(session_);
+  cast_->setMinimumWidth(190);
+  middle_->addWidget(cast_);
+  middle_->addWidget(buildViews());
+  middle_->addWidget(buildDesks());
+  middle_->setStretchFactor(1, 1);
+  middle_->setSizes({216, 754, 310});
+  middle_->restoreState(QSettings().value("window/panels").toByteArray());
+  column->addWidget(middle_, 1);
+  notices_ = new Notices(jobs_);
+  notices_->hide();
+  column->addWidget(notices_);
+  drawer_ = new Drawer;
+  proofs_ = new ProofStrip(session_);
+  drawer_->add("Proofs", "Product beside photo, measured", proofs_);
+  shots_ = new ShotStrip(session_, jobs_);
+  drawer_->add("Shots", "The shots of this project", shots_);
+  column->addWidget(drawer_);
+  setCentralWidget(centre);
+  help_ = new HelpPanel(this);
+  addDockWidget(Qt::RightDockWidgetArea, help_);
+  help_->hide();
+}
+
+QWidget* MainWindow::buildViews() {
+  auto* holder = new QWidget;
+  auto* column = new QVBoxLayout(holder);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(buildPictureHeader());
+  picture_ = new PictureView(session_, preview_);
+  std::array<std::unique_ptr<Tool>, stationCount> tools;
+  for (const StationInfo& info : stations()) tools[size_t(info.station)] = info.makeTool(*picture_, bench_);
+  picture_->setTools(std::move(tools));
+  plan_ = new PlanView(session_);
+  around_ = new AroundView(session_);
+  panorama_ = new PanoramaView(session_);
+  views_ = new QStackedWidget;
+  for (QWidget* view : std::initializer_list<QWidget*>{picture_, plan_, around_, panorama_})
+    views_->addWidget(view);
+  for (QAction* action : letterActions_) views_->addAction(action);
+  column->addWidget(views_, 1);
+  return holder;
+}
+
+QWidget* MainWindow::buildDesks() {
+  desks_ = new QStackedWidget;
+  desks_->setMinimumWidth(310);
+  for (const StationInfo& info : stations()) {
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(info.makeDesk(bench_));
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    desks_->addWidget(scroll);
+  }
+  desks_->setStyleSheet("QStackedWidget, QScrollArea, QWidget#desk { background: #383343; }");
+  return desks_;
+}
+
+QAction* MainWindow::headerAction(QWidget* header, const QString& text, const QString& tip,
+                                  const QKeySequence& keys, bool checkable) {
+  auto* action = new QAction(text, this);
+  action->setToolTip(keys.isEmpty() ? tip : QString("%1 (%2)").arg(tip, keys.toString()));
+  action->setCheckable(checkable);
+  auto* button = new QToolButton;
+  button->setDefaultAction(action);
+  button->setAccessibleName(tip);
+  header->layout()->addWidget(button);
+  action->setShortcut(keys);
+  if (keys.toString().size() == 1) {  // single letters are for the views alone
+    action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
+    letterActions_.push_back(action);
+  }
+  return action;
+}
+
+QWidget* MainWindow::buildPictureHeader() {
+  auto* header = new QWidget;
+  header->setObjectName("header");
+  header->setStyleSheet("QWidget#header { background: #2d2936; } QToolButton { padding: 3px 10px; }");
+  auto* row = new QHBoxLayout(header);
+  row->setContentsMargins(8, 4, 8, 4);
+  row->setSpacing(4);
+  auto* group = new QActionGroup(this);
+  const struct {
+    const char *name, *tip, *keys;
+  } views[] = {{"Picture", "Look through the vantage", "Ctrl+P"},
+               {"Plan", "Look from above", "Ctrl+L"},
+               {"Around", "Look at the products from all sides", "Ctrl+R"},
+               {"Panorama", "The light all round, with the camera's frame on it", "Ctrl+Shift+P"}};
+  for (const auto& v : views) {
+    QAction* action = headerAction(header, v.name, v.tip, QKeySequence(v.keys), true);
+    const View view = View(viewActions_.size());
+    connect(action, &QAction::triggered, this, [this, view] { showView(view); });
+    group->addAction(action);
+    viewActions_.push_back(action);
+  }
+  viewActions_[0]->setChecked(true);
+  row->addSpacing(10);
+  connect(headerAction(header, "Fit", "Show all of it", QKeySequence("F"), false), &QAction::triggered, this,
+          [this] { zoom(0); });
+  connect(headerAction(header, "Show selected part", "Fly to the selected part in the Around view, and back",
+                       QKeySequence("M"), false),
+          &QAction::triggered, this, [this] {
+            const bool there = views_->currentWidget() == around_;
+            showView(View::around);
+            if (there || around_->hasPicture())
+              around_->showPart();
+            else  // the first time, once the products are there
+              connect(around_, &AroundView::drawn, around_, &AroundView::showPart, Qt::SingleShotConnection);
+          });
+  QAction* grid =
+      headerAction(header, "Grid", "Show the ground's grid and the horizon at the Vantage station",
+                   QKeySequence("G"), true);
+  grid->setChecked(true);
+  connect(grid, &QAction::toggled, this, [this](bool on) { picture_->setGridShown(on); });
+  frameText_ = new QLabel;
+  frameText_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  frameText_->setMinimumWidth(0);
+  frameText_->setStyleSheet("color: #b1a9bf;");
+  frameText_->setAccessibleName("State of the render");
+  row->addWidget(frameText_, 1);
+  row->addWidget(
+      new PictureGrip([this] { return picture_->frame() ? picture_->frame()->picture : QImage(); }));
+  return header;
+}
+
+void MainWindow::connectAll() {
+  connect(&session_, &Session::said, this,
+          [this](const QString& text, bool trouble) { notices_->say(text, trouble); });
+  connect(&session_, &Session::changed, this, &MainWindow::refreshTitle);
+  connect(&session_, &Session::stationChanged, this, &MainWindow::showStation);
+  connect(&session_, &Session::documentChanged, this, [this] { saidNotes_.clear(); });
+  connect(&session_, &Session::assetsChanged, around_, &AroundView::modelsChanged);
+  connect(&preview_, &Preview::failed, this, [this](const QString& why) { notices_->say(why, true); });
+  connect(&preview_, &Preview::proofsReady, this, [this](const std::shared_ptr<const Proofs>& proofs) {
+    horizon_->setProofs(proofs);
+    if (proofs->shotId == session_.shot().id) proofs_->setProofs(proofs);
+  });
+  connect(picture_, &PictureView::frameShown, this, &MainWindow::showFrameState);
+  connect(picture_, &PictureView::surfaceDropped, this,
+          [this](const QString& surface, const QString& part, const QString& placement) {
+            applySurface(session_, surface.toStdString(), part.toStdString(), placement.toStdString());
+          });
+  // A pin can be begun on the product, before there is a camera to see it in the photo with.
+  connect(around_, &AroundView::pointPicked, this, [this](const Vec3d& world) {
+    VantageWork& work = bench_.vantageWork;
+    if (session_.station() != Station::vantage || work.drawing() != Drawing::pin) return;
+    work.setPinPoint(world);
+    showView(View::picture);
+  });
+  connect(&bench_, &Workbench::pictureWanted, this, [this] {
+    showView(View::picture);
+    picture_->zoomToFit();
+  });
+  connect(&bench_, &Workbench::lookWanted, this, [this](const Vec3d& eye, const Vec3d& target) {
+    showView(View::around);
+    around_->lookFrom(eye, target);
+  });
+  connect(&bench_, &Workbench::delivered, this, [this](int files) {
+    if (files) horizon_->setDelivered(files);
+    emit delivered(files > 0);
+  });
+  ColourPopover::setPhotoSampler([this](const QPoint& global, int side) { return photoAt(global, side); });
+  connect(&jobs_, &Jobs::changed, this, [this] { preview_.setPaused(jobs_.isRunning(deliveryKey)); });
+  connect(&loader_, &Loader::fileChanged, this, &MainWindow::sayFileChanged);
+}
+
+/// The photo's own light where the picture shows it, whatever stands over it.
+std::optional<Vec3d> MainWindow::photoAt(const QPoint& global, int side) const {
+  const QPoint at = picture_->mapFromGlobal(global);
+  if (!picture_->isVisible() || !picture_->rect().contains(at) || !hasPlate(session_.shot())) return {};
+  const auto plate = session_.assets()->plate(session_.shot());
+  const auto mean = plate ? patchMean(**plate, picture_->toPlate(at), side / 2.0) : std::nullopt;
+  return mean ? std::optional(toDouble(*mean)) : std::nullopt;
+}
+
+void MainWindow::showFrameState() {
+  const Frame& frame = *picture_->frame();
+  horizon_->setFrame(frame);
+  shots_->setFrame(frame);
+  frameText_->setText(frame.scene->geometry->empty() ? ""
+                      : frame.samples ? QString("%1 of %2 samples").arg(frame.samples).arg(frame.wanted)
+                                      : "coarse");
+  loader_.lookForChangedFiles();
+  if (frame.notes == saidNotes_) return;
+  saidNotes_ = frame.notes;
+  for (const std::string& note : frame.notes) notices_->say(QString::fromStdString(note), true);
+}
+
+void MainWindow::sayFileChanged(const AssetRef& link) {
+  const QString name = QString::fromStdString(std::filesystem::path(link.path).filename().string());
+  const auto take = [this, link](const AssetRef& instead) { relinkAll(session_, link, instead); };
+  notices_->say(
+      name + " has changed since it was linked.", true,
+      {{"Take it as it is", "Links the file as it is now",
+        [this, link, take] {
+          jobs_.run<AssetRef>(
+              {"Linking the file", "link", Lane::incoming, true},
+              [assets = session_.assets(), link](Progress&) { return assets->refer(assets->pathOf(link)); },
+              [take](AssetRef& now) { take(now); });
+        }},
+       {"Look for the old one…", "Choose the file that was linked, where it lies now", [this, link, take] {
+          const FileKind kind = isModelFile(link.path) ? FileKind::model : FileKind::photo;
+          const QString file = chooseFile(this, "Look for the file that was linked", kind);
+          if (file.isEmpty()) return sayFileChanged(link);
+          jobs_.run<AssetRef>(
+              {"Comparing the file", "link", Lane::incoming, true},
+              [assets = session_.assets(), file](Progress&) { return assets->refer(file.toStdString()); },
+              [this, link, take](AssetRef& found) {
+                if (found.hash == link.hash) return take(found);
+                notices_->say("That is not the file that was linked either.", true);
+                sayFileChanged(link);
+              });
+        }}});
+}
+
+void MainWindow::showView(View view) {
+  views_->setCurrentIndex(int(view));
+  viewActions_[size_t(view)]->setChecked(true);
+  // There is nothing to come closer to in the light all round.
+  for (QAction* action : zoomActions_) action->setEnabled(view != View::panorama);
+}
+
+MainWindow::View MainWindow::view() const { return View(views_->currentIndex()); }
+
+/// Closer or farther in the view that is shown; 0 shows all.
+void MainWindow::zoom(double factor) {
+  switch (view()) {
+    case View::picture:
+      return factor > 0 ? picture_->zoomBy(factor, QRectF(picture_->rect()).center()) : picture_->zoomToFit();
+    case View::plan:
+      return factor > 0 ? plan_->zoomBy(factor) : plan_->showAll();
+    case View::around:
+      return factor > 0 ? around_->zoomBy(factor) : around_->backToTheMiddle();
+    case View::panorama:
+      break;
+  }
+}
+
+void MainWindow::showStation() {
+  desks_->setCurrentIndex(int(session_.station()));
+  preview_.browsePasses(session_.station() == Station::render);
+  session_.setNextDrag(Session::NextDrag::own);
+  help_->showStation(session_.station());
+}
+
+void MainWindow::deliverInto(const QString& folder) { dusk::deliverInto(bench_, folder); }
+
+void MainWindow::refreshTitle() {
+  const QString name =
+      session_.file().empty() ? "Untitled" : QString::fromStdString(session_.file().filename().string());
+  const bool looking = !session_.file().empty() && session_.needsPlace();
+  setWindowTitle(QString("%1%2%3 – Gentle Dusk")
+                     .arg(name, looking ? " (only looking)" : "", session_.isSaved() ? "" : " (not saved)"));
+  const History& h = session_.history();
+  undo_->setEnabled(h.canUndo());
+  redo_->setEnabled(h.canRedo());
+  undo_->setText(h.canUndo() ? "Undo: " + QString::fromStdString(h.undoText()) : "Undo");
+  redo_->setText(h.canRedo() ? "Redo: " + QString::fromStdString(h.redoText()) : "Redo");
+}
+
+}  // namespace dusk

@@ -1,0 +1,120 @@
+#pragma once
+#include <QMainWindow>
+
+#include "app/jobs/jobs.h"
+#include "app/preview/loader.h"
+#include "app/stations/workbench.h"
+#include "app/views/around_view.h"
+#include "app/views/panorama_view.h"
+#include "app/views/picture_view.h"
+#include "app/views/plan_view.h"
+
+class QAction;
+class QLabel;
+class QSplitter;
+class QStackedWidget;
+
+namespace dusk {
+
+class CastPanel;
+class Drawer;
+class HelpPanel;
+class HorizonBar;
+class Notices;
+class ProofStrip;
+class ShotStrip;
+
+/// The window: horizon bar, cast, views, desks, notices and drawer laid out round one session. What a station
+/// does is in its folder; what takes long is a job.
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  MainWindow();
+  ~MainWindow() override;
+
+  Session& session() { return session_; }
+  Jobs& jobs() { return jobs_; }
+  Workbench& bench() { return bench_; }
+  PictureView& picture() { return *picture_; }
+  AroundView& around() { return *around_; }
+  Preview& preview() { return preview_; }
+  Notices& notices() { return *notices_; }
+  ShotStrip& shots() { return *shots_; }
+  Drawer& drawer() { return *drawer_; }
+  /// Opens a project; asks what to do where another window has it open.
+  void open(const QString& file);
+  enum class View { picture, plan, around, panorama };
+  void showView(View view);
+  View view() const;
+  /// Takes files as if dropped: photos, panoramas, models, projects.
+  void take(const QStringList& files);
+  /// Writes the files of the shot in hand into `folder`.
+  void deliverInto(const QString& folder);
+
+ signals:
+  void delivered(bool whole);
+
+ protected:
+  void closeEvent(QCloseEvent*) override;
+  void dragEnterEvent(QDragEnterEvent*) override;
+  void dropEvent(QDropEvent*) override;
+
+ private:
+  // Laying out
+  void build();
+  QWidget* buildViews();
+  QWidget* buildDesks();
+  QWidget* buildPictureHeader();
+  QAction* headerAction(QWidget* header, const QString& text, const QString& tip, const QKeySequence& keys,
+                        bool checkable);
+  void connectAll();
+  void fitScreen();
+  // Menus
+  void buildMenus();
+  void buildFileMenu();
+  void buildViewMenu();
+  void buildShotMenu();
+  void buildHelpMenu();
+  QAction* item(QMenu* menu, const QString& text, const QKeySequence& keys, const QString& tip,
+                std::function<void()> then);
+  // What the menus do
+  bool mayLoseWork();
+  bool mayLeave();
+  bool save();
+  bool saveAs();
+  void gather();
+  void refreshRecent();
+  void remember(const QString& file);
+  void zoom(double factor);
+  void showFrameState();
+  void refreshTitle();
+  void showStation();
+  void sayFileChanged(const AssetRef& link);
+  std::optional<Vec3d> photoAt(const QPoint& global, int side) const;
+
+  Session session_;
+  Jobs jobs_{session_};
+  Preview preview_;
+  Loader loader_{session_, jobs_};
+  Workbench bench_{session_, jobs_, preview_};
+  HorizonBar* horizon_ = nullptr;
+  CastPanel* cast_ = nullptr;
+  PictureView* picture_ = nullptr;
+  PlanView* plan_ = nullptr;
+  AroundView* around_ = nullptr;
+  PanoramaView* panorama_ = nullptr;
+  QStackedWidget *views_ = nullptr, *desks_ = nullptr;
+  QSplitter* middle_ = nullptr;
+  Notices* notices_ = nullptr;
+  Drawer* drawer_ = nullptr;
+  ProofStrip* proofs_ = nullptr;
+  ShotStrip* shots_ = nullptr;
+  HelpPanel* help_ = nullptr;
+  QLabel* frameText_ = nullptr;
+  std::vector<QAction*> viewActions_, zoomActions_, letterActions_;
+  QAction *undo_ = nullptr, *redo_ = nullptr;
+  QMenu* recent_ = nullptr;
+  std::vector<std::string> saidNotes_;
+};
+
+}  // namespace dusk

@@ -1,0 +1,189 @@
+#include "app/window/notices.h"
+
+#include <QtWidgets>
+
+#include "app/jobs/jobs.h"
+#include "app/widgets/look.h"
+#include "app/widgets/time_left.h"
+
+namespace dusk {
+namespace {
+
+constexpr size_t shownAtOnce = 3;
+
+QHBoxLayout* lineOf(QWidget* row, const char* name) {
+  row->setObjectName(name);
+  row->setAttribute(Qt::WA_StyledBackground);
+  row->setStyleSheet(QString("QWidget#%1 { background: #453f52; }").arg(name));
+  auto* line = new QHBoxLayout(row);
+  line->setContentsMargins(14, 3, 8, 3);
+  line->setSpacing(8);
+  return line;
+}
+
+QPushButton* buttonIn(QHBoxLayout* line, const QString& label, const QString& tip) {
+  auto* b = new QPushButton(label);
+  b->setToolTip(tip);
+  line->addWidget(b);
+  return b;
+}
+
+}  // namespace
+
+class Notices::JobRow : public QWidget {
+ public:
+  explicit JobRow(Job* job) : job_(job), bar_(new QProgressBar), left_(new QLabel) {
+    auto* line = lineOf(this, "job");
+    auto* title = new QLabel(job->title());
+    title->setAccessibleName("Work: " + job->title());
+    line->addWidget(title, 1);
+    bar_->setRange(0, 1000);
+    bar_->setTextVisible(false);
+    bar_->setFixedSize(150, 6);
+    bar_->setAccessibleName("Progress: " + job->title());
+    line->addWidget(bar_);
+    left_->setMinimumWidth(150);
+    left_->setStyleSheet("color: #b1a9bf;");
+    line->addWidget(left_);
+    auto* cancel = buttonIn(line, "Cancel", "Ends this; nothing half done is left");
+    cancel->setAccessibleName("Cancel: " + job->title());
+    connect(cancel, &QPushButton::clicked, this, [this] {
+      if (job_) job_->cancel();
+      refresh();
+    });
+    refresh();
+  }
+  const Job* job() const { return job_; }
+  void refresh() {
+    if (!job_) return;
+    bar_->setValue(int(1000 * job_->fraction()));
+    left_->setText(job_->isCancelled() ? "ending…"
+                   : job_->isWaiting() ? "waits for its turn"
+                                       : progressText(job_->fraction(), job_->secondsLeft()));
+  }
+
+ private:
+  QPointer<Job> job_;
+  QProgressBar* bar_;
+  QLabel* left_;
+};
+
+class Notices::MessageRow : public QWidget {
+ public:
+  MessageRow(Notices& all, const QString& text, bool trouble, const std::vector<Answer>& answers)
+      : text_(text) {
+    auto* line = lineOf(this, "message");
+    // A cross before trouble, so that colour is not the only sign.
+    auto* label = new QLabel(trouble ? "✕  " + text : text);
+    label->setStyleSheet(trouble ? "color: #ec8fa1;" : "color: #ece8f1;");
+    label->setWordWrap(true);
+    label->setAccessibleName(trouble ? "Problem" : "Message");
+    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    line->addWidget(label, 1);
+    for (const Answer& answer : answers)
+      connect(buttonIn(line, answer.label, answer.tip), &QPushButton::clicked, this, [this, &all, answer] {
+        answer.then();
+        away(all);
+      });
+    auto* dismiss = buttonIn(line, "Dismiss", "Takes this message away");
+    dismiss->setAccessibleName("Dismiss: " + text);
+    connect(dismiss, &QPushButton::clicked, this, [this, &all] { away(all); });
+    timer_.setSingleShot(true);
+    connect(&timer_, &QTimer::timeout, this, [this, &all] {
+      if (underMouse())
+        timer_.start();
+      else
+        away(all);
+    });
+    if (!trouble && answers.empty()) timer_.start(9000);
+  }
+  const QString& text() const { return text_; }
+  void again() {
+    if (timer_.isActive()) timer_.start();
+  }
+
+ private:
+  void away(Notices& all) {
+    std::erase(all.messageRows_, this);
+    hide();
+    deleteLater();
+    all.tidy();
+  }
+  QString text_;
+  QTimer timer_;
+};
+
+Notices::Notices(Jobs& jobs, QWidget* parent) : QWidget(parent), jobs_(jobs) {
+  setObjectName("notices");
+  setAccessibleName("Messages and running work");
+  column_ = new QVBoxLayout(this);
+  column_->setContentsMargins(0, 0, 0, 0);
+  column_->setSpacing(1);
+  more_ = new QWidget;
+  auto* line = lineOf(more_, "more");
+  moreText_ = new QLabel;
+  moreText_->setStyleSheet("color: #b1a9bf;");
+  line->addWidget(moreText_, 1);
+  connect(buttonIn(line, "Dismiss all", "Takes all messages away"), &QPushButton::clicked, this,
+          &Notices::dismissAll);
+  column_->addWidget(more_);
+  more_->hide();
+  tick_.setInterval(200);
+  connect(&tick_, &QTimer::timeout, this, &Notices::showJobs);
+  connect(&jobs_, &Jobs::changed, this, &Notices::showJobs);
+}
+
+void Notices::showJobs() {
+  std::erase_if(jobRows_, [this](JobRow* row) {
+    const auto& all = jobs_.all();
+    const bool gone = std::none_of(all.begin(), all.end(), [&](const Job* j) { return j == row->job(); });
+    if (gone) row->hide(), row->deleteLater();
+    return gone;
+  });
+  for (Job* job : jobs_.all()) {
+    if (job->isQuiet()) continue;
+    const auto row =
+        std::find_if(jobRows_.begin(), jobRows_.end(), [&](JobRow* r) { return r->job() == job; });
+    if (row != jobRows_.end()) {
+      (*row)->refresh();
+      continue;
+    }
+    jobRows_.push_back(new JobRow(job));
+    column_->insertWidget(int(jobRows_.size()) - 1, jobRows_.back());
+  }
+  if (jobRows_.empty())
+    tick_.stop();
+  else if (!tick_.isActive())
+    tick_.start();
+  tidy();
+}
+
+void Notices::say(const QString& text, bool trouble, const std::vector<Answer>& answers) {
+  for (MessageRow* row : messageRows_)
+    if (row->text() == text) return row->again();
+  messageRows_.push_back(new MessageRow(*this, text, trouble, answers));
+  column_->insertWidget(column_->count() - 1, messageRows_.back());
+  tidy();
+}
+
+QStringList Notices::messages() const {
+  QStringList all;
+  for (const MessageRow* row : messageRows_) all << row->text();
+  return all;
+}
+
+void Notices::dismissAll() {
+  for (MessageRow* row : std::exchange(messageRows_, {})) row->hide(), row->deleteLater();
+  tidy();
+}
+
+/// The newest messages are seen; the rest are counted, and come up as those are dismissed.
+void Notices::tidy() {
+  const size_t hidden = messageRows_.size() > shownAtOnce ? messageRows_.size() - shownAtOnce : 0;
+  for (size_t i = 0; i < messageRows_.size(); ++i) messageRows_[i]->setVisible(i >= hidden);
+  moreText_->setText(hidden == 1 ? "One earlier message" : QString("%1 earlier messages").arg(hidden));
+  more_->setVisible(hidden > 0);
+  setVisible(!jobRows_.empty() || !messageRows_.empty());
+}
+
+}  // namespace dusk

@@ -1,0 +1,220 @@
+#include "app/window/proof_strip.h"
+
+#include <QtWidgets>
+
+#include "app/widgets/look.h"
+
+namespace dusk {
+
+/// One proof: a caption, a picture or dial, the number and what it should be.
+class ProofStrip::Card : public QAbstractButton {
+ public:
+  enum Kind { edges, shadows, lines, contact, tone, height };
+  Card(ProofStrip& strip, Kind kind, const QString& caption, Station station)
+      : QAbstractButton(&strip), strip_(strip), kind_(kind), caption_(caption) {
+    setAccessibleName("Proof: " + caption);
+    setCursor(Qt::PointingHandCursor);
+    setFocusPolicy(Qt::TabFocus);
+    setMinimumWidth(kind == edges ? 250 : kind == shadows ? 220 : 130);
+    connect(this, &QAbstractButton::clicked, this, [this, station] { strip_.session_.setStation(station); });
+  }
+
+  /// The card's finding; of several of a kind, the one that is furthest from the middle of what is allowed.
+  const Finding* finding() const {
+    static const char* ids[] = {"edge-softness", "shadow-angle", "line-fit",
+                                "contact-gap",   "ground-tone",  "height-reference"};
+    const Finding* worst = nullptr;
+    const auto off = [](const Finding& f) {
+      return std::abs(f.value - (f.low + f.high) / 2) / std::max(1e-9, f.high - f.low);
+    };
+    // A shadow that is cut is worse than a gap.
+    if (strip_.proofs_ && kind_ == contact)
+      if (const Finding* cut = strip_.proofs_->find("catcher-cut"); cut && !cut->ok()) return cut;
+    if (strip_.proofs_)
+      for (const Finding& f : strip_.proofs_->findings)
+        if (f.id == ids[kind_] && (!worst || off(f) > off(*worst))) worst = &f;
+    return worst;
+  }
+
+  void refresh() {
+    const Finding* f = finding();
+    setToolTip(!f ? missing()
+                  : QString::fromStdString(f->ok() ? f->what + ": holds" : f->what + ". " + f->remedy));
+    // Only a photo with something of known height in it has this card.
+    if (kind_ == height) setVisible(f != nullptr);
+    update();
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF(rect()).adjusted(3, 3, -3, -3);
+    p.setPen(hasFocus() ? QPen(look::ember, 1.2) : QPen(look::line, 1));
+    p.setBrush(underMouse() ? look::raised : look::panel);
+    p.drawRoundedRect(box, 7, 7);
+    p.setFont(look::small());
+    p.setPen(look::muted);
+    p.drawText(box.adjusted(10, 6, -8, 0), Qt::AlignTop | Qt::AlignLeft, caption_);
+    const Finding* f = finding();
+    if (f) {
+      // The mark says it besides the colour: a tick or a cross.
+      p.setPen(QPen(f->ok() ? look::moss : look::rose, 2));
+      const QPointF c = box.topRight() + QPointF(-15, 14);
+      if (f->ok())
+        p.drawPolyline(QPolygonF{c + QPointF(-5, 0), c + QPointF(-1, 4), c + QPointF(6, -5)});
+      else
+        p.drawLine(c + QPointF(-4, -4), c + QPointF(4, 4)),
+            p.drawLine(c + QPointF(-4, 4), c + QPointF(4, -4));
+    }
+    const QRectF body = box.adjusted(10, 24, -10, -8);
+    if (kind_ == edges) return paintEdges(p, body, f);
+    if (kind_ == shadows) return paintShadows(p, body, f);
+    paintNumber(p, body, f);
+  }
+
+ private:
+  QString missing() const {
+    switch (kind_) {
+      case edges:
+        return "Shown once the product stands in the photo and a few samples are in.";
+      case shadows:
+        return "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "
+               "photo.";
+      case lines:
+        return "Shown once the vantage is solved.";
+      case contact:
+        return "Shown once a product is placed.";
+      case tone:
+      case height:
+        break;
+    }
+    return "Shown once a product is placed in a solved photo with light.";
+  }
+
+  void number(QPainter& p, const QPointF& at, const Finding& f, int decimals) const {
+    QFont big = look::heading();
+    big.setPixelSize(20);
+    p.setFont(big);
+    p.setPen(f.ok() ? look::tide : look::rose);
+    p.drawText(at, QString::number(f.value, 'f', decimals) + " " + unit(f));
+  }
+  static QString unit(const Finding& f) {
+    return f.unit == "deg" ? "°" : f.unit == "x" ? "×" : QString::fromStdString(f.unit);
+  }
+
+  void paintNumber(QPainter& p, const QRectF& body, const Finding* f) const {
+    if (!f) return paintMissing(p, body);
+    number(p, body.topLeft() + QPointF(0, 24), *f, kind_ == tone ? 0 : 1);
+    // Where the number lies in its range.
+    const QRectF track(body.left(), body.top() + 40, body.width(), 5);
+    p.setPen(Qt::NoPen);
+    p.setBrush(look::field);
+    p.drawRoundedRect(track, 2.5, 2.5);
+    const double span = f->high - f->low, from = f->low - 0.25 * span, to = f->high + 0.25 * span;
+    const auto x = [&](double v) {
+      return track.left() + track.width() * std::clamp((v - from) / (to - from), 0.0, 1.0);
+    };
+    p.setBrush(QColor(169, 201, 138, 110));
+    p.drawRoundedRect(QRectF(QPointF(x(f->low), track.top()), QPointF(x(f->high), track.bottom())), 2.5, 2.5);
+    p.setBrush(f->ok() ? look::tide : look::rose);
+    p.drawRoundedRect(QRectF(x(f->value) - 2, track.top() - 4, 4, 13), 2, 2);
+    p.setFont(look::small());
+    p.setPen(look::muted);
+    p.drawText(QRectF(body.left(), track.bottom() + 6, body.width(), 16), Qt::AlignLeft,
+               QString("%1 to %2 %3").arg(f->low, 0, 'g', 3).arg(f->high, 0, 'g', 3).arg(unit(*f)));
+  }
+
+  void paintMissing(QPainter& p, const QRectF& body) const {
+    p.setFont(look::small());
+    p.setPen(look::muted);
+    p.drawText(body, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, missing());
+  }
+
+  void paintEdges(QPainter& p, const QRectF& body, const Finding* f) const {
+    const auto& proofs = strip_.proofs_;
+    if (!f || proofs->productEdge.isNull() || proofs->photoEdge.isNull()) return paintMissing(p, body);
+    const double side = body.height() - 13;
+    double x = body.left();
+    p.setFont(look::small());
+    for (const auto& [image, name, edge] :
+         {std::tuple(&proofs->productEdge, "product", &proofs->edges.product),
+          std::tuple(&proofs->photoEdge, "photo", &proofs->edges.photo)}) {
+      const QRectF place(x, body.top(), side, side);
+      p.drawImage(place, *image);
+      p.setPen(QPen(look::line, 1));
+      p.setBrush(Qt::NoBrush);
+      p.drawRect(place);
+      p.setPen(look::muted);
+      p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, 13), Qt::AlignLeft,
+                 QString(" %1 %2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
+      x += side + 16;
+    }
+    number(p, QPointF(x, body.top() + 26), *f, 2);
+    p.setFont(look::small());
+    p.setPen(look::muted);
+    p.drawText(QRectF(x, body.top() + 32, body.right() - x, 32), Qt::AlignLeft | Qt::TextWordWrap,
+               "widths in px");
+  }
+
+  void paintShadows(QPainter& p, const QRectF& body, const Finding* f) const {
+    if (!f) return paintMissing(p, body);
+    // Seen from above, +Y upwards: the photo's shadow dashed, the product's solid.
+    const double r = body.height() / 2;
+    const QPointF c = body.topLeft() + QPointF(r, r);
+    p.setPen(QPen(look::line, 1));
+    p.setBrush(look::field);
+    p.drawEllipse(c, r - 1, r - 1);
+    const auto needle = [&](double degreesClockwise, const QColor& colour, Qt::PenStyle dash) {
+      const double a = radians(degreesClockwise);
+      p.setPen(QPen(colour, 2.4, dash, Qt::RoundCap));
+      p.drawLine(c, c + QPointF(std::sin(a), -std::cos(a)) * (r - 5));
+    };
+    needle(*strip_.proofs_->shadows.productDegrees, look::ember, Qt::SolidLine);
+    needle(*strip_.proofs_->shadows.photoDegrees, look::tide, Qt::DashLine);
+    const double x = body.left() + 2 * r + 14;
+    number(p, QPointF(x, body.top() + 22), *f, 1);
+    p.setFont(look::small());
+    const auto key = [&](double y, const QColor& colour, Qt::PenStyle dash, const char* name) {
+      p.setPen(QPen(colour, 2, dash));
+      p.drawLine(QPointF(x, y), QPointF(x + 18, y));
+      p.setPen(look::muted);
+      p.drawText(QPointF(x + 24, y + 4), name);
+    };
+    key(body.top() + 40, look::ember, Qt::SolidLine, "product");
+    key(body.top() + 56, look::tide, Qt::DashLine, "photo");
+  }
+
+  ProofStrip& strip_;
+  Kind kind_;
+  QString caption_;
+};
+
+ProofStrip::ProofStrip(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+  setObjectName("proofs");
+  setAccessibleName("Proof strip: product beside photo");
+  setFixedHeight(118);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(6, 4, 6, 6);
+  row->setSpacing(2);
+  const auto add = [&](Card::Kind kind, const char* caption, Station station, int stretch) {
+    auto* card = new Card(*this, kind, caption, station);
+    card->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+    row->addWidget(card, stretch);
+    cards_.push_back(card);
+    card->refresh();
+  };
+  add(Card::edges, "Edge beside edge", Station::blend, 5);
+  add(Card::shadows, "Shadow beside shadow", Station::light, 4);
+  add(Card::lines, "Lines on the photo", Station::vantage, 3);
+  add(Card::contact, "Foot on the ground", Station::contact, 3);
+  add(Card::tone, "Ground returns", Station::light, 3);
+  add(Card::height, "Known height", Station::product, 3);
+}
+
+void ProofStrip::setProofs(const std::shared_ptr<const Proofs>& proofs) {
+  proofs_ = proofs;
+  for (Card* card : cards_) card->refresh();
+}
+
+}  // namespace dusk

@@ -1,0 +1,95 @@
+#include "app/window/take_pictures.h"
+
+#include <QtWidgets>
+
+#include "app/stations/stations.h"
+#include "app/window/drawer.h"
+#include "app/window/main_window.h"
+#include "core/project/shots.h"
+
+namespace dusk {
+namespace {
+
+void waitFor(const std::function<bool()>& done, int milliseconds) {
+  QElapsedTimer clock;
+  clock.start();
+  while (!done() && clock.elapsed() < milliseconds)
+    QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+}
+
+void settle(int milliseconds) {
+  waitFor([] { return false; }, milliseconds);
+}
+
+}  // namespace
+
+bool takeShots(MainWindow& window, const QString& folder, int samples) {
+  QDir().mkpath(folder);
+  QTimer tick;  // keeps the waits going when nothing else happens
+  tick.start(40);
+  window.resize(1280, 800);
+  const auto ready = [&](int wanted) {
+    waitFor(
+        [&] {
+          const Frame* f = window.picture().frame();
+          return window.jobs().all().empty() && f && !f->scene->geometry->empty() &&
+                 f->samples >= std::min(wanted, f->wanted);
+        },
+        600'000);
+    settle(400);
+  };
+  bool whole = true;
+  const auto take = [&](const QString& name) { whole &= window.grab().save(folder + "/" + name + ".png"); };
+  ready(samples);
+  Session& session = window.session();
+  const auto align = [&] {  // so that its curve is there to be seen
+    const Surroundings before = session.shot().surroundings;
+    for (QPushButton* b : window.findChildren<QPushButton*>())
+      if (b->text() == "Align with the photo") b->click();
+    waitFor([&] { return session.shot().surroundings != before; }, 60'000);
+    // What is on screen is the picture from before until the first coarse one.
+    waitFor([&] { return window.picture().frame()->samples < samples; }, 10'000);
+    ready(samples);
+  };
+  const char* part = "Brackwater tide gauge/Housing/Body casting";
+  for (int i = 0; i < stationCount; ++i) {
+    session.setStation(Station(i));
+    if (Station(i) == Station::surface) session.selectPart(part), settle(2500);
+    if (Station(i) == Station::light && !session.shot().lamps.empty())
+      session.selectLamp(session.shot().lamps[0].id);
+    if (Station(i) == Station::light) align();
+    if (Station(i) == Station::contact && !session.shot().standIns.empty())
+      session.selectStandIn(session.shot().standIns[0].id);
+    if (Station(i) == Station::contact) ready(samples);
+    if (Station(i) == Station::render)
+      waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
+    settle(300);
+    take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
+  }
+  session.setStation(Station::product);
+  window.showView(MainWindow::View::plan);
+  settle(1500);
+  take("plan");
+  session.setStation(Station::light);
+  window.showView(MainWindow::View::panorama);
+  settle(1500);
+  take("panorama");
+  session.setStation(Station::product);
+  window.showView(MainWindow::View::around);
+  session.selectPart(part);
+  waitFor([&] { return window.around().hasPicture(); }, 60'000);
+  settle(800);
+  take("around");
+  session.setStation(Station::blend);
+  window.showView(MainWindow::View::picture);
+  session.edit("another shot", [](Project& p) { addShot(p, 0, true), p.shots[1].blend.exposureEv = 1; });
+  window.drawer().open("Shots");
+  waitFor([&] { return window.jobs().all().empty(); }, 10'000);
+  settle(4000);
+  take("shots");
+  window.drawer().open("Proofs");
+  session.dropJournal();  // what was aligned for the picture is nobody's unsaved work
+  return whole;
+}
+
+}  // namespace dusk

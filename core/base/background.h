@@ -1,0 +1,10 @@
+#pragma once
+#include <functional>
+
+namespace dusk {
+
+/// Runs `work` on this thread so that what it does in parallel takes only cores that nothing in the
+/// foreground wants: the picture on screen goes first.
+void runInBackground(const std::function<void()>& work);
+
+}  // namespace dusk

@@ -1,0 +1,73 @@
+#include "core/project/json.h"
+
+#include "core/project/lamp_kinds.h"
+
+namespace dusk {
+
+void to_json(nlohmann::json& j, const LampKind& kind) { j = infoOf(kind).name; }
+void from_json(const nlohmann::json& j, LampKind& kind) {
+  const auto name = j.get<std::string>();
+  const LampKindInfo* info = lampKindNamed(name);
+  if (!info) throw nlohmann::json::other_error::create(501, "no lamp is a '" + name + "'", nullptr);
+  kind = info->kind;
+}
+
+// The library's own macro for this, but for `inline`.
+#define DUSK_FIELDS(Type, ...)                                                              \
+  void to_json(nlohmann::json& nlohmann_json_j, const Type& nlohmann_json_t) {              \
+    NLOHMANN_JSON_EXPAND(NLOHMANN_JSON_PASTE(NLOHMANN_JSON_TO, __VA_ARGS__))                \
+  }                                                                                         \
+  void from_json(const nlohmann::json& nlohmann_json_j, Type& nlohmann_json_t) {            \
+    const Type nlohmann_json_default_obj;                                                   \
+    NLOHMANN_JSON_EXPAND(NLOHMANN_JSON_PASTE(NLOHMANN_JSON_FROM_WITH_DEFAULT, __VA_ARGS__)) \
+  }
+DUSK_FIELDS(AssetRef, path, hash)
+DUSK_FIELDS(Stroke, id, run, points, drawn)
+DUSK_FIELDS(Footprint, corners, sizeM, ratio, heightM)
+DUSK_FIELDS(Pin, at, worldM)
+DUSK_FIELDS(KnownLength, from, to, metres, on)
+DUSK_FIELDS(Gnomon, base, shadowTip, top)
+DUSK_FIELDS(LensProfile, name, k1, k2, vignetting, redScale, blueScale)
+DUSK_FIELDS(Evidence, strokes, footprint, pins, lengths, levelLine, focalMm35, heightM, lens, solveK1,
+            solveK2, shifted, origin, quarterTurns)
+DUSK_FIELDS(Triadd, x, y, z)
+DUSK_FIELDS(Camera, width, height, focalPx, cx, cy, k1, k2, axes, position)
+DUSK_FIELDS(VantageSigma, focalPx, tiltDegrees, rollDegrees, heightM, k1, k2)
+DUSK_FIELDS(Vantage, solved, camera, sigma, rmsPx, locked, straightened)
+DUSK_FIELDS(KeptVantage, id, name, evidence, vantage)
+DUSK_FIELDS(LevelPlane, id, name, heightM)
+DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
+            clearcoatRoughness, emission, anisotropy, anisotropyTurnDegrees, sheen, sheenRoughness,
+            sheenColour, thinWalled, absorptionColour, absorptionDepthM)
+DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
+DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
+            groupOfPart, grouping, chordMm, creaseDegrees)
+DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
+            cutAtGround)
+DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,
+            sunApart, sunDiscDegrees, sunMovedDegrees, captureM, domeRadiusM, reflectionBlurDegrees,
+            lostRangeEv)
+DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
+            positionM, targetM, widthM, heightM, radiusM, coneDegrees, coneSoftness, seenByCamera,
+            seenInReflections, castsShadows, aimedAt, colour, shade, picture, crop, leavesOut)
+DUSK_FIELDS(StandIn, id, name, kind, positionM, sizeM, turnDegrees, leanDegrees, on, catches, blocks, gloss,
+            glossRoughness, glossIor)
+DUSK_FIELDS(Backdrop, kind, colour, upper, width, height, focalMm35, cameraHeightM, distanceM, aimHeightM,
+            azimuthDegrees, sweepRadiusM, sweepBehindM)
+DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
+DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor)
+DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)
+DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
+            clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
+DUSK_FIELDS(LightMix, ev, mired)
+DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix,
+            view)
+DUSK_FIELDS(Deliverable, kind, fileName)
+DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
+            surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
+            blend, deliverables)
+DUSK_FIELDS(Rig, id, name, surroundings, lamps)
+DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
+#undef DUSK_FIELDS
+
+}  // namespace dusk

@@ -1,0 +1,33 @@
+#include "core/project/lamp_kinds.h"
+
+#include <algorithm>
+
+namespace dusk {
+namespace {
+
+constexpr LampKindInfo kinds[] = {
+    {LampKind::sun, "sun", "Sun", "sun", LampBody::distant, false, false, true, 0},
+    {LampKind::area, "area", "Area light", "rectangle", LampBody::rectangle},
+    {LampKind::disc, "disc", "Disc", "disc", LampBody::disc},
+    {LampKind::sphere, "sphere", "Ball", "ball", LampBody::ball, false, false, true, 5, 0.08},
+    {LampKind::spot, "spot", "Spot", "spot", LampBody::disc, true, false, true, 7, 0.04},
+    {LampKind::photo, "photo", "Picture lamp", "rectangle with a picture", LampBody::rectangle, false, true},
+    {LampKind::card, "card", "Card", "card", LampBody::rectangle, false, false, false},
+};
+
+}  // namespace
+
+std::span<const LampKindInfo> lampKinds() { return kinds; }
+
+const LampKindInfo& infoOf(LampKind kind) {
+  return *std::find_if(std::begin(kinds), std::end(kinds) - 1,
+                       [&](const LampKindInfo& k) { return k.kind == kind; });
+}
+
+const LampKindInfo* lampKindNamed(std::string_view name) {
+  const auto found =
+      std::find_if(std::begin(kinds), std::end(kinds), [&](const LampKindInfo& k) { return k.name == name; });
+  return found == std::end(kinds) ? nullptr : found;
+}
+
+}  // namespace dusk

@@ -1,0 +1,55 @@
+#pragma once
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+
+#include "core/base/maths.h"
+#include "core/project/asset_ref.h"
+
+namespace dusk {
+
+enum class UpAxis { x, y, z };
+
+/// How a part or group is moved within its product, in the model's own unit and axes: a turn about an axis
+/// through the pivot (a hinge), then a shift.
+struct PartMove {
+  Vec3d pivot{0, 0, 0}, axis{0, 0, 1}, shift{0, 0, 0};
+  double turnDegrees = 0;
+  bool operator==(const PartMove&) const = default;
+};
+
+/// How the cast shows a product's parts.
+enum class Grouping { node, material, each };
+
+/// A model and how it is dressed; shared by all shots of a campaign.
+struct Product {
+  std::string id, name;
+  AssetRef model;
+  double metresPerUnit = 0.001;
+  UpAxis up = UpAxis::z;
+  std::map<std::string, std::string>
+      surfaceOfPart{};  ///< part path -> surface id; others show their own colour
+  std::set<std::string> hiddenParts{};
+  std::map<std::string, PartMove> moves{};           ///< by path of a part or group
+  std::map<std::string, std::string> names{};        ///< part path -> the name it is shown by
+  std::map<std::string, std::string> groupOfPart{};  ///< part path -> a group of the person's own
+  Grouping grouping = Grouping::node;
+  std::optional<double> chordMm{};        ///< how far facets may be off the CAD surface; else by the picture
+  std::optional<double> creaseDegrees{};  ///< edges sharper than this stay sharp; else as the file says
+  bool operator==(const Product&) const = default;
+};
+
+/// Where a product stands: the spot of its middle on the ground, its turn about the upright, and how high it
+/// is lifted. The lean comes before the turn: a rotation about the level axis (leanX, leanY), as long as its
+/// angle.
+struct Placement {
+  std::string id, productId;
+  double xM = 0, yM = 0, liftM = 0, turnDegrees = 0;
+  double leanXDegrees = 0, leanYDegrees = 0;
+  std::string levelId{};     ///< the level plane or stand-in it stands on; empty: the ground
+  bool cutAtGround = false;  ///< what is below that plane is left out
+  bool operator==(const Placement&) const = default;
+};
+
+}  // namespace dusk

@@ -1,0 +1,109 @@
+#include "core/project/shots.h"
+
+#include <algorithm>
+
+namespace dusk {
+namespace {
+
+std::string nothingInTheWay(const Shot&, const Shot&) { return {}; }
+
+std::string otherPhotoSize(const Shot& from, const Shot& to) {
+  const Camera &a = from.vantage.camera, &b = to.vantage.camera;
+  if (!from.vantage.solved) return "That shot has no camera yet.";
+  if (to.backdrop.kind == BackdropKind::photo && (a.width != b.width || a.height != b.height))
+    return "The two photos are not of one size: a camera belongs to its photo's pixels.";
+  return {};
+}
+
+void bringCamera(const Shot& from, Shot& to) {
+  to.evidence = from.evidence, to.vantage = from.vantage, to.levels = from.levels;
+  to.keptVantages = from.keptVantages, to.heightReferences = from.heightReferences;
+  if (to.backdrop.kind == BackdropKind::photo) return;
+  const std::string colour = to.backdrop.colour, upper = to.backdrop.upper;
+  const BackdropKind kind = to.backdrop.kind;
+  to.backdrop = from.backdrop;
+  to.backdrop.kind = kind, to.backdrop.colour = colour, to.backdrop.upper = upper;
+}
+
+constexpr ShotPart parts[] = {
+    {"light", "Panorama, lamps and gnomons", nothingInTheWay,
+     [](const Shot& from, Shot& to) {
+       to.surroundings = from.surroundings, to.lamps = from.lamps, to.whiteNits = from.whiteNits;
+       to.gnomon = from.gnomon, to.otherGnomon = from.otherGnomon;
+     }},
+    {"contact", "The ground and the stand-ins", nothingInTheWay,
+     [](const Shot& from, Shot& to) { to.contact = from.contact, to.standIns = from.standIns; }},
+    {"camera", "Vantage, evidence, levels and height references", otherPhotoSize, bringCamera},
+    {"products", "What stands where", nothingInTheWay,
+     [](const Shot& from, Shot& to) { to.placements = from.placements; }},
+    {"focus and render", "Depth of field, samples and passes", nothingInTheWay,
+     [](const Shot& from, Shot& to) { to.focus = from.focus, to.render = from.render; }},
+    {"blend", "Corrections, light mix and view", nothingInTheWay,
+     [](const Shot& from, Shot& to) { to.blend = from.blend; }},
+    {"deliverables", "The list of files", nothingInTheWay,
+     [](const Shot& from, Shot& to) { to.deliverables = from.deliverables; }},
+};
+
+}  // namespace
+
+Project emptyProject() {
+  Project p;
+  p.name = "Untitled";
+  p.shots.push_back(newShot(p));
+  return p;
+}
+
+Shot newShot(const Project& project) {
+  Shot shot;
+  shot.id = freshId(project.shots, "shot");
+  shot.name = "Shot " + shot.id.substr(shot.id.rfind('-') + 1);
+  shot.deliverables = {{DeliverableKind::png, "picture.png"}, {DeliverableKind::exr, "picture.exr"}};
+  return shot;
+}
+
+std::string addShot(Project& project, size_t after, bool copy) {
+  after = std::min(after, project.shots.size() - 1);
+  Shot shot = newShot(project);
+  if (copy) {
+    const std::string id = shot.id;
+    shot = project.shots[after];
+    shot.id = id, shot.name += " copy";
+  }
+  // Files of two shots must not take each other's place.
+  for (Deliverable& d : shot.deliverables)
+    for (const Shot& other : project.shots)
+      if (std::find(other.deliverables.begin(), other.deliverables.end(), d) != other.deliverables.end()) {
+        d.fileName = shot.id + "-" + d.fileName;
+        break;
+      }
+  project.shots.insert(project.shots.begin() + long(after) + 1, shot);
+  return shot.id;
+}
+
+void removeShot(Project& project, const std::string& id) {
+  if (project.shots.size() < 2 || !byId(project.shots, id)) return;
+  std::erase_if(project.shots, [&](const Shot& s) { return s.id == id; });
+  dropUnplaced(project);
+}
+
+void dropUnplaced(Project& project) {
+  const auto placed = [&](const Product& product) {
+    for (const Shot& shot : project.shots)
+      for (const Placement& p : shot.placements)
+        if (p.productId == product.id) return true;
+    return false;
+  };
+  std::erase_if(project.products, [&](const Product& p) { return !placed(p); });
+}
+
+void moveShot(Project& project, const std::string& id, size_t to) {
+  const Shot* found = byId(project.shots, id);
+  if (!found) return;
+  const Shot shot = *found;
+  std::erase_if(project.shots, [&](const Shot& s) { return s.id == id; });
+  project.shots.insert(project.shots.begin() + long(std::min(to, project.shots.size())), shot);
+}
+
+std::span<const ShotPart> shotParts() { return parts; }
+
+}  // namespace dusk

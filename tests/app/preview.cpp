@@ -1,0 +1,254 @@
+#include "app/preview/preview.h"
+
+#include <QtTest>
+
+#include "app/document/session.h"
+#include "app/jobs/jobs.h"
+#include "app/preview/loader.h"
+#include "app/preview/thumbnail.h"
+#include "core/base/files.h"
+#include "core/project/file.h"
+#include "core/project/shots.h"
+
+using namespace dusk;
+namespace fs = std::filesystem;
+
+/// The picture's own thread and what loads for it, without a window.
+class TestPreview : public QObject {
+  Q_OBJECT
+  QTemporaryDir folder_;
+  const fs::path demo_ = fs::path(DUSK_SOURCE) / "demo/brackwater";
+  Project project_ = *loadProject(demo_ / "brackwater.dusk");
+  std::shared_ptr<AssetStore> assets_ = std::make_shared<AssetStore>(demo_);
+  std::shared_ptr<GeometryCache> cache_ = std::make_shared<GeometryCache>();
+  std::unique_ptr<Preview> preview_;
+  std::shared_ptr<const Frame> frame_;
+  int frames_ = 0, proofs_ = 0;
+
+  void ask(const Project& p, size_t shot = 0, const QSize& size = {240, 160}, const QRect& area = {}) {
+    preview_->request(p, shot, assets_, cache_, size, area, area);
+  }
+  bool finished() { return frame_ && frame_->samples > 0 && frame_->samples == frame_->wanted; }
+  bool waitUntilFinished() {
+    return QTest::qWaitFor([this] { return finished(); }, 60'000);
+  }
+
+ private slots:
+  void initTestCase() {
+    QStandardPaths::setTestModeEnabled(true);
+    project_.shots[0].render.samples = 8;
+    Progress progress;
+    QVERIFY(assets_->model(project_.products[0], progress).ok());
+  }
+  void init() {
+    preview_ = std::make_unique<Preview>();
+    frame_.reset(), frames_ = proofs_ = 0;
+    connect(preview_.get(), &Preview::frameReady, this,
+            [this](const std::shared_ptr<const Frame>& frame) { frame_ = frame, ++frames_; });
+    connect(preview_.get(), &Preview::proofsReady, this,
+            [this](const std::shared_ptr<const Proofs>&) { ++proofs_; });
+  }
+  void cleanup() { preview_.reset(); }
+  void comesCoarseThenWhole();
+  void aPieceIsAPieceOfTheSamePicture();
+  void aSmallMoveInsideAPieceAsksForNothing();
+  void thePlateIsExactWhereNothingStands();
+  void anotherShotIsAnotherPicture();
+  void stoppedMeansSilent();
+  void whatIsMeasuredAgainstIsMeasuredAgain();
+  void modelsThatAreNotLoadedAreLeftOut();
+  void trouble();
+  void thumbnailsShowTheShot();
+  void theLoaderLoadsOnceAndTellsTheWindow();
+  void aModelThatCannotBeReadIsSaidOnce();
+};
+
+void TestPreview::comesCoarseThenWhole() {
+  ask(project_);
+  QVERIFY(QTest::qWaitFor([this] { return frames_ > 0; }, 30'000));
+  QVERIFY(frame_->isWhole());
+  QCOMPARE(frame_->picture.size(), QSize(240, 160));
+  QVERIFY(waitUntilFinished());
+  QVERIFY(frames_ >= 3);
+  QCOMPARE(frame_->shotId, project_.shots[0].id);
+  QVERIFY(proofs_ > 0);
+}
+
+void TestPreview::aPieceIsAPieceOfTheSamePicture() {
+  ask(project_, 0, {480, 320});
+  QVERIFY(waitUntilFinished());
+  const QImage whole = frame_->picture, bare = frame_->bare;
+  const QRect area(180, 120, 150, 130);
+  cleanup(), init();  // else all of it is there already, which is enough
+  ask(project_, 0, {480, 320}, area);
+  QVERIFY(QTest::qWaitFor([&] { return finished() && frame_->area == area; }, 60'000));
+  QCOMPARE(frame_->picture.size(), area.size());
+  QCOMPARE(frame_->bare, bare.copy(area));  // the plate to the bit
+  // The product with other noise, but the same product in the same place.
+  double off = 0;
+  for (int y = 0; y < area.height(); ++y)
+    for (int x = 0; x < area.width(); ++x)
+      off += std::abs(qGray(frame_->picture.pixel(x, y)) - qGray(whole.pixel(x + area.x(), y + area.y())));
+  QVERIFY2(off / (area.width() * area.height()) < 4,
+           qPrintable(QString::number(off / (area.width() * area.height()))));
+  const Vec2d middle = frame_->inArea({(180 + 75.0) / 480, (120 + 65.0) / 320});
+  QVERIFY(std::abs(middle.x - 0.5) < 1e-12 && std::abs(middle.y - 0.5) < 1e-12);
+}
+
+void TestPreview::aSmallMoveInsideAPieceAsksForNothing() {
+  const QRect area(100, 60, 200, 160);
+  preview_->request(project_, 0, assets_, cache_, {480, 320}, area, area.adjusted(20, 20, -20, -20));
+  QVERIFY(waitUntilFinished());
+  const auto scene = frame_->scene;
+  preview_->request(project_, 0, assets_, cache_, {480, 320}, area.translated(15, 5),
+                    area.adjusted(30, 20, -10, -20));
+  QTest::qWait(300);
+  QVERIFY(frame_->scene == scene);
+  preview_->request(project_, 0, assets_, cache_, {480, 320}, area.translated(90, 5), area.translated(90, 5));
+  QVERIFY(QTest::qWaitFor([&] { return frame_->scene != scene && frame_->area == area.translated(90, 5); },
+                          30'000));
+}
+
+void TestPreview::thePlateIsExactWhereNothingStands() {
+  Project empty = project_;
+  empty.shots[0].placements.clear();
+  ask(empty, 0, {300, 200});
+  QVERIFY(QTest::qWaitFor([this] { return frames_ > 0; }, 30'000));
+  QCOMPARE(frame_->picture, frame_->bare);
+}
+
+void TestPreview::anotherShotIsAnotherPicture() {
+  Project two = project_;
+  addShot(two, 0, true);
+  two.shots[1].backdrop.kind = BackdropKind::plain, two.shots[1].backdrop.colour = "#112233";
+  two.shots[1].placements.clear();
+  ask(two, 0);
+  QVERIFY(waitUntilFinished());
+  frame_.reset();
+  ask(two, 1);
+  QVERIFY(QTest::qWaitFor([&] { return frame_ && frame_->shotId == two.shots[1].id; }, 30'000));
+  QCOMPARE(frame_->picture.pixelColor(5, 5), QColor("#112233"));
+  // Back again, though the list was turned round meanwhile.
+  std::swap(two.shots[0], two.shots[1]);
+  ask(two, 1);
+  QVERIFY(QTest::qWaitFor([&] { return frame_->shotId == two.shots[1].id && finished(); }, 60'000));
+  QVERIFY(frame_->picture.pixelColor(5, 5) != QColor("#112233"));
+}
+
+void TestPreview::stoppedMeansSilent() {
+  Project p = project_;
+  p.shots[0].render.samples = 5000;
+  ask(p);
+  QVERIFY(QTest::qWaitFor([this] { return frame_ && frame_->samples > 1; }, 30'000));
+  preview_->stop();
+  QTest::qWait(250);
+  frames_ = 0;
+  QTest::qWait(600);
+  QCOMPARE(frames_, 0);
+  ask(p);  // and begins again when it is asked
+  QVERIFY(QTest::qWaitFor([this] { return frames_ > 0; }, 30'000));
+}
+
+void TestPreview::whatIsMeasuredAgainstIsMeasuredAgain() {
+  ask(project_);
+  QVERIFY(waitUntilFinished());
+  QTest::qWait(200);
+  const auto scene = frame_->scene;
+  const int before = proofs_;
+  Project p = project_;
+  p.shots[0].gnomon = Gnomon{{500, 900}, {800, 880}};
+  ask(p);
+  QVERIFY(QTest::qWaitFor([&] { return proofs_ > before; }, 10'000));
+  QVERIFY(frame_->scene == scene);  // nothing was traced for it
+  // A grade is seen, but nothing of it is measured before it is traced or asked for.
+  p.shots[0].blend.exposureEv = 1;
+  const QImage seen = frame_->picture;
+  ask(p);
+  QVERIFY(QTest::qWaitFor([&] { return frame_->picture != seen; }, 10'000));
+  QVERIFY(frame_->scene == scene);
+}
+
+void TestPreview::modelsThatAreNotLoadedAreLeftOut() {
+  const auto fresh = std::make_shared<AssetStore>(demo_);
+  preview_->request(project_, 0, fresh, cache_, {240, 160});
+  QVERIFY(QTest::qWaitFor([this] { return frames_ > 0; }, 30'000));
+  QVERIFY(frame_->scene->geometry->empty());
+  QVERIFY(!fresh->loadedModel(project_.products[0]));  // the picture never reads models
+  Progress progress;
+  const int changes = fresh->modelChanges();
+  QVERIFY(fresh->model(project_.products[0], progress).ok());
+  QVERIFY(fresh->modelChanges() > changes);
+  preview_->request(project_, 0, fresh, cache_, {240, 160});
+  QVERIFY(QTest::qWaitFor([this] { return !frame_->scene->geometry->empty(); }, 30'000));
+}
+
+void TestPreview::trouble() {
+  // A view nobody knows: no picture, but no end of the program either; the next request is served.
+  Project p = project_;
+  p.shots[0].blend.view = "no such view";
+  ask(p);
+  QTest::qWait(300);
+  QCOMPARE(frames_, 0);
+  ask(project_);
+  QVERIFY(QTest::qWaitFor([this] { return frames_ > 0; }, 30'000));
+}
+
+void TestPreview::thumbnailsShowTheShot() {
+  Progress progress;
+  const auto image = thumbnailOf(project_, 0, *assets_, *cache_, 216, 132, progress);
+  QVERIFY(image.ok());
+  QVERIFY(image->width() <= 216 && image->height() <= 132 && image->width() > 150);
+  Project bare = project_;
+  bare.shots[0].placements.clear();
+  const auto plate = thumbnailOf(bare, 0, *assets_, *cache_, 216, 132, progress);
+  QVERIFY(plate.ok() && plate->size() == image->size());
+  int different = 0;
+  for (int y = 0; y < image->height(); ++y)
+    for (int x = 0; x < image->width(); ++x) different += image->pixel(x, y) != plate->pixel(x, y);
+  QVERIFY2(different > 100, qPrintable(QString::number(different)));  // the product stands in the one
+  QVERIFY(!thumbnailOf(emptyProject(), 0, *assets_, *cache_, 216, 132, progress).ok());
+  progress.cancel();
+  QVERIFY(!thumbnailOf(project_, 0, *assets_, *cache_, 216, 132, progress).ok());
+}
+
+void TestPreview::theLoaderLoadsOnceAndTellsTheWindow() {
+  Session session;
+  Jobs jobs(session);
+  Loader loader(session, jobs);
+  QSignalSpy told(&session, &Session::assetsChanged);
+  QVERIFY(session.open(demo_ / "brackwater.dusk", Session::OpenAs::look));
+  QCOMPARE(jobs.all().size(), size_t(1));
+  QVERIFY(jobs.all()[0]->title().contains("Brackwater"));
+  session.editShot("zoom, grade, whatever", [](Shot& s) { s.blend.warmth = 0.2; });
+  QCOMPARE(jobs.all().size(), size_t(1));  // nothing restarts it
+  jobs.finish();
+  QVERIFY(told.count() >= 1);
+  QVERIFY(session.assets()->loadedModel(session.project().products[0]));
+  // Taken away and brought back by undo: it is still there.
+  session.removePlacement();
+  session.undo();
+  QVERIFY(jobs.all().empty());
+}
+
+void TestPreview::aModelThatCannotBeReadIsSaidOnce() {
+  Project p = project_;
+  p.products[0].model.path = "gone.step", p.products[0].model.hash = "x";
+  const fs::path file = fs::path(folder_.path().toStdString()) / "gone.dusk";
+  QVERIFY(saveProject(p, file).ok());
+  Session session;
+  Jobs jobs(session);
+  Loader loader(session, jobs);
+  QStringList said;
+  connect(&session, &Session::said, this, [&](const QString& text, bool trouble) {
+    if (trouble) said << text;
+  });
+  QVERIFY(session.open(file, Session::OpenAs::look));
+  jobs.finish();
+  QCOMPARE(said.filter("gone.step").size(), 1);
+  session.edit("hide", [](Project& q) { q.products[0].hiddenParts.insert("a"); });
+  jobs.finish();
+  QCOMPARE(said.filter("gone.step").size(), 1);  // not tried at every edit
+}
+
+QTEST_MAIN(TestPreview)
+#include "preview.moc"
