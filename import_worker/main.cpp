@@ -1,17 +1,36 @@
 // Reads one model file and writes it as modelBytes. Arguments: FILE OUT MEMORY_BYTES CHORD_NM|-
 // CREASE_CENTIDEGREES|-
-// ("-": as usual). On failure it says one sentence on standard output and exits 1. It may crash: that is why
-// it is a process of its own.
+// ("-": as usual). On standard output it tells how far it is in lines "@PHASE FRACTION"; on failure one
+// sentence follows, and it exits 1. It may crash: that is why it is a process of its own.
 #include <sys/resource.h>
 #include <tbb/global_control.h>
 
+#include <chrono>
 #include <cstdio>
 #include <cstdlib>
 #include <fstream>
+#include <mutex>
 #include <new>
 
 #include "core/product/model_file.h"
 #include "core/product/read_model.h"
+
+namespace {
+
+/// Every phase as it begins, and then some twenty times a second. Called from any thread.
+void tell(dusk::ReadPhase phase, double done) {
+  static std::mutex mutex;
+  static int told = -1;
+  static std::chrono::steady_clock::time_point when;
+  const std::lock_guard lock(mutex);
+  const auto now = std::chrono::steady_clock::now();
+  if (int(phase) == told && now - when < std::chrono::milliseconds(50)) return;
+  told = int(phase), when = now;
+  std::printf("@%d %.4f\n", told, done);
+  std::fflush(stdout);
+}
+
+}  // namespace
 
 int main(int argc, char** argv) {
   if (argc != 6) {
@@ -33,13 +52,14 @@ int main(int argc, char** argv) {
   const tbb::global_control alone(tbb::global_control::max_allowed_parallelism, 1);
 #endif
   try {
-    const auto model = dusk::readModel(argv[1], options);
+    const auto model = dusk::readModel(argv[1], options, tell);
     if (!model) {
       std::fputs(model.error().message.c_str(), stdout);
       return 1;
     }
     // Nobody else knows of the file yet, and one that is cut short is told by its end: no need to wait for
     // the disk.
+    tell(dusk::ReadPhase::keep, 0);
     const std::string bytes = dusk::modelBytes(*model);
     std::ofstream out(argv[2], std::ios::binary);
     if (!out.write(bytes.data(), std::streamsize(bytes.size())).flush()) {

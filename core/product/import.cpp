@@ -13,6 +13,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/product/model_file.h"
+#include "core/product/reading_pace.h"
 
 extern char** environ;
 
@@ -46,9 +47,22 @@ struct WorkerEnd {
   bool tooLong = false, cancelled = false;
 };
 
+/// Takes the lines "@PHASE FRACTION" that are whole out of what was said.
+void followPhases(std::string& said, ReadingClock& clock) {
+  for (size_t end; !said.empty() && said[0] == '@' && (end = said.find('\n')) != std::string::npos;) {
+    char* rest = nullptr;
+    const long phase = std::strtol(said.c_str() + 1, &rest, 10);
+    const double done = std::strtod(rest, nullptr);
+    if (phase >= 0 && phase < long(readPhases))
+      clock.tell(ReadPhase(phase), done, ReadingClock::Clock::now());
+    said.erase(0, end + 1);
+  }
+}
+
 /// Runs the worker, collects what it says, and ends it at the time limit or on cancel.
 std::optional<WorkerEnd> runWorker(const fs::path& file, const fs::path& out, Progress& progress,
-                                   const ReadOptions& options, const ImportLimits& limits) {
+                                   const ReadOptions& options, const ImportLimits& limits,
+                                   ReadingClock& clock) {
   int pipeEnds[2];
   if (::pipe2(pipeEnds, O_CLOEXEC) != 0) return {};
   posix_spawn_file_actions_t actions;
@@ -84,8 +98,8 @@ std::optional<WorkerEnd> runWorker(const fs::path& file, const fs::path& out, Pr
       open = got > 0;
     }
     const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
-    // How far a reader is cannot be known from outside; the bar follows the time and never reaches its end.
-    progress.report(spent.count() / (spent.count() + 5.0));
+    followPhases(end.said, clock);
+    progress.report(clock.fraction(ReadingClock::Clock::now()));
     end.tooLong = spent.count() > limits.seconds;
     end.cancelled = progress.cancelled();
     if (end.tooLong || end.cancelled) {
@@ -130,7 +144,11 @@ Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOp
     if (auto model = modelFromFile(cached)) return model;
   fs::create_directories(folder, ignored);
   const fs::path half = folder / ("half-" + std::to_string(::getpid()) + "-" + key);
-  const auto end = runWorker(file, half, progress, options, limits);
+  const std::string kind = endingOf(file);
+  const auto size = fs::file_size(file, ignored);
+  progress.begin();
+  ReadingClock clock(paceOf(folder, kind), ignored ? 0 : double(size) / 1e6, ReadingClock::Clock::now());
+  const auto end = runWorker(file, half, progress, options, limits, clock);
   const auto give = [&](Result<Model> result) {
     fs::remove(half, ignored);
     return result;
@@ -152,7 +170,12 @@ Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOp
   if (WEXITSTATUS(end->status) != 0)
     return give(Error{end->said.empty() ? "Cannot read " + name + "." : end->said, ErrorKind::unreadable});
   auto model = modelFromFile(half);
-  if (model) fs::rename(half, cached, ignored);
+  if (model) {
+    fs::rename(half, cached, ignored);
+    // What is over in an instant says little of what grows with the file.
+    if (clock.seconds(ReadingClock::Clock::now()) > 0.3)
+      learnPace(folder, kind, clock.measured(ReadingClock::Clock::now()));
+  }
   progress.report(1);
   return give(std::move(model));
 }

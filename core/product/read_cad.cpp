@@ -1,14 +1,12 @@
 #include <tbb/parallel_for.h>
 
-#include <BRepAdaptor_Surface.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
-#include <BRep_Tool.hxx>
-#include <GeomLib.hxx>
 #include <IGESCAFControl_Reader.hxx>
 #include <IMeshTools_Parameters.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
-#include <Poly_Triangulation.hxx>
+#include <Message_ProgressIndicator.hxx>
+#include <Message_ProgressScope.hxx>
 #include <Quantity_ColorRGBA.hxx>
 #include <STEPCAFControl_Reader.hxx>
 #include <Standard_Failure.hxx>
@@ -26,9 +24,9 @@
 #include <XCAFDoc_LayerTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
 #include <XSControl_WorkSession.hxx>
-#include <gp_Cylinder.hxx>
 
 #include "core/product/formats.h"
+#include "core/product/read_cad_face.h"
 #include "core/product/read_model.h"
 
 namespace dusk {
@@ -66,90 +64,6 @@ std::optional<FileColour> colourOf(XCAFDoc_ColorTool& tool, const TDF_Label& lab
       return FileColour{{float(c.Red()), float(c.Green()), float(c.Blue())}, colour.Alpha()};
     }
   return {};
-}
-
-/// Normal of the exact surface at a node, before the face's orientation; nothing where the surface has none.
-std::optional<gp_Dir> exactNormal(const BRepAdaptor_Surface& surface, const gp_Pnt2d& uv) {
-  gp_Pnt point;
-  gp_Vec du, dv;
-  surface.D1(uv.X(), uv.Y(), point, du, dv);
-  const gp_Vec n = du.Crossed(dv);
-  // At a pole one of the two vanishes; the next best is asked of the geometry itself.
-  if (n.Magnitude() > 1e-9 * (du.Magnitude() + 1e-12) * (dv.Magnitude() + 1e-12) && n.Magnitude() > 1e-14)
-    return gp_Dir(n);
-  gp_Dir estimate;
-  const gp_Trsf& place = surface.Trsf();
-  if (GeomLib::NormEstim(surface.Surface().Surface(), uv, 1e-7, estimate) > 1) return {};
-  return estimate.Transformed(place);
-}
-
-/// Appends a face's triangulation with normals from the exact surface.
-void appendFace(const TopoDS_Face& face, Mesh& mesh) {
-  TopLoc_Location location;
-  const Handle(Poly_Triangulation) triangulation = BRep_Tool::Triangulation(face, location);
-  if (triangulation.IsNull()) return;
-  const BRepAdaptor_Surface surface(face, false);
-  const gp_Trsf place = location.Transformation();
-  const bool flipped = face.Orientation() == TopAbs_REVERSED, placed = !location.IsIdentity();
-  const auto first = uint32_t(mesh.positions.size());
-  const int nodes = triangulation->NbNodes();
-  std::vector<int> without;
-  for (int i = 1; i <= nodes; ++i) {
-    gp_Pnt p = triangulation->Node(i);
-    if (placed) p.Transform(place);
-    Vec3f normal(0, 0, 0);
-    if (triangulation->HasUVNodes())
-      if (const auto n = exactNormal(surface, triangulation->UVNode(i)))
-        normal = Vec3f(float(n->X()), float(n->Y()), float(n->Z())) * (flipped ? -1.0f : 1.0f);
-    if (normal.length2() == 0) without.push_back(i);
-    mesh.positions.emplace_back(float(p.X()), float(p.Y()), float(p.Z()));
-    mesh.normals.push_back(normal);
-  }
-  std::vector<Vec3f> sums(without.empty() ? 0 : size_t(nodes), Vec3f(0, 0, 0));
-  for (int i = 1; i <= triangulation->NbTriangles(); ++i) {
-    int corner[3];
-    triangulation->Triangle(i).Get(corner[0], corner[1], corner[2]);
-    if (flipped) std::swap(corner[1], corner[2]);
-    const auto at = [&](int k) { return mesh.positions[first + uint32_t(corner[k]) - 1]; };
-    const Vec3f n = (at(1) - at(0)).cross(at(2) - at(0));
-    if (n.length2() == 0) continue;  // at a pole
-    for (int k : corner) {
-      mesh.indices.push_back(first + uint32_t(k) - 1);
-      if (!sums.empty()) sums[size_t(k) - 1] += n;
-    }
-  }
-  for (int i : without) {
-    const Vec3f& n = sums[size_t(i) - 1];
-    mesh.normals[first + uint32_t(i) - 1] = n.length2() > 0 ? n.normalized() : Vec3f(0, 0, 1);
-  }
-}
-
-/// The centre line of a cylindrical face, in the shape's frame.
-std::optional<RoundAxis> axisOf(const TopoDS_Face& face) {
-  const BRepAdaptor_Surface surface(face);
-  if (surface.GetType() != GeomAbs_Cylinder) return {};
-  const gp_Cylinder cylinder = surface.Cylinder();
-  const double from = surface.FirstVParameter(), to = surface.LastVParameter();
-  if (!std::isfinite(from) || !std::isfinite(to) || to - from > 1e9) return {};
-  const gp_Dir d = cylinder.Axis().Direction();
-  const gp_Pnt middle = cylinder.Location().Translated(gp_Vec(d) * ((from + to) / 2));
-  return RoundAxis{{float(middle.X()), float(middle.Y()), float(middle.Z())},
-                   {float(d.X()), float(d.Y()), float(d.Z())},
-                   float(cylinder.Radius()),
-                   float(to - from)};
-}
-
-/// Adds an axis unless it is the line of one that is there; of two on one line the longer stays.
-void addAxis(std::vector<RoundAxis>& axes, const RoundAxis& axis) {
-  for (RoundAxis& had : axes) {
-    const Vec3f between = axis.point - had.point;
-    if (std::abs(had.direction.dot(axis.direction)) < 0.99999f ||
-        between.cross(had.direction).length() > 1e-4f * (had.radius + axis.radius))
-      continue;
-    if (axis.length > had.length) had = axis;
-    return;
-  }
-  axes.push_back(axis);
 }
 
 class AssemblyWalk {
@@ -318,10 +232,22 @@ class AssemblyWalk {
   std::map<std::array<float, 4>, int> materials_;
 };
 
+/// Passes on how far a phase is.
+class PhaseIndicator : public Message_ProgressIndicator {
+ public:
+  PhaseIndicator(const ReadReport& report, ReadPhase phase) : report_(report), phase_(phase) {}
+  void Show(const Message_ProgressScope&, const Standard_Boolean) override { report_(phase_, GetPosition()); }
+
+ private:
+  const ReadReport& report_;
+  ReadPhase phase_;
+};
+
 /// Reads and transfers a CAD file into `document`; a sentence where that fails.
 template <typename Reader>
 Outcome transferred(Reader& reader, const std::filesystem::path& file, const char* format,
-                    Handle(TDocStd_Document) & document) {
+                    Handle(TDocStd_Document) & document, const ReadReport& report) {
+  report(ReadPhase::parse, 0);
   reader.SetColorMode(true);
   reader.SetNameMode(true);
   reader.SetLayerMode(true);
@@ -329,14 +255,29 @@ Outcome transferred(Reader& reader, const std::filesystem::path& file, const cha
     return Error{"Cannot read " + file.string() + " as " + format +
                      ": it is damaged or of another kind. Export it again.",
                  ErrorKind::unreadable};
-  if (!reader.Transfer(document))
+  report(ReadPhase::build, 0);
+  const Handle(PhaseIndicator) building = new PhaseIndicator(report, ReadPhase::build);
+  if (!reader.Transfer(document, building->Start()))
     return Error{"The " + std::string(format) + " file " + file.string() +
                      " was read, but holds no shape that can be built.",
                  ErrorKind::unreadable};
   return done();
 }
 
-Result<Model> read(const std::filesystem::path& file, double chordM) {
+/// Facets for every face, kept with the shapes.
+void facet(const XCAFDoc_ShapeTool& shapes, const TDF_LabelSequence& roots, double chordM,
+           const ReadReport& report) {
+  IMeshTools_Parameters how;
+  how.Deflection = chordM * 1000;  // the reader converts everything to millimetres
+  how.Angle = 0.2;
+  how.InParallel = true;
+  report(ReadPhase::facet, 0);
+  const Handle(PhaseIndicator) faceting = new PhaseIndicator(report, ReadPhase::facet);
+  Message_ProgressScope scope(faceting->Start(), nullptr, roots.Size());
+  for (const TDF_Label& root : roots) BRepMesh_IncrementalMesh(shapes.GetShape(root), how, scope.Next());
+}
+
+Result<Model> read(const std::filesystem::path& file, double chordM, const ReadReport& report) {
   for (const auto& printer : Message::DefaultMessenger()->Printers()) printer->SetTraceLevel(Message_Fail);
   Handle(TDocStd_Document) document;
   const Handle(XCAFApp_Application) application = XCAFApp_Application::GetApplication();
@@ -344,19 +285,16 @@ Result<Model> read(const std::filesystem::path& file, double chordM) {
   const bool iges = isIgesFile(file);
   STEPCAFControl_Reader stepReader;
   IGESCAFControl_Reader igesReader;
-  const Outcome there = iges ? transferred(igesReader, file, "IGES", document)
-                             : transferred(stepReader, file, "STEP", document);
+  const Outcome there = iges ? transferred(igesReader, file, "IGES", document, report)
+                             : transferred(stepReader, file, "STEP", document, report);
   if (!there) return there.error();
   const auto shapes = XCAFDoc_DocumentTool::ShapeTool(document->Main());
   TDF_LabelSequence roots;
   shapes->GetFreeShapes(roots);
-  IMeshTools_Parameters how;
-  how.Deflection = chordM * 1000;  // the reader converts everything to millimetres
-  how.Angle = 0.2;
-  how.InParallel = true;
-  for (const TDF_Label& root : roots) BRepMesh_IncrementalMesh(shapes->GetShape(root), how);
+  facet(*shapes, roots, chordM, report);
   AssemblyWalk walk(document->Main());
   for (const TDF_Label& root : roots) walk.visit(root, shapes->GetLocation(root).Transformation(), -1, {});
+  report(ReadPhase::keep, 0);
   walk.mesh();
   walk.model.metresPerUnit = 0.001;
   walk.model.chordM = chordM;
@@ -373,9 +311,9 @@ Result<Model> read(const std::filesystem::path& file, double chordM) {
 
 }  // namespace
 
-Result<Model> readCad(const std::filesystem::path& file, double chordM) {
+Result<Model> readCad(const std::filesystem::path& file, double chordM, const ReadReport& report) {
   try {
-    return read(file, chordM);
+    return read(file, chordM, report);
   } catch (const Standard_Failure& failure) {
     return Error{"Reading " + file.string() + " failed inside: " + failure.GetMessageString(),
                  ErrorKind::unreadable};

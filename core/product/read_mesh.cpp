@@ -4,6 +4,7 @@
 #include <tbb/parallel_for.h>
 
 #include <assimp/Importer.hpp>
+#include <assimp/ProgressHandler.hpp>
 
 #include "core/product/formats.h"
 #include "core/product/hull.h"
@@ -171,6 +172,18 @@ class Materials {
   std::map<std::string, int> read_;
 };
 
+class ParseHandler : public Assimp::ProgressHandler {
+ public:
+  explicit ParseHandler(const ReadReport& report) : report_(report) {}
+  bool Update(float done) override {
+    if (done >= 0) report_(ReadPhase::parse, double(done));
+    return true;
+  }
+
+ private:
+  const ReadReport& report_;
+};
+
 class NodeWalk {
  public:
   NodeWalk(const aiScene& scene, Model& model) : scene_(scene), model_(model) {}
@@ -195,13 +208,16 @@ class NodeWalk {
   }
 
   /// The meshes, each repaired, side by side; parts left without a surface go.
-  void mesh(std::optional<double> creaseDegrees) {
+  void mesh(std::optional<double> creaseDegrees, const ReadReport& report) {
     model_.meshes.resize(sources_.size());
     std::vector<Repairs> repairs(sources_.size());
+    std::atomic<size_t> repaired{0};
+    report(ReadPhase::facet, 0);
     tbb::parallel_for(size_t{0}, sources_.size(), [&](size_t i) {
       const Source& s = sources_[i];
       model_.meshes[i] = meshFrom(*scene_.mMeshes[s.mesh], s.baked ? &*s.baked : nullptr);
       repairs[i] = repair(model_.meshes[i], creaseDegrees);
+      report(ReadPhase::facet, double(++repaired) / double(sources_.size()));
     });
     for (const Repairs& r : repairs) model_.repairs += r;
     std::erase_if(model_.parts, [&](const Part& p) { return model_.meshOf(p).indices.empty(); });
@@ -248,9 +264,10 @@ std::string uniquePath(std::map<std::string, int>& taken, const std::string& pat
   return n == 1 ? path : uniquePath(taken, path + " " + std::to_string(n));
 }
 
-Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees) {
+Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees, const ReadReport& report) {
   try {
     Assimp::Importer importer;
+    importer.SetProgressHandler(new ParseHandler(report));  // the importer's to delete
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
     const aiScene* scene = importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_SortByPType);
     if (!scene || !scene->mRootNode)
@@ -267,19 +284,20 @@ Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees
     const Materials materials(*scene, file.parent_path(), model);
     NodeWalk walk(*scene, model);
     walk.visit(*scene->mRootNode, aiMatrix4x4(), -1);
-    walk.mesh(creaseDegrees);
+    walk.mesh(creaseDegrees, report);
     return model;
   } catch (const std::exception& failure) {
     return Error{"Reading " + file.string() + " failed inside: " + failure.what(), ErrorKind::unreadable};
   }
 }
 
-Result<Model> readModel(const fs::path& file, const ReadOptions& options) {
+Result<Model> readModel(const fs::path& file, const ReadOptions& options, const ReadReport& report) {
   if (!isModelFile(file))
     return Error{"Gentle Dusk reads STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF and DAE models; '" +
                      endingOf(file) + "' is none of them.",
                  ErrorKind::unreadable};
-  auto model = isCadFile(file) ? readCad(file, options.chordM) : readMesh(file, options.creaseDegrees);
+  auto model =
+      isCadFile(file) ? readCad(file, options.chordM, report) : readMesh(file, options.creaseDegrees, report);
   if (model && model->parts.empty())
     return Error{file.string() + " was read, but has no surfaces in it.", ErrorKind::unreadable};
   if (model) model->rest = restOf(*model);
