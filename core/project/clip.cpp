@@ -82,18 +82,20 @@ std::string toText(const Clip& clip) {
 }
 
 Result<Clip> clipFromText(const std::string& text) {
-  const auto document = nlohmann::json::parse(text, nullptr, false);
-  if (!document.is_object() || !document.contains("gentleDusk"))
-    return Error{"What was copied is nothing of Gentle Dusk.", ErrorKind::unreadable};
+  const Error notOurs{"What was copied is nothing of Gentle Dusk.", ErrorKind::unreadable};
   try {
+    const auto document = parsedJson(text);
+    if (!document.is_object() || !document.contains("gentleDusk")) return notOurs;
     if (document.at("gentleDusk").get<int>() > projectSchema)
       return Error{"It was copied in a newer Gentle Dusk.", ErrorKind::unreadable};
     Clip clip = document.get<Clip>();
     if (const auto sound = fromText(toText(asProject(clip))); !sound)
       return Error{"What was copied cannot be used: " + sound.error().message, ErrorKind::unreadable};
     return clip;
+  } catch (const nlohmann::json::parse_error&) {
+    return notOurs;
   } catch (const nlohmann::json::exception& error) {
-    return Error{std::string("What was copied is damaged (") + error.what() + ").", ErrorKind::unreadable};
+    return Error{"What was copied is damaged (" + whatOf(error) + ").", ErrorKind::unreadable};
   }
 }
 

@@ -147,7 +147,7 @@ Result<Vantage> readVantage(const std::filesystem::path& file, int width, int he
     std::copy_n(body.data() + 12, 4, reinterpret_cast<char*>(&length));
     body = body.substr(20, length);
   }
-  const json document = json::parse(body);
+  const json document = parsedJson(body);
   std::optional<Camera> camera;
   Vantage vantage;
   if (document.contains("asset"))

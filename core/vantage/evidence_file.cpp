@@ -1,6 +1,7 @@
 #include "core/vantage/evidence_file.h"
 
 #include "core/project/json.h"
+#include "core/project/sound.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -23,9 +24,6 @@ EvidenceFile parse(const json& in) {
   Evidence& e = file.evidence;
   int number = 0;
   for (const json& s : in.value("strokes", json::array())) {
-    const std::string run = s.at("run").get<std::string>();
-    if (run != "a" && run != "b" && run != "up")
-      throw json::other_error::create(501, "a stroke's run must be a, b or up, not '" + run + "'", &s);
     e.strokes.push_back({"stroke-" + std::to_string(++number),
                          s.at("run").get<Run>(),
                          s.at("points").get<std::vector<Vec2d>>(),
@@ -39,11 +37,8 @@ EvidenceFile parse(const json& in) {
   for (const json& p : in.value("pins", json::array()))
     e.pins.push_back({p.at("at").get<Vec2d>(), p.at("world_m").get<Vec3d>()});
   for (const json& l : in.value("lengths", json::array())) {
-    const std::string on = l.value("on", "ground");
-    if (on != "ground" && on != "upright")
-      throw json::other_error::create(501, "a length is on 'ground' or 'upright', not '" + on + "'", &l);
     e.lengths.push_back({l.at("from").get<Vec2d>(), l.at("to").get<Vec2d>(), l.at("metres").get<double>(),
-                         on == "ground" ? LengthOn::ground : LengthOn::upright});
+                         l.value("on", LengthOn::ground)});
   }
   if (in.contains("level_line")) in["level_line"].at("points").get_to(e.levelLine);
   e.origin = optionalField<Vec2d>(in, "origin");
@@ -69,22 +64,15 @@ EvidenceFile parse(const json& in) {
 
 Result<EvidenceFile> parseEvidence(const std::string& text) {
   try {
-    EvidenceFile file = parse(json::parse(text));
+    EvidenceFile file = parse(parsedJson(text));
     if (file.width < 2 || file.height < 2 || file.width > 1'000'000 || file.height > 1'000'000)
       return Error{"The evidence says no usable image size (image.width, image.height).",
                    ErrorKind::unreadable};
-    const Evidence& e = file.evidence;
-    const auto positive = [](const std::optional<double>& v) { return !v || (*v > 0 && std::isfinite(*v)); };
-    if (!positive(e.focalMm35) || !positive(e.heightM) ||
-        (e.footprint && e.footprint->sizeM && !(e.footprint->sizeM->x > 0 && e.footprint->sizeM->y > 0)) ||
-        (e.footprint && !positive(e.footprint->ratio)) ||
-        std::any_of(e.lengths.begin(), e.lengths.end(), [](const KnownLength& l) { return !(l.metres > 0); }))
-      return Error{"Lengths, sizes, heights and focal lengths in the evidence must be positive.",
-                   ErrorKind::unreadable};
+    if (const std::string flaw = unsound(file.evidence); !flaw.empty())
+      return Error{"The evidence cannot be used: " + flaw + ".", ErrorKind::unreadable};
     return file;
   } catch (const json::exception& error) {
-    return Error{std::string("The evidence file is not as it should be: ") + error.what(),
-                 ErrorKind::unreadable};
+    return Error{"The evidence file is not as it should be: " + whatOf(error) + ".", ErrorKind::unreadable};
   }
 }
 

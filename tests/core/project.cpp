@@ -6,6 +6,7 @@
 #include "core/project/changes.h"
 #include "core/project/file.h"
 #include "core/project/history.h"
+#include "core/project/sound.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -61,6 +62,8 @@ class TestProject : public QObject {
   void schemaHoldsForWhatWeWrite();
   void badTextIsRefused_data();
   void badTextIsRefused();
+  void unknownWordsAreRefusedWithThoseThereAre();
+  void whatIsOffIsSaidWithItsOwnerAndRange();
   void changesImplyOnlyTheirOwnWork();
   void historyJoinsGesturesOnly();
   void dragThatReturnsIsNoStep();
@@ -190,6 +193,21 @@ void TestProject::badTextIsRefused_data() {
       << R"({"schema": 1, "shots": [{"placements": [{"productId": "x"}]}]})";
   QTest::newRow("deliverable outside")
       << R"({"schema": 1, "shots": [{"deliverables": [{"fileName": "../../x.png"}]}]})";
+  for (const auto& [name, shot] :
+       {std::pair("lamp of no size", R"("lamps": [{"widthM": -1}]})"),
+        {"endless lamp", R"("lamps": [{"powerEv": 400}]})"},
+        {"glass for ever", R"("render": {"glassSides": 2000000000}})"},
+        {"stand-in from beyond", R"("standIns": [{"positionM": [0, 1e300, 0]}]})"},
+        {"evidence from beyond", R"("evidence": {"pins": [{"at": [1e30, 0]}]}})"},
+        {"mirror of nothing", R"("contact": {"glossIor": 0}})"},
+        {"backdrop of the world", R"("backdrop": {"width": 1000000, "height": 1000000}})"},
+        {"moving away", R"("surroundings": {"domeRadiusM": -4}})"},
+        {"lens of a dream", R"("vantage": {"camera": {"k1": 1e12}}})"},
+        {"height of nothing", R"("heightReferences": [{"metres": 0}]})"},
+        {"grade off the scale", R"("blend": {"exposureEv": 1e9}})"}})
+    QTest::newRow(name) << QString(R"({"schema": 1, "shots": [{)") + shot + "]}";
+  QTest::newRow("deep") << QString(100'000, '[');
+  QTest::newRow("deep and whole") << "{\"schema\": 1, \"a\": " + QString(200, '[') + QString(200, ']') + "}";
   QTest::newRow("short vector")
       << R"({"schema": 1, "shots": [{"gnomon": {"base": [1], "shadowTip": [2, 3]}}]})";
 }
@@ -199,6 +217,32 @@ void TestProject::badTextIsRefused() {
   const auto project = fromText(text.toStdString());
   QVERIFY(!project.ok());
   QVERIFY(project.error().message.size() > 15);
+}
+
+void TestProject::unknownWordsAreRefusedWithThoseThereAre() {
+  for (const auto& [shot, words] :
+       {std::pair(R"("standIns": [{"kind": "cone"}])", "'box', 'cylinder', 'ball' or 'sheet', not 'cone'"),
+        {R"("backdrop": {"kind": "sea"})", "'photo', 'plain', 'gradient' or 'panorama', not 'sea'"},
+        {R"("evidence": {"strokes": [{"run": "c"}]})", "'a', 'b' or 'up', not 'c'"},
+        {R"("deliverables": [{"kind": "bmp", "fileName": "a"}])", "'png' or 'exr', not 'bmp'"}}) {
+    const auto project = fromText(std::string(R"({"schema": 1, "shots": [{)") + shot + "}]}");
+    QVERIFY(!project.ok());
+    QVERIFY2(project.error().message.find(words) != std::string::npos, project.error().message.c_str());
+    QVERIFY(project.error().message.find("json.exception") == std::string::npos);
+  }
+}
+
+void TestProject::whatIsOffIsSaidWithItsOwnerAndRange() {
+  Project p = fullProject();
+  QCOMPARE(unsound(p), std::string());
+  p.shots[0].lamps[0].name = "Key", p.shots[0].lamps[0].coneSoftness = 2;
+  QCOMPARE(unsound(p), std::string("lamp 'Key' has a cone softness of 2; it may be 0 to 1"));
+  p.shots[0].lamps[0].coneSoftness = std::nan("");
+  QVERIFY(unsound(p).starts_with("lamp 'Key' has a cone softness of nan"));
+  QCOMPARE(unsound(p.shots[0].evidence), std::string());
+  p.shots[0].evidence.lengths.push_back({{0, 0}, {1, 1}, -2, LengthOn::ground});
+  QCOMPARE(unsound(p.shots[0].evidence),
+           std::string("the evidence has a length of -2; it may be 1e-09 to 1e+06"));
 }
 
 void TestProject::changesImplyOnlyTheirOwnWork() {

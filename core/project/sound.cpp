@@ -1,0 +1,245 @@
+#include "core/project/sound.h"
+
+#include <array>
+#include <cmath>
+#include <cstdio>
+#include <filesystem>
+
+namespace dusk {
+namespace {
+
+constexpr double far = 1e6;       ///< metres from the origin, and as large as anything gets
+constexpr double farPx = 1e7;     ///< pixels from the picture's corner
+constexpr double turns = 360000;  ///< degrees: a thousand times round
+constexpr double tiny = 1e-9;     ///< what must be above nothing
+
+/// Looks at numbers of one thing after the other, and keeps the first that is off.
+class Check {
+ public:
+  /// What the next numbers belong to: "lamp 'Key'".
+  void of(const char* kind, const std::string& name = {}) {
+    owner_ = name.empty() ? kind : kind + (" '" + name + "'");
+  }
+  void in(const char* what, double value, double low, double high) {
+    if (!flaw_.empty() || (value >= low && value <= high)) return;  // a NaN is in no range
+    char text[160];
+    std::snprintf(text, sizeof text, " has a %s of %g; it may be %g to %g", what, value, low, high);
+    flaw_ = owner_ + text;
+  }
+  void in(const char* what, const std::optional<double>& value, double low, double high) {
+    if (value) in(what, *value, low, high);
+  }
+  void in(const char* what, const Vec2d& v, double low, double high) {
+    in(what, v.x, low, high), in(what, v.y, low, high);
+  }
+  void in(const char* what, const Vec3d& v, double low, double high) {
+    in(what, v.x, low, high), in(what, v.y, low, high), in(what, v.z, low, high);
+  }
+  void holds(bool promise, const std::string& otherwise) {
+    if (flaw_.empty() && !promise) flaw_ = owner_ + " " + otherwise;
+  }
+  const std::string& flaw() const { return flaw_; }
+
+ private:
+  std::string owner_, flaw_;
+};
+
+void look(Check& c, const Evidence& e) {
+  c.of("the evidence");
+  for (const Stroke& s : e.strokes)
+    for (const auto* points : {&s.points, &s.drawn})
+      for (const Vec2d& p : *points) c.in("stroke's point", p, -farPx, farPx);
+  if (e.footprint) {
+    for (const Vec2d& p : e.footprint->corners) c.in("footprint's corner", p, -farPx, farPx);
+    if (e.footprint->sizeM) c.in("footprint's side", *e.footprint->sizeM, tiny, far);
+    c.in("footprint's ratio", e.footprint->ratio, 1e-6, 1e6);
+    c.in("footprint's height", e.footprint->heightM, -far, far);
+  }
+  for (const Pin& p : e.pins) c.in("pin", p.at, -farPx, farPx), c.in("pin's place", p.worldM, -far, far);
+  for (const KnownLength& l : e.lengths) {
+    c.in("length's end", l.from, -farPx, farPx), c.in("length's end", l.to, -farPx, farPx);
+    c.in("length", l.metres, tiny, far);
+  }
+  for (const Vec2d& p : e.levelLine) c.in("point of the horizon", p, -farPx, farPx);
+  c.in("focal length", e.focalMm35, 0.1, 100'000);
+  c.in("camera height", e.heightM, tiny, far);
+  if (e.lens) c.in("lens k1", e.lens->k1, -100, 100), c.in("lens k2", e.lens->k2, -100, 100);
+  if (e.origin) c.in("origin", *e.origin, -farPx, farPx);
+  c.in("number of quarter turns", e.quarterTurns, -1000, 1000);
+}
+
+void look(Check& c, const Vantage& v) {
+  const Camera& camera = v.camera;
+  c.in("width", camera.width, 0, 1'000'000), c.in("height", camera.height, 0, 1'000'000);
+  c.in("camera place", camera.position, -far, far);
+  for (const Vec3d& axis : {camera.axes.x, camera.axes.y, camera.axes.z})
+    c.in("camera axis", axis, -1.01, 1.01);
+  for (const double k : {camera.k1, camera.k2}) c.in("lens bend", k, -1000, 1000);
+  c.in("optical axis", Vec2d(camera.cx, camera.cy), -farPx, farPx);
+  c.in("focal length in pixels", camera.focalPx, 0, 1e9);
+  if (v.solved)
+    c.holds(camera.width > 0 && camera.height > 0 && camera.focalPx > 0,
+            "is marked solved but has no usable camera");
+}
+
+void look(Check& c, const Surface& s) {
+  c.of("surface", s.name);
+  c.in("base colour", s.baseColour, 0, 1e6), c.in("emission", s.emission, 0, 1e9);
+  c.in("sheen colour", s.sheenColour, 0, 1e6), c.in("dye", s.absorptionColour, 0, 1);
+  const std::pair<const char*, double> shares[] = {{"metalness", s.metalness},
+                                                   {"roughness", s.roughness},
+                                                   {"transmission", s.transmission},
+                                                   {"clearcoat", s.clearcoat},
+                                                   {"coat roughness", s.clearcoatRoughness},
+                                                   {"brushing", s.anisotropy},
+                                                   {"sheen", s.sheen},
+                                                   {"sheen roughness", s.sheenRoughness}};
+  for (const auto& [what, share] : shares) c.in(what, share, 0, 1);
+  c.in("IOR", s.ior, 1, 10), c.in("brushing angle", s.anisotropyTurnDegrees, -turns, turns);
+  c.in("depth of its dye", s.absorptionDepthM, 0, far);
+}
+
+void look(Check& c, const Product& p) {
+  c.of("product", p.name);
+  c.in("unit in metres", p.metresPerUnit, tiny, far), c.in("chord in mm", p.chordMm, 1e-6, 1e6);
+  c.in("crease", p.creaseDegrees, 0, 180);
+  for (const auto& [path, move] : p.moves) {
+    c.of("part", path);
+    c.in("pivot", move.pivot, -1e9, 1e9), c.in("shift", move.shift, -1e9, 1e9);
+    c.in("turn", move.turnDegrees, -turns, turns), c.in("axis", move.axis, -1e9, 1e9);
+    c.holds(move.axis.length() >= 1e-9, "turns about an axis of no length");
+  }
+}
+
+void look(Check& c, const Surroundings& s) {
+  c.in("panorama's turn", s.turnDegrees, -turns, turns), c.in("panorama's tilt", s.tiltDegrees, -360, 360);
+  c.in("panorama's gain in EV", s.gainEv, -60, 60), c.in("panorama's white", s.white, 0, 1e6);
+  c.in("panorama's contrast", s.contrast, 0, 100), c.in("panorama's saturation", s.saturation, 0, 100);
+  c.in("sun's disc in degrees", s.sunDiscDegrees, 0, 90);
+  if (s.sunMovedDegrees) c.in("sun's place in degrees", *s.sunMovedDegrees, -turns, turns);
+  if (s.captureM) c.in("place the panorama was taken at", *s.captureM, -far, far);
+  c.in("dome's radius", s.domeRadiusM, 0, far),
+      c.in("reflection blur in degrees", s.reflectionBlurDegrees, 0, 180);
+  c.in("lost range in EV", s.lostRangeEv, 0, 40);
+}
+
+void look(Check& c, const Lamp& l) {
+  c.of("lamp", l.name);
+  c.in("colour temperature", l.kelvin, 100, 1e6), c.in("power in EV", l.powerEv, -60, 60);
+  c.in("azimuth", l.azimuthDegrees, -turns, turns), c.in("elevation", l.elevationDegrees, -turns, turns);
+  c.in("disc in degrees", l.discDegrees, 0, 180);
+  c.in("place", l.positionM, -far, far), c.in("target", l.targetM, -far, far);
+  if (l.colour) c.in("colour", *l.colour, -1e6, 1e6);
+  c.in("width", l.widthM, 0, far), c.in("height", l.heightM, 0, far), c.in("radius", l.radiusM, 0, far);
+  c.in("cone", l.coneDegrees, 0, 360), c.in("cone softness", l.coneSoftness, 0, 1),
+      c.in("shade", l.shade, 0, 1e6);
+  for (const double edge : l.crop) c.in("crop", edge, -1, 2);
+}
+
+void lookGloss(Check& c, double gloss, double roughness, double ior) {
+  c.in("gloss", gloss, 0, 1), c.in("gloss roughness", roughness, 0, 1), c.in("gloss IOR", ior, 1, 10);
+}
+
+void look(Check& c, const StandIn& s) {
+  c.of("stand-in", s.name);
+  c.in("place", s.positionM, -far, far), c.in("turn", s.turnDegrees, -turns, turns);
+  c.in("lean", s.leanDegrees, -turns, turns);
+  c.in("width", s.sizeM.x, tiny, far), c.in("depth", s.sizeM.y, 0, far), c.in("height", s.sizeM.z, 0, far);
+  lookGloss(c, s.gloss, s.glossRoughness, s.glossIor);
+}
+
+void look(Check& c, const Backdrop& b) {
+  c.in("backdrop's width", b.width, 1, 30'000), c.in("backdrop's height", b.height, 1, 30'000);
+  c.in("backdrop's focal length", b.focalMm35, 0.1, 100'000),
+      c.in("camera height", b.cameraHeightM, -far, far);
+  c.in("camera distance", b.distanceM, tiny, far), c.in("aim height", b.aimHeightM, -far, far);
+  c.in("backdrop's azimuth", b.azimuthDegrees, -turns, turns);
+  c.in("sweep's radius", b.sweepRadiusM, 0, far), c.in("sweep's distance", b.sweepBehindM, -far, far);
+}
+
+void look(Check& c, const RenderSettings& r) {
+  c.in("number of samples", r.samples, 1, 1'000'000), c.in("number of bounces", r.bounces, 0, 64);
+  c.in("number of diffuse bounces", r.diffuseBounces, 0, 64),
+      c.in("number of mirror bounces", r.mirrorBounces, 0, 64);
+  c.in("number of glass surfaces", r.glassSides, 0, 1000), c.in("noise target", r.noiseTarget, 0, 10);
+  c.in("limit of bright bounces", r.clampIndirect, 0, 1e9), c.in("noise reduction", r.denoise, 0, 1);
+  c.in("occlusion distance", r.occlusionM, 0, far);
+}
+
+void look(Check& c, const BlendSettings& b) {
+  c.in("exposure in EV", b.exposureEv, -60, 60), c.in("warmth", b.warmth, -10, 10),
+      c.in("white", b.white, 0, 1e6);
+  c.in("shadow strength", b.shadowStrength, 0, 100),
+      c.in("reflection strength", b.reflectionStrength, 0, 100);
+  c.in("shadow tint", b.shadowTint, -1e6, 1e6);
+  for (const auto& [light, mix] : b.mix)
+    c.in("light's EV", mix.ev, -60, 60), c.in("light's mired", mix.mired, -1000, 1000);
+}
+
+void look(Check& c, const Placement& p) {
+  c.of("a placed product");
+  c.in("place", Vec3d(p.xM, p.yM, p.liftM), -far, far), c.in("turn", p.turnDegrees, -turns, turns);
+  c.in("lean", Vec2d(p.leanXDegrees, p.leanYDegrees), -turns, turns);
+}
+
+void lookMarks(Check& c, const Shot& shot) {
+  for (const auto* g : {&shot.gnomon, &shot.otherGnomon})
+    if (*g) {
+      c.in("gnomon's foot", (*g)->base, -farPx, farPx), c.in("gnomon's tip", (*g)->shadowTip, -farPx, farPx);
+      if ((*g)->top) c.in("gnomon's top", *(*g)->top, -farPx, farPx);
+    }
+  for (const HeightReference& r : shot.heightReferences) {
+    c.in("height reference's foot", r.foot, -farPx, farPx),
+        c.in("height reference's top", r.top, -farPx, farPx);
+    c.in("known height", r.metres, tiny, far);
+  }
+  for (const LevelPlane& l : shot.levels) c.in("level's height", l.heightM, -far, far);
+}
+
+void look(Check& c, const Shot& shot, const Project& project) {
+  c.of("shot", shot.name);
+  c.in("white in nits", shot.whiteNits, tiny, 1e12);
+  look(c, shot.vantage), look(c, shot.backdrop), look(c, shot.surroundings), look(c, shot.render),
+      look(c, shot.blend);
+  lookGloss(c, shot.contact.gloss, shot.contact.glossRoughness, shot.contact.glossIor);
+  c.in("near end of its shadows", shot.contact.reachFromM, 0, far);
+  c.in("far end of its shadows", shot.contact.reachToM, 0, far);
+  c.in("f-number", shot.focus.fNumber, 1e-3, 1e6), c.in("focus distance", shot.focus.distanceM, tiny, far);
+  c.in("sensor width", shot.focus.sensorWidthMm, 1e-3, 10'000),
+      c.in("number of blades", shot.focus.blades, 0, 100);
+  c.in("turn of the blades", shot.focus.bladeTurnDegrees, -turns, turns);
+  lookMarks(c, shot);
+  for (const Deliverable& d : shot.deliverables)
+    c.holds(!d.fileName.empty() && std::filesystem::path(d.fileName).filename() == d.fileName,
+            "has a deliverable whose file name is empty or holds a folder");
+  for (const Placement& p : shot.placements)
+    c.holds(byId(project.products, p.productId), "places a product that is not in the file");
+  for (const KeptVantage& k : shot.keptVantages)
+    c.of("kept vantage", k.name), look(c, k.vantage), look(c, k.evidence);
+  for (const StandIn& s : shot.standIns) look(c, s);
+  for (const Lamp& l : shot.lamps) look(c, l);
+  for (const Placement& p : shot.placements) look(c, p);
+  look(c, shot.evidence);
+}
+
+}  // namespace
+
+std::string unsound(const Project& project) {
+  Check c;
+  for (const Surface& s : project.surfaces) look(c, s);
+  for (const Product& p : project.products) look(c, p);
+  for (const Rig& r : project.rigs) {
+    c.of("rig", r.name), look(c, r.surroundings);
+    for (const Lamp& l : r.lamps) look(c, l);
+  }
+  for (const Shot& s : project.shots) look(c, s, project);
+  return c.flaw();
+}
+
+std::string unsound(const Evidence& evidence) {
+  Check c;
+  look(c, evidence);
+  return c.flaw();
+}
+
+}  // namespace dusk
