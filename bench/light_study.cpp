@@ -36,7 +36,8 @@ void alignments(int cases) {
       }
     const auto panorama = Panorama::make(std::move(p));
     const auto begun = std::chrono::steady_clock::now();
-    const auto found = align(*plate, shot.vantage.camera, *panorama, captureGuess(shot), Progress());
+    Progress progress;
+    const auto found = align(*plate, shot.vantage.camera, *panorama, captureGuess(shot), progress);
     seconds += std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
     if (!found) continue;
     const Alignment::Peak& best = found->best();

@@ -2,232 +2,11 @@
 
 #include <tbb/parallel_for.h>
 
-#include "core/base/median.h"
-#include "core/vantage/camera.h"
+#include "core/light/agreement.h"
+#include "core/light/clues.h"
 
 namespace dusk {
 namespace {
-
-constexpr int channels = 5;  ///< log luminance fine, middle and blurred; red and blue against green
-
-using Feature = std::array<float, channels>;
-
-float logOf(float v) { return std::log2(std::max(v, 0.0f) + 0.002f); }
-
-/// Log light of a picture in five channels, the coarser ones taken from smaller copies.
-class Features {
- public:
-  Features(const Picture& fine, const std::array<Picture, 2>& coarser) {
-    fields_[0] = logs(fine), fields_[1] = logs(coarser[0]), fields_[2] = logs(coarser[1]);
-  }
-  /// At (u, v), shares of width and height; `around`: the left edge joins the right one.
-  Feature at(double u, double v, bool around) const {
-    const Rgb f = sampled(fields_[0], u, v, around), m = sampled(fields_[1], u, v, around),
-              b = sampled(fields_[2], u, v, around);
-    return {f.y, m.y, b.y, m.x - m.y, m.z - m.y};
-  }
-
- private:
-  static Picture logs(const Picture& p) {
-    Picture out = p;
-    for (float& v : out.pixels) v = logOf(v);
-    return out;
-  }
-  static Rgb sampled(const Picture& p, double u, double v, bool around) {
-    const double x = u * p.width - 0.5, y = std::clamp(v * p.height - 0.5, 0.0, p.height - 1.0);
-    const int x0 = int(std::floor(x)), y0 = int(y), y1 = std::min(y0 + 1, p.height - 1);
-    const float tx = float(x - x0), ty = float(y - y0);
-    const auto column = [&](int i) {
-      return around ? (i % p.width + p.width) % p.width : std::clamp(i, 0, p.width - 1);
-    };
-    const int a = column(x0), b = column(x0 + 1);
-    return (p.rgbAt(a, y0) * (1 - tx) + p.rgbAt(b, y0) * tx) * (1 - ty) +
-           (p.rgbAt(a, y1) * (1 - tx) + p.rgbAt(b, y1) * tx) * ty;
-  }
-  std::array<Picture, 3> fields_;
-};
-
-/// One spot of the photo: a place on the ground, or a direction far away.
-struct Spot {
-  Feature photo;
-  Rgb light;
-  bool onGround;
-  Vec3d at;
-  double offAxis2;  ///< share of the half diagonal, squared
-};
-
-/// Which way a spot lies from where the panorama was taken (at turn 0, not mirrored), and how much it tells.
-struct Sight {
-  double u, v, weight;
-};
-Sight sightOf(const Spot& spot, const Vec3d& capture) {
-  Vec3d d = spot.at;
-  double weight = 0.5;  // it may be nearer than it is taken to be
-  if (spot.onGround) {
-    d -= capture;
-    // Ground close under the panorama's tripod moves much with every millimetre: it tells little.
-    weight = std::clamp(std::hypot(d.x, d.y) / 2, 0.1, 1.0);
-    d.normalize();
-  }
-  const Vec2f uv = panoramaUv(toFloat(d));
-  return {double(uv.x), double(uv.y), weight};
-}
-
-std::vector<Spot> spotsOf(const Picture& plate, const Camera& camera) {
-  // Degrees a pixel, so that both pictures are blurred alike.
-  const double degreesAcross = 2 * degrees(std::atan(camera.width / 2.0 / camera.focalPx));
-  const auto at = [&](double pixelDegrees) {
-    const int w = std::clamp(int(degreesAcross / pixelDegrees), 4, plate.width);
-    return resized(plate, w, std::max(3, w * plate.height / plate.width));
-  };
-  const Picture fine = at(0.5);
-  const Features features(fine, {at(1.5), at(5)});
-  std::vector<Spot> spots;
-  const int across = 110, down = std::max(8, across * camera.height / std::max(1, camera.width));
-  for (int j = 0; j < down; ++j)
-    for (int i = 0; i < across; ++i) {
-      const double u = (i + 0.5) / across, v = (j + 0.5) / down;
-      const Vec2d pixel(u * camera.width, v * camera.height);
-      const auto ground = levelPoint(camera, pixel);
-      const double r2 = (std::pow(pixel.x - camera.cx, 2) + std::pow(pixel.y - camera.cy, 2)) * 4 /
-                        (double(camera.width) * camera.width + double(camera.height) * camera.height);
-      const Rgb light = fine.rgbAt(std::min(fine.width - 1, int(u * fine.width)),
-                                   std::min(fine.height - 1, int(v * fine.height)));
-      spots.push_back({features.at(u, v, false), light, ground.has_value(),
-                       ground ? *ground : rayThrough(camera, pixel), r2});
-    }
-  return spots;
-}
-
-/// Weighted correlation, channel by channel; those in which either is even say nothing.
-class Correlation {
- public:
-  void add(const Feature& a, const Feature& b, double w) {
-    weight_ += w;
-    for (size_t c = 0; c < channels; ++c) {
-      const double x = a[c], y = b[c];
-      s_[c][0] += w * x, s_[c][1] += w * y, s_[c][2] += w * x * x, s_[c][3] += w * y * y,
-          s_[c][4] += w * x * y;
-    }
-  }
-  double value() const {
-    constexpr double importance[channels] = {1, 1, 1, 0.7, 0.7};
-    double sum = 0, all = 0;
-    for (size_t c = 0; c < channels; ++c) {
-      const double mx = s_[c][0] / weight_, my = s_[c][1] / weight_;
-      const double vx = s_[c][2] / weight_ - mx * mx, vy = s_[c][3] / weight_ - my * my,
-                   xy = s_[c][4] / weight_ - mx * my;
-      all += importance[c];
-      if (vx > 1e-5 && vy > 1e-5) sum += importance[c] * xy / std::sqrt(vx * vy);
-    }
-    return sum / all;
-  }
-
- private:
-  double weight_ = 0, s_[channels][5] = {};
-};
-
-/// Where a spot lies in the panorama's own picture when that is turned by so many turns of the circle.
-double columnAt(const Sight& sight, double turn, bool mirrored) {
-  const double u = sight.u - turn;  // clockwise, as u grows
-  return mirrored ? 1 - u : u;
-}
-
-/// Gain and white at the turn that was found.
-void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const Panorama& panorama) {
-  struct Ratio {
-    double ev[3], offAxis2;
-  };
-  std::vector<Ratio> ratios;
-  const Picture& from = panorama.picture();
-  for (const Spot& s : spots) {
-    const Sight sight = sightOf(s, found.captureM);
-    const double u = columnAt(sight, found.turnDegrees / 360, found.mirrored);
-    const double x = (u - std::floor(u)) * from.width;
-    const Rgb light = panorama.radiance(panoramaDirection({float(x / from.width), float(sight.v)}));
-    Ratio r{{0, 0, 0}, s.offAxis2};
-    bool fits = true;
-    for (int c = 0; c < 3; ++c) {
-      // Clipped and black places say nothing of the exposure.
-      fits &= s.light[c] > 0.004f && s.light[c] < 0.9f && light[c] > 0;
-      r.ev[c] = fits ? std::log2(double(s.light[c]) / double(light[c])) : 0;
-    }
-    if (fits) ratios.push_back(r);
-  }
-  if (ratios.size() < 30) return;
-  // Lenses darken their corners: how much, from the medians near the axis and away from it.
-  std::vector<double> near, far, nearAt, farAt;
-  for (const Ratio& r : ratios) {
-    (r.offAxis2 < 0.2 ? near : far).push_back(r.ev[1]);
-    (r.offAxis2 < 0.2 ? nearAt : farAt).push_back(r.offAxis2);
-  }
-  double slope = 0;
-  if (near.size() > 30 && far.size() > 30)
-    slope = std::clamp((medianInPlace(far) - medianInPlace(near)) /
-                           std::max(0.1, medianInPlace(farAt) - medianInPlace(nearAt)),
-                       -1.0, 0.0);
-  double ev[3];
-  for (int c = 0; c < 3; ++c) {
-    std::vector<double> at;
-    for (const Ratio& r : ratios) at.push_back(r.ev[c] - slope * r.offAxis2);
-    ev[c] = medianInPlace(at);
-  }
-  found.gainEv = ev[1];
-  for (int c = 0; c < 3; ++c) found.white[c] = std::exp2(ev[c] - ev[1]);
-}
-
-/// Agreement of the photo with the panorama, from any place and at any turn.
-class Agreement {
- public:
-  Agreement(std::vector<Spot> spots, const Panorama& panorama)
-      : spots_(std::move(spots)), features_(featuresOf(panorama)), table_(size_t(tableWidth * tableHeight)) {
-    for (int y = 0; y < tableHeight; ++y)
-      for (int x = 0; x < tableWidth; ++x)
-        table_[size_t(y * tableWidth + x)] =
-            features_.at((x + 0.5) / tableWidth, (y + 0.5) / tableHeight, true);
-  }
-  const std::vector<Spot>& spots() const { return spots_; }
-
-  /// Every `step`-th spot seen from a place.
-  std::vector<std::pair<const Spot*, Sight>> sights(const Vec3d& capture, size_t step) const {
-    std::vector<std::pair<const Spot*, Sight>> all;
-    for (size_t i = step / 2; i < spots_.size(); i += step)
-      all.emplace_back(&spots_[i], sightOf(spots_[i], capture));
-    return all;
-  }
-  double score(const std::vector<std::pair<const Spot*, Sight>>& sights, double turn, bool mirrored) const {
-    Correlation sum;
-    for (const auto& [spot, sight] : sights)
-      sum.add(spot->photo, features_.at(columnAt(sight, turn, mirrored), sight.v, true), sight.weight);
-    return sum.value();
-  }
-  /// The same, looked up to a degree and a half: good enough to tell where to look.
-  double roughScore(const std::vector<std::pair<const Spot*, Sight>>& sights, double turn,
-                    bool mirrored) const {
-    Correlation sum;
-    for (const auto& [spot, sight] : sights) {
-      const double u = columnAt(sight, turn, mirrored);
-      const int x = std::min(tableWidth - 1, int((u - std::floor(u)) * tableWidth)),
-                y = std::clamp(int(sight.v * tableHeight), 0, tableHeight - 1);
-      sum.add(spot->photo, table_[size_t(y * tableWidth + x)], sight.weight);
-    }
-    return sum.value();
-  }
-  double score(const Alignment::Peak& p, size_t step) const {
-    return score(sights(p.captureM, step), p.turnDegrees / 360, p.mirrored);
-  }
-
- private:
-  static Features featuresOf(const Panorama& panorama) {
-    const int w = std::min(720, std::max(64, panorama.picture().width));
-    const Picture fine = resized(panorama.picture(), w, w / 2);
-    return {fine, {resized(fine, 240, 120), resized(fine, 72, 36)}};
-  }
-  static constexpr int tableWidth = 240, tableHeight = 120;
-  std::vector<Spot> spots_;
-  Features features_;
-  std::vector<Feature> table_;
-};
 
 /// The best turns of one place, at least ten degrees apart.
 void addPeaks(const Agreement& agreement, const Vec3d& capture, size_t step, int count,
@@ -262,32 +41,206 @@ std::vector<Alignment::Peak> distinct(std::vector<Alignment::Peak> peaks, size_t
   return kept;
 }
 
-/// Climbs in turn and, where that is not known, in place.
+/// Climbs by the light in turn and, where that is not known, in place.
 void climb(const Agreement& agreement, Alignment::Peak& p, bool placeToo, double scale, size_t step,
-           const Progress& progress) {
-  double steps[4] = {1.5, 0.2 * scale, 0.2 * scale, 0.15 * scale};
-  p.score = agreement.score(p, step);
-  const auto tryOut = [&](int axis, double by) {
-    Alignment::Peak next = p;
-    if (axis == 0)
-      next.turnDegrees += by;
-    else
-      next.captureM[axis - 1] += by;
-    if (next.captureM.z < 0.15 || next.captureM.z > 3.5) return false;
-    next.score = agreement.score(next, step);
-    if (next.score <= p.score) return false;
-    p = next;
-    return true;
-  };
-  while (steps[0] > 0.02 && !progress.cancelled()) {
-    bool moved = false;
-    for (int axis = 0; axis < (placeToo ? 4 : 1); ++axis)
-      if (tryOut(axis, steps[axis]) || tryOut(axis, -steps[axis])) moved = true;
-    if (!moved)
-      for (double& s : steps) s /= 2;
-  }
+           const Progress& progress, bool turns = true) {
+  p.score = climbPeak(
+      p, {1.5, 0.2 * scale, 0.2 * scale, 0.15 * scale}, 0.02, turns, placeToo, &progress,
+      [&](const Alignment::Peak& at) { return at.captureM.z < 0.1 ? -1 : agreement.score(at, step); });
   p.turnDegrees = wrapDegrees(p.turnDegrees);
 }
+
+/// A way the panorama may stand, with all that speaks for it.
+struct Stance {
+  Alignment::Peak peak;
+  double sightings = 0;  ///< log likelihood ratio by the landmarks
+  double total = 0;      ///< with the light, and what level edges say
+};
+
+class Search {
+ public:
+  Search(const Agreement& agreement, const std::array<Clues, 2>& clues, const CaptureGuess& capture,
+         Progress& progress)
+      : agreement_(agreement),
+        clues_(clues),
+        capture_(capture),
+        progress_(progress),
+        places_(placesAbout(2, {0.2, 0.5, 1.0, 1.7})) {}
+
+  /// All ways that are worth a closer look, best first.
+  std::vector<Stance> run() const {
+    std::vector<Alignment::Peak> starts = byLight();
+    progress_.report(0.65);
+    for (const Alignment::Peak& p : bySightings()) starts.push_back(p);
+    std::vector<Stance> stances(starts.size());
+    tbb::parallel_for(size_t{0}, starts.size(), [&](size_t i) {
+      if (!progress_.cancelled()) stances[i] = seen(starts[i]);
+    });
+    progress_.report(0.8);
+    stances = distinctStances(std::move(stances), 5);
+    tbb::parallel_for(size_t{0}, stances.size(), [&](size_t i) {
+      if (!progress_.cancelled()) stances[i] = settled(stances[i]);
+    });
+    return distinctStances(std::move(stances), 6);
+  }
+
+  Stance weighed(const Alignment::Peak& p, size_t step) const {
+    const Clues& clues = clues_[p.mirrored];
+    Stance s{p, clues.sightings.likelihood(radians(p.turnDegrees), p.captureM, bearingSigma), 0};
+    s.peak.score = agreement_.score(p, step);
+    // A correlation that is better by a twentieth outweighs five nats; chance does that now and then.
+    s.total = s.sightings + 100 * s.peak.score - farOff(p.captureM);
+    if (const auto off = clues.offLevels(p.turnDegrees)) {
+      const double sigma = std::max(1.0, 2 * clues.levels->sigma),
+                   clear = std::max(0.0, clues.strength - 0.2);
+      s.total -= std::min(80 * clear, 0.5 * *off * *off / (sigma * sigma));
+    }
+    return s;
+  }
+
+ private:
+  /// Nats against a place that is farther off than it should be.
+  double farOff(const Vec3d& place) const {
+    if (capture_.knownM) return 0;
+    const double off = std::hypot(place.x - capture_.aroundM.x, place.y - capture_.aroundM.y) /
+                       std::max(0.3, capture_.reachM);
+    return 10 * std::pow(std::max(0.0, off - 1), 2) + 10 * std::max(0.0, place.z - 2.2);
+  }
+  bool placeToo() const { return !capture_.knownM.has_value(); }
+
+  /// The best by the light alone: a rough look at every turn from every place, then the best more closely.
+  std::vector<Alignment::Peak> byLight() const {
+    std::vector<std::vector<Alignment::Peak>> rough(places_.size());
+    tbb::parallel_for(size_t{0}, places_.size(), [&](size_t i) {
+      if (!progress_.cancelled())
+        addPeaks(agreement_, places_[i], capture_.knownM ? 3 : 16, 120, rough[i], nullptr);
+    });
+    std::vector<Alignment::Peak> all;
+    for (const auto& some : rough) all.insert(all.end(), some.begin(), some.end());
+    all = distinct(std::move(all), 14);
+    tbb::parallel_for(size_t{0}, all.size(), [&](size_t i) {
+      climb(agreement_, all[i], placeToo(), std::max(0.2, capture_.reachM), 5, progress_);
+    });
+    return distinct(std::move(all), 10);
+  }
+
+  /// The best by the landmarks alone, of turns all round, or of those that bring level edges onto such.
+  std::vector<Alignment::Peak> bySightings() const {
+    std::vector<Alignment::Peak> tries;
+    for (const bool mirrored : {false, true}) {
+      const Clues& clues = clues_[mirrored];
+      if (clues.sightings.size() < 6) continue;
+      for (double turn = -180; turn < 180; turn += 4) tries.push_back({turn, mirrored, 0, 0, {1, 1, 1}, {}});
+    }
+    tbb::parallel_for(size_t{0}, tries.size(),
+                      [&](size_t i) { findPlace(tries[i], places_, 6 * bearingSigma); });
+    std::vector<Alignment::Peak> best = distinct(std::move(tries), 8);
+    // Where the turn is known but for its quarter, the place can be looked for closely.
+    std::vector<Alignment::Peak> level;
+    for (const bool mirrored : {false, true})
+      if (const Clues& clues = clues_[mirrored]; clues.levels && clues.sightings.size() >= 6)
+        for (int k = 0; k < 4; ++k)
+          level.push_back({wrapDegrees(clues.levels->degrees + 90 * k), mirrored, 0, 0, {1, 1, 1}, {}});
+    const std::vector<Vec3d> close = placesAbout(4, {0.1, 0.25, 0.5, 0.9, 1.4, 2.0});
+    tbb::parallel_for(size_t{0}, level.size(),
+                      [&](size_t i) { findPlace(level[i], close, 3 * bearingSigma); });
+    best.insert(best.end(), level.begin(), level.end());
+    return best;
+  }
+
+  /// Gives a turn the place from which landmarks are seen best, and how well that is as its score.
+  void findPlace(Alignment::Peak& p, const std::vector<Vec3d>& places, double sigma) const {
+    const Sightings& sightings = clues_[p.mirrored].sightings;
+    p.score = -1e300;
+    for (const Vec3d& place : places)
+      if (const double value = sightings.likelihood(radians(p.turnDegrees), place, sigma); value > p.score)
+        p.score = value, p.captureM = place;
+  }
+
+  /// A grid of `each` steps each way, over several heights.
+  std::vector<Vec3d> placesAbout(int each, std::initializer_list<double> heights) const {
+    if (capture_.knownM) return {*capture_.knownM};
+    std::vector<Vec3d> places;
+    for (const double height : heights)
+      for (int i = -each; i <= each; ++i)
+        for (int k = -each; k <= each; ++k)
+          places.push_back(capture_.aroundM + Vec3d(i, k, 0) * (capture_.reachM / each) +
+                           Vec3d(0, 0, height));
+    return places;
+  }
+
+  /// Best first; of those that turn alike, the best alone.
+  static std::vector<Stance> distinctStances(std::vector<Stance> all, size_t most) {
+    std::sort(all.begin(), all.end(), [](const Stance& a, const Stance& b) { return a.total > b.total; });
+    std::vector<Stance> kept;
+    for (const Stance& s : all) {
+      const bool fresh = std::none_of(kept.begin(), kept.end(), [&](const Stance& k) {
+        return k.peak.mirrored == s.peak.mirrored &&
+               std::abs(wrapDegrees(k.peak.turnDegrees - s.peak.turnDegrees)) < 10;
+      });
+      if (fresh && kept.size() < most) kept.push_back(s);
+    }
+    return kept;
+  }
+
+  /// The better of a start, and of what landmarks make of it, with level edges on level edges or not.
+  Stance seen(const Alignment::Peak& start) const {
+    constexpr size_t step = 5;
+    const Clues& clues = clues_[start.mirrored];
+    Stance best = weighed(start, step);
+    const auto consider = [&](const Alignment::Peak& p) {
+      if (const Stance s = weighed(p, step); s.total > best.total) best = s;
+    };
+    if (clues.levels && *clues.offLevels(start.turnDegrees) < 20) {
+      Alignment::Peak level = start;
+      level.turnDegrees = clues.onLevels(level.turnDegrees);
+      climb(agreement_, level, placeToo(), std::max(0.2, 0.5 * capture_.reachM), step, progress_, false);
+      consider(level);
+    }
+    if (clues.sightings.size() < 6) return best;
+    Alignment::Peak climbed = start;
+    climbSightings(clues.sightings, climbed, true, placeToo(), std::max(0.3, capture_.reachM));
+    consider(climbed);
+    if (clues.levels && *clues.offLevels(climbed.turnDegrees) < 8) {
+      climbed.turnDegrees = clues.onLevels(climbed.turnDegrees);
+      climbSightings(clues.sightings, climbed, false, placeToo(), 0.3);
+      consider(climbed);
+    }
+    return best;
+  }
+
+  /// The same, climbed by the light as well; the last degree is that of level edges, where they are clear:
+  /// what is off in the camera's focal length and place turns landmarks, but not what runs along the place's
+  /// own directions.
+  Stance settled(const Stance& start) const {
+    constexpr size_t step = 3;
+    const Clues& clues = clues_[start.peak.mirrored];
+    Stance best = weighed(start.peak, step);
+    Alignment::Peak climbed = best.peak;
+    climb(agreement_, climbed, placeToo(), 0.15 * capture_.reachM, step, progress_);
+    if (const Stance s = weighed(climbed, step); s.total > best.total) best = s;
+    if (clues.levels && clues.strength > 0.25 && *clues.offLevels(best.peak.turnDegrees) < 3) {
+      Alignment::Peak level = best.peak;
+      const bool far = *clues.offLevels(level.turnDegrees) > 1.3;
+      level.turnDegrees = clues.onLevels(level.turnDegrees);
+      if (far && best.sightings > 15)
+        climbSightings(clues.sightings, level, false, placeToo(), 0.2);
+      else if (far)
+        climb(agreement_, level, placeToo(), 0.2 * capture_.reachM, step, progress_, false);
+      // Where both are built alike all over, nothing else is as sure.
+      if (const Stance s = weighed(level, step); s.total > 0.75 * best.total || clues.strength > 0.5)
+        best = s;
+    }
+    best.peak.turnDegrees = wrapDegrees(best.peak.turnDegrees);
+    return best;
+  }
+
+  const Agreement& agreement_;
+  const std::array<Clues, 2>& clues_;
+  const CaptureGuess& capture_;
+  Progress& progress_;
+  std::vector<Vec3d> places_;
+};
 
 }  // namespace
 
@@ -300,50 +253,39 @@ CaptureGuess captureGuess(const Shot& shot) {
 }
 
 Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
-                        const CaptureGuess& capture, const Progress& progress) {
+                        const CaptureGuess& capture, Progress& progress) {
   if (camera.width <= 0 || camera.focalPx <= 0 || plate.empty())
     return Error{"The vantage must be solved first: the panorama is compared with the photo through it."};
   const Agreement agreement(spotsOf(plate, camera), panorama);
-  std::vector<Vec3d> places;
-  if (capture.knownM) {
-    places.push_back(*capture.knownM);
-  } else {
-    for (const double height : {0.5, 0.9, 1.4, 1.9})
-      for (int i = -2; i <= 2; ++i)
-        for (int k = -2; k <= 2; ++k)
-          places.push_back(capture.aroundM + Vec3d(i, k, 0) * (capture.reachM / 2) + Vec3d(0, 0, height));
-  }
-  // A rough look at every turn from every place, then the best more closely.
-  std::vector<std::vector<Alignment::Peak>> rough(places.size());
-  tbb::parallel_for(size_t{0}, places.size(), [&](size_t i) {
-    if (!progress.cancelled())
-      addPeaks(agreement, places[i], capture.knownM ? 3 : 16, 120, rough[i], nullptr);
-  });
-  std::vector<Alignment::Peak> all;
-  for (const auto& some : rough) all.insert(all.end(), some.begin(), some.end());
-  all = distinct(std::move(all), 14);
-  // Ever fewer, ever more closely.
-  const auto climbAll = [&](double scale, size_t step) {
-    tbb::parallel_for(size_t{0}, all.size(),
-                      [&](size_t i) { climb(agreement, all[i], !capture.knownM, scale, step, progress); });
-  };
-  climbAll(std::max(0.2, capture.reachM), 5);
-  all = distinct(std::move(all), 6);
-  climbAll(0.1 * capture.reachM, 2);
-  for (size_t i = 0; i < std::min<size_t>(2, all.size()); ++i)
-    climb(agreement, all[i], !capture.knownM, 0.1 * capture.reachM, 1, progress);
-  Alignment found;
-  found.peaks = distinct(std::move(all), 6);
+  progress.report(0.05);
+  const std::array<Clues, 2> clues = cluesOf(plate, camera, panorama);
+  progress.report(0.4);
   if (progress.cancelled()) return cancelledError();
+  const Search search(agreement, clues, capture, progress);
+  const std::vector<Stance> stances = search.run();
+  if (progress.cancelled()) return cancelledError();
+  Alignment found;
+  for (const Stance& s : stances) found.peaks.push_back(s.peak);
   if (found.peaks.empty())
     return Error{"The photo is too even to compare with the panorama: turn it by hand."};
+  const Stance& best = stances.front();
   std::vector<Alignment::Peak> unused;
   std::vector<float> curves[2];
   addPeaks(agreement, found.best().captureM, 3, 360, unused, curves);
   found.curve = std::move(curves[0]), found.mirror = std::move(curves[1]);
-  const double best = found.best().score;
-  found.ambiguous = best < 0.35 || (found.peaks.size() > 1 && best - found.peaks[1].score < 0.04);
-  for (Alignment::Peak& p : found.peaks) matchLight(p, agreement.spots(), panorama);
+  // Below this nothing tells it from chance, and within this a rival may be the true one (by the study of
+  // made-up places: what is wrong comes to less).
+  constexpr double least = 70, margin = 20;
+  found.ambiguous = (best.total < least && best.peak.score < 0.5) ||
+                    (stances.size() > 1 && best.total - stances[1].total < margin);
+  found.turnSigma = turnSigma(best.peak, clues[best.peak.mirrored], !capture.knownM);
+  for (Alignment::Peak& p : found.peaks) {
+    const Sightings& sightings = clues[p.mirrored].sightings;
+    std::vector<Landmark> same;
+    for (const size_t i : sightings.fitting(radians(p.turnDegrees), p.captureM, bearingSigma))
+      same.push_back(sightings.at(i));
+    matchLight(p, agreement.spots(), same, plate, camera, panorama);
+  }
   return found;
 }
 

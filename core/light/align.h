@@ -22,7 +22,8 @@ struct Alignment {
   std::vector<Peak> peaks;    ///< best first, one at least, at most six, at least ten degrees apart
   std::vector<float> curve;   ///< score over turns from -180 degrees in even steps, as taken
   std::vector<float> mirror;  ///< the same, mirrored
-  bool ambiguous = false;     ///< the second peak is about as good, or none is good
+  bool ambiguous = false;     ///< a rival cannot be excluded, or none is good
+  double turnSigma = 0;       ///< one sigma of the best turn, degrees
   const Peak& best() const { return peaks.front(); }
 };
 
@@ -36,13 +37,13 @@ struct CaptureGuess {
 /// What a shot knows of it: where it says so, else about its first product.
 CaptureGuess captureGuess(const Shot& shot);
 
-/// Tries every turn, mirrored and not, from where the panorama may have been taken. The photo's ground is
-/// seen from there, everything else is taken to be far away. Agreement is the normalised cross-correlation of
-/// log luminance and of colour, fine and blurred (Lewis 1995, "Fast Normalized Cross-Correlation"); the best
-/// are then climbed in turn and place together (Hooke & Jeeves 1961, "Direct Search"); gain and white are
-/// medians of the ratios there, after the photo's fall-off towards its corners. `plate`: scene-linear. Error:
-/// an unsolved camera, nothing to compare, cancelled.
+/// Finds how the panorama stands by all that both show of the place: the light, spot by spot, of the ground
+/// and of what is far away; things that look alike in both, whose bearings meet somewhere (landmarks.h); and
+/// the directions of level edges, which a built place has in common from everywhere (level_lines.h). Turn,
+/// place and whether it is mirrored are found together, from many starts; gain and white are medians of the
+/// ratios there, after the photo's fall-off towards its corners. `plate`: scene-linear. Error: an unsolved
+/// camera, nothing to compare, cancelled.
 Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
-                        const CaptureGuess& capture, const Progress& progress);
+                        const CaptureGuess& capture, Progress& progress);
 
 }  // namespace dusk

@@ -71,6 +71,7 @@ class TestLightMatch : public QObject {
   void gradingKeepsTheLight();
   void tiltAndTurnGoBothWays();
   void bracketsBecomeLight();
+  void sixteenBitsAreKept();
   void whatMovedIsLeftOut();
   void badBracketsAreRefused();
 };
@@ -87,7 +88,9 @@ void TestLightMatch::panoramaIsAlignedWithThePhoto() {
     Surroundings s;
     s.turnDegrees = turn(random), s.gainEv = gain(random), s.mirrored = i % 2;
     const auto panorama = Panorama::make(disturbed(*truth, s, 1024));
-    const auto found = align(*plate, shot.vantage.camera, *panorama, {{0.17, 0.02, 0}, 1, {}}, Progress());
+    Progress progress;
+    const auto found = align(*plate, shot.vantage.camera, *panorama, {{0.17, 0.02, 0}, 1, {}}, progress);
+    QVERIFY(progress.fraction() > 0.5);
     QVERIFY(found.ok());
     const Alignment::Peak& best = found->best();
     const QString what = QString("%1 of %2, gain %3 of %4, score %5, next %6")
@@ -112,9 +115,10 @@ void TestLightMatch::evenThingsAreNotAligned() {
   std::fill(grey.pixels.begin(), grey.pixels.end(), 0.3f);
   const Camera camera = lookAt(120, 80, 100, {0, -3, 1.5}, {0, 0, 0.5});
   const auto panorama = Panorama::make(skyWithSun({0, 1, 0}, 100));
-  const auto found = align(grey, camera, *panorama, {}, Progress());
+  Progress progress;
+  const auto found = align(grey, camera, *panorama, {}, progress);
   QVERIFY(!found || found->ambiguous);
-  QVERIFY(!align(grey, Camera(), *panorama, {}, Progress()));
+  QVERIFY(!align(grey, Camera(), *panorama, {}, progress));
 }
 
 void TestLightMatch::gnomonSaysWhereTheSunStands() {
@@ -313,6 +317,37 @@ void TestLightMatch::bracketsBecomeLight() {
     QVERIFY2(off < 0.03, qPrintable(QString("mean %1 %").arg(off * 100)));
     QVERIFY2(merged->rangeEv > 15, qPrintable(QString::number(merged->rangeEv)));
   }
+}
+
+void TestLightMatch::sixteenBitsAreKept() {
+  // A slope so gentle that 256 codes make steps of it.
+  Picture truth = Picture::rgb(400, 64);
+  for (int y = 0; y < truth.height; ++y)
+    for (int x = 0; x < truth.width; ++x)
+      for (int c = 0; c < 3; ++c)
+        truth.at(x, y)[c] = y < 32 ? 0.05f + 0.02f * float(x) / 400 : std::exp2(float(x / 20) * 0.7f - 9);
+  double off[2];
+  for (const int codes : {255, 65535}) {
+    std::vector<Exposure> photos;
+    for (const double seconds : {0.25, 1.0, 4.0, 16.0}) {
+      Exposure e{truth, seconds};
+      for (float& v : e.codes.pixels)
+        v = std::round(std::pow(std::min(1.0f, v * float(seconds)), 1 / 2.2f) * float(codes)) / float(codes);
+      photos.push_back(std::move(e));
+    }
+    Progress progress;
+    const auto merged = mergeBracket(photos, progress);
+    QVERIFY(merged.ok());
+    // Off a straight line, as a share of the whole slope.
+    double worst = 0;
+    const float a = merged->light.at(20, 10)[1], b = merged->light.at(379, 10)[1];
+    for (int x = 20; x < 380; ++x)
+      worst =
+          std::max(worst, std::abs(double(merged->light.at(x, 10)[1]) - std::lerp(a, b, (x - 20) / 359.0)) /
+                              std::abs(double(b) - a));
+    off[codes > 255] = worst;
+  }
+  QVERIFY2(off[1] < 0.4 * off[0], qPrintable(QString("%1 of 8 bits, %2 of 16").arg(off[0]).arg(off[1])));
 }
 
 void TestLightMatch::whatMovedIsLeftOut() {

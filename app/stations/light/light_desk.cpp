@@ -76,7 +76,7 @@ class LightDesk : public Desk {
   void buildAlignment() {
     beginRow();
     align_ = button("Align with the photo",
-                    "Tries every turn, mirrored and not, and takes the one that agrees best with the photo",
+                    "Finds how it stands by light, landmarks and level edges that both show, mirrored or not",
                     [this] { alignOrCancel(); });
     matchWhite_ = new QCheckBox("with white");
     matchWhite_->setToolTip("Takes over the white balance, too, not only turn and gain");
@@ -283,13 +283,17 @@ class LightDesk : public Desk {
       if (white) s.white = p.white;
     });
     verdict_->show();
-    verdict_->setText(QString("%1Agreement %2, taken %3 m above the ground.")
+    // The margin is that of the best; another peak is a choice of the person's.
+    const QString margin = index == 0 ? QString(" ± %1°").arg(aligned_->turnSigma, 0, 'f', 1) : QString("°");
+    verdict_->setText(QString("%1Turn %4%5, agreement %2, taken %3 m above the ground.")
                           .arg(aligned_->ambiguous
                                    ? "<b>Ambiguous</b>: other turns agree about as well; try the peaks, or "
                                      "mark a gnomon. "
                                    : "")
                           .arg(p.score, 0, 'f', 2)
-                          .arg(p.captureM.z, 0, 'f', 2));
+                          .arg(p.captureM.z, 0, 'f', 2)
+                          .arg(p.turnDegrees, 0, 'f', 1)
+                          .arg(margin));
   }
 
   QLabel *facts_, *verdict_;

@@ -1,0 +1,82 @@
+#include "core/light/clues.h"
+
+namespace dusk {
+namespace {
+
+Clues cluesOf(std::vector<Landmark> landmarks, const Vec3d& eye, const std::optional<LevelDirections>& photo,
+              const std::optional<LevelDirections>& panorama) {
+  Clues clues{{}, 0, Sightings(std::move(landmarks), eye)};
+  if (!photo || !panorama) return clues;
+  clues.strength = std::min(photo->strength, panorama->strength);
+  clues.levels = LevelDirections{photo->degrees - panorama->degrees,
+                                 std::hypot(photo->sigma, panorama->sigma), clues.strength};
+  return clues;
+}
+
+}  // namespace
+
+std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const Panorama& panorama) {
+  const Cut photo = cutOf(plate, camera);
+  const std::vector<Cut> cuts = cutsOf(panorama);
+  const auto mine = levelDirections({photo}), theirs = levelDirections(cuts);
+  auto mirrored = theirs;
+  if (mirrored) mirrored->degrees = -mirrored->degrees;
+  auto [plain, other] = landmarks(photo, cuts);
+  return {cluesOf(std::move(plain), camera.position, mine, theirs),
+          cluesOf(std::move(other), camera.position, mine, mirrored)};
+}
+
+double climbPeak(Alignment::Peak& p, std::array<double, 4> steps, double smallest, bool turns, bool placeToo,
+                 const Progress* progress, const std::function<double(const Alignment::Peak&)>& value) {
+  constexpr double lowest = 0.03, highest = 3.5;  // a panorama's height, metres
+  double best = value(p);
+  const auto tryOut = [&](size_t axis, double by) {
+    Alignment::Peak next = p;
+    (axis == 0 ? next.turnDegrees : next.captureM[int(axis) - 1]) += by;
+    if (next.captureM.z < lowest || next.captureM.z > highest) return false;
+    const double reached = value(next);
+    if (reached <= best + 1e-7 * std::abs(best)) return false;
+    p = next, best = reached;
+    return true;
+  };
+  // Ever so little may be won all the way to infinity: a climb has an end.
+  for (int round = 0; round < 120 && steps[0] > smallest && !(progress && progress->cancelled()); ++round) {
+    bool moved = false;
+    for (size_t axis = turns ? 0 : 1; axis < (placeToo ? 4u : 1u); ++axis)
+      if (tryOut(axis, steps[axis]) || tryOut(axis, -steps[axis])) moved = true;
+    if (!moved)
+      for (double& s : steps) s /= 2;
+  }
+  return best;
+}
+
+void climbSightings(const Sightings& sightings, Alignment::Peak& p, bool turns, bool placeToo, double scale) {
+  for (const double sigma : {6 * bearingSigma, 2.5 * bearingSigma, bearingSigma})
+    climbPeak(p, {3, 0.35 * scale, 0.35 * scale, 0.25 * scale}, 0.05, turns, placeToo, nullptr,
+              [&](const Alignment::Peak& at) {
+                return sightings.likelihood(radians(at.turnDegrees), at.captureM, sigma);
+              });
+}
+
+double turnSigma(const Alignment::Peak& best, const Clues& clues, bool placeToo) {
+  double sigma = 2;  // the light alone: its peaks are that wide
+  const double here = clues.sightings.likelihood(radians(best.turnDegrees), best.captureM, bearingSigma);
+  if (here > 8) {
+    constexpr double aside = 0.7;
+    double fall = 0;
+    for (const double by : {-aside, aside}) {
+      Alignment::Peak beside = best;
+      beside.turnDegrees += by;
+      climbSightings(clues.sightings, beside, false, placeToo, 0.1);
+      fall +=
+          (here - clues.sightings.likelihood(radians(beside.turnDegrees), beside.captureM, bearingSigma)) / 2;
+    }
+    // The camera's own error turns all of them alike.
+    sigma = std::clamp(aside / std::sqrt(2 * std::max(fall, 0.01)), 0.3, 5.0);
+  }
+  if (const auto off = clues.offLevels(best.turnDegrees); off && *off < 2)
+    sigma = 1 / std::hypot(1 / sigma, 1 / std::max(0.25, clues.levels->sigma));
+  return sigma;
+}
+
+}  // namespace dusk

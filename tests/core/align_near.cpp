@@ -1,0 +1,116 @@
+#include <QtTest>
+
+#include "bench/box_world.h"
+#include "core/light/align.h"
+#include "core/light/landmarks.h"
+#include "core/light/level_lines.h"
+#include "core/light/lights.h"
+
+using namespace dusk;
+using bench::BoxWorld;
+
+/// Panoramas taken among near things: what the light alone gets wrong, landmarks and level edges get right.
+class TestAlignNear : public QObject {
+  Q_OBJECT
+  struct Taken {
+    Camera camera;
+    Picture photo;
+    std::shared_ptr<const Panorama> panorama;
+    Surroundings truth;
+    Vec3d captureM;
+  };
+  static Taken taken(BoxWorld::Kind kind, unsigned seed, bool mirrored, double off, double height) {
+    const BoxWorld world(kind, seed);
+    const bool table = kind == BoxWorld::Kind::table;
+    Taken t;
+    for (double azimuth = seed; azimuth < seed + 6; azimuth += 0.1) {
+      const double away = table ? 1.2 : 2.0;
+      t.camera = lookAt(720, 480, focalPxFromMm35(28, 720, 480),
+                        {away * std::sin(azimuth), away * std::cos(azimuth), table ? 0.5 : 1.2}, {0, 0, 0.2});
+      if (!world.isTaken(toFloat(t.camera.position))) break;
+    }
+    for (double azimuth = 1; azimuth < 7; azimuth += 0.1) {
+      t.captureM = {off * std::sin(azimuth), off * std::cos(azimuth), height};
+      if (!world.isTaken(toFloat(t.captureM))) break;
+    }
+    t.photo = world.photo(t.camera);
+    for (float& v : t.photo.pixels) v = std::min(v, 1.0f);
+    t.truth.turnDegrees = 77, t.truth.gainEv = 1.3, t.truth.mirrored = mirrored;
+    Picture p = world.panorama(toFloat(t.captureM), 1200,
+                               [&](const Vec3f& d) { return worldFromPanorama(t.truth, d); });
+    for (float& v : p.pixels) v *= float(std::exp2(-t.truth.gainEv));
+    t.panorama = Panorama::make(std::move(p));
+    return t;
+  }
+
+ private slots:
+  void levelEdgesTellTheTurnUpToAQuarter();
+  void landmarksAreMostLikelyFromWhereTheyWereSeen();
+  void panoramasAmongNearThingsAreFound_data();
+  void panoramasAmongNearThingsAreFound();
+};
+
+void TestAlignNear::levelEdgesTellTheTurnUpToAQuarter() {
+  for (const unsigned seed : {3u, 8u}) {
+    const Taken t = taken(BoxWorld::Kind::interior, seed, false, 0.5, 0.8);
+    const auto mine = levelDirections({cutOf(t.photo, t.camera)}),
+               theirs = levelDirections(cutsOf(*t.panorama));
+    QVERIFY(mine && theirs);
+    const double off = std::remainder(mine->degrees - theirs->degrees - t.truth.turnDegrees, 90.0);
+    QVERIFY2(std::abs(off) < 0.5, qPrintable(QString::number(off)));
+  }
+  // Nothing runs anywhere in particular in a fog.
+  Picture fog = Picture::rgb(512, 256);
+  std::fill(fog.pixels.begin(), fog.pixels.end(), 0.4f);
+  QVERIFY(!levelDirections(cutsOf(*Panorama::make(std::move(fog)))));
+}
+
+void TestAlignNear::landmarksAreMostLikelyFromWhereTheyWereSeen() {
+  for (const bool mirrored : {false, true}) {
+    const Taken t = taken(BoxWorld::Kind::table, 21, mirrored, 0.4, 0.4);
+    auto found = landmarks(cutOf(t.photo, t.camera), cutsOf(*t.panorama));
+    const Sightings right(std::move(found[mirrored]), t.camera.position),
+        wrong(std::move(found[!mirrored]), t.camera.position);
+    const double turn = radians(t.truth.turnDegrees), sigma = radians(0.5),
+                 truth = right.likelihood(turn, t.captureM, sigma);
+    QVERIFY2(truth > 30, qPrintable(QString::number(truth)));
+    QVERIFY(right.fitting(turn, t.captureM, sigma).size() * 3 > right.size());
+    for (const double by : {-0.3, 0.1, 2.0})
+      QVERIFY(right.likelihood(turn + by, t.captureM, sigma) < truth - 10);
+    for (const Vec3d& by : {Vec3d(0.3, 0, 0), Vec3d(0, -0.3, 0), Vec3d(0, 0, 0.3)})
+      QVERIFY(right.likelihood(turn, t.captureM + by, sigma) < truth);
+    QVERIFY(wrong.likelihood(turn, t.captureM, sigma) < 10);
+  }
+}
+
+void TestAlignNear::panoramasAmongNearThingsAreFound_data() {
+  QTest::addColumn<int>("kind");
+  QTest::addColumn<bool>("mirrored");
+  QTest::addColumn<double>("off");
+  QTest::newRow("a room, at the spot") << int(BoxWorld::Kind::interior) << false << 0.0;
+  QTest::newRow("a room, a metre off") << int(BoxWorld::Kind::interior) << true << 1.0;
+  QTest::newRow("a street, half a metre off") << int(BoxWorld::Kind::street) << true << 0.5;
+  QTest::newRow("a table, among its things") << int(BoxWorld::Kind::table) << false << 0.35;
+}
+
+void TestAlignNear::panoramasAmongNearThingsAreFound() {
+  QFETCH(int, kind);
+  QFETCH(bool, mirrored);
+  QFETCH(double, off);
+  const Taken t = taken(BoxWorld::Kind(kind), 31, mirrored, off, 0.6);
+  CaptureGuess guess;
+  guess.reachM = 0.7 * t.camera.position.length();
+  Progress progress;
+  const auto found = align(t.photo, t.camera, *t.panorama, guess, progress);
+  QVERIFY(found.ok());
+  const Alignment::Peak& best = found->best();
+  const double turn = std::abs(wrapDegrees(best.turnDegrees - t.truth.turnDegrees)),
+               ev = std::abs(best.gainEv - t.truth.gainEv);
+  const QString what =
+      QString("%1 deg, %2 EV, %3").arg(turn).arg(ev).arg(best.mirrored == mirrored ? "" : "mirrored");
+  QVERIFY2(best.mirrored == mirrored && turn < 1 && ev < 0.15, qPrintable(what));
+  QVERIFY(found->turnSigma > 0.05 && found->turnSigma < 2.5);
+}
+
+QTEST_APPLESS_MAIN(TestAlignNear)
+#include "align_near.moc"
