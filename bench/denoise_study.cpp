@@ -168,7 +168,7 @@ int main(int argc, char** argv) {
     std::printf("reference: %.0f s\n", run(referenceSamples, 999, 0, film));
     truth = blend(shot, film.resolve(), &plate);
     for (int y = 0; y < h; ++y)
-      for (int x = 0; x < w; ++x) where[size_t(y) * size_t(w) + size_t(x)] = film.touched(x, y);
+      for (int x = 0; x < w; ++x) where[size_t(y) * size_t(w) + size_t(x)] = film.influenced(x, y);
     if (FILE* out = std::fopen(file.c_str(), "wb")) {
       std::fwrite(truth.pixels.data(), 4, truth.pixels.size(), out);
       std::fwrite(where.data(), 1, where.size(), out);

@@ -67,11 +67,16 @@ inline BsdfParameters black() {
   return p;
 }
 
-inline Passes traced(const Stage& stage, int size, int samples) {
-  Film film(size, size, stage.scene.lights->groups());
+inline Passes traced(const Stage& stage, const Camera& camera, int samples) {
+  Film film(camera.width, camera.height, stage.scene.lights->groups());
   Progress progress;
   (void)render(stage.scene, film, samples, progress);
   return film.resolve();
+}
+inline Passes traced(const Stage& stage, int size, int samples) {
+  Camera square;
+  square.width = square.height = size;
+  return traced(stage, square, samples);
 }
 
 }  // namespace dusk

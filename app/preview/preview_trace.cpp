@@ -220,7 +220,8 @@ void Preview::measure(const Latest& latest) {
   if (!found) return;
   const Shot& shot = *found;
   auto proofs = std::make_shared<Proofs>();
-  proofs->findings = prove(project, size_t(found - project.shots.data()), *stage.assets, nullptr);
+  proofs->findings =
+      prove(project, size_t(found - project.shots.data()), *stage.assets, nullptr, Models::loaded);
   proofs->shotId = stage.shotId;
   proofs->shadows = compareShadows(shot, *stage.assets);
   const auto view = stage.assets->view(stage.view);
@@ -232,6 +233,9 @@ void Preview::measure(const Latest& latest) {
     if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);
     if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
     if (const auto cut = catcherFinding(shot, passes)) proofs->findings.push_back(*cut);
+    if (stage.shownPlate && stage.area == QRect(QPoint(0, 0), stage.whole))
+      if (const auto border = borderFinding(shot, shown, *stage.shownPlate))
+        proofs->findings.push_back(*border);
   }
   emit proofsReady(proofs);
 }

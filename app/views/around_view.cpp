@@ -13,8 +13,8 @@ namespace dusk {
 
 struct AroundView::World {
   std::shared_ptr<const PlacedGeometry> geometry;
-  std::vector<std::vector<SurveyPaint>> paints;  ///< [instance][part]
-  std::vector<Box> boxes;                        ///< of the instances, in the world
+  std::vector<std::vector<PickPaint>> paints;  ///< [instance][part]
+  std::vector<Box> boxes;                      ///< of the instances, in the world
 };
 
 namespace {
@@ -171,14 +171,14 @@ void AroundView::request() {
   const bool moving = grip_ != idle || flight_.state() == QAbstractAnimation::Running;
   const int step = moving ? 2 : std::exchange(smooth_, false) ? 0 : 1;
   QtConcurrent::run([world = world_, camera, step, progress = running_] {
-    auto result = std::make_shared<Survey>();
+    auto result = std::make_shared<PickPass>();
     const auto colour = [&](unsigned i, unsigned p) { return world->paints[i][p]; };
-    survey(*world->geometry, camera, colour, step, *result, *progress);
+    renderPickPass(*world->geometry, camera, colour, step, *result, *progress);
     return std::pair(result, progress->cancelled() ? -1 : step);
-  }).then(this, [this](const std::pair<std::shared_ptr<Survey>, int>& done) {
+  }).then(this, [this](const std::pair<std::shared_ptr<PickPass>, int>& done) {
     running_.reset();
     if (done.second >= 0) {
-      survey_ = std::move(*done.first);
+      pick_ = std::move(*done.first);
       recolour();
       emit drawn();
     }
@@ -188,28 +188,28 @@ void AroundView::request() {
   });
 }
 
-/// The surveyed picture with the selected part rimmed.
+/// The picked picture with the selected part rimmed.
 void AroundView::recolour() {
-  if (survey_.pixels.empty() || !world_) return update();
-  image_ = QImage(survey_.width, survey_.height, QImage::Format_RGB32);
+  if (pick_.pixels.empty() || !world_) return update();
+  image_ = QImage(pick_.width, pick_.height, QImage::Format_RGB32);
   const auto& instances = world_->geometry->instances();
-  const auto selected = [&](const Survey::Seen& s) {
+  const auto selected = [&](const PickPass::Seen& s) {
     return s.instance >= 0 && size_t(s.instance) < instances.size() &&
            instances[size_t(s.instance)].geometry->model().parts[size_t(s.part)].path ==
                session_.selectedPart();
   };
-  Survey::Seen last;
+  PickPass::Seen last;
   bool lastSelected = false;
-  for (int y = 0; y < survey_.height; ++y) {
+  for (int y = 0; y < pick_.height; ++y) {
     auto* line = reinterpret_cast<QRgb*>(image_.scanLine(y));
-    for (int x = 0; x < survey_.width; ++x) {
-      const Survey::Seen& s = survey_.at(x, y);
+    for (int x = 0; x < pick_.width; ++x) {
+      const PickPass::Seen& s = pick_.at(x, y);
       if (!(s == last)) last = s, lastSelected = !session_.selectedPart().empty() && selected(s);
-      QRgb c = survey_.pixels[size_t(y) * survey_.width + x];
+      QRgb c = pick_.pixels[size_t(y) * pick_.width + x];
       if (lastSelected) {
-        const bool rim = x < 2 || y < 2 || x + 2 >= survey_.width || y + 2 >= survey_.height ||
-                         !(survey_.at(x - 2, y) == s && survey_.at(x + 2, y) == s &&
-                           survey_.at(x, y - 2) == s && survey_.at(x, y + 2) == s);
+        const bool rim = x < 2 || y < 2 || x + 2 >= pick_.width || y + 2 >= pick_.height ||
+                         !(pick_.at(x - 2, y) == s && pick_.at(x + 2, y) == s && pick_.at(x, y - 2) == s &&
+                           pick_.at(x, y + 2) == s);
         c = rim ? look::ember.rgb()
                 : qRgb((qRed(c) * 3 + look::ember.red()) / 4, (qGreen(c) * 3 + look::ember.green()) / 4,
                        (qBlue(c) * 3 + look::ember.blue()) / 4);
@@ -230,8 +230,8 @@ std::optional<Vec3d> AroundView::hitAt(const QPointF& at) const {
 
 std::string AroundView::partAt(const QPointF& at) const {
   const QPoint p = at.toPoint();
-  if (!world_ || p.x() < 0 || p.y() < 0 || p.x() >= survey_.width || p.y() >= survey_.height) return {};
-  const Survey::Seen& s = survey_.at(p.x(), p.y());
+  if (!world_ || p.x() < 0 || p.y() < 0 || p.x() >= pick_.width || p.y() >= pick_.height) return {};
+  const PickPass::Seen& s = pick_.at(p.x(), p.y());
   const auto& instances = world_->geometry->instances();
   if (s.instance < 0 || size_t(s.instance) >= instances.size()) return {};
   return instances[size_t(s.instance)].geometry->model().parts[size_t(s.part)].path;

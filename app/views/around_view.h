@@ -4,7 +4,7 @@
 #include <QWidget>
 
 #include "app/document/session.h"
-#include "core/trace/survey.h"
+#include "core/trace/pick_pass.h"
 
 namespace dusk {
 
@@ -32,7 +32,7 @@ class AroundView : public QWidget {
   const Vec3d& pivot() const { return pivot_; }
   /// What is under a widget position; nothing beside the products.
   std::optional<Vec3d> hitAt(const QPointF& at) const;
-  bool hasPicture() const { return !survey_.pixels.empty(); }
+  bool hasPicture() const { return !pick_.pixels.empty(); }
 
  signals:
   void pointPicked(const Vec3d& world);
@@ -66,7 +66,7 @@ class AroundView : public QWidget {
   std::shared_ptr<const World> world_;
   Camera camera_;
   Vec3d pivot_{0, 0, 0};
-  Survey survey_;
+  PickPass pick_;
   QImage image_;
   std::shared_ptr<Progress> running_;
   bool again_ = false, framed_ = false, smooth_ = false;

@@ -15,7 +15,7 @@ class ProofStrip::Card : public QAbstractButton {
     setAccessibleName("Proof: " + caption);
     setCursor(Qt::PointingHandCursor);
     setFocusPolicy(Qt::TabFocus);
-    setMinimumWidth(kind == edges ? 250 : kind == shadows ? 220 : 130);
+    setMinimumWidth(look::px(kind == edges ? 250 : kind == shadows ? 220 : 130));
     connect(this, &QAbstractButton::clicked, this, [this, station] { strip_.session_.setStation(station); });
   }
 
@@ -29,7 +29,8 @@ class ProofStrip::Card : public QAbstractButton {
     };
     // A shadow that is cut is worse than a gap.
     if (strip_.proofs_ && kind_ == contact)
-      if (const Finding* cut = strip_.proofs_->find("catcher-cut"); cut && !cut->ok()) return cut;
+      for (const char* id : {"catcher-cut", "border"})
+        if (const Finding* cut = strip_.proofs_->find(id); cut && !cut->ok()) return cut;
     if (strip_.proofs_)
       for (const Finding& f : strip_.proofs_->findings)
         if (f.id == ids[kind_] && (!worst || off(f) > off(*worst))) worst = &f;
@@ -67,7 +68,7 @@ class ProofStrip::Card : public QAbstractButton {
         p.drawLine(c + QPointF(-4, -4), c + QPointF(4, 4)),
             p.drawLine(c + QPointF(-4, 4), c + QPointF(4, -4));
     }
-    const QRectF body = box.adjusted(10, 24, -10, -8);
+    const QRectF body = box.adjusted(10, look::px(24), -10, -8);
     if (kind_ == edges) return paintEdges(p, body, f);
     if (kind_ == shadows) return paintShadows(p, body, f);
     paintNumber(p, body, f);
@@ -93,9 +94,7 @@ class ProofStrip::Card : public QAbstractButton {
   }
 
   void number(QPainter& p, const QPointF& at, const Finding& f, int decimals) const {
-    QFont big = look::heading();
-    big.setPixelSize(20);
-    p.setFont(big);
+    p.setFont(look::large());
     p.setPen(f.ok() ? look::tide : look::rose);
     p.drawText(at, QString::number(f.value, 'f', decimals) + " " + unit(f));
   }
@@ -105,9 +104,9 @@ class ProofStrip::Card : public QAbstractButton {
 
   void paintNumber(QPainter& p, const QRectF& body, const Finding* f) const {
     if (!f) return paintMissing(p, body);
-    number(p, body.topLeft() + QPointF(0, 24), *f, kind_ == tone ? 0 : 1);
+    number(p, body.topLeft() + QPointF(0, look::px(24)), *f, kind_ == tone ? 0 : 1);
     // Where the number lies in its range.
-    const QRectF track(body.left(), body.top() + 40, body.width(), 5);
+    const QRectF track(body.left(), body.top() + look::px(40), body.width(), 5);
     p.setPen(Qt::NoPen);
     p.setBrush(look::field);
     p.drawRoundedRect(track, 2.5, 2.5);
@@ -121,7 +120,7 @@ class ProofStrip::Card : public QAbstractButton {
     p.drawRoundedRect(QRectF(x(f->value) - 2, track.top() - 4, 4, 13), 2, 2);
     p.setFont(look::small());
     p.setPen(look::muted);
-    p.drawText(QRectF(body.left(), track.bottom() + 6, body.width(), 16), Qt::AlignLeft,
+    p.drawText(QRectF(body.left(), track.bottom() + 6, body.width(), look::px(16)), Qt::AlignLeft,
                QString("%1 to %2 %3").arg(f->low, 0, 'g', 3).arg(f->high, 0, 'g', 3).arg(unit(*f)));
   }
 
@@ -134,7 +133,7 @@ class ProofStrip::Card : public QAbstractButton {
   void paintEdges(QPainter& p, const QRectF& body, const Finding* f) const {
     const auto& proofs = strip_.proofs_;
     if (!f || proofs->productEdge.isNull() || proofs->photoEdge.isNull()) return paintMissing(p, body);
-    const double side = body.height() - 13;
+    const double side = body.height() - look::px(13);
     double x = body.left();
     p.setFont(look::small());
     for (const auto& [image, name, edge] :
@@ -146,15 +145,15 @@ class ProofStrip::Card : public QAbstractButton {
       p.setBrush(Qt::NoBrush);
       p.drawRect(place);
       p.setPen(look::muted);
-      p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, 13), Qt::AlignLeft,
+      p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, look::px(13)), Qt::AlignLeft,
                  QString(" %1 %2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
       x += side + 16;
     }
-    number(p, QPointF(x, body.top() + 26), *f, 2);
+    number(p, QPointF(x, body.top() + look::px(26)), *f, 2);
     p.setFont(look::small());
     p.setPen(look::muted);
-    p.drawText(QRectF(x, body.top() + 32, body.right() - x, 32), Qt::AlignLeft | Qt::TextWordWrap,
-               "widths in px");
+    p.drawText(QRectF(x, body.top() + look::px(32), body.right() - x, look::px(32)),
+               Qt::AlignLeft | Qt::TextWordWrap, "widths in px");
   }
 
   void paintShadows(QPainter& p, const QRectF& body, const Finding* f) const {
@@ -173,7 +172,7 @@ class ProofStrip::Card : public QAbstractButton {
     needle(*strip_.proofs_->shadows.productDegrees, look::ember, Qt::SolidLine);
     needle(*strip_.proofs_->shadows.photoDegrees, look::tide, Qt::DashLine);
     const double x = body.left() + 2 * r + 14;
-    number(p, QPointF(x, body.top() + 22), *f, 1);
+    number(p, QPointF(x, body.top() + look::px(22)), *f, 1);
     p.setFont(look::small());
     const auto key = [&](double y, const QColor& colour, Qt::PenStyle dash, const char* name) {
       p.setPen(QPen(colour, 2, dash));
@@ -181,8 +180,8 @@ class ProofStrip::Card : public QAbstractButton {
       p.setPen(look::muted);
       p.drawText(QPointF(x + 24, y + 4), name);
     };
-    key(body.top() + 40, look::ember, Qt::SolidLine, "product");
-    key(body.top() + 56, look::tide, Qt::DashLine, "photo");
+    key(body.top() + look::px(40), look::ember, Qt::SolidLine, "product");
+    key(body.top() + look::px(56), look::tide, Qt::DashLine, "photo");
   }
 
   ProofStrip& strip_;
@@ -193,7 +192,7 @@ class ProofStrip::Card : public QAbstractButton {
 ProofStrip::ProofStrip(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("proofs");
   setAccessibleName("Proof strip: product beside photo");
-  setFixedHeight(118);
+  setFixedHeight(look::px(118));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(6, 4, 6, 6);
   row->setSpacing(2);

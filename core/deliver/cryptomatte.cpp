@@ -13,6 +13,14 @@ std::string hex(uint32_t v) {
   return text;
 }
 
+/// Names come from files of any age; a manifest is UTF-8. What is none becomes the replacement character, so
+/// that the name that is hashed is the one that is written.
+std::string asUtf8(const std::string& name) {
+  const std::string text =
+      nlohmann::json(name).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  return nlohmann::json::parse(text).get<std::string>();
+}
+
 }  // namespace
 
 uint32_t murmur3(const std::string& text) {
@@ -48,7 +56,8 @@ Cryptomatte cryptomatte(const std::string& layer, const Passes& passes,
     out.ranks.emplace_back(passes.width(), passes.height(), std::vector<std::string>{"R", "G", "B", "A"});
   std::vector<float> idOf;
   nlohmann::json manifest = nlohmann::json::object();
-  for (const std::string& name : nameOf) {
+  for (const std::string& raw : nameOf) {
+    const std::string name = asUtf8(raw);
     idOf.push_back(cryptomatteId(name));
     manifest[name] = hex(std::bit_cast<uint32_t>(idOf.back()));
   }

@@ -42,7 +42,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
   const Shot& shot = project.shots[index];
   if (shot.deliverables.empty())
-    return Error{"Nothing is asked for: add a deliverable at the Deliver station first."};
+    return Error{"Nothing is asked for: add a deliverable at the Hand over station first."};
   auto compiled = compile(project, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
   Scene& scene = compiled->scene;
@@ -88,6 +88,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   });
   if (!whole || progress.cancelled()) return cancelledError();
   report.passes = denoised(film, shot.render.denoise, progress, wantsPasses || isMixed(shot.blend));
+  if (progress.cancelled()) return cancelledError();  // the noise was not taken out to the end
   if (wantsPasses) finished.named = namedPasses(report.passes, scene);
   for (const NamedPass& pass : finished.named)
     if (pass.empty) report.empty.push_back(pass.name);
@@ -114,6 +115,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   std::filesystem::create_directories(options.folder, code);
   if (code) return Error{"Cannot make the folder " + options.folder.string() + ": " + code.message() + "."};
   for (const Deliverable& d : shot.deliverables) {
+    if (progress.cancelled()) return cancelledError();
     const auto file = options.folder / d.fileName;
     if (const auto written = writeOne(finished, d.kind, file); !written) return written.error();
     report.files.push_back(file);

@@ -11,7 +11,8 @@ float Lights::Body::surface() const {
 float Lights::Body::hit(const Vec3f& origin, const Vec3f& direction) const {
   const Vec3f to = centre - origin;
   if (shape == LampBody::ball) {
-    const float along = to.dot(direction), beside2 = to.length2() - along * along, r2 = radius * radius;
+    // Not the difference of two long squares: that forgets small spheres far away.
+    const float along = to.dot(direction), beside2 = to.cross(direction).length2(), r2 = radius * radius;
     if (beside2 >= r2 || to.length2() <= r2) return -1;
     return along - std::sqrt(r2 - beside2);
   }
@@ -24,29 +25,28 @@ float Lights::Body::hit(const Vec3f& origin, const Vec3f& direction) const {
   return on.length2() <= radius * radius ? t : -1;
 }
 
+double Lights::Body::coneDip(const Vec3f& point) const {
+  const double sine2 =
+      std::min(1.0, double(radius) * radius / std::max(1e-12, double((centre - point).length2())));
+  return sine2 / (1 + std::sqrt(1 - sine2));
+}
+
 Vec3f Lights::Body::directionFrom(const Vec3f& point, const Vec2f& u) const {
   const Vec3f to = centre - point;
-  const float phi = 2 * pif * u.y;
-  if (shape == LampBody::ball) {  // even over the cone it fills
-    const float sine2 = std::min(1.0f, radius * radius / std::max(1e-12f, to.length2()));
-    const float z = 1 - u.x * (1 - std::sqrt(1 - sine2)), r = std::sqrt(std::max(0.0f, 1 - z * z));
-    return triadAround(to.normalized()).toWorld({r * std::cos(phi), r * std::sin(phi), z});
-  }
+  if (shape == LampBody::ball)
+    return triadAround(to.normalized()).toWorld(directionInCone(coneDip(point), u));
   Vec3f on = to;
   if (isFlat()) {
     on += frame.x * ((2 * u.x - 1) * halfWidth) + frame.y * ((2 * u.y - 1) * halfHeight);
   } else {
-    const float r = radius * std::sqrt(u.x);
+    const float r = radius * std::sqrt(u.x), phi = 2 * pif * u.y;
     on += frame.x * (r * std::cos(phi)) + frame.y * (r * std::sin(phi));
   }
   return on.length2() > 1e-12f ? on.normalized() : Vec3f(0, 0, 1);
 }
 
 float Lights::Body::pdf(const Vec3f& origin, const Vec3f& direction, float distance) const {
-  if (shape == LampBody::ball) {
-    const float sine2 = radius * radius / std::max(1e-12f, (centre - origin).length2());
-    return 1 / (2 * pif * std::max(1e-9f, 1 - std::sqrt(std::max(0.0f, 1 - sine2))));
-  }
+  if (shape == LampBody::ball) return float(1 / (2 * pi * std::max(1e-15, coneDip(origin))));
   return distance * distance / (std::max(1e-6f, -direction.dot(frame.z)) * surface());
 }
 

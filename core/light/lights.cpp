@@ -36,6 +36,11 @@ Rgb lampLight(const Lamp& lamp) {
   return colour * (!infoOf(lamp.kind).lights ? float(lamp.shade) : float(std::exp2(lamp.powerEv)));
 }
 
+Vec3f directionInCone(double dip, const Vec2f& u) {
+  const double q = double(u.x) * dip, r = std::sqrt(q * (2 - q)), phi = 2 * pi * double(u.y);
+  return toFloat({r * std::cos(phi), r * std::sin(phi), 1 - q});
+}
+
 Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& surroundings,
                const std::vector<Lamp>& lamps, const Rgb& evenSky, std::vector<EmittingTriangle> emitters,
                const std::optional<SunApart>& sunApart, const LampPictures& pictures,
@@ -54,7 +59,8 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
     const double radius = radians(std::clamp(discDegrees, 0.05, 60.0)) / 2;
     // Irradiance of a facing surface = radiance times the disc's projected solid angle pi sin^2.
     light.radiance = irradiance * float(1 / (pi * std::pow(std::sin(radius), 2)));
-    suns_.push_back({triadAround(to), float(std::cos(radius)), light});
+    const double half = std::sin(radius / 2), sine = std::sin(radius);
+    suns_.push_back({triadAround(to), sine * sine, 2 * half * half, light});
     sunReach_ += luminance(irradiance);
   };
   if (sunApart) {
@@ -156,7 +162,8 @@ LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) con
   LightSample s;
   if (choice < emitterShare_) return sampleEmitter(point, u, choice / emitterShare_);
   choice -= emitterShare_;
-  if (choice < skyShare_ || emitterShare_ + skyShare_ >= 1) {
+  const Chances chances = chancesAt(point);
+  if (choice < chances.sky || chances.lamps <= 0) {
     if (panorama_) {
       s.direction = toWorld(panorama_->sampleDirection(u));
       if (domeRadius_ > 0 && (point - *capture_).length() < domeRadius_ * 0.98f)
@@ -167,28 +174,29 @@ LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) con
     }
   } else {
     // Which lamp, by what each can do here.
-    float left = (choice - skyShare_) / (1 - emitterShare_ - skyShare_) * (sunReach_ + bodiesReach(point));
-    bool drawn = false;
-    for (const Sun& sun : suns_) {
-      const float reach = sunReach_ / float(suns_.size());
-      if (!drawn && (left < reach || (bodies_.empty() && &sun == &suns_.back()))) {
-        const float z = 1 - u.x * (1 - sun.cosine), r = std::sqrt(std::max(0.0f, 1 - z * z));
-        s.direction = sun.frame.toWorld({r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z});
-        drawn = true;
-      }
-      left -= reach;
-    }
-    for (const Body& body : bodies_) {
-      if (drawn) break;
-      left -= body.reach(point);
-      if (left < 0 || &body == &bodies_.back()) s.direction = body.directionFrom(point, u), drawn = true;
-    }
+    float left = (choice - chances.sky) / chances.lamps * chances.reach;
+    const Sun* drawnSun = nullptr;
+    const Body* drawnBody = nullptr;  // rounding must not leave none: the last that reaches here
+    for (size_t i = 0; i < suns_.size() && left >= 0; ++i)
+      drawnSun = &suns_[i], left -= sunReach_ / float(suns_.size());
+    for (size_t i = 0; i < bodies_.size() && left >= 0; ++i)
+      if (const float reach = bodies_[i].reach(point); reach > 0) drawnBody = &bodies_[i], left -= reach;
+    if (drawnBody)
+      s.direction = drawnBody->directionFrom(point, u);
+    else if (drawnSun)
+      s.direction = drawnSun->frame.toWorld(directionInCone(drawnSun->dip, u));
   }
   // What the ray would see all the way: lights that lie in one direction add up, in value and in likelihood.
   s.distance = lampDistance(point, s.direction);
   const Seen all = seen(point, s.direction);
   s.light = all.light, s.pdf = all.pdf;
   return s;
+}
+
+Lights::Chances Lights::chancesAt(const Vec3f& point) const {
+  const float lamps = 1 - emitterShare_ - skyShare_, reach = lamps > 0 ? sunReach_ + bodiesReach(point) : 0;
+  if (reach > 0 || skyShare_ <= 0) return {skyShare_, std::max(0.0f, lamps), reach};
+  return {1 - emitterShare_, 0, 0};
 }
 
 float Lights::bodiesReach(const Vec3f& point) const {
@@ -216,14 +224,14 @@ Lights::Shown Lights::shown(const Vec3f& origin, const Vec3f& direction) const {
 
 Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
   Seen all;
-  const float lampShare = 1 - emitterShare_ - skyShare_;
-  const float reach = lampShare > 0 ? std::max(1e-20f, sunReach_ + bodiesReach(origin)) : 1.0f;
+  const Chances chances = chancesAt(origin);
+  const float perReach = chances.lamps / std::max(1e-20f, chances.reach);
   // The nearest lamp hides what is behind it, but for reflections that it is kept out of.
   const Body* front = nullptr;
   float nearest = 1e30f;
   for (const Body& body : bodies_)
     if (const float t = body.hit(origin, direction); t > 0) {
-      all.pdf += lampShare * body.reach(origin) / reach * body.pdf(origin, direction, t);
+      all.pdf += perReach * body.reach(origin) * body.pdf(origin, direction, t);
       if (t < nearest) nearest = t, front = &body;
     }
   if (front) {
@@ -243,18 +251,18 @@ Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
     const OnDome at = onDome(origin, direction);
     const Vec3f own = toPanorama(at.direction);
     const auto dome = panorama_->seen(own);
-    sky.radiance = dome.radiance * gain_, all.pdf += skyShare_ * dome.pdf * at.density;
+    sky.radiance = dome.radiance * gain_, all.pdf += chances.sky * dome.pdf * at.jacobian;
     if (mirroredPanorama_) {
       sky.onSpecular = false;
       addBehind({0, mirroredPanorama_->radiance(own) * gain_, false, true});
     }
   } else {
-    sky.radiance = evenSky_, all.pdf += skyShare_ / (4 * pif);
+    sky.radiance = evenSky_, all.pdf += chances.sky / (4 * pif);
   }
   addBehind(sky);
   for (const Sun& sun : suns_)
-    if (direction.dot(sun.frame.z) >= sun.cosine) {
-      all.pdf += lampShare * (sunReach_ / float(suns_.size())) / reach * conePdf(sun);
+    if (direction.dot(sun.frame.z) > 0 && direction.cross(sun.frame.z).length2() <= float(sun.sine2)) {
+      all.pdf += perReach * (sunReach_ / float(suns_.size())) * conePdf(sun);
       addBehind(sun.light);
     }
   return all;
@@ -274,8 +282,7 @@ Rgb Lights::irradiance(const Vec3f& point, const Vec3f& normal) const {
   Rgb sum =
       normal.z > 0.9999f || !panorama_ ? skyIrradiance_ : panorama_->irradiance(toPanorama(normal)) * gain_;
   for (const Sun& sun : suns_)
-    sum +=
-        sun.light.radiance * (pif * (1 - sun.cosine * sun.cosine) * std::max(0.0f, sun.frame.z.dot(normal)));
+    sum += sun.light.radiance * (pif * float(sun.sine2) * std::max(0.0f, sun.frame.z.dot(normal)));
   for (const Body& body : bodies_) {
     const Vec3f to = body.centre - point;
     sum += body.light.radiance * (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *

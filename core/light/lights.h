@@ -119,8 +119,8 @@ class Lights {
 
  private:
   struct Sun {
-    Triadf frame;  ///< z towards the sun
-    float cosine;  ///< of the disc's angular radius
+    Triadf frame;       ///< z towards the sun
+    double sine2, dip;  ///< of the disc's angular radius: its sine squared, and one less its cosine
     Glow light;
   };
   struct Body {
@@ -138,6 +138,8 @@ class Lights {
     float surface() const;
     /// Distance along the ray, negative when missed or met from behind.
     float hit(const Vec3f& origin, const Vec3f& direction) const;
+    /// A ball: one less the cosine of the angle it fills half of.
+    double coneDip(const Vec3f& point) const;
     Vec3f directionFrom(const Vec3f& point, const Vec2f& u) const;
     /// Per steradian, of `directionFrom` where the lamp is met at `distance`.
     float pdf(const Vec3f& origin, const Vec3f& direction, float distance) const;
@@ -149,7 +151,7 @@ class Lights {
     /// About what it does at `point`: irradiance of a surface that faces it.
     float reach(const Vec3f& point) const;
   };
-  static float conePdf(const Sun& sun) { return 1 / (2 * pif * (1 - sun.cosine)); }
+  static float conePdf(const Sun& sun) { return float(1 / (2 * pi * sun.dip)); }
   Vec3f toPanorama(const Vec3f& world) const;
   Vec3f toWorld(const Vec3f& panorama) const;
   /// Sum of the reaches of all lamps with a body.
@@ -159,7 +161,7 @@ class Lights {
   /// the ray's origin.
   struct OnDome {
     Vec3f direction;
-    float density = 1;
+    float jacobian = 1;
   };
   OnDome onDome(const Vec3f& origin, const Vec3f& direction) const;
 
@@ -178,7 +180,16 @@ class Lights {
   Rgb skyIrradiance_{0, 0, 0};  ///< of level ground
   float sunReach_ = 0;
   float skyShare_ = 1, emitterShare_ = 0;  ///< chance of the dome, and of an emitting part
+  /// Chances where all lamps are seen from behind, or too far: the dome has theirs.
+  struct Chances {
+    float sky, lamps, reach;
+  };
+  Chances chancesAt(const Vec3f& point) const;
 };
+
+/// A direction about +Z, even over the cone of angles whose cosine is at least `1 - dip`: for a dip too small
+/// for a cosine to tell.
+Vec3f directionInCone(double dip, const Vec2f& u);
 
 /// World direction of a panorama direction under `surroundings` (mirror, then turn).
 Vec3f worldFromPanorama(const Surroundings& surroundings, const Vec3f& direction);

@@ -12,6 +12,13 @@ constexpr int middleCode = 128;
 
 int codeOf(float v) { return std::clamp(int(std::lround(v * 255)), 0, 255); }
 
+/// A curve over the codes at a value between them, as photos of 16 bits have.
+double between(const std::vector<float>& curve, float v) {
+  const float at = std::clamp(v * 255, 0.0f, 255.0f);
+  const int z = std::min(int(at), codeCount - 2);
+  return std::lerp(double(curve[size_t(z)]), double(curve[size_t(z) + 1]), double(at) - z);
+}
+
 // ---- shifts
 // ------------------------------------------------------------------------------------------------
 
@@ -235,8 +242,7 @@ std::pair<size_t, size_t> mergeRow(const std::vector<Exposure>& photos, const Cu
     if (most <= 0) best = photos[middle].codes.at(x, y)[1] > 0.5f ? 0 : count - 1;
     for (size_t c = 0; c < 3; ++c) {
       const auto says = [&](size_t i) {
-        const int code = codeOf(photos[i].codes.at(x, y)[c]);
-        return double(response[c][size_t(code)]) - std::log2(photos[i].seconds);
+        return between(response[c], photos[i].codes.at(x, y)[c]) - std::log2(photos[i].seconds);
       };
       const double reference = says(best);
       const int referenceCode = codeOf(photos[best].codes.at(x, y)[c]);

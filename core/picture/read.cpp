@@ -20,6 +20,20 @@ struct Opened {
   OIIO::ImageSpec spec;
 };
 
+/// Whether what a header claims is a picture, and one that may be held: every picture and part that is read
+/// has to pass here first.
+Outcome checkClaim(const std::filesystem::path& file, const OIIO::ImageSpec& spec, int channels) {
+  constexpr long long mostBytes = maxPixels * 4 * (long long)sizeof(float);
+  constexpr int longestSide = 1'000'000;
+  if (spec.width > 0 && spec.height > 0 && spec.depth <= 1 && channels > 0 && spec.width <= longestSide &&
+      spec.height <= longestSide && (long long)spec.width * spec.height <= maxPixels &&
+      (long long)spec.width * spec.height * channels * (long long)sizeof(float) <= mostBytes)
+    return done();
+  return unreadable(file, "its header claims " + std::to_string(spec.width) + " x " +
+                              std::to_string(spec.height) + " pixels of " + std::to_string(spec.nchannels) +
+                              " channels, more than fits. Check the file, or make it smaller.");
+}
+
 Result<Opened> openChecked(const std::filesystem::path& file) {
   std::error_code code;
   if (!std::filesystem::is_regular_file(file, code))
@@ -32,13 +46,11 @@ Result<Opened> openChecked(const std::filesystem::path& file) {
     return unreadable(file,
                       "it is damaged or not a JPEG, PNG, TIFF, EXR or HDR file. Export it again and retry.");
   }
-  const OIIO::ImageSpec spec = input->spec();
-  if (spec.width <= 0 || spec.height <= 0 || spec.depth > 1 || spec.nchannels <= 0 ||
-      (long long)spec.width * spec.height > maxPixels)
-    return unreadable(file, "its header claims " + std::to_string(spec.width) + " x " +
-                                std::to_string(spec.height) +
-                                " pixels, more than fits. Check the file, or make it smaller.");
-  return Opened{std::move(input), spec};
+  Opened opened{std::move(input), {}};
+  opened.spec = opened.input->spec();
+  if (const Outcome fits = checkClaim(file, opened.spec, std::min(opened.spec.nchannels, 4)); !fits)
+    return fits.error();
+  return opened;
 }
 
 Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, int subimage, int channels,
@@ -91,6 +103,16 @@ Picture upright(Picture picture, int orientation) {
   return result;
 }
 
+/// A stray NaN or infinity would poison every sum that touches it: NaN becomes nothing, and what is brighter
+/// than can be written (a sun in halves) the brightest there is.
+void makeFinite(Picture& picture) {
+  float most = 0;
+  for (const float v : picture.pixels)
+    if (std::isfinite(v)) most = std::max(most, std::abs(v));
+  for (float& v : picture.pixels)
+    if (!std::isfinite(v)) v = std::isnan(v) ? 0.0f : std::copysign(most, v);
+}
+
 bool isFloating(const OIIO::ImageSpec& spec) { return spec.format.is_floating_point(); }
 
 }  // namespace
@@ -104,6 +126,7 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   Photo photo;
   photo.picture = asRgb(std::move(*pixels));
   photo.sceneLinear = isFloating(spec);
+  if (photo.sceneLinear) makeFinite(photo.picture);
   photo.bitsPerChannel = int(spec.format.size()) * 8;
   photo.info = readExif(file);
   const auto* icc = spec.find_attribute("ICCProfile");
@@ -124,9 +147,8 @@ Result<Picture> readLight(const std::filesystem::path& file, Progress* progress)
   Picture picture = asRgb(std::move(*pixels));
   if (!isFloating(opened->spec))
     for (float& v : picture.pixels) v = srgbDecoded(v);
-  // A stray NaN or infinity would poison every sum that touches it.
-  for (float& v : picture.pixels)
-    if (!std::isfinite(v) || v < 0) v = 0;
+  makeFinite(picture);
+  for (float& v : picture.pixels) v = std::max(v, 0.0f);
   return picture;
 }
 
@@ -145,8 +167,10 @@ Result<Picture> readExrPart(const std::filesystem::path& file, const std::string
   if (!opened) return opened.error();
   for (int i = 0; opened->input->seek_subimage(i, 0); ++i) {
     opened->spec = opened->input->spec();
-    if (opened->spec.get_string_attribute("name") == part)
-      return readPixels(file, *opened, i, opened->spec.nchannels);
+    if (opened->spec.get_string_attribute("name") != part) continue;
+    if (const Outcome fits = checkClaim(file, opened->spec, opened->spec.nchannels); !fits)
+      return fits.error();
+    return readPixels(file, *opened, i, opened->spec.nchannels);
   }
   const std::string ignored = opened->input->geterror();
   return unreadable(file, "it has no part named " + part + ".");

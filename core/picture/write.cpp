@@ -54,7 +54,15 @@ Outcome writeExr(const std::filesystem::path& file, const std::vector<ExrPart>& 
     for (size_t i = 0; i < parts.size(); ++i) {
       if (i > 0 && !output->open(temporary.string(), specs[i], OIIO::ImageOutput::AppendSubimage))
         return writeFailed(file, output->geterror());
-      if (!output->write_image(OIIO::TypeFloat, parts[i].picture->pixels.data()))
+      // A half of more than it can hold would be an infinity, which spoils every sum in other programs.
+      constexpr float mostInHalf = 65504;
+      std::vector<float> held;
+      if (!parts[i].fullFloat) {
+        held = parts[i].picture->pixels;
+        for (float& v : held) v = std::isnan(v) ? 0.0f : std::clamp(v, -mostInHalf, mostInHalf);
+      }
+      if (!output->write_image(OIIO::TypeFloat,
+                               parts[i].fullFloat ? parts[i].picture->pixels.data() : held.data()))
         return writeFailed(file, output->geterror());
     }
     if (!output->close()) return writeFailed(file, output->geterror());

@@ -28,11 +28,17 @@ struct StandIn {
   double topM() const { return positionM.z + (kind == StandInKind::sheet ? 0 : sizeM.z); }
 };
 
+/// How far from the products the place is changed by them: `fitting` without end on a photo, and before an
+/// even backdrop gone before the picture's border; `given` fading between two distances.
+enum class ShadowReach { fitting, endless, given };
+
 /// The photographed ground as it takes part: `gloss` is the strength of its mirror-like side (wet stone,
 /// polish), with a roughness and an index of refraction.
 struct Contact {
   bool groundCatches = true;
   double gloss = 0, glossRoughness = 0.15, glossIor = 1.33;
+  ShadowReach reach = ShadowReach::fitting;
+  double reachFromM = 0.3, reachToM = 1;  ///< from the nearest product, where the reach is given
   bool operator==(const Contact&) const = default;
 };
 

@@ -4,6 +4,20 @@
 
 namespace dusk {
 
+nlohmann::json parsedJson(const std::string& text) {
+  constexpr int deepest = 60;
+  return nlohmann::json::parse(text, [](int depth, nlohmann::json::parse_event_t, nlohmann::json&) {
+    if (depth > deepest) throw nlohmann::json::other_error::create(502, "it is nested too deeply", nullptr);
+    return true;
+  });
+}
+
+std::string whatOf(const nlohmann::json::exception& error) {
+  const std::string text = error.what();
+  const size_t end = text.find("] ");
+  return text.starts_with("[json.") && end != std::string::npos ? text.substr(end + 2) : text;
+}
+
 void to_json(nlohmann::json& j, const LampKind& kind) { j = infoOf(kind).name; }
 void from_json(const nlohmann::json& j, LampKind& kind) {
   const auto name = j.get<std::string>();
@@ -55,7 +69,7 @@ DUSK_FIELDS(StandIn, id, name, kind, positionM, sizeM, turnDegrees, leanDegrees,
 DUSK_FIELDS(Backdrop, kind, colour, upper, width, height, focalMm35, cameraHeightM, distanceM, aimHeightM,
             azimuthDegrees, sweepRadiusM, sweepBehindM)
 DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
-DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor)
+DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor, reach, reachFromM, reachToM)
 DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)
 DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
             clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)

@@ -36,21 +36,54 @@ struct nlohmann::adl_serializer<std::optional<T>> {
 
 namespace dusk {
 
-NLOHMANN_JSON_SERIALIZE_ENUM(Run, {{Run::a, "a"}, {Run::b, "b"}, {Run::up, "up"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(LengthOn, {{LengthOn::ground, "ground"}, {LengthOn::upright, "upright"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(UpAxis, {{UpAxis::z, "z"}, {UpAxis::x, "x"}, {UpAxis::y, "y"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(Grouping, {{Grouping::node, "node"},
-                                        {Grouping::material, "material"},
-                                        {Grouping::each, "each"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(StandInKind, {{StandInKind::box, "box"},
-                                           {StandInKind::cylinder, "cylinder"},
-                                           {StandInKind::ball, "ball"},
-                                           {StandInKind::sheet, "sheet"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(BackdropKind, {{BackdropKind::photo, "photo"},
-                                            {BackdropKind::plain, "plain"},
-                                            {BackdropKind::gradient, "gradient"},
-                                            {BackdropKind::panorama, "panorama"}})
-NLOHMANN_JSON_SERIALIZE_ENUM(DeliverableKind, {{DeliverableKind::png, "png"}, {DeliverableKind::exr, "exr"}})
+/// The words of an enum in files, by its values from 0 on. Reading any other word throws, and names these.
+template <typename E>
+struct Words;
+template <typename E>
+concept Worded = requires {
+  Words<E>::all;
+};
+
+template <Worded E>
+void to_json(nlohmann::json& j, E value) {
+  j = Words<E>::all[size_t(value)];
+}
+template <Worded E>
+void from_json(const nlohmann::json& j, E& value) {
+  const auto word = j.get<std::string>();
+  std::string allowed;
+  for (size_t i = 0; i < std::size(Words<E>::all); ++i) {
+    if (word == Words<E>::all[i]) return void(value = E(i));
+    allowed += (i == 0                              ? "'"
+                : i + 1 == std::size(Words<E>::all) ? " or '"
+                                                    : ", '") +
+               (Words<E>::all[i] + std::string("'"));
+  }
+  throw nlohmann::json::other_error::create(
+      501, std::string(Words<E>::what) + " is " + allowed + ", not '" + word.substr(0, 60) + "'", nullptr);
+}
+
+#define DUSK_WORDS(Type, whatItIs, ...)                 \
+  template <>                                           \
+  struct Words<Type> {                                  \
+    static constexpr const char* what = whatItIs;       \
+    static constexpr const char* all[] = {__VA_ARGS__}; \
+  };
+DUSK_WORDS(Run, "a run", "a", "b", "up")
+DUSK_WORDS(LengthOn, "what a length is on", "ground", "upright")
+DUSK_WORDS(UpAxis, "an upward axis", "x", "y", "z")
+DUSK_WORDS(Grouping, "a grouping", "node", "material", "each")
+DUSK_WORDS(StandInKind, "a stand-in's kind", "box", "cylinder", "ball", "sheet")
+DUSK_WORDS(ShadowReach, "a shadow's reach", "fitting", "endless", "given")
+DUSK_WORDS(BackdropKind, "a backdrop's kind", "photo", "plain", "gradient", "panorama")
+DUSK_WORDS(DeliverableKind, "a deliverable's kind", "png", "exr")
+#undef DUSK_WORDS
+
+/// The text as JSON. Throws when it is none, or is nested deeper than anything of ours (what walks it would
+/// run out of stack).
+nlohmann::json parsedJson(const std::string& text);
+/// What went wrong, without the library's own numbering.
+std::string whatOf(const nlohmann::json::exception& error);
 
 // Written and read in json.cpp alone: this is more text for the compiler than all the rest of the document.
 #define DUSK_JSON(Type)                                  \

@@ -8,7 +8,6 @@
 #include "core/light/sun.h"
 #include "core/product/settle.h"
 #include "core/project/lamp_kinds.h"
-#include "core/trace/compile.h"
 #include "core/trace/place.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
@@ -46,11 +45,12 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
 }
 
 /// Gap or sinking of each product, with what half a pixel of the picture is there as the threshold.
-std::vector<Finding> contactGaps(const Project& project, const Shot& shot, AssetStore& assets) {
+std::vector<Finding> contactGaps(const Project& project, const Shot& shot, AssetStore& assets,
+                                 Models models) {
   std::vector<Finding> findings;
   for (const Placement& p : shot.placements) {
     const Product* product = byId(project.products, p.productId);
-    if (!product) continue;
+    if (!product || (models == Models::loaded && !assets.loadedModel(*product))) continue;
     Progress progress;
     const auto model = assets.model(*product, progress);
     if (!model) continue;  // said where it is rendered
@@ -171,7 +171,8 @@ ShadowComparison compareShadows(const Shot& shot, AssetStore& assets) {
   return c;
 }
 
-std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes) {
+std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes,
+                           Models models) {
   std::vector<Finding> findings;
   if (index >= project.shots.size()) return findings;
   const Shot& shot = project.shots[index];
@@ -183,7 +184,7 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
     findings.push_back({"shadow-angle", "the product's shadow against the place's",
                         std::abs(wrapDegrees(*shadows.productDegrees - *shadows.photoDegrees)), 0, 3, "deg",
                         "Turn the panorama, or the sun, until the two needles meet.", "Light"});
-  for (const Finding& f : contactGaps(project, shot, assets)) findings.push_back(f);
+  for (const Finding& f : contactGaps(project, shot, assets, models)) findings.push_back(f);
   for (const HeightReference& r : shot.heightReferences)
     if (const auto metres = measuredHeightM(shot.vantage, r))
       findings.push_back(
@@ -210,10 +211,12 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
   if (!plate || !view) return findings;
   findings.push_back({"resolution", "render size against the photo's",
                       100.0 * passes->width() / (*plate)->width, 100, 100, "%",
-                      "Deliver at the photo's own size.", "Deliver"});
+                      "Deliver at the photo's own size.", "Hand over"});
   if (passes->width() == (*plate)->width && passes->height() == (*plate)->height) {
-    const EdgeComparison edges = compareEdges(displayed(blend(shot, *passes, plate->get()), **view), *passes);
-    if (const auto finding = edgeFinding(edges)) findings.push_back(*finding);
+    const Picture shown = displayed(blend(shot, *passes, plate->get()), **view);
+    if (const auto finding = edgeFinding(compareEdges(shown, *passes))) findings.push_back(*finding);
+    if (const auto finding = borderFinding(shot, shown, displayed(**plate, **view)))
+      findings.push_back(*finding);
   }
   return findings;
 }
@@ -228,6 +231,22 @@ std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes) {
                  "%",
                  "The shadow is cut: make the stand-in larger, or let the ground catch.",
                  "Contact"};
+}
+
+std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, const Picture& backdrop) {
+  const bool even = shot.backdrop.kind == BackdropKind::plain || shot.backdrop.kind == BackdropKind::gradient;
+  if (!even || shown.width != backdrop.width || shown.height != backdrop.height || shot.placements.empty())
+    return {};
+  double most = 0;
+  const auto look = [&](int x, int y) {
+    for (int c = 0; c < 3; ++c)
+      most = std::max(most, double(std::abs(std::round(shown.at(x, y)[c] * 255) -
+                                            std::round(backdrop.at(x, y)[c] * 255))));
+  };
+  for (int x = 0; x < shown.width; ++x) look(x, 0), look(x, shown.height - 1);
+  for (int y = 0; y < shown.height; ++y) look(0, y), look(shown.width - 1, y);
+  return Finding{"border", "the picture's border against the backdrop's own colour",           most,     0, 0,
+                 "codes",  "Let shadows end before the border, or step back with the camera.", "Contact"};
 }
 
 std::optional<Finding> edgeFinding(const EdgeComparison& edges) {

@@ -4,6 +4,7 @@
 
 #include "core/assets/asset_store.h"
 #include "core/proof/edges.h"
+#include "core/trace/compile.h"
 #include "core/trace/film.h"
 
 namespace dusk {
@@ -25,7 +26,7 @@ struct Finding {
 struct ShadowComparison {
   std::optional<double> photoDegrees;    ///< by the gnomon
   std::optional<double> productDegrees;  ///< by the strongest light
-  std::optional<double> photoElevationDegrees, productElevationDegrees;
+  std::optional<double> productElevationDegrees;
 };
 ShadowComparison compareShadows(const Shot& shot, AssetStore& assets);
 
@@ -38,12 +39,18 @@ std::optional<double> measuredHeightM(const Vantage& vantage, const HeightRefere
 std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets);
 
 /// All checks that can be made. `passes` may be null (nothing rendered yet): the checks that need pixels are
-/// left out.
-std::vector<Finding> prove(const Project& project, size_t shot, AssetStore& assets, const Passes* passes);
+/// left out; as are those of models that are not loaded, unless all are to be.
+std::vector<Finding> prove(const Project& project, size_t shot, AssetStore& assets, const Passes* passes,
+                           Models models = Models::wait);
 
 /// Whether the product's influence is cut off where catching ends and nothing of the place goes on; nothing
 /// without a camera.
 std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes);
+
+/// Whether the border of a picture before an even backdrop is that backdrop's own colour to the code, as who
+/// puts it on a page of that colour needs it. Both pictures hold display codes 0 to 1 and have one size;
+/// nothing on other backdrops.
+std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, const Picture& backdrop);
 
 /// The softness check of an edge comparison, when both kinds of edge were found.
 std::optional<Finding> edgeFinding(const EdgeComparison& edges);

@@ -69,10 +69,10 @@ void leaveOutUntouched(Film& film, double least) {
                                    around.mirrored > least * blockSize * blockSize * 25;
     }
   });
-  film.active.resize(size_t(film.width()) * size_t(film.height()), 1);
+  film.samplingMask.resize(size_t(film.width()) * size_t(film.height()), 1);
   for (int y = 0; y < film.height(); ++y)
     for (int x = 0; x < film.width(); ++x)
-      film.active[size_t(y) * size_t(film.width()) + size_t(x)] &=
+      film.samplingMask[size_t(y) * size_t(film.width()) + size_t(x)] &=
           matters[blocks.at(x / blockSize, y / blockSize)];
   film.forgetInactive();
 }
@@ -95,7 +95,7 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
   const float most = scene.noiseTarget * scene.noiseTarget;
   tbb::parallel_for(0, h, [&](int y) {
     for (int x = 0; x < w; ++x) {
-      if (!film.active[size_t(y) * size_t(w) + size_t(x)]) continue;
+      if (!film.samplingMask[size_t(y) * size_t(w) + size_t(x)]) continue;
       float sum = 0;
       int count = 0;
       near(w, h, x, y, meanOver, [&](size_t i) { sum += squares[i], ++count; });
@@ -104,10 +104,10 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
   });
   tbb::parallel_for(0, h, [&](int y) {
     for (int x = 0; x < w; ++x) {
-      unsigned char& active = film.active[size_t(y) * size_t(w) + size_t(x)];
-      if (!active) continue;
-      active = 0;
-      near(w, h, x, y, around, [&](size_t i) { active |= bad[i]; });
+      unsigned char& samplingMask = film.samplingMask[size_t(y) * size_t(w) + size_t(x)];
+      if (!samplingMask) continue;
+      samplingMask = 0;
+      near(w, h, x, y, around, [&](size_t i) { samplingMask |= bad[i]; });
     }
   });
 }

@@ -118,11 +118,11 @@ Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
     wi = cosineDirection(u);
   }
   const bool wide = diffuse || (coat ? coatChance_ : specularChance_) < 0.35f;
-  const float density = pdf(wi);
-  if (wi.z <= 1e-6f || density <= 1e-9f) return {wi, {}, 0, wide};
+  const float drawnPdf = pdf(wi);
+  if (wi.z <= 1e-6f || drawnPdf <= 1e-9f) return {wi, {}, 0, wide};
   Value weight = value(wi);
-  weight.diffuse /= density, weight.specular /= density;
-  return {wi, weight, density, wide};
+  weight.diffuse /= drawnPdf, weight.specular /= drawnPdf;
+  return {wi, weight, drawnPdf, wide};
 }
 
 }  // namespace dusk

@@ -96,7 +96,7 @@ std::shared_ptr<const Material> materialOf(const Project& project, const Product
 }
 
 /// Which lights each part does without, as bits of their groups; empty where none does.
-std::vector<std::vector<uint32_t>> leftOutOf(const Shot& shot, const Scene& scene) {
+std::vector<std::vector<uint32_t>> lightMasksOf(const Shot& shot, const Scene& scene) {
   std::vector<std::vector<uint32_t>> masks;
   const auto& groups = scene.lights->groups();
   for (const Lamp& lamp : shot.lamps) {
@@ -199,8 +199,9 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     }
   }
   scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
+  scene.reach = reachOf(shot, *scene.geometry, scene.place, scene.plateCamera);
   scene.lights = lightsOf(shot, assets, emittersOf(scene), &out.notes);
-  scene.leftOut = leftOutOf(shot, scene);
+  scene.lightMasks = lightMasksOf(shot, scene);
   return out;
 }
 

@@ -3,7 +3,7 @@
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 
-#include "core/trace/weigh.h"
+#include "core/trace/denoise_weights.h"
 
 namespace dusk {
 namespace {
@@ -197,7 +197,7 @@ class Work {
     Signal& signal = signals_[ground];
     signal.guide[i] = p.with / p.without;
     signal.variance[i] = Film::ratioVariance(p) + Film::variance(p, Film::mirrorNoise);
-    signal.effective[i] = p.withWith > 0 ? p.with * p.with / p.withWith : 0;
+    signal.effective[i] = p.withSquared > 0 ? p.with * p.with / p.withSquared : 0;
     signal.reliability[i] = 1;
     if (p.with != p.without || p.squares[Film::mirrorNoise] > 0) signal.present = true;
     if (judging_) {
@@ -321,11 +321,11 @@ Passes denoised(const Film& film, double strength, const Progress& progress, boo
 std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress) {
   std::vector<float> out(size_t(film.width()) * size_t(film.height()));
   eachBlock(film, progress, [&](const Block& whole) {
-    // Only what lies about active pixels.
+    // Only what lies about samplingMask pixels.
     int x0 = whole.inX1, y0 = whole.inY1, x1 = 0, y1 = 0;
     for (int y = whole.inY0; y < whole.inY1; ++y)
       for (int x = whole.inX0; x < whole.inX1; ++x)
-        if (film.active.empty() || film.active[size_t(y) * size_t(film.width()) + size_t(x)])
+        if (film.samplingMask.empty() || film.samplingMask[size_t(y) * size_t(film.width()) + size_t(x)])
           x0 = std::min(x0, x), y0 = std::min(y0, y), x1 = std::max(x1, x + 1), y1 = std::max(y1, y + 1);
     if (x1 <= x0) return;
     Work work(film, Block(x0, y0, x1, y1), Purpose::judging);

@@ -17,7 +17,7 @@ Passes denoised(const Film& film, double strength, const Progress& progress, boo
 /// squared: Stein's unbiased estimate, which may be below zero at single pixels and wants to be averaged
 /// (Stein 1981, "Estimation of the Mean of a Multivariate Normal Distribution"; for rendering Li, Wu & Chuang
 /// 2012, "SURE-based Optimization for Adaptive Sampling and Reconstruction"). 0 where nothing is kept;
-/// neighbourhoods without an active pixel may be left out.
+/// neighbourhoods without an samplingMask pixel may be left out.
 std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress);
 
 }  // namespace dusk

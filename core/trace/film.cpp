@@ -53,7 +53,7 @@ void Film::add(int x, int y, const PixelSample& s) {
   }
   p.beauty2 += beauty * beauty;
   const float w = luminance(with), o = luminance(without);
-  p.with += w, p.without += o, p.withWith += w * w, p.withWithout += w * o, p.withoutWithout += o * o;
+  p.with += w, p.without += o, p.withSquared += w * w, p.withTimesWithout += w * o, p.withoutSquared += o * o;
   p.count += 1;
   if (s.alpha == 0) return;
   p.alpha += s.alpha, p.depth += s.depth, p.facing += s.facing, p.occlusion += s.occlusion;
@@ -68,11 +68,11 @@ void Film::add(int x, int y, const PixelSample& s) {
   }
 }
 
-bool Film::touches(const PixelSample& s) {
+bool Film::influences(const PixelSample& s) {
   return s.alpha > 0 || s.with() != s.without() || s.mirror() != Rgb(0);
 }
 
-bool Film::touched(int x, int y) const {
+bool Film::influenced(int x, int y) const {
   const Pixel* p = pixel(x, y);
   if (!p) return false;
   if (p->alpha > 0 || p->squares[mirrorNoise] > 0) return true;
@@ -92,7 +92,7 @@ float Film::ratioVariance(const Pixel& p) {
   if (p.count < 2 || p.without <= 0) return 0;
   // Cochran 1977, "Sampling Techniques", 6.4: the ratio of two sums over the same samples.
   const float r = p.with / p.without, mean = p.without / p.count;
-  const float spread = (p.withWith - 2 * r * p.withWithout + r * r * p.withoutWithout) / p.count;
+  const float spread = (p.withSquared - 2 * r * p.withTimesWithout + r * r * p.withoutSquared) / p.count;
   return std::max(0.0f, spread) / ((p.count - 1) * mean * mean);
 }
 
@@ -119,7 +119,7 @@ void Film::forgetInactive() {
     const int x0 = tile % tilesAcross() * tileSize, y0 = tile / tilesAcross() * tileSize;
     for (int y = y0; y < std::min(height_, y0 + tileSize); ++y)
       for (int x = x0; x < std::min(width_, x0 + tileSize); ++x) {
-        if (active[size_t(y) * size_t(width_) + size_t(x)]) {
+        if (samplingMask[size_t(y) * size_t(width_) + size_t(x)]) {
           any = true;
           continue;
         }
@@ -131,7 +131,7 @@ void Film::forgetInactive() {
 }
 
 size_t Film::memory() const {
-  size_t bytes = active.capacity();
+  size_t bytes = samplingMask.capacity();
   for (const Tile& t : tiles_)
     bytes += t.pixels.capacity() * sizeof(Pixel) + t.light.capacity() * sizeof(GroupLight);
   return bytes;

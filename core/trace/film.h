@@ -24,9 +24,9 @@ class Film {
   /// Adds to a pixel; its tile is kept from now on.
   void add(int x, int y, const PixelSample& sample);
   /// Whether, so far, the product shows at the pixel or changes its light.
-  bool touched(int x, int y) const;
+  bool influenced(int x, int y) const;
   /// Whether a sample shows that.
-  static bool touches(const PixelSample& sample);
+  static bool influences(const PixelSample& sample);
   /// Estimated error of the finished pixel over its brightness; 0 where nothing is kept.
   float error(int x, int y) const;
 
@@ -41,7 +41,7 @@ class Film {
     Vec3f normal{0, 0, 0}, position{0, 0, 0};
     float albedo2 = 0;
     float sum[noiseCount]{}, squares[noiseCount]{}, beauty2 = 0;
-    float with = 0, without = 0, withWith = 0, withWithout = 0, withoutWithout = 0;
+    float with = 0, without = 0, withSquared = 0, withTimesWithout = 0, withoutSquared = 0;
     Covers covers;
   };
   /// nullptr where nothing is kept.
@@ -56,7 +56,7 @@ class Film {
   /// Bytes held.
   size_t memory() const;
 
-  /// Lets go of pixels that are not `active`: they are the plate itself.
+  /// Lets go of pixels that are not `samplingMask`: they are the plate itself.
   void forgetInactive();
 
   /// Number of passes already in it; render() goes on from there.
@@ -71,7 +71,7 @@ class Film {
   };
   Window window;
   /// After the thin first passes: 1 where it is worth going on. Empty before.
-  std::vector<unsigned char> active;
+  std::vector<unsigned char> samplingMask;
   /// Index of a part among all placed ones: [instance] + part.
   std::vector<uint32_t> firstPart{0};
 

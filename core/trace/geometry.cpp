@@ -112,6 +112,14 @@ PlacedGeometry::PlacedGeometry(RTCDevice device, std::vector<Instance> instances
     rtcAttachGeometryByID(scene_, geometry, unsigned(placed_.size()));
     rtcReleaseGeometry(geometry);
     placed_.push_back(entry);
+    RTCBounds bounds;
+    rtcGetSceneBounds(what, &bounds);
+    if (bounds.lower_x > bounds.upper_x) return;  // nothing is shown of it
+    Box& box = boxes_.emplace_back();
+    for (int corner = 0; corner < 8; ++corner)
+      box.add(s.point(Vec3d(double(corner & 1 ? bounds.upper_x : bounds.lower_x),
+                            double(corner & 2 ? bounds.upper_y : bounds.lower_y),
+                            double(corner & 4 ? bounds.upper_z : bounds.lower_z))));
   };
   for (unsigned i = 0; i < instances_.size(); ++i) {
     const Instance& instance = instances_[i];

@@ -112,6 +112,8 @@ class PlacedGeometry {
   };
   Detail detail(const Hit& hit) const;
   bool empty() const { return instances_.empty(); }
+  /// Boxes of the world around all that is shown: bodies, and parts that lie by themselves.
+  const std::vector<Box>& worldBoxes() const { return boxes_; }
 
  private:
   bool isCutAway(const Ray& ray, const Hit& hit) const;
@@ -122,6 +124,7 @@ class PlacedGeometry {
   };
   std::vector<Instance> instances_;
   std::vector<Placed> placed_;
+  std::vector<Box> boxes_;
   std::vector<std::vector<Triadf>> rotations_;  // [instance][part]: world from mesh, for directions
   bool cuts_ = false;
   RTCScene scene_;

@@ -1,4 +1,4 @@
-// The photographed place: as a catcher before the camera, and as a matte surface to everything else.
+// The plateRadiance place: as a catcher before the camera, and as a matte surface to everything else.
 #include "core/trace/shading.h"
 #include "core/vantage/camera.h"
 
@@ -18,7 +18,7 @@ Vec3f Integrator::placePoint(const Ray& ray, const PlaceHit& hit) const {
 
 /// What the photo shows of the place at a point; where that is out of the frame or out of its sight, what the
 /// panorama shows that way.
-Rgb Integrator::photographed(const Vec3f& point, const Vec3f& from) const {
+Rgb Integrator::plateRadiance(const Vec3f& point, const Vec3f& from) const {
   // A scene that is all of the photo need not say so.
   const Camera& whole = scene_.plateCamera.width > 0 ? scene_.plateCamera : scene_.camera;
   const auto pixel = scene_.plate ? projected(whole, toDouble(point)) : std::nullopt;
@@ -36,64 +36,78 @@ Rgb Integrator::photographed(const Vec3f& point, const Vec3f& from) const {
 /// Meets the place as a matte surface whose albedo is chosen so that, lit as the scene lights it with nothing
 /// in the way, it sends back what the photo shows there. The photo's own shadows are in that: what the place
 /// keeps from itself does not count again.
-bool Integrator::meetPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
+bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
   const Vec3f point = placePoint(path.ray, hit), &n = hit.normal;
-  const Rgb seen = photographed(point, path.ray.direction), all = scene_.lights->irradiance(point, n);
+  const Rgb seen = plateRadiance(point, path.ray.direction), all = scene_.lights->irradiance(point, n);
   Rgb albedo;
   for (int c = 0; c < 3; ++c)
     albedo[c] = all[c] > 0 ? std::clamp(seen[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
   const Vec2f u = sampler.next2(), v = sampler.next2();
   const LightSample light = scene_.lights->sample(point, u, sampler.next1());
   const Vec3f start = offset(point, n, n);
-  path.carried *= albedo;
-  ++path.vertices, ++path.scatterings, ++path.diffuseScatterings;
+  path.throughput *= albedo;
+  ++path.depth, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
   path.lastDiffuse = Rgb(1);
-  path.leftOut = 0, path.offPlace = true;
+  path.lightMask = 0, path.offPlace = true;
   if (const float facing = light.direction.dot(n); light.pdf > 0 && facing > 0) {
-    const float density = facing / pif;
+    const float pdf = facing / pif;
     std::optional<Rgb> clear;
     for (const Glow& glow : light.light) {
       if (!glow.onDiffuse) continue;
-      if (glow.shadows && !clear) clear = clearness({start, light.direction}, light.distance);
+      if (glow.shadows && !clear) clear = transmittance({start, light.direction}, light.distance);
       Path lit = path;
-      if (glow.shadows) lit.carried *= *clear;
-      lit.deposit(out, glow, density * balance(light.pdf, density) / light.pdf, scene_.clampIndirect);
+      if (glow.shadows) lit.throughput *= *clear;
+      lit.deposit(out, glow, pdf * balance(light.pdf, pdf) / light.pdf, scene_.clampIndirect);
     }
   }
   const Vec3f local = cosineDirection(v), d = n.z == 1 ? local : triadAround(n).toWorld(local);
-  path.density = local.z / pif;
   path.rough = path.scattered = true;
-  path.ray = {start, d};
+  path.continueAlong({start, d}, local.z / pif);
   return path.diffuseScatterings <= scene_.diffuseBounces;
 }
 
 /// Light of the place itself, which the photo tells, at a point of it: the same with and without the product,
 /// which is in front of it or not.
-void Integrator::catchFromPlace(const Ray& ray, float density, const PlaceHit& other, Sampler& sampler,
-                                PixelSample& out) const {
-  const Rgb light = photographed(placePoint(ray, other), ray.direction) * pif;
+void Integrator::gatherFromPlace(const Ray& ray, float pdf, const PlaceHit& other, Sampler& sampler,
+                                 PixelSample& out) const {
+  const Rgb light = plateRadiance(placePoint(ray, other), ray.direction) * pif;
   out.light[0].without += light;
   if (!scene_.geometry->anything(ray, other.distance)) {
     out.light[0].with += light;
     return;
   }
-  catchFromProduct(ray, density, sampler, out);
+  gatherFromProduct(ray, pdf, sampler, out);
 }
 
-/// What comes from the product, or past its holes, along a ray of the density `density` from a matte surface.
-void Integrator::catchFromProduct(const Ray& ray, float density, Sampler& sampler, PixelSample& out) const {
+/// What comes from the product, or past its holes, along a ray drawn with `pdf` from a matte surface.
+void Integrator::gatherFromProduct(const Ray& ray, float pdf, Sampler& sampler, PixelSample& out) const {
   Path path;
-  path.ray = ray, path.density = density, path.rough = path.scattered = true;
-  path.vertices = 1, path.lastDiffuse = path.diffuse = Rgb(1);
+  path.continueAlong(ray, pdf);
+  path.rough = path.scattered = true;
+  path.depth = 1, path.lastDiffuse = path.firstDiffuse = Rgb(1);
   PixelSample back(out.groups);
   follow(path, sampler, back);
   for (int g = 0; g < out.groups; ++g)
     for (const Rgb& part : back.light[g].part) out.light[g].with += part * pif;
 }
 
-void Integrator::catchLight(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
-  const Vec3f point = placePoint(ray, hit), &n = hit.normal, start = offset(point, n, n);
+void Integrator::shadeCatcher(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
+  const Vec3f point = placePoint(ray, hit);
+  const float kept = scene_.reach.at(point);
+  if (kept <= 0) return;
+  shadeCatcherFully(ray, point, hit, sampler, out);
+  if (kept >= 1) return;
+  for (int g = 0; g < out.groups; ++g) {
+    GroupLight& light = out.light[g];
+    light.with = light.without + (light.with - light.without) * kept;
+    light.mirror *= kept;
+  }
+}
+
+void Integrator::shadeCatcherFully(const Ray& ray, const Vec3f& point, const PlaceHit& hit, Sampler& sampler,
+                                   PixelSample& out) const {
+  const Vec3f &n = hit.normal, start = offset(point, n, n);
   const Lights& lights = *scene_.lights;
   const bool alone = scene_.place.isPlain();
   const Vec2f u = sampler.next2(), v = sampler.next2();
@@ -109,18 +123,18 @@ void Integrator::catchLight(const Ray& ray, const PlaceHit& hit, Sampler& sample
       GroupLight& to = out.light[glow.group];
       // A part that glows is the product's own light: it is not there without it.
       if (!lights.isGlow(glow.group)) to.without += arriving;
-      if (glow.shadows && !clear) clear = clearness({start, light.direction}, light.distance);
+      if (glow.shadows && !clear) clear = transmittance({start, light.direction}, light.distance);
       to.with += glow.shadows ? arriving * *clear : arriving;
     }
   }
   const Vec3f local = cosineDirection(v), d = n.z == 1 ? local : triadAround(n).toWorld(local);
   const Ray next{start, d};
-  const float lamp = lights.lampDistance(start, d), density = local.z / pif;
+  const float lamp = lights.lampDistance(start, d), pdf = local.z / pif;
   if (const PlaceHit other = alone ? PlaceHit{} : scene_.place.closest(next, lamp); other.found()) {
-    catchFromPlace(next, density, other, sampler, out);
+    gatherFromPlace(next, pdf, other, sampler, out);
   } else {
     const Lights::Seen beyond = lights.seen(start, d);
-    const float weight = pif * balance(density, beyond.pdf);
+    const float weight = pif * balance(pdf, beyond.pdf);
     for (const Glow& glow : beyond.light)
       if (glow.onDiffuse) out.light[glow.group].without += glow.radiance * weight;
     // Where the product is not in the way, both lightings are the very same number: the ratio is exactly one.
@@ -128,15 +142,15 @@ void Integrator::catchLight(const Ray& ray, const PlaceHit& hit, Sampler& sample
       for (const Glow& glow : beyond.light)
         if (glow.onDiffuse) out.light[glow.group].with += glow.radiance * weight;
     } else {
-      catchFromProduct(next, density, sampler, out);
+      gatherFromProduct(next, pdf, sampler, out);
     }
   }
-  if (hit.gloss.strength > 0) mirrorPlace(point, hit, ray.direction, sampler, out);
+  if (hit.gloss.strength > 0) reflectAtCatcher(point, hit, ray.direction, sampler, out);
 }
 
 /// What a glossy place mirrors with the product, less what it mirrors without.
-void Integrator::mirrorPlace(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
-                             PixelSample& out) const {
+void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
+                                  PixelSample& out) const {
   BsdfParameters wet;
   wet.base = Rgb(0), wet.roughness = on.gloss.roughness, wet.ior = on.gloss.ior;
   const float strength = on.gloss.strength;
@@ -150,11 +164,13 @@ void Integrator::mirrorPlace(const Vec3f& point, const PlaceHit& on, const Vec3f
   if (light.pdf > 0 && light.direction.dot(on.normal) > 0 &&
       (alone || !scene_.place.blocks({start, light.direction}, light.distance))) {
     const Vec3f wi = frame.toLocal(light.direction);
-    const Rgb lost = clearness({start, light.direction}, light.distance) - Rgb(1);
-    if (lost != Rgb(0)) {
-      const Rgb value = bsdf.value(wi).specular * (strength * balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
-      for (const Glow& glow : light.light)
-        if (glow.onSpecular && glow.shadows) out.light[glow.group].mirror += value * lost * glow.radiance;
+    const Rgb clear = transmittance({start, light.direction}, light.distance), lost = clear - Rgb(1);
+    const Rgb value = bsdf.value(wi).specular * (strength * balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
+    for (const Glow& glow : light.light) {
+      if (!glow.onSpecular) continue;
+      // What glows is there with the product only: nothing of it is mirrored without.
+      const Rgb change = lights.isGlow(glow.group) ? clear : glow.shadows ? lost : Rgb(0);
+      if (change != Rgb(0)) out.light[glow.group].mirror += value * change * glow.radiance;
     }
   }
   const Bsdf::Sample next = bsdf.sample(v, 0.0f);
@@ -166,7 +182,7 @@ void Integrator::mirrorPlace(const Vec3f& point, const PlaceHit& on, const Vec3f
   if (!hit.found()) return;
   const Rgb weight = next.weight.specular * strength;
   if (other.found()) {
-    out.light[0].mirror -= weight * photographed(placePoint({start, d}, other), d);
+    out.light[0].mirror -= weight * plateRadiance(placePoint({start, d}, other), d);
   } else {
     const Lights::Seen beyond = lights.seen(start, d);
     const float lightWeight = balance(next.pdf, beyond.pdf);
@@ -174,8 +190,9 @@ void Integrator::mirrorPlace(const Vec3f& point, const PlaceHit& on, const Vec3f
       if (glow.onSpecular) out.light[glow.group].mirror -= weight * glow.radiance * lightWeight;
   }
   Path path;
-  path.ray = {start, d}, path.density = next.pdf, path.scattered = true;
-  path.vertices = 1, path.specular = Rgb(1);
+  path.continueAlong({start, d}, next.pdf);
+  path.scattered = true;
+  path.depth = 1, path.firstSpecular = Rgb(1);
   PixelSample back(out.groups);
   follow(path, sampler, back, &hit);
   for (int g = 0; g < out.groups; ++g)

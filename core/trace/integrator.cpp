@@ -57,7 +57,7 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   scene_.materials[hit.instance][hit.part]->at(
       {s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV}, s.parameters, normal);
   s.bent = normal != shape;
-  if (!scene_.leftOut.empty()) s.leftOut = scene_.leftOut[hit.instance][hit.part];
+  if (!scene_.lightMasks.empty()) s.lightMask = scene_.lightMasks[hit.instance][hit.part];
   // A normal bent away from the viewer would show black: lean it back until it just faces them.
   const Vec3f to = -ray.direction;
   if (const float facing = normal.dot(to); facing < 0.01f)
@@ -78,7 +78,7 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   return s;
 }
 
-Rgb Integrator::clearness(Ray ray, float limit) const {
+Rgb Integrator::transmittance(Ray ray, float limit) const {
   Rgb clear(1);
   for (int layer = 0; layer < 16; ++layer) {
     const Hit hit = scene_.geometry->closest(ray, limit);
@@ -128,9 +128,9 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
     if (lamp.distance < place.distance) {
       out.alpha = 1;
       out.light[lamp.light.group].part[emission] = lamp.light.radiance;
-      out.depth = lamp.distance;
+      out.depth = lamp.distance * ray.direction.dot(toFloat(scene_.camera.axes.z));
     } else if (place.distance < 1e4f && place.catches) {
-      catchLight(ray, place, sampler, out);
+      shadeCatcher(ray, place, sampler, out);
     }
     return out;
   }

@@ -32,29 +32,33 @@ class Integrator {
   Ray lensRay(const Vec2d& pixel, const Vec2f& u) const;
   Shading shade(const Ray& ray, const Hit& hit, float leastRoughness) const;
   /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through).
-  Rgb clearness(Ray ray, float limit) const;
+  Rgb transmittance(Ray ray, float limit) const;
 
   /// Follows `path` from its ray until it ends; what it meets first may be given, and that shaded.
   void follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first = nullptr,
               const Shading* firstAt = nullptr) const;
-  void meetLight(const Path& path, PixelSample& out) const;
-  void meetEmitter(const Path& path, const Shading& at, float distance, PixelSample& out) const;
-  bool meetPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
-  bool meetSurface(Path& path, const Shading& at, float distance, Sampler& sampler, PixelSample& out) const;
+  void addEnvironmentHit(const Path& path, PixelSample& out) const;
+  void addEmitterHit(const Path& path, const Shading& at, PixelSample& out) const;
+  bool scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
+  bool scatterAtSurface(Path& path, const Shading& at, float distance, Sampler& sampler,
+                        PixelSample& out) const;
   /// Into the body, out of it, or straight through, where a surface transmits; false: it ends here.
   enum class Glass { passed, absorbed, reflects };
-  Glass meetGlass(Path& path, const Shading& at, float through, Sampler& sampler) const;
-  void lightDirectly(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
-                     PixelSample& out) const;
+  Glass scatterThroughGlass(Path& path, const Shading& at, float through, Sampler& sampler) const;
+  void addDirectLighting(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
+                         PixelSample& out) const;
 
   Vec3f placePoint(const Ray& ray, const PlaceHit& hit) const;
-  Rgb photographed(const Vec3f& point, const Vec3f& from) const;
-  void catchLight(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
-  void catchFromPlace(const Ray& ray, float density, const PlaceHit& other, Sampler& sampler,
-                      PixelSample& out) const;
-  void catchFromProduct(const Ray& ray, float density, Sampler& sampler, PixelSample& out) const;
-  void mirrorPlace(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
-                   PixelSample& out) const;
+  Rgb plateRadiance(const Vec3f& point, const Vec3f& from) const;
+  void shadeCatcher(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
+  /// The same whatever the reach.
+  void shadeCatcherFully(const Ray& ray, const Vec3f& point, const PlaceHit& hit, Sampler& sampler,
+                         PixelSample& out) const;
+  void gatherFromPlace(const Ray& ray, float pdf, const PlaceHit& other, Sampler& sampler,
+                       PixelSample& out) const;
+  void gatherFromProduct(const Ray& ray, float pdf, Sampler& sampler, PixelSample& out) const;
+  void reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
+                        PixelSample& out) const;
   float occlusion(const Shading& at, Sampler& sampler) const;
 
   const Scene& scene_;

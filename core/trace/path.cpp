@@ -10,18 +10,18 @@ constexpr float roughAfterGlossy = 0.3f, roughAfterDiffuse = 0.5f, roughWithoutC
 }  // namespace
 
 void Integrator::Path::deposit(PixelSample& out, const Glow& light, float weight, float clamp) const {
-  Rgb arriving = carried * light.radiance * weight;
-  if (vertices > 0 && leftOut >> light.group & 1) return;
+  Rgb arriving = throughput * light.radiance * weight;
+  if (depth > 0 && lightMask >> light.group & 1) return;
   // A lamp that is kept out of reflections, or what shows in its place.
-  if (vertices > 0 && !light.onSpecular) arriving *= lastDiffuse;
-  if (vertices > 0 && !light.onDiffuse) arriving *= Rgb(1) - lastDiffuse;
-  if (vertices == 0 && !light.onSpecular) return;
-  const bool direct = vertices <= 1;
+  if (depth > 0 && !light.onSpecular) arriving *= lastDiffuse;
+  if (depth > 0 && !light.onDiffuse) arriving *= Rgb(1) - lastDiffuse;
+  if (depth == 0 && !light.onSpecular) return;
+  const bool direct = depth <= 1;
   if (!direct && clamp > 0)
     if (const float most = maxComponent(arriving); most > clamp) arriving *= clamp / most;
   if (!std::isfinite(arriving.x + arriving.y + arriving.z)) return;
   Rgb* part = out.light[light.group].part;
-  if (vertices == 0) {
+  if (depth == 0) {
     part[emission] += arriving;
     return;
   }
@@ -30,29 +30,31 @@ void Integrator::Path::deposit(PixelSample& out, const Glow& light, float weight
     part[light.onDiffuse ? diffuseDirect : specularDirect] += arriving;
     return;
   }
-  const Rgb wide = arriving * diffuse, mirrored = arriving * specular;
+  const Rgb wide = arriving * firstDiffuse, mirrored = arriving * firstSpecular;
   part[direct ? diffuseDirect : diffuseIndirect] += wide;
   part[direct ? specularDirect : specularIndirect] += mirrored;
-  if (diffuse == Rgb(0) && specular == Rgb(0))
+  if (firstDiffuse == Rgb(0) && firstSpecular == Rgb(0))
     part[direct ? transmissionDirect : transmissionIndirect] += arriving;
 }
 
-void Integrator::meetLight(const Path& path, PixelSample& out) const {
-  const Lights::Seen seen = scene_.lights->seen(path.ray.origin, path.ray.direction);
-  const float weight = path.density < 0 ? 1.0f : balance(path.density, seen.pdf);
+void Integrator::addEnvironmentHit(const Path& path, PixelSample& out) const {
+  const Lights::Seen seen =
+      scene_.lights->seen(path.pdf < 0 ? path.ray.origin : path.drawnAt, path.ray.direction);
+  const float weight = path.pdf < 0 ? 1.0f : balance(path.pdf, seen.pdf);
   for (const Glow& light : seen.light) path.deposit(out, light, weight, scene_.clampIndirect);
 }
 
-void Integrator::meetEmitter(const Path& path, const Shading& at, float distance, PixelSample& out) const {
+void Integrator::addEmitterHit(const Path& path, const Shading& at, PixelSample& out) const {
   if (at.inside || maxComponent(at.parameters.emission) <= 0) return;
   const float cosine = -at.geometricNormal.dot(path.ray.direction);
-  const float other = scene_.lights->emitterPdf(at.parameters.emission, distance, cosine);
-  const float weight = path.density < 0 || other <= 0 ? 1.0f : balance(path.density, other);
+  const float other =
+      scene_.lights->emitterPdf(at.parameters.emission, (at.position - path.drawnAt).length(), cosine);
+  const float weight = path.pdf < 0 || other <= 0 ? 1.0f : balance(path.pdf, other);
   path.deposit(out, {scene_.lights->glowGroup(), at.parameters.emission}, weight, scene_.clampIndirect);
 }
 
-void Integrator::lightDirectly(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
-                               PixelSample& out) const {
+void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
+                                   PixelSample& out) const {
   const Vec2f u = sampler.next2();
   const LightSample light = scene_.lights->sample(at.position, u, sampler.next1());
   if (light.pdf <= 0) return;
@@ -65,35 +67,35 @@ void Integrator::lightDirectly(const Path& path, const Shading& at, const Bsdf& 
   const bool lost = scene_.place.blocks(shadow, light.distance);
   std::optional<Rgb> clear;
   for (const Glow& glow : light.light) {
-    if (at.leftOut >> glow.group & 1) continue;
+    if (at.lightMask >> glow.group & 1) continue;
     Rgb share(1);
     if (glow.shadows) {
-      if (!clear) clear = lost ? Rgb(0) : clearness(shadow, light.distance);
+      if (!clear) clear = lost ? Rgb(0) : transmittance(shadow, light.distance);
       share = *clear;
     }
     if (maxComponent(share) <= 0) continue;
     Path next = path;
-    ++next.vertices;
-    next.leftOut = 0;
+    ++next.depth;
+    next.lightMask = 0;
     const Rgb wide = glow.onDiffuse ? value.diffuse : Rgb(0),
               mirrored = glow.onSpecular ? value.specular : Rgb(0);
     const Rgb all = wide + mirrored;
-    if (path.vertices == 0)
+    if (path.depth == 0)
       for (int c = 0; c < 3; ++c) {
-        next.diffuse[c] = all[c] > 0 ? wide[c] / all[c] : 0;
-        next.specular[c] = all[c] > 0 ? 1 - next.diffuse[c] : 0;
+        next.firstDiffuse[c] = all[c] > 0 ? wide[c] / all[c] : 0;
+        next.firstSpecular[c] = all[c] > 0 ? 1 - next.firstDiffuse[c] : 0;
       }
-    next.carried *= all * share;
+    next.throughput *= all * share;
     next.deposit(out, {glow.group, glow.radiance}, weight, scene_.clampIndirect);
   }
 }
 
-Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float through,
-                                        Sampler& sampler) const {
+Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at, float through,
+                                                  Sampler& sampler) const {
   const float choice = sampler.next1();
-  if (path.vertices == 0) path.vertices = 1, path.throughGlassOnly = true;
+  if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
   const auto onwards = [&](const Vec3f& direction, const Rgb& weight) {
-    path.carried *= weight;
+    path.throughput *= weight;
     path.ray = {offset(at.position, at.geometricNormal, direction), direction};
     return ++path.glassSides > scene_.glassSides ? Glass::absorbed : Glass::passed;
   };
@@ -103,7 +105,7 @@ Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float thr
         through * (1 - dielectricReflectance(std::min(1.0f, at.wo.z), 1 / at.parameters.ior));
     if (choice < chance) return onwards(path.ray.direction, at.parameters.base);
     if (at.inside) return Glass::absorbed;
-    path.carried /= std::max(1 - chance, 1e-3f);
+    path.throughput /= std::max(1 - chance, 1e-3f);
     return Glass::reflects;
   }
   // From within: mirrored or bent at a facet that shows. Walter et al. 2007, "Microfacet Models for
@@ -113,23 +115,23 @@ Integrator::Glass Integrator::meetGlass(Path& path, const Shading& at, float thr
   const bool reflected = choice < dielectricReflectance(std::min(1.0f, at.facing(h)), eta);
   const Vec3f local = reflected ? at.mirroredAt(h) : at.refractedAt(h, eta);
   if ((local.z > 0) != reflected) return Glass::absorbed;
-  path.density = -1;
+  path.pdf = -1;
   return onwards(at.frame.toWorld(local).normalized(), reflected ? Rgb(1) : at.parameters.base);
 }
 
-bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Sampler& sampler,
-                             PixelSample& out) const {
-  path.carried *= at.left(distance);
-  meetEmitter(path, at, distance, out);
+bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance, Sampler& sampler,
+                                  PixelSample& out) const {
+  path.throughput *= at.left(distance);
+  addEmitterHit(path, at, out);
   const float through = at.through();
   if (through > 0 && (at.inBody() || path.scattered)) {
-    const Glass glass = meetGlass(path, at, through, sampler);
+    const Glass glass = scatterThroughGlass(path, at, through, sampler);
     if (glass != Glass::reflects) return glass == Glass::passed;
   }
   const Bsdf bsdf(at.parameters, at.wo);
   const Vec2f u = sampler.next2();
   const Vec2f lobe = sampler.next2();
-  lightDirectly(path, at, bsdf, sampler, out);
+  addDirectLighting(path, at, bsdf, sampler, out);
   const float enter = through > 0 && !path.scattered ? bsdf.passes() : 0;
   if (enter > 0 && lobe.y < enter) {
     const Vec3f h = at.facet(u);
@@ -137,10 +139,10 @@ bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Samp
     if (at.parameters.thinWalled) local.z = -local.z;  // a mirror image on the other side
     const Vec3f d = at.frame.toWorld(local).normalized();
     if (d.dot(at.geometricNormal) > -1e-4f) return false;
-    if (path.vertices == 0) path.vertices = 1, path.throughGlassOnly = true;
-    path.carried *= at.parameters.base;
+    if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
+    path.throughput *= at.parameters.base;
     path.ray = {offset(at.position, at.geometricNormal, d), d};
-    path.density = -1;
+    path.pdf = -1;
     return ++path.glassSides <= scene_.glassSides;
   }
   const Bsdf::Sample next = bsdf.sample(u, lobe.x);
@@ -148,19 +150,18 @@ bool Integrator::meetSurface(Path& path, const Shading& at, float distance, Samp
   if (next.pdf <= 0 || d.dot(at.geometricNormal) <= 0) return false;
   const Rgb all = next.weight.sum();
   for (int c = 0; c < 3; ++c) path.lastDiffuse[c] = all[c] > 0 ? next.weight.diffuse[c] / all[c] : 0;
-  if (path.vertices == 0) path.diffuse = path.lastDiffuse, path.specular = Rgb(1) - path.lastDiffuse;
-  path.carried *= all * (at.terminator(d) / std::max(1 - enter, 1e-3f));
-  path.density = next.pdf;
+  if (path.depth == 0) path.firstDiffuse = path.lastDiffuse, path.firstSpecular = Rgb(1) - path.lastDiffuse;
+  path.throughput *= all * (at.terminator(d) / std::max(1 - enter, 1e-3f));
   path.scattered = true;
   path.throughGlassOnly = path.offPlace = false;
-  path.leftOut = at.leftOut;
+  path.lightMask = at.lightMask;
   const bool wide = next.wide || at.parameters.roughness > 0.5f;
   path.rough |= wide;
-  ++path.vertices, ++path.scatterings;
+  ++path.depth, ++path.scatterings;
   if (++(wide ? path.diffuseScatterings : path.mirrorings) >
       (wide ? scene_.diffuseBounces : scene_.mirrorBounces))
     return false;
-  path.ray = {offset(at.position, at.geometricNormal, d), d};
+  path.continueAlong({offset(at.position, at.geometricNormal, d), d}, next.pdf);
   return true;
 }
 
@@ -178,16 +179,16 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
                                             : roughWithoutCaustics;
       const Shading at = firstAt ? *firstAt : shade(path.ray, hit, least);
       firstAt = nullptr;
-      if (!meetSurface(path, at, hit.distance, sampler, out)) return;
+      if (!scatterAtSurface(path, at, hit.distance, sampler, out)) return;
     } else if (!place.found()) {
-      return meetLight(path, out);
-    } else if (!meetPlace(path, place, sampler, out)) {
+      return addEnvironmentHit(path, out);
+    } else if (!scatterAtPlace(path, place, sampler, out)) {
       return;
     }
-    if (path.scatterings > 2 && path.scatterings > before) {  // Russian roulette by what is still carried
-      const float keep = std::clamp(maxComponent(path.carried), 0.1f, 1.0f);
+    if (path.scatterings > 2 && path.scatterings > before) {  // Russian roulette by the throughput
+      const float keep = std::clamp(maxComponent(path.throughput), 0.1f, 1.0f);
       if (sampler.next1() >= keep) return;
-      path.carried /= keep;
+      path.throughput /= keep;
     }
   }
 }

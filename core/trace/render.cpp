@@ -18,7 +18,7 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, con
   const auto each = [&](int of, const auto& act) {
     for (int y = y0; y < y1 && !progress.cancelled(); ++y)
       for (int x = x0; x < x1; ++x)
-        if (film.active.empty() || film.active[size_t(y) * size_t(film.width()) + size_t(x)])
+        if (film.samplingMask.empty() || film.samplingMask[size_t(y) * size_t(film.width()) + size_t(x)])
           if (!act(x, y, integrator.sample(x, y, uint32_t(of)))) return;
   };
   const auto add = [&](int x, int y, const PixelSample& s) {
@@ -26,9 +26,9 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, con
     return true;
   };
   if (film.isKept(tile)) return each(pass, add);
-  bool touched = false;
-  each(pass, [&](int, int, const PixelSample& s) { return !(touched = Film::touches(s)); });
-  if (touched)
+  bool influenced = false;
+  each(pass, [&](int, int, const PixelSample& s) { return !(influenced = Film::influences(s)); });
+  if (influenced)
     for (int of = 0; of <= pass; ++of) each(of, add);
 }
 
@@ -64,7 +64,8 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
       retirePixels(film, scene, progress);
       if (progress.cancelled()) return false;  // judged in part only
-      if (std::find(film.active.begin(), film.active.end(), 1) == film.active.end()) passes = film.passesDone;
+      if (std::find(film.samplingMask.begin(), film.samplingMask.end(), 1) == film.samplingMask.end())
+        passes = film.passesDone;
     }
     progress.report(double(film.passesDone) / passes);
     if (afterPass && !afterPass()) return true;

@@ -6,6 +6,7 @@
 #include "core/trace/bsdf.h"
 #include "core/trace/geometry.h"
 #include "core/trace/place.h"
+#include "core/trace/reach.h"
 
 namespace dusk {
 
@@ -61,8 +62,9 @@ struct Scene {
   std::shared_ptr<const Lights> lights;
   std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
   Place place;                           ///< the ground and the stand-ins
+  Reach reach;                           ///< how far the products change those
   /// [instance][part]: bit g is set where light of group g is kept from it. Empty: nothing is.
-  std::vector<std::vector<uint32_t>> leftOut;
+  std::vector<std::vector<uint32_t>> lightMasks;
   Aperture aperture;
   int bounces = 6, diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
   float clampIndirect = 0;  ///< 0: not

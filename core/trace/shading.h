@@ -18,9 +18,9 @@ struct Integrator::Shading {
   Triadf frame;  ///< z = shading normal on the viewer's side, x along the brushing
   Vec3f wo;      ///< local
   BsdfParameters parameters;
-  bool inside;           ///< met from within the body
-  bool bent;             ///< the normal is not that of the shape
-  uint32_t leftOut = 0;  ///< groups whose light it does not get, by bit
+  bool inside;             ///< met from within the body
+  bool bent;               ///< the normal is not that of the shape
+  uint32_t lightMask = 0;  ///< groups whose light it does not get, by bit
   bool inBody() const { return inside && !parameters.thinWalled; }
   /// What the body left of light that came `distance` through it (Beer and Lambert).
   Rgb left(float distance) const {
@@ -54,21 +54,26 @@ struct Integrator::Shading {
 
 struct Integrator::Path {
   Ray ray;
-  Rgb carried{1, 1, 1};
-  /// How `carried` is shared by what the first surface did; the rest of one is transmission. Before it, all
-  /// 0.
-  Rgb diffuse{0, 0, 0}, specular{0, 0, 0};
+  Rgb throughput{1, 1, 1};
+  /// How `throughput` is shared by what the first surface did; the rest of one is transmission. Before it,
+  /// all 0.
+  Rgb firstDiffuse{0, 0, 0}, firstSpecular{0, 0, 0};
   Rgb lastDiffuse{0, 0, 0};  ///< share that the last scattering sent widely
-  int vertices = 0;          ///< surfaces that scattered it or, first of all, let it in
+  int depth = 0;             ///< surfaces that scattered it or, first of all, let it in
   int scatterings = 0, diffuseScatterings = 0, mirrorings = 0, glassSides = 0;
   bool throughGlassOnly = false;
   /// Of the draw that chose the ray, per steradian; negative when it was not drawn by chance or cannot be met
   /// by light sampling.
-  float density = -1;
+  float pdf = -1;
+  Vec3f drawnAt{0, 0, 0};  ///< where: the ray may have gone straight through glass since
   bool rough = false;      ///< whether it has scattered widely
   bool scattered = false;  ///< once it has, light sampling looks straight through glass, and so must it
   bool offPlace = false;   ///< it left the place, whose own shadows on itself the photo has already
-  uint32_t leftOut = 0;    ///< groups whose light the last surface does not get
+  uint32_t lightMask = 0;  ///< groups whose light the last surface does not get
+  /// Goes on along a ray that was drawn with `pdf`.
+  void continueAlong(const Ray& along, float drawnPdf) {
+    ray = along, pdf = drawnPdf, drawnAt = along.origin;
+  }
   /// Adds light of a group, arriving along the path and weighed by `weight`, to the components.
   void deposit(PixelSample& out, const Glow& light, float weight, float clamp) const;
 };

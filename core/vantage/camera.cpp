@@ -2,20 +2,39 @@
 
 namespace dusk {
 
+namespace {
+
+/// The radius where r (1 + k1 r^2 + k2 r^4) folds back; infinite where it never does.
+double foldRadius(double k1, double k2) {
+  // Where its slope 1 + 3 k1 s + 5 k2 s^2, s = r^2, is zero first.
+  const double under = 9 * k1 * k1 - 20 * k2;
+  if (under < 0) return HUGE_VAL;
+  // Without cancellation: 2 c / (-b +- root), for the smaller positive s.
+  const double root = std::sqrt(under);
+  double first = HUGE_VAL;
+  for (const double below : {-3 * k1 + root, -3 * k1 - root})
+    if (below > 0) first = std::min(first, 2 / below);
+  return std::sqrt(first);
+}
+
+}  // namespace
+
 Vec2d undistorted(const Vec2d& p, double k1, double k2) {
   const double rd = p.length();
   if (rd == 0 || (k1 == 0 && k2 == 0)) return p;
-  double r = rd;
-  for (int i = 0; i < 30; ++i) {
-    const double r2 = r * r;
-    const double slope = 1 + r2 * (3 * k1 + r2 * 5 * k2);
-    if (slope <= 1e-6) {  // on the fold: step back inside, where the model is still one to one
-      r *= 0.9;
-      continue;
-    }
-    const double step = (r * (1 + r2 * (k1 + r2 * k2)) - rd) / slope;
-    r -= std::clamp(step, -0.5 * r, 0.5 * r);
-    if (std::abs(step) < 1e-14) break;
+  const auto bent = [&](double r) { return r * (1 + r * r * (k1 + r * r * k2)); };
+  // Nothing the lens can see lies beyond the fold: what is there is taken to be on it.
+  const double fold = foldRadius(k1, k2);
+  if (std::isfinite(fold) && rd >= bent(fold)) return p * (fold / rd);
+  // Newton's steps, kept between bounds within which the bent radius grows.
+  double low = 0, high = fold, r = std::min(rd, 0.9 * fold);
+  for (int i = 0; i < 60; ++i) {
+    const double off = bent(r) - rd, r2 = r * r;
+    (off > 0 ? high : low) = r;
+    double next = r - off / (1 + r2 * (3 * k1 + r2 * 5 * k2));
+    if (!(next > low && next < high)) next = std::isfinite(high) ? (low + high) / 2 : 2 * r;
+    if (std::abs(next - r) < 1e-14) break;
+    r = next;
   }
   return p * (r / rd);
 }

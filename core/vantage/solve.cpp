@@ -1,5 +1,6 @@
 #include "core/vantage/solve.h"
 
+#include "core/vantage/bends.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/fit.h"
 #include "core/vantage/frame.h"
@@ -145,7 +146,9 @@ bool scaleIsKnown(const Evidence& e) {
   return (e.footprint && e.footprint->sizeM) || e.pins.size() >= 2 || !e.lengths.empty() || e.heightM;
 }
 
-VantageAnswer solve(const Evidence& evidence, int width, int height) {
+namespace {
+
+VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
   VantageAnswer answer;
   answer.vantage.camera.width = width;
   answer.vantage.camera.height = height;
@@ -214,6 +217,21 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   answer.scaleKnown = scaleIsKnown(evidence);
   advise(evidence, answer);
   return answer;
+}
+
+}  // namespace
+
+VantageAnswer solve(const Evidence& evidence, int width, int height) {
+  VantageAnswer asAsked = solveAsAsked(evidence, width, height);
+  if (evidence.solveK1 || evidence.solveK2 || evidence.lens || !strokesAreBent(evidence, width, height))
+    return asAsked;
+  // Taken as straight, bent lines would give a wrong focal length with small margins.
+  Evidence free = evidence;
+  free.solveK1 = true;
+  VantageAnswer bent = solveAsAsked(free, width, height);
+  if (!bent.vantage.solved) return asAsked;
+  bent.advice.emplace_back("The strokes themselves bend: the lens's bend (k1) was found with the rest.");
+  return bent;
 }
 
 }  // namespace dusk

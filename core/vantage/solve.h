@@ -34,7 +34,8 @@ struct VantageAnswer {
 /// footprint's homography (Zhang 2000, "A flexible new technique for camera calibration") or the pins (direct
 /// linear transform; three points, Grunert 1841), then robust least squares in pixels of the distorted photo
 /// (Ceres) with one free angle per stroke, and margins from the inverse of its normal equations. One-sigma
-/// margins assume `noisePx` per drawn point, more when residuals say so.
+/// margins assume `noisePx` per drawn point, more when residuals say so. The lens's bend k1 is found too
+/// where that is asked for, or where the strokes themselves are bent.
 VantageAnswer solve(const Evidence& evidence, int width, int height);
 
 /// Expected standard deviation of a drawn point, pixels.

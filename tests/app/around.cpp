@@ -1,4 +1,4 @@
-#include "core/trace/survey.h"
+#include "core/trace/pick_pass.h"
 #include "tests/app/demo_window.h"
 
 using namespace dusk;

@@ -69,9 +69,9 @@ void TestBlend::filmKnowsWhatWasTouched() {
   less.light[0].with = {1, 1, 0.999f}, less.light[0].without = {1, 1, 1};
   product.alpha = 1;
   film.add(0, 0, same), film.add(1, 0, less), film.add(2, 0, product);
-  QVERIFY(!film.touched(0, 0));
-  QVERIFY(film.touched(1, 0));
-  QVERIFY(film.touched(2, 0));
+  QVERIFY(!film.influenced(0, 0));
+  QVERIFY(film.influenced(1, 0));
+  QVERIFY(film.influenced(2, 0));
 }
 
 void TestBlend::plateTimesRatioPlusProduct() {

@@ -1,5 +1,8 @@
 #include <QtTest>
+#include <bit>
 #include <fstream>
+#include <nlohmann/json.hpp>
+#include <thread>
 
 #include "core/base/files.h"
 #include "core/deliver/cryptomatte.h"
@@ -33,6 +36,8 @@ class TestDeliver : public QObject {
   void untouchedPixelsStayThePlates();
   void exrHoldsEveryPass();
   void mattesFollowTheConvention();
+  void mattesTakeNamesOfAnyAge();
+  void cancelledWhileTheNoiseIsTakenOutWritesNothing();
   void gradeNeedsNoTracing();
   void missingThingsAreSaid();
   void nothingHalfWrittenOnFailure();
@@ -150,6 +155,48 @@ void TestDeliver::mattesFollowTheConvention() {
         QVERIFY(matte->at(x, y)[0] == id && std::abs(matte->at(x, y)[1] - 1) < 0.2f);
       }
   QVERIFY(whole > 50);
+}
+
+void TestDeliver::mattesTakeNamesOfAnyAge() {
+  // An old export: Latin-1, not UTF-8.
+  Passes passes;
+  passes.beauty = Picture::rgb(2, 1), passes.alpha = Picture(2, 1, {"A"});
+  passes.covers.resize(2);
+  passes.covers[0].list[0] = {1, 1.0f}, passes.covers[1].list[0] = {2, 1.0f};
+  const Cryptomatte matte = cryptomatte("Part", passes, {"Geh\xe4use", "Deckel"});
+  std::string manifest;
+  for (const auto& [key, text] : matte.metadata)
+    if (key.ends_with("manifest")) manifest = text;
+  const auto names = nlohmann::json::parse(manifest);
+  QCOMPARE(names.size(), size_t(2));
+  // What the manifest says is what the ids are of.
+  for (const auto& [name, id] : names.items()) {
+    const auto bits = std::bit_cast<uint32_t>(cryptomatteId(name));
+    QCOMPARE(std::stoul(id.get<std::string>(), nullptr, 16), (unsigned long)bits);
+    QVERIFY(matte.ranks[0].at(0, 0)[0] == cryptomatteId(name) ||
+            matte.ranks[0].at(1, 0)[0] == cryptomatteId(name));
+  }
+}
+
+void TestDeliver::cancelledWhileTheNoiseIsTakenOutWritesNothing() {
+  bool cancelledInTime = false;
+  for (int attempt = 0; attempt < 6 && !cancelledInTime; ++attempt) {
+    Progress progress;
+    std::atomic<bool> over{false};
+    std::thread hand([&] {
+      while (!over && progress.fraction() < 0.999) std::this_thread::yield();
+      progress.cancel();  // all is traced
+    });
+    const fs::path to = folder() / ("late" + std::to_string(attempt));
+    const auto report = deliver(demo(), 0, assets_, cache_, {to, std::pair(480, 320), 4, {}}, progress);
+    over = true;
+    hand.join();
+    if (report.ok()) continue;  // the hand came when all was done
+    cancelledInTime = true;
+    QCOMPARE(report.error().kind, ErrorKind::cancelled);
+    QVERIFY(!fs::exists(to));
+  }
+  QVERIFY(cancelledInTime);
 }
 
 void TestDeliver::gradeNeedsNoTracing() {

@@ -121,7 +121,7 @@ void TestLamps::leftOutPartsGetNoLightAndCastShadows() {
               std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp}, Rgb(0)),
               lookAt(24, 24, 40, {0, -2, 1.2}, {0, 0, 0.1}), true);
   const Passes lit = traced(stage, 24, 16);
-  stage.scene.leftOut = {{1u << 1}};
+  stage.scene.lightMasks = {{1u << 1}};
   const Passes without = traced(stage, 24, 16);
   QVERIFY(*std::max_element(lit.beauty.pixels.begin(), lit.beauty.pixels.end()) > 0.01f);
   // What the ground sends back to it is not the lamp's own light on it.

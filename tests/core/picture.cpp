@@ -43,6 +43,7 @@ class TestPicture : public QObject {
  private slots:
   void pngRoundTripIsExact();
   void exrKeepsPartsAndChannelNames();
+  void whatIsBrighterThanCanBeWrittenStaysFinite();
   void exifIsRead();
   void badFilesAreOneSentence_data();
   void badFilesAreOneSentence();
@@ -73,6 +74,26 @@ void TestPicture::exrKeepsPartsAndChannelNames() {
   for (size_t i = 0; i < beauty.pixels.size(); ++i)
     QVERIFY(std::abs(back->pixels[i] - beauty.pixels[i]) <= 0.001f * beauty.pixels[i]);
   QVERIFY(!readExrPart(in("a.exr"), "nothing").ok());
+}
+
+void TestPicture::whatIsBrighterThanCanBeWrittenStaysFinite() {
+  Picture p = gradient(12, 6);
+  p.at(3, 2)[0] = HUGE_VALF, p.at(4, 2)[1] = std::nanf(""), p.at(5, 2)[2] = 900, p.at(6, 2)[0] = 1e6f;
+  QVERIFY(writeExr(in("full.exr"), {{"light", &p, true}}).ok());
+  const auto light = readLight(in("full.exr"));
+  QVERIFY(light.ok());
+  QCOMPARE(light->at(3, 2)[0], 1e6f);  // a sun is the brightest there is, not black
+  QCOMPARE(light->at(4, 2)[1], 0.0f);
+  const auto plate = readPhoto(in("full.exr"));
+  QVERIFY(plate.ok() && plate->sceneLinear);
+  for (const float v : plate->picture.pixels) QVERIFY(std::isfinite(v));
+  // Halves hold up to 65,504; beyond would read as infinite elsewhere.
+  QVERIFY(writeExr(in("half.exr"), {{"light", &p}}).ok());
+  const auto half = readExrPart(in("half.exr"), "light");
+  QVERIFY(half.ok());
+  for (const float v : half->pixels) QVERIFY(std::isfinite(v));
+  QCOMPARE(half->at(6, 2)[0], 65504.0f);
+  QCOMPARE(half->at(5, 2)[2], 900.0f);
 }
 
 void TestPicture::exifIsRead() {

@@ -2,6 +2,7 @@
 #include <random>
 
 #include "core/product/stand.h"
+#include "core/proof/prove.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -49,6 +50,8 @@ class TestPlace : public QObject {
   void mirrorShowsThePhotoOnAStandIn();
   void mirrorShowsThePhotoOnTheGround();
   void standsOnTheHighestTopUnderIt();
+  void shadowsEndBeforeTheBorder();
+  void theBorderIsProved();
 };
 
 void TestPlace::raysMeetShapesWhereTheyAre() {
@@ -140,7 +143,7 @@ void TestPlace::untouchedStaysExactlyOneAmongStandIns() {
     for (int x = 0; x < 20; ++x)
       for (uint32_t i = 0; i < 8; ++i) {
         const PixelSample s = integrator.sample(x, y, i);
-        QVERIFY(!Film::touches(s));
+        QVERIFY(!Film::influences(s));
         box += s.without() != Rgb(0);
       }
   QVERIFY(box > 100);
@@ -220,6 +223,72 @@ void TestPlace::standsOnTheHighestTopUnderIt() {
   p.levelId = "tray";
   QCOMPARE(planeHeightM(shot, p), 0.78);
   QCOMPARE(placeOf(shot).groundM, 0.0f);
+}
+
+void TestPlace::shadowsEndBeforeTheBorder() {
+  // A box on a white table, small in the picture.
+  Project p;
+  p.shots.emplace_back();
+  Shot& shot = p.shots[0];
+  shot.backdrop.kind = BackdropKind::plain;
+  shot.vantage.solved = true;
+  shot.placements.emplace_back();
+  const Camera camera = lookAt(96, 64, 140, {0, -1.6, 0.6}, {0, 0, 0.1});
+  Stage stage(sphere(0.1f), black(), evenSky(), camera, true);
+  stage.scene.place.groundM = -0.1f;
+  const auto border = [&](const Passes& passes) {
+    float most = 0;
+    for (int y = 0; y < 64; ++y)
+      for (int x = 0; x < 96; ++x)
+        if (x == 0 || y == 0 || x == 95 || y == 63) most = std::max(most, std::abs(1 - passes.ratio.at(x, y)[1]));
+    return most;
+  };
+  const Passes endless = traced(stage, camera, 64);
+  QVERIFY(border(endless) > 0.002f);
+  stage.scene.reach = reachOf(shot, *stage.scene.geometry, stage.scene.place, camera);
+  QVERIFY(stage.scene.reach.hasEnd());
+  const Passes fitted = traced(stage, camera, 64);
+  QCOMPARE(border(fitted), 0.0f);
+  // Under the product all is as it was, and between it never jumps.
+  const Vec3d foot(0, -0.02, -0.1);
+  const auto pixel = projected(camera, foot);
+  QCOMPARE(fitted.ratio.at(int(pixel->x), int(pixel->y))[1], endless.ratio.at(int(pixel->x), int(pixel->y))[1]);
+  float before = 1;
+  for (double away = 0; away < 2; away += 0.01) {
+    const float kept = stage.scene.reach.at(Vec3f(0.1f + float(away), 0, -0.1f));
+    QVERIFY(kept <= before && before - kept < 0.1f);
+    before = kept;
+  }
+  QCOMPARE(before, 0.0f);
+  // A photo's shadows have no end; those of a product across the border neither; and a hand's word counts.
+  shot.backdrop.kind = BackdropKind::photo;
+  QVERIFY(!reachOf(shot, *stage.scene.geometry, stage.scene.place, camera).hasEnd());
+  shot.backdrop.kind = BackdropKind::gradient;
+  const Camera near = lookAt(96, 64, 140, {0, -0.4, 0.2}, {0.25, 0, 0});
+  QVERIFY(!reachOf(shot, *stage.scene.geometry, stage.scene.place, near).hasEnd());
+  shot.contact.reach = ShadowReach::endless;
+  QVERIFY(!reachOf(shot, *stage.scene.geometry, stage.scene.place, camera).hasEnd());
+  shot.contact.reach = ShadowReach::given, shot.contact.reachFromM = 0.2, shot.contact.reachToM = 0.4;
+  const Reach given = reachOf(shot, *stage.scene.geometry, stage.scene.place, camera);
+  QCOMPARE(given.at({0.29f, 0, 0}), 1.0f);
+  QVERIFY(std::abs(given.at({0.4f, 0, 0}) - 0.5f) < 0.01f);
+  QCOMPARE(given.at({0.51f, 0, 0}), 0.0f);
+}
+
+void TestPlace::theBorderIsProved() {
+  Shot shot;
+  shot.backdrop.kind = BackdropKind::plain;
+  shot.placements.emplace_back();
+  Picture white = Picture::rgb(8, 6);
+  std::fill(white.pixels.begin(), white.pixels.end(), 1.0f);
+  Picture shown = white;
+  shown.at(4, 3)[1] = 0.2f;  // the product
+  QVERIFY(borderFinding(shot, shown, white)->ok());
+  shown.at(7, 2)[2] = 254 / 255.0f;
+  QVERIFY(!borderFinding(shot, shown, white)->ok());
+  QCOMPARE(borderFinding(shot, shown, white)->value, 1.0);
+  shot.backdrop.kind = BackdropKind::photo;
+  QVERIFY(!borderFinding(shot, shown, white));
 }
 
 QTEST_APPLESS_MAIN(TestPlace)

@@ -4,6 +4,7 @@
 #include <random>
 
 #include "core/base/files.h"
+#include "core/vantage/bends.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/evidence_file.h"
 #include "core/vantage/margins.h"
@@ -56,6 +57,7 @@ class TestVantage : public QObject {
   Q_OBJECT
  private slots:
   void distortionRoundTrip();
+  void whatLiesBeyondTheFoldIsOnIt();
   void projectionRoundTrip();
   void exactStrokesGiveTheExactCamera();
   void noisyStrokesStayWithinTheirMargins();
@@ -68,6 +70,7 @@ class TestVantage : public QObject {
   void uprightLengthAndTableFootprint();
   void croppedPhotoFindsItsAxis();
   void lensProfileStraightensTwoPointStrokes();
+  void bentStrokesFreeTheLensByThemselves();
   void roughDrawingWidensTheMargins();
   void wobbleIsWhatCamerasWithinTheMarginsDo();
   void originAndTurnsAreTheWorlds();
@@ -84,6 +87,24 @@ void TestVantage::distortionRoundTrip() {
         const Vec2d p(x, y);
         QVERIFY((undistorted(distorted(p, k1, 0.01), k1, 0.01) - p).length() < 1e-12);
       }
+}
+
+void TestVantage::whatLiesBeyondTheFoldIsOnIt() {
+  for (const auto& [k1, k2] : {std::pair(-0.3, 0.0), {-0.25, -0.05}, {-0.4, 0.03}, {0.1, -0.2}}) {
+    double fold = 0;  // where the bent radius stops growing, by trying
+    const auto bent = [&, k1 = k1, k2 = k2](double r) { return r * (1 + r * r * (k1 + r * r * k2)); };
+    while (fold < 10 && bent(fold + 1e-5) > bent(fold)) fold += 1e-5;
+    QVERIFY(fold > 0.5 && fold < 10);
+    double before = 0;
+    for (double rd = 0.01; rd < 3 * bent(fold); rd += 0.01) {
+      const Vec2d p = undistorted(Vec2d(0.6, -0.8) * rd, k1, k2);
+      QVERIFY(std::abs(p.x * 0.8 + p.y * 0.6) < 1e-12);  // along the same radius
+      QVERIFY(p.length() >= before - 1e-12 && p.length() <= fold + 1e-4);
+      if (rd < bent(fold)) QVERIFY(std::abs(bent(p.length()) - rd) < 1e-9);
+      before = p.length();
+    }
+    QVERIFY(std::abs(before - fold) < 1e-4);
+  }
 }
 
 void TestVantage::projectionRoundTrip() {
@@ -294,6 +315,32 @@ void TestVantage::lensProfileStraightensTwoPointStrokes() {
   const VantageAnswer a = solve(e, width, height);
   QVERIFY(a.vantage.solved && a.vantage.camera.k1 == -0.1 && a.vantage.sigma.k1 == 0);
   QVERIFY(std::abs(a.vantage.camera.focalPx / truth.focalPx - 1) < 1e-3);
+}
+
+void TestVantage::bentStrokesFreeTheLensByThemselves() {
+  int freed = 0, kept = 0, within = 0;
+  constexpr int tries = 12;
+  for (int i = 0; i < tries; ++i) {
+    std::mt19937 random(unsigned(40 + i));
+    Camera bent = someCamera(random, i % 2 ? -0.2 : -0.12);
+    bent.focalPx =
+        focalPxFromMm35(18 + i, width, height);  // wide: elsewhere the bend is smaller than the drawing
+    const VantageAnswer a = solve(drawn(bent, random, 0.5, 5), width, height);
+    freed += a.vantage.solved && a.vantage.camera.k1 < -0.05;
+    within += a.vantage.solved && std::abs(a.vantage.camera.focalPx - bent.focalPx) <
+                                      3 * a.vantage.sigma.focalPx + 0.01 * bent.focalPx;
+    const Camera straight = someCamera(random, 0);
+    const VantageAnswer b = solve(drawn(straight, random, 0.5, 5), width, height);
+    kept += b.vantage.solved && b.vantage.camera.k1 == 0;
+  }
+  QVERIFY2(freed >= tries - 1, qPrintable(QString::number(freed)));
+  QVERIFY2(within >= tries - 1, qPrintable(QString::number(within)));
+  QCOMPARE(kept, tries);
+  // Two points have no bend to tell of.
+  std::mt19937 random(60);
+  Evidence e = drawn(someCamera(random, -0.2), random, 0.5, 5);
+  for (Stroke& s : e.strokes) s.points = {s.points.front(), s.points.back()};
+  QVERIFY(!strokesAreBent(e, width, height));
 }
 
 void TestVantage::roughDrawingWidensTheMargins() {

@@ -45,6 +45,24 @@ class ContactDesk : public ShotDesk {
     shotNumber("Its IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 lacquer", &Shot::contact,
                &Contact::glossIor);
     endFold();
+    beginFold("How far shadows reach", false);
+    choice(
+        "Shadows end", {"by themselves", "never", "between"},
+        "By themselves: never on a photo; on an even backdrop before the border, which then keeps its colour",
+        [this](const Project& p) { return int(session_.shotIn(p).contact.reach); },
+        [this](Project& p, int i) { session_.shotIn(p).contact.reach = ShadowReach(i); });
+    const auto end = [this](const char* label, const char* tip, double Contact::*member) {
+      length(
+          label, tip,
+          [=, this](const Project& p) {
+            const Contact& c = session_.shotIn(p).contact;
+            return c.reach == ShadowReach::given ? std::optional(c.*member) : std::nullopt;
+          },
+          [=, this](Project& p, double v) { session_.shotIn(p).contact.*member = std::max(0.0, v); });
+    };
+    end("Whole up to", "As traced so far from the product", &Contact::reachFromM);
+    end("Gone beyond", "Nothing of the shadow is left so far from the product", &Contact::reachToM);
+    endFold();
     heading("In the finished picture");
     shotNumber("Shadow", {0, 2, 0.05, 2, "×", true}, "Strength of the shadow; 1 as traced, no new tracing",
                &Shot::blend, &BlendSettings::shadowStrength);

@@ -1,4 +1,4 @@
-#include "core/trace/survey.h"
+#include "core/trace/pick_pass.h"
 
 #include <tbb/parallel_for.h>
 
@@ -23,14 +23,14 @@ Ray rayOf(const Camera& camera, const Vec2d& pixel) {
   return {toFloat(camera.position), toFloat(rayThrough(camera, pixel))};
 }
 
-bool survey(const PlacedGeometry& geometry, const Camera& camera,
-            const std::function<SurveyPaint(unsigned instance, unsigned part)>& paint, int step, Survey& out,
-            const Progress& progress) {
+bool renderPickPass(const PlacedGeometry& geometry, const Camera& camera,
+                    const std::function<PickPaint(unsigned instance, unsigned part)>& paint, int step,
+                    PickPass& out, const Progress& progress) {
   out.width = camera.width, out.height = camera.height;
   out.pixels.assign(size_t(camera.width) * camera.height, 0);
   out.seen.assign(out.pixels.size(), {});
   /// Light towards the eye along a ray, and what is seen there.
-  const auto traced = [&](Ray ray, Survey::Seen& seen) {
+  const auto traced = [&](Ray ray, PickPass::Seen& seen) {
     Rgb sum(0, 0, 0);
     float through = 1;
     for (int layer = 0; layer < 6; ++layer) {
@@ -40,7 +40,7 @@ bool survey(const PlacedGeometry& geometry, const Camera& camera,
       if (n.dot(ray.direction) > 0) n = -n;
       // From the eye, and a little more from above: every side is told from its neighbour.
       const float facing = -n.dot(ray.direction), above = 0.5f + 0.5f * n.z;
-      const SurveyPaint part = paint(hit.instance, hit.part);
+      const PickPaint part = paint(hit.instance, hit.part);
       const Rgb lit = (part.colour * 0.85f + Rgb(0.05f)) * (0.18f + 0.52f * facing + 0.34f * above);
       if (layer == 0) seen = {int(hit.instance), int(hit.part)};
       // Clear things are seen at their rims.
@@ -57,7 +57,7 @@ bool survey(const PlacedGeometry& geometry, const Camera& camera,
     if (progress.cancelled()) return;
     const int y = row * block;
     for (int x = 0; x < camera.width; x += block) {
-      Survey::Seen seen, beside;
+      PickPass::Seen seen, beside;
       Rgb light = traced(rayOf(camera, {x + 0.5 * block, y + 0.5 * block}), seen);
       if (step == 0) {
         light *= 0.0f;

@@ -9,7 +9,7 @@ namespace dusk {
 
 /// A quick, evenly lit picture of products, for finding and picking their parts: no light of the place, no
 /// shadows.
-struct Survey {
+struct PickPass {
   int width = 0, height = 0;
   std::vector<uint32_t> pixels;  ///< 0xffRRGGBB, display code values
   /// What each pixel shows: instance and part, or nothing.
@@ -21,17 +21,17 @@ struct Survey {
   const Seen& at(int x, int y) const { return seen[size_t(y) * width + x]; }
 };
 
-/// How a part is painted in a survey.
-struct SurveyPaint {
+/// How a part is painted in a pick pass.
+struct PickPaint {
   Rgb colour{0.5f, 0.5f, 0.5f};  ///< scene-linear
   bool clear = false;            ///< glass: what lies behind shows through
 };
 
 /// One ray a block of `step` x `step` pixels; with `step` 0 four rays a pixel, for smooth edges. False when
 /// cancelled.
-bool survey(const PlacedGeometry& geometry, const Camera& camera,
-            const std::function<SurveyPaint(unsigned instance, unsigned part)>& paint, int step, Survey& out,
-            const Progress& progress);
+bool renderPickPass(const PlacedGeometry& geometry, const Camera& camera,
+                    const std::function<PickPaint(unsigned instance, unsigned part)>& paint, int step,
+                    PickPass& out, const Progress& progress);
 
 /// The ray through a pixel of `camera`.
 Ray rayOf(const Camera& camera, const Vec2d& pixel);

@@ -1,4 +1,4 @@
-#include "core/trace/weigh.h"
+#include "core/trace/denoise_weights.h"
 
 // The same loops for newer processors, chosen when the program starts.
 #if defined(__x86_64__) && defined(__ELF__) && !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
@@ -52,7 +52,7 @@ DUSK_WIDE void weightsOf(const float* sums, int n, float* w) {
   }
 }
 
-DUSK_WIDE void likeness(const float* const* p, const float* const* q, int n, float* w) {
+DUSK_WIDE void featureWeight(const float* const* p, const float* const* q, int n, float* w) {
   // 0..2 normal, 3..5 position, 6..8 albedo, 9 and 10 their variances, 11 reach, 12 cover
   for (int i = 0; i < n; ++i) {
     float normal = 0, albedo = 0, off = 0, offOther = 0;
@@ -131,7 +131,7 @@ void featureWeights(const Block& b, const Area& area, const Features& f, int dx,
     const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;
     const float *p[13], *q[13];
     for (int k = 0; k < 13; ++k) p[k] = planes[k]->data() + at, q[k] = planes[k]->data() + other;
-    likeness(p, q, s.count(), weight.data() + at);
+    featureWeight(p, q, s.count(), weight.data() + at);
   }
 }
 

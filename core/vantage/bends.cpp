@@ -1,0 +1,58 @@
+#include "core/vantage/bends.h"
+
+#include "core/vantage/camera.h"
+#include "core/vantage/solve.h"
+
+namespace dusk {
+namespace {
+
+/// Sum of squared distances of points from their best line, in pixels of the photo, when a distortion of `k`
+/// (of the half diagonal) is taken out first.
+double offLine(const std::vector<Vec2d>& points, const Vec2d& centre, double half, double k) {
+  Vec2d mean(0, 0);
+  std::vector<Vec2d> straight;
+  double stretch = 0;
+  for (const Vec2d& p : points) {
+    const Vec2d bent = (p - centre) / half, s = undistorted(bent, k, 0);
+    stretch += bent.length() > 1e-9 ? s.length() / bent.length() : 1;
+    straight.push_back(s * half), mean += s * half;
+  }
+  const double n = double(points.size());
+  mean /= n, stretch /= n;
+  double xx = 0, xy = 0, yy = 0;
+  for (const Vec2d& s : straight) {
+    const Vec2d d = s - mean;
+    xx += d.x * d.x, xy += d.x * d.y, yy += d.y * d.y;
+  }
+  // The smaller principal moment; taking a bend out stretches what is measured in.
+  return ((xx + yy) / 2 - std::sqrt((xx - yy) * (xx - yy) / 4 + xy * xy)) / (stretch * stretch);
+}
+
+}  // namespace
+
+bool strokesAreBent(const Evidence& evidence, int width, int height) {
+  const Vec2d centre(width / 2.0, height / 2.0);
+  const double half = centre.length();
+  int freedom = -1;  // the bend itself is fitted
+  for (const Stroke& s : evidence.strokes) freedom += std::max(0, int(s.points.size()) - 2);
+  if (freedom < 3) return false;
+  const auto off = [&](double k) {
+    double sum = 0;
+    for (const Stroke& s : evidence.strokes)
+      if (s.points.size() > 2) sum += offLine(s.points, centre, half, k);
+    return sum;
+  };
+  // Beyond this a photo would be a fisheye's, which no radial polynomial straightens.
+  constexpr double most = 0.6;
+  constexpr int steps = 24;
+  double best = 0;
+  for (int i = -steps; i <= steps; ++i)
+    if (const double k = most * i / steps; off(k) < off(best)) best = k;
+  for (double step = most / steps / 2; step > 1e-4; step /= 2)
+    for (const double k : {best - step, best + step})
+      if (off(k) < off(best)) best = k;
+  const double noise2 = std::max(noisePx * noisePx, off(best) / freedom);
+  return (off(0) - off(best)) / noise2 > 16;
+}
+
+}  // namespace dusk
