@@ -30,15 +30,22 @@ inline int fail(const Error& error) {
   return exitCode(error);
 }
 
-/// Prints `answer` as JSON, or as one "name: value" line each.
+/// Prints `answer` as JSON, or as one "name: value" line each, for people: long lists are only counted.
 inline void print(const json& answer, bool asJson) {
+  const auto text = [](const json& value, int indent) {
+    return value.dump(indent, ' ', false, json::error_handler_t::replace);
+  };
   if (asJson) {
-    std::printf("%s\n", answer.dump(2, ' ', false, json::error_handler_t::replace).c_str());
+    std::printf("%s\n", text(answer, 2).c_str());
     return;
   }
-  for (const auto& [name, value] : answer.items())
-    std::printf("%s: %s\n", name.c_str(),
-                value.is_string() ? value.get<std::string>().c_str() : value.dump().c_str());
+  constexpr size_t longest = 160;
+  for (const auto& [name, value] : answer.items()) {
+    std::string line = value.is_string() ? value.get<std::string>() : text(value, -1);
+    if (value.is_array() && line.size() > longest)
+      line = std::to_string(value.size()) + " of them (--json lists them)";
+    std::printf("%s: %s\n", name.c_str(), line.c_str());
+  }
 }
 
 inline Result<size_t> shotIndex(const Project& project, const std::string& wanted) {

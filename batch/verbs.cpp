@@ -44,6 +44,22 @@ json describe(const Project& project) {
           {"shots", shots}};
 }
 
+/// Every part by the path that surfaces are given by, with its size as it lies in the model.
+json partsOf(const Model& model) {
+  json parts = json::array();
+  for (const Part& part : model.parts) {
+    Box box;
+    for (const Vec3f& p : model.meshOf(part).positions) box.add(part.place.point(toDouble(p)));
+    const Vec3d size = box.size() * model.metresPerUnit;
+    parts.push_back({{"path", part.path},
+                     {"name", part.name},
+                     {"material", model.materialOf(part).name},
+                     {"triangles", model.meshOf(part).triangles()},
+                     {"size_m", {size.x, size.y, size.z}}});
+  }
+  return parts;
+}
+
 json describe(const Model& model) {
   Product product;
   product.metresPerUnit = model.metresPerUnit, product.up = model.up;
@@ -53,7 +69,8 @@ json describe(const Model& model) {
           {"triangles", model.triangles()},
           {"true_size_m", {size.x, size.y, size.z}},
           {"metres_per_unit", model.metresPerUnit},
-          {"unit", model.unitReason}};
+          {"unit", model.unitReason},
+          {"part_list", partsOf(model)}};
 }
 
 json describe(const PictureHeader& h, const fs::path& file, Progress& progress) {

@@ -89,6 +89,8 @@ void bigProducts(const std::filesystem::path& demo) {
   const auto assets = std::make_shared<AssetStore>(dir);
   const auto cache = std::make_shared<GeometryCache>();
   Preview preview;
+  Progress progress;
+  if (!assets->model(product, progress)) return std::puts("not imported"), void();
   const auto firstImage = [&] { return firstImageMs(preview, project, assets, cache); };
   firstImage();
   std::vector<double> drags;

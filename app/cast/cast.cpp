@@ -2,7 +2,7 @@
 
 #include <QtWidgets>
 
-#include "core/project/clip.h"
+#include "app/document/clipboard.h"
 #include "core/project/shots.h"
 
 namespace dusk {
@@ -81,7 +81,8 @@ void Cast::addActions() {
     actions_ << a;
   };
   action("Copy", QKeySequence::Copy, "What is selected in the cast, as text", [this] { copy(); });
-  action("Paste", QKeySequence::Paste, "Adds what was copied to this shot", [this] { paste(); });
+  action("Paste", QKeySequence::Paste, "Adds what was copied to this shot",
+         [this] { pasteFromClipboard(session_); });
   action("Delete", QKeySequence::Delete, "Takes what is selected in the cast away", [this] { remove(); });
   action("Rename", Qt::Key_F2, "Another name for what is selected in the cast",
          [this] { edit(currentIndex()); });
@@ -189,21 +190,7 @@ void Cast::copy() {
           clip.surfaces.push_back(*s);
     }
   if (clip.empty()) clip.shots.push_back(shot);
-  // Read from anywhere: links with their whole paths.
-  const AssetStore anywhere;
-  eachLink(clip, [&](AssetRef& ref) { ref = anywhere.relinked(ref, *session_.assets()); });
-  QGuiApplication::clipboard()->setText(QString::fromStdString(toText(clip)));
-  session_.say("Copied " + QString::fromStdString(clip.words()) + ".");
-}
-
-void Cast::paste() {
-  auto clip = clipFromText(QGuiApplication::clipboard()->text().toStdString());
-  if (!clip) return session_.say(QString::fromStdString(clip.error().message), true);
-  const AssetStore anywhere;
-  eachLink(*clip, [&](AssetRef& ref) { ref = session_.assets()->relinked(ref, anywhere); });
-  const QString words = QString::fromStdString(clip->words());
-  session_.edit("paste " + words, [&](Project& p) { dusk::paste(*clip, p, session_.shotIndex()); });
-  session_.say("Added " + words + ".");
+  copyToClipboard(session_, std::move(clip));
 }
 
 QString Cast::freshGroupName() const {

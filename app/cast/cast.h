@@ -28,7 +28,6 @@ class Cast : public QTreeView {
   void remove();
   /// The same as text on the clipboard; the shot itself where none is selected.
   void copy();
-  void paste();
 
  private:
   void addActions();

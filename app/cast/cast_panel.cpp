@@ -21,7 +21,7 @@ CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
   search->setClearButtonEnabled(true);
   column->addWidget(search);
   auto* count = new QLabel;
-  count->setStyleSheet("color: #b1a9bf; font-size: 11px; padding-left: 6px;");
+  count->setStyleSheet(QString("color: #b1a9bf; font-size: %1px; padding-left: 6px;").arg(look::px(11)));
   count->hide();
   column->addWidget(count);
   column->addWidget(cast_, 1);

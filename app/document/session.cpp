@@ -237,8 +237,4 @@ void Session::removePlacement() {
   selectPlacement({});
 }
 
-void Session::setPanorama(const AssetRef& ref) {
-  editShot("choose the panorama", [&](Shot& shot) { shot.surroundings.panorama = ref; });
-}
-
 }  // namespace dusk

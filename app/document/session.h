@@ -133,7 +133,6 @@ class Session : public QObject {
   /// was the last.
   void copyPlacement();
   void removePlacement();
-  void setPanorama(const AssetRef& ref);
 
   void say(const QString& text, bool trouble = false) { emit said(text, trouble); }
 

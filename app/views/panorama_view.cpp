@@ -27,7 +27,7 @@ void named(QPainter& painter, const QPointF& at, const QString& text) {
 
 }  // namespace
 
-PanoramaView::PanoramaView(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+PanoramaView::PanoramaView(Session& session, QWidget* parent) : DragView(session, parent) {
   setObjectName("panorama");
   setAccessibleName("Panorama: the light all round");
   setFocusPolicy(Qt::StrongFocus);
@@ -212,7 +212,7 @@ void PanoramaView::showEvent(QShowEvent*) { make(); }
 void PanoramaView::mousePressEvent(QMouseEvent* e) {
   setFocus(Qt::MouseFocusReason);
   if (grab_) return;
-  grab_ = Grab{e->position(), session_.shot().surroundings.turnDegrees, {}, false, session_.beginGesture()};
+  grab_ = Grab{e->position(), session_.shot().surroundings.turnDegrees, {}, false, beginDrag(true)};
   const auto near = [&](const Vec3d& d) {
     const QPointF off = pointOf(d) - e->position();
     return std::hypot(off.x(), off.y()) < 14;
@@ -250,19 +250,7 @@ void PanoramaView::mouseMoveEvent(QMouseEvent* e) {
       grab_->gesture);
 }
 
-void PanoramaView::mouseReleaseEvent(QMouseEvent*) { letGo(false); }
-
-void PanoramaView::letGo(bool reverted) {
-  if (!grab_) return;
-  grab_.reset();
-  if (reverted) session_.revertGesture();
-  session_.endGesture();
-}
-
-bool PanoramaView::event(QEvent* e) {
-  if (e->type() == QEvent::ShortcutOverride && grab_) e->accept();
-  return QWidget::event(e);
-}
+void PanoramaView::mouseReleaseEvent(QMouseEvent*) { endDrag(false); }
 
 void PanoramaView::turnTo(double to, int gesture) {
   if (session_.shot().surroundings.panorama.empty()) return;
@@ -271,13 +259,12 @@ void PanoramaView::turnTo(double to, int gesture) {
       [&](Shot& s) { s.surroundings.turnDegrees = std::round(wrapDegrees(to) * 10) / 10; }, gesture);
 }
 
-void PanoramaView::keyPressEvent(QKeyEvent* e) {
-  if (grab_ && e->key() == Qt::Key_Escape) return letGo(true);
-  if (grab_) return e->accept();
+bool PanoramaView::viewKey(QKeyEvent* e) {
+  if (e->key() != Qt::Key_Left && e->key() != Qt::Key_Right) return false;
   const double step = e->modifiers() & Qt::ShiftModifier ? 10 : 1;
-  if (e->key() != Qt::Key_Left && e->key() != Qt::Key_Right) return QWidget::keyPressEvent(e);
   turnTo(session_.shot().surroundings.turnDegrees + (e->key() == Qt::Key_Right ? step : -step),
          keyRun_.gesture());
+  return true;
 }
 
 }  // namespace dusk

@@ -1,15 +1,15 @@
 #pragma once
 #include <QImage>
-#include <QWidget>
 
 #include "app/document/step_run.h"
+#include "app/views/drag_view.h"
 
 namespace dusk {
 
 /// The light all round as it stands in the world: +Y in the middle, growing clockwise. The camera's frame,
 /// the sun and the lamps are drawn where they are seen from the product. Dragging turns the panorama; a lamp
 /// or the panorama's own sun, where that is apart, is dragged where it should be.
-class PanoramaView : public QWidget {
+class PanoramaView : public DragView {
   Q_OBJECT
  public:
   explicit PanoramaView(Session& session, QWidget* parent = nullptr);
@@ -24,8 +24,8 @@ class PanoramaView : public QWidget {
   void mousePressEvent(QMouseEvent*) override;
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
-  void keyPressEvent(QKeyEvent*) override;
-  bool event(QEvent*) override;
+  void dragEnded(bool) override { grab_.reset(); }
+  bool viewKey(QKeyEvent*) override;
 
  private:
   QRectF field() const;
@@ -33,12 +33,10 @@ class PanoramaView : public QWidget {
   Vec3d lampDirection(const Lamp& lamp) const;
   std::optional<Vec3d> sunOfItsOwn() const;
   void make();
-  void letGo(bool reverted);
   void paintFrame(QPainter& painter);
   void mark(QPainter& painter, const Vec3d& direction, const QString& name, bool inHand, bool on);
   void turnTo(double degrees, int gesture);
 
-  Session& session_;
   QImage image_;              ///< the panorama for the screen, before its turn
   std::optional<Vec3d> sun_;  ///< its own, before the turn
   Surroundings shown_;        ///< what both were made of

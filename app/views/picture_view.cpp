@@ -12,7 +12,7 @@ namespace dusk {
 Tool::Tool(PictureView& view) : view_(view), session_(view.session()) {}
 
 PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
-    : QWidget(parent), session_(session), preview_(preview), surround_(look::surround) {
+    : DragView(session, parent), preview_(preview), surround_(look::surround) {
   setObjectName("picture");
   setAccessibleName("Picture: the photo with the product in it");
   setFocusPolicy(Qt::StrongFocus);
@@ -30,7 +30,7 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
   });
   connect(&session_, &Session::assetsChanged, this, &PictureView::requestFrame);
   const auto forget = [this] {
-    if (grabbed_) letGo(true);
+    endDrag(true);
     preview_.stop();
     frame_.reset(), whole_.reset();
     zoom_ = 1, pan_ = {0, 0};
@@ -182,7 +182,7 @@ void PictureView::paintEmpty(QPainter& painter) {
   painter.drawRoundedRect(box, 14, 14);
   painter.setPen(look::text);
   QFont big = look::heading();
-  big.setPixelSize(20);
+  big.setPixelSize(look::px(20));
   painter.setFont(big);
   painter.drawText(box.adjusted(20, 0, -20, -30), Qt::AlignCenter, "Drop a photograph here");
   painter.setFont(font());
@@ -279,8 +279,6 @@ QString PictureView::hoverText(const Vec2d& at) const {
 }
 
 bool PictureView::event(QEvent* e) {
-  // A drag is nobody else's: shortcuts wait until it is let go.
-  if (e->type() == QEvent::ShortcutOverride && grabbed_) e->accept();
   if (e->type() == QEvent::ToolTip) {
     auto* help = static_cast<QHelpEvent*>(e);
     const QString text = hoverText(toPlate(help->pos()));
@@ -290,7 +288,7 @@ bool PictureView::event(QEvent* e) {
       QToolTip::showText(help->globalPos(), text, this);
     return true;
   }
-  return QWidget::event(e);
+  return DragView::event(e);
 }
 
 }  // namespace dusk

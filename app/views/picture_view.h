@@ -1,16 +1,16 @@
 #pragma once
 #include <QTransform>
-#include <QWidget>
 #include <array>
 
 #include "app/document/step_run.h"
 #include "app/preview/preview.h"
+#include "app/views/drag_view.h"
 #include "app/views/tool.h"
 
 namespace dusk {
 
 /// The photo with the product in it, seen through the vantage.
-class PictureView : public QWidget {
+class PictureView : public DragView {
   Q_OBJECT
  public:
   PictureView(Session& session, Preview& preview, QWidget* parent = nullptr);
@@ -43,10 +43,8 @@ class PictureView : public QWidget {
   bool gridShown() const { return grid_; }
   void setSurround(const QColor& colour);
   void requestFrame();
-  /// Whether something is being dragged with the station's tool.
   /// The line under the picture: what can be done here.
   QString hint() const { return bare_ ? QString("bare plate") : tool().hint(); }
-  bool isDragging() const { return grabbed_ != nullptr; }
   QSize sizeHint() const override { return {760, 520}; }
 
  signals:
@@ -60,7 +58,8 @@ class PictureView : public QWidget {
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
   void wheelEvent(QWheelEvent*) override;
-  void keyPressEvent(QKeyEvent*) override;
+  bool viewKey(QKeyEvent*) override;
+  void dragEnded(bool reverted) override;
   void keyReleaseEvent(QKeyEvent*) override;
   void focusOutEvent(QFocusEvent*) override;
   void dragEnterEvent(QDragEnterEvent*) override;
@@ -78,11 +77,9 @@ class PictureView : public QWidget {
   void paintFrame(QPainter& painter, const QTransform& toScreen);
   void paintLoupe(QPainter& painter);
   void drawTo(const QPointF& at);
-  void letGo(bool reverted);
   std::optional<Ray> rayAt(const Vec2d& plate) const;
   QString hoverText(const Vec2d& at) const;
 
-  Session& session_;
   Preview& preview_;
   std::shared_ptr<const Frame> frame_, whole_;
   std::array<std::unique_ptr<Tool>, stationCount> tools_;

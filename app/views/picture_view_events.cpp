@@ -20,11 +20,8 @@ void PictureView::mousePressEvent(QMouseEvent* e) {
   } else if (e->button() == Qt::LeftButton) {
     grabbed_ = &tool();
     grabbedWith_ = e->modifiers();
-    grabbed_->setGesture(session_.beginGesture());
-    if (!grabbed_->press(toPlate(e->position()), grabbedWith_)) {
-      grabbed_ = nullptr;
-      session_.endGesture();
-    }
+    grabbed_->setGesture(beginDrag(true));
+    if (!grabbed_->press(toPlate(e->position()), grabbedWith_)) endDrag(false);
   }
   update();
 }
@@ -49,39 +46,27 @@ void PictureView::mouseReleaseEvent(QMouseEvent* e) {
     setCursor(Qt::ArrowCursor);
   } else if (grabbed_ && e->button() == Qt::LeftButton) {
     grabbed_->release(toPlate(e->position()));
-    letGo(false);
+    endDrag(false);
   }
   update();
 }
 
-/// The drag ends: as it came to, or as if it had not been.
-void PictureView::letGo(bool reverted) {
+void PictureView::dragEnded(bool reverted) {
   Tool* tool = std::exchange(grabbed_, nullptr);
-  if (reverted) {
-    session_.revertGesture();
-    tool->giveUp();
-  }
-  session_.endGesture();
-  update();
+  if (reverted) tool->giveUp();
 }
 
 void PictureView::wheelEvent(QWheelEvent* e) {
   if (!grabbed_) zoomBy(std::pow(1.0015, e->angleDelta().y()), e->position());
 }
 
-void PictureView::keyPressEvent(QKeyEvent* e) {
-  if (grabbed_) {
-    // A drag is nobody else's: keys wait, but for the one that takes it back.
-    if (e->key() == Qt::Key_Escape) letGo(true);
-    return e->accept();
-  }
+bool PictureView::viewKey(QKeyEvent* e) {
   if (e->key() == Qt::Key_B || e->key() == Qt::Key_V) {
     if (!e->isAutoRepeat()) (e->key() == Qt::Key_B ? bare_ : movesView_) = true;
-    return update();
+    return update(), true;
   }
   tool().setGesture(keyRun_.gesture(e->key()));
-  if (tool().key(e->key(), e->modifiers())) return update();
-  QWidget::keyPressEvent(e);
+  return tool().key(e->key(), e->modifiers()) && (update(), true);
 }
 
 void PictureView::keyReleaseEvent(QKeyEvent* e) {

@@ -39,7 +39,7 @@ QImage flattened(const Camera& camera, const Picture& codes, const QRectF& world
 
 }  // namespace
 
-PlanView::PlanView(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+PlanView::PlanView(Session& session, QWidget* parent) : DragView(session, parent) {
   setObjectName("plan");
   setAccessibleName("Plan: the place from above");
   setFocusPolicy(Qt::StrongFocus);
@@ -228,7 +228,7 @@ void PlanView::mousePressEvent(QMouseEvent* e) {
         grab.placement = p.id, grab.from = at - Vec2d(p.xM, p.yM);
   }
   grab.pan = grab.lamp.empty() && grab.placement.empty();
-  if (!grab.pan) grab.gesture = session_.beginGesture();
+  grab.gesture = beginDrag(!grab.pan);
   grab_ = grab;
   if (!grab.lamp.empty()) session_.selectLamp(grab.lamp);
   if (!grab.placement.empty()) session_.selectPlacement(grab.placement);
@@ -262,26 +262,11 @@ void PlanView::mouseMoveEvent(QMouseEvent* e) {
   update();
 }
 
-void PlanView::mouseReleaseEvent(QMouseEvent*) { letGo(false); }
+void PlanView::mouseReleaseEvent(QMouseEvent*) { endDrag(false); }
 
-void PlanView::letGo(bool reverted) {
-  const auto grab = std::exchange(grab_, std::nullopt);
-  if (!grab) return;
-  if (grab->pan) return layPhotoFlat();
-  if (reverted) session_.revertGesture();
-  session_.endGesture();
-}
-
-void PlanView::keyPressEvent(QKeyEvent* e) {
-  if (grab_ && e->key() == Qt::Key_Escape) return letGo(true);
-  if (grab_) return e->accept();
-  QWidget::keyPressEvent(e);
-}
-
-bool PlanView::event(QEvent* e) {
-  // A drag is nobody else's: shortcuts wait until it is let go.
-  if (e->type() == QEvent::ShortcutOverride && grab_) e->accept();
-  return QWidget::event(e);
+void PlanView::dragEnded(bool) {
+  if (grab_->pan) layPhotoFlat();
+  grab_.reset();
 }
 
 void PlanView::wheelEvent(QWheelEvent* e) { zoomAbout(std::pow(1.0015, e->angleDelta().y()), e->position()); }

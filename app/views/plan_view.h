@@ -1,14 +1,13 @@
 #pragma once
 #include <QImage>
-#include <QWidget>
 
-#include "app/document/session.h"
+#include "app/views/drag_view.h"
 
 namespace dusk {
 
 /// The place from above: the photo's ground laid flat, the camera's cone, products, lamps and the main light.
 /// Products and lamps can be dragged; with Shift, a lamp up and down.
-class PlanView : public QWidget {
+class PlanView : public DragView {
   Q_OBJECT
  public:
   explicit PlanView(Session& session, QWidget* parent = nullptr);
@@ -26,8 +25,7 @@ class PlanView : public QWidget {
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
   void wheelEvent(QWheelEvent*) override;
-  void keyPressEvent(QKeyEvent*) override;
-  bool event(QEvent*) override;
+  void dragEnded(bool reverted) override;
 
  private:
   struct Grab {
@@ -39,13 +37,11 @@ class PlanView : public QWidget {
     int gesture = 0;
   };
   void zoomAbout(double factor, const QPointF& about);
-  void letGo(bool reverted);
   void layPhotoFlat();
   void paintCamera(QPainter& painter);
   void paintProducts(QPainter& painter);
   void paintLights(QPainter& painter);
 
-  Session& session_;
   double pixelsPerMetre_ = 135;
   Vec2d centre_{0.2, 0.5};
   QImage ground_;

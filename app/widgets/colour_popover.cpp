@@ -137,7 +137,7 @@ void ColourPopover::build(const QString& name) {
                          : high > 1 ? 1
                                     : 0.01,
                          decimals, hue ? "°" : unit, [=, this](double v) { setOne(i, v); });
-      fields[i]->setFixedWidth(76);
+      fields[i]->setFixedWidth(look::px(76));
       row->addWidget(fields[i]);
     }
     form->addRow(label, row);

@@ -35,9 +35,9 @@ Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidg
   column_->setContentsMargins(14, 12, 14, 12);
   auto* name = new QLabel(title);
   QFont big = look::heading();
-  big.setPixelSize(17);
+  big.setPixelSize(look::px(17));
   name->setFont(big);
-  name->setStyleSheet("font-size: 17px; font-weight: 600;");
+  name->setStyleSheet(QString("font-size: %1px; font-weight: 600;").arg(look::px(17)));
   column_->addWidget(name);
   note(purpose);
 }
@@ -118,7 +118,7 @@ void Desk::endFold() { column_ = whole_; }
 QLabel* Desk::note(const QString& text) {
   auto* label = new QLabel(text);
   label->setWordWrap(true);
-  label->setStyleSheet("color: #b1a9bf; font-size: 12px;");
+  label->setStyleSheet(QString("color: #b1a9bf; font-size: %1px;").arg(look::px(12)));
   add(label);
   return label;
 }
@@ -135,7 +135,7 @@ QWidget* Desk::labelled(const QString& label, QWidget* field) {
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(8);
   QLabel* text = number ? new ScrubLabel(label, number) : new QLabel(label);
-  text->setMinimumWidth(row_ ? 0 : 94);
+  text->setMinimumWidth(row_ ? 0 : look::px(94));
   text->setBuddy(field);
   row->addWidget(text);
   row->addWidget(field, 1);
@@ -149,7 +149,7 @@ NumberField* Desk::number(const QString& label, const Range& range, const QStrin
   field->setDecimals(range.decimals);
   field->setUnit(QString::fromUtf8(range.unit));
   field->setToolTip(tip);
-  field->setFixedWidth(range.slider ? 92 : 112);
+  field->setFixedWidth(look::px(range.slider ? 92 : 112));
   connect(field, &QDoubleSpinBox::valueChanged, this, [this, set, field, label](double value) {
     session_.edit(
         "set " + label.trimmed().toLower(), [&](Project& p) { set(p, value); }, field->gesture());

@@ -8,15 +8,17 @@
 namespace dusk::look {
 namespace {
 
-QFont sized(int px, QFont::Weight weight) {
+double textScale = 1;
+
+QFont sized(int size, QFont::Weight weight) {
   QFont font("Lato");
-  font.setPixelSize(px);
+  font.setPixelSize(px(size));
   font.setWeight(weight);
   return font;
 }
 
 const char* sheet = R"(
-QWidget { color: #ece8f1; font-family: Lato; font-size: 13px; }
+QWidget { color: #ece8f1; font-family: Lato; font-size: @13px; }
 QMainWindow, QDialog, QMessageBox { background: #2d2936; }
 QMenuBar { background: #2d2936; padding: 2px 6px; }
 QMenuBar::item { padding: 4px 9px; border-radius: 4px; background: transparent; }
@@ -37,7 +39,7 @@ QPushButton:disabled, QToolButton:disabled { color: #857d94; background: #383343
 QPushButton#primary { background: #f2a65a; color: #2a2018; border-color: #f2a65a; font-weight: 600; }
 QPushButton#primary:hover { background: #f7b878; }
 QPushButton#primary:disabled { background: #5a4c44; color: #a89c96; border-color: #5a4c44; }
-QDoubleSpinBox, QSpinBox, QLineEdit, QComboBox { background: #252230; border: 1px solid #453f52; border-radius: 4px; padding: 3px 6px; selection-background-color: #f2a65a; selection-color: #252230; min-height: 18px; }
+QDoubleSpinBox, QSpinBox, QLineEdit, QComboBox { background: #252230; border: 1px solid #453f52; border-radius: 4px; padding: 3px 6px; selection-background-color: #f2a65a; selection-color: #252230; min-height: @18px; }
 QDoubleSpinBox:focus, QSpinBox:focus, QLineEdit:focus, QComboBox:focus { border-color: #f2a65a; }
 QDoubleSpinBox:disabled, QSpinBox:disabled, QComboBox:disabled { color: #857d94; }
 QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button { width: 0; border: none; }
@@ -57,7 +59,7 @@ QTreeView::indicator { width: 13px; height: 13px; border-radius: 3px; border: 1p
 QTreeView::indicator:checked { background: #b1a9bf; border-color: #b1a9bf; image: url(:/icons/tick.png); }
 QCheckBox::indicator:focus { border-color: #f2a65a; }
 QTreeView, QListWidget { background: #2d2936; border: none; outline: none; }
-QTreeView::item { padding: 2px 0; min-height: 21px; }
+QTreeView::item { padding: 2px 0; min-height: @21px; }
 QTreeView::item:hover, QListWidget::item:hover { background: #383343; }
 QTreeView::item:selected, QListWidget::item:selected { background: #5a4638; color: #fbe3c8; }
 QHeaderView::section { background: #2d2936; border: none; }
@@ -78,10 +80,16 @@ QSplitter::handle { background: #252230; }
 QFont small() { return sized(11, QFont::Normal); }
 QFont heading() { return sized(13, QFont::DemiBold); }
 QFont figure() { return sized(12, QFont::DemiBold); }
+QFont large() { return sized(20, QFont::DemiBold); }
+
+int px(double length) { return int(std::lround(length * textScale)); }
 
 void apply(QApplication& app) {
   for (const char* file : {":/fonts/Lato-Regular.ttf", ":/fonts/Lato-Semibold.ttf", ":/fonts/Lato-Bold.ttf"})
     QFontDatabase::addApplicationFont(file);
+  // Systems say 12 to 16 px where nobody asked for larger text; ours is 13 px then.
+  constexpr double usual = 16;
+  textScale = std::clamp(QFontInfo(QApplication::font()).pixelSize() / usual, 1.0, 1.6);
   app.setStyle(QStyleFactory::create("Fusion"));
   app.setFont(sized(13, QFont::Normal));
   QPalette p;
@@ -96,7 +104,10 @@ void apply(QApplication& app) {
   p.setColor(QPalette::HighlightedText, field);
   p.setColor(QPalette::Link, tide);
   app.setPalette(p);
-  app.setStyleSheet(sheet);
+  QString scaled = sheet;
+  for (const int size : {13, 18, 21, 11})
+    scaled.replace(QString("@%1px").arg(size), QString("%1px").arg(px(size)));
+  app.setStyleSheet(scaled);
 }
 
 }  // namespace dusk::look

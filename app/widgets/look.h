@@ -16,11 +16,16 @@ inline const QColor rose("#ec8fa1");   ///< off
 inline const QColor moss("#a9c98a");   ///< proved
 inline const QColor surround("#3a3a3a");
 
-/// Fonts, palette and style sheet for the whole application.
+/// Fonts, palette and style sheet for the whole application. Text is as large as the system's where that is
+/// larger than usual, up to 1.6 times ours.
 void apply(QApplication& app);
+
+/// A length that text has to fit in, of text of 13 px, for text as large as it is here.
+int px(double length);
 
 QFont small();    ///< 11 px, for units and captions
 QFont heading();  ///< 13 px semibold
 QFont figure();   ///< for measured numbers
+QFont large();    ///< 20 px, for the number a proof is about
 
 }  // namespace dusk::look

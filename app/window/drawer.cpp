@@ -2,16 +2,18 @@
 
 #include <QtWidgets>
 
+#include "app/widgets/look.h"
+
 namespace dusk {
 
 Drawer::Drawer(QWidget* parent) : QWidget(parent) {
   setObjectName("drawer");
-  setFixedHeight(112);
+  setFixedHeight(look::px(112));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(0);
   auto* column = new QWidget;
-  column->setFixedWidth(76);
+  column->setFixedWidth(look::px(76));
   tabs_ = new QVBoxLayout(column);
   tabs_->setContentsMargins(6, 6, 4, 6);
   tabs_->setSpacing(3);
@@ -29,9 +31,9 @@ void Drawer::add(const QString& name, const QString& tip, QWidget* content) {
   tab->setToolTip(tip);
   tab->setAccessibleName("Drawer: " + name);
   tab->setCheckable(true);
-  tab->setFixedHeight(24);
+  tab->setFixedHeight(look::px(24));
   tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  tab->setStyleSheet("QToolButton { padding: 1px 4px; font-size: 12px; }");
+  tab->setStyleSheet(QString("QToolButton { padding: 1px 4px; font-size: %1px; }").arg(look::px(12)));
   group_->addButton(tab, int(names_.size()));
   tabs_->insertWidget(int(names_.size()), tab);
   contents_->addWidget(content);

@@ -27,7 +27,7 @@ const char* said(State state) {
 HorizonBar::HorizonBar(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("horizon");
   setAccessibleName("Stations of the work");
-  setFixedHeight(74);
+  setFixedHeight(look::px(74));
   setMouseTracking(true);
   setFocusPolicy(Qt::TabFocus);
   connect(&session_, &Session::changed, this, qOverload<>(&QWidget::update));
@@ -84,7 +84,7 @@ void HorizonBar::paintEvent(QPaintEvent*) {
   dusk.setColorAt(0.36, QColor("#2b2734"));
   dusk.setColorAt(1, look::chrome);
   painter.fillRect(rect(), dusk);
-  constexpr double horizon = 26, r = 6.5;
+  const double horizon = look::px(26), r = 6.5;
   painter.setPen(QPen(QColor("#8d6f63"), 1));
   painter.drawLine(QPointF(0, horizon), QPointF(width(), horizon));
 
@@ -125,12 +125,13 @@ void HorizonBar::paintEvent(QPaintEvent*) {
     }
     painter.setPen(here ? look::ember : look::text);
     painter.setFont(look::heading());
-    painter.drawText(QRectF(box.left(), 35, box.width(), 18), Qt::AlignCenter, stationName(Station(i)));
+    painter.drawText(QRectF(box.left(), look::px(35), box.width(), look::px(18)), Qt::AlignCenter,
+                     stationName(Station(i)));
     painter.setFont(look::small());
     painter.setPen(s.state == State::off         ? look::rose
                    : s.state == State::untouched ? look::muted
                                                  : look::tide);
-    painter.drawText(QRectF(box.left(), 52, box.width(), 16), Qt::AlignCenter,
+    painter.drawText(QRectF(box.left(), look::px(52), box.width(), look::px(16)), Qt::AlignCenter,
                      painter.fontMetrics().elidedText(s.figure, Qt::ElideRight, int(box.width()) - 4));
     if (here) {
       painter.setPen(Qt::NoPen);

@@ -19,7 +19,7 @@ class HorizonBar : public QWidget {
   void setFrame(const Frame& frame);
   /// Files written of the shot in hand.
   void setDelivered(int files);
-  QSize sizeHint() const override { return {900, 74}; }
+  QSize sizeHint() const override { return {900, height()}; }
 
   StationStatus status(Station station) const;
 

@@ -64,7 +64,7 @@ void MainWindow::build() {
   middle_->setHandleWidth(3);
   middle_->setChildrenCollapsible(false);
   cast_ = new CastPanel(session_);
-  cast_->setMinimumWidth(190);
+  cast_->setMinimumWidth(look::px(190));
   middle_->addWidget(cast_);
   middle_->addWidget(buildViews());
   middle_->addWidget(buildDesks());
@@ -110,7 +110,7 @@ QWidget* MainWindow::buildViews() {
 
 QWidget* MainWindow::buildDesks() {
   desks_ = new QStackedWidget;
-  desks_->setMinimumWidth(310);
+  desks_->setMinimumWidth(look::px(310));
   for (const StationInfo& info : stations()) {
     auto* scroll = new QScrollArea;
     scroll->setWidget(info.makeDesk(bench_));

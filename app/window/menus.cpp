@@ -60,8 +60,7 @@ void MainWindow::buildFileMenu() {
   file->addSeparator();
   item(file, "Deliver", QKeySequence("Ctrl+Return"), "Writes the files of the shot in hand", [this] {
     session_.setStation(Station::deliver);
-    for (auto* button : desks_->currentWidget()->findChildren<QPushButton*>())
-      if (button->text() == "Deliver") button->click();
+    emit bench_.deliveryWanted();
   });
   file->addSeparator();
   item(file, "Quit", QKeySequence::Quit, "Ends the program", [this] { close(); });

@@ -13,7 +13,7 @@ class ProofStrip : public QWidget {
  public:
   explicit ProofStrip(Session& session, QWidget* parent = nullptr);
   void setProofs(const std::shared_ptr<const Proofs>& proofs);
-  QSize sizeHint() const override { return {900, 118}; }
+  QSize sizeHint() const override { return {900, height()}; }
 
  private:
   class Card;

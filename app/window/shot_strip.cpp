@@ -14,7 +14,7 @@ class ShotStrip::Card : public QAbstractButton {
  public:
   Card(ShotStrip& strip, std::string id) : QAbstractButton(&strip), strip_(strip), id_(std::move(id)) {
     setFocusPolicy(Qt::NoFocus);
-    setFixedSize(124, 100);
+    setFixedSize(look::px(124), look::px(100));
     setCursor(Qt::PointingHandCursor);
     connect(this, &QAbstractButton::clicked, this, [this] { strip_.session_.selectShot(id_); });
   }
@@ -32,7 +32,7 @@ class ShotStrip::Card : public QAbstractButton {
   void edit() {
     auto* field = new QLineEdit(text(), this);
     field->setAccessibleName("Name of the shot");
-    field->setGeometry(2, 76, width() - 4, 24);
+    field->setGeometry(2, look::px(76), width() - 4, look::px(24));
     field->selectAll();
     field->show();
     field->setFocus();
@@ -50,10 +50,10 @@ class ShotStrip::Card : public QAbstractButton {
     p.setRenderHint(QPainter::Antialiasing);
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     const bool here = strip_.session_.shot().id == id_;
-    const double ground = 76;
+    const double ground = look::px(76);
     p.setPen(QPen(QColor("#8d6f63"), 1));
     p.drawLine(QPointF(0, ground), QPointF(width(), ground));
-    QRectF box(8, here ? 4 : 12, 108, here ? 66 : 60);
+    QRectF box(8, here ? 4 : 12, width() - 16, ground - (here ? 6 : 4) - (here ? 4 : 12));
     const auto drawn = strip_.drawn_.find(id_);
     QPainterPath round;
     if (drawn != strip_.drawn_.end() && !drawn->second.image.isNull()) {
@@ -76,23 +76,42 @@ class ShotStrip::Card : public QAbstractButton {
     p.drawPath(round);
     p.setFont(look::small());
     p.setPen(here ? look::ember : look::text);
-    p.drawText(QRectF(2, 80, width() - 4, 18), Qt::AlignCenter,
+    p.drawText(QRectF(2, ground + 4, width() - 4, look::px(18)), Qt::AlignCenter,
                p.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 6));
-    if (here) p.drawLine(QPointF(width() / 2.0 - 12, 98.5), QPointF(width() / 2.0 + 12, 98.5));
+    // Where the shot that is carried would go.
+    const int own = int(std::find(strip_.cards_.begin(), strip_.cards_.end(), this) - strip_.cards_.begin());
+    p.setPen(QPen(look::ember, 4));
+    if (strip_.gap_ == own) p.drawLine(QPointF(2, 8), QPointF(2, ground));
+    if (strip_.gap_ == own + 1 && own + 1 == int(strip_.cards_.size()))
+      p.drawLine(QPointF(width() - 2, 8), QPointF(width() - 2, ground));
+    p.setPen(QPen(look::ember, 2));
+    if (here)
+      p.drawLine(QPointF(width() / 2.0 - 12, height() - 1.5), QPointF(width() / 2.0 + 12, height() - 1.5));
+  }
+  void mousePressEvent(QMouseEvent* e) override {
+    strip_.setFocus(Qt::MouseFocusReason);
+    pressed_ = e->position();
+    QAbstractButton::mousePressEvent(e);
   }
   void mouseMoveEvent(QMouseEvent* e) override {
     if (!(e->buttons() & Qt::LeftButton)) return;
-    const int by = int(std::floor(e->position().x() / width()));
-    if (by == 0) return;
-    // Dragged past a neighbour: it changes places with that.
-    strip_.session_.selectShot(id_);
-    strip_.move(by > 0 ? 1 : -1);
-    setDown(false);
+    if (pressed_ && (e->position() - *pressed_).manhattanLength() > QApplication::startDragDistance()) {
+      pressed_.reset();
+      setDown(false);  // a drag is no click
+      strip_.carried_ = id_;
+    }
+    if (strip_.carried_ == id_) strip_.aim(mapToParent(e->pos()).x());
+  }
+  void mouseReleaseEvent(QMouseEvent* e) override {
+    pressed_.reset();
+    if (!strip_.carried_.empty()) return strip_.drop();
+    QAbstractButton::mouseReleaseEvent(e);
   }
 
  private:
   ShotStrip& strip_;
   std::string id_;
+  std::optional<QPointF> pressed_;
 };
 
 ShotStrip::ShotStrip(Session& session, Jobs& jobs, QWidget* parent)
@@ -234,6 +253,24 @@ void ShotStrip::move(int by) {
   session_.edit("move the shot", [&, id = session_.shot().id](Project& p) { moveShot(p, id, size_t(to)); });
 }
 
+void ShotStrip::aim(int x) {
+  gap_ = int(std::count_if(cards_.begin(), cards_.end(),
+                           [&](const Card* card) { return card->geometry().center().x() < x; }));
+  refresh();
+}
+
+void ShotStrip::drop() {
+  const std::string id = std::exchange(carried_, {});
+  const int gap = std::exchange(gap_, -1);
+  const auto& shots = session_.project().shots;
+  const Shot* shot = byId(shots, id);
+  if (shot && gap >= 0) {
+    const int from = int(shot - shots.data()), to = gap > from ? gap - 1 : gap;
+    if (to != from) session_.edit("move the shot", [&](Project& p) { moveShot(p, id, size_t(to)); });
+  }
+  refresh();
+}
+
 void ShotStrip::fillBringMenu(QMenu* menu) {
   menu->clear();
   const Shot& here = session_.shot();
@@ -259,6 +296,7 @@ void ShotStrip::fillBringMenu(QMenu* menu) {
 void ShotStrip::showEvent(QShowEvent*) { later_.start(100); }
 
 void ShotStrip::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_Escape && !carried_.empty()) return gap_ = -1, drop();
   const int by = e->key() == Qt::Key_Right ? 1 : e->key() == Qt::Key_Left ? -1 : 0;
   if (by)
     e->modifiers() & Qt::ControlModifier ? move(by) : step(by);

@@ -44,6 +44,9 @@ class ShotStrip : public QWidget {
   void rebuild();
   void refresh();
   void drawNext();
+  /// The shot that is carried would go to where `x` is on the line; and goes there.
+  void aim(int x);
+  void drop();
   bool isStale(const Shot& shot) const;
 
   struct Drawn {
@@ -56,6 +59,8 @@ class ShotStrip : public QWidget {
   std::vector<Card*> cards_;
   std::map<std::string, Drawn> drawn_;
   QTimer later_;
+  std::string carried_;  ///< the shot that is being dragged
+  int gap_ = -1;         ///< before which card it would go
 };
 
 }  // namespace dusk

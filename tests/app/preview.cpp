@@ -173,7 +173,9 @@ void TestPreview::modelsThatAreNotLoadedAreLeftOut() {
   preview_->request(project_, 0, fresh, cache_, {240, 160});
   QVERIFY(QTest::qWaitFor([this] { return frames_ > 0; }, 30'000));
   QVERIFY(frame_->scene->geometry->empty());
-  QVERIFY(!fresh->loadedModel(project_.products[0]));  // the picture never reads models
+  // Neither the picture nor what is measured on it reads models.
+  QVERIFY(QTest::qWaitFor([this] { return proofs_ > 0; }, 30'000));
+  QVERIFY(!fresh->loadedModel(project_.products[0]));
   Progress progress;
   const int changes = fresh->modelChanges();
   QVERIFY(fresh->model(project_.products[0], progress).ok());

@@ -44,6 +44,9 @@ class TestShotsStrip : public DemoWindow {
   void everythingGoesByTheShotInHand();
   void undoBringsADeletedShotBack();
   void shotsAreRenamedAndMoved();
+  void shotsAreCarriedAlongTheLine();
+  void evidenceGoesToAnotherShot();
+  void surfacesGoToAnotherPart();
   void lightIsBroughtFromAnotherShot();
   void thumbnailsAreDrawn();
   void theCastFollowsEverySelectionAndBack();
@@ -57,6 +60,7 @@ class TestShotsStrip : public DemoWindow {
   void rightAtTwiceThePixels();
   void everyControlIsReachedByTab();
   void screenReadersHearTheStations();
+  void textFollowsTheSystem();
 };
 
 void TestShotsStrip::shotsAreAddedCopiedAndSwitched() {
@@ -135,6 +139,74 @@ void TestShotsStrip::shotsAreRenamedAndMoved() {
   QCOMPARE(shots()[0].id, id);
   QTest::keyClick(&strip(), Qt::Key_Right);
   QVERIFY(shot().id != id);
+}
+
+void TestShotsStrip::shotsAreCarriedAlongTheLine() {
+  for (int i = 0; i < 3; ++i) QTest::mouseClick(button("New shot"), Qt::LeftButton);
+  const auto ids = [&] {
+    std::vector<std::string> all;
+    for (const Shot& s : shots()) all.push_back(s.id);
+    return all;
+  };
+  const auto before = ids();
+  QCOMPARE(before.size(), size_t(4));
+  const std::string inHand = shot().id;
+  QAbstractButton* first = card(shots()[0].name.c_str());
+  const int w = first->width();
+  const QPoint from = first->rect().center();
+  drag(*first, from, from + QPoint(2 * w + w / 4, 0));  // over the next two
+  QCOMPARE(ids(), (std::vector{before[1], before[2], before[0], before[3]}));
+  QCOMPARE(shot().id, inHand);  // what is in hand stays so: a drag is no click
+  session().undo();             // and one step
+  QCOMPARE(ids(), before);
+  // Given up in the middle, and put down where it was: nothing.
+  first = card(shots()[0].name.c_str());
+  QTest::mousePress(first, Qt::LeftButton, {}, from);
+  QMouseEvent move(QEvent::MouseMove, from + QPoint(3 * w, 0), first->mapToGlobal(from + QPoint(3 * w, 0)),
+                   Qt::NoButton, Qt::LeftButton, {});
+  QApplication::sendEvent(first, &move);
+  QTest::keyClick(&strip(), Qt::Key_Escape);
+  QTest::mouseRelease(first, Qt::LeftButton, {}, from + QPoint(3 * w, 0));
+  QCOMPARE(ids(), before);
+  drag(*first, from, from + QPoint(w / 4, 0));
+  QCOMPARE(ids(), before);
+}
+
+void TestShotsStrip::evidenceGoesToAnotherShot() {
+  const Evidence evidence = shot().evidence;
+  const Camera camera = shot().vantage.camera;
+  session().setStation(Station::vantage);
+  QTest::mouseClick(button("Copy evidence"), Qt::LeftButton);
+  QTest::mouseClick(button("New shot"), Qt::LeftButton);
+  QVERIFY(!button("Copy evidence")->isEnabled());
+  session().editShot("a photo of the same camera", [&](Shot& s) {
+    s.vantage.camera.width = camera.width, s.vantage.camera.height = camera.height;
+  });
+  QTest::mouseClick(button("Paste"), Qt::LeftButton);
+  QVERIFY(shot().evidence == evidence);
+  QVERIFY(shot().vantage.solved && std::abs(shot().vantage.camera.focalPx / camera.focalPx - 1) < 1e-3);
+  session().undo();
+  QVERIFY(shot().evidence == Evidence{});
+}
+
+void TestShotsStrip::surfacesGoToAnotherPart() {
+  session().setStation(Station::surface);
+  const Product& product = session().project().products[0];
+  const auto [part, surface] = *product.surfaceOfPart.begin();
+  std::string other;
+  for (const auto& [path, worn] : product.surfaceOfPart)
+    if (worn != surface) other = path;
+  QVERIFY(!other.empty());
+  const size_t surfaces = session().project().surfaces.size();
+  session().selectPart(part);
+  QTest::mouseClick(button("Copy surface"), Qt::LeftButton);
+  session().selectPart(other);
+  QTest::mouseClick(button("Paste surface"), Qt::LeftButton);
+  QCOMPARE(session().project().products[0].surfaceOfPart.at(other), surface);
+  QCOMPARE(session().project().surfaces.size(), surfaces);  // it is there already: shared
+  QGuiApplication::clipboard()->setText("a letter");
+  QTest::mouseClick(button("Paste surface"), Qt::LeftButton);
+  QCOMPARE(session().project().surfaces.size(), surfaces);
 }
 
 void TestShotsStrip::lightIsBroughtFromAnotherShot() {
@@ -375,6 +447,38 @@ void TestShotsStrip::everyControlIsReachedByTab() {
     }
     QVERIFY(reached.size() > 8);
   }
+}
+
+void TestShotsStrip::textFollowsTheSystem() {
+  const QFont usual = QApplication::font();
+  QCOMPARE(look::px(100), 100);
+  window_.reset();
+  QFont large = usual;
+  large.setPixelSize(21);  // what a person with tired eyes asks for
+  QApplication::setFont(large);
+  look::apply(*qApp);
+  QCOMPARE(look::small().pixelSize(), 14);
+  openDemo();
+  window_->resize(1600, 1000);
+  QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+  for (const StationInfo& info : stations()) {
+    session().setStation(info.station);
+    QTest::qWait(10);
+    for (QAbstractButton* b : window_->findChildren<QAbstractButton*>()) {
+      if (!b->isVisible() || b->text().isEmpty()) continue;
+      const int text = b->fontMetrics().horizontalAdvance(b->text());
+      QVERIFY2(b->height() >= b->fontMetrics().height(), qPrintable(info.name + (": " + b->text())));
+      if (qobject_cast<QPushButton*>(b))
+        QVERIFY2(b->width() >= text, qPrintable(info.name + (": " + b->text())));
+    }
+  }
+  window_.reset();
+  QFont small = usual;
+  small.setPixelSize(12);
+  QApplication::setFont(small);
+  look::apply(*qApp);
+  QCOMPARE(look::px(100), 100);
+  openDemo();
 }
 
 void TestShotsStrip::screenReadersHearTheStations() {

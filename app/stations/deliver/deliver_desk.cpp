@@ -54,6 +54,7 @@ class DeliverDesk : public Desk {
     tick_.setInterval(150);
     connect(&tick_, &QTimer::timeout, this, &DeliverDesk::showProgress);
     connect(&bench_.jobs, &Jobs::changed, this, &Desk::refreshAll);
+    connect(&bench_, &Workbench::deliveryWanted, this, &DeliverDesk::start);
     onRefresh([this] { showProgress(); });
     connect(&session_, &Session::documentChanged, this, [this] { folder_.clear(); });
   }

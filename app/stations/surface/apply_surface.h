@@ -10,4 +10,8 @@ class Session;
 void applySurface(Session& session, const std::string& surface, const std::string& part,
                   const std::string& placement = {});
 
+/// The same with the surface that is on the clipboard, which becomes one of the project's; one that is there
+/// already is shared.
+void pasteSurface(Session& session, const std::string& part);
+
 }  // namespace dusk

@@ -1,11 +1,13 @@
 #include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/document/clipboard.h"
 #include "app/stations/parts.h"
 #include "app/stations/surface/apply_surface.h"
 #include "app/stations/surface/swatches.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
+#include "app/widgets/look.h"
 #include "core/surface/presets.h"
 #include "core/trace/compile.h"
 
@@ -20,16 +22,13 @@ class PresetList : public QListWidget {
     setAccessibleName("Surface presets");
     setViewMode(IconMode);
     setIconSize({48, 48});
-    setGridSize({82, 90});
+    setGridSize({look::px(82), 58 + look::px(32)});
     setMovement(Static);
     setResizeMode(Adjust);
     setDragEnabled(true);
-    setFont([] {
-      QFont f("Lato");
-      f.setPixelSize(11);
-      return f;
-    }());
-    setStyleSheet("QListWidget { background: #252230; border-radius: 6px; font-size: 11px; }");
+    setFont(look::small());
+    setStyleSheet(QString("QListWidget { background: #252230; border-radius: 6px; font-size: %1px; }")
+                      .arg(look::px(11)));
     for (const Surface& s : surfacePresets()) {
       auto* item = new QListWidgetItem(QString::fromStdString(s.name).replace(' ', '\n'), this);
       item->setData(Qt::UserRole, QString::fromStdString(s.id));
@@ -92,6 +91,17 @@ class SurfaceDesk : public Desk {
         if (Product* product = session_.productIn(p)) product->surfaceOfPart.erase(part);
       });
     });
+    endRow();
+    beginRow();
+    auto* copy =
+        button("Copy surface", "The selected part's surface as text, for other parts and projects", [this] {
+          Clip clip;
+          if (const Surface* s = now(session_.project())) clip.surfaces.push_back(*s);
+          copyToClipboard(session_, std::move(clip));
+        });
+    onRefresh([this, copy] { copy->setEnabled(now(session_.project()) != nullptr); });
+    button("Paste surface", "Gives the selected part the surface that was copied",
+           [this] { pasteSurface(session_, session_.selectedPart()); });
     endRow();
     colour(
         "Base colour", "Diffuse colour, or the metal's reflection",

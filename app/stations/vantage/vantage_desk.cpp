@@ -2,6 +2,7 @@
 
 #include <QtWidgets>
 
+#include "app/document/clipboard.h"
 #include "app/stations/vantage/run_look.h"
 #include "app/widgets/look.h"
 #include "core/vantage/camera.h"
@@ -165,6 +166,17 @@ void VantageDesk::buildDrawing() {
     });
   });
   endRow();
+  beginRow();
+  auto* copy =
+      button("Copy evidence", "All that is drawn here as text, for another shot or another project", [this] {
+        Clip clip;
+        clip.evidence = session_.shot().evidence;
+        copyToClipboard(session_, std::move(clip));
+      });
+  onRefresh([this, copy] { copy->setEnabled(session_.shot().evidence != Evidence{}); });
+  button("Paste", "Takes evidence that was copied; it stands in place of what is drawn",
+         [this] { pasteFromClipboard(session_); });
+  endRow();
 }
 
 void VantageDesk::evidenceNumber(const char* label, const Range& range, const char* tip,
@@ -303,8 +315,10 @@ void VantageDesk::showAnswer() {
   for (const std::string& line : answer.advice) lines << QString::fromStdString(line);
   advice_->setText(lines.join("\n"));
   advice_->setVisible(!lines.isEmpty());
-  advice_->setStyleSheet(answer.vantage.solved || answer.items.empty() ? "color: #b1a9bf; font-size: 12px;"
-                                                                       : "color: #ec8fa1; font-size: 12px;");
+  advice_->setStyleSheet(
+      QString("color: %1; font-size: %2px;")
+          .arg((answer.vantage.solved || answer.items.empty() ? look::muted : look::rose).name())
+          .arg(look::px(12)));
 }
 
 std::optional<double> VantageDesk::wobbleAtProduct() const {
