@@ -26,19 +26,26 @@ void addPeaks(const Agreement& agreement, const Vec3d& capture, size_t step, int
   }
 }
 
-bool better(const Alignment::Peak& a, const Alignment::Peak& b) { return a.score > b.score; }
-
-/// Best first; of those that turn alike, the best alone.
-std::vector<Alignment::Peak> distinct(std::vector<Alignment::Peak> peaks, size_t most) {
-  std::sort(peaks.begin(), peaks.end(), better);
-  std::vector<Alignment::Peak> kept;
-  for (const Alignment::Peak& p : peaks) {
-    const bool fresh = std::none_of(kept.begin(), kept.end(), [&](const Alignment::Peak& k) {
+/// Best first by `value`; of those that turn alike, the best alone.
+template <typename T, typename PeakOf, typename Value>
+std::vector<T> distinctBy(std::vector<T> all, size_t most, const PeakOf& peakOf, const Value& value) {
+  std::sort(all.begin(), all.end(), [&](const T& a, const T& b) { return value(a) > value(b); });
+  std::vector<T> kept;
+  for (const T& one : all) {
+    const Alignment::Peak& p = peakOf(one);
+    const bool fresh = std::none_of(kept.begin(), kept.end(), [&](const T& other) {
+      const Alignment::Peak& k = peakOf(other);
       return k.mirrored == p.mirrored && std::abs(wrapDegrees(k.turnDegrees - p.turnDegrees)) < 10;
     });
-    if (fresh && kept.size() < most) kept.push_back(p);
+    if (fresh && kept.size() < most) kept.push_back(one);
   }
   return kept;
+}
+
+std::vector<Alignment::Peak> distinct(std::vector<Alignment::Peak> peaks, size_t most) {
+  return distinctBy(
+      std::move(peaks), most, [](const Alignment::Peak& p) -> const Alignment::Peak& { return p; },
+      [](const Alignment::Peak& p) { return p.score; });
 }
 
 /// Climbs by the light in turn and, where that is not known, in place.
@@ -56,6 +63,12 @@ struct Stance {
   double sightings = 0;  ///< log likelihood ratio by the landmarks
   double total = 0;      ///< with the light, and what level edges say
 };
+
+std::vector<Stance> distinct(std::vector<Stance> stances, size_t most) {
+  return distinctBy(
+      std::move(stances), most, [](const Stance& s) -> const Alignment::Peak& { return s.peak; },
+      [](const Stance& s) { return s.total; });
+}
 
 class Search {
  public:
@@ -77,11 +90,11 @@ class Search {
       if (!progress_.cancelled()) stances[i] = seen(starts[i]);
     });
     progress_.report(0.8);
-    stances = distinctStances(std::move(stances), 5);
+    stances = distinct(std::move(stances), 5);
     tbb::parallel_for(size_t{0}, stances.size(), [&](size_t i) {
       if (!progress_.cancelled()) stances[i] = settled(stances[i]);
     });
-    return distinctStances(std::move(stances), 6);
+    return distinct(std::move(stances), 6);
   }
 
   Stance weighed(const Alignment::Peak& p, size_t step) const {
@@ -167,20 +180,6 @@ class Search {
           places.push_back(capture_.aroundM + Vec3d(i, k, 0) * (capture_.reachM / each) +
                            Vec3d(0, 0, height));
     return places;
-  }
-
-  /// Best first; of those that turn alike, the best alone.
-  static std::vector<Stance> distinctStances(std::vector<Stance> all, size_t most) {
-    std::sort(all.begin(), all.end(), [](const Stance& a, const Stance& b) { return a.total > b.total; });
-    std::vector<Stance> kept;
-    for (const Stance& s : all) {
-      const bool fresh = std::none_of(kept.begin(), kept.end(), [&](const Stance& k) {
-        return k.peak.mirrored == s.peak.mirrored &&
-               std::abs(wrapDegrees(k.peak.turnDegrees - s.peak.turnDegrees)) < 10;
-      });
-      if (fresh && kept.size() < most) kept.push_back(s);
-    }
-    return kept;
   }
 
   /// The better of a start, and of what landmarks make of it, with level edges on level edges or not.

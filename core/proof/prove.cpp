@@ -245,8 +245,10 @@ std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, con
   };
   for (int x = 0; x < shown.width; ++x) look(x, 0), look(x, shown.height - 1);
   for (int y = 0; y < shown.height; ++y) look(0, y), look(shown.width - 1, y);
-  return Finding{"border", "the picture's border against the backdrop's own colour",           most,     0, 0,
-                 "codes",  "Let shadows end before the border, or step back with the camera.", "Contact"};
+  constexpr double sameCode = 0.5;
+  return Finding{
+      "border", "the picture's border against the backdrop's own colour",           most,     0, sameCode,
+      "codes",  "Let shadows end before the border, or step back with the camera.", "Contact"};
 }
 
 std::optional<Finding> edgeFinding(const EdgeComparison& edges) {

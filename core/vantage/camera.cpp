@@ -23,18 +23,22 @@ Vec2d undistorted(const Vec2d& p, double k1, double k2) {
   const double rd = p.length();
   if (rd == 0 || (k1 == 0 && k2 == 0)) return p;
   const auto bent = [&](double r) { return r * (1 + r * r * (k1 + r * r * k2)); };
-  // Nothing the lens can see lies beyond the fold: what is there is taken to be on it.
-  const double fold = foldRadius(k1, k2);
-  if (std::isfinite(fold) && rd >= bent(fold)) return p * (fold / rd);
+  double low = 0, high = HUGE_VAL, r = rd;
+  // Where the bend is small no fold is near.
+  const double far2 = 2.25 * rd * rd;
+  if (far2 * (3 * std::abs(k1) + far2 * 5 * std::abs(k2)) > 0.5) {
+    // Nothing the lens can see lies beyond the fold: what is there is taken to be on it.
+    high = foldRadius(k1, k2);
+    if (std::isfinite(high) && rd >= bent(high)) return p * (high / rd);
+    r = std::min(rd, 0.9 * high);
+  }
   // Newton's steps, kept between bounds within which the bent radius grows.
-  double low = 0, high = fold, r = std::min(rd, 0.9 * fold);
   for (int i = 0; i < 60; ++i) {
-    const double off = bent(r) - rd, r2 = r * r;
+    const double off = bent(r) - rd, r2 = r * r, step = off / (1 + r2 * (3 * k1 + r2 * 5 * k2));
+    if (std::abs(step) < 1e-14) break;
     (off > 0 ? high : low) = r;
-    double next = r - off / (1 + r2 * (3 * k1 + r2 * 5 * k2));
-    if (!(next > low && next < high)) next = std::isfinite(high) ? (low + high) / 2 : 2 * r;
-    if (std::abs(next - r) < 1e-14) break;
-    r = next;
+    const double next = r - step;
+    r = next > low && next < high ? next : std::isfinite(high) ? (low + high) / 2 : 2 * r;
   }
   return p * (r / rd);
 }
