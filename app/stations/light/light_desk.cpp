@@ -292,7 +292,7 @@ class LightDesk : public Desk {
                                    : "")
                           .arg(p.score, 0, 'f', 2)
                           .arg(p.captureM.z, 0, 'f', 2)
-                          .arg(p.turnDegrees, 0, 'f', 1)
+                          .arg(std::round(p.turnDegrees * 10) / 10 + 0.0, 0, 'f', 1)  // no -0.0
                           .arg(margin));
   }
 
