@@ -240,7 +240,8 @@ void TestPlace::shadowsEndBeforeTheBorder() {
     float most = 0;
     for (int y = 0; y < 64; ++y)
       for (int x = 0; x < 96; ++x)
-        if (x == 0 || y == 0 || x == 95 || y == 63) most = std::max(most, std::abs(1 - passes.ratio.at(x, y)[1]));
+        if (x == 0 || y == 0 || x == 95 || y == 63)
+          most = std::max(most, std::abs(1 - passes.ratio.at(x, y)[1]));
     return most;
   };
   const Passes endless = traced(stage, camera, 64);
@@ -252,7 +253,8 @@ void TestPlace::shadowsEndBeforeTheBorder() {
   // Under the product all is as it was, and between it never jumps.
   const Vec3d foot(0, -0.02, -0.1);
   const auto pixel = projected(camera, foot);
-  QCOMPARE(fitted.ratio.at(int(pixel->x), int(pixel->y))[1], endless.ratio.at(int(pixel->x), int(pixel->y))[1]);
+  QCOMPARE(fitted.ratio.at(int(pixel->x), int(pixel->y))[1],
+           endless.ratio.at(int(pixel->x), int(pixel->y))[1]);
   float before = 1;
   for (double away = 0; away < 2; away += 0.01) {
     const float kept = stage.scene.reach.at(Vec3f(0.1f + float(away), 0, -0.1f));
