@@ -105,7 +105,7 @@ void apply(QApplication& app) {
   p.setColor(QPalette::Link, tide);
   app.setPalette(p);
   QString scaled = sheet;
-  for (const int size : {13, 18, 21, 11})
+  for (const int size : {13, 18, 21})
     scaled.replace(QString("@%1px").arg(size), QString("%1px").arg(px(size)));
   app.setStyleSheet(scaled);
 }

@@ -154,14 +154,15 @@ double Agreement::roughScore(const Sights& sights, double turn, bool mirrored) c
   return sum.value();
 }
 
-namespace {
-
-struct Ratio {
-  double ev[3], offAxis2;
-};
+LightMatch::LightMatch(const Picture& plate, const Camera& camera, const Panorama& panorama)
+    : camera_(camera), panorama_(panorama), panoramaBlurred_(resized(panorama.picture(), 720, 360)) {
+  const int w = std::clamp(int(degrees(2 * std::atan(camera.width / 2.0 / camera.focalPx)) / 0.5), 16,
+                           std::max(16, plate.width));
+  plateBlurred_ = resized(plate, w, std::max(8, w * plate.height / plate.width));
+}
 
 /// Photo over panorama; nothing of what is clipped or black, which says nothing of the exposure.
-std::optional<Ratio> ratioOf(const Rgb& photo, const Rgb& panorama, double offAxis2) {
+std::optional<LightMatch::Ratio> LightMatch::ratioOf(const Rgb& photo, const Rgb& panorama, double offAxis2) {
   Ratio r{{0, 0, 0}, offAxis2};
   for (int c = 0; c < 3; ++c) {
     if (photo[c] <= 0.004f || photo[c] >= 0.9f || panorama[c] <= 0) return {};
@@ -170,43 +171,38 @@ std::optional<Ratio> ratioOf(const Rgb& photo, const Rgb& panorama, double offAx
   return r;
 }
 
-std::vector<Ratio> ratiosOfSpots(const Alignment::Peak& found, const std::vector<Spot>& spots,
-                                 const Panorama& panorama) {
+std::vector<LightMatch::Ratio> LightMatch::ratiosOfSpots(const Alignment::Peak& found,
+                                                         const std::vector<Spot>& spots) const {
   std::vector<Ratio> ratios;
   for (const Spot& s : spots) {
     const Sight sight = sightOf(s, found.captureM);
     const double u = columnAt(sight, found.turnDegrees / 360, found.mirrored);
-    const Rgb light = panorama.radiance(panoramaDirection({float(u - std::floor(u)), float(sight.v)}));
+    const Rgb light = panorama_.radiance(panoramaDirection({float(u - std::floor(u)), float(sight.v)}));
     if (const auto r = ratioOf(s.light, light, s.offAxis2)) ratios.push_back(*r);
   }
   return ratios;
 }
 
-std::vector<Ratio> ratiosOfSame(bool mirrored, const std::vector<Landmark>& same, const Picture& plate,
-                                const Camera& camera, const Panorama& panorama) {
+std::vector<LightMatch::Ratio> LightMatch::ratiosOfSame(bool mirrored,
+                                                        const std::vector<Landmark>& same) const {
   std::vector<Ratio> ratios;
-  // Over half a degree: neither is the same to the pixel.
-  const int w =
-      std::clamp(int(degrees(2 * std::atan(camera.width / 2.0 / camera.focalPx)) / 0.5), 16, plate.width);
-  const Picture blurred = resized(plate, w, std::max(8, w * plate.height / plate.width)),
-                theirs = resized(panorama.picture(), 720, 360);
   for (const Landmark& l : same) {
-    const auto pixel = projected(camera, camera.position + l.photo);
+    const auto pixel = projected(camera_, camera_.position + l.photo);
     if (!pixel) continue;
     const Vec2f uv =
         panoramaUv(toFloat(Vec3d(mirrored ? -l.panorama.x : l.panorama.x, l.panorama.y, l.panorama.z)));
-    const Rgb mine = sampleBilinear(blurred, float(pixel->x / camera.width * blurred.width),
-                                    float(pixel->y / camera.height * blurred.height)),
-              other = sampleBilinear(theirs, (uv.x - std::floor(uv.x)) * 720, uv.y * 360);
-    const double r2 = (std::pow(pixel->x - camera.cx, 2) + std::pow(pixel->y - camera.cy, 2)) * 4 /
-                      (double(camera.width) * camera.width + double(camera.height) * camera.height);
+    const Rgb mine = sampleBilinear(plateBlurred_, float(pixel->x / camera_.width * plateBlurred_.width),
+                                    float(pixel->y / camera_.height * plateBlurred_.height)),
+              other = sampleBilinear(panoramaBlurred_, (uv.x - std::floor(uv.x)) * 720, uv.y * 360);
+    const double r2 = (std::pow(pixel->x - camera_.cx, 2) + std::pow(pixel->y - camera_.cy, 2)) * 4 /
+                      (double(camera_.width) * camera_.width + double(camera_.height) * camera_.height);
     if (const auto r = ratioOf(mine, other, r2)) ratios.push_back(*r);
   }
   return ratios;
 }
 
 /// Lenses darken their corners: by so many EV over the half diagonal squared.
-double fallOff(const std::vector<Ratio>& ratios) {
+double LightMatch::fallOff(const std::vector<Ratio>& ratios) {
   std::vector<double> near, far, nearAt, farAt;
   for (const Ratio& r : ratios) {
     (r.offAxis2 < 0.2 ? near : far).push_back(r.ev[1]);
@@ -218,12 +214,10 @@ double fallOff(const std::vector<Ratio>& ratios) {
                     -1.0, 0.0);
 }
 
-}  // namespace
-
-void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const std::vector<Landmark>& same,
-                const Picture& plate, const Camera& camera, const Panorama& panorama) {
-  std::vector<Ratio> ratios = ratiosOfSpots(found, spots, panorama);
-  std::vector<Ratio> sure = ratiosOfSame(found.mirrored, same, plate, camera, panorama);
+void LightMatch::apply(Alignment::Peak& found, const std::vector<Spot>& spots,
+                       const std::vector<Landmark>& same) const {
+  std::vector<Ratio> ratios = ratiosOfSpots(found, spots);
+  std::vector<Ratio> sure = ratiosOfSame(found.mirrored, same);
   // Spots say most, but not all of them show the same thing in both: things that surely are the same tell
   // which to believe, though not to the last tenth, since they are spots and corners, seen from nearer or
   // farther.

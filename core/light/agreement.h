@@ -64,9 +64,26 @@ class Agreement {
   std::vector<Feature> table_;
 };
 
-/// Gain and white of a panorama that is turned and taken as `found` says: from things that are known to be
-/// the same in both (`same`), where there are enough, else from all spots.
-void matchLight(Alignment::Peak& found, const std::vector<Spot>& spots, const std::vector<Landmark>& same,
-                const Picture& plate, const Camera& camera, const Panorama& panorama);
+/// Finds gain and white of a panorama against a photo, for one way that it may stand after another.
+class LightMatch {
+ public:
+  LightMatch(const Picture& plate, const Camera& camera, const Panorama& panorama);
+  /// Where it is turned and taken as `found` says: from all spots that agree about with things that are known
+  /// to be the same in both (`same`), where there are enough.
+  void apply(Alignment::Peak& found, const std::vector<Spot>& spots, const std::vector<Landmark>& same) const;
+
+ private:
+  struct Ratio {
+    double ev[3], offAxis2;
+  };
+  static std::optional<Ratio> ratioOf(const Rgb& photo, const Rgb& panorama, double offAxis2);
+  std::vector<Ratio> ratiosOfSpots(const Alignment::Peak& found, const std::vector<Spot>& spots) const;
+  std::vector<Ratio> ratiosOfSame(bool mirrored, const std::vector<Landmark>& same) const;
+  static double fallOff(const std::vector<Ratio>& ratios);
+
+  Camera camera_;
+  const Panorama& panorama_;
+  Picture plateBlurred_, panoramaBlurred_;  ///< over half a degree: neither is the same to the pixel
+};
 
 }  // namespace dusk

@@ -105,7 +105,7 @@ class Search {
     s.total = s.sightings + 100 * s.peak.score - farOff(p.captureM);
     if (const auto off = clues.offLevels(p.turnDegrees)) {
       const double sigma = std::max(1.0, 2 * clues.levels->sigma),
-                   clear = std::max(0.0, clues.strength - 0.2);
+                   clear = std::max(0.0, clues.levels->strength - 0.2);
       s.total -= std::min(80 * clear, 0.5 * *off * *off / (sigma * sigma));
     }
     return s;
@@ -218,7 +218,7 @@ class Search {
     Alignment::Peak climbed = best.peak;
     climb(agreement_, climbed, placeToo(), 0.15 * capture_.reachM, step, progress_);
     if (const Stance s = weighed(climbed, step); s.total > best.total) best = s;
-    if (clues.levels && clues.strength > 0.25 && *clues.offLevels(best.peak.turnDegrees) < 3) {
+    if (clues.levels && clues.levels->strength > 0.25 && *clues.offLevels(best.peak.turnDegrees) < 3) {
       Alignment::Peak level = best.peak;
       const bool far = *clues.offLevels(level.turnDegrees) > 1.3;
       level.turnDegrees = clues.onLevels(level.turnDegrees);
@@ -227,7 +227,7 @@ class Search {
       else if (far)
         climb(agreement_, level, placeToo(), 0.2 * capture_.reachM, step, progress_, false);
       // Where both are built alike all over, nothing else is as sure.
-      if (const Stance s = weighed(level, step); s.total > 0.75 * best.total || clues.strength > 0.5)
+      if (const Stance s = weighed(level, step); s.total > 0.75 * best.total || clues.levels->strength > 0.5)
         best = s;
     }
     best.peak.turnDegrees = wrapDegrees(best.peak.turnDegrees);
@@ -278,12 +278,13 @@ Result<Alignment> align(const Picture& plate, const Camera& camera, const Panora
   found.ambiguous = (best.total < least && best.peak.score < 0.5) ||
                     (stances.size() > 1 && best.total - stances[1].total < margin);
   found.turnSigma = turnSigma(best.peak, clues[best.peak.mirrored], !capture.knownM);
+  const LightMatch match(plate, camera, panorama);
   for (Alignment::Peak& p : found.peaks) {
     const Sightings& sightings = clues[p.mirrored].sightings;
     std::vector<Landmark> same;
     for (const size_t i : sightings.fitting(radians(p.turnDegrees), p.captureM, bearingSigma))
       same.push_back(sightings.at(i));
-    matchLight(p, agreement.spots(), same, plate, camera, panorama);
+    match.apply(p, agreement.spots(), same);
   }
   return found;
 }

@@ -12,6 +12,11 @@ namespace dusk {
 /// Code values 0 to 1 of "#rrggbb"; nothing where it is not that.
 std::optional<std::array<float, 3>> codesOf(const std::string& hex);
 
+/// Whether it is of colours alone, which are delivered to the code.
+inline bool isEven(const Backdrop& backdrop) {
+  return backdrop.kind == BackdropKind::plain || backdrop.kind == BackdropKind::gradient;
+}
+
 /// The camera that a backdrop sets by hand, for a picture of that size: it looks at a point over the world's
 /// origin. A panorama is right from where it was taken only: its camera stands over the origin itself and
 /// looks the same way.

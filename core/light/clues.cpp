@@ -5,11 +5,11 @@ namespace {
 
 Clues cluesOf(std::vector<Landmark> landmarks, const Vec3d& eye, const std::optional<LevelDirections>& photo,
               const std::optional<LevelDirections>& panorama) {
-  Clues clues{{}, 0, Sightings(std::move(landmarks), eye)};
+  Clues clues{{}, Sightings(std::move(landmarks), eye)};
   if (!photo || !panorama) return clues;
-  clues.strength = std::min(photo->strength, panorama->strength);
-  clues.levels = LevelDirections{photo->degrees - panorama->degrees,
-                                 std::hypot(photo->sigma, panorama->sigma), clues.strength};
+  clues.levels =
+      LevelDirections{photo->degrees - panorama->degrees, std::hypot(photo->sigma, panorama->sigma),
+                      std::min(photo->strength, panorama->strength)};
   return clues;
 }
 

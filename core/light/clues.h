@@ -9,9 +9,8 @@ namespace dusk {
 
 /// What besides the light itself tells how a panorama stands, taken to be mirrored or not.
 struct Clues {
-  std::optional<LevelDirections>
-      levels;           ///< of the panorama, against those of the photo: the turn they would give
-  double strength = 0;  ///< share of level edges, in the one that has fewer, that run so
+  /// The turn that brings level edges onto the photo's, up to a quarter; strength: of the one that has fewer.
+  std::optional<LevelDirections> levels;
   Sightings sightings;
 
   /// How far off the level edges a turn is, degrees; nothing where they tell nothing.

@@ -4,6 +4,7 @@
 
 #include "core/base/median.h"
 #include "core/blend/blend.h"
+#include "core/light/backdrop.h"
 #include "core/light/lights.h"
 #include "core/light/sun.h"
 #include "core/product/settle.h"
@@ -234,8 +235,8 @@ std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes) {
 }
 
 std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, const Picture& backdrop) {
-  const bool even = shot.backdrop.kind == BackdropKind::plain || shot.backdrop.kind == BackdropKind::gradient;
-  if (!even || shown.width != backdrop.width || shown.height != backdrop.height || shot.placements.empty())
+  if (!isEven(shot.backdrop) || shown.width != backdrop.width || shown.height != backdrop.height ||
+      shot.placements.empty())
     return {};
   double most = 0;
   const auto look = [&](int x, int y) {

@@ -20,14 +20,12 @@ class Reach {
   /// Share of the change that is kept at a point of the place, in [0, 1]; smooth.
   float at(const Vec3f& point) const;
   /// From a point to the nearest product.
-  double awayM(const Vec3f& point) const { return double(distance(point)); }
+  float awayM(const Vec3f& point) const;
   bool hasEnd() const { return toM_ < 1e30f; }
   double fromM() const { return double(fromM_); }
   double toM() const { return double(toM_); }
 
  private:
-  float distance(const Vec3f& point) const;
-
   std::vector<Box> products_;
   float fromM_ = 1e30f, toM_ = 1e30f;
 };

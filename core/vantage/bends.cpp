@@ -42,17 +42,23 @@ bool strokesAreBent(const Evidence& evidence, int width, int height) {
       if (s.points.size() > 2) sum += offLine(s.points, centre, half, k);
     return sum;
   };
+  constexpr double significant = 16;  // four sigma
+  const double straight = off(0);
+  // Not even a bend that left nothing would be: a solve while a handle is dragged has no time to search for
+  // it.
+  if (straight <= significant * noisePx * noisePx) return false;
   // Beyond this a photo would be a fisheye's, which no radial polynomial straightens.
   constexpr double most = 0.6;
   constexpr int steps = 24;
-  double best = 0;
-  for (int i = -steps; i <= steps; ++i)
-    if (const double k = most * i / steps; off(k) < off(best)) best = k;
+  double best = 0, least = straight;
+  const auto tryOut = [&](double k) {
+    if (const double sum = off(k); sum < least) best = k, least = sum;
+  };
+  for (int i = -steps; i <= steps; ++i) tryOut(most * i / steps);
   for (double step = most / steps / 2; step > 1e-4; step /= 2)
-    for (const double k : {best - step, best + step})
-      if (off(k) < off(best)) best = k;
-  const double noise2 = std::max(noisePx * noisePx, off(best) / freedom);
-  return (off(0) - off(best)) / noise2 > 16;
+    for (const double k : {best - step, best + step}) tryOut(k);
+  const double noise2 = std::max(noisePx * noisePx, least / freedom);
+  return (straight - least) / noise2 > significant;
 }
 
 }  // namespace dusk

@@ -28,13 +28,15 @@ class DemoWindow : public QObject {
     return QTest::qWaitFor([&] { return picture().frame() && picture().frame()->samples >= samples; },
                            60'000);
   }
+  /// The pointer moves with a button held: QTest's own move knows neither buttons nor keys.
+  void move(QWidget& on, const QPoint& at, Qt::KeyboardModifiers keys = {},
+            Qt::MouseButton held = Qt::LeftButton) {
+    QMouseEvent e(QEvent::MouseMove, at, on.mapToGlobal(at), Qt::NoButton, held, keys);
+    QApplication::sendEvent(&on, &e);
+  }
   void drag(QWidget& on, const QPoint& from, const QPoint& to, Qt::KeyboardModifiers keys = {}) {
     QTest::mousePress(&on, Qt::LeftButton, keys, from);
-    for (int i = 1; i <= 5; ++i) {  // QTest's own move knows no keys
-      const QPoint at = from + (to - from) * i / 5;
-      QMouseEvent move(QEvent::MouseMove, at, on.mapToGlobal(at), Qt::NoButton, Qt::LeftButton, keys);
-      QApplication::sendEvent(&on, &move);
-    }
+    for (int i = 1; i <= 5; ++i) move(on, from + (to - from) * i / 5, keys);
     QTest::mouseRelease(&on, Qt::LeftButton, keys, to);
   }
   template <typename W>

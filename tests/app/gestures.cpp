@@ -22,10 +22,6 @@ class TestGestures : public DemoWindow {
   void press(QWidget& on, const QPoint& at, Qt::KeyboardModifiers keys = {}) {
     QTest::mousePress(&on, Qt::LeftButton, keys, at);
   }
-  void move(QWidget& on, const QPoint& at, Qt::KeyboardModifiers keys = {}) {
-    QMouseEvent e(QEvent::MouseMove, at, on.mapToGlobal(at), Qt::NoButton, Qt::LeftButton, keys);
-    QApplication::sendEvent(&on, &e);
-  }
   void release(QWidget& on, const QPoint& at) { QTest::mouseRelease(&on, Qt::LeftButton, {}, at); }
 
  private slots:

@@ -25,8 +25,7 @@ class TestManners : public DemoWindow {
   }
   void middleDrag(QWidget& on, const QPoint& from, const QPoint& to) {
     QTest::mousePress(&on, Qt::MiddleButton, {}, from);
-    QMouseEvent move(QEvent::MouseMove, to, on.mapToGlobal(to), Qt::NoButton, Qt::MiddleButton, {});
-    QApplication::sendEvent(&on, &move);
+    move(on, to, {}, Qt::MiddleButton);
     QTest::mouseRelease(&on, Qt::MiddleButton, {}, to);
   }
   PlanView& plan() { return *window_->findChild<PlanView*>(); }

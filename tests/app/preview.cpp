@@ -48,7 +48,11 @@ class TestPreview : public QObject {
     connect(preview_.get(), &Preview::proofsReady, this,
             [this](const std::shared_ptr<const Proofs>&) { ++proofs_; });
   }
-  void cleanup() { preview_.reset(); }
+  void cleanup() {
+    preview_.reset();
+    // What it still had to say is not the next one's: it would be counted there.
+    QCoreApplication::removePostedEvents(this, QEvent::MetaCall);
+  }
   void comesCoarseThenWhole();
   void aPieceIsAPieceOfTheSamePicture();
   void aSmallMoveInsideAPieceAsksForNothing();

@@ -162,9 +162,7 @@ void TestShotsStrip::shotsAreCarriedAlongTheLine() {
   // Given up in the middle, and put down where it was: nothing.
   first = card(shots()[0].name.c_str());
   QTest::mousePress(first, Qt::LeftButton, {}, from);
-  QMouseEvent move(QEvent::MouseMove, from + QPoint(3 * w, 0), first->mapToGlobal(from + QPoint(3 * w, 0)),
-                   Qt::NoButton, Qt::LeftButton, {});
-  QApplication::sendEvent(first, &move);
+  move(*first, from + QPoint(3 * w, 0));
   QTest::keyClick(&strip(), Qt::Key_Escape);
   QTest::mouseRelease(first, Qt::LeftButton, {}, from + QPoint(3 * w, 0));
   QCOMPARE(ids(), before);
