@@ -43,7 +43,7 @@ Result<Insertion> insertionTruth(const std::filesystem::path& folderOfDemo, int 
   if (!report) return report.error();
   const auto composite = readPhoto(folder / "composite.png");
   if (!composite) return composite.error();
-  out.composite = composite->picture, out.alpha = report->passes.alpha;
+  out.composite = composite->picture.whole(), out.alpha = report->passes.alpha;
   std::error_code ignored;
   fs::remove_all(folder, ignored);
 

@@ -1,7 +1,7 @@
 #pragma once
 #include <random>
 
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 
 namespace dusk {
 
@@ -10,7 +10,7 @@ namespace dusk {
 inline Photo edgePhoto(const Vec2d& middle, double angle, double bow, double reach, double blur, double grain,
                        unsigned seed) {
   Photo photo;
-  photo.picture = Picture::rgb(320, 240);
+  Picture picture = Picture::rgb(320, 240);
   std::mt19937 random(seed);
   std::normal_distribution<float> noise(0, float(grain));
   const Vec2d along(std::cos(angle), std::sin(angle)), across(-along.y, along.x);
@@ -20,9 +20,10 @@ inline Photo edgePhoto(const Vec2d& middle, double angle, double bow, double rea
       const double t = d.dot(along) / reach, off = d.dot(across) - bow * (1 - t * t);
       const double light = 0.12 + 0.4 * 0.5 * (1 + std::erf(off / (blur * std::sqrt(2.0))));
       for (int k = 0; k < 3; ++k)
-        photo.picture.at(x, y)[k] =
+        picture.at(x, y)[k] =
             std::round(255 * std::sqrt(std::max(0.0f, float(light) + noise(random)))) / 255;
     }
+  photo.picture = std::move(picture);
   return photo;
 }
 

@@ -39,7 +39,7 @@ QImage enlarged(const Picture& codes, const Vec2d& at, int radius, int times) {
 
 QImage cropped(const Photo& photo, int x0, int y0, int side) {
   QImage crop(side, side, QImage::Format_RGB32);
-  const Picture& p = photo.picture;
+  const PackedPicture& p = photo.picture;
   for (int y = 0; y < side; ++y)
     for (int x = 0; x < side; ++x) {
       Rgb c = p.rgbAt(std::clamp(x0 + x, 0, p.width - 1), std::clamp(y0 + y, 0, p.height - 1));

@@ -34,11 +34,11 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
       before->whole == stage->whole && before->area == stage->area) {
     stage->plate = before->plate, stage->shownPlate = before->shownPlate, stage->bare = before->bare;
   } else if (scene->plate) {
-    const bool all = at.size() == request.whole;
-    stage->plate = std::make_shared<Picture>(
-        all ? resized(*scene->plate, request.width, request.height)
-            : resizedArea(*scene->plate, request.whole.width(), request.whole.height(),
-                          {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()}));
+    auto plate = request.assets->plateArea(
+        shot, request.whole.width(), request.whole.height(),
+        {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()});
+    if (!plate) return nullptr;
+    stage->plate = std::make_shared<Picture>(std::move(*plate));
     stage->shownPlate = std::make_shared<Picture>(displayed(*stage->plate, **view));
     stage->bare = toImage(*stage->shownPlate);
   }

@@ -16,7 +16,7 @@ namespace dusk {
 namespace {
 
 /// The photo's ground seen from straight above; transparent where the photo does not show it.
-QImage flattened(const Camera& camera, const Picture& codes, const QRectF& world, const QSize& size) {
+QImage flattened(const Camera& camera, const PackedPicture& codes, const QRectF& world, const QSize& size) {
   QImage image(size, QImage::Format_ARGB32);
   image.fill(Qt::transparent);
   for (int y = 0; y < size.height(); ++y)

@@ -75,8 +75,10 @@ Result<std::shared_ptr<const T>> AssetStore::kept(AssetCache<T>& in, const std::
 }
 
 size_t bytesOf(const Picture& p) { return p.pixels.size() * sizeof p.pixels[0]; }
-size_t bytesOf(const Photo& p) { return bytesOf(p.picture); }
-size_t bytesOf(const Panorama& p) { return 2 * bytesOf(p.picture()); }  // with what it is sampled by
+size_t bytesOf(const Photo& p) { return p.picture.bytes(); }
+size_t bytesOf(const Panorama& p) {  // with what it is sampled by
+  return bytesOf(p.picture()) + std::min<size_t>(bytesOf(p.picture()), size_t{100} << 20);
+}
 size_t bytesOf(const Model& m) {
   size_t sum = sizeof m;
   for (const Mesh& mesh : m.meshes)
@@ -87,6 +89,16 @@ size_t bytesOf(const Model& m) {
 }
 
 namespace {
+
+/// The photo in scene-linear light, no larger than a plate may be.
+std::shared_ptr<const Picture> plateOf(const Photo& photo, const ColourView& view) {
+  int w = photo.picture.width, h = photo.picture.height, by = 1;
+  while ((long long)(w / by) * (h / by) > AssetStore::mostPlatePixels) by *= 2;
+  if (by == 1) return std::make_shared<Picture>(sceneLinear(photo, view));
+  w /= by, h /= by;
+  return std::make_shared<Picture>(sceneLinearArea(photo, view, w, h, {0, 0, w, h}));
+}
+
 template <typename T>
 Result<std::shared_ptr<const T>> shared(Result<T> result) {
   if (!result) return result.error();
@@ -107,7 +119,7 @@ Result<std::shared_ptr<const Picture>> AssetStore::plate(const AssetRef& ref, co
     if (!from) return from.error();
     const auto how = view(viewName);
     if (!how) return how.error();
-    return std::shared_ptr<const Picture>(std::make_shared<Picture>(sceneLinear(**from, **how)));
+    return plateOf(**from, **how);
   });
 }
 
@@ -172,9 +184,26 @@ Result<std::shared_ptr<const Picture>> AssetStore::plateFrom(const Shot& shot) {
     const std::lock_guard lock(shelves_->mutex);
     if (shelves_->plateFrom != *from) shelves_->plates.drop(key), shelves_->plateFrom = *from;
   }
-  return kept(shelves_->plates, key, [&]() -> Result<std::shared_ptr<const Picture>> {
-    return std::shared_ptr<const Picture>(std::make_shared<Picture>(sceneLinear(**from, **how)));
-  });
+  return kept(shelves_->plates, key,
+              [&]() -> Result<std::shared_ptr<const Picture>> { return plateOf(**from, **how); });
+}
+
+Result<Picture> AssetStore::plateArea(const Shot& shot, int width, int height, const PixelArea& area) {
+  const auto from = photo(shot);
+  if (!from) return from.error();
+  const auto how = view(shot.blend.view);
+  if (!how) return how.error();
+  const PackedPicture& whole = (*from)->picture;
+  const bool small = (long long)whole.width * whole.height <= mostPlatePixels;
+  // A plate at hand is quicker to shrink than a photo.
+  if (small || (2 * width <= whole.width / 2 && 2 * height <= whole.height / 2)) {
+    const auto light = plate(shot);
+    if (!light) return light.error();
+    const PixelArea all{0, 0, (*light)->width, (*light)->height};
+    if (width == (*light)->width && height == (*light)->height && area == all) return **light;
+    return resizedArea(**light, width, height, area);
+  }
+  return sceneLinearArea(**from, **how, width, height, area);
 }
 
 Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref, Progress* progress) {

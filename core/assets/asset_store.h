@@ -9,7 +9,7 @@
 #include "core/base/progress.h"
 #include "core/colour/view.h"
 #include "core/light/lights.h"
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 #include "core/product/model.h"
 #include "core/project/project.h"
 
@@ -41,12 +41,17 @@ class AssetStore {
   size_t bytes() const;
 
   Result<std::shared_ptr<const Photo>> photo(const AssetRef& ref);
-  /// The photo in scene-linear light under the inverse of `view`.
+  /// The photo in scene-linear light under the inverse of `view`; a photo of more than `mostPlatePixels` at
+  /// half the size, or a quarter.
   Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const std::string& view);
   /// The photo, or the plate in scene-linear light, as a shot is made with them: straightened where its
-  /// vantage asks for that, or what is made in its place.
+  /// vantage asks for that, or what is made in its place. A large plate may be smaller than its photo: it is
+  /// what the place is lit and measured by.
   Result<std::shared_ptr<const Photo>> photo(const Shot& shot);
   Result<std::shared_ptr<const Picture>> plate(const Shot& shot);
+  /// What is shown of the plate: that area of it at the size asked for, from the photo itself.
+  Result<Picture> plateArea(const Shot& shot, int width, int height, const PixelArea& area);
+  static constexpr long long mostPlatePixels = 16'000'000;
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref, Progress* progress = nullptr);
   /// The panorama as a shot is lit with it: graded, and without its sun where that is a light of its own.
   struct Dome {

@@ -67,24 +67,29 @@ Outcome writeFileAtomically(const fs::path& file, const std::string& content) {
 }
 
 Outcome replaceFileAtomically(const fs::path& file, const std::function<Outcome(const fs::path&)>& write) {
+  AtomicFile whole(file);
+  const Outcome outcome = write(whole.temporary());
+  return outcome ? whole.commit() : outcome;
+}
+
+AtomicFile::AtomicFile(fs::path file) : file_(std::move(file)) {
   // The temporary keeps the extension, because picture writers choose the format by it.
   static std::atomic<unsigned> count{0};
-  const fs::path temporary = file.parent_path() / (halfMark + std::to_string(::getpid()) + "-" +
-                                                   std::to_string(++count) + "-" + file.filename().string());
+  temporary_ = file_.parent_path() / (halfMark + std::to_string(::getpid()) + "-" + std::to_string(++count) +
+                                      "-" + file_.filename().string());
+}
+
+AtomicFile::~AtomicFile() {
   std::error_code ignored;
-  Outcome outcome = write(temporary);
-  if (!outcome) {
-    fs::remove(temporary, ignored);
-    return outcome;
-  }
-  int code = syncToDisk(temporary);
-  if (code == 0 && ::rename(temporary.c_str(), file.c_str()) != 0) code = errno;
-  if (code) {
-    fs::remove(temporary, ignored);
-    return writeError(file, code);
-  }
+  fs::remove(temporary_, ignored);
+}
+
+Outcome AtomicFile::commit() {
+  int code = syncToDisk(temporary_);
+  if (code == 0 && ::rename(temporary_.c_str(), file_.c_str()) != 0) code = errno;
+  if (code) return writeError(file_, code);
   // The new name, too, must be there after a power cut; what cannot be asked of a disk is no failure.
-  (void)syncToDisk(file.has_parent_path() ? file.parent_path() : fs::path("."));
+  (void)syncToDisk(file_.has_parent_path() ? file_.parent_path() : fs::path("."));
   return done();
 }
 

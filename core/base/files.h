@@ -19,6 +19,22 @@ Outcome writeFileAtomically(const std::filesystem::path& file, const std::string
 Outcome replaceFileAtomically(const std::filesystem::path& file,
                               const std::function<Outcome(const std::filesystem::path&)>& write);
 
+/// The same for what is written bit by bit: under another name beside `file` until commit() puts it in its
+/// place. Without that, what was written is removed again.
+class AtomicFile {
+ public:
+  explicit AtomicFile(std::filesystem::path file);
+  ~AtomicFile();
+  AtomicFile(const AtomicFile&) = delete;
+  AtomicFile& operator=(const AtomicFile&) = delete;
+  const std::filesystem::path& file() const { return file_; }
+  const std::filesystem::path& temporary() const { return temporary_; }
+  Outcome commit();
+
+ private:
+  std::filesystem::path file_, temporary_;
+};
+
 /// Takes away temporaries beside `file` that programs left behind which ended in the middle of writing it.
 void clearHalfWritten(const std::filesystem::path& file);
 

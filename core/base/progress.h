@@ -13,8 +13,15 @@ class Progress {
   /// The clock of `secondsLeft` starts now: the work waited until here.
   void begin() { begun_.store(std::chrono::steady_clock::now(), std::memory_order_relaxed); }
 
-  /// `fraction` in [0, 1].
-  void report(double fraction) { fraction_.store(fraction, std::memory_order_relaxed); }
+  /// `fraction` in [0, 1], of all the work or of the part of it that was said last.
+  void report(double fraction) {
+    const double from = from_.load(std::memory_order_relaxed), to = to_.load(std::memory_order_relaxed);
+    fraction_.store(from + (to - from) * fraction, std::memory_order_relaxed);
+  }
+  /// What is reported from now on is of the part [from, to] of all the work.
+  void reportWithin(double from, double to) {
+    from_.store(from, std::memory_order_relaxed), to_.store(to, std::memory_order_relaxed);
+  }
   double fraction() const { return fraction_.load(std::memory_order_relaxed); }
 
   /// Seconds left at the speed so far; negative while nothing is known.
@@ -28,7 +35,7 @@ class Progress {
 
  private:
   std::atomic<bool> cancelled_{false};
-  std::atomic<double> fraction_{0.0};
+  std::atomic<double> fraction_{0.0}, from_{0.0}, to_{1.0};
   std::atomic<std::chrono::steady_clock::time_point> begun_{std::chrono::steady_clock::now()};
 };
 

@@ -1,6 +1,9 @@
 #include "core/colour/view.h"
 
 #include <OpenColorIO/OpenColorIO.h>
+#include <tbb/parallel_for.h>
+
+#include <mutex>
 
 #include <sstream>
 
@@ -62,7 +65,43 @@ void apply(const OCIO::ConstCPUProcessorRcPtr& processor, float* rgb, size_t cou
 
 struct ColourView::Processors {
   OCIO::ConstCPUProcessorRcPtr toDisplay, toScene;
+  std::once_flag made[2];
+  std::vector<float> tables[2];
 };
+
+namespace {
+
+/// Empty where colours tell that channels are mixed.
+std::vector<float> tableOf(const OCIO::ConstCPUProcessorRcPtr& toScene, int levels) {
+  const float top = float(levels - 1);
+  std::vector<float> greys(size_t(levels) * 3), colours(size_t(levels) * 3), table;
+  const auto code = [&](int i, int c) {
+    return size_t(i * (c == 0 ? 1 : c == 1 ? 7 : 31) + c * 101) % size_t(levels);
+  };
+  for (int i = 0; i < levels; ++i)
+    for (int c = 0; c < 3; ++c) {
+      greys[size_t(i) * 3 + size_t(c)] = float(i) / top;
+      colours[size_t(i) * 3 + size_t(c)] = float(code(i, c)) / top;
+    }
+  apply(toScene, greys.data(), size_t(levels));
+  apply(toScene, colours.data(), size_t(levels));
+  for (int i = 0; i < levels; ++i)
+    for (int c = 0; c < 3; ++c)
+      if (greys[size_t(i) * 3 + size_t(c)] != greys[size_t(i) * 3] ||
+          colours[size_t(i) * 3 + size_t(c)] != greys[code(i, c) * 3])
+        return {};
+  for (int i = 0; i < levels; ++i) table.push_back(greys[size_t(i) * 3]);
+  return table;
+}
+
+}  // namespace
+
+const std::vector<float>& ColourView::sceneTable(int levels) const {
+  const size_t which = levels > 256;
+  std::call_once(processors_->made[which],
+                 [&] { processors_->tables[which] = tableOf(processors_->toScene, levels); });
+  return processors_->tables[which];
+}
 
 ColourView::ColourView(std::unique_ptr<Processors> processors) : processors_(std::move(processors)) {}
 ColourView::~ColourView() = default;
@@ -94,10 +133,46 @@ Result<std::shared_ptr<const ColourView>> ColourView::make(const std::string& na
 void ColourView::toDisplay(float* rgb, size_t count) const { apply(processors_->toDisplay, rgb, count); }
 void ColourView::toScene(float* rgb, size_t count) const { apply(processors_->toScene, rgb, count); }
 
+namespace {
+
+/// Rows of a photo in scene-linear light: by table where that is the same thing.
+RowSource sceneLinearRows(const Photo& photo, const ColourView& view) {
+  const PackedPicture& p = photo.picture;
+  const size_t count = size_t(p.width);
+  if (photo.sceneLinear) return [&p](int y, float* rgb) { p.row(y, rgb); };
+  const RowSource slow = [&p, &view, count](int y, float* rgb) {
+    p.row(y, rgb);
+    view.toScene(rgb, count);
+  };
+  return std::visit(
+      [&]<typename T>(const std::vector<T>& values) -> RowSource {
+        if constexpr (std::is_same_v<T, float>) {
+          return slow;
+        } else {
+          const std::vector<float>& table = view.sceneTable(sizeof(T) == 1 ? 256 : 65536);
+          if (table.empty()) return slow;
+          return [&values, &table, count](int y, float* rgb) {
+            const T* from = values.data() + size_t(y) * count * 3;
+            for (size_t i = 0; i < count * 3; ++i) rgb[i] = table[from[i]];
+          };
+        }
+      },
+      p.values);
+}
+
+}  // namespace
+
 Picture sceneLinear(const Photo& photo, const ColourView& view) {
-  Picture linear = photo.picture;
-  if (!photo.sceneLinear) view.toScene(linear.pixels.data(), size_t(linear.width) * linear.height);
+  Picture linear = Picture::rgb(photo.picture.width, photo.picture.height);
+  const RowSource rowOf = sceneLinearRows(photo, view);
+  tbb::parallel_for(0, linear.height, [&](int y) { rowOf(y, linear.at(0, y)); });
   return linear;
+}
+
+Picture sceneLinearArea(const Photo& photo, const ColourView& view, int width, int height,
+                        const PixelArea& area) {
+  return resizedArea(photo.picture.width, photo.picture.height, sceneLinearRows(photo, view), width, height,
+                     area);
 }
 
 Picture displayed(const Picture& linear, const ColourView& view) {

@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 
 namespace dusk {
 
@@ -20,6 +20,9 @@ class ColourView {
   /// In place, three channels interleaved, `count` pixels.
   void toDisplay(float* rgb, size_t count) const;
   void toScene(float* rgb, size_t count) const;
+  /// What toScene makes of code / (levels - 1), to the bit, where it treats each channel for itself and all
+  /// alike; else empty. `levels`: 256 or 65536.
+  const std::vector<float>& sceneTable(int levels) const;
 
   ~ColourView();
   ColourView(const ColourView&) = delete;
@@ -33,6 +36,10 @@ class ColourView {
 
 /// The photograph in scene-linear light: `view` undone, unless the file was scene-linear already.
 Picture sceneLinear(const Photo& photo, const ColourView& view);
+/// That area of it at another size: of `resized(sceneLinear(photo, view), width, height)`, to the bit,
+/// without the rest being made.
+Picture sceneLinearArea(const Photo& photo, const ColourView& view, int width, int height,
+                        const PixelArea& area);
 /// Scene-linear to 0..1 code values under `view`; needs three channels.
 Picture displayed(const Picture& linear, const ColourView& view);
 

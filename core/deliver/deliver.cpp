@@ -2,40 +2,169 @@
 
 #include <tbb/global_control.h>
 
+#include "core/base/memory.h"
 #include "core/blend/blend.h"
-#include "core/deliver/pass_list.h"
-#include "core/picture/write.h"
+#include "core/deliver/bands.h"
+#include "core/deliver/outputs.h"
 #include "core/trace/denoise.h"
-#include "core/trace/render.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
 
-/// What goes into the files, made once for all deliverables.
-struct Finished {
-  const Shot& shot;
-  const Passes& passes;
-  std::shared_ptr<const Photo> photo;
-  Picture plate, shownPlate;  ///< at the output's size; empty without a plate
-  std::shared_ptr<const ColourView> view;
-  std::vector<NamedPass> named{};
-  const Picture* linear() const { return plate.empty() ? nullptr : &plate; }
-};
-
-Outcome writeOne(const Finished& f, DeliverableKind kind, const std::filesystem::path& file) {
-  if (kind == DeliverableKind::png)
-    return writePng8(
-        file, blendForDisplay(f.shot, f.passes, f.linear(), f.linear() ? &f.shownPlate : nullptr, *f.view));
-  const Picture composite = blend(f.shot, f.passes, f.linear());
-  std::vector<ExrPart> parts{{"composite", &composite}};
-  for (const NamedPass& pass : f.named)
-    if (!pass.empty || f.shot.render.emptyPasses)
-      parts.push_back({pass.name, &pass.picture, pass.needsFullFloat(), pass.metadata});
-  return writeExr(file, parts);
+bool wantsPasses(const Shot& shot) {
+  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
+                     [](const Deliverable& d) { return d.kind == DeliverableKind::exr; });
 }
 
+/// One delivery on its way: what is the same for all its bands.
+class Delivery {
+ public:
+  Delivery(const Project& project, const Shot& shot, Scene& scene, AssetStore& assets,
+           const DeliverOptions& options, int width, int height)
+      : project_(project),
+        shot_(shot),
+        scene_(scene),
+        assets_(assets),
+        options_(options),
+        width_(width),
+        height_(height) {
+    wantsPasses_ = wantsPasses(shot);
+  }
+
+  Outcome run(DeliverReport& report, Progress& progress) {
+    const auto view = assets_.view(shot_.blend.view);
+    if (!view) return view.error();
+    if (scene_.plate) {
+      const auto photo = assets_.photo(shot_);
+      if (!photo) return photo.error();
+      photo_ = *photo;
+    }
+    if (const size_t need = deliveryBytes(shot_, width_, height_), has = freeMemory(); need > has)
+      return Error{"A picture of this size takes about " + bytesText(need) +
+                   " of memory while it is made, and " + bytesText(has) +
+                   " are free. Close other programs, or hand it over smaller."};
+    const auto begun = std::chrono::steady_clock::now();
+    progress.reportWithin(0, 0.05);
+    const auto plan = planBands(scene_, width_, height_, options_.wholePixels, wantsPasses_, progress);
+    if (!plan) return plan.error();
+    if (wantsPasses_ && !scene_.geometry->empty())
+      for (OverridePass& pass : overridePasses(project_, shot_.render))
+        overrides_.push_back(Override{pass, overridden(scene_, pass.surface), nullptr});
+    for (Override& o : overrides_) o.film = std::make_unique<BandFilm>(o.scene, *plan, width_, height_);
+    BandFilm film(scene_, *plan, width_, height_);
+    Outputs outputs(shot_, options_.folder, *view, width_, height_);
+    ReducedPasses held(width_, height_);
+    report.width = width_, report.height = height_;
+    for (size_t i = 0; i < plan->bands.size(); ++i) {
+      const bool whole = plan->bands.size() == 1;
+      progress.reportWithin(whole ? 0 : 0.05 + 0.95 * plan->done(i),
+                            whole ? 1 : 0.05 + 0.95 * plan->done(i + 1));
+      const double until = options_.seconds.value_or(0) * plan->done(i + 1);
+      const bool traced = film.expose(scene_, plan->bands[i], samples(), progress, [&] {
+        const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
+        return !options_.seconds || spent.count() < until;
+      });
+      if (!traced || progress.cancelled()) return cancelledError();
+      if (film.film().passesDone > 0 || i == 0)
+        report.samples = i ? std::min(report.samples, film.film().passesDone) : film.film().passesDone;
+      auto passes = addBand(film.film(), plan->bands[i], **view, outputs, progress);
+      if (!passes) return passes.error();
+      for (const float a : passes->alpha.pixels) shows_ |= a > 0;
+      if (whole)
+        report.passes = std::move(*passes);
+      else
+        held.add(*passes);
+    }
+    if (plan->bands.size() > 1) report.passes = held.take();
+    report.empty = outputs.empty();
+    if (progress.cancelled()) return cancelledError();
+    auto files = outputs.close();
+    if (!files) return files.error();
+    report.files = std::move(*files);
+    tellOfEmpty(report);
+    return done();
+  }
+
+ private:
+  struct Override {
+    OverridePass pass;
+    Scene scene;
+    std::unique_ptr<BandFilm> film;
+  };
+  int samples() const { return options_.samples.value_or(shot_.render.samples); }
+
+  /// Writes what the film has come to in some rows, and gives the passes as they are blended.
+  Result<Passes> addBand(const Film& film, const Rows& rows, const ColourView& view, Outputs& outputs,
+                         Progress& progress) {
+    const bool mixes = isMixed(shot_.blend);
+    Passes passes = denoised(film, shot_.render.denoise, progress, wantsPasses_ || mixes, rows);
+    if (progress.cancelled()) return cancelledError();  // the noise was not taken out to the end
+    std::vector<NamedPass> named, possible;
+    if (wantsPasses_) named = namedPasses(passes, scene_), possible = possiblePasses(scene_);
+    for (Override& o : overrides_) {
+      if (!o.film->expose(o.scene, rows, film.passesDone, progress)) return cancelledError();
+      Picture light = denoised(o.film->film(), shot_.render.denoise, progress, false, rows).beauty;
+      possible.push_back({o.pass.name, o.pass.about, Picture::rgb(1, 1), PassKind::light, false, {}});
+      named.push_back({o.pass.name, o.pass.about, std::move(light), PassKind::light, false, {}});
+    }
+    // The files hold each light as traced, the picture as mixed.
+    if (mixes) {
+      Passes mix = mixed(passes, shot_.blend);
+      passes.beauty = std::move(mix.beauty), passes.ratio = std::move(mix.ratio);
+      passes.reflection = std::move(mix.reflection);
+    }
+    FinishedBand band{passes, {}, {}, std::move(named)};
+    if (photo_) {
+      const PixelArea area{0, rows.first, width_, rows.end};
+      auto plate = assets_.plateArea(shot_, width_, height_, area);
+      if (!plate) return plate.error();
+      // At the photo's own size the code values go through untouched; at another, the resized light is shown.
+      const PackedPicture& photo = photo_->picture;
+      band.shownPlate = width_ == photo.width && height_ == photo.height && !photo_->sceneLinear
+                            ? photo.area(area)
+                            : displayed(*plate, view);
+      band.plate = std::move(*plate);
+    }
+    if (const Outcome added = outputs.add(band, possible); !added) return added.error();
+    return passes;
+  }
+
+  void tellOfEmpty(DeliverReport& report) const {
+    if (!scene_.geometry->empty() && !shows_)
+      report.notes.push_back(
+          "The product is not in the picture: beauty, albedo, normal and depth are empty.");
+    else if (!report.empty.empty() && !shot_.render.emptyPasses)
+      report.notes.push_back(std::to_string(report.empty.size()) +
+                             " passes have nothing in them and were not written.");
+  }
+
+  const Project& project_;
+  const Shot& shot_;
+  Scene& scene_;
+  AssetStore& assets_;
+  const DeliverOptions& options_;
+  int width_, height_;
+  bool wantsPasses_ = false, shows_ = false;
+  std::shared_ptr<const Photo> photo_;
+  std::vector<Override> overrides_;
+};
+
 }  // namespace
+
+size_t deliveryBytes(const Shot& shot, int width, int height) {
+  const size_t pixels = size_t(width) * size_t(height);
+  const DeliverOptions usual;
+  const bool whole = (long long)pixels <= usual.wholePixels;
+  const size_t lights = 2 + shot.lamps.size();  // surroundings, glowing parts
+  const bool every = wantsPasses(shot) || isMixed(shot.blend);
+  const size_t banded = whole ? pixels : size_t(width) * size_t(bandRows(width, lights, every));
+  const size_t plate =
+      hasPlate(shot) ? std::min<size_t>(pixels, AssetStore::mostPlatePixels) * 3 * sizeof(float) : 0;
+  constexpr size_t photo = 6, mask = 3, held = 60, mostHeld = 8'000'000;
+  return banded * bytesPerBandPixel(lights, every) + plate + pixels * (photo + mask) +
+         std::min(pixels, mostHeld) * held;
+}
 
 Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress) {
@@ -52,81 +181,21 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   if (!scene.geometry->empty() && !shot.vantage.solved)
     return Error{
         "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};
-
-  const auto view = assets.view(shot.blend.view);
-  if (!view) return view.error();
-  Finished finished{shot, report.passes, nullptr, {}, {}, *view, {}};
   int width = scene.camera.width, height = scene.camera.height;
-  if (scene.plate) width = scene.plate->width, height = scene.plate->height;
+  if (scene.plate) {
+    const auto photo = assets.photo(shot);
+    if (!photo) return photo.error();
+    width = (*photo)->picture.width, height = (*photo)->picture.height;
+  }
   if (options.size) std::tie(width, height) = *options.size;
   if (width < 1 || height < 1)
     return Error{"There is neither a plate nor a vantage to take the picture's size from."};
   if (shot.vantage.solved) scene.camera = resized(scene.camera, width, height);
-  if (scene.plate) {
-    const auto photo = assets.photo(shot);
-    if (!photo) return photo.error();
-    finished.plate = resized(*scene.plate, width, height);
-    // At the photo's own size the code values go through untouched; at another, the resized light is shown.
-    finished.shownPlate =
-        width == scene.plate->width && height == scene.plate->height && !(*photo)->sceneLinear
-            ? (*photo)->picture
-            : displayed(finished.plate, **view);
-  }
-
-  const bool wantsPasses = std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
-                                       [](const Deliverable& d) { return d.kind == DeliverableKind::exr; });
-  const auto overrides = wantsPasses && !scene.geometry->empty() ? overridePasses(project, shot.render)
-                                                                 : std::vector<OverridePass>{};
-  Film film(width, height, scene.lights->groups());
-  const int samples = options.samples.value_or(shot.render.samples);
-  scene.samples = samples;
+  scene.samples = options.samples.value_or(shot.render.samples);
   if (options.noise) scene.noiseTarget = float(*options.noise);
-  const auto begun = std::chrono::steady_clock::now();
-  const bool whole = render(scene, film, samples, progress, [&] {
-    const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
-    return !options.seconds || spent.count() < *options.seconds;
-  });
-  if (!whole || progress.cancelled()) return cancelledError();
-  report.passes = denoised(film, shot.render.denoise, progress, wantsPasses || isMixed(shot.blend));
-  if (progress.cancelled()) return cancelledError();  // the noise was not taken out to the end
-  if (wantsPasses) finished.named = namedPasses(report.passes, scene);
-  for (const NamedPass& pass : finished.named)
-    if (pass.empty) report.empty.push_back(pass.name);
-  for (const OverridePass& pass : overrides) {
-    const Scene same = overridden(scene, pass.surface);
-    Film again(width, height, same.lights->groups());
-    if (!render(same, again, film.passesDone, progress)) return cancelledError();
-    finished.named.push_back({pass.name,
-                              pass.about,
-                              denoised(again, shot.render.denoise, progress).beauty,
-                              PassKind::light,
-                              false,
-                              {}});
-  }
-  // The files hold each light as traced, the picture as mixed.
-  if (isMixed(shot.blend)) {
-    Passes mix = mixed(report.passes, shot.blend);
-    report.passes.beauty = std::move(mix.beauty), report.passes.ratio = std::move(mix.ratio);
-    report.passes.reflection = std::move(mix.reflection);
-  }
-  report.width = width, report.height = height, report.samples = film.passesDone;
-
-  std::error_code code;
-  std::filesystem::create_directories(options.folder, code);
-  if (code) return Error{"Cannot make the folder " + options.folder.string() + ": " + code.message() + "."};
-  for (const Deliverable& d : shot.deliverables) {
-    if (progress.cancelled()) return cancelledError();
-    const auto file = options.folder / d.fileName;
-    if (const auto written = writeOne(finished, d.kind, file); !written) return written.error();
-    report.files.push_back(file);
-  }
-  if (!scene.geometry->empty() &&
-      std::all_of(report.passes.alpha.pixels.begin(), report.passes.alpha.pixels.end(),
-                  [](float a) { return a == 0; }))
-    report.notes.push_back("The product is not in the picture: beauty, albedo, normal and depth are empty.");
-  else if (!report.empty.empty() && !shot.render.emptyPasses)
-    report.notes.push_back(std::to_string(report.empty.size()) +
-                           " passes have nothing in them and were not written.");
+  const Outcome delivered =
+      Delivery(project, shot, scene, assets, options, width, height).run(report, progress);
+  if (!delivered) return delivered.error();
   return report;
 }
 

@@ -13,6 +13,8 @@ struct DeliverOptions {
   std::optional<int> samples;               ///< else the shot's
   std::optional<double> seconds{};          ///< stop adding samples after that long
   std::optional<double> noise{};            ///< noise target in place of the shot's
+  /// A larger picture is made in bands: the same pixels but for where the product hardly matters.
+  long long wholePixels = 3'000'000;
 };
 
 struct DeliverReport {
@@ -20,15 +22,19 @@ struct DeliverReport {
   std::vector<std::string> notes;  ///< assets that were missing, passes that are empty
   std::vector<std::string> empty;  ///< names of passes with nothing in them
   int width = 0, height = 0, samples = 0;
-  Passes passes;
+  Passes passes;  ///< as blended; of a large picture smaller (see `reduction`), without groups and covers
 };
 
 /// Renders a shot at full size and writes its deliverables into `options.folder` (made when missing). One
 /// function for the window and the headless program: the same project, size and samples give the same pixels
 /// to the last bit. Error: unsolved vantage with products placed, no deliverables, a missing plate, nothing
-/// writable, cancelled.
+/// writable, more memory than is free, cancelled.
 Result<DeliverReport> deliver(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress);
+
+/// About the most that a delivery of that size holds at a time, photo and passes, in bytes; models and
+/// panoramas come on top.
+size_t deliveryBytes(const Shot& shot, int width, int height);
 
 /// Limits tbb to `threads` for the object's life; 0 leaves all cores.
 class ThreadLimit {

@@ -2,6 +2,7 @@
 
 #include "core/deliver/cryptomatte.h"
 #include "core/trace/compile.h"
+#include "core/trace/film.h"
 
 namespace dusk {
 namespace {
@@ -32,7 +33,7 @@ Rgb flatColour(uint32_t id) {
 
 }  // namespace
 
-std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
+std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene) {
   std::vector<NamedPass> all;
   const auto add = [&](const std::string& name, const std::string& about, Picture picture,
                        PassKind kind = PassKind::light) {
@@ -54,25 +55,27 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
   }
   add("beauty", "all light from the product, with its cover as alpha", std::move(beauty));
   add("shadow_ratio", "light on the ground with the product over without: multiply the photo by it",
-      passes.ratio, PassKind::ratio);
+      std::move(passes.ratio), PassKind::ratio);
   add("shadow_alpha", "the shadow as cover of a black layer, for programs that cannot multiply",
       std::move(shadow), PassKind::share);
-  add("reflection", "what a glossy ground mirrors more or less: add it", passes.reflection);
+  add("reflection", "what a glossy ground mirrors more or less: add it", std::move(passes.reflection));
   const bool one = passes.groups.size() == 1;
-  for (const GroupPasses& g : passes.groups) {
+  for (GroupPasses& g : passes.groups) {
     const std::string from = one ? "" : g.name + ".";
     for (int c = 0; c < componentCount; ++c)
-      add(from + componentNames[c], componentAbout[c], g.part[size_t(c)]);
-    add(from + "ground_with", "light on the ground with the product there", g.with);
-    add(from + "ground_without", "light on the ground without it", g.without);
-    if (!one) add(from + "reflection", "this light's share of the glossy ground's change", g.mirror);
+      add(from + componentNames[c], componentAbout[c], std::move(g.part[size_t(c)]));
+    add(from + "ground_with", "light on the ground with the product there", std::move(g.with));
+    add(from + "ground_without", "light on the ground without it", std::move(g.without));
+    if (!one)
+      add(from + "reflection", "this light's share of the glossy ground's change", std::move(g.mirror));
   }
-  add("albedo", "the surfaces' own colours", passes.albedo);
-  add("normal", "which way the surfaces look, in the world", passes.normal, PassKind::direction);
-  add("depth", "metres along the optical axis", passes.depth, PassKind::metres);
-  add("position", "metres in the world", passes.position, PassKind::place);
-  add("facing", "1 where the surface looks at the camera, 0 at its rims", passes.facing, PassKind::share);
-  add("occlusion", "how free the near surroundings are", passes.occlusion, PassKind::share);
+  add("albedo", "the surfaces' own colours", std::move(passes.albedo));
+  add("normal", "which way the surfaces look, in the world", std::move(passes.normal), PassKind::direction);
+  add("depth", "metres along the optical axis", std::move(passes.depth), PassKind::metres);
+  add("position", "metres in the world", std::move(passes.position), PassKind::place);
+  add("facing", "1 where the surface looks at the camera, 0 at its rims", std::move(passes.facing),
+      PassKind::share);
+  add("occlusion", "how free the near surroundings are", std::move(passes.occlusion), PassKind::share);
   if (passes.covers.empty()) return all;
   add("part_colours", "one flat colour a part", std::move(flat));
   std::vector<std::string> parts, surfaces, products;
@@ -88,6 +91,14 @@ std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene) {
     }
   }
   return all;
+}
+
+std::vector<NamedPass> possiblePasses(const Scene& scene) {
+  Passes all = Film(1, 1, scene.lights->groups()).resolve(true);
+  all.reflection = Picture::rgb(1, 1);
+  for (GroupPasses& g : all.groups) g.mirror = Picture::rgb(1, 1);
+  if (scene.occlusionM > 0) all.occlusion = Picture(1, 1, {"Y"});
+  return namedPasses(std::move(all), scene);
 }
 
 std::vector<OverridePass> overridePasses(const Project& project, const RenderSettings& settings) {

@@ -21,7 +21,9 @@ struct NamedPass {
 };
 
 /// Every pass there is, with those of each light and each component. Made from `resolve(true)`.
-std::vector<NamedPass> namedPasses(const Passes& passes, const Scene& scene);
+std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene);
+/// The same of a single black pixel, with every pass that a render of the scene may come to.
+std::vector<NamedPass> possiblePasses(const Scene& scene);
 
 /// A pass that is traced of its own, with every part in one surface.
 struct OverridePass {

@@ -4,6 +4,7 @@
 
 #include "core/light/agreement.h"
 #include "core/light/clues.h"
+#include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
@@ -251,10 +252,11 @@ CaptureGuess captureGuess(const Shot& shot) {
   return guess;
 }
 
-Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
+Result<Alignment> align(const Picture& plate, const Camera& solved, const Panorama& panorama,
                         const CaptureGuess& capture, Progress& progress) {
-  if (camera.width <= 0 || camera.focalPx <= 0 || plate.empty())
+  if (solved.width <= 0 || solved.focalPx <= 0 || plate.empty())
     return Error{"The vantage must be solved first: the panorama is compared with the photo through it."};
+  const Camera camera = resized(solved, plate.width, plate.height);
   const Agreement agreement(spotsOf(plate, camera), panorama);
   progress.report(0.05);
   const std::array<Clues, 2> clues = cluesOf(plate, camera, panorama);

@@ -34,14 +34,14 @@ Camera handCamera(const Backdrop& b, int width, int height) {
 
 Photo backdropPhoto(const Backdrop& b, const Camera& camera, const Lights& lights) {
   Photo photo;
-  photo.picture = Picture::rgb(camera.width, camera.height);
+  Picture picture = Picture::rgb(camera.width, camera.height);
   const auto lower = codesOf(b.colour).value_or(std::array<float, 3>{1, 1, 1}),
              upper = codesOf(b.upper).value_or(std::array<float, 3>{1, 1, 1});
   photo.sceneLinear = b.kind == BackdropKind::panorama;
   tbb::parallel_for(0, camera.height, [&](int y) {
     const float t = camera.height > 1 ? float(y) / float(camera.height - 1) : 0;
     for (int x = 0; x < camera.width; ++x) {
-      float* pixel = photo.picture.at(x, y);
+      float* pixel = picture.at(x, y);
       if (photo.sceneLinear) {
         const Vec2d at(x + 0.5, y + 0.5);
         const Vec3f d = toFloat(rayThrough(camera, at));
@@ -55,6 +55,7 @@ Photo backdropPhoto(const Backdrop& b, const Camera& camera, const Lights& light
       }
     }
   });
+  photo.picture = std::move(picture);
   return photo;
 }
 

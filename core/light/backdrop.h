@@ -3,7 +3,7 @@
 #include <optional>
 
 #include "core/light/lights.h"
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 #include "core/project/project.h"
 
 /// Pictures that are made on no photo: plain, graded, or on a view of the panorama itself.

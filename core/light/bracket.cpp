@@ -23,7 +23,7 @@ Result<Merged> mergeFiles(const std::vector<std::filesystem::path>& files, const
     else if (info.exposureSeconds > 0)
       e.seconds = info.exposureSeconds * (info.iso > 0 ? info.iso / 100.0 : 1) /
                   (info.fNumber > 0 ? info.fNumber * info.fNumber : 1);
-    e.codes = std::move(photo->picture);
+    e.codes = photo->picture.whole();
     photos.push_back(std::move(e));
   }
   return mergeBracket(std::move(photos), progress);

@@ -26,7 +26,15 @@ Vec3f panoramaDirection(const Vec2f& uv) {
 std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   auto p = std::make_shared<Panorama>();
   p->picture_ = std::move(picture);
-  const int w = p->picture_.width, h = p->picture_.height;
+  // Directions are drawn from cells, which are pixels up to here.
+  constexpr int mostCellsAcross = 4096;
+  const Picture& all = p->picture_;
+  Picture reduced;
+  if (all.width > mostCellsAcross)
+    reduced =
+        resized(all, mostCellsAcross, std::max(1, int(int64_t(all.height) * mostCellsAcross / all.width)));
+  const Picture& cells = reduced.empty() ? all : reduced;
+  const int w = p->across_ = cells.width, h = p->down_ = cells.height;
   p->rows_.assign(h + 1, 0);
   p->columns_.assign(size_t(h) * (w + 1), 0);
   // The mean of a bilinear lookup over a pixel weighs it and its neighbours 1 : 6 : 1 each way.
@@ -35,8 +43,8 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x)
       across[size_t(y) * w + x] =
-          (luminance(p->picture_.rgbAt((x + w - 1) % w, y)) + 6 * luminance(p->picture_.rgbAt(x, y)) +
-           luminance(p->picture_.rgbAt((x + 1) % w, y))) /
+          (luminance(cells.rgbAt((x + w - 1) % w, y)) + 6 * luminance(cells.rgbAt(x, y)) +
+           luminance(cells.rgbAt((x + 1) % w, y))) /
           8;
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x)
@@ -105,7 +113,7 @@ Rgb Panorama::lookup(const Vec2f& uv) const {
 }
 
 Vec3f Panorama::sampleDirection(const Vec2f& u) const {
-  const int w = picture_.width, h = picture_.height;
+  const int w = across_, h = down_;
   if (total_ <= 0) return {0, 0, 1};
   const auto [y, ty] = invert(rows_.data(), h, u.y * total_);
   const float* row = &columns_[size_t(y) * (w + 1)];
@@ -116,7 +124,7 @@ Vec3f Panorama::sampleDirection(const Vec2f& u) const {
 Panorama::Seen Panorama::seen(const Vec3f& direction) const {
   const Vec2f uv = panoramaUv(direction);
   if (total_ <= 0) return {lookup(uv), 0};
-  const int w = picture_.width, h = picture_.height;
+  const int w = across_, h = down_;
   const int x = std::clamp(int(uv.x * w), 0, w - 1), y = std::clamp(int(uv.y * h), 0, h - 1);
   // Weight times the row's sine over the total is the pixel's share; the true sine turns area into solid
   // angle.
@@ -162,13 +170,16 @@ float Panorama::measureRangeEv() {
     }
   }
   clipped_ = all > 0 ? float(clipped / all) : 0;
+  // Of a large picture every so many pixels tell as much.
+  const size_t step = 3 * (1 + picture_.pixels.size() / 3 / 8'000'000);
   std::vector<float> values;
+  float top = 0;
   for (size_t i = 0; i + 2 < picture_.pixels.size(); i += 3) {
     const float l = luminance({picture_.pixels[i], picture_.pixels[i + 1], picture_.pixels[i + 2]});
-    if (l > 0) values.push_back(l);
+    top = std::max(top, l);
+    if (l > 0 && i % step == 0) values.push_back(l);
   }
   if (values.empty()) return 0;
-  const float top = *std::max_element(values.begin(), values.end());
   std::nth_element(values.begin(), values.begin() + long(values.size() / 1000), values.end());
   return std::log2(top / values[values.size() / 1000]);
 }

@@ -68,10 +68,11 @@ class Panorama {
   Peak peak_{{0, 0, 1}, 0};
   float rangeEv_ = 0, top_ = 0, clipped_ = 0;
   // Piecewise-constant 2D distribution (Pharr, Jakob & Humphreys 2016, "Physically Based Rendering", 13.6.7):
-  // cumulative weights over rows, and over the pixels of each row. A pixel's weight is the mean of what
-  // `radiance` gives inside it: by its own value alone, the rim of a sun would be bright and hardly ever
-  // drawn.
+  // cumulative weights over rows, and over the cells of each row: pixels, or more of a very large
+  // picture. A cell's weight is the mean of what `radiance` gives inside it: by its own value alone, the rim
+  // of a sun would be bright and hardly ever drawn.
   std::vector<float> rows_, columns_, weights_;
+  int across_ = 0, down_ = 0;  ///< cells
   float total_ = 0, mean_ = 0;
 };
 

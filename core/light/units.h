@@ -1,5 +1,5 @@
 #pragma once
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 #include "core/project/project.h"
 
 /// What a lamp's strength comes to in the units lamps are sold and measured by.

@@ -1,7 +1,7 @@
 #pragma once
 #include <filesystem>
 
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 
 namespace dusk {
 

@@ -32,7 +32,7 @@ bool isSrgb(cmsHPROFILE profile, cmsHPROFILE srgb) {
 
 }  // namespace
 
-Result<std::string> convertToSrgb(Picture& picture, std::span<const std::byte> bytes) {
+Result<std::string> convertToSrgb(PackedPicture& picture, std::span<const std::byte> bytes) {
   const Profile profile(cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())), cmsCloseProfile);
   if (!profile || cmsGetColorSpace(profile.get()) != cmsSigRgbData)
     return Error{"The colour profile in this photo is damaged or not for RGB."};
@@ -42,8 +42,10 @@ Result<std::string> convertToSrgb(Picture& picture, std::span<const std::byte> b
   if (isSrgb(profile.get(), srgb.get())) return std::string(name);
   const Transform transform = makeTransform(profile.get(), srgb.get(), TYPE_RGB_FLT);
   if (!transform) return Error{"The colour profile in this photo cannot be used."};
-  cmsDoTransform(transform.get(), picture.pixels.data(), picture.pixels.data(),
-                 cmsUInt32Number(size_t(picture.width) * picture.height));
+  picture = packed16(picture.width, picture.height, [&](int y, float* rgb) {
+    picture.row(y, rgb);
+    cmsDoTransform(transform.get(), rgb, rgb, cmsUInt32Number(picture.width));
+  });
   return std::string(name);
 }
 

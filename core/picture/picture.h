@@ -1,5 +1,6 @@
 #pragma once
 #include <cstddef>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -31,24 +32,18 @@ struct Picture {
   }
 };
 
-/// What the camera wrote into the file; zero or empty where it did not.
-struct PhotoInfo {
-  double focalMm = 0, focalMm35 = 0, exposureSeconds = 0, fNumber = 0, iso = 0;
-  std::string camera, lens, profile;
-  bool operator==(const PhotoInfo&) const = default;
-};
-
-/// A photograph as read: three channels R, G, B, turned upright.
-/// `sceneLinear` false: display code values, sRGB-encoded, 0..1 (another embedded profile has been
-/// converted).
-struct Photo {
-  Picture picture;
-  PhotoInfo info;
-  bool sceneLinear = false;
-  int bitsPerChannel = 8;
-};
-
-/// Bilinear lookup of the first three channels at (x, y) in pixels, clamped at the border.
+/// Bilinear lookup of the first three channels of anything with `width`, `height` and `rgbAt`, at (x, y) in
+/// pixels, clamped at the border.
+template <typename Pixels>
+Rgb bilinear(const Pixels& pixels, float x, float y) {
+  const float fx = std::clamp(x - 0.5f, 0.0f, float(pixels.width - 1));
+  const float fy = std::clamp(y - 0.5f, 0.0f, float(pixels.height - 1));
+  const int x0 = int(fx), y0 = int(fy);
+  const int x1 = std::min(x0 + 1, pixels.width - 1), y1 = std::min(y0 + 1, pixels.height - 1);
+  const float tx = fx - x0, ty = fy - y0;
+  return (pixels.rgbAt(x0, y0) * (1 - tx) + pixels.rgbAt(x1, y0) * tx) * (1 - ty) +
+         (pixels.rgbAt(x0, y1) * (1 - tx) + pixels.rgbAt(x1, y1) * tx) * ty;
+}
 Rgb sampleBilinear(const Picture& picture, float x, float y);
 
 /// The picture at another size by area averaging (down) or bilinear lookup (up). Keeps the channels.
@@ -63,5 +58,11 @@ struct PixelArea {
 };
 /// That area of `resized(picture, width, height)`, to the bit, without the rest being made.
 Picture resizedArea(const Picture& picture, int width, int height, const PixelArea& area);
+
+/// Fills a row with R, G, B of every pixel; called from several threads.
+using RowSource = std::function<void(int y, float* rgb)>;
+/// The same of a picture of which only rows are made, each about once.
+Picture resizedArea(int fromWidth, int fromHeight, const RowSource& rowOf, int width, int height,
+                    const PixelArea& area);
 
 }  // namespace dusk

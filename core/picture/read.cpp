@@ -1,7 +1,5 @@
 #include "core/picture/read.h"
 
-#include <OpenImageIO/imagebuf.h>
-#include <OpenImageIO/imagebufalgo.h>
 #include <OpenImageIO/imageio.h>
 
 #include "core/base/srgb.h"
@@ -53,21 +51,26 @@ Result<Opened> openChecked(const std::filesystem::path& file) {
   return opened;
 }
 
-Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, int subimage, int channels,
-                           Progress* progress = nullptr) {
-  Picture picture(opened.spec.width, opened.spec.height, {});
-  for (int c = 0; c < channels; ++c) picture.channels.push_back(opened.spec.channel_name(c));
-  picture.pixels.resize(size_t(picture.width) * picture.height * channels);
+template <typename T>
+constexpr OIIO::TypeDesc::BASETYPE baseTypeOf = std::is_same_v<T, uint8_t>    ? OIIO::TypeDesc::UINT8
+                                                : std::is_same_v<T, uint16_t> ? OIIO::TypeDesc::UINT16
+                                                                              : OIIO::TypeDesc::FLOAT;
+
+/// The first channels of a picture, values of one type.
+template <typename T>
+Result<std::vector<T>> readValues(const std::filesystem::path& file, Opened& opened, int subimage,
+                                  int channels, Progress* progress = nullptr) {
+  std::vector<T> values(size_t(opened.spec.width) * size_t(opened.spec.height) * size_t(channels));
   const auto report = [](void* to, float portion) {
     auto* p = static_cast<Progress*>(to);
     p->report(portion);
     return p->cancelled();
   };
+  const OIIO::TypeDesc type(baseTypeOf<T>);
   const bool read =
-      progress
-          ? opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data(),
-                                     OIIO::AutoStride, OIIO::AutoStride, OIIO::AutoStride, report, progress)
-          : opened.input->read_image(subimage, 0, 0, channels, OIIO::TypeFloat, picture.pixels.data());
+      progress ? opened.input->read_image(subimage, 0, 0, channels, type, values.data(), OIIO::AutoStride,
+                                          OIIO::AutoStride, OIIO::AutoStride, report, progress)
+               : opened.input->read_image(subimage, 0, 0, channels, type, values.data());
   if (progress && progress->cancelled()) {
     const std::string ignored = opened.input->geterror();
     return cancelledError();
@@ -76,40 +79,61 @@ Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, in
     const std::string ignored = opened.input->geterror();
     return unreadable(file, "the file ends too early or is damaged. Copy or export it again and retry.");
   }
+  return values;
+}
+
+Result<Picture> readPixels(const std::filesystem::path& file, Opened& opened, int subimage, int channels,
+                           Progress* progress = nullptr) {
+  auto values = readValues<float>(file, opened, subimage, channels, progress);
+  if (!values) return values.error();
+  Picture picture;
+  picture.width = opened.spec.width, picture.height = opened.spec.height;
+  for (int c = 0; c < channels; ++c) picture.channels.push_back(opened.spec.channel_name(c));
+  picture.pixels = std::move(*values);
   return picture;
 }
 
-/// Makes one- and two-channel pictures three-channel.
+/// Colour or grey: an alpha beside them is not wanted.
+int colourChannels(const OIIO::ImageSpec& spec) { return spec.nchannels >= 3 ? 3 : 1; }
+
+/// R, G, B of every pixel, turned upright by the EXIF orientation (1 to 8).
+template <typename T>
+PackedPicture packed(int w, int h, std::vector<T> values, int channels, int orientation) {
+  if (channels == 3 && orientation <= 1) return {w, h, std::move(values)};
+  const bool sideways = orientation >= 5;
+  PackedPicture out(sideways ? h : w, sideways ? w : h, std::vector<T>(size_t(w) * size_t(h) * 3));
+  std::vector<T>& to = std::get<std::vector<T>>(out.values);
+  const bool right = orientation == 2 || orientation == 3 || orientation == 7 || orientation == 8,
+             bottom = orientation == 3 || orientation == 4 || orientation == 6 || orientation == 7;
+  for (int y = 0; y < out.height; ++y)
+    for (int x = 0; x < out.width; ++x) {
+      const int u = sideways ? y : x, v = sideways ? x : y;
+      const T* from = &values[(size_t(bottom ? h - 1 - v : v) * size_t(w) + size_t(right ? w - 1 - u : u)) *
+                              size_t(channels)];
+      for (int c = 0; c < 3; ++c)
+        to[(size_t(y) * size_t(out.width) + size_t(x)) * 3 + size_t(c)] = from[channels == 3 ? c : 0];
+    }
+  return out;
+}
+
+/// Makes a grey picture three-channel.
 Picture asRgb(Picture picture) {
-  const int n = picture.channelCount();
-  if (n == 3) {
+  if (picture.channelCount() == 3) {
     picture.channels = {"R", "G", "B"};
     return picture;
   }
   Picture rgb = Picture::rgb(picture.width, picture.height);
-  for (size_t i = 0, pixels = size_t(rgb.width) * rgb.height; i < pixels; ++i)
-    for (int c = 0; c < 3; ++c) rgb.pixels[i * 3 + c] = picture.pixels[i * n + (n >= 3 ? c : 0)];
+  for (size_t i = 0; i < picture.pixels.size(); ++i) std::fill_n(&rgb.pixels[i * 3], 3, picture.pixels[i]);
   return rgb;
-}
-
-Picture upright(Picture picture, int orientation) {
-  if (orientation <= 1) return picture;
-  OIIO::ImageBuf buffer(OIIO::ImageSpec(picture.width, picture.height, 3, OIIO::TypeFloat),
-                        picture.pixels.data());
-  buffer.specmod().attribute("Orientation", orientation);
-  const OIIO::ImageBuf turned = OIIO::ImageBufAlgo::reorient(buffer);
-  Picture result = Picture::rgb(turned.spec().width, turned.spec().height);
-  turned.get_pixels(OIIO::ROI::All(), OIIO::TypeFloat, result.pixels.data());
-  return result;
 }
 
 /// A stray NaN or infinity would poison every sum that touches it: NaN becomes nothing, and what is brighter
 /// than can be written (a sun in halves) the brightest there is.
-void makeFinite(Picture& picture) {
+void makeFinite(std::vector<float>& values) {
   float most = 0;
-  for (const float v : picture.pixels)
+  for (const float v : values)
     if (std::isfinite(v)) most = std::max(most, std::abs(v));
-  for (float& v : picture.pixels)
+  for (float& v : values)
     if (!std::isfinite(v)) v = std::isnan(v) ? 0.0f : std::copysign(most, v);
 }
 
@@ -117,16 +141,33 @@ bool isFloating(const OIIO::ImageSpec& spec) { return spec.format.is_floating_po
 
 }  // namespace
 
+namespace {
+
+template <typename T>
+Result<PackedPicture> readPacked(const std::filesystem::path& file, Opened& opened) {
+  const int channels = colourChannels(opened.spec);
+  auto values = readValues<T>(file, opened, 0, channels);
+  if (!values) return values.error();
+  if constexpr (std::is_same_v<T, float>)
+    if (isFloating(opened.spec)) makeFinite(*values);
+  return packed(opened.spec.width, opened.spec.height, std::move(*values), channels, readOrientation(file));
+}
+
+}  // namespace
+
 Result<Photo> readPhoto(const std::filesystem::path& file) {
   auto opened = openChecked(file);
   if (!opened) return opened.error();
   const OIIO::ImageSpec spec = opened->spec;
-  auto pixels = readPixels(file, *opened, 0, std::min(spec.nchannels, 4));
-  if (!pixels) return pixels.error();
+  const bool bytes = spec.format.basetype == OIIO::TypeDesc::UINT8,
+             words = spec.format.basetype == OIIO::TypeDesc::UINT16;
+  auto picture = bytes   ? readPacked<uint8_t>(file, *opened)
+                 : words ? readPacked<uint16_t>(file, *opened)
+                         : readPacked<float>(file, *opened);
+  if (!picture) return picture.error();
   Photo photo;
-  photo.picture = asRgb(std::move(*pixels));
+  photo.picture = std::move(*picture);
   photo.sceneLinear = isFloating(spec);
-  if (photo.sceneLinear) makeFinite(photo.picture);
   photo.bitsPerChannel = int(spec.format.size()) * 8;
   photo.info = readExif(file);
   const auto* icc = spec.find_attribute("ICCProfile");
@@ -135,19 +176,18 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
                               {static_cast<const std::byte*>(icc->data()), size_t(icc->type().size())});
     photo.info.profile = name ? *name : "unusable profile, read as sRGB";
   }
-  photo.picture = upright(std::move(photo.picture), readOrientation(file));
   return photo;
 }
 
 Result<Picture> readLight(const std::filesystem::path& file, Progress* progress) {
   auto opened = openChecked(file);
   if (!opened) return opened.error();
-  auto pixels = readPixels(file, *opened, 0, std::min(opened->spec.nchannels, 4), progress);
+  auto pixels = readPixels(file, *opened, 0, colourChannels(opened->spec), progress);
   if (!pixels) return pixels.error();
   Picture picture = asRgb(std::move(*pixels));
   if (!isFloating(opened->spec))
     for (float& v : picture.pixels) v = srgbDecoded(v);
-  makeFinite(picture);
+  makeFinite(picture.pixels);
   for (float& v : picture.pixels) v = std::max(v, 0.0f);
   return picture;
 }

@@ -3,7 +3,7 @@
 
 #include "core/base/progress.h"
 #include "core/base/result.h"
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 
 namespace dusk {
 

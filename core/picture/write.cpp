@@ -3,71 +3,71 @@
 #include <OpenImageIO/imageio.h>
 
 #include "core/base/files.h"
+#include "core/picture/exr_writer.h"
 
 namespace dusk {
-namespace {
 
-Error writeFailed(const std::filesystem::path& file, const std::string& detail) {
-  return {"Writing " + file.string() + " failed: " + detail +
-          " Check the folder and the free space on its disk."};
+struct PngWriter::State {
+  explicit State(const std::filesystem::path& file) : whole(file) {}
+  AtomicFile whole;
+  std::unique_ptr<OIIO::ImageOutput> output{};
+  int rowsDone = 0;
+
+  Error failed(const std::string& why) const {
+    return {"Writing " + whole.file().string() + " failed: " + why +
+            " Check the folder and the free space on its disk."};
+  }
+};
+
+PngWriter::PngWriter(std::unique_ptr<State> state) : state_(std::move(state)) {}
+PngWriter::~PngWriter() = default;
+
+Result<std::unique_ptr<PngWriter>> PngWriter::open(const std::filesystem::path& file, int width, int height,
+                                                   int channels) {
+  auto state = std::make_unique<State>(file);
+  state->output = OIIO::ImageOutput::create("x.png");
+  if (!state->output) return state->failed(OIIO::geterror());
+  OIIO::ImageSpec spec(width, height, channels, OIIO::TypeUInt8);
+  spec.attribute("oiio:ColorSpace", "sRGB");
+  spec.attribute("oiio:UnassociatedAlpha", 1);
+  spec.attribute("png:compressionLevel", 4);
+  if (!state->output->open(state->whole.temporary().string(), spec))
+    return state->failed(state->output->geterror());
+  return std::unique_ptr<PngWriter>(new PngWriter(std::move(state)));
 }
 
-OIIO::ImageSpec specOf(const Picture& picture, OIIO::TypeDesc type) {
-  OIIO::ImageSpec spec(picture.width, picture.height, picture.channelCount(), type);
-  spec.channelnames = picture.channels;
-  return spec;
+Outcome PngWriter::write(const Picture& rows) {
+  std::vector<unsigned char> codes(rows.pixels.size());
+  for (size_t i = 0; i < codes.size(); ++i)
+    codes[i] = (unsigned char)std::lround(std::clamp(rows.pixels[i], 0.0f, 1.0f) * 255.0f);
+  int& from = state_->rowsDone;
+  if (!state_->output->write_scanlines(from, from + rows.height, 0, OIIO::TypeUInt8, codes.data()))
+    return state_->failed(state_->output->geterror());
+  from += rows.height;
+  return done();
 }
 
-}  // namespace
+Outcome PngWriter::close() {
+  if (!state_->output->close()) return state_->failed(state_->output->geterror());
+  return state_->whole.commit();
+}
 
 Outcome writePng8(const std::filesystem::path& file, const Picture& picture) {
-  return replaceFileAtomically(file, [&](const std::filesystem::path& temporary) -> Outcome {
-    std::vector<unsigned char> codes(picture.pixels.size());
-    for (size_t i = 0; i < codes.size(); ++i)
-      codes[i] = (unsigned char)std::lround(std::clamp(picture.pixels[i], 0.0f, 1.0f) * 255.0f);
-    auto output = OIIO::ImageOutput::create(temporary.string());
-    if (!output) return writeFailed(file, OIIO::geterror());
-    OIIO::ImageSpec spec = specOf(picture, OIIO::TypeUInt8);
-    spec.attribute("oiio:ColorSpace", "sRGB");
-    spec.attribute("oiio:UnassociatedAlpha", 1);
-    spec.attribute("png:compressionLevel", 4);
-    if (!output->open(temporary.string(), spec) || !output->write_image(OIIO::TypeUInt8, codes.data()) ||
-        !output->close())
-      return writeFailed(file, output->geterror());
-    return done();
-  });
+  const auto writer = PngWriter::open(file, picture.width, picture.height, picture.channelCount());
+  if (!writer) return writer.error();
+  if (const Outcome wrote = (*writer)->write(picture); !wrote) return wrote;
+  return (*writer)->close();
 }
 
 Outcome writeExr(const std::filesystem::path& file, const std::vector<ExrPart>& parts) {
-  return replaceFileAtomically(file, [&](const std::filesystem::path& temporary) -> Outcome {
-    std::vector<OIIO::ImageSpec> specs;
-    for (const ExrPart& part : parts) {
-      specs.push_back(specOf(*part.picture, part.fullFloat ? OIIO::TypeFloat : OIIO::TypeHalf));
-      specs.back().attribute("name", part.name);
-      specs.back().attribute("compression", "zip");
-      for (const auto& [key, text] : part.metadata) specs.back().attribute(key, text);
-    }
-    auto output = OIIO::ImageOutput::create(temporary.string());
-    if (!output) return writeFailed(file, OIIO::geterror());
-    if (!output->open(temporary.string(), int(specs.size()), specs.data()))
-      return writeFailed(file, output->geterror());
-    for (size_t i = 0; i < parts.size(); ++i) {
-      if (i > 0 && !output->open(temporary.string(), specs[i], OIIO::ImageOutput::AppendSubimage))
-        return writeFailed(file, output->geterror());
-      // A half of more than it can hold would be an infinity, which spoils every sum in other programs.
-      constexpr float mostInHalf = 65504;
-      std::vector<float> held;
-      if (!parts[i].fullFloat) {
-        held = parts[i].picture->pixels;
-        for (float& v : held) v = std::isnan(v) ? 0.0f : std::clamp(v, -mostInHalf, mostInHalf);
-      }
-      if (!output->write_image(OIIO::TypeFloat,
-                               parts[i].fullFloat ? parts[i].picture->pixels.data() : held.data()))
-        return writeFailed(file, output->geterror());
-    }
-    if (!output->close()) return writeFailed(file, output->geterror());
-    return done();
-  });
+  std::vector<ExrPartHeader> headers;
+  for (const ExrPart& p : parts) headers.push_back({p.name, p.picture->channels, p.fullFloat, p.metadata});
+  const auto writer =
+      ExrWriter::open(file, parts.front().picture->width, parts.front().picture->height, std::move(headers));
+  if (!writer) return writer.error();
+  for (size_t i = 0; i < parts.size(); ++i)
+    if (const Outcome wrote = (*writer)->write(i, *parts[i].picture); !wrote) return wrote;
+  return (*writer)->close(std::vector<bool>(parts.size(), true));
 }
 
 }  // namespace dusk

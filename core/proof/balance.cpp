@@ -19,6 +19,12 @@ std::optional<Rgb> patchMean(const Picture& linear, const Vec2d& centre, double 
   return sum / float(count);
 }
 
+std::optional<Rgb> patchOfPlate(const Picture& plate, const Camera& camera, const Vec2d& centre,
+                                double radius) {
+  const double s = camera.width > 0 ? double(plate.width) / camera.width : 1;
+  return patchMean(plate, centre * s, radius * s);
+}
+
 std::optional<Balance> balanceBetween(const Rgb& now, const Rgb& wanted) {
   for (int c = 0; c < 3; ++c)
     if (now[c] <= 1e-6f || wanted[c] <= 1e-6f) return {};
@@ -47,7 +53,7 @@ std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
       if (!pixel || pixel->x < 1 || pixel->y < 1 || pixel->x >= camera.width - 1 ||
           pixel->y >= camera.height - 1)
         continue;
-      const Rgb photo = sampleBilinear(**plate, float(pixel->x), float(pixel->y)),
+      const Rgb photo = plateAt(**plate, camera, *pixel),
                 there = lights->floor(toFloat(spot), toFloat((spot - camera.position).normalized()));
       for (int c = 0; c < 3; ++c)
         if (photo[c] > 0.004f && photo[c] < 0.95f && there[c] > 0) ratios[c].push_back(photo[c] / there[c]);

@@ -14,6 +14,9 @@ struct Balance {
 
 /// Mean of a round patch of a scene-linear picture, pixels; nothing where it is all outside.
 std::optional<Rgb> patchMean(const Picture& linear, const Vec2d& centre, double radius);
+/// The same of a plate, which may be smaller than the photo in whose pixels the place is told.
+std::optional<Rgb> patchOfPlate(const Picture& plate, const Camera& camera, const Vec2d& centre,
+                                double radius);
 
 /// What brings `now` to `wanted`, both scene-linear; nothing where a channel has no light.
 std::optional<Balance> balanceBetween(const Rgb& now, const Rgb& wanted);

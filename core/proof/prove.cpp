@@ -29,17 +29,16 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
   if (!plate) return {};
   const auto lights = lightsOf(shot, assets);
   const Placement& p = shot.placements.front();
+  const Camera camera = workingCamera(shot.vantage);
   std::vector<double> tones;
   for (int i = -8; i <= 8; ++i)
     for (int k = -8; k <= 8; ++k) {
       const Vec3d spot(p.xM + i * 0.08, p.yM + k * 0.08, 0);
-      const auto pixel = projected(workingCamera(shot.vantage), spot);
-      if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= (*plate)->width ||
-          pixel->y >= (*plate)->height)
+      const auto pixel = projected(camera, spot);
+      if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= camera.width || pixel->y >= camera.height)
         continue;
       const double light = luminance(lights->groundIrradiance(toFloat(spot)));
-      if (light > 0)
-        tones.push_back(luminance(sampleBilinear(**plate, float(pixel->x), float(pixel->y))) * pi / light);
+      if (light > 0) tones.push_back(luminance(plateAt(**plate, camera, *pixel)) * pi / light);
     }
   if (tones.size() < 20) return {};
   return medianInPlace(tones);
@@ -207,18 +206,23 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
   if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
-  const auto plate = !hasPlate(shot) ? Result<std::shared_ptr<const Picture>>(Error{}) : assets.plate(shot);
   const auto view = assets.view(shot.blend.view);
-  if (!plate || !view) return findings;
+  const Camera camera = workingCamera(shot.vantage);
+  if (!hasPlate(shot) || !view || camera.width <= 0) return findings;
+  // A row of large passes stands for several of the picture.
+  const double delivered = double(passes->width()) * double(passes->reduction);
+  const bool whole = std::abs(delivered - camera.width) < double(passes->reduction);
   findings.push_back({"resolution", "render size against the photo's",
-                      100.0 * passes->width() / (*plate)->width, 100, 100, "%",
+                      whole ? 100.0 : 100 * delivered / camera.width, 100, 100, "%",
                       "Deliver at the photo's own size.", "Hand over"});
-  if (passes->width() == (*plate)->width && passes->height() == (*plate)->height) {
-    const Picture shown = displayed(blend(shot, *passes, plate->get()), **view);
-    if (const auto finding = edgeFinding(compareEdges(shown, *passes))) findings.push_back(*finding);
-    if (const auto finding = borderFinding(shot, shown, displayed(**plate, **view)))
-      findings.push_back(*finding);
-  }
+  if (!whole) return findings;
+  const int w = passes->width(), h = passes->height();
+  const auto plate = assets.plateArea(shot, w, h, {0, 0, w, h});
+  if (!plate) return findings;
+  const Picture shown = displayed(blend(shot, *passes, &*plate), **view);
+  if (const auto finding = edgeFinding(compareEdges(shown, *passes))) findings.push_back(*finding);
+  if (const auto finding = borderFinding(shot, shown, displayed(*plate, **view)))
+    findings.push_back(*finding);
   return findings;
 }
 

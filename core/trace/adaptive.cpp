@@ -79,7 +79,7 @@ void leaveOutUntouched(Film& film, double least) {
 
 void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
   constexpr int meanOver = 2, around = 1;
-  const int w = film.width(), h = film.height();
+  const int w = film.width(), top = film.rows().first, h = film.rows().count();
   std::vector<float> squares;
   if (scene.denoise > 0) {
     squares = expectedErrors(film, scene.denoise, progress);
@@ -87,15 +87,16 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
     squares.resize(size_t(w) * size_t(h));
     for (int y = 0; y < h; ++y)
       for (int x = 0; x < w; ++x) {
-        const float e = film.error(x, y);
+        const float e = film.error(x, top + y);
         squares[size_t(y) * size_t(w) + size_t(x)] = e * e;
       }
   }
+  unsigned char* const mask = &film.samplingMask[size_t(top) * size_t(w)];
   std::vector<unsigned char> bad(squares.size());
   const float most = scene.noiseTarget * scene.noiseTarget;
   tbb::parallel_for(0, h, [&](int y) {
     for (int x = 0; x < w; ++x) {
-      if (!film.samplingMask[size_t(y) * size_t(w) + size_t(x)]) continue;
+      if (!mask[size_t(y) * size_t(w) + size_t(x)]) continue;
       float sum = 0;
       int count = 0;
       near(w, h, x, y, meanOver, [&](size_t i) { sum += squares[i], ++count; });
@@ -104,10 +105,10 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
   });
   tbb::parallel_for(0, h, [&](int y) {
     for (int x = 0; x < w; ++x) {
-      unsigned char& samplingMask = film.samplingMask[size_t(y) * size_t(w) + size_t(x)];
-      if (!samplingMask) continue;
-      samplingMask = 0;
-      near(w, h, x, y, around, [&](size_t i) { samplingMask |= bad[i]; });
+      unsigned char& stays = mask[size_t(y) * size_t(w) + size_t(x)];
+      if (!stays) continue;
+      stays = 0;
+      near(w, h, x, y, around, [&](size_t i) { stays |= bad[i]; });
     }
   });
 }

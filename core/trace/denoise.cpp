@@ -8,7 +8,8 @@
 namespace dusk {
 namespace {
 
-constexpr int blockSize = 128;
+constexpr int blockSize = denoiserBlock;
+static_assert(Block::margin == denoiserReach);
 
 /// What is filtered with one set of weights: values to be averaged, in planes.
 struct Signal {
@@ -86,19 +87,20 @@ class Work {
       }
   }
 
-  void scatter(Passes& out, float strength) const {
+  /// `top`: the first row of `out`.
+  void scatter(Passes& out, int top, float strength) const {
     for (int y = 0; y < b_.height; ++y)
       for (int x = 0; x < b_.width; ++x) {
         const int px = b_.x0 + x, py = b_.y0 + y;
         if (px < b_.inX0 || py < b_.inY0 || px >= b_.inX1 || py >= b_.inY1) continue;
         if (const Film::Pixel* p = film_.pixel(px, py); p && p->count > 0)
           scatterPixel(*p, film_.light(px, py), size_t(y) * size_t(b_.width) + size_t(x),
-                       size_t(py) * size_t(film_.width()) + size_t(px), strength, out);
+                       size_t(py - top) * size_t(film_.width()) + size_t(px), strength, out);
       }
   }
 
-  /// Adds to `out` what is expected of each pixel, as expectedErrors says.
-  void judge(float strength, std::vector<float>& out) const {
+  /// Adds to `out`, whose first row is `top`, what is expected of each pixel, as expectedErrors says.
+  void judge(float strength, int top, std::vector<float>& out) const {
     for (int y = b_.inY0; y < b_.inY1; ++y)
       for (int x = b_.inX0; x < b_.inX1; ++x) {
         const Film::Pixel* p = film_.pixel(x, y);
@@ -116,7 +118,7 @@ class Work {
           sum += bare * bare *
                  expectedError(ground, i, p->with / p->without,
                                Film::ratioVariance(*p) + Film::variance(*p, Film::mirrorNoise), strength);
-        out[size_t(y) * size_t(film_.width()) + size_t(x)] = sum;
+        out[size_t(y - top) * size_t(film_.width()) + size_t(x)] = sum;
       }
   }
 
@@ -286,15 +288,16 @@ class Work {
   Signal signals_[signalCount];
 };
 
-void eachBlock(const Film& film, const Progress& progress, const std::function<void(const Block&)>& act) {
+void eachBlock(const Film& film, const Rows& rows, const Progress& progress,
+               const std::function<void(const Block&)>& act) {
   const int across = (film.width() + blockSize - 1) / blockSize,
-            down = (film.height() + blockSize - 1) / blockSize;
+            down = (rows.count() + blockSize - 1) / blockSize;
   tbb::parallel_for(
       tbb::blocked_range<int>(0, across * down, 1),
       [&](const tbb::blocked_range<int>& range) {
         for (int k = range.begin(); k < range.end() && !progress.cancelled(); ++k) {
-          const int x = k % across * blockSize, y = k / across * blockSize;
-          act(Block(x, y, std::min(x + blockSize, film.width()), std::min(y + blockSize, film.height())));
+          const int x = k % across * blockSize, y = rows.first + k / across * blockSize;
+          act(Block(x, y, std::min(x + blockSize, film.width()), std::min(y + blockSize, rows.end)));
         }
       },
       tbb::simple_partitioner());
@@ -302,25 +305,26 @@ void eachBlock(const Film& film, const Progress& progress, const std::function<v
 
 }  // namespace
 
-Passes denoised(const Film& film, double strength, const Progress& progress, bool all) {
-  Passes out = film.resolve(all);
+Passes denoised(const Film& film, double strength, const Progress& progress, bool all, const Rows& rows) {
+  Passes out = film.resolve(all, rows);
   if (strength <= 0) return out;
-  eachBlock(film, progress, [&](const Block& block) {
+  eachBlock(film, rows, progress, [&](const Block& block) {
     for (int y = block.inY0; y < block.inY1; y += Film::tileSize)
       for (int x = block.inX0; x < block.inX1; x += Film::tileSize)
         if (film.isKept(film.tileOf(x, y))) {
           Work work(film, block, all ? Purpose::everything : Purpose::picture);
           work.gather();
           work.filter();
-          return work.scatter(out, float(std::min(strength, 1.0)));
+          return work.scatter(out, rows.first, float(std::min(strength, 1.0)));
         }
   });
   return out;
 }
 
 std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress) {
-  std::vector<float> out(size_t(film.width()) * size_t(film.height()));
-  eachBlock(film, progress, [&](const Block& whole) {
+  const Rows rows = film.rows();
+  std::vector<float> out(size_t(film.width()) * size_t(rows.count()));
+  eachBlock(film, rows, progress, [&](const Block& whole) {
     // Only what lies about samplingMask pixels.
     int x0 = whole.inX1, y0 = whole.inY1, x1 = 0, y1 = 0;
     for (int y = whole.inY0; y < whole.inY1; ++y)
@@ -331,7 +335,7 @@ std::vector<float> expectedErrors(const Film& film, double strength, const Progr
     Work work(film, Block(x0, y0, x1, y1), Purpose::judging);
     work.gather();
     work.filter();
-    work.judge(float(std::min(strength, 1.0)), out);
+    work.judge(float(std::min(strength, 1.0)), rows.first, out);
   });
   return out;
 }

@@ -10,14 +10,20 @@ namespace dusk {
 /// Information"). Diffuse and mirrored light have their colour divided out before and put back after; the
 /// ground is filtered as light with and without the product, so that a ratio of one stays one. Components and
 /// groups are filtered with the same weights: the beauty is still their sum. `strength` 0 leaves the film as
-/// it is, 1 takes all noise. Cancelled: what is there so far.
-Passes denoised(const Film& film, double strength, const Progress& progress, bool all = false);
+/// it is, 1 takes all noise. Cancelled: what is there so far. Some `rows` come out as they do with all the
+/// others, to the bit, where they begin at a multiple of `denoiserBlock` and the film holds as many rows
+/// around them as the filter reaches (`denoiserReach`).
+Passes denoised(const Film& film, double strength, const Progress& progress, bool all, const Rows& rows);
+inline Passes denoised(const Film& film, double strength, const Progress& progress, bool all = false) {
+  return denoised(film, strength, progress, all, {0, film.height()});
+}
+inline constexpr int denoiserBlock = 128, denoiserReach = 10;
 
 /// Per pixel, the expected squared error of what `denoised` would give now, over what the pixel shows
 /// squared: Stein's unbiased estimate, which may be below zero at single pixels and wants to be averaged
 /// (Stein 1981, "Estimation of the Mean of a Multivariate Normal Distribution"; for rendering Li, Wu & Chuang
-/// 2012, "SURE-based Optimization for Adaptive Sampling and Reconstruction"). 0 where nothing is kept;
-/// neighbourhoods without an samplingMask pixel may be left out.
+/// 2012, "SURE-based Optimization for Adaptive Sampling and Reconstruction"). For the film's `rows()`. 0
+/// where nothing is kept; neighbourhoods without a pixel of the sampling mask may be left out.
 std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress);
 
 }  // namespace dusk

@@ -137,9 +137,14 @@ size_t Film::memory() const {
   return bytes;
 }
 
-Passes Film::resolve(bool all) const {
+void Film::forgetAbove(int end) {
+  const int tiles = std::min(int(tiles_.size()), end / tileSize * tilesAcross());
+  for (int tile = 0; tile < tiles; ++tile) tiles_[size_t(tile)] = Tile{};
+}
+
+Passes Film::resolve(bool all, const Rows& rows) const {
   Passes r;
-  const int w = width_, h = height_;
+  const int w = width_, h = rows.count();
   r.beauty = Picture::rgb(w, h), r.alpha = Picture(w, h, {"A"}), r.ratio = Picture::rgb(w, h);
   r.albedo = Picture::rgb(w, h), r.normal = Picture(w, h, {"N.X", "N.Y", "N.Z"}),
   r.depth = Picture(w, h, {"Z"});
@@ -162,10 +167,10 @@ Passes Film::resolve(bool all) const {
   const auto put = [](Picture& to, size_t i, const Vec3f& v) { std::copy_n(&v.x, 3, &to.pixels[i * 3]); };
   tbb::parallel_for(0, h, [&](int y) {
     for (int x = 0; x < w; ++x) {
-      const Pixel* p = pixel(x, y);
+      const Pixel* p = pixel(x, rows.first + y);
       if (!p || p->count == 0) continue;
       const size_t i = size_t(y) * size_t(w) + size_t(x);
-      const GroupLight* l = light(x, y);
+      const GroupLight* l = light(x, rows.first + y);
       const float n = p->count;
       Rgb beauty(0), with(0), without(0), mirror(0);
       for (size_t g = 0; g < groups_.size(); ++g) {

@@ -31,7 +31,9 @@ class Film {
   float error(int x, int y) const;
 
   /// What the picture is blended from; with `all`, everything.
-  Passes resolve(bool all = false) const;
+  Passes resolve(bool all = false) const { return resolve(all, {0, height_}); }
+  /// The same of some rows.
+  Passes resolve(bool all, const Rows& rows) const;
 
   /// Luminance sums from which the noise is told.
   enum NoiseOf { diffuseNoise, specularNoise, transmissionNoise, mirrorNoise, noiseCount };
@@ -58,6 +60,8 @@ class Film {
 
   /// Lets go of pixels that are not `samplingMask`: they are the plate itself.
   void forgetInactive();
+  /// Lets go of all rows above `end` (a multiple of the tiles' size).
+  void forgetAbove(int end);
 
   /// Number of passes already in it; render() goes on from there.
   int passesDone = 0;
@@ -70,8 +74,14 @@ class Film {
     }
   };
   Window window;
+  /// The rows of that.
+  Rows rows() const {
+    return window.empty() ? Rows{0, height_} : Rows{std::max(0, window.y0), std::min(height_, window.y1)};
+  }
   /// After the thin first passes: 1 where it is worth going on. Empty before.
   std::vector<unsigned char> samplingMask;
+  /// The mask is known already: the thin passes do not look for it.
+  bool maskIsGiven = false;
   /// Index of a part among all placed ones: [instance] + part.
   std::vector<uint32_t> firstPart{0};
 

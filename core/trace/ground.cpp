@@ -29,8 +29,7 @@ Rgb Integrator::plateRadiance(const Vec3f& point, const Vec3f& from) const {
     seen = !scene_.place.closest({eye, to / distance}, distance * (1 - 1e-3f), true).found();
   }
   if (!seen) return scene_.lights->floor(point, from);
-  const float sx = float(scene_.plate->width) / whole.width, sy = float(scene_.plate->height) / whole.height;
-  return sampleBilinear(*scene_.plate, float(pixel->x) * sx, float(pixel->y) * sy);
+  return plateAt(*scene_.plate, whole, *pixel);
 }
 
 /// Meets the place as a matte surface whose albedo is chosen so that, lit as the scene lights it with nothing

@@ -26,7 +26,13 @@ struct Covers {
   std::array<Cover, most> list;
 };
 
-/// The finished passes of a render. All have the size of the film.
+/// Rows of a picture, from the top: [first, end).
+struct Rows {
+  int first = 0, end = 0;
+  int count() const { return end - first; }
+};
+
+/// The finished passes of a render, or of some rows of it. All have one size.
 struct Passes {
   Picture beauty;      ///< R, G, B: light from the product, premultiplied
   Picture alpha;       ///< A: cover by the product
@@ -43,6 +49,8 @@ struct Passes {
   Picture facing;     ///< Y: cosine between normal and view, premultiplied
   Picture occlusion;  ///< Y: free share of the near surroundings, premultiplied; empty when not asked for
   std::vector<Covers> covers;
+
+  float reduction = 1;  ///< pixels of the picture, each way, to one of these
 
   int width() const { return beauty.width; }
   int height() const { return beauty.height; }

@@ -60,7 +60,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     ++film.passesDone;
     // What is far from mattering is known early; by the last thin pass some ten thousand samples tell.
     for (const auto& [after, share] : {std::pair(2, 0.1), {4, 0.35}, {thinPasses, 1.0}})
-      if (film.passesDone == after) leaveOutUntouched(film, share * leastInfluence);
+      if (film.passesDone == after && !film.maskIsGiven) leaveOutUntouched(film, share * leastInfluence);
     if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
       retirePixels(film, scene, progress);
       if (progress.cancelled()) return false;  // judged in part only

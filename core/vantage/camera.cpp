@@ -74,6 +74,11 @@ Camera resized(const Camera& camera, int width, int height) {
   return c;
 }
 
+Rgb plateAt(const Picture& plate, const Camera& camera, const Vec2d& pixel) {
+  const float sx = float(plate.width) / camera.width, sy = float(plate.height) / camera.height;
+  return sampleBilinear(plate, float(pixel.x) * sx, float(pixel.y) * sy);
+}
+
 namespace {
 double diagonalPx(double width, double height) { return std::hypot(width, height); }
 const double diagonal35 = std::hypot(36.0, 24.0);

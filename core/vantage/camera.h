@@ -1,6 +1,7 @@
 #pragma once
 #include <optional>
 
+#include "core/picture/picture.h"
 #include "core/project/project.h"
 
 namespace dusk {
@@ -28,6 +29,8 @@ std::optional<Vec3d> levelPoint(const Camera& camera, const Vec2d& pixel, double
 
 /// The same camera for a picture of another size.
 Camera resized(const Camera& camera, int width, int height);
+/// The light of a plate at a pixel of the camera's picture; the plate may be of another size.
+Rgb plateAt(const Picture& plate, const Camera& camera, const Vec2d& pixel);
 /// The same camera for a piece of its picture, `width` x `height` pixels from (x, y).
 Camera cropped(const Camera& camera, int x, int y, int width, int height);
 

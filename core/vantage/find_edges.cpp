@@ -24,10 +24,10 @@ void longestFirst(std::vector<Segment>& segments) {
 
 /// Straight segments of the photo, looked for at no more than `longest` pixels a side.
 std::vector<Segment> segmentsIn(const Photo& photo, int longest) {
-  const Picture& p = photo.picture;
+  const PackedPicture& p = photo.picture;
   const double scale = std::min(1.0, double(longest) / std::max(p.width, p.height));
   const int w = std::max(1, int(p.width * scale)), h = std::max(1, int(p.height * scale));
-  const Picture reduced = scale < 1 ? resized(p, w, h) : p;
+  const Picture reduced = resized(p, w, h);
   cv::Mat grey(h, w, CV_8UC1);
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x) {

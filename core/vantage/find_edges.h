@@ -1,7 +1,7 @@
 #pragma once
 #include "core/base/progress.h"
 #include "core/base/result.h"
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 #include "core/vantage/solve.h"
 
 namespace dusk {

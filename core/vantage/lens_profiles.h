@@ -1,5 +1,5 @@
 #pragma once
-#include "core/picture/picture.h"
+#include "core/picture/photo.h"
 #include "core/project/project.h"
 
 /// Measured lenses by name, from Debian's lensfun data.

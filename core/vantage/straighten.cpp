@@ -38,28 +38,28 @@ Vec2d photoPixel(const Vantage& v, const Vec2d& working) {
                   : working;
 }
 
-Picture straightened(const Picture& photo, const Camera& camera) {
-  Picture out(photo.width, photo.height, photo.channels);
+PackedPicture straightened(const PackedPicture& photo, const Camera& camera) {
   const Camera c = resized(camera, photo.width, photo.height);
-  const int n = photo.channelCount();
-  tbb::parallel_for(0, photo.height, [&](int y) {
-    for (int x = 0; x < photo.width; ++x) {
+  const auto rowOf = [&](int y, float* target) {
+    for (int x = 0; x < photo.width; ++x, target += 3) {
       const Vec2d from =
           pixel(c, distorted(normalised(c, Vec2d(x + 0.5, y + 0.5)), c.k1, c.k2)) - Vec2d(0.5, 0.5);
       const double fx = std::clamp(from.x, 0.0, photo.width - 1.0),
                    fy = std::clamp(from.y, 0.0, photo.height - 1.0);
       const int x0 = int(fx), y0 = int(fy);
       const auto wx = cubicWeights(float(fx - x0)), wy = cubicWeights(float(fy - y0));
-      float* target = out.at(x, y);
+      Rgb sum(0);
       for (int j = 0; j < 4; ++j)
-        for (int i = 0; i < 4; ++i) {
-          const float* source = photo.at(std::clamp(x0 + i - 1, 0, photo.width - 1),
-                                         std::clamp(y0 + j - 1, 0, photo.height - 1));
-          for (int k = 0; k < n; ++k) target[k] += wx[size_t(i)] * wy[size_t(j)] * source[k];
-        }
-      for (int k = 0; k < n; ++k) target[k] = std::max(target[k], 0.0f);
+        for (int i = 0; i < 4; ++i)
+          sum += photo.rgbAt(std::clamp(x0 + i - 1, 0, photo.width - 1),
+                             std::clamp(y0 + j - 1, 0, photo.height - 1)) *
+                 (wx[size_t(i)] * wy[size_t(j)]);
+      for (int k = 0; k < 3; ++k) target[k] = std::max(sum[k], 0.0f);
     }
-  });
+  };
+  if (!photo.isFloat()) return packed16(photo.width, photo.height, rowOf);
+  Picture out = Picture::rgb(photo.width, photo.height);
+  tbb::parallel_for(0, photo.height, [&](int y) { rowOf(y, out.at(0, y)); });
   return out;
 }
 

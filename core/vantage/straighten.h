@@ -1,5 +1,5 @@
 #pragma once
-#include "core/picture/picture.h"
+#include "core/picture/packed.h"
 #include "core/project/project.h"
 
 /// Taking the lens's bend out of the plate, for those who rather work on a straight one.
@@ -15,7 +15,7 @@ Vec2d photoPixel(const Vantage& vantage, const Vec2d& working);
 
 /// The photo as the camera would have taken it without its k1 and k2: same size, focal length and axis; what
 /// lies outside the photo repeats its border. Cubic convolution (Keys 1981, "Cubic convolution interpolation
-/// for digital image processing").
-Picture straightened(const Picture& photo, const Camera& camera);
+/// for digital image processing"). Codes come out in 16 bits, floats as floats.
+PackedPicture straightened(const PackedPicture& photo, const Camera& camera);
 
 }  // namespace dusk

@@ -377,7 +377,7 @@ void TestShotsStrip::zoomedInOnlyWhatIsSeenIsTraced() {
   const QImage bare = f.bare;
   const auto photo = session().assets()->loadedPhoto(shot().plate);
   const int x = 5, y = 5;
-  const float* pixel = photo->picture.at(f.area.x() + x, f.area.y() + y);
+  const Rgb pixel = photo->picture.rgbAt(f.area.x() + x, f.area.y() + y);
   QCOMPARE(qRed(bare.pixel(x, y)), int(std::lround(pixel[0] * 255)));
   picture().zoomToFit();
 }

@@ -86,7 +86,7 @@ void TestCampaign::oneShotByIdOrName() {
             .toStdString());
     QVERIFY(picture.ok());
     QCOMPARE(picture->picture.width, 120);
-    QCOMPARE(int(std::lround(picture->picture.at(3, 3)[0] * 255)), 0x33);
+    QCOMPARE(int(std::lround(picture->picture.rgbAt(3, 3)[0] * 255)), 0x33);
   }
 }
 

@@ -52,7 +52,7 @@ void TestAssets::changedContentIsAnotherAsset() {
   QVERIFY(before.hash != after.hash && before.path == after.path);
   const auto bright = assets.photo(after);
   QVERIFY(dark.ok() && bright.ok());
-  QVERIFY((*bright)->picture.pixels[0] > (*dark)->picture.pixels[0]);
+  QVERIFY((*bright)->picture.rgbAt(0, 0)[0] > (*dark)->picture.rgbAt(0, 0)[0]);
 }
 
 void TestAssets::everyoneGetsTheSameObject() {

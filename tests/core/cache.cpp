@@ -129,7 +129,7 @@ void TestCache::heldThingsStay() {
 }
 
 void TestCache::theStoreKeepsToItsBudget() {
-  const size_t one = 2000 * 16 * 3 * sizeof(float);
+  const size_t one = 2000 * 16 * 3;  // as the file holds it: 8 bits a value
   AssetStore assets(in(""), 3 * one + one / 2);
   std::vector<AssetRef> refs;
   for (int i = 0; i < 8; ++i)
@@ -158,7 +158,7 @@ void TestCache::changedFilesAreNoticed() {
   QVERIFY(assets.changedSinceLinked().empty());
   picture("c.png", 20, 0.9f);
   const auto photo = assets.photo(ref);
-  QVERIFY(photo.ok() && (*photo)->picture.pixels[0] > 0.8f);  // taken as it is
+  QVERIFY(photo.ok() && (*photo)->picture.rgbAt(0, 0)[0] > 0.8f);  // taken as it is
   QCOMPARE(assets.changedSinceLinked(), std::vector<AssetRef>{ref});
   QVERIFY(assets.photo(*assets.refer(in("c.png"))).ok());
   QCOMPARE(assets.changedSinceLinked().size(), size_t(1));

@@ -326,7 +326,7 @@ void TestLamps::backdropHoldsItsCodes() {
   QVERIFY((*projected(camera, {0, 0, b.aimHeightM}) - Vec2d(16, 12)).length() < 1e-9);
   const Photo photo = backdropPhoto(b, camera, Lights({}, {}, {}, Rgb(0)));
   QCOMPARE(photo.picture.rgbAt(3, 0), Rgb(1));
-  QCOMPARE(photo.picture.at(3, 23)[0], 32.0f / 255);
+  QCOMPARE(photo.picture.rgbAt(3, 23)[0], 32.0f / 255);
   QVERIFY(!photo.sceneLinear);
 }
 

@@ -58,7 +58,7 @@ void TestPicture::pngRoundTripIsExact() {
   QVERIFY(writePng8(in("a.png"), p).ok());
   const auto back = readPhoto(in("a.png"));
   QVERIFY(back.ok());
-  QVERIFY(codes(back->picture) == codes(p));
+  QVERIFY(codes(back->picture.whole()) == codes(p));
   QVERIFY(!back->sceneLinear);
 }
 
@@ -86,7 +86,7 @@ void TestPicture::whatIsBrighterThanCanBeWrittenStaysFinite() {
   QCOMPARE(light->at(4, 2)[1], 0.0f);
   const auto plate = readPhoto(in("full.exr"));
   QVERIFY(plate.ok() && plate->sceneLinear);
-  for (const float v : plate->picture.pixels) QVERIFY(std::isfinite(v));
+  for (const float v : plate->picture.whole().pixels) QVERIFY(std::isfinite(v));
   // Halves hold up to 65,504; beyond would read as infinite elsewhere.
   QVERIFY(writeExr(in("half.exr"), {{"light", &p}}).ok());
   const auto half = readExrPart(in("half.exr"), "light");
@@ -200,7 +200,7 @@ void TestPicture::srgbProfileChangesNothing() {
   cmsCloseProfile(profile);
   const auto photo = readPhoto(in("srgb.png"));
   QVERIFY(photo.ok());
-  QVERIFY(codes(photo->picture) == (std::vector<int>{0, 0, 0, 255, 255, 255, 60, 200, 40, 128, 128, 128}));
+  QVERIFY(codes(photo->picture.whole()) == (std::vector<int>{0, 0, 0, 255, 255, 255, 60, 200, 40, 128, 128, 128}));
 }
 
 void TestPicture::resizingKeepsConstantsAndMeans() {

@@ -84,10 +84,10 @@ class BlendTool : public Tool {
     if (!f || !f->passes || !plate) return session_.say("There is no picture to compare yet.", true);
     const double shown = session_.shot().vantage.camera.width;
     const double s = double(f->whole.width()) / f->area.width() * f->passes->width() / shown,
-                 high = session_.shot().vantage.camera.height, p = (*plate)->width / shown;
+                 high = session_.shot().vantage.camera.height;
     const Vec2d share = f->inArea({product_->at.x / shown, product_->at.y / high}),
                 at(share.x * f->passes->width(), share.y * f->passes->height());
-    const auto wanted = patchMean(**plate, photo_->at * p, photo_->radius * p),
+    const auto wanted = patchOfPlate(**plate, session_.shot().vantage.camera, photo_->at, photo_->radius),
                light = patchMean(f->passes->beauty, at, product_->radius * s);
     const auto cover = coverOf(f->passes->alpha, at, product_->radius * s);
     if (!wanted || !light || cover < 0.98)

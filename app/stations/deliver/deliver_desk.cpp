@@ -6,6 +6,8 @@
 #include "app/widgets/desk.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/time_left.h"
+#include "core/base/memory.h"
+#include "core/deliver/deliver.h"
 
 namespace dusk {
 namespace {
@@ -33,6 +35,20 @@ class DeliverDesk : public Desk {
         "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel",
         [this](const Project& p) { return std::optional(double(session_.shotIn(p).render.samples)); },
         [this](Project& p, double v) { session_.shotIn(p).render.samples = int(v); });
+    auto* size = note();
+    onRefresh([this, size] {
+      const Camera& camera = session_.shot().vantage.camera;
+      size->setVisible(camera.width > 0);
+      if (camera.width <= 0) return;
+      const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
+      size->setText(QString("%1 × %2 pixels; takes about %3 of memory%4")
+                        .arg(camera.width)
+                        .arg(camera.height)
+                        .arg(QString::fromStdString(bytesText(need)))
+                        .arg(need > has
+                                 ? QString(", and %1 are free.").arg(QString::fromStdString(bytesText(has)))
+                                 : "."));
+    });
     heading("Where");
     where_ = note();
     button("Output folder…", "Where the files go", [this] {

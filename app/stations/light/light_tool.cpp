@@ -128,7 +128,8 @@ class LightTool : public Tool {
   void pickColour(const Vec2d& shown) {
     session_.setNextDrag(NextDrag::own);
     const auto plate = session_.assets()->plate(session_.shot());
-    const auto mean = plate ? patchMean(**plate, shown, 4 / view_.scale()) : std::nullopt;
+    const auto mean = plate ? patchOfPlate(**plate, session_.shot().vantage.camera, shown, 4 / view_.scale())
+                            : std::nullopt;
     if (!mean || luminance(*mean) <= 1e-4f) return session_.say("The photo is black there.", true);
     session_.editShot("take a lamp's colour", [&](Shot& s) {
       if (Lamp* l = byId(s.lamps, session_.selectedLamp())) l->colour = toDouble(*mean / luminance(*mean));

@@ -1,0 +1,69 @@
+#include "core/base/memory.h"
+
+#include <sys/resource.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <cstdio>
+#include <fstream>
+#include <limits>
+#include <optional>
+
+namespace dusk {
+namespace {
+
+constexpr size_t unlimited = std::numeric_limits<size_t>::max();
+
+std::optional<size_t> numberIn(const std::string& file) {
+  std::ifstream in(file);
+  size_t value = 0;
+  if (in >> value) return value;
+  return {};
+}
+
+/// Of the machine, by the kernel's own reckoning.
+size_t freeOfMachine() {
+  std::ifstream in("/proc/meminfo");
+  std::string name, unit;
+  size_t value = 0;
+  while (in >> name >> value) {
+    if (name == "MemAvailable:") return value * 1024;
+    std::getline(in, unit);
+  }
+  return unlimited;
+}
+
+/// Of the control group that the program runs in; caches that the kernel would give up count as taken.
+size_t freeOfGroup() {
+  std::ifstream in("/proc/self/cgroup");
+  std::string line;
+  while (std::getline(in, line))
+    if (line.starts_with("0::")) {
+      const std::string group = "/sys/fs/cgroup" + line.substr(3);
+      const auto most = numberIn(group + "/memory.max"), now = numberIn(group + "/memory.current");
+      if (most && now) return *most > *now ? *most - *now : 0;
+    }
+  return unlimited;
+}
+
+size_t freeOfAddresses() {
+  rlimit limit{};
+  if (::getrlimit(RLIMIT_AS, &limit) != 0 || limit.rlim_cur == RLIM_INFINITY) return unlimited;
+  const size_t used = numberIn("/proc/self/statm").value_or(0) * size_t(::sysconf(_SC_PAGESIZE));
+  return limit.rlim_cur > used ? limit.rlim_cur - used : 0;
+}
+
+}  // namespace
+
+size_t freeMemory() { return std::min({freeOfMachine(), freeOfGroup(), freeOfAddresses()}); }
+
+std::string bytesText(size_t bytes) {
+  char text[32];
+  if (bytes >= size_t{1} << 30)
+    std::snprintf(text, sizeof text, "%.1f GB", double(bytes) / double(size_t{1} << 30));
+  else
+    std::snprintf(text, sizeof text, "%zu MB", (bytes + (size_t{1} << 20) - 1) >> 20);
+  return text;
+}
+
+}  // namespace dusk

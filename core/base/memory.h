@@ -1,0 +1,14 @@
+#pragma once
+#include <cstddef>
+#include <string>
+
+namespace dusk {
+
+/// Bytes that this program may still take: what the machine has free, within the limits it is held to
+/// (address space, control group). The largest number where nothing tells.
+size_t freeMemory();
+
+/// "1.2 GB", "340 MB".
+std::string bytesText(size_t bytes);
+
+}  // namespace dusk

@@ -1,0 +1,118 @@
+#include "core/deliver/bands.h"
+
+#include "core/trace/denoise.h"
+#include "core/trace/render.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+namespace {
+
+/// Rows around a band that its denoising reaches to, as whole tiles.
+constexpr int around = (denoiserReach + Film::tileSize - 1) / Film::tileSize * Film::tileSize;
+static_assert(denoiserBlock % Film::tileSize == 0);
+
+constexpr size_t bandBytes = size_t{512} << 20;
+
+/// The mask of a picture of about `wholePixels`, brought to the size.
+Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int height, long long wholePixels,
+                                            Progress& progress) {
+  const double s = std::sqrt(double(wholePixels) / (double(width) * height));
+  const int w = std::max(1, int(width * s)), h = std::max(1, int(height * s));
+  Scene small = scene;
+  small.camera = resized(scene.camera, w, h), small.noiseTarget = 0;
+  Film film(w, h, scene.lights->groups());
+  if (!render(small, film, thinPasses, progress)) return cancelledError();
+  std::vector<unsigned char> mask(size_t(width) * size_t(height));
+  if (film.samplingMask.empty()) return mask;  // nothing is placed
+  for (int y = 0; y < height; ++y) {
+    const unsigned char* from = &film.samplingMask[size_t(int64_t(y) * h / height) * size_t(w)];
+    for (int x = 0; x < width; ++x)
+      mask[size_t(y) * size_t(width) + size_t(x)] = from[int64_t(x) * w / width];
+  }
+  return mask;
+}
+
+}  // namespace
+
+double BandPlan::done(size_t band) const {
+  if (band == 0 || mask.empty()) return double(band) / double(bands.size());
+  const size_t width = mask.size() / size_t(bands.back().end);
+  const auto count = [&](size_t rows) {
+    return double(std::count(mask.begin(), mask.begin() + long(rows * width), 1)) + double(rows);
+  };
+  return count(size_t(bands[band - 1].end)) / count(size_t(bands.back().end));
+}
+
+size_t bytesPerBandPixel(size_t lights, bool everyPass) {
+  const size_t film = sizeof(Film::Pixel) + lights * sizeof(GroupLight);
+  // What is blended, with the plate; every pass, and what is made of them for the file.
+  constexpr size_t blended = 120, listed = 380;
+  return film + blended + (everyPass ? listed + lights * sizeof(GroupLight) : 0);
+}
+
+int bandRows(int width, size_t lights, bool everyPass) {
+  const size_t row = size_t(width) * bytesPerBandPixel(lights, everyPass);
+  return int(std::max<size_t>(1, bandBytes / row / denoiserBlock)) * denoiserBlock;
+}
+
+Result<BandPlan> planBands(const Scene& scene, int width, int height, long long wholePixels, bool everyPass,
+                           Progress& progress) {
+  BandPlan plan;
+  if ((long long)width * height <= wholePixels) {
+    plan.bands.push_back({0, height});
+    return plan;
+  }
+  auto mask = findMask(scene, width, height, wholePixels, progress);
+  if (!mask) return mask.error();
+  plan.mask = std::move(*mask);
+  const int most = int(std::max(1LL, wholePixels / width / denoiserBlock)) * denoiserBlock,
+            rows = std::min(most, bandRows(width, scene.lights->groups().size(), everyPass));
+  for (int y = 0; y < height; y += rows) plan.bands.push_back({y, std::min(height, y + rows)});
+  return plan;
+}
+
+bool BandFilm::expose(const Scene& scene, const Rows& band, int passes, Progress& progress,
+                      const std::function<bool()>& afterPass) {
+  const int from = exposedTo_, to = std::min(film_.height(), band.end + around);
+  film_.forgetAbove(band.first - around);
+  film_.passesDone = 0;
+  if (!plan_.mask.empty()) {
+    const size_t w = size_t(film_.width());
+    film_.maskIsGiven = true;
+    film_.samplingMask.assign(plan_.mask.size(), 0);
+    std::copy(plan_.mask.begin() + long(size_t(from) * w), plan_.mask.begin() + long(size_t(to) * w),
+              film_.samplingMask.begin() + long(size_t(from) * w));
+    film_.window = {0, from, film_.width(), to};
+  }
+  exposedTo_ = to;
+  return from >= to || render(scene, film_, passes, progress, afterPass);
+}
+
+ReducedPasses::ReducedPasses(int width, int height) {
+  constexpr long long most = 8'000'000;
+  while ((long long)(width / by_) * (height / by_) > most) by_ *= 2;
+  all_.reduction = float(by_);
+}
+
+void ReducedPasses::add(const Passes& band) {
+  const int w = std::max(1, band.width() / by_), h = std::max(1, band.height() / by_);
+  for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection,
+                            &Passes::albedo, &Passes::normal, &Passes::depth}) {
+    const Picture& from = band.*member;
+    Picture& to = all_.*member;
+    const int before = member == &Passes::reflection ? all_.alpha.height - h : to.height;
+    if (from.empty() && to.empty()) continue;
+    if (to.empty()) to = Picture(w, 0, from.channels);
+    // A gloss that begins further down is none above.
+    to.pixels.resize(size_t(w) * size_t(before) * to.channels.size());
+    if (from.empty()) {
+      to.pixels.resize(to.pixels.size() + size_t(w) * size_t(h) * to.channels.size());
+    } else {
+      const Picture small = by_ == 1 ? from : resized(from, w, h);
+      to.pixels.insert(to.pixels.end(), small.pixels.begin(), small.pixels.end());
+    }
+    to.height = before + h;
+  }
+}
+
+}  // namespace dusk
