@@ -174,8 +174,11 @@ void Preview::serve(const std::shared_ptr<const Request>& request) {
   const auto stage = prepare(*request, prepared_);
   if (!stage) return;
   prepared_ = stage;  // kept also when the trace is cut short: its plate need not be made again
-  std::shared_ptr<const Passes> last;
-  if (coarse(stage, *request, last)) refine(stage, *request, last);
+  std::shared_ptr<const Passes> last = ofSameShape(*request);
+  const bool begun =
+      last ? coarse(stage, *request, {8}, last, [last](auto now) { return dressed(*last, *now); })
+           : coarse(stage, *request, {8, 4}, last);
+  if (begun) refine(stage, request, last);
 }
 
 }  // namespace dusk

@@ -11,6 +11,7 @@
 #include "core/deliver/pass_list.h"
 #include "core/proof/prove.h"
 #include "core/trace/compile.h"
+#include "core/trace/denoise.h"
 #include "core/trace/film.h"
 
 namespace dusk {
@@ -91,15 +92,21 @@ class Preview : public QObject {
   struct Request;
   struct Stage;
   struct Latest;
+  class Pace;
   void run();
   void serve(const std::shared_ptr<const Request>& request);
   std::shared_ptr<const Stage> prepare(const Request& request, const std::shared_ptr<const Stage>& before);
-  bool coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
-              std::shared_ptr<const Passes>& last);
-  void refine(const std::shared_ptr<const Stage>& stage, const Request& request,
-              const std::shared_ptr<const Passes>& coarse);
-  Latest developed(Latest latest, const Film& film, double strength, bool all,
-                   const Progress& progress) const;
+  using Merge = std::function<std::shared_ptr<const Passes>(std::shared_ptr<const Passes>)>;
+  bool coarse(
+      const std::shared_ptr<const Stage>& stage, const Request& request, std::initializer_list<int> steps,
+      std::shared_ptr<const Passes>& last, const Merge& merge = [](auto passes) { return passes; });
+  bool goAhead(const std::shared_ptr<const Stage>& stage, const Request& request, const Scene& scene,
+               Film& film, Pace& pace, std::shared_ptr<const Passes>& last);
+  std::shared_ptr<const Passes> ofSameShape(const Request& request) const;
+  void refine(const std::shared_ptr<const Stage>& stage, const std::shared_ptr<const Request>& asked,
+              std::shared_ptr<const Passes> last);
+  Latest developed(Latest latest, const Film& film, double strength, bool all, const Progress& progress,
+                   Care care = Care::thorough) const;
   void developAgain();
   void developAnew(const std::shared_ptr<const Latest>& latest, const Progress& progress);
   void tell(const Outcome& outcome);
@@ -113,7 +120,10 @@ class Preview : public QObject {
   std::condition_variable wake_;
   std::shared_ptr<const Request> waiting_, running_;
   std::shared_ptr<const Latest> latest_, measured_;
-  std::shared_ptr<const Stage> prepared_;  // the thread's own
+  // The thread's own: what was made last, and the last calm picture with what it was asked by.
+  std::shared_ptr<const Stage> prepared_;
+  std::shared_ptr<const Request> calmFor_;
+  std::shared_ptr<const Passes> calm_;
   std::shared_ptr<Progress> developing_;
   Project live_;  ///< the project whose blend is shown; its traced part is the running request's
   ScreenDetail detail_;

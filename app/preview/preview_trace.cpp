@@ -34,9 +34,9 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
       before->whole == stage->whole && before->area == stage->area) {
     stage->plate = before->plate, stage->shownPlate = before->shownPlate, stage->bare = before->bare;
   } else if (scene->plate) {
-    auto plate = request.assets->plateArea(
-        shot, request.whole.width(), request.whole.height(),
-        {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()});
+    auto plate =
+        request.assets->plateArea(shot, request.whole.width(), request.whole.height(),
+                                  {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()});
     if (!plate) return nullptr;
     stage->plate = std::make_shared<Picture>(std::move(*plate));
     stage->shownPlate = std::make_shared<Picture>(displayed(*stage->plate, **view));
@@ -45,9 +45,6 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
   return stage;
 }
 
-namespace {
-
-/// Coarse passes brought to the picture's size; only what the blend needs.
 std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
   if (from.width() == width && from.height() == height) return std::make_shared<Passes>(std::move(from));
   auto to = std::make_shared<Passes>();
@@ -61,13 +58,12 @@ std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
   return to;
 }
 
-}  // namespace
-
 /// Pictures at an eighth, a quarter and half the size: the first is there before the eye misses it.
 bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
-                     std::shared_ptr<const Passes>& last) {
+                     std::initializer_list<int> steps, std::shared_ptr<const Passes>& last,
+                     const Merge& merge) {
   if (stage->scene->geometry->empty()) return true;
-  for (const int step : {8, 4, 2}) {
+  for (const int step : steps) {
     if (step <= request.detail.divisor && last) break;
     Scene scene = *stage->scene;
     const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
@@ -75,11 +71,13 @@ bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& r
     Film film(w, h, scene.lights->groups());
     const auto begun = Clock::now();
     if (!render(scene, film, 1, *request.progress)) return false;
-    // The first picture is calmer with two samples, where there is time for that.
-    if (step == 8 && Clock::now() - begun < std::chrono::milliseconds(10) &&
-        !render(scene, film, 2, *request.progress))
-      return false;
-    last = atSize(film.resolve(), request.width, request.height);
+    // The first picture is calmer with two samples, where there is time for that; the last is looked at for a
+    // while.
+    const bool twice = step == 8 ? Clock::now() - begun < std::chrono::milliseconds(10) : step == 2;
+    if (twice && !render(scene, film, 2, *request.progress)) return false;
+    const double strength = step == 2 ? request.project.shots[request.shot].render.denoise : 0;
+    last = merge(atSize(denoised(film, strength, *request.progress, false, Care::quick), request.width,
+                        request.height));
     show({stage, last});
   }
   return !request.progress->cancelled();
@@ -88,8 +86,8 @@ bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& r
 /// What the film has come to, without its noise, as large as the picture; with all passes where those are
 /// looked at.
 Preview::Latest Preview::developed(Latest latest, const Film& film, double strength, bool all,
-                                   const Progress& progress) const {
-  Passes passes = denoised(film, strength, progress, all);
+                                   const Progress& progress, Care care) const {
+  Passes passes = denoised(film, strength, progress, all, care);
   latest.strength = strength;
   latest.byLight = nullptr;
   if (all && film.window.empty() && film.width() == latest.stage->width)
@@ -118,8 +116,9 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
   return latest;
 }
 
-void Preview::refine(const std::shared_ptr<const Stage>& stage, const Request& request,
-                     const std::shared_ptr<const Passes>& coarse) {
+void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::shared_ptr<const Request>& asked,
+                     std::shared_ptr<const Passes> coarse) {
+  const Request& request = *asked;
   int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
   auto lastShown = Clock::now();
   const int wanted = request.project.shots[request.shot].render.samples;
@@ -138,20 +137,26 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const Request& r
     film->window = {edge(in.left() * w, w), edge(in.top() * h, h), edge(std::ceil(in.right() * w), w),
                     edge(std::ceil(in.bottom() * h), h)};
   }
+  Pace pace;
+  if (!goAhead(stage, request, scene, *film, pace, coarse)) return;
   const auto present = [&](bool last) {
     const int n = film->passesDone;
-    // The noise is taken out once there is something to tell it by; that takes its time, so seldom.
     const auto shot = liveShot(stage->shotId);
     if (!shot) return false;
-    const double strength = last || n >= 16 ? shot->render.denoise : 0;
-    if (last || n <= 2 ||
-        Clock::now() - lastShown > std::chrono::milliseconds(strength > 0 || browsing_ ? 1500 : 250)) {
+    const bool calm = last || pace.mayDenoise(n);
+    const double strength = calm ? shot->render.denoise : 0;
+    const bool due = Clock::now() - lastShown > std::chrono::milliseconds(browsing_ ? 1500 : 250);
+    if (last || (due && (calm || !pace.isCalm())) || (n <= 2 && !pace.isCalm())) {
       Latest made{.stage = stage, .passes = nullptr, .samples = n, .finished = last};
       made.coarse = coarse;
       if (last) made.film = film;
-      auto latest = std::make_shared<Latest>(
-          developed(std::move(made), *film, strength, browsing_ || isMixed(shot->blend), *request.progress));
+      const auto begun = Clock::now();
+      auto latest = std::make_shared<Latest>(developed(std::move(made), *film, strength,
+                                                       browsing_ || isMixed(shot->blend), *request.progress,
+                                                       last ? Care::thorough : Care::quick));
       if (request.progress->cancelled()) return false;
+      if (strength > 0) pace.denoised(Pace::secondsSince(begun));
+      if (calm && film->window.empty()) calm_ = latest->passes, calmFor_ = asked;
       {
         const std::lock_guard lock(mutex_);
         if (request.progress->cancelled()) return false;

@@ -41,8 +41,8 @@ CaptureGuess captureGuess(const Shot& shot);
 /// and of what is far away; things that look alike in both, whose bearings meet somewhere (landmarks.h); and
 /// the directions of level edges, which a built place has in common from everywhere (level_lines.h). Turn,
 /// place and whether it is mirrored are found together, from many starts; gain and white are medians of the
-/// ratios there, after the photo's fall-off towards its corners. `plate`: scene-linear, at any size. Error: an
-/// unsolved camera, nothing to compare, cancelled.
+/// ratios there, after the photo's fall-off towards its corners. `plate`: scene-linear, at any size. Error:
+/// an unsolved camera, nothing to compare, cancelled.
 Result<Alignment> align(const Picture& plate, const Camera& camera, const Panorama& panorama,
                         const CaptureGuess& capture, Progress& progress);
 

@@ -158,16 +158,18 @@ float Lights::emitterPdf(const Rgb& radiance, float distance, float cosine) cons
   return emitterShare_ * luminance(radiance) / emitterPower_.back() * distance * distance / cosine;
 }
 
-LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) const {
+LightSample Lights::sample(const Vec3f& point, const Vec3f& normal, const Vec2f& u, float choice) const {
   LightSample s;
   if (choice < emitterShare_) return sampleEmitter(point, u, choice / emitterShare_);
   choice -= emitterShare_;
   const Chances chances = chancesAt(point);
   if (choice < chances.sky || chances.lamps <= 0) {
     if (panorama_) {
-      s.direction = toWorld(panorama_->sampleDirection(u));
+      s.direction = toWorld(panorama_->sampleDirection(u, facing(normal)));
       if (domeRadius_ > 0 && (point - *capture_).length() < domeRadius_ * 0.98f)
         s.direction = (*capture_ + s.direction * domeRadius_ - point).normalized();
+    } else if (normal != Vec3f(0)) {
+      s.direction = triadAround(normal).toWorld(cosineDirection(u));
     } else {
       const float z = 1 - 2 * u.x, r = std::sqrt(std::max(0.0f, 1 - z * z));
       s.direction = {r * std::cos(2 * pif * u.y), r * std::sin(2 * pif * u.y), z};
@@ -188,7 +190,7 @@ LightSample Lights::sample(const Vec3f& point, const Vec2f& u, float choice) con
   }
   // What the ray would see all the way: lights that lie in one direction add up, in value and in likelihood.
   s.distance = lampDistance(point, s.direction);
-  const Seen all = seen(point, s.direction);
+  const Seen all = seen(point, s.direction, normal);
   s.light = all.light, s.pdf = all.pdf;
   return s;
 }
@@ -222,7 +224,11 @@ Lights::Shown Lights::shown(const Vec3f& origin, const Vec3f& direction) const {
   return s;
 }
 
-Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
+int Lights::facing(const Vec3f& normal) const {
+  return normal == Vec3f(0) ? Panorama::anyNormal : panorama_->facing(toPanorama(normal));
+}
+
+Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction, const Vec3f& normal) const {
   Seen all;
   const Chances chances = chancesAt(origin);
   const float perReach = chances.lamps / std::max(1e-20f, chances.reach);
@@ -250,14 +256,16 @@ Lights::Seen Lights::seen(const Vec3f& origin, const Vec3f& direction) const {
   if (panorama_) {
     const OnDome at = onDome(origin, direction);
     const Vec3f own = toPanorama(at.direction);
-    const auto dome = panorama_->seen(own);
+    const auto dome = panorama_->seen(own, facing(normal));
     sky.radiance = dome.radiance * gain_, all.pdf += chances.sky * dome.pdf * at.jacobian;
     if (mirroredPanorama_) {
       sky.onSpecular = false;
       addBehind({0, mirroredPanorama_->radiance(own) * gain_, false, true});
     }
   } else {
-    sky.radiance = evenSky_, all.pdf += chances.sky / (4 * pif);
+    sky.radiance = evenSky_;
+    all.pdf +=
+        chances.sky * (normal == Vec3f(0) ? 1 / (4 * pif) : std::max(0.0f, normal.dot(direction)) / pif);
   }
   addBehind(sky);
   for (const Sun& sun : suns_)
@@ -276,19 +284,6 @@ Lights::OnDome Lights::onDome(const Vec3f& origin, const Vec3f& direction) const
   const float t = -along + std::sqrt(along * along + inside);
   const Vec3f at = (from + direction * t) / domeRadius_;
   return {at.normalized(), t * t / (domeRadius_ * domeRadius_ * std::max(1e-3f, direction.dot(at)))};
-}
-
-Rgb Lights::irradiance(const Vec3f& point, const Vec3f& normal) const {
-  Rgb sum =
-      normal.z > 0.9999f || !panorama_ ? skyIrradiance_ : panorama_->irradiance(toPanorama(normal)) * gain_;
-  for (const Sun& sun : suns_)
-    sum += sun.light.radiance * (pif * float(sun.sine2) * std::max(0.0f, sun.frame.z.dot(normal)));
-  for (const Body& body : bodies_) {
-    const Vec3f to = body.centre - point;
-    sum += body.light.radiance * (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *
-                                  std::max(0.0f, to.dot(normal)) / std::max(1e-6f, to.length()));
-  }
-  return sum;
 }
 
 }  // namespace dusk

@@ -76,16 +76,21 @@ class Lights {
          std::shared_ptr<const Panorama> mirrored = nullptr);
 
   /// Draws one light and a direction to it, seen from `point`. `u` uniform in [0, 1)^2, `choice` in [0, 1).
-  LightSample sample(const Vec3f& point, const Vec2f& u, float choice) const;
+  /// With the normal of the surface there (else 0), the dome by what it does to that.
+  LightSample sample(const Vec3f& point, const Vec3f& normal, const Vec2f& u, float choice) const;
+  LightSample sample(const Vec3f& point, const Vec2f& u, float choice) const {
+    return sample(point, Vec3f(0), u, choice);
+  }
 
   /// What a ray that meets nothing else sees (the nearest lamp in its way, or dome and suns), and how likely
-  /// `sample` was to draw that direction from `origin`, all lights together.
+  /// `sample` was to draw that direction from `origin`, where the surface has that normal, all lights
+  /// together.
   struct Seen {
     Glows light;
     float pdf = 0;  ///< per steradian
     Rgb radiance() const { return light.sum(); }
   };
-  Seen seen(const Vec3f& origin, const Vec3f& direction) const;
+  Seen seen(const Vec3f& origin, const Vec3f& direction, const Vec3f& normal = Vec3f(0)) const;
   /// How likely `sample` was to draw a point of an emitting part that is met at `distance`, leaning by
   /// `cosine`. Per steradian.
   float emitterPdf(const Rgb& radiance, float distance, float cosine) const;
@@ -107,7 +112,14 @@ class Lights {
                                                                  : direction);
   }
   /// Irradiance of everything on a surface at `point` with nothing in the way; lamps to first order.
-  Rgb irradiance(const Vec3f& point, const Vec3f& normal) const;
+  Rgb irradiance(const Vec3f& point, const Vec3f& normal) const {
+    Rgb sum(0);
+    eachIrradiance(point, normal, [&](int, const Rgb& light) { sum += light; });
+    return sum;
+  }
+  /// The same, a group at a time: `act(group, light)`, perhaps several times for one.
+  template <typename Act>
+  void eachIrradiance(const Vec3f& point, const Vec3f& normal, const Act& act) const;
   Rgb groundIrradiance(const Vec3f& point) const { return irradiance(point, {0, 0, 1}); }
 
   /// The groups' names: "surroundings", the lamps' ids, "glow" where a part emits.
@@ -163,6 +175,8 @@ class Lights {
     Vec3f direction;
     float jacobian = 1;
   };
+  /// The panorama's table for a normal.
+  int facing(const Vec3f& normal) const;
   OnDome onDome(const Vec3f& origin, const Vec3f& direction) const;
 
   std::shared_ptr<const Panorama> panorama_, mirroredPanorama_;
@@ -186,6 +200,27 @@ class Lights {
   };
   Chances chancesAt(const Vec3f& point) const;
 };
+
+template <typename Act>
+void Lights::eachIrradiance(const Vec3f& point, const Vec3f& normal, const Act& act) const {
+  act(0,
+      normal.z > 0.9999f || !panorama_ ? skyIrradiance_ : panorama_->irradiance(toPanorama(normal)) * gain_);
+  for (const Sun& sun : suns_)
+    act(sun.light.group,
+        sun.light.radiance * (pif * float(sun.sine2) * std::max(0.0f, sun.frame.z.dot(normal))));
+  for (const Body& body : bodies_) {
+    const Vec3f to = body.centre - point;
+    act(body.light.group,
+        body.light.radiance * (body.reach(point) / std::max(1e-9f, luminance(body.light.radiance)) *
+                               std::max(0.0f, to.dot(normal)) / std::max(1e-6f, to.length())));
+  }
+}
+
+/// A direction about z, drawn by its cosine.
+inline Vec3f cosineDirection(const Vec2f& u) {
+  const float r = std::sqrt(u.x), phi = 2 * pif * u.y;
+  return {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
+}
 
 /// A direction about +Z, even over the cone of angles whose cosine is at least `1 - dip`: for a dip too small
 /// for a cosine to tell.

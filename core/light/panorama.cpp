@@ -65,6 +65,7 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
     p->rows_[y + 1] = float(total);
   }
   p->total_ = float(total);
+  p->buildTables();
   p->mean_ = float(mean);
   p->coarse_ = resized(p->picture_, 256, 128);
   p->projectIrradiance();
@@ -112,16 +113,58 @@ Rgb Panorama::lookup(const Vec2f& uv) const {
          (picture_.rgbAt(xa, yb) * (1 - tx) + picture_.rgbAt(xb, yb) * tx) * ty;
 }
 
-Vec3f Panorama::sampleDirection(const Vec2f& u) const {
+void Panorama::buildTables() {
+  constexpr int wide = FacingTables::across, high = FacingTables::down;
   const int w = across_, h = down_;
-  if (total_ <= 0) return {0, 0, 1};
-  const auto [y, ty] = invert(rows_.data(), h, u.y * total_);
-  const float* row = &columns_[size_t(y) * (w + 1)];
-  const auto [x, tx] = invert(row, w, u.x * row[w]);
-  return panoramaDirection({(x + tx) / w, (y + ty) / h});
+  if (w < 2 * wide || h < 2 * high || total_ <= 0) return;
+  columnRows_.assign(size_t(wide) * size_t(h + 1), 0);
+  std::vector<float> light(size_t(wide) * high);
+  for (int c = 0; c < wide; ++c) {
+    float* rows = &columnRows_[size_t(c) * size_t(h + 1)];
+    const int x0 = firstOf(c, wide, w), x1 = firstOf(c + 1, wide, w);
+    double sum = 0;
+    for (int y = 0; y < h; ++y) {
+      double row = 0;
+      for (int x = x0; x < x1; ++x) row += double(weights_[size_t(y) * size_t(w) + size_t(x)]);
+      sum += row * std::sin((y + 0.5) / h * pi);
+      rows[y + 1] = float(sum);
+    }
+    for (int r = 0; r < high; ++r)
+      light[size_t(r) * wide + size_t(c)] = rows[firstOf(r + 1, high, h)] - rows[firstOf(r, high, h)];
+  }
+  tables_ = FacingTables(light, [](int x, int y) {
+    return panoramaDirection({(float(x) + 0.5f) / wide, (float(y) + 0.5f) / high});
+  });
 }
 
-Panorama::Seen Panorama::seen(const Vec3f& direction) const {
+int Panorama::facing(const Vec3f& normal) const {
+  if (columnRows_.empty()) return anyNormal;
+  const int table = FacingTables::of(normal);
+  return tables_.isDark(table) ? anyNormal : table;
+}
+
+Vec3f Panorama::sampleDirection(const Vec2f& u, int facing) const {
+  const int w = across_, h = down_;
+  if (total_ <= 0) return {0, 0, 1};
+  if (facing == anyNormal) {
+    const auto [y, ty] = invert(rows_.data(), h, u.y * total_);
+    const float* row = &columns_[size_t(y) * (w + 1)];
+    const auto [x, tx] = invert(row, w, u.x * row[w]);
+    return panoramaDirection({(x + tx) / w, (y + ty) / h});
+  }
+  constexpr int wide = FacingTables::across, high = FacingTables::down;
+  const auto [cell, rest] = tables_.draw(facing, u.y);
+  const int c = cell % wide, r = cell / wide, y0 = firstOf(r, high, h), x0 = firstOf(c, wide, w);
+  const float* rows = &columnRows_[size_t(c) * size_t(h + 1)] + y0;
+  const int count = firstOf(r + 1, high, h) - y0;
+  const auto [j, ty] = invert(rows, count, rows[0] + rest * (rows[count] - rows[0]));
+  const float* row = &columns_[size_t(y0 + j) * size_t(w + 1)] + x0;
+  const int across = firstOf(c + 1, wide, w) - x0;
+  const auto [i, tx] = invert(row, across, row[0] + u.x * (row[across] - row[0]));
+  return panoramaDirection({(float(x0 + i) + tx) / float(w), (float(y0 + j) + ty) / float(h)});
+}
+
+Panorama::Seen Panorama::seen(const Vec3f& direction, int facing) const {
   const Vec2f uv = panoramaUv(direction);
   if (total_ <= 0) return {lookup(uv), 0};
   const int w = across_, h = down_;
@@ -130,7 +173,16 @@ Panorama::Seen Panorama::seen(const Vec3f& direction) const {
   // angle.
   const float rowSine = std::sin((y + 0.5f) / h * pif),
               sine = std::sqrt(std::max(1e-8f, 1 - direction.z * direction.z));
-  const float share = weights_[size_t(y) * w + x] * rowSine / total_;
+  float share = weights_[size_t(y) * w + x] * rowSine;
+  if (facing == anyNormal) {
+    share /= total_;
+  } else {
+    constexpr int wide = FacingTables::across, high = FacingTables::down;
+    const int c = int(int64_t(x) * wide / w), r = int(int64_t(y) * high / h);
+    const float* rows = &columnRows_[size_t(c) * size_t(h + 1)];
+    const float all = rows[firstOf(r + 1, high, h)] - rows[firstOf(r, high, h)];
+    share = all > 0 ? share / all * tables_.chance(facing, r * wide + c) : 0;
+  }
   return {lookup(uv), share * float(w) * float(h) / (2 * pif * pif * sine)};
 }
 

@@ -3,6 +3,7 @@
 #include <optional>
 
 #include "core/base/result.h"
+#include "core/light/facing.h"
 #include "core/picture/picture.h"
 
 namespace dusk {
@@ -25,14 +26,18 @@ class Panorama {
   /// Radiance from direction (unit). Bilinear.
   Rgb radiance(const Vec3f& direction) const { return lookup(panoramaUv(direction)); }
 
-  /// Draws a direction by luminance times solid angle. `u` uniform in [0, 1)^2.
-  Vec3f sampleDirection(const Vec2f& u) const;
+  /// Draws a direction by luminance times solid angle. `u` uniform in [0, 1)^2. With a table of `facing`, by
+  /// what that does to a surface.
+  Vec3f sampleDirection(const Vec2f& u, int facing = anyNormal) const;
+  /// The table for a surface that looks along `normal` (unit, of the panorama's own frame).
+  int facing(const Vec3f& normal) const;
+  static constexpr int anyNormal = -1;
   /// Radiance and density of one direction together: they share the costly angles.
   struct Seen {
     Rgb radiance;
     float pdf;  ///< per steradian
   };
-  Seen seen(const Vec3f& direction) const;
+  Seen seen(const Vec3f& direction, int facing = anyNormal) const;
 
   /// Irradiance of a surface that looks along `normal`, from its first nine spherical harmonics: within a few
   /// percent but for a sun. Ramamoorthi & Hanrahan 2001, "An Efficient Representation for Irradiance
@@ -73,6 +78,15 @@ class Panorama {
   // of a sun would be bright and hardly ever drawn.
   std::vector<float> rows_, columns_, weights_;
   int across_ = 0, down_ = 0;  ///< cells
+  /// The cells of `tables_` hold several of these each: cumulative weights over the rows of a column of them,
+  /// [column][row + 1].
+  FacingTables tables_;
+  std::vector<float> columnRows_;
+  void buildTables();
+  /// The first of the cells that a coarse one holds, of so many.
+  static int firstOf(int coarse, int coarseCount, int count) {
+    return int((int64_t(coarse) * count + coarseCount - 1) / coarseCount);
+  }
   float total_ = 0, mean_ = 0;
 };
 

@@ -1,5 +1,6 @@
 #include "core/trace/bsdf.h"
 
+#include "core/light/lights.h"
 #include "core/trace/ggx.h"
 #include "core/trace/sampler.h"
 #include "core/trace/sheen.h"

@@ -8,7 +8,7 @@
 namespace dusk {
 namespace {
 
-constexpr int blockSize = denoiserBlock;
+constexpr int blockSize = denoiserBlock, quickRadius = 5;
 static_assert(Block::margin == denoiserReach);
 
 /// What is filtered with one set of weights: values to be averaged, in planes.
@@ -60,13 +60,14 @@ class Work {
       }
   }
 
-  void filter() {
+  void filter(Care care = Care::thorough) {
+    const int radius = care == Care::quick ? quickRadius : searchRadius;
     if (!std::any_of(std::begin(signals_), std::end(signals_), [](const Signal& s) { return s.present; }))
       return;
     const Area product = areaOf(b_, features_.cover), place = areaOf(b_, signals_[ground].reliability);
     Plane alike = b_.plane(), weight = b_.plane(), scratch = b_.plane();
-    for (int dy = 0; dy <= searchRadius; ++dy)
-      for (int dx = -searchRadius; dx <= searchRadius; ++dx) {
+    for (int dy = 0; dy <= radius; ++dy)
+      for (int dx = -radius; dx <= radius; ++dx) {
         if (dy == 0 && dx < 0) continue;
         const bool self = dx == 0 && dy == 0;
         if (!self && signals_[diffuse].present + signals_[specular].present + signals_[transmission].present)
@@ -305,7 +306,8 @@ void eachBlock(const Film& film, const Rows& rows, const Progress& progress,
 
 }  // namespace
 
-Passes denoised(const Film& film, double strength, const Progress& progress, bool all, const Rows& rows) {
+Passes denoised(const Film& film, double strength, const Progress& progress, bool all, const Rows& rows,
+                Care care) {
   Passes out = film.resolve(all, rows);
   if (strength <= 0) return out;
   eachBlock(film, rows, progress, [&](const Block& block) {
@@ -314,7 +316,7 @@ Passes denoised(const Film& film, double strength, const Progress& progress, boo
         if (film.isKept(film.tileOf(x, y))) {
           Work work(film, block, all ? Purpose::everything : Purpose::picture);
           work.gather();
-          work.filter();
+          work.filter(care);
           return work.scatter(out, rows.first, float(std::min(strength, 1.0)));
         }
   });

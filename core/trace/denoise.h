@@ -4,6 +4,9 @@
 
 namespace dusk {
 
+/// How far about each pixel is looked for what is alike: near takes a third of the time.
+enum class Care { thorough, quick };
+
 /// The film's passes with the noise taken out: each component by joint non-local means, guided by normal,
 /// position and albedo and by the measured variance (Buades, Coll & Morel 2005, "A Non-Local Algorithm for
 /// Image Denoising"; Rousselle, Manzi & Zwicker 2013, "Robust Denoising using Feature and Color
@@ -13,9 +16,11 @@ namespace dusk {
 /// it is, 1 takes all noise. Cancelled: what is there so far. Some `rows` come out as they do with all the
 /// others, to the bit, where they begin at a multiple of `denoiserBlock` and the film holds as many rows
 /// around them as the filter reaches (`denoiserReach`).
-Passes denoised(const Film& film, double strength, const Progress& progress, bool all, const Rows& rows);
-inline Passes denoised(const Film& film, double strength, const Progress& progress, bool all = false) {
-  return denoised(film, strength, progress, all, {0, film.height()});
+Passes denoised(const Film& film, double strength, const Progress& progress, bool all, const Rows& rows,
+                Care care = Care::thorough);
+inline Passes denoised(const Film& film, double strength, const Progress& progress, bool all = false,
+                       Care care = Care::thorough) {
+  return denoised(film, strength, progress, all, {0, film.height()}, care);
 }
 inline constexpr int denoiserBlock = 128, denoiserReach = 10;
 

@@ -82,6 +82,9 @@ class Film {
   std::vector<unsigned char> samplingMask;
   /// The mask is known already: the thin passes do not look for it.
   bool maskIsGiven = false;
+  /// Pixels that `renderAhead` has given their first passes already, and how many.
+  std::vector<unsigned char> aheadMask;
+  int passesAhead = 0;
   /// Index of a part among all placed ones: [instance] + part.
   std::vector<uint32_t> firstPart{0};
 

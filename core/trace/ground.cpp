@@ -1,4 +1,4 @@
-// The plateRadiance place: as a catcher before the camera, and as a matte surface to everything else.
+// The photographed place: as a catcher before the camera, and as a matte surface to everything else.
 #include "core/trace/shading.h"
 #include "core/vantage/camera.h"
 
@@ -7,6 +7,9 @@ namespace {
 
 /// No real ground returns more than this share of its light.
 constexpr float brightestGround = 0.95f;
+// A lamp or a window that the photo shows on the place sends more than any ground does; lights are not drawn
+// there, so that more than this would be noise alone.
+constexpr float brightestShown = 4;
 
 }  // namespace
 
@@ -32,57 +35,72 @@ Rgb Integrator::plateRadiance(const Vec3f& point, const Vec3f& from) const {
   return plateAt(*scene_.plate, whole, *pixel);
 }
 
-/// Meets the place as a matte surface whose albedo is chosen so that, lit as the scene lights it with nothing
-/// in the way, it sends back what the photo shows there. The photo's own shadows are in that: what the place
-/// keeps from itself does not count again.
+/// Meets the place as a matte surface that sends back what the photo shows there, less what the product keeps
+/// from it, by the albedo with which the light of the scene comes to what the photo shows, and more what the
+/// product throws on it. The photo's own shadows are in that: what the place keeps from itself does not count
+/// again. So nothing is left to chance where the product is not in the way.
 bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
   const Vec3f point = placePoint(path.ray, hit), &n = hit.normal;
-  const Rgb seen = plateRadiance(point, path.ray.direction), all = scene_.lights->irradiance(point, n);
-  Rgb albedo;
-  for (int c = 0; c < 3; ++c)
-    albedo[c] = all[c] > 0 ? std::clamp(seen[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
-  const Vec2f u = sampler.next2(), v = sampler.next2();
-  const LightSample light = scene_.lights->sample(point, u, sampler.next1());
-  const Vec3f start = offset(point, n, n);
-  path.throughput *= albedo;
+  const Lights& lights = *scene_.lights;
+  const Rgb shown = plateRadiance(point, path.ray.direction), all = lights.irradiance(point, n);
   ++path.depth, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
   path.lastDiffuse = Rgb(1);
   path.lightMask = 0, path.offPlace = true;
+  lights.eachIrradiance(point, n, [&](int group, const Rgb& light) {
+    Rgb share(0);
+    for (int c = 0; c < 3; ++c)
+      share[c] = all[c] > 0 ? std::min(shown[c] / all[c], brightestShown / pif) * light[c] : 0;
+    path.deposit(out, {group, share}, 1, scene_.clampIndirect);
+  });
+  Rgb albedo;
+  for (int c = 0; c < 3; ++c)
+    albedo[c] = all[c] > 0 ? std::clamp(shown[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
+  const Vec2f u = sampler.next2(), v = sampler.next2();
+  const LightSample light = lights.sample(point, n, u, sampler.next1());
+  const Vec3f start = offset(point, n, n);
+  path.throughput *= albedo;
   if (const float facing = light.direction.dot(n); light.pdf > 0 && facing > 0) {
-    const float pdf = facing / pif;
-    std::optional<Rgb> clear;
+    const float pdf = facing / pif, weight = pdf * balance(light.pdf, pdf) / light.pdf;
+    const Rgb clear = transmittance({start, light.direction}, light.distance);
     for (const Glow& glow : light.light) {
-      if (!glow.onDiffuse) continue;
-      if (glow.shadows && !clear) clear = transmittance({start, light.direction}, light.distance);
-      Path lit = path;
-      if (glow.shadows) lit.throughput *= *clear;
-      lit.deposit(out, glow, pdf * balance(light.pdf, pdf) / light.pdf, scene_.clampIndirect);
+      // What glows is there with the product only.
+      const Rgb change = lights.isGlow(glow.group) ? clear : glow.shadows ? clear - Rgb(1) : Rgb(0);
+      if (!glow.onDiffuse || change == Rgb(0)) continue;
+      path.deposit(out, {glow.group, glow.radiance * change}, weight, scene_.clampIndirect);
     }
   }
   const Vec3f local = cosineDirection(v), d = n.z == 1 ? local : triadAround(n).toWorld(local);
+  const Ray onwards{start, d};
+  const float lamp = lights.lampDistance(start, d), pdf = local.z / pif;
+  if (!scene_.geometry->anything(onwards, lamp)) return false;
+  const Lights::Seen behind = lights.seen(start, d, n);
+  for (const Glow& glow : behind.light)
+    if (glow.onDiffuse && glow.shadows && !lights.isGlow(glow.group))
+      path.deposit(out, {glow.group, -glow.radiance}, balance(pdf, behind.pdf), scene_.clampIndirect);
   path.rough = path.scattered = true;
-  path.continueAlong({start, d}, local.z / pif);
+  path.continueAlong(onwards, n, pdf);
   return path.diffuseScatterings <= scene_.diffuseBounces;
 }
 
 /// Light of the place itself, which the photo tells, at a point of it: the same with and without the product,
 /// which is in front of it or not.
-void Integrator::gatherFromPlace(const Ray& ray, float pdf, const PlaceHit& other, Sampler& sampler,
-                                 PixelSample& out) const {
+void Integrator::gatherFromPlace(const Ray& ray, const Vec3f& normal, float pdf, const PlaceHit& other,
+                                 Sampler& sampler, PixelSample& out) const {
   const Rgb light = plateRadiance(placePoint(ray, other), ray.direction) * pif;
   out.light[0].without += light;
   if (!scene_.geometry->anything(ray, other.distance)) {
     out.light[0].with += light;
     return;
   }
-  gatherFromProduct(ray, pdf, sampler, out);
+  gatherFromProduct(ray, normal, pdf, sampler, out);
 }
 
 /// What comes from the product, or past its holes, along a ray drawn with `pdf` from a matte surface.
-void Integrator::gatherFromProduct(const Ray& ray, float pdf, Sampler& sampler, PixelSample& out) const {
+void Integrator::gatherFromProduct(const Ray& ray, const Vec3f& normal, float pdf, Sampler& sampler,
+                                   PixelSample& out) const {
   Path path;
-  path.continueAlong(ray, pdf);
+  path.continueAlong(ray, normal, pdf);
   path.rough = path.scattered = true;
   path.depth = 1, path.lastDiffuse = path.firstDiffuse = Rgb(1);
   PixelSample back(out.groups);
@@ -110,7 +128,7 @@ void Integrator::shadeCatcherFully(const Ray& ray, const Vec3f& point, const Pla
   const Lights& lights = *scene_.lights;
   const bool alone = scene_.place.isPlain();
   const Vec2f u = sampler.next2(), v = sampler.next2();
-  const LightSample light = lights.sample(point, u, sampler.next1());
+  const LightSample light = lights.sample(point, n, u, sampler.next1());
   const float facing = light.direction.dot(n);
   if (light.pdf > 0 && facing > 0 &&
       (alone || !scene_.place.blocks({start, light.direction}, light.distance))) {
@@ -130,9 +148,9 @@ void Integrator::shadeCatcherFully(const Ray& ray, const Vec3f& point, const Pla
   const Ray next{start, d};
   const float lamp = lights.lampDistance(start, d), pdf = local.z / pif;
   if (const PlaceHit other = alone ? PlaceHit{} : scene_.place.closest(next, lamp); other.found()) {
-    gatherFromPlace(next, pdf, other, sampler, out);
+    gatherFromPlace(next, n, pdf, other, sampler, out);
   } else {
-    const Lights::Seen beyond = lights.seen(start, d);
+    const Lights::Seen beyond = lights.seen(start, d, n);
     const float weight = pif * balance(pdf, beyond.pdf);
     for (const Glow& glow : beyond.light)
       if (glow.onDiffuse) out.light[glow.group].without += glow.radiance * weight;
@@ -141,7 +159,7 @@ void Integrator::shadeCatcherFully(const Ray& ray, const Vec3f& point, const Pla
       for (const Glow& glow : beyond.light)
         if (glow.onDiffuse) out.light[glow.group].with += glow.radiance * weight;
     } else {
-      gatherFromProduct(next, pdf, sampler, out);
+      gatherFromProduct(next, n, pdf, sampler, out);
     }
   }
   if (hit.gloss.strength > 0) reflectAtCatcher(point, hit, ray.direction, sampler, out);
@@ -159,7 +177,7 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
   const bool alone = scene_.place.isPlain();
   const Vec3f start = offset(point, on.normal, on.normal);
   const Vec2f u = sampler.next2(), v = sampler.next2();
-  const LightSample light = lights.sample(point, u, sampler.next1());
+  const LightSample light = lights.sample(point, on.normal, u, sampler.next1());
   if (light.pdf > 0 && light.direction.dot(on.normal) > 0 &&
       (alone || !scene_.place.blocks({start, light.direction}, light.distance))) {
     const Vec3f wi = frame.toLocal(light.direction);
@@ -183,13 +201,13 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
   if (other.found()) {
     out.light[0].mirror -= weight * plateRadiance(placePoint({start, d}, other), d);
   } else {
-    const Lights::Seen beyond = lights.seen(start, d);
+    const Lights::Seen beyond = lights.seen(start, d, on.normal);
     const float lightWeight = balance(next.pdf, beyond.pdf);
     for (const Glow& glow : beyond.light)
       if (glow.onSpecular) out.light[glow.group].mirror -= weight * glow.radiance * lightWeight;
   }
   Path path;
-  path.continueAlong({start, d}, next.pdf);
+  path.continueAlong({start, d}, on.normal, next.pdf);
   path.scattered = true;
   path.depth = 1, path.firstSpecular = Rgb(1);
   PixelSample back(out.groups);

@@ -54,9 +54,10 @@ class Integrator {
   /// The same whatever the reach.
   void shadeCatcherFully(const Ray& ray, const Vec3f& point, const PlaceHit& hit, Sampler& sampler,
                          PixelSample& out) const;
-  void gatherFromPlace(const Ray& ray, float pdf, const PlaceHit& other, Sampler& sampler,
-                       PixelSample& out) const;
-  void gatherFromProduct(const Ray& ray, float pdf, Sampler& sampler, PixelSample& out) const;
+  void gatherFromPlace(const Ray& ray, const Vec3f& normal, float pdf, const PlaceHit& other,
+                       Sampler& sampler, PixelSample& out) const;
+  void gatherFromProduct(const Ray& ray, const Vec3f& normal, float pdf, Sampler& sampler,
+                         PixelSample& out) const;
   void reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
                         PixelSample& out) const;
   float occlusion(const Shading& at, Sampler& sampler) const;

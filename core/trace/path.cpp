@@ -38,8 +38,9 @@ void Integrator::Path::deposit(PixelSample& out, const Glow& light, float weight
 }
 
 void Integrator::addEnvironmentHit(const Path& path, PixelSample& out) const {
-  const Lights::Seen seen =
-      scene_.lights->seen(path.pdf < 0 ? path.ray.origin : path.drawnAt, path.ray.direction);
+  const Lights::Seen seen = path.pdf < 0
+                                ? scene_.lights->seen(path.ray.origin, path.ray.direction)
+                                : scene_.lights->seen(path.drawnAt, path.ray.direction, path.drawnNormal);
   const float weight = path.pdf < 0 ? 1.0f : balance(path.pdf, seen.pdf);
   for (const Glow& light : seen.light) path.deposit(out, light, weight, scene_.clampIndirect);
 }
@@ -56,7 +57,7 @@ void Integrator::addEmitterHit(const Path& path, const Shading& at, PixelSample&
 void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
                                    PixelSample& out) const {
   const Vec2f u = sampler.next2();
-  const LightSample light = scene_.lights->sample(at.position, u, sampler.next1());
+  const LightSample light = scene_.lights->sample(at.position, at.frame.z, u, sampler.next1());
   if (light.pdf <= 0) return;
   const Vec3f wi = at.frame.toLocal(light.direction);
   if (wi.z <= 0 || light.direction.dot(at.geometricNormal) <= 0) return;
@@ -161,7 +162,7 @@ bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance,
   if (++(wide ? path.diffuseScatterings : path.mirrorings) >
       (wide ? scene_.diffuseBounces : scene_.mirrorBounces))
     return false;
-  path.continueAlong({offset(at.position, at.geometricNormal, d), d}, next.pdf);
+  path.continueAlong({offset(at.position, at.geometricNormal, d), d}, at.frame.z, next.pdf);
   return true;
 }
 

@@ -8,18 +8,28 @@
 namespace dusk {
 namespace {
 
+/// Which pixels a pass goes to.
+enum class Where { everywhere, ahead };
+
 /// One pass over a tile. One that was empty so far and turns out not to be is traced again from the first
 /// pass: samples can be had again, and tiles that stay empty cost no memory.
-void traceTile(const Integrator& integrator, Film& film, int tile, int pass, const Progress& progress) {
+void traceTile(const Integrator& integrator, Film& film, int tile, int pass, Where where,
+               const Progress& progress) {
   const int x0 = tile % film.tilesAcross() * Film::tileSize, y0 = tile / film.tilesAcross() * Film::tileSize;
   const int x1 = std::min(film.width(), x0 + Film::tileSize),
             y1 = std::min(film.height(), y0 + Film::tileSize);
   if (!film.window.touches(x0, y0, Film::tileSize)) return;
+  const bool someAhead = where == Where::everywhere && pass < film.passesAhead;
+  const auto isWanted = [&](int x, int y) {
+    const size_t i = size_t(y) * size_t(film.width()) + size_t(x);
+    if (where == Where::ahead) return film.aheadMask[i] != 0;
+    if (someAhead && film.aheadMask[i]) return false;  // has it
+    return film.samplingMask.empty() || film.samplingMask[i] != 0;
+  };
   const auto each = [&](int of, const auto& act) {
     for (int y = y0; y < y1 && !progress.cancelled(); ++y)
       for (int x = x0; x < x1; ++x)
-        if (film.samplingMask.empty() || film.samplingMask[size_t(y) * size_t(film.width()) + size_t(x)])
-          if (!act(x, y, integrator.sample(x, y, uint32_t(of)))) return;
+        if (isWanted(x, y) && !act(x, y, integrator.sample(x, y, uint32_t(of)))) return;
   };
   const auto add = [&](int x, int y, const PixelSample& s) {
     film.add(x, y, s);
@@ -30,6 +40,24 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, con
   each(pass, [&](int, int, const PixelSample& s) { return !(influenced = Film::influences(s)); });
   if (influenced)
     for (int of = 0; of <= pass; ++of) each(of, add);
+}
+
+/// A pass over all tiles; false when it was cancelled.
+bool tracePass(const Integrator& integrator, Film& film, int pass, Where where, const Progress& progress) {
+  tbb::parallel_for(
+      tbb::blocked_range<int>(0, film.tilesAcross() * film.tilesDown(), 1),
+      [&](const tbb::blocked_range<int>& range) {
+        for (int tile = range.begin(); tile < range.end() && !progress.cancelled(); ++tile)
+          traceTile(integrator, film, tile, pass, where, progress);
+      },
+      tbb::simple_partitioner());
+  return !progress.cancelled();
+}
+
+void numberParts(const Scene& scene, Film& film) {
+  film.firstPart.assign(1, 0);
+  for (const auto& instance : scene.geometry->instances())
+    film.firstPart.push_back(film.firstPart.back() + uint32_t(instance.geometry->model().parts.size()));
 }
 
 }  // namespace
@@ -43,20 +71,9 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     if (afterPass) afterPass();
     return true;
   }
-  film.firstPart.assign(1, 0);
-  for (const auto& instance : scene.geometry->instances())
-    film.firstPart.push_back(film.firstPart.back() + uint32_t(instance.geometry->model().parts.size()));
-  const int tiles = film.tilesAcross() * film.tilesDown();
+  numberParts(scene, film);
   while (film.passesDone < passes) {
-    const int pass = film.passesDone;
-    tbb::parallel_for(
-        tbb::blocked_range<int>(0, tiles, 1),
-        [&](const tbb::blocked_range<int>& range) {
-          for (int tile = range.begin(); tile < range.end() && !progress.cancelled(); ++tile)
-            traceTile(integrator, film, tile, pass, progress);
-        },
-        tbb::simple_partitioner());
-    if (progress.cancelled()) return false;
+    if (!tracePass(integrator, film, film.passesDone, Where::everywhere, progress)) return false;
     ++film.passesDone;
     // What is far from mattering is known early; by the last thin pass some ten thousand samples tell.
     for (const auto& [after, share] : {std::pair(2, 0.1), {4, 0.35}, {thinPasses, 1.0}})
@@ -70,6 +87,23 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     progress.report(double(film.passesDone) / passes);
     if (afterPass && !afterPass()) return true;
   }
+  return true;
+}
+
+bool renderAhead(const Scene& scene, Film& film, std::vector<unsigned char> mask, int passes,
+                 Progress& progress, const std::function<bool()>& afterPass) {
+  const Integrator integrator(scene);
+  numberParts(scene, film);
+  film.aheadMask = std::move(mask), film.passesAhead = 0;
+  while (film.passesAhead < passes) {
+    if (!tracePass(integrator, film, film.passesAhead, Where::ahead, progress)) return false;
+    ++film.passesAhead;
+    if (afterPass && !afterPass()) break;
+  }
+  // Where nothing was found, nothing was kept: those pixels are as all others.
+  for (int y = 0; y < film.height(); ++y)
+    for (int x = 0; x < film.width(); ++x)
+      if (!film.isKept(film.tileOf(x, y))) film.aheadMask[size_t(y) * size_t(film.width()) + size_t(x)] = 0;
   return true;
 }
 

@@ -16,6 +16,11 @@ namespace dusk {
 bool render(const Scene& scene, Film& film, int passes, Progress& progress,
             const std::function<bool()>& afterPass = {});
 
+/// The first passes of the pixels in `mask` (1: wanted) alone, of a film in which nothing is yet: render()
+/// goes on with the others, and in the end the film is the same. As render() otherwise.
+bool renderAhead(const Scene& scene, Film& film, std::vector<unsigned char> mask, int passes,
+                 Progress& progress, const std::function<bool()>& afterPass = {});
+
 inline constexpr int thinPasses = 8;
 /// The smallest change of the ground's light that is gone after; less is left to the plate.
 inline constexpr double leastInfluence = 0.0015;

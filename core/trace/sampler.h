@@ -5,12 +5,6 @@
 
 namespace dusk {
 
-/// A direction about z, drawn by its cosine.
-inline Vec3f cosineDirection(const Vec2f& u) {
-  const float r = std::sqrt(u.x), phi = 2 * pif * u.y;
-  return {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u.x))};
-}
-
 /// Owen-scrambled Sobol points, padded: every call draws from the first two Sobol dimensions with its own
 /// shuffle and scramble. Burley 2020, "Practical Hash-based Owen Scrambling", with the Laine-Karras
 /// permutation. Pixels of a tile take consecutive blocks of one sequence along the Morton curve, so that

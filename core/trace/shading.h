@@ -65,14 +65,15 @@ struct Integrator::Path {
   /// Of the draw that chose the ray, per steradian; negative when it was not drawn by chance or cannot be met
   /// by light sampling.
   float pdf = -1;
-  Vec3f drawnAt{0, 0, 0};  ///< where: the ray may have gone straight through glass since
+  /// Where, on a surface of which normal: the ray may have gone straight through glass since.
+  Vec3f drawnAt{0, 0, 0}, drawnNormal{0, 0, 0};
   bool rough = false;      ///< whether it has scattered widely
   bool scattered = false;  ///< once it has, light sampling looks straight through glass, and so must it
   bool offPlace = false;   ///< it left the place, whose own shadows on itself the photo has already
   uint32_t lightMask = 0;  ///< groups whose light the last surface does not get
-  /// Goes on along a ray that was drawn with `pdf`.
-  void continueAlong(const Ray& along, float drawnPdf) {
-    ray = along, pdf = drawnPdf, drawnAt = along.origin;
+  /// Goes on along a ray that was drawn with `pdf` from a surface of that normal.
+  void continueAlong(const Ray& along, const Vec3f& normal, float drawnPdf) {
+    ray = along, pdf = drawnPdf, drawnAt = along.origin, drawnNormal = normal;
   }
   /// Adds light of a group, arriving along the path and weighed by `weight`, to the components.
   void deposit(PixelSample& out, const Glow& light, float weight, float clamp) const;
