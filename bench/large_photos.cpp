@@ -7,6 +7,7 @@
 
 #include <cstdio>
 #include <cstdlib>
+#include <opencv2/imgcodecs.hpp>
 
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
@@ -49,9 +50,13 @@ fs::path projectOf(const fs::path& folder, double megapixels) {
   Shot& shot = project.shots[0];
   const double s = std::sqrt(megapixels * 1e6 / (1920.0 * 1280));
   const int w = int(1920 * s) / 16 * 16, h = w * 2 / 3;
-  (void)writePng8(folder / "plate.png", resized((*from.photo(shot.plate))->picture, w, h));
+  const Picture photo = resized((*from.photo(shot.plate))->picture, w, h);
+  cv::Mat codes(h, w, CV_8UC3);
+  for (size_t i = 0; i < photo.pixels.size(); ++i)
+    codes.data[i / 3 * 3 + 2 - i % 3] = uchar(std::lround(std::clamp(photo.pixels[i], 0.0f, 1.0f) * 255));
+  cv::imwrite((folder / "plate.jpg").string(), codes);
   shot.vantage.camera = resized(shot.vantage.camera, w, h);
-  shot.plate = {(folder / "plate.png").string(), ""};
+  shot.plate = {(folder / "plate.jpg").string(), ""};
   shot.surroundings.panorama.path = from.pathOf(shot.surroundings.panorama).string();
   for (Product& p : project.products) p.model.path = from.pathOf(p.model).string();
   (void)saveProject(project, folder / "large.dusk");

@@ -92,7 +92,7 @@ bool Preview::goAhead(const std::shared_ptr<const Stage>& stage, const Request& 
   const bool sameShape = ofSameShape(request) != nullptr;
   const std::vector<unsigned char> mask = aroundProduct(last->alpha, sameShape ? 0 : 6);
   if (mask.empty()) return coarse(stage, request, {2}, last);
-  const int most = sameShape ? 48 : 16;
+  const int most = std::min(sameShape ? 48 : 16, request.project.shots[request.shot].render.samples);
   const double longest = sameShape ? 4 : 0.7;  // seconds; the place is waited for, too
   const auto begun = Clock::now();
   Passes fine;

@@ -246,7 +246,7 @@ class Search {
 
 CaptureGuess captureGuess(const Shot& shot) {
   CaptureGuess guess;
-  guess.knownM = shot.surroundings.captureM;
+  if (!shot.surroundings.captureFound) guess.knownM = shot.surroundings.captureM;
   if (!shot.placements.empty()) guess.aroundM = {shot.placements[0].xM, shot.placements[0].yM, 0};
   guess.reachM = std::clamp(0.7 * (shot.vantage.camera.position - guess.aroundM).length(), 0.3, 5.0);
   return guess;

@@ -23,6 +23,7 @@ struct Surroundings {
   double sunDiscDegrees = 0.53;          ///< apparent size of that
   std::optional<Vec2d> sunMovedDegrees;  ///< azimuth clockwise from +Y, elevation; else where it was
   std::optional<Vec3d> captureM;         ///< where it was taken: its floor then lies where the ground is
+  bool captureFound = false;             ///< by aligning, and not told: aligning again looks for it anew
   double domeRadiusM = 0;            ///< how far its walls are from there; 0: far away, alike from everywhere
   double reflectionBlurDegrees = 0;  ///< what mirrors show of it is smoothed over so much
   /// How many EV the brightest code values of an 8-bit panorama are taken to have been above white: a guess.

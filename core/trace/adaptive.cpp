@@ -45,11 +45,10 @@ void leaveOutUntouched(Film& film, double least) {
     for (int bx = 0; bx < blocks.across; ++bx) {
       Change& c = changes[blocks.at(bx, by)];
       Blocks::eachPixel(film, bx, by, [&](int x, int y) {
-        const Film::Pixel* p = film.pixel(x, y);
-        if (!p) return;
-        c.shows |= p->alpha > 0;
-        c.change += p->with - p->without, c.light += p->without;
-        c.mirrored += std::abs(p->sum[Film::mirrorNoise]) / std::max(1.0f, p->count);
+        const Film::Influence i = film.influence(x, y);
+        c.shows |= i.shows;
+        c.change += i.with - i.without, c.light += i.without;
+        c.mirrored += i.mirrored / std::max(1.0f, i.count);
       });
     }
   });
@@ -116,7 +115,7 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
 bool isTimeToJudge(int passes) {
   int step = 8;
   while (passes >= step * 4) step *= 2;
-  return passes >= 16 && passes % step == 0;
+  return passes >= firstJudging && passes % step == 0;
 }
 
 }  // namespace dusk

@@ -19,5 +19,6 @@ void retirePixels(Film& film, const Scene& scene, const Progress& progress);
 
 /// Judging costs about as much as two passes: a few times while the samples double is enough.
 bool isTimeToJudge(int passes);
+inline constexpr int firstJudging = 16;
 
 }  // namespace dusk

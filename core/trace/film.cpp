@@ -82,6 +82,17 @@ bool Film::influenced(int x, int y) const {
   return false;
 }
 
+Film::Influence Film::influence(int x, int y) const {
+  // What is ahead must count as it did when the others were there.
+  if (passesDone < passesAhead)
+    if (const uint32_t number = ahead[size_t(y) * size_t(width_) + size_t(x)]; number > 0)
+      if (const auto then = aheadInfluence.find(passesDone); then != aheadInfluence.end())
+        return then->second[number - 1];
+  const Pixel* p = pixel(x, y);
+  if (!p) return {};
+  return {p->with, p->without, std::abs(p->sum[mirrorNoise]), p->count, p->alpha > 0};
+}
+
 float Film::variance(const Pixel& p, NoiseOf which) {
   if (p.count < 2) return 0;
   const float mean = p.sum[which] / p.count;

@@ -1,4 +1,5 @@
 #pragma once
+#include <map>
 #include <memory>
 
 #include "core/trace/passes.h"
@@ -82,9 +83,17 @@ class Film {
   std::vector<unsigned char> samplingMask;
   /// The mask is known already: the thin passes do not look for it.
   bool maskIsGiven = false;
-  /// Pixels that `renderAhead` has given their first passes already, and how many.
-  std::vector<unsigned char> aheadMask;
+  /// What tells whether the product matters at a pixel: its sums.
+  struct Influence {
+    float with = 0, without = 0, mirrored = 0, count = 0;
+    bool shows = false;
+  };
+  Influence influence(int x, int y) const;
+  /// Pixels that `renderAhead` has given their first passes already (their number from 1 on, else 0), how
+  /// many, and what their influence was after the thin passes at which that is judged: [passes][number - 1].
+  std::vector<uint32_t> ahead;
   int passesAhead = 0;
+  std::map<int, std::vector<Influence>> aheadInfluence;
   /// Index of a part among all placed ones: [instance] + part.
   std::vector<uint32_t> firstPart{0};
 

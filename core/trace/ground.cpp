@@ -19,20 +19,25 @@ Vec3f Integrator::placePoint(const Ray& ray, const PlaceHit& hit) const {
   return point;
 }
 
-/// What the photo shows of the place at a point; where that is out of the frame or out of its sight, what the
-/// panorama shows that way.
-Rgb Integrator::plateRadiance(const Vec3f& point, const Vec3f& from) const {
+/// What the photo shows of the place at a point; nothing where that is out of the frame or out of its sight.
+std::optional<Rgb> Integrator::photographed(const Vec3f& point) const {
   // A scene that is all of the photo need not say so.
   const Camera& whole = scene_.plateCamera.width > 0 ? scene_.plateCamera : scene_.camera;
   const auto pixel = scene_.plate ? projected(whole, toDouble(point)) : std::nullopt;
-  bool seen = pixel && pixel->x >= 0 && pixel->y >= 0 && pixel->x < whole.width && pixel->y < whole.height;
-  if (seen && !scene_.place.isPlain()) {
+  if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= whole.width || pixel->y >= whole.height)
+    return {};
+  if (!scene_.place.isPlain()) {
     const Vec3f eye = toFloat(scene_.camera.position), to = point - eye;
     const float distance = to.length();
-    seen = !scene_.place.closest({eye, to / distance}, distance * (1 - 1e-3f), true).found();
+    if (scene_.place.closest({eye, to / distance}, distance * (1 - 1e-3f), true).found()) return {};
   }
-  if (!seen) return scene_.lights->floor(point, from);
   return plateAt(*scene_.plate, whole, *pixel);
+}
+
+/// The same, and what the panorama shows that way where the photo does not show it.
+Rgb Integrator::plateRadiance(const Vec3f& point, const Vec3f& from) const {
+  const auto photo = photographed(point);
+  return photo ? *photo : scene_.lights->floor(point, from);
 }
 
 /// Meets the place as a matte surface that sends back what the photo shows there, less what the product keeps
@@ -42,7 +47,10 @@ Rgb Integrator::plateRadiance(const Vec3f& point, const Vec3f& from) const {
 bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
   const Vec3f point = placePoint(path.ray, hit), &n = hit.normal;
   const Lights& lights = *scene_.lights;
-  const Rgb shown = plateRadiance(point, path.ray.direction), all = lights.irradiance(point, n);
+  const auto photo = photographed(point);
+  const Rgb shown = photo ? *photo : lights.floor(point, path.ray.direction),
+            all = lights.irradiance(point, n);
+  const float brightest = photo ? brightestShown : brightestGround;
   ++path.depth, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
   path.lastDiffuse = Rgb(1);
@@ -50,7 +58,7 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
   lights.eachIrradiance(point, n, [&](int group, const Rgb& light) {
     Rgb share(0);
     for (int c = 0; c < 3; ++c)
-      share[c] = all[c] > 0 ? std::min(shown[c] / all[c], brightestShown / pif) * light[c] : 0;
+      share[c] = all[c] > 0 ? std::min(shown[c] / all[c], brightest / pif) * light[c] : 0;
     path.deposit(out, {group, share}, 1, scene_.clampIndirect);
   });
   Rgb albedo;

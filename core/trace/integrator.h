@@ -49,6 +49,7 @@ class Integrator {
                          PixelSample& out) const;
 
   Vec3f placePoint(const Ray& ray, const PlaceHit& hit) const;
+  std::optional<Rgb> photographed(const Vec3f& point) const;
   Rgb plateRadiance(const Vec3f& point, const Vec3f& from) const;
   void shadeCatcher(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
   /// The same whatever the reach.

@@ -8,6 +8,9 @@
 namespace dusk {
 namespace {
 
+/// After how many passes what does not matter is left out, and below which share of the least influence.
+constexpr std::array<std::pair<int, double>, 3> thinning{{{2, 0.1}, {4, 0.35}, {thinPasses, 1.0}}};
+
 /// Which pixels a pass goes to.
 enum class Where { everywhere, ahead };
 
@@ -22,8 +25,8 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, Whe
   const bool someAhead = where == Where::everywhere && pass < film.passesAhead;
   const auto isWanted = [&](int x, int y) {
     const size_t i = size_t(y) * size_t(film.width()) + size_t(x);
-    if (where == Where::ahead) return film.aheadMask[i] != 0;
-    if (someAhead && film.aheadMask[i]) return false;  // has it
+    if (where == Where::ahead) return film.ahead[i] != 0;
+    if (someAhead && film.ahead[i]) return false;  // has it
     return film.samplingMask.empty() || film.samplingMask[i] != 0;
   };
   const auto each = [&](int of, const auto& act) {
@@ -76,7 +79,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     if (!tracePass(integrator, film, film.passesDone, Where::everywhere, progress)) return false;
     ++film.passesDone;
     // What is far from mattering is known early; by the last thin pass some ten thousand samples tell.
-    for (const auto& [after, share] : {std::pair(2, 0.1), {4, 0.35}, {thinPasses, 1.0}})
+    for (const auto& [after, share] : thinning)
       if (film.passesDone == after && !film.maskIsGiven) leaveOutUntouched(film, share * leastInfluence);
     if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
       retirePixels(film, scene, progress);
@@ -90,20 +93,35 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
   return true;
 }
 
-bool renderAhead(const Scene& scene, Film& film, std::vector<unsigned char> mask, int passes,
+bool renderAhead(const Scene& scene, Film& film, const std::vector<unsigned char>& mask, int passes,
                  Progress& progress, const std::function<bool()>& afterPass) {
   const Integrator integrator(scene);
   numberParts(scene, film);
-  film.aheadMask = std::move(mask), film.passesAhead = 0;
+  // Where the noise is judged, all must have as many.
+  if (scene.noiseTarget > 0) passes = std::min(passes, firstJudging - 1);
+  const int w = film.width();
+  uint32_t count = 0;
+  film.ahead.assign(mask.size(), 0), film.passesAhead = 0;
+  for (size_t i = 0; i < mask.size(); ++i)
+    if (mask[i]) film.ahead[i] = ++count;
+  const auto each = [&](const auto& act) {
+    for (size_t i = 0; i < film.ahead.size(); ++i)
+      if (film.ahead[i]) act(int(i % size_t(w)), int(i / size_t(w)), film.ahead[i]);
+  };
   while (film.passesAhead < passes) {
     if (!tracePass(integrator, film, film.passesAhead, Where::ahead, progress)) return false;
-    ++film.passesAhead;
+    const int done = ++film.passesAhead;
+    if (std::any_of(thinning.begin(), thinning.end(), [&](const auto& t) { return t.first == done; })) {
+      auto& then = film.aheadInfluence[done];
+      then.resize(count);
+      each([&](int x, int y, uint32_t number) { then[number - 1] = film.influence(x, y); });
+    }
     if (afterPass && !afterPass()) break;
   }
   // Where nothing was found, nothing was kept: those pixels are as all others.
-  for (int y = 0; y < film.height(); ++y)
-    for (int x = 0; x < film.width(); ++x)
-      if (!film.isKept(film.tileOf(x, y))) film.aheadMask[size_t(y) * size_t(film.width()) + size_t(x)] = 0;
+  each([&](int x, int y, uint32_t) {
+    if (!film.isKept(film.tileOf(x, y))) film.ahead[size_t(y) * size_t(w) + size_t(x)] = 0;
+  });
   return true;
 }
 

@@ -18,7 +18,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
 
 /// The first passes of the pixels in `mask` (1: wanted) alone, of a film in which nothing is yet: render()
 /// goes on with the others, and in the end the film is the same. As render() otherwise.
-bool renderAhead(const Scene& scene, Film& film, std::vector<unsigned char> mask, int passes,
+bool renderAhead(const Scene& scene, Film& film, const std::vector<unsigned char>& mask, int passes,
                  Progress& progress, const std::function<bool()>& afterPass = {});
 
 inline constexpr int thinPasses = 8;

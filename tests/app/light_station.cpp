@@ -1,6 +1,11 @@
 #include "app/stations/light/turn_curve.h"
+#include "app/window/notices.h"
+#include "core/light/align.h"
 #include "core/light/lights.h"
 #include "core/light/sun.h"
+#include "core/picture/read.h"
+#include "core/picture/write.h"
+#include "core/trace/compile.h"
 #include "demo_window.h"
 
 using namespace dusk;
@@ -24,6 +29,7 @@ class TestLightStation : public DemoWindow {
   void alignByButton();
   void gnomonByHand();
   void sunApartIsMovedByTheGnomon();
+  void aClippedSunIsWonBackByItsShadow();
   void lightsAreMixedWithoutTracing();
   void highlightFollowsThePointer();
   void shadowFollowsThePointer();
@@ -44,6 +50,8 @@ void TestLightStation::alignByButton() {
   QVERIFY2(std::abs(light().turnDegrees) < 1.5, qPrintable(QString::number(light().turnDegrees)));
   QVERIFY(!light().mirrored);
   QVERIFY2(std::abs(light().gainEv - 3) < 0.12, qPrintable(QString::number(light().gainEv)));
+  // The place it was taken at is an answer, not something told: aligning again looks for it anew.
+  QVERIFY(light().captureM && light().captureFound && !captureGuess(shot()).knownM);
   // A runner-up is tried by a click on its peak, and undone.
   auto* curve = window_->findChild<TurnCurve*>();
   QVERIFY(curve->isVisible());
@@ -95,6 +103,32 @@ void TestLightStation::sunApartIsMovedByTheGnomon() {
   const auto read = readGnomon(shot().vantage.camera, *shot().gnomon);
   QVERIFY(std::abs(light().sunMovedDegrees->x - read->sun.azimuthDegrees) < 1e-9);
   QVERIFY(light().sunMovedDegrees->y > 20 && light().sunMovedDegrees->y < 30);  // as high as it stood
+}
+
+void TestLightStation::aClippedSunIsWonBackByItsShadow() {
+  const Rgb whole = lightsOf(shot(), *session().assets())->groundIrradiance(Vec3f(0));
+  // The quay's panorama as a camera takes it that cannot take the sun.
+  auto panorama = readLight((demo_ + "quay-panorama.exr").toStdString());
+  for (float& v : panorama->pixels) v = std::min(v, 1.5f);
+  const std::string clipped = (demo_ + "clipped.exr").toStdString();
+  QVERIFY(writeExr(clipped, {{"panorama", &*panorama}}).ok());
+  session().editShot("clip", [&](Shot& s) { s.surroundings.panorama = *session().assets()->refer(clipped); });
+  QVERIFY(shot().lamps.size() == 1 && !shot().lamps[0].on);  // that sun takes the part
+  const Rgb without = lightsOf(shot(), *session().assets())->groundIrradiance(Vec3f(0));
+  QVERIFY(luminance(without) < 0.8f * luminance(whole));
+  QTest::mouseClick(button("Sun by its shadow's depth"), Qt::LeftButton);
+  QVERIFY(QTest::qWaitFor([&] { return shot().lamps[0].on; }, 30'000));
+  // As the set was lit.
+  QVERIFY(std::abs(shot().lamps[0].azimuthDegrees + 112) < 2);
+  QVERIFY2(std::abs(shot().lamps[0].elevationDegrees - 25) < 2,
+           qPrintable(QString::number(shot().lamps[0].elevationDegrees)));
+  // The crate hides some of the sky from its shadow: a little too much is asked for.
+  const Rgb now = lightsOf(shot(), *session().assets())->groundIrradiance(Vec3f(0));
+  QVERIFY2(std::abs(luminance(now) / luminance(whole) - 1) < 0.25f,
+           qPrintable(QString("%1 of %2").arg(double(luminance(now))).arg(double(luminance(whole)))));
+  QVERIFY(window_->notices().messages().last().contains("gives the rest"));
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(!shot().lamps[0].on);  // one step
 }
 
 void TestLightStation::lightsAreMixedWithoutTracing() {

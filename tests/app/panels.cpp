@@ -323,6 +323,12 @@ void TestPanels::fieldsWithoutAValueAreAway() {
 void TestPanels::deliverDeskAsksForFiles() {
   const std::unique_ptr<Desk> desk(makeDeliverDesk(*bench_));
   desk->show();
+  // How large the files will be, and what that takes, is said before.
+  bool said = false;
+  for (const QLabel* l : desk->findChildren<QLabel*>())
+    said |= l->text().contains("1920 × 1280 pixels") && l->text().contains("of memory") &&
+            !l->text().contains("are free");
+  QVERIFY(said);
   session_->editShot("one more", [](Shot& s) {
     s.deliverables.push_back({DeliverableKind::exr, "mine.exr"});
   });

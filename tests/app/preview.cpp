@@ -57,6 +57,8 @@ class TestPreview : public QObject {
   void aPieceIsAPieceOfTheSamePicture();
   void aSmallMoveInsideAPieceAsksForNothing();
   void thePlateIsExactWhereNothingStands();
+  void thePlaceStaysWhileSurfacesAreTried();
+  void theNoiseIsTakenOutOnTheWay();
   void anotherShotIsAnotherPicture();
   void stoppedMeansSilent();
   void whatIsMeasuredAgainstIsMeasuredAgain();
@@ -119,6 +121,75 @@ void TestPreview::thePlateIsExactWhereNothingStands() {
   ask(empty, 0, {300, 200});
   QVERIFY(QTest::qWaitFor([this] { return frames_ > 0; }, 30'000));
   QCOMPARE(frame_->picture, frame_->bare);
+}
+
+void TestPreview::thePlaceStaysWhileSurfacesAreTried() {
+  ask(project_);
+  QVERIFY(waitUntilFinished());
+  const auto calm = frame_->passes;
+  Project tried = project_;
+  for (Surface& s : tried.surfaces) s.baseColour = {0.9, 0.1, 0.1}, s.roughness = 0.9;
+  std::vector<std::shared_ptr<const Frame>> early;
+  connect(preview_.get(), &Preview::frameReady, this, [&](const std::shared_ptr<const Frame>& frame) {
+    if (frame->samples == 0) early.push_back(frame);
+  });
+  ask(tried);
+  QVERIFY(QTest::qWaitFor([&] { return !early.empty() && finished(); }, 60'000));
+  bool another = false;
+  for (const auto& frame : early) {
+    QVERIFY(frame->passes->alpha.width == 240);
+    for (size_t i = 0; i < calm->alpha.pixels.size(); ++i) {
+      another |= frame->passes->beauty.pixels[i * 3] != calm->beauty.pixels[i * 3];
+      if (calm->alpha.pixels[i] > 0) continue;
+      for (size_t c = i * 3; c < i * 3 + 3; ++c)
+        QVERIFY(frame->passes->ratio.pixels[c] == calm->ratio.pixels[c] &&
+                frame->passes->beauty.pixels[c] == 0);
+    }
+  }
+  QVERIFY(another);
+  // In the end it is the picture that asking for it alone would have given.
+  const auto passes = frame_->passes;
+  cleanup(), init();
+  ask(tried);
+  QVERIFY(waitUntilFinished());
+  QVERIFY(frame_->passes->beauty == passes->beauty && frame_->passes->ratio == passes->ratio);
+  // Where the product moves, the place is looked at anew.
+  Project moved = tried;
+  moved.shots[0].placements[0].xM += 0.1;
+  early.clear();
+  const auto before = frame_->passes;
+  bool anew = false;
+  connect(preview_.get(), &Preview::frameReady, this, [&](const std::shared_ptr<const Frame>& frame) {
+    if (frame->samples == 0) anew |= frame->passes->ratio != before->ratio;
+  });
+  ask(moved);
+  QVERIFY(QTest::qWaitFor([&] { return anew; }, 30'000));
+}
+
+void TestPreview::theNoiseIsTakenOutOnTheWay() {
+  Project p = project_;
+  p.shots[0].render.samples = 400;
+  std::vector<std::shared_ptr<const Frame>> frames;
+  connect(preview_.get(), &Preview::frameReady, this,
+          [&](const std::shared_ptr<const Frame>& frame) { frames.push_back(frame); });
+  ask(p, 0, {480, 320});
+  QVERIFY(QTest::qWaitFor([&] { return !frames.empty() && frames.back()->samples >= 4; }, 60'000));
+  preview_->stop();
+  // How much neighbours differ on the product: the first looks are noisy, later ones are not.
+  const auto rough = [](const Passes& passes) {
+    double sum = 0, light = 0;
+    for (int y = 1; y < passes.height(); ++y)
+      for (int x = 1; x < passes.width(); ++x) {
+        if (passes.alpha.at(x, y)[0] < 1 || passes.alpha.at(x - 1, y)[0] < 1) continue;
+        sum += std::abs(double(passes.beauty.at(x, y)[1] - passes.beauty.at(x - 1, y)[1]));
+        light += double(passes.beauty.at(x, y)[1]);
+      }
+    return light > 0 ? sum / light : 0;
+  };
+  double most = 0;
+  for (const auto& frame : frames) most = std::max(most, rough(*frame->passes));
+  QVERIFY2(rough(*frames.back()->passes) < 0.6 * most,
+           qPrintable(QString("%1 of %2").arg(rough(*frames.back()->passes)).arg(most)));
 }
 
 void TestPreview::anotherShotIsAnotherPicture() {

@@ -157,6 +157,16 @@ void TestCalm::theProductAheadEndsInTheSameFilm() {
   QVERIFY(render(stage.scene, ahead, 14, progress));
   const Passes a = plain.resolve(), b = ahead.resolve();
   QVERIFY(a.beauty == b.beauty && a.ratio == b.ratio && a.alpha == b.alpha && a.depth == b.depth);
+  // What does not matter is left out alike, however far the product was ahead, and whatever it was given.
+  QVERIFY(plain.samplingMask == ahead.samplingMask);
+  for (const int far : {1, 3, 12}) {
+    Film other = films();
+    std::vector<unsigned char> wide = mask;
+    for (size_t i = 7; i < wide.size(); i += 5) wide[i] = 1;
+    QVERIFY(renderAhead(stage.scene, other, wide, far, progress) && render(stage.scene, other, 14, progress));
+    QVERIFY(plain.samplingMask == other.samplingMask);
+    QVERIFY(other.resolve().ratio == a.ratio && other.resolve().beauty == a.beauty);
+  }
   Progress cancelled;
   cancelled.cancel();
   Film none = films();

@@ -191,8 +191,9 @@ void TestPlace::mirrorShowsThePhotoOnAStandIn() {
   stage.scene.camera = lookAt(801, 801, 900, {0, -3, 1}, {0, 0, 0.68});
   const Integrator integrator(stage.scene);
   Rgb sum(0);
-  for (uint32_t i = 0; i < 512; ++i) sum += integrator.sample(400, 400, i).beauty() / 512.0f;
-  QVERIFY2(std::abs(sum.y - 0.3f) < 0.01f, qPrintable(QString::number(sum.y)));
+  // The mirror hides half the sky from the table and gives it back: that is drawn, and evens out.
+  for (uint32_t i = 0; i < 8192; ++i) sum += integrator.sample(400, 400, i).beauty() / 8192.0f;
+  QVERIFY2(std::abs(sum.y - 0.3f) < 0.005f, qPrintable(QString::number(sum.y)));
 }
 
 void TestPlace::mirrorShowsThePhotoOnTheGround() {

@@ -5,6 +5,7 @@
 #include "app/stations/light/lamp_desk.h"
 #include "core/light/sun.h"
 #include "core/project/lamp_kinds.h"
+#include "core/proof/lost_sun.h"
 #include "core/proof/prove.h"
 
 namespace dusk {
@@ -12,7 +13,7 @@ namespace {
 
 class GnomonDesk : public Desk {
  public:
-  explicit GnomonDesk(Workbench& bench) : Desk(bench.session, {}, {}) {
+  explicit GnomonDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
     heading("Gnomon");
     sun_ = note();
     onRefresh([this] { showSun(); });
@@ -34,6 +35,9 @@ class GnomonDesk : public Desk {
     button("Sun from gnomon", "Moves the panorama's sun, where that is apart, or else a sun lamp",
            [this] { sunByGnomon(); });
     endRow();
+    button("Sun by its shadow's depth",
+           "Reads how dark the gnomon's shadow is, and adds what the panorama's sun lacks: cameras clip it",
+           [this] { sunByShadow(); });
     beginFold("Sun from time and place", false);
     when_ = new QDateTimeEdit(QDateTime::currentDateTime());
     when_->setDisplayFormat("yyyy-MM-dd  HH:mm");
@@ -108,6 +112,47 @@ class GnomonDesk : public Desk {
     setSun("sun from gnomon", read->sun, read->hasElevation);
   }
 
+  void sunByShadow() {
+    bench_.jobs.run<LostSun>(
+        {"Reading the shadow", "lost-sun"},
+        [shot = session_.shot(), assets = session_.assets()](Progress&) {
+          return findLostSun(shot, *assets);
+        },
+        [this, id = session_.shot().id](LostSun& sun) {
+          if (session_.shot().id == id) winBack(sun);
+        });
+  }
+
+  void winBack(const LostSun& sun) {
+    const QString read = QString(
+                             "The shadow keeps %1 % of the ground's light; the panorama's sun sends %2 % of "
+                             "what that asks for")
+                             .arg(100 * double(luminance(sun.shadow)), 0, 'f', 0)
+                             .arg(100 * sun.givenShare, 0, 'f', sun.givenShare < 0.1 ? 1 : 0);
+    constexpr double asGoodAsAll = 0.8;  // as the margin tells no more
+    if (sun.givenShare > asGoodAsAll) return session_.say(read + ": nothing is missing.");
+    const int gesture = Session::newGesture();
+    const std::string id = sunLamp(gesture);
+    session_.editShot(
+        "sun by its shadow's depth",
+        [&](Shot& shot) {
+          Lamp& lamp = *byId(shot.lamps, id);
+          lamp = sunLampFor(sun, lamp);
+        },
+        gesture);
+    session_.selectLamp(id);
+    session_.say(read + QString(". A sun lamp of %1 ± %2 EV gives the rest.")
+                            .arg(byId(session_.shot().lamps, id)->powerEv, 0, 'f', 1)
+                            .arg(sun.marginEv, 0, 'f', 1));
+  }
+
+  /// The first sun lamp; added where there is none.
+  std::string sunLamp(int gesture) {
+    const auto& lamps = session_.shot().lamps;
+    const auto sun = std::find_if(lamps.begin(), lamps.end(), isDistant);
+    return sun == lamps.end() ? addLamp(session_, LampKind::sun, gesture) : sun->id;
+  }
+
   void sunByClock() {
     // A clock ahead of UTC may put the moment into the day before.
     const double hour = when_->time().msecsSinceStartOfDay() / 3.6e6 - clock_->value();
@@ -130,10 +175,8 @@ class GnomonDesk : public Desk {
       return session_.editShot(
           what, [&](Shot& shot) { shot.surroundings.sunMovedDegrees = Vec2d(to.azimuthDegrees, elevation); });
     }
-    const auto& lamps = session_.shot().lamps;
-    const auto sun = std::find_if(lamps.begin(), lamps.end(), isDistant);
     const int gesture = Session::newGesture();
-    const std::string id = sun == lamps.end() ? addLamp(session_, LampKind::sun, gesture) : sun->id;
+    const std::string id = sunLamp(gesture);
     session_.editShot(
         what,
         [&](Shot& shot) {
@@ -145,6 +188,7 @@ class GnomonDesk : public Desk {
     session_.selectLamp(id);
   }
 
+  Workbench& bench_;
   QLabel* sun_;
   QDateTimeEdit* when_;
   NumberField *clock_, *latitude_, *longitude_, *north_;

@@ -137,7 +137,8 @@ class LightDesk : public Desk {
           return at ? std::optional(at->z) : std::nullopt;
         },
         [this](Project& p, double v) {
-          if (auto& at = session_.shotIn(p).surroundings.captureM) at->z = v;
+          Surroundings& s = session_.shotIn(p).surroundings;
+          if (s.captureM) s.captureM->z = v, s.captureFound = false;
         });
     toggle(
         "Taken at a known spot", "Then its floor lies where the ground is, and its walls as far as you say",
@@ -146,11 +147,12 @@ class LightDesk : public Desk {
           return s.panorama.empty() ? std::nullopt : std::optional(s.captureM.has_value());
         },
         [this](Project& p, bool on) {
-          auto& at = session_.shotIn(p).surroundings.captureM;
+          Surroundings& s = session_.shotIn(p).surroundings;
+          s.captureFound = false;
           if (!on)
-            at.reset();
-          else if (!at)
-            at = Vec3d(0, 0, 1.5);
+            s.captureM.reset();
+          else if (!s.captureM)
+            s.captureM = Vec3d(0, 0, 1.5);
         });
     around("Walls at", {0, 500, 0.5, 1, "m"}, "How far its walls are from where it was taken; 0: far away",
            &Surroundings::domeRadiusM);
@@ -280,6 +282,7 @@ class LightDesk : public Desk {
       Surroundings& s = shot.surroundings;
       s.turnDegrees = std::round(p.turnDegrees * 10) / 10, s.mirrored = p.mirrored;
       s.gainEv = std::round(p.gainEv * 100) / 100, s.captureM = p.captureM;
+      s.captureFound = true;
       if (white) s.white = p.white;
     });
     verdict_->show();
