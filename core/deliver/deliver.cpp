@@ -156,13 +156,16 @@ size_t deliveryBytes(const Shot& shot, int width, int height) {
   const size_t pixels = size_t(width) * size_t(height);
   const DeliverOptions usual;
   const bool whole = (long long)pixels <= usual.wholePixels;
-  const size_t lights = 2 + shot.lamps.size();  // surroundings, glowing parts
+  const auto on = std::count_if(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
+  const size_t lights = 1 + shot.surroundings.sunApart + size_t(on);
   const bool every = wantsPasses(shot) || isMixed(shot.blend);
   const size_t banded = whole ? pixels : size_t(width) * size_t(bandRows(width, lights, every));
   const size_t plate =
       hasPlate(shot) ? std::min<size_t>(pixels, AssetStore::mostPlatePixels) * 3 * sizeof(float) : 0;
   constexpr size_t photo = 6, mask = 3, held = 60, mostHeld = 8'000'000;
-  return banded * bytesPerBandPixel(lights, every) + plate + pixels * (photo + mask) +
+  // Of a whole picture the product matters in about half; a band may be all product.
+  const size_t traced = whole ? banded / 2 : banded;
+  return traced * bytesPerBandPixel(lights, every) + plate + pixels * (photo + mask) +
          std::min(pixels, mostHeld) * held;
 }
 
