@@ -33,7 +33,17 @@ size_t freeOfMachine() {
   return unlimited;
 }
 
-/// Of the control group that the program runs in; caches that the kernel would give up count as taken.
+/// The number behind a name in a file of names and numbers; 0 where it is not there.
+size_t numberOf(const std::string& file, const std::string& name) {
+  std::ifstream in(file);
+  std::string key;
+  size_t value = 0;
+  while (in >> key >> value)
+    if (key == name) return value;
+  return 0;
+}
+
+/// Of the control group that the program runs in; what it holds of files is given up when it is needed.
 size_t freeOfGroup() {
   std::ifstream in("/proc/self/cgroup");
   std::string line;
@@ -41,7 +51,11 @@ size_t freeOfGroup() {
     if (line.starts_with("0::")) {
       const std::string group = "/sys/fs/cgroup" + line.substr(3);
       const auto most = numberIn(group + "/memory.max"), now = numberIn(group + "/memory.current");
-      if (most && now) return *most > *now ? *most - *now : 0;
+      if (!most || !now) continue;
+      const size_t files = numberOf(group + "/memory.stat", "inactive_file") +
+                           numberOf(group + "/memory.stat", "active_file"),
+                   held = *now > files ? *now - files : 0;
+      return *most > held ? *most - held : 0;
     }
   return unlimited;
 }
