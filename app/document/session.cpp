@@ -17,7 +17,7 @@ Session::Session(QObject* parent)
         });
       }) {
   journalTimer_.setSingleShot(true);
-  journalTimer_.setInterval(600);
+  journalTimer_.setInterval(400);
   connect(&journalTimer_, &QTimer::timeout, this, &Session::writeJournal);
   startEmpty();
 }
