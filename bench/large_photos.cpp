@@ -7,13 +7,13 @@
 
 #include <cstdio>
 #include <cstdlib>
-#include <opencv2/imgcodecs.hpp>
 
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/project/file.h"
 #include "core/vantage/camera.h"
+#include "demo/photography.h"
 
 namespace dusk::bench {
 namespace {
@@ -50,11 +50,8 @@ fs::path projectOf(const fs::path& folder, double megapixels) {
   Shot& shot = project.shots[0];
   const double s = std::sqrt(megapixels * 1e6 / (1920.0 * 1280));
   const int w = int(1920 * s) / 16 * 16, h = w * 2 / 3;
-  const Picture photo = resized((*from.photo(shot.plate))->picture, w, h);
-  cv::Mat codes(h, w, CV_8UC3);
-  for (size_t i = 0; i < photo.pixels.size(); ++i)
-    codes.data[i / 3 * 3 + 2 - i % 3] = uchar(std::lround(std::clamp(photo.pixels[i], 0.0f, 1.0f) * 255));
-  cv::imwrite((folder / "plate.jpg").string(), codes);
+  (void)demo::writePhotograph(folder / "plate.jpg", resized((*from.photo(shot.plate))->picture, w, h),
+                              {"bench", 30, 30, 8, 0.01});
   shot.vantage.camera = resized(shot.vantage.camera, w, h);
   shot.plate = {(folder / "plate.jpg").string(), ""};
   shot.surroundings.panorama.path = from.pathOf(shot.surroundings.panorama).string();

@@ -20,8 +20,7 @@ inline Photo edgePhoto(const Vec2d& middle, double angle, double bow, double rea
       const double t = d.dot(along) / reach, off = d.dot(across) - bow * (1 - t * t);
       const double light = 0.12 + 0.4 * 0.5 * (1 + std::erf(off / (blur * std::sqrt(2.0))));
       for (int k = 0; k < 3; ++k)
-        picture.at(x, y)[k] =
-            std::round(255 * std::sqrt(std::max(0.0f, float(light) + noise(random)))) / 255;
+        picture.at(x, y)[k] = std::round(255 * std::sqrt(std::max(0.0f, float(light) + noise(random)))) / 255;
     }
   photo.picture = std::move(picture);
   return photo;

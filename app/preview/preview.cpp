@@ -174,11 +174,12 @@ void Preview::serve(const std::shared_ptr<const Request>& request) {
   const auto stage = prepare(*request, prepared_);
   if (!stage) return;
   prepared_ = stage;  // kept also when the trace is cut short: its plate need not be made again
-  std::shared_ptr<const Passes> last = ofSameShape(*request);
+  const std::shared_ptr<const Passes> before = ofSameShape(*request);
+  std::shared_ptr<const Passes> last = before;
   const bool begun =
-      last ? coarse(stage, *request, {8}, last, [last](auto now) { return dressed(*last, *now); })
-           : coarse(stage, *request, {8, 4}, last);
-  if (begun) refine(stage, request, last);
+      before ? coarse(stage, *request, {8}, last, [&](auto now) { return dressed(*before, *now); })
+             : coarse(stage, *request, {8, 4}, last);
+  if (begun) refine(stage, request, before != nullptr, last);
 }
 
 }  // namespace dusk

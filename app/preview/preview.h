@@ -101,10 +101,10 @@ class Preview : public QObject {
       const std::shared_ptr<const Stage>& stage, const Request& request, std::initializer_list<int> steps,
       std::shared_ptr<const Passes>& last, const Merge& merge = [](auto passes) { return passes; });
   bool goAhead(const std::shared_ptr<const Stage>& stage, const Request& request, const Scene& scene,
-               Film& film, Pace& pace, std::shared_ptr<const Passes>& last);
+               bool sameShape, Film& film, Pace& pace, std::shared_ptr<const Passes>& last);
   std::shared_ptr<const Passes> ofSameShape(const Request& request) const;
   void refine(const std::shared_ptr<const Stage>& stage, const std::shared_ptr<const Request>& asked,
-              std::shared_ptr<const Passes> last);
+              bool sameShape, std::shared_ptr<const Passes> last);
   Latest developed(Latest latest, const Film& film, double strength, bool all, const Progress& progress,
                    Care care = Care::thorough) const;
   void developAgain();

@@ -31,17 +31,9 @@ std::vector<unsigned char> aroundProduct(const Picture& alpha, int around) {
 std::shared_ptr<const Passes> over(const Passes& fine, const Film& film,
                                    const std::shared_ptr<const Passes>& coarse) {
   auto both = std::make_shared<Passes>(*coarse);
-  if (!fine.reflection.empty() && both->reflection.empty())
-    both->reflection = Picture::rgb(both->width(), both->height());
   for (int y = 0; y < film.height(); ++y)
-    for (int x = 0; x < film.width(); ++x) {
-      const Film::Pixel* p = film.pixel(x, y);
-      if (!p || p->count == 0) continue;
-      for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection}) {
-        const Picture& from = fine.*member;
-        if (!from.empty()) std::copy_n(from.at(x, y), from.channels.size(), ((*both).*member).at(x, y));
-      }
-    }
+    for (int x = 0; x < film.width(); ++x)
+      if (const Film::Pixel* p = film.pixel(x, y); p && p->count > 0) putOver(*both, fine, y, x, x + 1);
   return both;
 }
 
@@ -87,9 +79,8 @@ std::shared_ptr<const Passes> Preview::ofSameShape(const Request& request) const
 /// place about it stays as it was, where only the product is made of something else; else it comes at half
 /// the size. `last` is the picture so far.
 bool Preview::goAhead(const std::shared_ptr<const Stage>& stage, const Request& request, const Scene& scene,
-                      Film& film, Pace& pace, std::shared_ptr<const Passes>& last) {
+                      bool sameShape, Film& film, Pace& pace, std::shared_ptr<const Passes>& last) {
   if (!last || request.detail.divisor != 1 || !film.window.empty()) return true;
-  const bool sameShape = ofSameShape(request) != nullptr;
   const std::vector<unsigned char> mask = aroundProduct(last->alpha, sameShape ? 0 : 6);
   if (mask.empty()) return coarse(stage, request, {2}, last);
   const int most = std::min(sameShape ? 48 : 16, request.project.shots[request.shot].render.samples);

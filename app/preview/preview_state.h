@@ -74,6 +74,9 @@ class Preview::Pace {
   double spent_ = 0, last_ = 0;
 };
 
+/// Puts what the blend needs of a row's pixels [x0, x1) in the place of what is there; of one size.
+void putOver(Passes& to, const Passes& from, int y, int x0, int x1);
+
 /// The picture before with the product as a coarse one of the same shape shows it.
 std::shared_ptr<const Passes> dressed(const Passes& before, const Passes& coarse);
 

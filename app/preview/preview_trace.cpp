@@ -58,6 +58,15 @@ std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
   return to;
 }
 
+void putOver(Passes& to, const Passes& from, int y, int x0, int x1) {
+  if (x1 <= x0) return;
+  if (!from.reflection.empty() && to.reflection.empty())
+    to.reflection = Picture::rgb(to.width(), to.height());
+  for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection})
+    if (const Picture& picture = from.*member; !picture.empty())
+      std::copy_n(picture.at(x0, y), size_t(x1 - x0) * picture.channels.size(), (to.*member).at(x0, y));
+}
+
 /// Pictures at an eighth, a quarter and half the size: the first is there before the eye misses it.
 bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
                      std::initializer_list<int> steps, std::shared_ptr<const Passes>& last,
@@ -101,15 +110,8 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
     const auto edge = [s](int v, int limit) { return std::clamp(int(v * s), 0, limit); };
     const int x0 = edge(film.window.x0, shown->width()), x1 = edge(film.window.x1, shown->width());
     auto both = std::make_shared<Passes>(*latest.coarse);
-    if (!shown->reflection.empty() && both->reflection.empty())
-      both->reflection = Picture::rgb(both->width(), both->height());
     for (int y = edge(film.window.y0, shown->height()); y < edge(film.window.y1, shown->height()); ++y)
-      for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection}) {
-        const Picture& from = (*shown).*member;
-        if (!from.empty() && x1 > x0)
-          std::copy(from.at(x0, y), from.at(x0, y) + size_t(x1 - x0) * from.channels.size(),
-                    ((*both).*member).at(x0, y));
-      }
+      putOver(*both, *shown, y, x0, x1);
     shown = both;
   }
   latest.passes = shown;
@@ -117,7 +119,7 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
 }
 
 void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::shared_ptr<const Request>& asked,
-                     std::shared_ptr<const Passes> coarse) {
+                     bool sameShape, std::shared_ptr<const Passes> coarse) {
   const Request& request = *asked;
   int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
   auto lastShown = Clock::now();
@@ -138,7 +140,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
                     edge(std::ceil(in.bottom() * h), h)};
   }
   Pace pace;
-  if (!goAhead(stage, request, scene, *film, pace, coarse)) return;
+  if (!goAhead(stage, request, scene, sameShape, *film, pace, coarse)) return;
   const auto present = [&](bool last) {
     const int n = film->passesDone;
     const auto shot = liveShot(stage->shotId);

@@ -237,7 +237,9 @@ std::optional<Vec3d> MainWindow::photoAt(const QPoint& global, int side) const {
   const QPoint at = picture_->mapFromGlobal(global);
   if (!picture_->isVisible() || !picture_->rect().contains(at) || !hasPlate(session_.shot())) return {};
   const auto plate = session_.assets()->plate(session_.shot());
-  const auto mean = plate ? patchOfPlate(**plate, session_.shot().vantage.camera, picture_->toPlate(at), side / 2.0) : std::nullopt;
+  const auto mean =
+      plate ? patchOfPlate(**plate, session_.shot().vantage.camera, picture_->toPlate(at), side / 2.0)
+            : std::nullopt;
   return mean ? std::optional(toDouble(*mean)) : std::nullopt;
 }
 

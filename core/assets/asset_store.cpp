@@ -191,18 +191,15 @@ Result<std::shared_ptr<const Picture>> AssetStore::plateFrom(const Shot& shot) {
 Result<Picture> AssetStore::plateArea(const Shot& shot, int width, int height, const PixelArea& area) {
   const auto from = photo(shot);
   if (!from) return from.error();
+  const auto light = plate(shot);
+  if (!light) return light.error();
+  const Picture& at = **light;
+  // A reduced plate is quicker to shrink than the photo, and then as good.
+  if (at.width == (*from)->picture.width || (2 * width <= at.width && 2 * height <= at.height))
+    return area == PixelArea{0, 0, width, height} ? resized(at, width, height)
+                                                  : resizedArea(at, width, height, area);
   const auto how = view(shot.blend.view);
   if (!how) return how.error();
-  const PackedPicture& whole = (*from)->picture;
-  const bool small = (long long)whole.width * whole.height <= mostPlatePixels;
-  // A plate at hand is quicker to shrink than a photo.
-  if (small || (2 * width <= whole.width / 2 && 2 * height <= whole.height / 2)) {
-    const auto light = plate(shot);
-    if (!light) return light.error();
-    const PixelArea all{0, 0, (*light)->width, (*light)->height};
-    if (width == (*light)->width && height == (*light)->height && area == all) return **light;
-    return resizedArea(**light, width, height, area);
-  }
   return sceneLinearArea(**from, **how, width, height, area);
 }
 

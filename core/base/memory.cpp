@@ -21,26 +21,22 @@ std::optional<size_t> numberIn(const std::string& file) {
   return {};
 }
 
-/// Of the machine, by the kernel's own reckoning.
-size_t freeOfMachine() {
-  std::ifstream in("/proc/meminfo");
-  std::string name, unit;
+/// The number behind a name, in a file with one of each a line.
+std::optional<size_t> numberOf(const std::string& name, const std::string& file) {
+  std::ifstream in(file);
+  std::string key, rest;
   size_t value = 0;
-  while (in >> name >> value) {
-    if (name == "MemAvailable:") return value * 1024;
-    std::getline(in, unit);
+  while (in >> key >> value) {
+    if (key == name) return value;
+    std::getline(in, rest);
   }
-  return unlimited;
+  return {};
 }
 
-/// The number behind a name in a file of names and numbers; 0 where it is not there.
-size_t numberOf(const std::string& file, const std::string& name) {
-  std::ifstream in(file);
-  std::string key;
-  size_t value = 0;
-  while (in >> key >> value)
-    if (key == name) return value;
-  return 0;
+/// Of the machine, by the kernel's own reckoning.
+size_t freeOfMachine() {
+  const auto kilobytes = numberOf("MemAvailable:", "/proc/meminfo");
+  return kilobytes ? *kilobytes * 1024 : unlimited;
 }
 
 /// Of the control group that the program runs in; what it holds of files is given up when it is needed.
@@ -52,8 +48,8 @@ size_t freeOfGroup() {
       const std::string group = "/sys/fs/cgroup" + line.substr(3);
       const auto most = numberIn(group + "/memory.max"), now = numberIn(group + "/memory.current");
       if (!most || !now) continue;
-      const size_t files = numberOf(group + "/memory.stat", "inactive_file") +
-                           numberOf(group + "/memory.stat", "active_file"),
+      const size_t files = numberOf("inactive_file", group + "/memory.stat").value_or(0) +
+                           numberOf("active_file", group + "/memory.stat").value_or(0),
                    held = *now > files ? *now - files : 0;
       return *most > held ? *most - held : 0;
     }

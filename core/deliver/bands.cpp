@@ -34,13 +34,16 @@ Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int h
 
 }  // namespace
 
-double BandPlan::done(size_t band) const {
-  if (band == 0 || mask.empty()) return double(band) / double(bands.size());
-  const size_t width = mask.size() / size_t(bands.back().end);
-  const auto count = [&](size_t rows) {
-    return double(std::count(mask.begin(), mask.begin() + long(rows * width), 1)) + double(rows);
-  };
-  return count(size_t(bands[band - 1].end)) / count(size_t(bands.back().end));
+std::vector<double> sharesDone(const BandPlan& plan, int width) {
+  std::vector<double> done;
+  double sum = 0;
+  for (const Rows& band : plan.bands) {
+    const auto from = plan.mask.begin() + long(size_t(band.first) * size_t(width)),
+               to = plan.mask.begin() + long(size_t(band.end) * size_t(width));
+    done.push_back(sum += double(std::count(from, to, 1)) + band.count());
+  }
+  for (double& share : done) share /= sum;
+  return done;
 }
 
 size_t bytesPerBandPixel(size_t lights, bool everyPass) {
@@ -59,7 +62,7 @@ Result<BandPlan> planBands(const Scene& scene, int width, int height, long long 
                            Progress& progress) {
   BandPlan plan;
   if ((long long)width * height <= wholePixels) {
-    plan.bands.push_back({0, height});
+    plan.bands.push_back({0, height}), plan.done.push_back(1);
     return plan;
   }
   auto mask = findMask(scene, width, height, wholePixels, progress);
@@ -68,6 +71,7 @@ Result<BandPlan> planBands(const Scene& scene, int width, int height, long long 
   const int most = int(std::max(1LL, wholePixels / width / denoiserBlock)) * denoiserBlock,
             rows = std::min(most, bandRows(width, scene.lights->groups().size(), everyPass));
   for (int y = 0; y < height; y += rows) plan.bands.push_back({y, std::min(height, y + rows)});
+  plan.done = sharesDone(plan, width);
   return plan;
 }
 
@@ -78,10 +82,11 @@ bool BandFilm::expose(const Scene& scene, const Rows& band, int passes, Progress
   film_.passesDone = 0;
   if (!plan_.mask.empty()) {
     const size_t w = size_t(film_.width());
+    const auto row = [w](auto& mask, int y) { return mask.begin() + long(size_t(y) * w); };
     film_.maskIsGiven = true;
-    film_.samplingMask.assign(plan_.mask.size(), 0);
-    std::copy(plan_.mask.begin() + long(size_t(from) * w), plan_.mask.begin() + long(size_t(to) * w),
-              film_.samplingMask.begin() + long(size_t(from) * w));
+    film_.samplingMask.resize(plan_.mask.size());
+    std::fill(row(film_.samplingMask, film_.window.y0), row(film_.samplingMask, from), 0);
+    std::copy(row(plan_.mask, from), row(plan_.mask, to), row(film_.samplingMask, from));
     film_.window = {0, from, film_.width(), to};
   }
   exposedTo_ = to;
@@ -100,19 +105,17 @@ void ReducedPasses::add(const Passes& band) {
                             &Passes::albedo, &Passes::normal, &Passes::depth}) {
     const Picture& from = band.*member;
     Picture& to = all_.*member;
-    const int before = member == &Passes::reflection ? all_.alpha.height - h : to.height;
     if (from.empty() && to.empty()) continue;
-    if (to.empty()) to = Picture(w, 0, from.channels);
-    // A gloss that begins further down is none above.
-    to.pixels.resize(size_t(w) * size_t(before) * to.channels.size());
-    if (from.empty()) {
-      to.pixels.resize(to.pixels.size() + size_t(w) * size_t(h) * to.channels.size());
-    } else {
-      const Picture small = by_ == 1 ? from : resized(from, w, h);
-      to.pixels.insert(to.pixels.end(), small.pixels.begin(), small.pixels.end());
-    }
-    to.height = before + h;
+    if (to.empty()) to.width = w, to.channels = from.channels;
+    // Gloss may begin in this band, or have ended before it: where it is not, it is nothing.
+    const size_t row = size_t(w) * to.channels.size();
+    to.height = rows_ + h;
+    to.pixels.resize(size_t(to.height) * row);
+    if (from.empty()) continue;
+    const Picture small = resized(from, w, h);
+    std::copy(small.pixels.begin(), small.pixels.end(), to.pixels.end() - long(size_t(h) * row));
   }
+  rows_ += h;
 }
 
 }  // namespace dusk

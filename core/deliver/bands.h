@@ -12,13 +12,15 @@ namespace dusk {
 struct BandPlan {
   std::vector<Rows> bands;          ///< begin at multiples of the denoiser's block
   std::vector<unsigned char> mask;  ///< [pixel], as Film::samplingMask; empty: the film finds it by itself
-  /// Share of the samples that go into the bands before this one.
-  double done(size_t band) const;
+  std::vector<double> done;         ///< [band]: about the share of the work that is done after it
 };
 /// A picture of up to `wholePixels` is one band, and no band is larger. Where the product matters in a larger
 /// one is found in one of that size. Error: cancelled.
 Result<BandPlan> planBands(const Scene& scene, int width, int height, long long wholePixels, bool everyPass,
                            Progress& progress);
+/// [band]: the share of the work that is done after it, by the mask: a row takes about as long as one of its
+/// pixels even where none matters.
+std::vector<double> sharesDone(const BandPlan& plan, int width);
 /// Rows of its bands.
 int bandRows(int width, size_t lights, bool everyPass);
 /// About what a pixel of a band takes, with its share of the film, in bytes.
@@ -50,7 +52,7 @@ class ReducedPasses {
   Passes take() { return std::move(all_); }
 
  private:
-  int by_ = 1;
+  int by_ = 1, rows_ = 0;
   Passes all_;
 };
 

@@ -45,7 +45,9 @@ class Delivery {
                    " of memory while it is made, and " + bytesText(has) +
                    " are free. Close other programs, or hand it over smaller."};
     const auto begun = std::chrono::steady_clock::now();
-    progress.reportWithin(0, 0.05);
+    // A picture in one piece is planned at once.
+    const double planned = (long long)width_ * height_ > options_.wholePixels ? 0.05 : 0;
+    progress.reportWithin(0, planned);
     const auto plan = planBands(scene_, width_, height_, options_.wholePixels, wantsPasses_, progress);
     if (!plan) return plan.error();
     if (wantsPasses_ && !scene_.geometry->empty())
@@ -53,15 +55,15 @@ class Delivery {
         overrides_.push_back(Override{pass, overridden(scene_, pass.surface), nullptr});
     for (Override& o : overrides_) o.film = std::make_unique<BandFilm>(o.scene, *plan, width_, height_);
     BandFilm film(scene_, *plan, width_, height_);
-    Outputs outputs(shot_, options_.folder, *view, width_, height_);
+    Outputs outputs(shot_, options_.folder, *view, width_, height_, possible());
     ReducedPasses held(width_, height_);
     report.width = width_, report.height = height_;
+    const bool whole = plan->bands.size() == 1;
     for (size_t i = 0; i < plan->bands.size(); ++i) {
-      const bool whole = plan->bands.size() == 1;
-      progress.reportWithin(whole ? 0 : 0.05 + 0.95 * plan->done(i),
-                            whole ? 1 : 0.05 + 0.95 * plan->done(i + 1));
-      const double until = options_.seconds.value_or(0) * plan->done(i + 1);
-      const bool traced = film.expose(scene_, plan->bands[i], samples(), progress, [&] {
+      const auto share = [&](double of) { return planned + (1 - planned) * of; };
+      progress.reportWithin(share(i ? plan->done[i - 1] : 0), share(plan->done[i]));
+      const double until = options_.seconds.value_or(0) * plan->done[i];
+      const bool traced = film.expose(scene_, plan->bands[i], scene_.samples, progress, [&] {
         const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
         return !options_.seconds || spent.count() < until;
       });
@@ -76,7 +78,7 @@ class Delivery {
       else
         held.add(*passes);
     }
-    if (plan->bands.size() > 1) report.passes = held.take();
+    if (!whole) report.passes = held.take();
     report.empty = outputs.empty();
     if (progress.cancelled()) return cancelledError();
     auto files = outputs.close();
@@ -92,7 +94,17 @@ class Delivery {
     Scene scene;
     std::unique_ptr<BandFilm> film;
   };
-  int samples() const { return options_.samples.value_or(shot_.render.samples); }
+
+  /// Every pass that the files may hold, in their order.
+  std::vector<NamedPass> possible() const {
+    if (!wantsPasses_) return {};
+    std::vector<NamedPass> all = possiblePasses(scene_);
+    for (const Override& o : overrides_) all.push_back(named(o, Picture::rgb(1, 1)));
+    return all;
+  }
+  static NamedPass named(const Override& o, Picture light) {
+    return {o.pass.name, o.pass.about, std::move(light), PassKind::light, false, {}};
+  }
 
   /// Writes what the film has come to in some rows, and gives the passes as they are blended.
   Result<Passes> addBand(const Film& film, const Rows& rows, const ColourView& view, Outputs& outputs,
@@ -100,13 +112,12 @@ class Delivery {
     const bool mixes = isMixed(shot_.blend);
     Passes passes = denoised(film, shot_.render.denoise, progress, wantsPasses_ || mixes, rows);
     if (progress.cancelled()) return cancelledError();  // the noise was not taken out to the end
-    std::vector<NamedPass> named, possible;
-    if (wantsPasses_) named = namedPasses(passes, scene_), possible = possiblePasses(scene_);
+    std::vector<NamedPass> listed;
+    if (wantsPasses_) listed = namedPasses(passes, scene_);
     for (Override& o : overrides_) {
       if (!o.film->expose(o.scene, rows, film.passesDone, progress)) return cancelledError();
-      Picture light = denoised(o.film->film(), shot_.render.denoise, progress, false, rows).beauty;
-      possible.push_back({o.pass.name, o.pass.about, Picture::rgb(1, 1), PassKind::light, false, {}});
-      named.push_back({o.pass.name, o.pass.about, std::move(light), PassKind::light, false, {}});
+      listed.push_back(
+          named(o, denoised(o.film->film(), shot_.render.denoise, progress, false, rows).beauty));
     }
     // The files hold each light as traced, the picture as mixed.
     if (mixes) {
@@ -114,7 +125,7 @@ class Delivery {
       passes.beauty = std::move(mix.beauty), passes.ratio = std::move(mix.ratio);
       passes.reflection = std::move(mix.reflection);
     }
-    FinishedBand band{passes, {}, {}, std::move(named)};
+    FinishedBand band{passes, {}, {}, std::move(listed)};
     if (photo_) {
       const PixelArea area{0, rows.first, width_, rows.end};
       auto plate = assets_.plateArea(shot_, width_, height_, area);
@@ -126,7 +137,7 @@ class Delivery {
                             : displayed(*plate, view);
       band.plate = std::move(*plate);
     }
-    if (const Outcome added = outputs.add(band, possible); !added) return added.error();
+    if (const Outcome added = outputs.add(band); !added) return added.error();
     return passes;
   }
 

@@ -4,8 +4,7 @@
 
 namespace dusk {
 
-Outcome Outputs::open(const FinishedBand& first, const std::vector<NamedPass>& possible) {
-  for (const NamedPass& pass : possible) listed_.push_back({pass});
+Outcome Outputs::open(const FinishedBand& first) {
   if (first.passes.height() == height_) {  // it is all there: what is empty need not be begun
     std::vector<Listed> all;
     all.swap(listed_);
@@ -43,9 +42,9 @@ Outputs::~Outputs() {
   if (madeFolder_) std::filesystem::remove(folder_, ignored);  // that is, where nothing is in it
 }
 
-Outcome Outputs::add(const FinishedBand& band, const std::vector<NamedPass>& possible) {
+Outcome Outputs::add(const FinishedBand& band) {
   if (files_.empty())
-    if (const Outcome opened = open(band, possible); !opened) return opened;
+    if (const Outcome opened = open(band); !opened) return opened;
   const Picture* plate = band.plate.empty() ? nullptr : &band.plate;
   std::vector<const NamedPass*> of;
   for (Listed& l : listed_) {

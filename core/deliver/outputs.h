@@ -18,20 +18,23 @@ struct FinishedBand {
 /// The files of a shot's deliverables, written band by band. Without close() nothing is left of them.
 class Outputs {
  public:
+  /// `possible`: every pass that may come, in the files' order.
   Outputs(const Shot& shot, std::filesystem::path folder, std::shared_ptr<const ColourView> view, int width,
-          int height)
-      : shot_(shot), folder_(std::move(folder)), view_(std::move(view)), width_(width), height_(height) {}
+          int height, std::vector<NamedPass> possible)
+      : shot_(shot), folder_(std::move(folder)), view_(std::move(view)), width_(width), height_(height) {
+    for (NamedPass& pass : possible) listed_.push_back({std::move(pass)});
+  }
   ~Outputs();
 
-  /// The next rows. `possible`: every pass that may come, in the files' order. Error: the disk.
-  Outcome add(const FinishedBand& band, const std::vector<NamedPass>& possible);
+  /// The next rows. Error: the disk.
+  Outcome add(const FinishedBand& band);
   /// Puts the files in their places, and gives their paths.
   Result<std::vector<std::filesystem::path>> close();
   /// Names of passes with nothing in them.
   std::vector<std::string> empty() const;
 
  private:
-  Outcome open(const FinishedBand& first, const std::vector<NamedPass>& possible);
+  Outcome open(const FinishedBand& first);
   struct File {
     std::filesystem::path path;
     std::unique_ptr<PngWriter> png;

@@ -2,6 +2,8 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/light/cumulative.h"
+
 namespace dusk {
 namespace {
 
@@ -51,10 +53,8 @@ void FacingTables::build() {
 
 FacingTables::Drawn FacingTables::draw(int table, float u) const {
   const float* c = &cumulative_[size_t(table) * stride];
-  const float at = u * c[stride - 1];
-  const int cell = std::clamp(int(std::upper_bound(c, c + stride, at) - c) - 1, 0, across * down - 1);
-  const float width = c[cell + 1] - c[cell];
-  return {cell, width > 0 ? std::clamp((at - c[cell]) / width, 0.0f, 0.999999f) : 0.5f};
+  const auto [cell, rest] = intervalAt(c, across * down, u * c[stride - 1]);
+  return {cell, rest};
 }
 
 }  // namespace dusk

@@ -1,17 +1,8 @@
 #include "core/light/panorama.h"
 
+#include "core/light/cumulative.h"
+
 namespace dusk {
-namespace {
-
-/// Index of the interval of a cumulative list (first entry 0) that holds `x`, and how far into it.
-std::pair<int, float> invert(const float* cumulative, int count, float x) {
-  const float* end = cumulative + count + 1;
-  const int i = std::clamp(int(std::upper_bound(cumulative, end, x) - cumulative) - 1, 0, count - 1);
-  const float width = cumulative[i + 1] - cumulative[i];
-  return {i, width > 0 ? std::min((x - cumulative[i]) / width, 0.999999f) : 0.5f};
-}
-
-}  // namespace
 
 Vec2f panoramaUv(const Vec3f& d) {
   const float u = 0.5f + std::atan2(d.x, d.y) / (2 * pif);
@@ -147,9 +138,9 @@ Vec3f Panorama::sampleDirection(const Vec2f& u, int facing) const {
   const int w = across_, h = down_;
   if (total_ <= 0) return {0, 0, 1};
   if (facing == anyNormal) {
-    const auto [y, ty] = invert(rows_.data(), h, u.y * total_);
+    const auto [y, ty] = intervalAt(rows_.data(), h, u.y * total_);
     const float* row = &columns_[size_t(y) * (w + 1)];
-    const auto [x, tx] = invert(row, w, u.x * row[w]);
+    const auto [x, tx] = intervalAt(row, w, u.x * row[w]);
     return panoramaDirection({(x + tx) / w, (y + ty) / h});
   }
   constexpr int wide = FacingTables::across, high = FacingTables::down;
@@ -157,10 +148,10 @@ Vec3f Panorama::sampleDirection(const Vec2f& u, int facing) const {
   const int c = cell % wide, r = cell / wide, y0 = firstOf(r, high, h), x0 = firstOf(c, wide, w);
   const float* rows = &columnRows_[size_t(c) * size_t(h + 1)] + y0;
   const int count = firstOf(r + 1, high, h) - y0;
-  const auto [j, ty] = invert(rows, count, rows[0] + rest * (rows[count] - rows[0]));
+  const auto [j, ty] = intervalAt(rows, count, rows[0] + rest * (rows[count] - rows[0]));
   const float* row = &columns_[size_t(y0 + j) * size_t(w + 1)] + x0;
   const int across = firstOf(c + 1, wide, w) - x0;
-  const auto [i, tx] = invert(row, across, row[0] + u.x * (row[across] - row[0]));
+  const auto [i, tx] = intervalAt(row, across, row[0] + u.x * (row[across] - row[0]));
   return panoramaDirection({(float(x0 + i) + tx) / float(w), (float(y0 + j) + ty) / float(h)});
 }
 

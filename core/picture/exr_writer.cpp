@@ -18,12 +18,14 @@
 #include "core/base/files.h"
 
 namespace dusk {
-namespace {
 
-Error writeFailed(const std::filesystem::path& file, const char* why) {
+Error pictureNotWritten(const std::filesystem::path& file, std::string why) {
+  if (!why.ends_with('.')) why += '.';
   return {"Writing " + file.string() + " failed: " + why +
-          ". Check the folder and the free space on its disk."};
+          " Check the folder and the free space on its disk."};
 }
+
+namespace {
 
 Imf::Header headerOf(const ExrPartHeader& part, int width, int height) {
   Imf::Header header(width, height);
@@ -70,7 +72,7 @@ Result<std::unique_ptr<ExrWriter>> ExrWriter::open(const std::filesystem::path& 
     for (size_t i = 0; i < state->parts.size(); ++i)
       state->outs.push_back(std::make_unique<Imf::OutputPart>(*state->out, int(i)));
   } catch (const std::exception& error) {
-    return writeFailed(file, error.what());
+    return pictureNotWritten(file, error.what());
   }
   return std::unique_ptr<ExrWriter>(new ExrWriter(std::move(state)));
 }
@@ -95,7 +97,7 @@ Outcome ExrWriter::write(size_t part, const Picture& rows) {
     state_->outs[part]->setFrameBuffer(buffer);
     state_->outs[part]->writePixels(rows.height);
   } catch (const std::exception& error) {
-    return writeFailed(state_->whole.file(), error.what());
+    return pictureNotWritten(state_->whole.file(), error.what());
   }
   done += rows.height;
   return dusk::done();
@@ -122,7 +124,7 @@ Outcome ExrWriter::close(const std::vector<bool>& keeps) {
     }
     return kept.commit();
   } catch (const std::exception& error) {
-    return writeFailed(state_->whole.file(), error.what());
+    return pictureNotWritten(state_->whole.file(), error.what());
   }
 }
 

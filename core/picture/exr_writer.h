@@ -18,6 +18,9 @@ struct ExrPartHeader {
   std::map<std::string, std::string> metadata{};
 };
 
+/// What is said where a picture could not be written.
+Error pictureNotWritten(const std::filesystem::path& file, std::string why);
+
 /// Writes a multi-part EXR (ZIP) some rows at a time, so that no part need be held whole. The file takes its
 /// place with close() alone; without, nothing is left of it.
 class ExrWriter {

@@ -9,6 +9,15 @@ float asFloat(float v) { return v; }
 float asFloat(uint8_t v) { return float(v) / 255.0f; }
 float asFloat(uint16_t v) { return float(v) / 65535.0f; }
 
+/// So many pixels from the one of that index on, as floats.
+void unpack(const PackedPicture::Values& values, size_t pixel, int count, float* rgb) {
+  std::visit(
+      [&](const auto& v) {
+        for (size_t i = 0; i < size_t(count) * 3; ++i) rgb[i] = asFloat(v[pixel * 3 + i]);
+      },
+      values);
+}
+
 }  // namespace
 
 PackedPicture::PackedPicture(Picture picture)
@@ -19,33 +28,17 @@ size_t PackedPicture::bytes() const {
 }
 
 Rgb PackedPicture::rgbAt(int x, int y) const {
-  return std::visit(
-      [&](const auto& v) {
-        const auto* p = &v[(size_t(y) * size_t(width) + size_t(x)) * 3];
-        return Rgb(asFloat(p[0]), asFloat(p[1]), asFloat(p[2]));
-      },
-      values);
+  Rgb at;
+  unpack(values, size_t(y) * size_t(width) + size_t(x), 1, &at.x);
+  return at;
 }
 
-void PackedPicture::row(int y, float* rgb) const {
-  std::visit(
-      [&](const auto& v) {
-        const auto* from = v.data() + size_t(y) * size_t(width) * 3;
-        for (size_t i = 0; i < size_t(width) * 3; ++i) rgb[i] = asFloat(from[i]);
-      },
-      values);
-}
+void PackedPicture::row(int y, float* rgb) const { unpack(values, size_t(y) * size_t(width), width, rgb); }
 
 Picture PackedPicture::area(const PixelArea& area) const {
   Picture out = Picture::rgb(area.width(), area.height());
   tbb::parallel_for(area.y0, area.y1, [&](int y) {
-    std::visit(
-        [&](const auto& v) {
-          const auto* from = v.data() + (size_t(y) * size_t(width) + size_t(area.x0)) * 3;
-          float* to = out.at(0, y - area.y0);
-          for (size_t i = 0; i < size_t(area.width()) * 3; ++i) to[i] = asFloat(from[i]);
-        },
-        values);
+    unpack(values, size_t(y) * size_t(width) + size_t(area.x0), area.width(), out.at(0, y - area.y0));
   });
   return out;
 }

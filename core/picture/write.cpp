@@ -13,10 +13,7 @@ struct PngWriter::State {
   std::unique_ptr<OIIO::ImageOutput> output{};
   int rowsDone = 0;
 
-  Error failed(const std::string& why) const {
-    return {"Writing " + whole.file().string() + " failed: " + why +
-            " Check the folder and the free space on its disk."};
-  }
+  Error failed(const std::string& why) const { return pictureNotWritten(whole.file(), why); }
 };
 
 PngWriter::PngWriter(std::unique_ptr<State> state) : state_(std::move(state)) {}

@@ -200,7 +200,8 @@ void TestPicture::srgbProfileChangesNothing() {
   cmsCloseProfile(profile);
   const auto photo = readPhoto(in("srgb.png"));
   QVERIFY(photo.ok());
-  QVERIFY(codes(photo->picture.whole()) == (std::vector<int>{0, 0, 0, 255, 255, 255, 60, 200, 40, 128, 128, 128}));
+  QVERIFY(codes(photo->picture.whole()) ==
+          (std::vector<int>{0, 0, 0, 255, 255, 255, 60, 200, 40, 128, 128, 128}));
 }
 
 void TestPicture::resizingKeepsConstantsAndMeans() {
