@@ -6,7 +6,7 @@
 #include "core/light/backdrop.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
-#include "core/surface/presets.h"
+#include "core/surface/library.h"
 #include "core/vantage/solve.h"
 #include "demo/more_sets.h"
 #include "demo/quay.h"
@@ -42,7 +42,7 @@ Outcome addProduct(Project& project, AssetStore& assets, const std::string& id, 
   for (const Part& part : (*loaded)->parts) {
     const std::string preset = presetFor(part.name);
     product.surfaceOfPart[part.path] = preset;
-    if (!byId(project.surfaces, preset)) project.surfaces.push_back(*byId(surfacePresets(), preset));
+    if (!byId(project.surfaces, preset)) project.surfaces.push_back(*librarySurface(preset));
   }
   project.products.push_back(std::move(product));
   return done();

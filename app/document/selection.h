@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "app/document/station.h"
+#include "core/surface/edit.h"
 
 namespace dusk {
 
@@ -23,7 +24,8 @@ enum class NextDrag {
 /// What the person has in hand; ids may be of things that are gone.
 struct Selection {
   Station station = Station::plate;
-  std::string part{}, placement{}, stroke{}, lamp{}, standIn{};
+  std::string part{}, placement{}, stroke{}, lamp{}, standIn{}, decal{};
+  FeedPlace feed{};  ///< in the surface of the part
   std::vector<std::string> together{};  ///< part paths
   NextDrag nextDrag = NextDrag::own;
 };

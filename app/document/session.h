@@ -121,6 +121,16 @@ class Session : public QObject {
   const std::string& selectedStandIn() const { return hand_.standIn; }
   void selectStandIn(const std::string& id) { select(&Selection::standIn, id); }
 
+  const std::string& selectedDecal() const { return hand_.decal; }
+  void selectDecal(const std::string& id) { select(&Selection::decal, id); }
+  /// The feed in hand, and what of a surface is looked at: of the surface of the part in hand.
+  const FeedPlace& feedInHand() const { return hand_.feed; }
+  void takeFeed(const FeedPlace& place);
+  /// The surface that the part in hand is given, in any state of the document; nullptr where it has none.
+  const Surface* surfaceInHand(const Project& project) const;
+  Surface* surfaceInHand(Project& project) const;
+  Decal* decalInHand(Project& project) const;
+
   /// Parts that are selected together: what is done to one of them is done to all.
   void setPartsTogether(std::vector<std::string> parts) { hand_.together = std::move(parts); }
   /// The parts selected together with `path`; at least that one.

@@ -9,6 +9,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/project/file.h"
+#include "core/project/links.h"
 #include "core/project/shots.h"
 
 namespace dusk {
@@ -19,13 +20,7 @@ QString shown(const fs::path& path) { return QString::fromStdString(path.string(
 
 /// Every link of the project, as a store in another folder has it.
 void relink(Project& project, const AssetStore& from, const AssetStore& to) {
-  const auto each = [&](AssetRef& ref) { ref = to.relinked(ref, from); };
-  const auto lamps = [&](std::vector<Lamp>& all) {
-    for (Lamp& l : all) each(l.picture);
-  };
-  for (Product& p : project.products) each(p.model);
-  for (Shot& s : project.shots) each(s.plate), each(s.surroundings.panorama), lamps(s.lamps);
-  for (Rig& r : project.rigs) each(r.surroundings.panorama), lamps(r.lamps);
+  eachLink(project, [&](AssetRef& ref, LinkKind) { ref = to.relinked(ref, from); });
 }
 
 fs::path untitledFolder() {

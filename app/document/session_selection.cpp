@@ -71,6 +71,29 @@ std::vector<std::string> Session::partsInHand(const std::string& path) const {
   return std::find(all.begin(), all.end(), path) == all.end() ? std::vector{path} : all;
 }
 
+void Session::takeFeed(const FeedPlace& place) {
+  if (hand_.feed == place) return;
+  hand_.feed = place;
+  emit selectionChanged();
+}
+
+const Surface* Session::surfaceInHand(const Project& in) const {
+  const Product* mine = product();
+  const Product* of = mine ? byId(in.products, mine->id) : nullptr;
+  if (!of) return nullptr;
+  const auto given = of->surfaceOfPart.find(hand_.part);
+  return given == of->surfaceOfPart.end() ? nullptr : byId(in.surfaces, given->second);
+}
+
+Surface* Session::surfaceInHand(Project& in) const {
+  return const_cast<Surface*>(surfaceInHand(std::as_const(in)));
+}
+
+Decal* Session::decalInHand(Project& in) const {
+  Product* of = productIn(in);
+  return of ? byId(of->decals, hand_.decal) : nullptr;
+}
+
 void Session::setNextDrag(NextDrag drag) {
   if (drag == hand_.nextDrag) return;
   hand_.nextDrag = drag;

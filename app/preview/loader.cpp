@@ -2,6 +2,7 @@
 
 #include "app/document/session.h"
 #include "app/jobs/jobs.h"
+#include "core/project/links.h"
 #include "core/trace/detail.h"
 
 namespace dusk {
@@ -75,18 +76,9 @@ void Loader::lookForChangedFiles() {
 
 void relinkAll(Session& session, const AssetRef& link, const AssetRef& instead) {
   session.edit("link another file", [&](Project& p) {
-    const auto each = [&](AssetRef& ref) {
+    eachLink(p, [&](AssetRef& ref, LinkKind) {
       if (ref == link) ref = instead;
-    };
-    for (Product& product : p.products) each(product.model);
-    for (Shot& s : p.shots) {
-      each(s.plate), each(s.surroundings.panorama);
-      for (Lamp& l : s.lamps) each(l.picture);
-    }
-    for (Rig& r : p.rigs) {
-      each(r.surroundings.panorama);
-      for (Lamp& l : r.lamps) each(l.picture);
-    }
+    });
   });
 }
 

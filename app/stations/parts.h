@@ -21,6 +21,7 @@ Desk* makeDeliverDesk(Workbench& bench);
 
 std::unique_ptr<Tool> makeVantageTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeProductTool(PictureView& view, Workbench& bench);
+std::unique_ptr<Tool> makeSurfaceTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeContactTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeLightTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeBlendTool(PictureView& view, Workbench& bench);

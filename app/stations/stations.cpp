@@ -13,7 +13,7 @@ const StationInfo table[] = {
     {Station::product, "Product", "bring the product in and stand it on the ground", productStatus,
      makeProductDesk, makeProductTool},
     {Station::surface, "Surface", "dress the parts in surfaces", surfaceStatus, makeSurfaceDesk,
-     makePartTool},
+     makeSurfaceTool},
     {Station::light, "Light", "light it as the place was lit", lightStatus, makeLightDesk, makeLightTool},
     {Station::contact, "Contact", "let it touch the ground", contactStatus, makeContactDesk, makeContactTool},
     {Station::render, "Render", "trace it: samples and passes", renderStatus, makeRenderDesk, makeRenderTool},

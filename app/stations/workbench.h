@@ -24,6 +24,8 @@ class Workbench : public QObject {
   void pictureWanted();  ///< the view through the vantage
   /// The free look, from a place at another.
   void lookWanted(const Vec3d& eye, const Vec3d& target);
+  /// A file printed on the part in hand, where the camera sees it.
+  void printWanted(const QString& file);
   void deliveryWanted();  ///< of the shot in hand, as its desk says
   /// A delivery ended: what was written, or nothing when it failed.
   void delivered(int files);

@@ -111,6 +111,9 @@ void PictureView::requestFrame() {
     preview_.request(shown, session_.shotIndex(), session_.assets(), session_.geometry(), whole, area,
                      visible);
   };
+  if (alone_)
+    if (const Surface* surface = session_.surfaceInHand(session_.project()))
+      return request(shownAlone(session_.project(), surface->id, session_.feedInHand()));
   if (session_.station() != Station::vantage || !session_.shot().vantage.straightened)
     return request(session_.project());
   // Evidence lies on the photo as it was taken.
@@ -137,6 +140,32 @@ std::optional<Vec3d> PictureView::hitAt(const Vec2d& plate, Vec3d* normal) const
     *normal = toDouble(n.dot(ray->direction) > 0 ? -n : n);
   }
   return toDouble(ray->origin + ray->direction * hit.distance);
+}
+
+std::optional<PictureView::Spot> PictureView::spotAt(const Vec2d& plate) const {
+  const auto ray = rayAt(plate);
+  if (!ray) return {};
+  const Scene& scene = *frame_->scene;
+  const Hit hit = scene.geometry->closest(*ray);
+  if (!hit.found()) return {};
+  const Part& part = scene.geometry->partOf(hit);
+  const Similarity model = scene.geometry->worldFromMesh(hit.instance, hit.part).after(part.place.inverse()).inverse();
+  const Vec3f n = scene.geometry->detail(hit).normal;
+  return Spot{{part.path, scene.placementIds[hit.instance]},
+              model.point(toDouble(ray->origin + ray->direction * hit.distance)),
+              model.direction(toDouble(n.dot(ray->direction) > 0 ? -n : n))};
+}
+
+std::optional<Similarity> PictureView::worldFromModel(const std::string& path, const std::string& placement) const {
+  if (!frame_ || !frame_->scene) return {};
+  const Scene& scene = *frame_->scene;
+  for (unsigned i = 0; i < scene.placementIds.size() && i < scene.geometry->instances().size(); ++i) {
+    if (scene.placementIds[i] != placement) continue;
+    const auto& parts = scene.geometry->instances()[i].geometry->model().parts;
+    for (unsigned p = 0; p < parts.size(); ++p)
+      if (isUnder(parts[p].path, path)) return scene.geometry->worldFromMesh(i, p).after(parts[p].place.inverse());
+  }
+  return {};
 }
 
 PictureView::Pick PictureView::pick(const Vec2d& plate) const {

@@ -7,6 +7,8 @@
 #include "app/views/drag_view.h"
 #include "app/views/tool.h"
 
+class QMimeData;
+
 namespace dusk {
 
 /// The photo with the product in it, seen through the vantage.
@@ -35,6 +37,15 @@ class PictureView : public DragView {
   /// unit, towards the camera.
   std::optional<Vec3d> hitAt(const Vec2d& plate, Vec3d* normal = nullptr) const;
 
+  /// A spot of a placed product, in the frame and unit of its model, as the part lies in its file.
+  struct Spot {
+    Pick pick;
+    Vec3d at, normal;  ///< outwards
+  };
+  std::optional<Spot> spotAt(const Vec2d& plate) const;
+  /// World from that frame; nothing where the part is not in the picture.
+  std::optional<Similarity> worldFromModel(const std::string& part, const std::string& placement) const;
+
   void zoomToFit();
   void zoomBy(double factor, const QPointF& about);
   /// One pixel of the photo on one of the screen's own.
@@ -49,7 +60,9 @@ class PictureView : public DragView {
 
  signals:
   void frameShown();
-  void surfaceDropped(const QString& surfaceId, const QString& partPath, const QString& placementId);
+  /// A surface is held over a part (none: over nothing any more), and let go there.
+  void surfaceHeld(const QString& surfaceId, const QString& partPath, const QString& placementId);
+  void surfaceDropped();
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -70,6 +83,8 @@ class PictureView : public DragView {
 
  private:
   Tool& tool() const { return *tools_[size_t(session_.station())]; }
+  void hold(const QMimeData* what, const Pick& over);
+  void showAlone(bool on);
   QSizeF plateSize() const;
   QSize frameSize() const;
   QRect visiblePart() const;
@@ -91,7 +106,7 @@ class PictureView : public DragView {
   Qt::KeyboardModifiers grabbedWith_;
   StepRun keyRun_;
   bool panning_ = false, grid_ = true;
-  bool bare_ = false, movesView_ = false;  ///< while their keys are held
+  bool bare_ = false, movesView_ = false, alone_ = false;  ///< while their keys are held
   std::string dropPart_;
   QColor surround_;
 };

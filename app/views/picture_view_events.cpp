@@ -65,11 +65,22 @@ bool PictureView::viewKey(QKeyEvent* e) {
     if (!e->isAutoRepeat()) (e->key() == Qt::Key_B ? bare_ : movesView_) = true;
     return update(), true;
   }
+  if (e->key() == Qt::Key_A && session_.station() == Station::surface) {
+    if (!e->isAutoRepeat()) showAlone(true);
+    return true;
+  }
   tool().setGesture(keyRun_.gesture(e->key()));
   return tool().key(e->key(), e->modifiers()) && (update(), true);
 }
 
+void PictureView::showAlone(bool on) {
+  if (alone_ == on) return;
+  alone_ = on;
+  requestFrame();
+}
+
 void PictureView::keyReleaseEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_A && !e->isAutoRepeat()) showAlone(false);
   if ((e->key() != Qt::Key_B && e->key() != Qt::Key_V) || e->isAutoRepeat())
     return QWidget::keyReleaseEvent(e);
   (e->key() == Qt::Key_B ? bare_ : movesView_) = false;
@@ -79,6 +90,7 @@ void PictureView::keyReleaseEvent(QKeyEvent* e) {
 /// Keys that are held let go with the focus: their release goes elsewhere.
 void PictureView::focusOutEvent(QFocusEvent* e) {
   bare_ = movesView_ = false;
+  showAlone(false);
   keyRun_.end();
   QWidget::focusOutEvent(e);
   update();
@@ -89,23 +101,28 @@ void PictureView::dragEnterEvent(QDragEnterEvent* e) {
   if (e->mimeData()->hasFormat(surfaceFormat)) e->acceptProposedAction();
 }
 
-void PictureView::dragMoveEvent(QDragMoveEvent* e) {
-  dropPart_ = pick(toPlate(e->position())).part;
-  e->setAccepted(!dropPart_.empty());
+void PictureView::hold(const QMimeData* what, const Pick& over) {
+  if (over.part == dropPart_) return;
+  dropPart_ = over.part;
+  emit surfaceHeld(QString::fromUtf8(what->data(surfaceFormat)), QString::fromStdString(over.part),
+                   QString::fromStdString(over.placement));
   update();
+}
+
+void PictureView::dragMoveEvent(QDragMoveEvent* e) {
+  hold(e->mimeData(), pick(toPlate(e->position())));
+  e->setAccepted(!dropPart_.empty());
 }
 
 void PictureView::dragLeaveEvent(QDragLeaveEvent*) {
-  dropPart_.clear();
-  update();
+  QMimeData nothing;
+  hold(&nothing, {});
 }
 
 void PictureView::dropEvent(QDropEvent* e) {
+  hold(e->mimeData(), pick(toPlate(e->position())));
+  if (!dropPart_.empty()) emit surfaceDropped();
   dropPart_.clear();
-  const Pick at = pick(toPlate(e->position()));
-  if (!at.part.empty())
-    emit surfaceDropped(QString::fromUtf8(e->mimeData()->data(surfaceFormat)),
-                        QString::fromStdString(at.part), QString::fromStdString(at.placement));
   e->acceptProposedAction();
   update();
 }

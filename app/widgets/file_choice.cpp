@@ -5,12 +5,13 @@
 
 #include "core/picture/formats.h"
 #include "core/product/formats.h"
+#include "core/surface/drawn.h"
 
 namespace dusk {
 namespace {
 
 QString keyOf(FileKind kind) {
-  static const char* names[] = {"project", "photo", "panorama", "model", "camera", "delivery"};
+  static const char* names[] = {"project", "photo", "panorama", "model", "camera", "delivery", "print"};
   return QString("folders/") + names[int(kind)];
 }
 QString lastFolder(FileKind kind) { return QSettings().value(keyOf(kind)).toString(); }
@@ -46,6 +47,8 @@ QString filterOf(FileKind kind) {
       return filter("Models", modelEndings());
     case FileKind::camera:
       return "Cameras (*.gltf *.glb *.json)";
+    case FileKind::print:
+      return filter("Pictures and drawings", printEndings());
     case FileKind::delivery:
       break;
   }

@@ -4,12 +4,14 @@
 #include "app/stations/light/light_jobs.h"
 #include "app/stations/plate/photo_jobs.h"
 #include "app/stations/product/model_jobs.h"
+#include "app/stations/surface/print_jobs.h"
 #include "app/widgets/file_choice.h"
 #include "app/window/main_window.h"
 #include "core/deliver/gather.h"
 #include "core/picture/formats.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
+#include "core/surface/drawn.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -134,7 +136,17 @@ void MainWindow::dropEvent(QDropEvent* e) {
                    true);
   }
   e->acceptProposedAction();
-  take(files);
+  if (!print(files, e->position().toPoint())) take(files);
+}
+
+bool MainWindow::print(const QStringList& files, const QPoint& at) {
+  const QPoint there = picture_->mapFrom(this, at);
+  if (session_.station() != Station::surface || !picture_->isVisible() || !picture_->rect().contains(there)) return false;
+  const auto spot = picture_->spotAt(picture_->toPlate(there));
+  bool any = false;
+  for (const QString& file : files)
+    if (spot && isPrintFile(pathOf(file))) takePrint(bench_, file, *spot), any = true;
+  return any;
 }
 
 void MainWindow::take(const QStringList& files) {

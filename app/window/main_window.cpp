@@ -204,10 +204,11 @@ void MainWindow::connectAll() {
     if (proofs->shotId == session_.shot().id) proofs_->setProofs(proofs);
   });
   connect(picture_, &PictureView::frameShown, this, &MainWindow::showFrameState);
-  connect(picture_, &PictureView::surfaceDropped, this,
+  connect(picture_, &PictureView::surfaceHeld, this,
           [this](const QString& surface, const QString& part, const QString& placement) {
-            applySurface(session_, surface.toStdString(), part.toStdString(), placement.toStdString());
+            trial_.hold(surface.toStdString(), part.toStdString(), placement.toStdString());
           });
+  connect(picture_, &PictureView::surfaceDropped, this, [this] { trial_.keep(); });
   // A pin can be begun on the product, before there is a camera to see it in the photo with.
   connect(around_, &AroundView::pointPicked, this, [this](const Vec3d& world) {
     VantageWork& work = bench_.vantageWork;

@@ -3,6 +3,8 @@
 
 #include "app/jobs/jobs.h"
 #include "app/preview/loader.h"
+#include "app/stations/surface/apply_surface.h"
+#include "app/stations/surface/picture_watch.h"
 #include "app/stations/workbench.h"
 #include "app/views/around_view.h"
 #include "app/views/panorama_view.h"
@@ -48,6 +50,9 @@ class MainWindow : public QMainWindow {
   View view() const;
   /// Takes files as if dropped: photos, panoramas, models, projects.
   void take(const QStringList& files);
+  /// Prints the pictures among the files on what the picture shows at a place of the window, at the Surface
+  /// station; whether there was anything to print and to print on.
+  bool print(const QStringList& files, const QPoint& at);
   /// Writes the files of the shot in hand into `folder`.
   void deliverInto(const QString& folder);
 
@@ -97,6 +102,8 @@ class MainWindow : public QMainWindow {
   Preview preview_;
   Loader loader_{session_, jobs_};
   Workbench bench_{session_, jobs_, preview_};
+  SurfaceTrial trial_{session_};
+  PictureWatch watch_{session_, jobs_};
   HorizonBar* horizon_ = nullptr;
   CastPanel* cast_ = nullptr;
   PictureView* picture_ = nullptr;

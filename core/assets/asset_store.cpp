@@ -10,6 +10,7 @@
 #include "core/picture/read.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
+#include "core/surface/drawn.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
@@ -79,6 +80,7 @@ size_t bytesOf(const Photo& p) { return p.picture.bytes(); }
 size_t bytesOf(const Panorama& p) {  // with what it is sampled by
   return bytesOf(p.picture()) + std::min<size_t>(bytesOf(p.picture()), size_t{100} << 20);
 }
+size_t bytesOf(const Texture&) { return 1024; }  // its tiles have a budget of their own
 size_t bytesOf(const Model& m) {
   size_t sum = sizeof m;
   for (const Mesh& mesh : m.meshes)
@@ -297,11 +299,29 @@ Result<std::shared_ptr<const Model>> AssetStore::finer(const Product& product, d
 std::shared_ptr<const Model> AssetStore::loadedModel(const Product& product) const {
   return shelves_->models.find(keyOf(product));
 }
+std::shared_ptr<const Texture> AssetStore::loadedTexture(const AssetRef& ref, bool colour, int page) const {
+  return shelves_->textures.find(keyOf(ref, colour, page));
+}
 std::shared_ptr<const Photo> AssetStore::loadedPhoto(const AssetRef& ref) const {
   return shelves_->photos.find(keyOf(ref));
 }
 std::shared_ptr<const Panorama> AssetStore::loadedPanorama(const AssetRef& ref) const {
   return shelves_->panoramas.find(keyOf(ref));
+}
+
+Result<std::shared_ptr<const Texture>> AssetStore::texture(const AssetRef& ref, bool colour, int page,
+                                                           Progress& progress) {
+  const std::string key = keyOf(ref, colour, page);
+  return kept(shelves_->textures, key, [&]() -> Result<std::shared_ptr<const Texture>> {
+    checkHash(ref);
+    const fs::path file = pathOf(ref);
+    const auto hash = hashFile(file);  // of what is there now, which need not be what was linked
+    if (!hash) return hash.error();
+    if (!isDrawing(file)) return openTexture(file, *hash, colour, progress);
+    const auto pixels = drawn(file, *hash, page, progress);
+    if (!pixels) return pixels.error();
+    return openTexture(pixels->pixels, {}, colour, progress);
+  });
 }
 
 Result<std::shared_ptr<const ColourView>> AssetStore::view(const std::string& name) {
@@ -311,7 +331,7 @@ Result<std::shared_ptr<const ColourView>> AssetStore::view(const std::string& na
 size_t AssetStore::bytes() const {
   return shelves_->photos.bytes() + shelves_->straight.bytes() + shelves_->made.bytes() +
          shelves_->plates.bytes() + shelves_->panoramas.bytes() + shelves_->domes.bytes() +
-         shelves_->models.bytes();
+         shelves_->models.bytes() + shelves_->textures.bytes();
 }
 
 void AssetStore::trim() {
@@ -327,7 +347,8 @@ void AssetStore::trim() {
   };
   while (bytes() > budget_) {
     const auto [any, drop] = oldest(shelves_->photos, shelves_->straight, shelves_->made, shelves_->plates,
-                                    shelves_->panoramas, shelves_->domes, shelves_->models);
+                                    shelves_->panoramas, shelves_->domes, shelves_->models,
+                                    shelves_->textures);
     if (!any) return;
     drop();
   }

@@ -12,6 +12,7 @@
 #include "core/picture/photo.h"
 #include "core/product/model.h"
 #include "core/project/project.h"
+#include "core/surface/texture.h"
 
 namespace dusk {
 
@@ -61,6 +62,10 @@ class AssetStore {
     bool noSun = false;                        ///< it was to be apart, but there is none
   };
   Result<Dome> dome(const Surroundings& surroundings);
+  /// A picture that a surface shows: a file of pixels, or a page of SVG or PDF (drawn apart, in a process of
+  /// its own). `colour`: as light.
+  Result<std::shared_ptr<const Texture>> texture(const AssetRef& ref, bool colour, int page,
+                                                 Progress& progress);
   /// A product's model, read as the product asks; a CAD model as finely as it happens to be loaded.
   Result<std::shared_ptr<const Model>> model(const Product& product, Progress& progress);
   /// The same with facets no farther than `chordM` metres off the CAD surface (0: any will do): read anew
@@ -70,6 +75,7 @@ class AssetStore {
   int modelChanges() const { return shelves_->modelChanges; }
   /// The model if it is loaded already; never waits for a load.
   std::shared_ptr<const Model> loadedModel(const Product& product) const;
+  std::shared_ptr<const Texture> loadedTexture(const AssetRef& ref, bool colour, int page) const;
   std::shared_ptr<const Photo> loadedPhoto(const AssetRef& ref) const;
   std::shared_ptr<const Panorama> loadedPanorama(const AssetRef& ref) const;
   Result<std::shared_ptr<const ColourView>> view(const std::string& name);
@@ -90,6 +96,9 @@ class AssetStore {
   /// Two files of one name but other content are two assets; one file that two folders link to is one.
   std::string keyOf(const AssetRef& ref) const { return pathOf(ref).string() + "|" + ref.hash; }
   std::string keyOf(const Product& product) const;
+  std::string keyOf(const AssetRef& ref, bool colour, int page) const {
+    return keyOf(ref) + "|" + std::to_string(page) + (colour ? "|light" : "|values");
+  }
 
   /// What is loaded: shared by the stores of one document in different folders.
   struct Shelves {
@@ -101,6 +110,7 @@ class AssetStore {
     AssetCache<Panorama> panoramas;
     AssetCache<MadeDome> domes;  // the latest
     AssetCache<Model> models;
+    AssetCache<Texture> textures;
     std::atomic<int> modelChanges{0};
     AssetCache<ColourView> views;
   };

@@ -9,6 +9,7 @@
 #include "core/base/hash.h"
 #include "core/product/side_files.h"
 #include "core/project/file.h"
+#include "core/project/links.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -33,30 +34,21 @@ class Planner {
   Planner(const Project& project, const AssetStore& assets) : assets_(assets) { plan.project = project; }
 
   Outcome run() {
-    for (Product& p : plan.project.products)
-      if (const auto linked = model(p.model); !linked) return linked;
-    for (Shot& s : plan.project.shots) {
-      for (AssetRef* ref : {&s.plate, &s.surroundings.panorama})
-        if (const auto linked = one(*ref, ref == &s.plate ? "photos" : "panoramas"); !linked) return linked;
-      if (const auto linked = lamps(s.lamps); !linked) return linked;
-    }
-    for (Rig& r : plan.project.rigs) {
-      if (const auto linked = one(r.surroundings.panorama, "panoramas"); !linked) return linked;
-      if (const auto linked = lamps(r.lamps); !linked) return linked;
-    }
-    return done();
+    Outcome all = done();
+    eachLink(plan.project, [&](AssetRef& ref, LinkKind kind) {
+      if (!all) return;
+      all = kind == LinkKind::model      ? model(ref)
+            : kind == LinkKind::panorama ? one(ref, "panoramas")
+            : kind == LinkKind::photo    ? one(ref, "photos")
+                                         : one(ref, "textures");
+    });
+    return all;
   }
 
   Plan plan;
   std::vector<std::string> notes;
 
  private:
-  Outcome lamps(std::vector<Lamp>& all) {
-    for (Lamp& l : all)
-      if (const auto linked = one(l.picture, "photos"); !linked) return linked;
-    return done();
-  }
-
   /// A place in `folder` for the file; the same for a file that has one.
   Result<fs::path> placeFor(const AssetRef& ref, const fs::path& folder) {
     const fs::path from = fs::absolute(assets_.pathOf(ref));

@@ -1,21 +1,15 @@
 #include "core/product/import.h"
 
-#include <fcntl.h>
-#include <poll.h>
-#include <signal.h>
-#include <spawn.h>
-#include <sys/wait.h>
 #include <unistd.h>
 
-#include <chrono>
 #include <cstdlib>
 
+#include "core/base/cache_folder.h"
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/run_program.h"
 #include "core/product/model_file.h"
 #include "core/product/reading_pace.h"
-
-extern char** environ;
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -23,12 +17,6 @@ namespace {
 
 /// Raise it when a reader's result for the same file changes.
 constexpr int cacheGeneration = 4;
-
-fs::path cacheFolder() {
-  if (const char* xdg = std::getenv("XDG_CACHE_HOME"); xdg && *xdg) return fs::path(xdg) / "gentle-dusk";
-  if (const char* home = std::getenv("HOME"); home && *home) return fs::path(home) / ".cache" / "gentle-dusk";
-  return fs::temp_directory_path() / "gentle-dusk";
-}
 
 // Only what matters for the kind of file: a mesh is not read again for another chord. In whole nanometres and
 // hundredths of a degree; "-": as the file says.
@@ -40,12 +28,6 @@ std::string creaseText(const fs::path& file, const ReadOptions& options) {
              ? std::to_string(std::llround(*options.creaseDegrees * 100))
              : "-";
 }
-
-struct WorkerEnd {
-  int status = 0;
-  std::string said;
-  bool tooLong = false, cancelled = false;
-};
 
 /// Takes the lines "@PHASE FRACTION" that are whole out of what was said.
 void followPhases(std::string& said, ReadingClock& clock) {
@@ -60,56 +42,16 @@ void followPhases(std::string& said, ReadingClock& clock) {
 }
 
 /// Runs the worker, collects what it says, and ends it at the time limit or on cancel.
-std::optional<WorkerEnd> runWorker(const fs::path& file, const fs::path& out, Progress& progress,
-                                   const ReadOptions& options, const ImportLimits& limits,
-                                   ReadingClock& clock) {
-  int pipeEnds[2];
-  if (::pipe2(pipeEnds, O_CLOEXEC) != 0) return {};
-  posix_spawn_file_actions_t actions;
-  posix_spawn_file_actions_init(&actions);
-  posix_spawn_file_actions_adddup2(&actions, pipeEnds[1], STDOUT_FILENO);
-  posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, "/dev/null", O_WRONLY, 0);
-  const std::string program = importWorkerProgram(), in = file, to = out,
-                    memory = std::to_string(limits.memoryBytes), chord = chordText(file, options),
-                    crease = creaseText(file, options);
-  char* arguments[] = {const_cast<char*>(program.c_str()),
-                       const_cast<char*>(in.c_str()),
-                       const_cast<char*>(to.c_str()),
-                       const_cast<char*>(memory.c_str()),
-                       const_cast<char*>(chord.c_str()),
-                       const_cast<char*>(crease.c_str()),
-                       nullptr};
-  pid_t pid = 0;
-  const int code = ::posix_spawn(&pid, program.c_str(), &actions, nullptr, arguments, environ);
-  posix_spawn_file_actions_destroy(&actions);
-  ::close(pipeEnds[1]);
-  if (code != 0) {
-    ::close(pipeEnds[0]);
-    return {};
-  }
-  WorkerEnd end;
-  const auto begun = std::chrono::steady_clock::now();
-  for (bool open = true; open;) {
-    pollfd watch{pipeEnds[0], POLLIN, 0};
-    if (::poll(&watch, 1, 20) > 0) {
-      char block[4096];
-      const ssize_t got = ::read(pipeEnds[0], block, sizeof block);
-      if (got > 0 && end.said.size() < 100'000) end.said.append(block, size_t(got));
-      open = got > 0;
-    }
-    const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
-    followPhases(end.said, clock);
-    progress.report(clock.fraction(ReadingClock::Clock::now()));
-    end.tooLong = spent.count() > limits.seconds;
-    end.cancelled = progress.cancelled();
-    if (end.tooLong || end.cancelled) {
-      ::kill(pid, SIGKILL);
-      break;
-    }
-  }
-  ::close(pipeEnds[0]);
-  ::waitpid(pid, &end.status, 0);
-  return end;
+std::optional<ProgramEnd> runWorker(const fs::path& file, const fs::path& out, Progress& progress,
+                                    const ReadOptions& options, const ImportLimits& limits,
+                                    ReadingClock& clock) {
+  return runProgram(importWorkerProgram(),
+                    {file, out, std::to_string(limits.memoryBytes), chordText(file, options),
+                     creaseText(file, options)},
+                    limits.seconds, progress, [&](std::string& said) {
+                      followPhases(said, clock);
+                      progress.report(clock.fraction(ReadingClock::Clock::now()));
+                    });
 }
 
 Result<Model> modelFromFile(const fs::path& file) {
@@ -163,11 +105,11 @@ Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOp
     return give(Error{"Reading " + name + " took longer than " + std::to_string(int(limits.seconds)) +
                           " s and was ended. Export it simpler, or as another format.",
                       ErrorKind::unreadable});
-  if (WIFSIGNALED(end->status))
+  if (end->broke())
     return give(Error{"The reader broke on " + name +
                           ". Nothing else is harmed; export the file again, or as another format.",
                       ErrorKind::unreadable});
-  if (WEXITSTATUS(end->status) != 0)
+  if (end->exitCode() != 0)
     return give(Error{end->said.empty() ? "Cannot read " + name + "." : end->said, ErrorKind::unreadable});
   auto model = modelFromFile(half);
   if (model) {

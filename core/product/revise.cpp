@@ -119,6 +119,13 @@ Project revised(Project project, const std::string& productId, const AssetRef& m
   carry(hidden, to, before);
   product->hiddenParts.clear();
   for (const auto& [path, is] : hidden) product->hiddenParts.insert(path);
+  for (Decal& decal : product->decals) {
+    std::map<std::string, bool> on;
+    for (const std::string& path : decal.parts) on[path] = true;
+    carry(on, to, before);
+    decal.parts.clear();
+    for (const auto& [path, is] : on) decal.parts.insert(path);
+  }
   return project;
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/project/file.h"
 #include "core/project/json.h"
+#include "core/project/links.h"
 
 namespace dusk {
 
@@ -100,15 +101,11 @@ Result<Clip> clipFromText(const std::string& text) {
 }
 
 void eachLink(Clip& clip, const std::function<void(AssetRef&)>& change) {
-  const auto each = [&](AssetRef& ref) {
-    if (!ref.empty()) change(ref);
-  };
-  for (Lamp& l : clip.lamps) each(l.picture);
-  for (Product& p : clip.products) each(p.model);
-  for (Shot& s : clip.shots) {
-    each(s.plate), each(s.surroundings.panorama);
-    for (Lamp& l : s.lamps) each(l.picture);
-  }
+  const OnLink each = [&](AssetRef& ref, LinkKind) { change(ref); };
+  eachLink(clip.lamps, each);
+  for (Product& p : clip.products) eachLink(p, each);
+  for (Surface& s : clip.surfaces) eachLink(s, each);
+  for (Shot& s : clip.shots) eachLink(s, each);
 }
 
 std::vector<std::string> paste(const Clip& clip, Project& project, size_t index) {

@@ -1,5 +1,6 @@
 #include "core/project/json.h"
 
+#include "core/project/feed_kinds.h"
 #include "core/project/lamp_kinds.h"
 
 namespace dusk {
@@ -23,6 +24,14 @@ void from_json(const nlohmann::json& j, LampKind& kind) {
   const auto name = j.get<std::string>();
   const LampKindInfo* info = lampKindNamed(name);
   if (!info) throw nlohmann::json::other_error::create(501, "no lamp is a '" + name + "'", nullptr);
+  kind = info->kind;
+}
+
+void to_json(nlohmann::json& j, const FeedKind& kind) { j = infoOf(kind).name; }
+void from_json(const nlohmann::json& j, FeedKind& kind) {
+  const auto name = j.get<std::string>();
+  const FeedKindInfo* info = feedKindNamed(name);
+  if (!info) throw nlohmann::json::other_error::create(501, "no feed is a '" + name + "'", nullptr);
   kind = info->kind;
 }
 
@@ -52,10 +61,17 @@ DUSK_FIELDS(KeptVantage, id, name, evidence, vantage)
 DUSK_FIELDS(LevelPlane, id, name, heightM)
 DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
             clearcoatRoughness, emission, anisotropy, anisotropyTurnDegrees, sheen, sheenRoughness,
-            sheenColour, thinWalled, absorptionColour, absorptionDepthM)
+            sheenColour, thinWalled, absorptionColour, absorptionDepthM, specular, filmNm, filmIor, feeds,
+            coats)
+DUSK_FIELDS(Mapping, kind, axis, sizeMm, shiftMm, turnDegrees, scatterMm)
+DUSK_FIELDS(Feed, kind, on, join, strength, indent, low, high, from, to, sizeMm, stretch, share, detail, seed,
+            mapping, picture, texture, channel)
+DUSK_FIELDS(Coat, name, on, strength, surface, mask)
+DUSK_FIELDS(Decal, id, name, on, picture, page, parts, lay, side, at, normal, axis, pivot, widthMm, heightMm,
+            turnDegrees, mirrored, reachMm, steepDegrees, opacity, roughness, metalness, clearcoat, reliefMm)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
-            groupOfPart, grouping, chordMm, creaseDegrees)
+            groupOfPart, grouping, decals, chordMm, creaseDegrees)
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
             cutAtGround)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,

@@ -63,6 +63,18 @@ void from_json(const nlohmann::json& j, E& value) {
       501, std::string(Words<E>::what) + " is " + allowed + ", not '" + word.substr(0, 60) + "'", nullptr);
 }
 
+/// A map by an enum's words.
+template <Worded E, typename T>
+void to_json(nlohmann::json& j, const std::map<E, T>& map) {
+  j = nlohmann::json::object();
+  for (const auto& [key, value] : map) j[Words<E>::all[size_t(key)]] = value;
+}
+template <Worded E, typename T>
+void from_json(const nlohmann::json& j, std::map<E, T>& map) {
+  map.clear();
+  for (const auto& [key, value] : j.items()) map[nlohmann::json(key).get<E>()] = value.template get<T>();
+}
+
 #define DUSK_WORDS(Type, whatItIs, ...)                 \
   template <>                                           \
   struct Words<Type> {                                  \
@@ -77,6 +89,14 @@ DUSK_WORDS(StandInKind, "a stand-in's kind", "box", "cylinder", "ball", "sheet")
 DUSK_WORDS(ShadowReach, "a shadow's reach", "fitting", "endless", "given")
 DUSK_WORDS(BackdropKind, "a backdrop's kind", "photo", "plain", "gradient", "panorama")
 DUSK_WORDS(DeliverableKind, "a deliverable's kind", "png", "exr")
+DUSK_WORDS(FeedJoin, "how a feed joins", "mix", "multiply", "add")
+DUSK_WORDS(MappingKind, "a mapping's kind", "solid", "coordinates", "box", "cylinder", "ball", "flat")
+DUSK_WORDS(MappingAxis, "a mapping's axis", "x", "y", "z")
+DUSK_WORDS(PictureChannel, "a picture's channel", "colour", "data", "red", "green", "blue", "alpha")
+DUSK_WORDS(SurfaceValue, "a surface's value", "baseColour", "metalness", "roughness", "clearcoat",
+           "clearcoatRoughness", "sheen", "transmission", "emission", "bump", "normal")
+DUSK_WORDS(DecalLay, "how a decal lies", "flat", "wrapped", "coordinates")
+DUSK_WORDS(DecalSide, "a decal's side", "both", "outside", "inside")
 #undef DUSK_WORDS
 
 /// The text as JSON. Throws when it is none, or is nested deeper than anything of ours (what walks it would
@@ -103,8 +123,12 @@ DUSK_JSON(VantageSigma)
 DUSK_JSON(Vantage)
 DUSK_JSON(KeptVantage)
 DUSK_JSON(LevelPlane)
+DUSK_JSON(Mapping)
+DUSK_JSON(Feed)
+DUSK_JSON(Coat)
 DUSK_JSON(Surface)
 DUSK_JSON(PartMove)
+DUSK_JSON(Decal)
 DUSK_JSON(Product)
 DUSK_JSON(Placement)
 DUSK_JSON(Surroundings)
@@ -122,6 +146,7 @@ DUSK_JSON(Shot)
 DUSK_JSON(Rig)
 DUSK_JSON(Project)
 DUSK_JSON(LampKind)
+DUSK_JSON(FeedKind)
 #undef DUSK_JSON
 
 }  // namespace dusk

@@ -3,9 +3,11 @@
 #include <optional>
 #include <set>
 #include <string>
+#include <vector>
 
 #include "core/base/maths.h"
 #include "core/project/asset_ref.h"
+#include "core/project/decal.h"
 
 namespace dusk {
 
@@ -36,6 +38,7 @@ struct Product {
   std::map<std::string, std::string> groupOfPart{};  ///< part path -> a group of the person's own
   Grouping grouping = Grouping::node;
   std::optional<double> chordMm{};        ///< how far facets may be off the CAD surface; else by the picture
+  std::vector<Decal> decals{};
   std::optional<double> creaseDegrees{};  ///< edges sharper than this stay sharp; else as the file says
   bool operator==(const Product&) const = default;
 };

@@ -82,8 +82,18 @@ void look(Check& c, const Vantage& v) {
             "is marked solved but has no usable camera");
 }
 
-void look(Check& c, const Surface& s) {
-  c.of("surface", s.name);
+void look(Check& c, const Feed& f) {
+  c.in("feed's strength", f.strength, 0, 1), c.in("feed's indent", f.indent, 0, 8);
+  c.in("feed's value", f.low, -1e6, 1e6), c.in("feed's value", f.high, -1e6, 1e6);
+  c.in("feed's range", f.from, -1000, 1000), c.in("feed's range", f.to, -1000, 1000);
+  c.in("feed's size in mm", f.sizeMm, 1e-3, 1e6), c.in("feed's stretch", f.stretch, 1e-3, 1e4);
+  c.in("feed's share", f.share, 0, 1), c.in("number of octaves", f.detail, 1, 12);
+  const Mapping& m = f.mapping;
+  c.in("mapping's size in mm", m.sizeMm, 0, 1e7), c.in("mapping's shift in mm", m.shiftMm, -1e7, 1e7);
+  c.in("mapping's turn", m.turnDegrees, -turns, turns), c.in("mapping's scatter in mm", m.scatterMm, 0, 1e6);
+}
+
+void lookAtOne(Check& c, const Surface& s) {
   c.in("base colour", s.baseColour, 0, 1e6), c.in("emission", s.emission, 0, 1e9);
   c.in("sheen colour", s.sheenColour, 0, 1e6), c.in("dye", s.absorptionColour, 0, 1);
   const std::pair<const char*, double> shares[] = {{"metalness", s.metalness},
@@ -97,6 +107,33 @@ void look(Check& c, const Surface& s) {
   for (const auto& [what, share] : shares) c.in(what, share, 0, 1);
   c.in("IOR", s.ior, 1, 10), c.in("brushing angle", s.anisotropyTurnDegrees, -turns, turns);
   c.in("depth of its dye", s.absorptionDepthM, 0, far);
+  c.in("specular", s.specular, 0, 1), c.in("film in nm", s.filmNm, 0, 10'000);
+  c.in("film's IOR", s.filmIor, 1, 10);
+  for (const auto& [value, feeds] : s.feeds)
+    for (const Feed& feed : feeds) look(c, feed);
+}
+
+void look(Check& c, const Surface& s) {
+  c.of("surface", s.name);
+  lookAtOne(c, s);
+  for (const Coat& coat : s.coats) {
+    c.of("coat", coat.name);
+    c.in("strength", coat.strength, 0, 1);
+    for (const Feed& feed : coat.mask) look(c, feed);
+    lookAtOne(c, coat.surface);
+  }
+}
+
+void look(Check& c, const Decal& d) {
+  c.of("decal", d.name);
+  c.in("place", d.at, -1e9, 1e9), c.in("normal", d.normal, -1e9, 1e9), c.in("axis", d.axis, -1e9, 1e9);
+  c.in("pivot", d.pivot, -1e9, 1e9);
+  c.holds(d.normal.length() >= 1e-9 && d.axis.length() >= 1e-9, "looks along a direction of no length");
+  c.in("width in mm", d.widthMm, 1e-3, 1e6), c.in("height in mm", d.heightMm, 0, 1e6);
+  c.in("turn", d.turnDegrees, -turns, turns), c.in("reach in mm", d.reachMm, 0, 1e6);
+  c.in("steepest face", d.steepDegrees, 0, 180), c.in("opacity", d.opacity, 0, 1), c.in("page", d.page, 1, 1e6);
+  c.in("roughness", d.roughness, 0, 1), c.in("metalness", d.metalness, 0, 1);
+  c.in("clearcoat", d.clearcoat, 0, 1), c.in("relief in mm", d.reliefMm, -100, 100);
 }
 
 void look(Check& c, const Product& p) {
@@ -109,6 +146,7 @@ void look(Check& c, const Product& p) {
     c.in("turn", move.turnDegrees, -turns, turns), c.in("axis", move.axis, -1e9, 1e9);
     c.holds(move.axis.length() >= 1e-9, "turns about an axis of no length");
   }
+  for (const Decal& d : p.decals) look(c, d);
 }
 
 void look(Check& c, const Surroundings& s) {

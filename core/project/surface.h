@@ -1,9 +1,27 @@
 #pragma once
+#include <map>
 #include <string>
+#include <vector>
 
-#include "core/base/maths.h"
+#include "core/project/feed.h"
 
 namespace dusk {
+
+/// The values of a surface that feeds can give.
+enum class SurfaceValue {
+  baseColour,
+  metalness,
+  roughness,
+  clearcoat,
+  clearcoatRoughness,
+  sheen,
+  transmission,
+  emission,
+  bump,   ///< millimetres outwards; what it is below all feeds does not matter
+  normal  ///< a normal map in tangent space (glTF 2.0): pictures only
+};
+
+struct Coat;
 
 /// How a part looks. Energy-conserving layers from below: diffuse or metal or transmitting base, clearcoat
 /// over all.
@@ -19,7 +37,21 @@ struct Surface {
   bool thinWalled = false;          ///< a sheet: light goes through without being bent
   Vec3d absorptionColour{1, 1, 1};  ///< what is left of white light after the depth
   double absorptionDepthM = 0;      ///< 0: a clear body
+  double specular = 1;              ///< of the mirror of what is not metal; 1 = as its IOR says
+  double filmNm = 0, filmIor = 1.4;  ///< a film as thin as light's waves over the base; 0: none
+  std::map<SurfaceValue, std::vector<Feed>> feeds{};
+  std::vector<Coat> coats{};  ///< what lies on it, the first on top
   bool operator==(const Surface&) const = default;
+};
+
+/// A surface on another, where its mask says: paint over primer, wet over dry, dust over all.
+struct Coat {
+  std::string name;
+  bool on = true;
+  double strength = 1;
+  Surface surface;           ///< its own coats do not count
+  std::vector<Feed> mask{};  ///< over 1: a coat without one lies everywhere
+  bool operator==(const Coat&) const = default;
 };
 
 }  // namespace dusk

@@ -4,6 +4,7 @@
 #include "core/trace/ggx.h"
 #include "core/trace/sampler.h"
 #include "core/trace/sheen.h"
+#include "core/trace/thin_film.h"
 
 namespace dusk {
 namespace {
@@ -43,6 +44,7 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
     : wo_(wo.x, wo.y, std::max(wo.z, 1e-4f)),
       metal_(p.base),
       dielectricF0_(f0Of(std::max(1.0f, p.ior))),
+      edge_(grazing(dielectricF0_) * p.specular),
       alpha_(alphaOf(p.roughness)),
       coat_(p.clearcoat),
       coatAlpha_(alphaOf(p.clearcoatRoughness)),
@@ -53,10 +55,17 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   const float aspect = p.anisotropy > 0 ? std::sqrt(1 - 0.9f * p.anisotropy) : 1.0f;
   alphaX_ = std::min(1.0f, alpha_ / aspect), alphaY_ = std::max(1e-3f, alpha_ * aspect);
   const ggx::Albedo e = ggx::albedo(wo_.z, alpha_), mean = ggx::meanAlbedo(alpha_);
-  compensation_ = Rgb(1) + p.base * ((1 - e.whole()) / std::max(e.whole(), 1e-3f));
-  const float edge = grazing(dielectricF0_);
-  const float s = dielectricF0_ * e.scale + edge * e.bias,
-              meanS = dielectricF0_ * mean.scale + edge * mean.bias;
+  dielectricF0_ *= p.specular;
+  dielectricColour_ = Rgb(dielectricF0_);
+  if (p.filmNm > 0) {
+    const float cosine = std::min(1.0f, wo_.z);
+    metal_ = filmedReflectance(p.base, p.filmNm, p.filmIor, cosine);
+    dielectricColour_ = filmedReflectance(dielectricColour_, p.filmNm, p.filmIor, cosine);
+    dielectricF0_ = maxComponent(dielectricColour_);  // so that no channel gives more than it gets
+  }
+  compensation_ = Rgb(1) + metal_ * ((1 - e.whole()) / std::max(e.whole(), 1e-3f));
+  const float s = dielectricF0_ * e.scale + edge_ * e.bias,
+              meanS = dielectricF0_ * mean.scale + edge_ * mean.bias;
   coupling_ = (1 - s) / std::max(1 - meanS, 1e-4f);
   diffuse_ = p.base * (dielectric_ * (1 - p.transmission));
   const ggx::Albedo c = ggx::albedo(wo_.z, coatAlpha_);
@@ -71,7 +80,7 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   passes_ = belowCoat_ * dielectric_ * p.transmission * (1 - s);
 
   albedo_.diffuse = diffuse_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
-  albedo_.specular = (Rgb(dielectric_ * s) + schlick(metal_, wo_.z) * metalness_) * belowCoat_ + Rgb(coatS);
+  albedo_.specular = ((dielectricColour_ * e.scale + Rgb(edge_ * e.bias)) * dielectric_ + schlick(metal_, wo_.z) * metalness_) * belowCoat_ + Rgb(coatS);
   const float specular = luminance(albedo_.specular) - coatS;
   const float sum = std::max(coatS + specular + luminance(albedo_.diffuse), 1e-6f);
   coatChance_ = coatS / sum;
@@ -83,10 +92,11 @@ Bsdf::Value Bsdf::value(const Vec3f& wi) const {
   const Vec3f h = (wo_ + wi).normalized();
   const float cosine = wi.dot(h);
   const ggx::Albedo e = ggx::albedo(wi.z, alpha_);
-  const float s = dielectricF0_ * e.scale + grazing(dielectricF0_) * e.bias;
+  const float s = dielectricF0_ * e.scale + edge_ * e.bias;
   Value v;
   v.diffuse = diffuse_ * (belowCoat_ * coupling_ * (1 - s) * wi.z / pif);
-  const Rgb fresnel = Rgb(dielectric_ * schlick(dielectricF0_, cosine)) +
+  const float m = 1 - std::clamp(cosine, 0.0f, 1.0f), rise = m * m * m * m * m;
+  const Rgb fresnel = (dielectricColour_ + (Rgb(edge_) - dielectricColour_) * rise) * dielectric_ +
                       schlick(metal_, cosine) * compensation_ * metalness_;
   v.specular = fresnel * (belowCoat_ * lobe(wo_, wi, h, alphaX_, alphaY_));
   if (maxComponent(sheen_) > 0) v.diffuse += sheen_ * (overSheen_ * sheen::value(wo_, wi, h, sheenAlpha_));

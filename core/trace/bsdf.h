@@ -1,18 +1,7 @@
 #pragma once
-#include "core/base/maths.h"
+#include "core/surface/parameters.h"
 
 namespace dusk {
-
-/// A surface at one point, ready for light. All shares 0..1.
-struct BsdfParameters {
-  Rgb base{0.5f, 0.5f, 0.5f}, emission{0, 0, 0}, sheenColour{1, 1, 1};
-  float metalness = 0, roughness = 0.5f, ior = 1.5f, transmission = 0, clearcoat = 0,
-        clearcoatRoughness = 0.05f;
-  float anisotropy = 0, anisotropyTurn = 0;  ///< turn of the brushing in radians
-  float sheen = 0, sheenRoughness = 0.4f;
-  bool thinWalled = false;
-  Rgb absorption{0, 0, 0};  ///< of the body, per metre
-};
 
 /// Reflectance of a clean dielectric boundary, unpolarised; `cosine` on the side the light comes from, `eta`
 /// = index there over index beyond. 1 at total reflection.
@@ -59,9 +48,9 @@ class Bsdf {
   float pdfSpecular(const Vec3f& wi, float alphaX, float alphaY) const;
 
   Vec3f wo_;
-  Rgb diffuse_, metal_, compensation_, sheen_;
+  Rgb diffuse_, metal_, dielectricColour_, compensation_, sheen_;
   Value albedo_;
-  float dielectricF0_, alpha_, alphaX_, alphaY_, coat_, coatAlpha_, sheenAlpha_;
+  float dielectricF0_, edge_, alpha_, alphaX_, alphaY_, coat_, coatAlpha_, sheenAlpha_;
   float belowCoat_;   ///< share that clearcoat and sheen let through towards wo
   float overSheen_;   ///< share that the clearcoat lets through
   float dielectric_;  ///< share of the dielectric

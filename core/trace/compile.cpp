@@ -1,41 +1,62 @@
 #include "core/trace/compile.h"
 
 #include "core/project/lamp_kinds.h"
+#include "core/surface/memory_texture.h"
 #include "core/trace/detail.h"
-#include "core/trace/textured.h"
+#include "core/trace/geometry_probe.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
 
-BsdfParameters parametersOf(const Surface& s) {
-  BsdfParameters p;
-  p.base = toFloat(s.baseColour), p.emission = toFloat(s.emission);
-  p.metalness = float(s.metalness), p.roughness = float(s.roughness), p.ior = float(s.ior);
-  p.transmission = float(s.transmission);
-  p.clearcoat = float(s.clearcoat), p.clearcoatRoughness = float(s.clearcoatRoughness);
-  p.anisotropy = float(s.anisotropy), p.anisotropyTurn = float(radians(s.anisotropyTurnDegrees));
-  p.sheen = float(s.sheen), p.sheenRoughness = float(s.sheenRoughness),
-  p.sheenColour = toFloat(s.sheenColour);
-  p.thinWalled = s.thinWalled;
-  // Beer and Lambert: so much per metre that the colour is left after the depth.
-  if (s.absorptionDepthM > 0)
-    for (int c = 0; c < 3; ++c)
-      p.absorption[c] = float(-std::log(std::clamp(s.absorptionColour[c], 1e-4, 1.0)) / s.absorptionDepthM);
-  return p;
-}
-
-Surface surfaceFromFile(const FileMaterial& m) {
-  Surface s;
-  s.name = "as in the file";
-  s.baseColour = toDouble(m.colour), s.emission = toDouble(m.emission);
-  s.metalness = m.metalness, s.roughness = m.roughness, s.ior = m.ior, s.transmission = m.transmission;
-  s.clearcoat = m.clearcoat, s.clearcoatRoughness = m.clearcoatRoughness;
-  return s;
-}
-
 const Surface* surfaceOf(const Project& project, const Product& product, const Part& part) {
   const auto given = product.surfaceOfPart.find(part.path);
   return given == product.surfaceOfPart.end() ? nullptr : byId(project.surfaces, given->second);
+}
+
+FindTexture textureFinder(const Project& project, AssetStore& assets, Progress& progress,
+                          std::vector<std::string>& notes) {
+  return [&](const AssetRef& ref, bool colour, int page, int ofModel) -> std::shared_ptr<const Texture> {
+    if (ofModel >= 0) {
+      for (const Product& product : project.products)
+        if (product.model == ref)
+          if (auto model = assets.loadedModel(product)) return memoryTexture(std::move(model), ofModel, colour);
+      return nullptr;
+    }
+    auto texture = assets.texture(ref, colour, page, progress);
+    if (texture) return *texture;
+    if (std::find(notes.begin(), notes.end(), texture.error().message) == notes.end() &&
+        texture.error().kind != ErrorKind::cancelled)
+      notes.push_back(texture.error().message);
+    return nullptr;
+  };
+}
+
+std::vector<std::shared_ptr<const Material>> Dresser::materialsOf(const Product& product,
+                                                                  const std::shared_ptr<const Model>& model,
+                                                                  GeometryCache& cache, double standsM) {
+  std::vector<std::shared_ptr<const Material>> all;
+  std::shared_ptr<const ModelShapes> shapes;
+  for (size_t i = 0; i < model->parts.size(); ++i) {
+    const Part& part = model->parts[i];
+    const Surface* given = surfaceOf(project_, product, part);
+    const Surface surface = given ? *given : surfaceFromFile(model->materialOf(part), product.model);
+    std::vector<Decal> decals;
+    for (const Decal& decal : product.decals)
+      if (decal.parts.empty() || std::any_of(decal.parts.begin(), decal.parts.end(),
+                                             [&](const std::string& branch) { return isUnder(part.path, branch); }))
+        decals.push_back(decal);
+    if (decals.empty() && isEven(surface)) {
+      all.push_back(std::make_shared<PlainMaterial>(parametersOf(surface)));
+      continue;
+    }
+    auto& layer = layers_[given ? given->id : product.id + "/" + std::to_string(part.material)];
+    if (!layer) layer = layerOf(surface, find_);
+    if (!shapes) shapes = cache.shapes(model);
+    all.push_back(std::make_shared<MadeSurface>(
+        layer, decals, model->meshOf(part), factsOf(part, shapes->parts[i], product, shapes->whole, standsM),
+        product.metresPerUnit * 1000, find_));
+  }
+  return all;
 }
 
 PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot, const Placement& placement,
@@ -83,16 +104,6 @@ std::vector<EmittingTriangle> emittersOf(const Scene& scene) {
     }
   }
   return all;
-}
-
-std::shared_ptr<const Material> materialOf(const Project& project, const Product& product,
-                                           const std::shared_ptr<const Model>& model, const Part& part) {
-  if (const Surface* surface = surfaceOf(project, product, part))
-    return std::make_shared<PlainMaterial>(parametersOf(*surface));
-  const FileMaterial& own = model->materialOf(part);
-  if (own.colourTexture >= 0 || own.metalRoughTexture >= 0 || own.normalTexture >= 0)
-    return std::make_shared<TexturedMaterial>(model, part.material);
-  return std::make_shared<PlainMaterial>(parametersOf(surfaceFromFile(own)));
 }
 
 /// Which lights each part does without, as bits of their groups; empty where none does.
@@ -172,6 +183,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       out.notes.push_back(plate.error().message);
   }
   std::vector<PlacedGeometry::Instance> instances;
+  Dresser dresser(project, textureFinder(project, assets, progress, out.notes));
   for (const Placement& placement : shot.placements) {
     const Product* product = byId(project.products, placement.productId);
     if (!product) continue;
@@ -186,9 +198,9 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     }
     scene.placementIds.push_back(placement.id);
     instances.push_back(placedInstance(*product, shot, placement, *model, cache));
-    auto& materials = scene.materials.emplace_back();
+    scene.materials.push_back(dresser.materialsOf(*product, *model, cache, planeHeightM(shot, placement)));
+    for (const auto& material : scene.materials.back()) scene.unevenGlow |= material->emitsUnevenly();
     for (const Part& part : (*model)->parts) {
-      materials.push_back(materialOf(project, *product, *model, part));
       const Surface* surface = surfaceOf(project, *product, part);
       const std::string& own = (*model)->materialOf(part).name;
       scene.labels.push_back({product->name + "/" + part.path,
@@ -199,6 +211,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     }
   }
   scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
+  scene.probe = std::make_shared<GeometryProbe>(scene.geometry);
   scene.reach = reachOf(shot, *scene.geometry, scene.place, scene.plateCamera);
   scene.lights = lightsOf(shot, assets, emittersOf(scene), &out.notes);
   scene.lightMasks = lightMasksOf(shot, scene);

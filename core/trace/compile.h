@@ -1,6 +1,7 @@
 #pragma once
 #include "core/assets/asset_store.h"
 #include "core/base/progress.h"
+#include "core/surface/made_surface.h"
 #include "core/trace/scene.h"
 
 namespace dusk {
@@ -17,10 +18,24 @@ enum class Models { loaded, wait, fine };
 Result<Compiled> compile(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                          Progress& progress, Models models = Models::wait);
 
-/// A project's surface as the tracer takes it.
-BsdfParameters parametersOf(const Surface& surface);
-/// The look of a part that no surface was given to: the material from its file, without textures.
-Surface surfaceFromFile(const FileMaterial& material);
+/// The picture of a feed or decal, from the store; what cannot be had is said in `notes`, once each.
+FindTexture textureFinder(const Project& project, AssetStore& assets, Progress& progress,
+                          std::vector<std::string>& notes);
+/// What the parts of a product look like: the surfaces they are given, or their file's, and what is printed on
+/// them. Surfaces are made ready once for all parts.
+class Dresser {
+ public:
+  Dresser(const Project& project, FindTexture find) : project_(project), find_(std::move(find)) {}
+  /// `standsM`: height of what it stands on.
+  std::vector<std::shared_ptr<const Material>> materialsOf(const Product& product,
+                                                           const std::shared_ptr<const Model>& model,
+                                                           GeometryCache& cache, double standsM);
+
+ private:
+  const Project& project_;
+  FindTexture find_;
+  std::map<std::string, std::shared_ptr<const SurfaceLayer>> layers_;
+};
 /// The surface the product gives a part; nullptr when that shows its file's own.
 const Surface* surfaceOf(const Project& project, const Product& product, const Part& part);
 

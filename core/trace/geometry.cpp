@@ -93,6 +93,16 @@ std::shared_ptr<const ModelGeometry> GeometryCache::get(const std::shared_ptr<co
   return entries_.back().geometry;
 }
 
+std::shared_ptr<const ModelShapes> GeometryCache::shapes(const std::shared_ptr<const Model>& model) {
+  const std::lock_guard lock(mutex_);
+  std::erase_if(shapes_, [](const auto& entry) { return entry.first.expired(); });
+  for (const auto& [of, shapes] : shapes_)
+    if (of.lock() == model) return shapes;
+  auto made = std::make_shared<ModelShapes>(ModelShapes{model->box(), shapesOf(*model)});
+  shapes_.emplace_back(model, made);
+  return made;
+}
+
 Similarity PlacedGeometry::worldFromMesh(unsigned instance, unsigned part) const {
   const Instance& i = instances_[instance];
   const Similarity& place = i.geometry->model().parts[part].place;
@@ -193,14 +203,17 @@ PlacedGeometry::Detail PlacedGeometry::detail(const Hit& hit) const {
   d.geometricNormal = world((b - a).cross(c - a));
   const Vec3f n = mesh.normals[t[0]] * w + mesh.normals[t[1]] * hit.u + mesh.normals[t[2]] * hit.v;
   d.normal = n.length2() > 1e-12f ? world(n) : d.geometricNormal;
+  d.onMesh = a * w + b * hit.u + c * hit.v;
+  d.worldFromMesh = &rotation;
   if (mesh.uvs.empty()) return d;
   const Vec2f &ua = mesh.uvs[t[0]], &ub = mesh.uvs[t[1]], &uc = mesh.uvs[t[2]];
   d.uv = ua * w + ub * hit.u + uc * hit.v;
   const Vec2f e = ub - ua, f = uc - ua;
   if (const float area = e.x * f.y - e.y * f.x; area != 0) {
     const float sign = area > 0 ? 1.0f : -1.0f;
-    d.alongU = world(((b - a) * f.y - (c - a) * e.y) * sign);
-    d.alongV = world(((c - a) * e.x - (b - a) * f.x) * sign);
+    const Vec3f u = ((b - a) * f.y - (c - a) * e.y) * sign, v = ((c - a) * e.x - (b - a) * f.x) * sign;
+    d.alongU = world(u), d.alongV = world(v);
+    d.perUv = Vec2f(u.length(), v.length()) / std::abs(area);
   }
   return d;
 }

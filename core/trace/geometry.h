@@ -8,13 +8,15 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/product/model.h"
+#include "core/surface/mapping.h"
 #include "core/trace/cutout.h"
 
 namespace dusk {
 
 struct Ray {
   Vec3f origin, direction;  ///< direction of unit length
+  /// How wide what it stands for is at its origin, and how much wider with each metre (a cone).
+  float width = 0, spread = 0;
 };
 
 /// Where a ray first meets a product: the instance's index, the part's in its model, the triangle's in its
@@ -58,6 +60,12 @@ class ModelGeometry {
   std::vector<std::unique_ptr<Cutout>> cutouts_;
 };
 
+/// What surfaces must know of a model's parts.
+struct ModelShapes {
+  Box whole;
+  std::vector<PartShape> parts;
+};
+
 /// Keeps geometry between edits. Safe to use from several threads.
 class GeometryCache {
  public:
@@ -66,6 +74,7 @@ class GeometryCache {
   std::shared_ptr<const ModelGeometry> get(const std::shared_ptr<const Model>& model,
                                            const std::set<std::string>& hidden,
                                            const std::set<unsigned>& apart = {});
+  std::shared_ptr<const ModelShapes> shapes(const std::shared_ptr<const Model>& model);
   RTCDevice device() const { return device_; }
 
  private:
@@ -77,6 +86,7 @@ class GeometryCache {
     std::set<unsigned> apart;
     std::shared_ptr<const ModelGeometry> geometry;
   };
+  std::vector<std::pair<std::weak_ptr<const Model>, std::shared_ptr<const ModelShapes>>> shapes_;
   std::vector<Entry> entries_;  // latest last; a few are enough
 };
 
@@ -109,6 +119,9 @@ class PlacedGeometry {
     Vec3f geometricNormal, normal;
     Vec2f uv{0, 0};
     Vec3f alongU{0, 0, 0}, alongV{0, 0, 0};  ///< world, where the texture coordinates grow; zero without
+    Vec2f perUv{0, 0};                       ///< units of the mesh per texture coordinate along those
+    Vec3f onMesh{0, 0, 0};
+    const Triadf* worldFromMesh = nullptr;  ///< for directions
   };
   Detail detail(const Hit& hit) const;
   bool empty() const { return instances_.empty(); }

@@ -33,8 +33,16 @@ Ray Integrator::cameraRay(const Vec2d& pixel) const {
   return {toFloat(scene_.camera.position), toFloat(rayThrough(scene_.camera, pixel))};
 }
 
+/// Each of a pixel's samples stands for its own piece of it: a finer look than the pixel, but not so fine that
+/// what is small only adds noise.
+float Integrator::spread() const {
+  const float pieces = std::clamp(std::sqrt(float(scene_.samples)), 1.0f, 6.0f);
+  return scene_.camera.focalPx > 0 ? float(1 / scene_.camera.focalPx) / pieces : 0.0f;
+}
+
 Ray Integrator::lensRay(const Vec2d& pixel, const Vec2f& u) const {
-  const Ray middle = cameraRay(pixel);
+  Ray middle = cameraRay(pixel);
+  middle.spread = spread();
   const Aperture& a = scene_.aperture;
   if (a.radiusM <= 0) return middle;
   const Triadd& axes = scene_.camera.axes;
@@ -43,7 +51,7 @@ Ray Integrator::lensRay(const Vec2d& pixel, const Vec2f& u) const {
       middle.direction * (a.distanceM / std::max(1e-3f, middle.direction.dot(toFloat(axes.z))));
   const Vec2f on = onAperture(a, u) * a.radiusM;
   const Vec3f origin = middle.origin + toFloat(axes.x) * on.x + toFloat(axes.y) * on.y;
-  return {origin, (sharp - origin).normalized()};
+  return {origin, (sharp - origin).normalized(), 0, spread()};
 }
 
 Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leastRoughness) const {
@@ -54,8 +62,13 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   s.geometricNormal = s.inside ? -detail.geometricNormal : detail.geometricNormal;
   const Vec3f shape = detail.normal.dot(s.geometricNormal) >= 0 ? detail.normal : -detail.normal;
   Vec3f normal = shape;
-  scene_.materials[hit.instance][hit.part]->at(
-      {s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV}, s.parameters, normal);
+  const Material& material = *scene_.materials[hit.instance][hit.part];
+  material.at({s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV, detail.perUv, detail.onMesh,
+               detail.worldFromMesh, -ray.direction, ray.width + ray.spread * hit.distance, s.inside,
+               scene_.probe.get()},
+              s.parameters, normal);
+  s.drawnEmission = material.emission();
+  s.width = ray.width + ray.spread * hit.distance;
   s.bent = normal != shape;
   if (!scene_.lightMasks.empty()) s.lightMask = scene_.lightMasks[hit.instance][hit.part];
   // A normal bent away from the viewer would show black: lean it back until it just faces them.

@@ -29,6 +29,7 @@ class Integrator {
  private:
   struct Shading;
   struct Path;
+  float spread() const;
   Ray lensRay(const Vec2d& pixel, const Vec2f& u) const;
   Shading shade(const Ray& ray, const Hit& hit, float leastRoughness) const;
   /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through).
@@ -62,6 +63,8 @@ class Integrator {
   void reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
                         PixelSample& out) const;
   float occlusion(const Shading& at, Sampler& sampler) const;
+  /// What an emitting part really gives off where light sampling drew it.
+  Rgb drawnRadiance(const Ray& towards, float distance, const Rgb& believed) const;
 
   const Scene& scene_;
   int blockBits_;

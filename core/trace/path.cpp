@@ -49,7 +49,7 @@ void Integrator::addEmitterHit(const Path& path, const Shading& at, PixelSample&
   if (at.inside || maxComponent(at.parameters.emission) <= 0) return;
   const float cosine = -at.geometricNormal.dot(path.ray.direction);
   const float other =
-      scene_.lights->emitterPdf(at.parameters.emission, (at.position - path.drawnAt).length(), cosine);
+      scene_.lights->emitterPdf(at.drawnEmission, (at.position - path.drawnAt).length(), cosine);
   const float weight = path.pdf < 0 || other <= 0 ? 1.0f : balance(path.pdf, other);
   path.deposit(out, {scene_.lights->glowGroup(), at.parameters.emission}, weight, scene_.clampIndirect);
 }
@@ -87,8 +87,17 @@ void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bs
         next.firstSpecular[c] = all[c] > 0 ? 1 - next.firstDiffuse[c] : 0;
       }
     next.throughput *= all * share;
-    next.deposit(out, {glow.group, glow.radiance}, weight, scene_.clampIndirect);
+    const bool uneven = scene_.unevenGlow && glow.group == scene_.lights->glowGroup();
+    const Rgb radiance = uneven ? drawnRadiance(shadow, light.distance, glow.radiance) : glow.radiance;
+    next.deposit(out, {glow.group, radiance}, weight, scene_.clampIndirect);
   }
+}
+
+Rgb Integrator::drawnRadiance(const Ray& towards, float distance, const Rgb& believed) const {
+  const float before = distance * 2e-3f;
+  const Ray last{towards.origin + towards.direction * (distance - before), towards.direction, 0, 0.4f};
+  const Hit hit = scene_.geometry->closest(last, 2 * before);
+  return hit.found() ? shade(last, hit, 0).parameters.emission : believed;
 }
 
 Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at, float through,
@@ -97,7 +106,7 @@ Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at,
   if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
   const auto onwards = [&](const Vec3f& direction, const Rgb& weight) {
     path.throughput *= weight;
-    path.ray = {offset(at.position, at.geometricNormal, direction), direction};
+    path.ray = at.onward(direction, path.ray.spread + at.parameters.roughness * 0.2f);
     return ++path.glassSides > scene_.glassSides ? Glass::absorbed : Glass::passed;
   };
   if (path.scattered) {
@@ -142,7 +151,7 @@ bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance,
     if (d.dot(at.geometricNormal) > -1e-4f) return false;
     if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
     path.throughput *= at.parameters.base;
-    path.ray = {offset(at.position, at.geometricNormal, d), d};
+    path.ray = at.onward(d, path.ray.spread + at.parameters.roughness * 0.2f);
     path.pdf = -1;
     return ++path.glassSides <= scene_.glassSides;
   }
@@ -162,7 +171,8 @@ bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance,
   if (++(wide ? path.diffuseScatterings : path.mirrorings) >
       (wide ? scene_.diffuseBounces : scene_.mirrorBounces))
     return false;
-  path.continueAlong({offset(at.position, at.geometricNormal, d), d}, at.frame.z, next.pdf);
+  const float spread = wide ? 0.4f : path.ray.spread + 0.3f * at.parameters.roughness;
+  path.continueAlong(at.onward(d, spread), at.frame.z, next.pdf);
   return true;
 }
 

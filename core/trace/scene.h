@@ -3,40 +3,13 @@
 #include <vector>
 
 #include "core/light/lights.h"
+#include "core/surface/material.h"
 #include "core/trace/bsdf.h"
 #include "core/trace/geometry.h"
 #include "core/trace/place.h"
 #include "core/trace/reach.h"
 
 namespace dusk {
-
-/// A point on a product about to be lit.
-struct SurfacePoint {
-  Vec3f position, geometricNormal;
-  Vec2f uv{0, 0};
-  Vec3f alongU{0, 0, 0}, alongV{0, 0, 0};  ///< where the texture coordinates grow; zero without
-};
-
-/// What a part is made of. Implementations must be safe to call from many threads.
-class Material {
- public:
-  virtual ~Material() = default;
-  /// Fills `out`; may bend `normal` (unit, world, on the viewer's side).
-  virtual void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const = 0;
-  /// Radiance it gives off everywhere; what is told here is sampled as a light.
-  virtual Rgb emission() const { return Rgb(0, 0, 0); }
-};
-
-/// One surface all over.
-class PlainMaterial : public Material {
- public:
-  explicit PlainMaterial(const BsdfParameters& parameters) : parameters_(parameters) {}
-  void at(const SurfacePoint&, BsdfParameters& out, Vec3f&) const override { out = parameters_; }
-  Rgb emission() const override { return parameters_.emission; }
-
- private:
-  BsdfParameters parameters_;
-};
 
 /// What a placed part is called, for ID mattes.
 struct PartLabel {
@@ -65,6 +38,8 @@ struct Scene {
   Reach reach;                           ///< how far the products change those
   /// [instance][part]: bit g is set where light of group g is kept from it. Empty: nothing is.
   std::vector<std::vector<uint32_t>> lightMasks;
+  bool unevenGlow = false;  ///< a part gives off light that differs from spot to spot
+  std::shared_ptr<const ShapeProbe> probe;  ///< may be absent
   Aperture aperture;
   int bounces = 6, diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
   float clampIndirect = 0;  ///< 0: not

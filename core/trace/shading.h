@@ -19,8 +19,14 @@ struct Integrator::Shading {
   Vec3f wo;      ///< local
   BsdfParameters parameters;
   bool inside;             ///< met from within the body
+  float width = 0;         ///< metres across what the path stands for here
+  Rgb drawnEmission{0, 0, 0};  ///< what light sampling takes its glow for
   bool bent;               ///< the normal is not that of the shape
   uint32_t lightMask = 0;  ///< groups whose light it does not get, by bit
+  /// A ray on from here, after scattering that spreads it by so much.
+  Ray onward(const Vec3f& direction, float spread) const {
+    return {offset(position, geometricNormal, direction), direction, width, spread};
+  }
   bool inBody() const { return inside && !parameters.thinWalled; }
   /// What the body left of light that came `distance` through it (Beer and Lambert).
   Rgb left(float distance) const {

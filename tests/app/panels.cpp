@@ -13,7 +13,7 @@
 #include "app/widgets/look.h"
 #include "app/window/horizon_bar.h"
 #include "app/window/proof_strip.h"
-#include "core/surface/presets.h"
+#include "core/surface/library.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -345,7 +345,7 @@ void TestPanels::deliverDeskAsksForFiles() {
 
 void TestPanels::swatchesShowTheirSurface() {
   const auto middle = [](const char* id) {
-    const QImage image = tracedSwatch(*byId(surfacePresets(), id), 48, 24);
+    const QImage image = tracedSwatch(*librarySurface(id), 48, 24);
     return image.pixelColor(24, 30);
   };
   const QColor red = middle("preset-signal-enamel"), blue = middle("preset-harbour-enamel"),
@@ -353,7 +353,7 @@ void TestPanels::swatchesShowTheirSurface() {
   QVERIFY(red.red() > red.blue() + 60);
   QVERIFY(blue.blue() > blue.red() + 20);
   QVERIFY(white.lightness() > rubber.lightness() + 60);
-  const QImage image = tracedSwatch(surfacePresets()[0], 48, 8);
+  const QImage image = tracedSwatch(surfaceLibrary()[0].surface, 48, 8);
   QCOMPARE(image.pixelColor(0, 0).alpha(), 0);  // nothing round the ball
   QCOMPARE(image.pixelColor(24, 24).alpha(), 255);
 }

@@ -27,7 +27,7 @@ class TestHouse : public QObject {
       // What a model's file says is in the project's terms: which way is up, how parts are grouped.
       room("core/project", {"core/colour"});
       room("core/product", {"core/project"});
-      room("core/surface", {"core/project"});
+      room("core/surface", {"core/product"});
       room("core/vantage", {"core/project"});
       room("core/light", {"core/vantage"});
       room("core/assets", {"core/light", "core/surface", "core/product"});

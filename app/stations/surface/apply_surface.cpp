@@ -2,35 +2,49 @@
 
 #include "app/document/clipboard.h"
 #include "app/document/session.h"
-#include "core/surface/presets.h"
+#include "app/stations/surface/own_surfaces.h"
+#include "core/surface/library.h"
+#include "core/surface/made_surface.h"
 
 namespace dusk {
 
 namespace {
 
+QString nameOf(const std::string& part) { return QString::fromStdString(part.substr(part.rfind('/') + 1)); }
+
 /// One step: `surface` gives the id of the surface, which it may add first.
 void give(Session& session, const std::string& part, const std::string& placement,
-          const std::function<std::string(Project&)>& surface) {
+          const std::function<std::string(Project&)>& surface, int gesture = 0) {
   if (part.empty()) return session.say("Choose a part first: click it in the picture or in the cast.", true);
   const auto parts = session.partsInHand(part);
   session.selectPart(part, placement);
-  session.edit("give a surface to " + QString::fromStdString(part.substr(part.rfind('/') + 1)),
-               [&](Project& p) {
-                 const std::string id = surface(p);
-                 if (Product* product = session.productIn(p))
-                   for (const std::string& each : parts) product->surfaceOfPart[each] = id;
-               });
+  session.edit(
+      "give a surface to " + nameOf(part),
+      [&](Project& p) {
+        const std::string id = surface(p);
+        if (Product* product = session.productIn(p))
+          for (const std::string& each : parts) product->surfaceOfPart[each] = id;
+      },
+      gesture);
+}
+
+std::string added(Project& p, const Session& session, const std::string& id) {
+  if (!byId(p.surfaces, id))
+    if (const auto found = surfaceNamed(session, id)) p.surfaces.push_back(*found);
+  return id;
 }
 
 }  // namespace
 
+std::optional<Surface> surfaceNamed(const Session& session, const std::string& id) {
+  if (const Surface* s = byId(session.project().surfaces, id)) return *s;
+  if (const Surface* s = librarySurface(id)) return *s;
+  return ownSurface(id);
+}
+
 void applySurface(Session& session, const std::string& surface, const std::string& part,
-                  const std::string& placement) {
-  give(session, part, placement, [&](Project& p) {
-    if (!byId(p.surfaces, surface))
-      if (const Surface* preset = byId(surfacePresets(), surface)) p.surfaces.push_back(*preset);
-    return surface;
-  });
+                  const std::string& placement, int gesture) {
+  give(session, part, placement, [&](Project& p) { return added(p, session, surface); }, gesture);
 }
 
 void pasteSurface(Session& session, const std::string& part) {
@@ -45,6 +59,49 @@ void pasteSurface(Session& session, const std::string& part) {
     p.surfaces.push_back(copied);
     return copied.id;
   });
+}
+
+void giveOwnSurface(Session& session) {
+  const std::string path = session.selectedPart();
+  const Product* product = session.product();
+  if (path.empty() || !product) return session.say("Choose a part first: click it in the picture or in the cast.", true);
+  Surface own;
+  if (const Surface* s = session.surfaceInHand(session.project())) {
+    own = *s;
+  } else if (const auto model = session.assets()->loadedModel(*product)) {
+    for (const Part& part : model->parts)
+      if (part.path == path) own = surfaceFromFile(model->materialOf(part), product->model);
+  }
+  give(session, path, {}, [&](Project& p) {
+    own.id = freshId(p.surfaces, "surface"), own.name = "of " + nameOf(path).toStdString();
+    p.surfaces.push_back(own);
+    return own.id;
+  });
+}
+
+void replaceSurface(Session& session, const std::string& surface) {
+  const Surface* now = session.surfaceInHand(session.project());
+  if (!now) return session.say("Choose a part that was given a surface first.", true);
+  const std::string before = now->id;
+  session.edit("replace a surface everywhere", [&](Project& p) {
+    const std::string id = added(p, session, surface);
+    for (Product& product : p.products)
+      for (auto& [part, worn] : product.surfaceOfPart)
+        if (worn == before) worn = id;
+  });
+}
+
+void SurfaceTrial::hold(const std::string& surface, const std::string& part, const std::string& placement) {
+  if (gesture_) session_.revertGesture();
+  gesture_ = 0;
+  if (part.empty() || session_.inGesture()) return;
+  gesture_ = session_.beginGesture();
+  applySurface(session_, surface, part, placement, gesture_);
+}
+
+void SurfaceTrial::keep() {
+  if (gesture_) session_.endGesture();
+  gesture_ = 0;
 }
 
 }  // namespace dusk

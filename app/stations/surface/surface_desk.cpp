@@ -1,204 +1,152 @@
-#include <QtConcurrent>
 #include <QtWidgets>
 
 #include "app/document/clipboard.h"
 #include "app/stations/parts.h"
 #include "app/stations/surface/apply_surface.h"
-#include "app/stations/surface/swatches.h"
-#include "app/stations/workbench.h"
-#include "app/widgets/desk.h"
+#include "app/stations/surface/decal_desk.h"
+#include "app/stations/surface/library_panel.h"
+#include "app/stations/surface/own_surfaces.h"
+#include "app/stations/surface/value_rows.h"
 #include "app/widgets/look.h"
-#include "core/surface/presets.h"
-#include "core/trace/compile.h"
 
 namespace dusk {
 namespace {
 
-/// The presets as traced balls; drag one onto a part, or press Enter to give it to the selected part.
-class PresetList : public QListWidget {
- public:
-  explicit PresetList(QWidget* parent) : QListWidget(parent) {
-    setObjectName("presets");
-    setAccessibleName("Surface presets");
-    setViewMode(IconMode);
-    setIconSize({48, 48});
-    setGridSize({look::px(82), 58 + look::px(32)});
-    setMovement(Static);
-    setResizeMode(Adjust);
-    setDragEnabled(true);
-    setFont(look::small());
-    setStyleSheet(QString("QListWidget { background: #252230; border-radius: 6px; font-size: %1px; }")
-                      .arg(look::px(11)));
-    for (const Surface& s : surfacePresets()) {
-      auto* item = new QListWidgetItem(QString::fromStdString(s.name).replace(' ', '\n'), this);
-      item->setData(Qt::UserRole, QString::fromStdString(s.id));
-      item->setToolTip("Drag onto a part in the picture, or double-click for the selected part");
-      item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
-      QPixmap blank(96, 96);
-      blank.fill(Qt::transparent);
-      item->setIcon(blank);
-    }
-  }
-  ~PresetList() override {
-    swatches_.cancel();
-    swatches_.waitForFinished();
-  }
-
- protected:
-  /// The balls are traced when they are first seen, so that they do not slow the start.
-  void showEvent(QShowEvent* event) override {
-    QListWidget::showEvent(event);
-    if (started_) return;
-    started_ = true;
-    connect(&swatches_, &QFutureWatcher<QImage>::resultReadyAt, this,
-            [this](int i) { item(i)->setIcon(QIcon(QPixmap::fromImage(swatches_.resultAt(i)))); });
-    swatches_.setFuture(
-        QtConcurrent::mapped(surfacePresets(), [](const Surface& s) { return tracedSwatch(s, 96, 24); }));
-  }
-
-  QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
-    auto* data = new QMimeData;
-    if (!items.isEmpty())
-      data->setData("application/x-dusk-surface", items.first()->data(Qt::UserRole).toString().toUtf8());
-    return data;
-  }
-
- private:
-  QFutureWatcher<QImage> swatches_;
-  bool started_ = false;
-};
-
 class SurfaceDesk : public Desk {
  public:
   explicit SurfaceDesk(Workbench& bench)
-      : Desk(bench.session, "Surface",
-             "Drag a surface onto a part in the picture, look, undo, try the next.") {
-    auto* presets = new PresetList(this);
-    presets->setFixedHeight(276);
-    add(presets);
-    connect(presets, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
-      applySurface(session_, item->data(Qt::UserRole).toString().toStdString(), session_.selectedPart());
+      : Desk(bench.session, "Surface", "Drag a surface onto a part in the picture, look, undo, try the next.") {
+    auto* library = new LibraryPanel(session_);
+    add(library);
+    connect(library, &LibraryPanel::taken, this, [this](const QString& id) {
+      applySurface(session_, id.toStdString(), session_.selectedPart());
+      noteUsed(id);
     });
+    onRefresh([library] { library->refresh(); });
     part_ = note();
     onRefresh([this] { showPart(); });
-    beginRow();
-    button("Separate copy",
-           "Gives the selected part a surface of its own, so that changes touch no other part",
-           [this] { ownCopy(); });
-    button("As in the file", "Takes the surface away: the file's own colour shows", [this] {
-      const std::string part = session_.selectedPart();
-      session_.edit("take a surface away", [&](Project& p) {
-        if (Product* product = session_.productIn(p)) product->surfaceOfPart.erase(part);
-      });
-    });
-    endRow();
-    beginRow();
-    auto* copy =
-        button("Copy surface", "The selected part's surface as text, for other parts and projects", [this] {
-          Clip clip;
-          if (const Surface* s = now(session_.project())) clip.surfaces.push_back(*s);
-          copyToClipboard(session_, std::move(clip));
-        });
-    onRefresh([this, copy] { copy->setEnabled(now(session_.project()) != nullptr); });
-    button("Paste surface", "Gives the selected part the surface that was copied",
-           [this] { pasteSurface(session_, session_.selectedPart()); });
-    endRow();
-    colour(
-        "Base colour", "Diffuse colour, or the metal's reflection",
-        [this](const Project& p) {
-          const Surface* s = now(p);
-          return s ? std::optional(s->baseColour) : std::nullopt;
-        },
-        [this](Project& p, const Vec3d& c) {
-          if (Surface* s = now(p)) s->baseColour = c;
-        });
-    share("Metalness", "0 = paint, stone, plastic; 1 = metal", &Surface::metalness);
-    share("Roughness", "0 = mirror-like, 1 = matte", &Surface::roughness);
-    field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer",
-          &Surface::ior);
-    share("Transmission", "Share of light that goes into the body, as in glass", &Surface::transmission);
-    share("Clearcoat", "A lacquer over everything", &Surface::clearcoat);
-    share("Coat roughness", "Roughness of the lacquer", &Surface::clearcoatRoughness);
-    beginFold("Brushing and cloth", false);
-    share("Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
-    field("Brushing angle", {-180, 180, 5, 0, "°"}, "Direction of the brushing",
-          &Surface::anisotropyTurnDegrees);
-    share("Sheen", "The bright rim of cloth", &Surface::sheen);
-    share("Sheen roughness", "0 a narrow rim, 1 a wide one", &Surface::sheenRoughness);
+    partButtons(library);
+    overall();
+    add(new ValueRows(bench));
+    more();
+    beginFold("Prints", true);
+    add(new DecalDesk(bench));
     endFold();
-    beginFold("Inside of glass", false);
-    toggle(
-        "Thin-walled", "A pane or a bubble: light goes straight through, nothing is inside",
-        [this](const Project& p) {
-          const Surface* s = now(p);
-          return s ? std::optional(s->thinWalled) : std::nullopt;
-        },
-        [this](Project& p, bool on) {
-          if (Surface* s = now(p)) s->thinWalled = on;
-        });
-    colour(
-        "Dye", "Colour that white light has left after the depth below",
-        [this](const Project& p) {
-          const Surface* s = now(p);
-          return s ? std::optional(s->absorptionColour) : std::nullopt;
-        },
-        [this](Project& p, const Vec3d& c) {
-          if (Surface* s = now(p)) s->absorptionColour = c;
-        });
-    number(
-        "Depth", {0, 1e5, 1, 1, "mm"}, "How far light goes for the dye to show so; 0: clear",
-        [this](const Project& p) {
-          const Surface* s = now(p);
-          return s ? std::optional(s->absorptionDepthM * 1000) : std::nullopt;
-        },
-        [this](Project& p, double v) {
-          if (Surface* s = now(p)) s->absorptionDepthM = v / 1000;
-        });
-    endFold();
-    number(
-        "Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",
-        [this](const Project& p) {
-          const Surface* s = now(p);
-          return s ? std::optional(std::max({s->emission.x, s->emission.y, s->emission.z})) : std::nullopt;
-        },
-        [this](Project& p, double v) {
-          Surface* s = now(p);
-          if (!s) return;
-          const double most = std::max({s->emission.x, s->emission.y, s->emission.z});
-          s->emission = most > 0 ? s->emission * (v / most) : Vec3d(v, v, v);
-        });
     stretch();
   }
 
  private:
-  /// The surface of the selected part in `p`; nullptr when it shows the file's own.
-  template <typename P>
-  auto now(P& p) -> decltype(&p.surfaces[0]) {
-    const Product* in = session_.product();
-    const auto* product = in ? byId(p.products, in->id) : nullptr;
-    if (!product) return nullptr;
-    const auto given = product->surfaceOfPart.find(session_.selectedPart());
-    return given == product->surfaceOfPart.end() ? nullptr : byId(p.surfaces, given->second);
+  const Surface* now(const Project& p) const { return session_.surfaceInHand(p); }
+  Surface* now(Project& p) const { return session_.surfaceInHand(p); }
+
+  void partButtons(LibraryPanel* library) {
+    beginRow();
+    button("Separate copy", "Gives the part in hand a surface of its own, like the one it has or like its file says, with its pictures",
+           [this] { giveOwnSurface(session_); });
+    auto* file = button("As in the file", "Takes the surface away: the file's own look shows", [this] {
+      const auto parts = session_.partsInHand(session_.selectedPart());
+      session_.edit("take a surface away", [&](Project& p) {
+        if (Product* product = session_.productIn(p))
+          for (const std::string& part : parts) product->surfaceOfPart.erase(part);
+      });
+    });
+    endRow();
+    beginRow();
+    auto* copy = button("Copy", "The surface as text, for other parts and projects", [this] {
+      Clip clip;
+      if (const Surface* s = now(session_.project())) clip.surfaces.push_back(*s);
+      copyToClipboard(session_, std::move(clip));
+    });
+    button("Paste", "Gives the part in hand the surface that was copied", [this] { pasteSurface(session_, session_.selectedPart()); });
+    auto* keep = button("Keep", "Puts the surface on the shelf, under My own, for other projects", [this] {
+      const Surface* s = now(session_.project());
+      const auto kept = s ? keepOwnSurface(*s, *session_.assets()) : done();
+      session_.say(kept ? "Kept under My own." : QString::fromStdString(kept.error().message), !kept);
+    });
+    auto* everywhere = button("Replace", "Every part that has this surface gets the one chosen on the shelf",
+                              [this, library] { replaceSurface(session_, library->chosen()); });
+    endRow();
+    onRefresh([=, this] {
+      for (QPushButton* b : {copy, keep, everywhere, file}) b->setEnabled(now(session_.project()) != nullptr);
+    });
+  }
+
+  /// What is moved together: too shiny, too perfect.
+  void overall() {
+    number("Shine", {0, 1, 0.05, 2, "", true}, "Too shiny, or not enough: roughness, clearcoat and mirror together",
+           [this](const Project& p) { return now(p) ? std::optional(shineOf(*now(p))) : std::nullopt; },
+           [this](Project& p, double v) {
+             if (Surface* s = now(p)) *s = withShine(*s, v);
+           });
+    number("Used", {0, 1, 0.05, 2, "", true, 0}, "From new to used: edges, dust, smudges and waves together; each by itself below",
+           [this](const Project& p) {
+             if (!now(p)) return std::optional<double>();
+             const Use use = useOf(*now(p));
+             return std::optional(std::max({use.edges, use.dust, use.smudges, use.waves}));
+           },
+           [this](Project& p, double v) {
+             if (Surface* s = now(p)) *s = withUse(*s, {v, v, v, v * 0.6});
+           });
+    beginFold("What use did to it", false);
+    useField("Worn edges", "Bare metal where hands and corners meet", &Use::edges);
+    useField("Dust", "On what looks up", &Use::dust);
+    useField("Smudges", "Where it was wiped or held: the shine differs", &Use::smudges);
+    useField("Waves", "The slow wobble of things that were cast, moulded or bent", &Use::waves);
+    endFold();
+  }
+
+  void useField(const char* label, const char* tip, double Use::*member) {
+    number(label, {0, 1, 0.05, 2, "", true, 0}, tip,
+           [=, this](const Project& p) { return now(p) ? std::optional(useOf(*now(p)).*member) : std::nullopt; },
+           [=, this](Project& p, double v) {
+             Surface* s = now(p);
+             if (!s) return;
+             Use use = useOf(*s);
+             use.*member = v;
+             *s = withUse(*s, use);
+           });
+  }
+
+  void more() {
+    beginFold("Brushing, cloth and film", false);
+    share("Specular", "How much what is not metal mirrors; 1 = as its IOR says", &Surface::specular);
+    share("Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
+    field("Brushing angle", {-180, 180, 5, 0, "°"}, "Direction of the brushing", &Surface::anisotropyTurnDegrees);
+    share("Sheen roughness", "0 a narrow rim, 1 a wide one", &Surface::sheenRoughness);
+    field("Film", {0, 2000, 10, 0, "nm"}, "A film as thin as light's waves: oil, tempering colours, pearl. 0: none", &Surface::filmNm);
+    field("Film's IOR", {1, 3, 0.01, 2, ""}, "Index of refraction of the film", &Surface::filmIor);
+    endFold();
+    beginFold("Inside of glass", false);
+    field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer", &Surface::ior);
+    toggle("Thin-walled", "A pane or a bubble: light goes straight through, nothing is inside",
+           [this](const Project& p) { return now(p) ? std::optional(now(p)->thinWalled) : std::nullopt; },
+           [this](Project& p, bool on) {
+             if (Surface* s = now(p)) s->thinWalled = on;
+           });
+    colour("Dye", "Colour that white light has left after the depth below",
+           [this](const Project& p) { return now(p) ? std::optional(now(p)->absorptionColour) : std::nullopt; },
+           [this](Project& p, const Vec3d& c) {
+             if (Surface* s = now(p)) s->absorptionColour = c;
+           });
+    number("Depth", {0, 1e5, 1, 1, "mm"}, "How far light goes for the dye to show so; 0: clear",
+           [this](const Project& p) { return now(p) ? std::optional(now(p)->absorptionDepthM * 1000) : std::nullopt; },
+           [this](Project& p, double v) {
+             if (Surface* s = now(p)) s->absorptionDepthM = v / 1000;
+           });
+    endFold();
   }
 
   void field(const char* label, const Range& range, const char* tip, double Surface::*member) {
-    number(
-        label, range, tip,
-        [=, this](const Project& p) {
-          const Surface* s = now(p);
-          return s ? std::optional(s->*member) : std::nullopt;
-        },
-        [=, this](Project& p, double v) {
-          if (Surface* s = now(p)) s->*member = v;
-        });
+    number(label, range, tip, [=, this](const Project& p) { return now(p) ? std::optional(now(p)->*member) : std::nullopt; },
+           [=, this](Project& p, double v) {
+             if (Surface* s = now(p)) s->*member = v;
+           });
   }
-  void share(const char* label, const char* tip, double Surface::*member) {
-    field(label, {0, 1, 0.02, 2, "", true}, tip, member);
-  }
+  void share(const char* label, const char* tip, double Surface::*member) { field(label, {0, 1, 0.02, 2, "", true}, tip, member); }
 
   void showPart() {
     const std::string& path = session_.selectedPart();
-    if (path.empty()) return part_->setText("No part selected: click one in the picture or in the cast.");
+    if (path.empty()) return part_->setText("No part in hand: click one in the picture or in the cast.");
     const Surface* s = now(session_.project());
     int shared = 0;
     if (s)
@@ -208,19 +156,6 @@ class SurfaceDesk : public Desk {
                        .arg(QString::fromStdString(path.substr(path.rfind('/') + 1)).toHtmlEscaped(),
                             s ? QString::fromStdString(s->name).toHtmlEscaped() : "as in the file",
                             shared > 1 ? QString(", shared by %1 parts").arg(shared) : ""));
-  }
-
-  void ownCopy() {
-    const std::string part = session_.selectedPart();
-    if (part.empty()) return;
-    session_.edit("give a surface of its own", [&](Project& p) {
-      Surface copy;
-      if (const Surface* s = now(p)) copy = *s;
-      copy.id = freshId(p.surfaces, "surface");
-      copy.name = "of " + part.substr(part.rfind('/') + 1);
-      p.surfaces.push_back(copy);
-      if (Product* product = session_.productIn(p)) product->surfaceOfPart[part] = copy.id;
-    });
   }
 
   QLabel* part_;

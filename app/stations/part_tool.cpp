@@ -12,12 +12,6 @@ class PartTool : public Tool {
     session_.selectPart(pick.part, pick.placement);
     return false;
   }
-  QString hint() const override {
-    if (session_.station() != Station::surface) return {};
-    const std::string& part = session_.selectedPart();
-    return part.empty() ? "Click a part to see its surface, or drop a preset on it"
-                        : QString::fromStdString(part.substr(part.rfind('/') + 1));
-  }
 };
 
 }  // namespace

@@ -1,0 +1,25 @@
+#pragma once
+#include "app/stations/workbench.h"
+#include "app/widgets/desk.h"
+
+namespace dusk {
+
+/// The fields of the feed in hand; only those that its kind, its value and its mapping have.
+class FeedEditor : public Desk {
+  Q_OBJECT
+ public:
+  explicit FeedEditor(Workbench& bench);
+
+ private:
+  void field(const QString& label, const Range& range, const QString& tip, double Feed::*member,
+             bool (*has)(const Feed&));
+  void end(const QString& label, const QString& tip, Vec3d Feed::*member);
+  void ends();
+  void mapping();
+  const Feed* now(const Project& p) const;
+  Feed* now(Project& p) const;
+  bool isColour() const;
+  Workbench& bench_;
+};
+
+}  // namespace dusk

@@ -1,0 +1,174 @@
+#include "app/stations/surface/library_panel.h"
+
+#include <QtConcurrent>
+#include <QtWidgets>
+
+#include "app/document/session.h"
+#include "app/stations/surface/own_surfaces.h"
+#include "app/stations/surface/swatches.h"
+#include "app/widgets/look.h"
+#include "core/surface/library.h"
+
+namespace dusk {
+namespace {
+
+constexpr int swatchSize = 96, samples = 24;
+enum Role { idRole = Qt::UserRole, hashRole };
+
+/// The list that can be dragged from.
+class Shelf : public QListWidget {
+ public:
+  Shelf() {
+    setObjectName("presets");
+    setAccessibleName("Surfaces");
+    setViewMode(IconMode);
+    setIconSize({52, 52});
+    setGridSize({look::px(82), 60 + look::px(30)});
+    setMovement(Static);
+    setResizeMode(Adjust);
+    setDragEnabled(true);
+    setUniformItemSizes(true);
+    setFont(look::small());
+    setContextMenuPolicy(Qt::CustomContextMenu);
+    setStyleSheet(QString("QListWidget { background: #252230; border-radius: 6px; font-size: %1px; }").arg(look::px(11)));
+  }
+
+ protected:
+  QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
+    auto* data = new QMimeData;
+    if (!items.isEmpty()) data->setData("application/x-dusk-surface", items.first()->data(idRole).toString().toUtf8());
+    return data;
+  }
+};
+
+bool fits(const QString& words, const Surface& s, const QString& family) {
+  const QString text = (QString::fromStdString(s.name) + " " + family).toLower();
+  for (const QString& word : words.toLower().split(' ', Qt::SkipEmptyParts))
+    if (!text.contains(word)) return false;
+  return true;
+}
+
+}  // namespace
+
+LibraryPanel::LibraryPanel(Session& session)
+    : session_(session), words_(new QLineEdit), family_(new QComboBox), list_(new Shelf) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  auto* row = new QHBoxLayout;
+  words_->setPlaceholderText("Find a surface");
+  words_->setClearButtonEnabled(true);
+  words_->setToolTip("Words of a name or family: \"brushed\", \"oak\", \"wet\"");
+  words_->setAccessibleName("Find a surface");
+  family_->setToolTip("Which family is on the shelf");
+  family_->setAccessibleName("Family");
+  family_->addItems({"All families", "Liked", "Used last", "In this project", "My own"});
+  family_->insertSeparator(family_->count());
+  for (const LibrarySurface& entry : surfaceLibrary())
+    if (family_->findText(entry.family) < 0) family_->addItem(entry.family);
+  row->addWidget(words_, 1);
+  row->addWidget(family_, 1);
+  column->addLayout(row);
+  list_->setFixedHeight(2 * (60 + look::px(30)) + 10);
+  column->addWidget(list_);
+  later_.setSingleShot(true);
+  later_.setInterval(0);
+  connect(&later_, &QTimer::timeout, this, &LibraryPanel::traceNext);
+  connect(words_, &QLineEdit::textChanged, this, &LibraryPanel::fill);
+  connect(family_, &QComboBox::currentIndexChanged, this, &LibraryPanel::fill);
+  connect(list_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this] { later_.start(); });
+  connect(list_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { emit taken(item->data(idRole).toString()); });
+  connect(list_, &QWidget::customContextMenuRequested, this, &LibraryPanel::showMenu);
+}
+
+LibraryPanel::~LibraryPanel() { *ending_ = true; }
+
+std::string LibraryPanel::chosen() const {
+  const QListWidgetItem* item = list_->currentItem();
+  return item ? item->data(idRole).toString().toStdString() : std::string();
+}
+
+void LibraryPanel::refresh() {
+  if (projects_ == session_.project().surfaces) return;
+  projects_ = session_.project().surfaces;
+  if (family_->currentText() == "In this project") fill();
+}
+
+void LibraryPanel::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (std::exchange(stale_, false)) own_ = ownSurfaces(), fill();
+}
+
+void LibraryPanel::fill() {
+  const QString family = family_->currentText();
+  const QStringList liked = likedSurfaces(), recent = recentSurfaces();
+  list_->clear();
+  const auto add = [&](const Surface& s, const QString& of) {
+    if (!fits(words_->text(), s, of)) return;
+    const QString id = QString::fromStdString(s.id);
+    auto* item = new QListWidgetItem((liked.contains(id) ? "★ " : "") + QString::fromStdString(s.name).replace(' ', '\n'), list_);
+    item->setData(idRole, id);
+    item->setToolTip(QString::fromStdString(s.name) + " (" + of + ")\nDrag it onto a part: it is worn while you hold it there. Double click: for the selected part.");
+    item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
+    QPixmap blank(swatchSize, swatchSize);
+    blank.fill(Qt::transparent);
+    item->setIcon(blank);
+  };
+  const auto listed = [&](const QStringList& ids) {
+    for (const QString& id : ids)
+      if (const Surface* s = librarySurface(id.toStdString())) add(*s, family);
+  };
+  if (family == "In this project") {
+    for (const Surface& s : projects_) add(s, family);
+  } else if (family == "My own") {
+    own_ = ownSurfaces();
+    for (const Surface& s : own_) add(s, family);
+  } else if (family == "Liked" || family == "Used last") {
+    listed(family == "Liked" ? liked : recent);
+  } else {
+    for (const LibrarySurface& entry : surfaceLibrary())
+      if (family == "All families" || family == entry.family) add(entry.surface, entry.family);
+  }
+  traced_.clear();
+  later_.start();
+}
+
+/// Traces what can be seen, one after the other, beside everything else.
+void LibraryPanel::traceNext() {
+  if (!isVisible()) return;
+  const QRect seen = list_->viewport()->rect().adjusted(0, -80, 0, 80);
+  for (int i = 0; i < list_->count(); ++i) {
+    QListWidgetItem* item = list_->item(i);
+    const QString id = item->data(idRole).toString();
+    if (traced_.contains(id) || !list_->visualItemRect(item).intersects(seen)) continue;
+    traced_ << id;
+    const Surface* s = byId(projects_, id.toStdString());
+    if (!s) s = librarySurface(id.toStdString());
+    if (!s) s = byId(own_, id.toStdString());
+    if (!s) continue;
+    auto* watcher = new QFutureWatcher<QImage>(this);
+    connect(watcher, &QFutureWatcher<QImage>::finished, this, [this, watcher, id] {
+      for (int k = 0; k < list_->count(); ++k)
+        if (list_->item(k)->data(idRole).toString() == id) list_->item(k)->setIcon(QIcon(QPixmap::fromImage(watcher->result())));
+      watcher->deleteLater();
+      traceNext();
+    });
+    watcher->setFuture(QtConcurrent::run([surface = *s, ending = ending_] {
+      return *ending ? QImage() : keptSwatch(surface, swatchSize, samples);
+    }));
+    return;
+  }
+}
+
+void LibraryPanel::showMenu(const QPoint& at) {
+  const QListWidgetItem* item = list_->itemAt(at);
+  if (!item) return;
+  const QString id = item->data(idRole).toString();
+  const bool liked = likedSurfaces().contains(id);
+  QMenu menu;
+  menu.addAction("Give to the selected part", this, [this, id] { emit taken(id); });
+  menu.addAction(liked ? "Like it no more" : "Like it", this, [this, id, liked] { setLiked(id, !liked), fill(); });
+  menu.exec(list_->viewport()->mapToGlobal(at));
+}
+
+}  // namespace dusk

@@ -1,0 +1,20 @@
+#pragma once
+#include <QString>
+
+#include "app/views/picture_view.h"
+#include "app/stations/workbench.h"
+
+namespace dusk {
+
+/// Asks for a picture file and feeds the feed in hand with it.
+void chooseTexture(Workbench& bench);
+
+/// Asks for a file and prints it on the part in hand, where the camera sees the middle of that.
+void choosePrint(Workbench& bench);
+/// Prints a file on a spot: wrapped where the part is round there, else flat.
+void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& spot);
+
+/// How a decal lies at a spot of a part: about the part's axis where the spot is on such a round face.
+void layDecal(Decal& decal, const PictureView::Spot& spot, const Model& model, double unitMm);
+
+}  // namespace dusk

@@ -1,0 +1,10 @@
+#pragma once
+#include <filesystem>
+
+namespace dusk {
+
+/// Where what can be made again is kept for this person: $XDG_CACHE_HOME/gentle-dusk, or ~/.cache. It need
+/// not be there yet.
+std::filesystem::path cacheFolder();
+
+}  // namespace dusk

@@ -1,0 +1,46 @@
+#include "core/project/links.h"
+
+namespace dusk {
+namespace {
+
+void tell(AssetRef& ref, LinkKind kind, const OnLink& act) {
+  if (!ref.empty()) act(ref, kind);
+}
+
+void eachLink(std::vector<Feed>& feeds, const OnLink& act) {
+  for (Feed& feed : feeds) tell(feed.picture, LinkKind::texture, act);
+}
+
+void eachLink(Surroundings& surroundings, const OnLink& act) {
+  tell(surroundings.panorama, LinkKind::panorama, act);
+}
+
+}  // namespace
+
+void eachLink(std::vector<Lamp>& lamps, const OnLink& act) {
+  for (Lamp& lamp : lamps) tell(lamp.picture, LinkKind::photo, act);
+}
+
+void eachLink(Product& product, const OnLink& act) {
+  tell(product.model, LinkKind::model, act);
+  for (Decal& decal : product.decals) tell(decal.picture, LinkKind::print, act);
+}
+
+void eachLink(Surface& surface, const OnLink& act) {
+  for (auto& [value, feeds] : surface.feeds) eachLink(feeds, act);
+  for (Coat& coat : surface.coats) eachLink(coat.surface, act), eachLink(coat.mask, act);
+}
+
+void eachLink(Shot& shot, const OnLink& act) {
+  tell(shot.plate, LinkKind::photo, act);
+  eachLink(shot.surroundings, act), eachLink(shot.lamps, act);
+}
+
+void eachLink(Project& project, const OnLink& act) {
+  for (Product& product : project.products) eachLink(product, act);
+  for (Surface& surface : project.surfaces) eachLink(surface, act);
+  for (Shot& shot : project.shots) eachLink(shot, act);
+  for (Rig& rig : project.rigs) eachLink(rig.surroundings, act), eachLink(rig.lamps, act);
+}
+
+}  // namespace dusk

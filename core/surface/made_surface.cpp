@@ -1,0 +1,291 @@
+#include "core/surface/made_surface.h"
+
+#include "core/surface/noise.h"
+#include "core/surface/print.h"
+
+namespace dusk {
+namespace {
+
+constexpr size_t valueCount = size_t(SurfaceValue::normal) + 1;
+
+bool isColour(SurfaceValue value) { return value == SurfaceValue::baseColour || value == SurfaceValue::emission; }
+
+template <typename T>
+T between(const T& a, const T& b, float t) {
+  return a + (b - a) * t;
+}
+
+/// All values on the way from one surface to another.
+BsdfParameters between(const BsdfParameters& a, const BsdfParameters& b, float t) {
+  if (t >= 1) return b;
+  BsdfParameters p = a;
+  p.base = between(a.base, b.base, t), p.emission = between(a.emission, b.emission, t);
+  p.sheenColour = between(a.sheenColour, b.sheenColour, t), p.absorption = between(a.absorption, b.absorption, t);
+  for (float BsdfParameters::*share :
+       {&BsdfParameters::metalness, &BsdfParameters::roughness, &BsdfParameters::ior, &BsdfParameters::transmission,
+        &BsdfParameters::clearcoat, &BsdfParameters::clearcoatRoughness, &BsdfParameters::anisotropy,
+        &BsdfParameters::sheen, &BsdfParameters::sheenRoughness, &BsdfParameters::specular, &BsdfParameters::filmNm,
+        &BsdfParameters::filmIor})
+    p.*share = between(a.*share, b.*share, t);
+  if (t > 0.5f) p.anisotropyTurn = b.anisotropyTurn, p.thinWalled = b.thinWalled;
+  return p;
+}
+
+}  // namespace
+
+BsdfParameters parametersOf(const Surface& s) {
+  BsdfParameters p;
+  p.base = toFloat(s.baseColour), p.emission = toFloat(s.emission);
+  p.metalness = float(s.metalness), p.roughness = float(s.roughness), p.ior = float(s.ior);
+  p.transmission = float(s.transmission);
+  p.clearcoat = float(s.clearcoat), p.clearcoatRoughness = float(s.clearcoatRoughness);
+  p.anisotropy = float(s.anisotropy), p.anisotropyTurn = float(radians(s.anisotropyTurnDegrees));
+  p.sheen = float(s.sheen), p.sheenRoughness = float(s.sheenRoughness),
+  p.sheenColour = toFloat(s.sheenColour);
+  p.specular = float(s.specular), p.filmNm = float(s.filmNm), p.filmIor = float(s.filmIor);
+  p.thinWalled = s.thinWalled;
+  // Beer and Lambert: so much per metre that the colour is left after the depth.
+  if (s.absorptionDepthM > 0)
+    for (int c = 0; c < 3; ++c)
+      p.absorption[c] = float(-std::log(std::clamp(s.absorptionColour[c], 1e-4, 1.0)) / s.absorptionDepthM);
+  return p;
+}
+
+Surface surfaceFromFile(const FileMaterial& m, const AssetRef& file) {
+  Surface s;
+  s.name = "as in the file";
+  s.baseColour = toDouble(m.colour), s.emission = toDouble(m.emission);
+  s.metalness = m.metalness, s.roughness = m.roughness, s.ior = m.ior, s.transmission = m.transmission;
+  s.clearcoat = m.clearcoat, s.clearcoatRoughness = m.clearcoatRoughness;
+  const auto feed = [&](SurfaceValue value, int texture, PictureChannel channel, FeedJoin join) {
+    if (texture < 0) return;
+    Feed f;
+    f.kind = FeedKind::picture, f.join = join, f.picture = file, f.texture = texture, f.channel = channel;
+    f.mapping.kind = MappingKind::coordinates;
+    s.feeds[value].push_back(f);
+  };
+  feed(SurfaceValue::baseColour, m.colourTexture, PictureChannel::colour, FeedJoin::multiply);
+  feed(SurfaceValue::roughness, m.metalRoughTexture, PictureChannel::green, FeedJoin::multiply);
+  feed(SurfaceValue::metalness, m.metalRoughTexture, PictureChannel::blue, FeedJoin::multiply);
+  feed(SurfaceValue::normal, m.normalTexture, PictureChannel::data, FeedJoin::mix);
+  return s;
+}
+
+bool isEven(const Surface& s) {
+  return s.coats.empty() && std::all_of(s.feeds.begin(), s.feeds.end(), [](const auto& f) { return f.second.empty(); });
+}
+
+struct SurfaceLayer {
+  BsdfParameters plain;
+  std::array<FeedStack, valueCount> feeds;
+  struct Over {
+    float strength;
+    FeedStack mask;
+    std::unique_ptr<SurfaceLayer> layer;
+  };
+  std::vector<Over> coats;  // the lowest first
+
+  SurfaceLayer(const Surface& surface, const FindTexture& find, bool withCoats = true) : plain(parametersOf(surface)) {
+    for (const auto& [value, feeds] : surface.feeds) this->feeds[size_t(value)] = {feeds, isColour(value), find};
+    if (!withCoats) return;
+    for (auto coat = surface.coats.rbegin(); coat != surface.coats.rend(); ++coat)
+      if (coat->on && coat->strength > 0)
+        coats.push_back({float(coat->strength), {coat->mask, false, find},
+                         std::make_unique<SurfaceLayer>(coat->surface, find, false)});
+  }
+  const FeedStack& of(SurfaceValue value) const { return feeds[size_t(value)]; }
+
+  BsdfParameters own(const Look& look) const {
+    BsdfParameters p = plain;
+    const auto share = [&](SurfaceValue value, float& number) {
+      if (!of(value).empty()) number = std::clamp(of(value).over(number, look), 0.0f, 1.0f);
+    };
+    const auto light = [&](SurfaceValue value, Rgb& colour, float most) {
+      if (of(value).empty()) return;
+      colour = of(value).over(colour, look);
+      for (int c = 0; c < 3; ++c) colour[c] = std::clamp(colour[c], 0.0f, most);
+    };
+    light(SurfaceValue::baseColour, p.base, 1), light(SurfaceValue::emission, p.emission, 1e9f);
+    share(SurfaceValue::metalness, p.metalness), share(SurfaceValue::roughness, p.roughness);
+    share(SurfaceValue::clearcoat, p.clearcoat), share(SurfaceValue::clearcoatRoughness, p.clearcoatRoughness);
+    share(SurfaceValue::sheen, p.sheen), share(SurfaceValue::transmission, p.transmission);
+    return p;
+  }
+  static float weight(const Over& coat, const Look& look) {
+    return coat.strength * std::clamp(coat.mask.over(1.0f, look), 0.0f, 1.0f);
+  }
+  BsdfParameters at(const Look& look) const {
+    BsdfParameters p = own(look);
+    for (const Over& coat : coats)
+      if (const float w = weight(coat, look); w > 0) p = between(p, coat.layer->own(look), w);
+    return p;
+  }
+  /// A coat follows what is below it, and adds its own.
+  float height(const Look& look) const {
+    float h = of(SurfaceValue::bump).empty() ? 0.0f : of(SurfaceValue::bump).over(0.0f, look);
+    for (const Over& coat : coats)
+      if (!coat.layer->of(SurfaceValue::bump).empty())
+        if (const float w = weight(coat, look); w > 0) h += w * coat.layer->of(SurfaceValue::bump).over(0.0f, look);
+    return h;
+  }
+  bool bumps() const {
+    return !of(SurfaceValue::bump).empty() ||
+           std::any_of(coats.begin(), coats.end(), [](const Over& c) { return c.layer->bumps(); });
+  }
+  float finestBump() const {
+    float finest = of(SurfaceValue::bump).finestMm();
+    for (const Over& c : coats) finest = std::min(finest, c.layer->finestBump());
+    return finest;
+  }
+  bool glowsUnevenly() const {
+    const auto differs = [&](const Over& c) { return c.layer->plain.emission != plain.emission || c.layer->glowsUnevenly(); };
+    return !of(SurfaceValue::emission).empty() || std::any_of(coats.begin(), coats.end(), differs);
+  }
+};
+
+struct MadeSurface::Print : MadePrint {
+  using MadePrint::MadePrint;
+};
+
+std::shared_ptr<const SurfaceLayer> layerOf(const Surface& surface, const FindTexture& find) {
+  return std::make_shared<SurfaceLayer>(surface, find);
+}
+
+MadeSurface::MadeSurface(std::shared_ptr<const SurfaceLayer> layer, const std::vector<Decal>& decals,
+                         const Mesh& mesh, PartFacts facts, double unitMm, const FindTexture& find)
+    : facts_(std::move(facts)), layer_(std::move(layer)) {
+  const Similarity& s = facts_.mmFromMesh;
+  turn_ = {toFloat(s.rotation.x), toFloat(s.rotation.y), toFloat(s.rotation.z)};
+  scale_ = float(s.scale), shift_ = toFloat(s.shift);
+  for (const Decal& decal : decals) {
+    if (!decal.on || decal.picture.empty()) continue;
+    if (auto texture = find(decal.picture, true, decal.page, -1)) prints_.emplace_back(decal, unitMm, std::move(texture));
+  }
+  bumps_ = layer_->bumps() || std::any_of(prints_.begin(), prints_.end(), [](const Print& p) { return p.isRaised(); });
+  meanEmission_ = layer_->plain.emission;
+  unevenly_ = layer_->glowsUnevenly() || (maxComponent(meanEmission_) > 0 && !prints_.empty());
+  if (unevenly_) measureEmission(mesh);
+}
+
+MadeSurface::~MadeSurface() = default;
+
+/// By triangles drawn by their area: what light sampling takes the whole part for.
+void MadeSurface::measureEmission(const Mesh& mesh) {
+  std::vector<float> area;
+  float sum = 0;
+  const auto corner = [&](size_t t, size_t k) { return mesh.positions[mesh.indices[3 * t + k]]; };
+  for (size_t t = 0; t < mesh.triangles(); ++t)
+    area.push_back(sum += (corner(t, 1) - corner(t, 0)).cross(corner(t, 2) - corner(t, 0)).length());
+  constexpr int looks = 256;
+  Rgb all(0);
+  for (int i = 0; i < looks && sum > 0; ++i) {
+    const size_t t = size_t(std::lower_bound(area.begin(), area.end() - 1, (float(i) + 0.5f) / looks * sum) - area.begin());
+    const float r = std::sqrt(evenAt(i, 0, 0, 1)), v = evenAt(i, 1, 0, 1);
+    SurfacePoint p{};
+    p.onMesh = corner(t, 0) * (1 - r) + corner(t, 1) * (r * (1 - v)) + corner(t, 2) * (r * v);
+    p.geometricNormal = (corner(t, 1) - corner(t, 0)).cross(corner(t, 2) - corner(t, 0)).normalized();
+    if (!mesh.uvs.empty()) p.uv = mesh.uvs[mesh.indices[3 * t]];
+    BsdfParameters out;
+    Vec3f normal = p.geometricNormal;
+    at(p, out, normal);
+    all += out.emission / float(looks);
+  }
+  meanEmission_ = all;
+}
+
+Site MadeSurface::siteOf(const SurfacePoint& p) const {
+  const auto local = [&](const Vec3f& v) { return turn_.toWorld(p.worldFromMesh ? p.worldFromMesh->toLocal(v) : v); };
+  Site s;
+  s.mm = turn_.toWorld(p.onMesh * scale_) + shift_;
+  s.normal = local(p.geometricNormal);
+  if (p.width > 0 && p.view.length2() > 0) {
+    // The cone's cut with the surface: as wide as the cone across, longer along the way it leans.
+    const Vec3f n = s.normal, to = local(p.view);
+    Vec3f side = n.cross(to);
+    side = side.length2() > 1e-8f ? side.normalized() : triadAround(n).x;
+    const float half = 500 * p.width, lean = std::max(1.0f / 16, std::abs(n.dot(to)));
+    s.across = side * half, s.along = n.cross(side) * (half / lean);
+  }
+  s.uv = p.uv;
+  s.hasUv = p.perUv.x > 0 && p.perUv.y > 0 && std::isfinite(p.uv.x) && std::isfinite(p.uv.y);
+  if (!s.hasUv) return s;
+  // The texture coordinates' directions need not be at right angles.
+  const Vec3f u = local(p.alongU) * (p.perUv.x * scale_), v = local(p.alongV) * (p.perUv.y * scale_);
+  const float uu = u.dot(u), uv = u.dot(v), vv = v.dot(v), whole = uu * vv - uv * uv;
+  if (whole <= 1e-12f * uu * vv) return s;
+  const auto change = [&](const Vec3f& d) {
+    const float a = d.dot(u), b = d.dot(v);
+    return Vec2f((a * vv - b * uv) / whole, (b * uu - a * uv) / whole);
+  };
+  s.uvAcross = change(s.across), s.uvAlong = change(s.along);
+  return s;
+}
+
+float MadeSurface::heightAt(const SurfacePoint& point, const Site& site) const {
+  const Look look{point, site, facts_};
+  float h = layer_->height(look);
+  for (const Print& print : prints_)
+    if (print.isRaised()) h += print.heightMm(look);
+  return h;
+}
+
+/// The normal of the surface moved outwards by its height: from the slope of that, by differences. Mikkelsen
+/// 2010, "Bump Mapping Unparametrized Surfaces on the GPU".
+void MadeSurface::bend(const SurfacePoint& point, const Site& site, Vec3f& normal) const {
+  const auto toWorld = [&](const Vec3f& v) {
+    const Vec3f onMesh = turn_.toLocal(v);
+    return point.worldFromMesh ? point.worldFromMesh->toWorld(onMesh) : onMesh;
+  };
+  const Triadf around = triadAround(site.normal);
+  const float step = std::clamp(std::max(500 * point.width, layer_->finestBump()), 1e-3f, 5.0f);
+  const Vec3f u = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongU) : point.alongU) : Vec3f(0);
+  const Vec3f v = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongV) : point.alongV) : Vec3f(0);
+  const auto at = [&](const Vec3f& by) {
+    const Vec2f uvBy = site.hasUv ? Vec2f(by.dot(u) / (point.perUv.x * scale_), by.dot(v) / (point.perUv.y * scale_)) : Vec2f(0);
+    return heightAt(point, site.moved(by, uvBy));
+  };
+  const float here = heightAt(point, site);
+  const float a = (at(around.x * step) - here) / step, b = (at(around.y * step) - here) / step;
+  const float out = point.inside ? -1.0f : 1.0f;  // heights are outwards, the normal is the viewer's
+  const Vec3f bent = normal - (toWorld(around.x) * a + toWorld(around.y) * b) * out;
+  if (bent.length2() > 0 && std::isfinite(bent.length2())) normal = bent.normalized();
+}
+
+void MadeSurface::at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const {
+  const Site site = siteOf(point);
+  const Look look{point, site, facts_};
+  out = layer_->at(look);
+  for (const Print& print : prints_) print.over(look, out);
+  if (const FeedStack& map = layer_->of(SurfaceValue::normal); !map.empty() && point.alongU.length2() > 0) {
+    const Vec3f bend = map.bentNormal(look);
+    const Vec3f u = (point.alongU - normal * normal.dot(point.alongU)).normalized();
+    Vec3f v = normal.cross(u);
+    if (v.dot(point.alongV) < 0) v = -v;
+    const Vec3f bent = u * bend.x + v * bend.y + normal * std::max(bend.z, 0.05f);
+    if (bent.length2() > 0) normal = bent.normalized();
+  }
+  if (bumps_) bend(point, site, normal);
+}
+
+Vec3f MadeSurface::valueAt(SurfaceValue value, const SurfacePoint& point) const {
+  const Site site = siteOf(point);
+  if (value == SurfaceValue::bump) return Vec3f(heightAt(point, site));
+  BsdfParameters p;
+  Vec3f normal = point.geometricNormal;
+  at(point, p, normal);
+  switch (value) {
+    case SurfaceValue::baseColour: return p.base;
+    case SurfaceValue::emission: return p.emission;
+    case SurfaceValue::metalness: return Vec3f(p.metalness);
+    case SurfaceValue::roughness: return Vec3f(p.roughness);
+    case SurfaceValue::clearcoat: return Vec3f(p.clearcoat);
+    case SurfaceValue::clearcoatRoughness: return Vec3f(p.clearcoatRoughness);
+    case SurfaceValue::sheen: return Vec3f(p.sheen);
+    case SurfaceValue::transmission: return Vec3f(p.transmission);
+    case SurfaceValue::bump:
+    case SurfaceValue::normal: break;
+  }
+  return normal * 0.5f + Vec3f(0.5f);
+}
+
+}  // namespace dusk

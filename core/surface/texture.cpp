@@ -1,0 +1,85 @@
+#include "core/surface/texture.h"
+
+#include <OpenImageIO/texture.h>
+
+#include "core/base/cache_folder.h"
+#include "core/base/hash.h"
+#include "core/surface/pyramid.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+namespace {
+
+/// Raise it when pyramids are made otherwise.
+constexpr int generation = 1;
+
+/// The library's texture system, one for all: its cache is what bounds the memory.
+OIIO::TextureSystem& textures() {
+  static const std::unique_ptr<OIIO::TextureSystem, void (*)(OIIO::TextureSystem*)> system = [] {
+    auto* made = OIIO::TextureSystem::create(false);
+    made->attribute("max_memory_MB", float(textureCacheBytes >> 20));
+    made->attribute("max_open_files", 400);
+    made->attribute("deduplicate", 0);  // they are by content already
+    return std::unique_ptr<OIIO::TextureSystem, void (*)(OIIO::TextureSystem*)>(
+        made, [](OIIO::TextureSystem* s) { OIIO::TextureSystem::destroy(s); });
+  }();
+  return *system;
+}
+
+class TiledTexture : public Texture {
+ public:
+  TiledTexture(const fs::path& pyramid, int w, int h, int channels)
+      : handle_(textures().get_texture_handle(OIIO::ustring(pyramid.string()))), channels_(channels) {
+    width = w, height = h;
+  }
+
+  Texel at(const Vec2f& uv, const Vec2f& across, const Vec2f& along, bool repeats) const override {
+    OIIO::TextureSystem& system = textures();
+    thread_local OIIO::TextureSystem::Perthread* const mine = system.get_perthread_info();
+    OIIO::TextureOpt how;
+    how.swrap = how.twrap = repeats ? OIIO::TextureOpt::WrapPeriodic : OIIO::TextureOpt::WrapBlack;
+    how.mipmode = OIIO::TextureOpt::MipModeAniso;
+    how.interpmode = OIIO::TextureOpt::InterpBilinear;
+    how.anisotropic = 8;
+    how.fill = 1;
+    float out[4] = {0, 0, 0, 1};
+    // Half axes to whole ones; its t grows downwards.
+    if (!system.texture(handle_, mine, how, uv.x, 1 - uv.y, 2 * across.x, -2 * across.y, 2 * along.x, -2 * along.y,
+                        channels_, out))
+      (void)system.geterror();
+    const float alpha = channels_ == 4 ? out[3] : repeats || inside(uv) ? 1.0f : 0.0f;
+    return {{out[0], out[1], out[2]}, alpha};
+  }
+
+ private:
+  static bool inside(const Vec2f& uv) { return uv.x >= 0 && uv.x <= 1 && uv.y >= 0 && uv.y <= 1; }
+  OIIO::TextureSystem::TextureHandle* handle_;
+  int channels_;
+};
+
+}  // namespace
+
+Result<std::shared_ptr<const Texture>> openTexture(const fs::path& file, const std::string& hash, bool colour,
+                                                   Progress& progress) {
+  std::string key = hash;
+  if (key.empty()) {
+    const auto now = hashFile(file);
+    if (!now) return now.error();
+    key = *now;
+  }
+  const fs::path folder = cacheFolder() / "textures";
+  const fs::path pyramid = folder / (key + "-" + std::to_string(generation) + (colour ? "-light.tif" : "-values.tif"));
+  std::error_code ignored;
+  fs::create_directories(folder, ignored);
+  if (!fs::exists(pyramid, ignored))
+    if (const auto made = writePyramid(file, pyramid, colour, progress); !made) return made.error();
+  const auto in = OIIO::ImageInput::open(pyramid.string());
+  if (!in) {
+    fs::remove(pyramid, ignored);  // damaged: it is made again next time
+    return Error{"The picture " + file.filename().string() + " could not be prepared. Try again.", ErrorKind::unreadable};
+  }
+  return std::shared_ptr<const Texture>(
+      std::make_shared<TiledTexture>(pyramid, in->spec().width, in->spec().height, in->spec().nchannels));
+}
+
+}  // namespace dusk
