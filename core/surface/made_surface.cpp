@@ -128,6 +128,10 @@ struct SurfaceLayer {
         if (const float w = weight(coat, look); w > 0) h += w * coat.layer->of(SurfaceValue::bump).over(0.0f, look);
     return h;
   }
+  bool isOpaque() const {
+    return plain.transmission <= 0 && of(SurfaceValue::transmission).empty() &&
+           std::all_of(coats.begin(), coats.end(), [](const Over& c) { return c.layer->isOpaque(); });
+  }
   bool bumps() const {
     return !of(SurfaceValue::bump).empty() ||
            std::any_of(coats.begin(), coats.end(), [](const Over& c) { return c.layer->bumps(); });
@@ -162,6 +166,7 @@ MadeSurface::MadeSurface(std::shared_ptr<const SurfaceLayer> layer, const std::v
     if (auto texture = find(decal.picture, true, decal.page, -1)) prints_.emplace_back(decal, unitMm, std::move(texture));
   }
   bumps_ = layer_->bumps() || std::any_of(prints_.begin(), prints_.end(), [](const Print& p) { return p.isRaised(); });
+  opaque_ = layer_->isOpaque();
   meanEmission_ = layer_->plain.emission;
   unevenly_ = layer_->glowsUnevenly() || (maxComponent(meanEmission_) > 0 && !prints_.empty());
   if (unevenly_) measureEmission(mesh);
@@ -264,7 +269,8 @@ void MadeSurface::at(const SurfacePoint& point, BsdfParameters& out, Vec3f& norm
     const Vec3f bent = u * bend.x + v * bend.y + normal * std::max(bend.z, 0.05f);
     if (bent.length2() > 0) normal = bent.normalized();
   }
-  if (bumps_) bend(point, site, normal);
+  // What is far finer than a look is not followed: its slopes would be one number for many.
+  if (bumps_ && 1000 * point.width < 40 * layer_->finestBump()) bend(point, site, normal);
 }
 
 Vec3f MadeSurface::valueAt(SurfaceValue value, const SurfacePoint& point) const {

@@ -35,6 +35,7 @@ class MadeSurface : public Material {
   ~MadeSurface() override;
   void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const override;
   Rgb emission() const override { return meanEmission_; }
+  bool isOpaque() const override { return opaque_; }
   bool emitsUnevenly() const override { return unevenly_; }
   /// One of its values at a spot, as its feeds make it: a colour, or the same number three times.
   Vec3f valueAt(SurfaceValue value, const SurfacePoint& point) const;
@@ -52,7 +53,7 @@ class MadeSurface : public Material {
   Vec3f shift_;
   std::shared_ptr<const SurfaceLayer> layer_;
   std::vector<Print> prints_;
-  bool bumps_ = false, unevenly_ = false;
+  bool bumps_ = false, unevenly_ = false, opaque_ = false;
   Rgb meanEmission_{0, 0, 0};
 };
 

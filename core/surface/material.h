@@ -38,6 +38,8 @@ class Material {
   virtual void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const = 0;
   /// Radiance it is drawn by as a light: what it gives off everywhere, or on average.
   virtual Rgb emission() const { return Rgb(0, 0, 0); }
+  /// Whether no light goes through it anywhere: shadows need not ask what it is at the spot.
+  virtual bool isOpaque() const { return false; }
   /// Whether what it gives off differs from that from spot to spot.
   virtual bool emitsUnevenly() const { return false; }
 };
@@ -48,6 +50,7 @@ class PlainMaterial : public Material {
   explicit PlainMaterial(const BsdfParameters& parameters) : parameters_(parameters) {}
   void at(const SurfacePoint&, BsdfParameters& out, Vec3f&) const override { out = parameters_; }
   Rgb emission() const override { return parameters_.emission; }
+  bool isOpaque() const override { return parameters_.transmission <= 0 || parameters_.metalness >= 1; }
 
  private:
   BsdfParameters parameters_;

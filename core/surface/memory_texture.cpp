@@ -34,9 +34,8 @@ class MemoryTexture : public Texture {
   }
 
   Texel at(const Vec2f& uv, const Vec2f& across, const Vec2f& along, bool) const override {
-    // Sharp along the shorter way, as its half axes are what a look covers.
     const auto pixels = [&](const Vec2f& v) { return std::hypot(v.x * float(width), v.y * float(height)); };
-    const float look = 2 * std::min(pixels(across), pixels(along));
+    const float look = 2 * std::sqrt(pixels(across) * pixels(along));  // as round, of the same area
     const float level = look > 1 ? std::min(std::log2(look), float(levels_.size())) : 0.0f;
     const int lower = int(level);
     const Rgb fine = bilinear(lower, uv);

@@ -2,6 +2,8 @@
 
 #include <OpenImageIO/texture.h>
 
+#include <bit>
+
 #include "core/base/cache_folder.h"
 #include "core/base/hash.h"
 #include "core/surface/pyramid.h"
@@ -26,35 +28,51 @@ OIIO::TextureSystem& textures() {
   return *system;
 }
 
+/// Even in 0 to 1, by the spot alone.
+float evenlyAt(const Vec2f& uv) {
+  uint32_t h = std::bit_cast<uint32_t>(uv.x) * 0x9e3779b9u ^ std::bit_cast<uint32_t>(uv.y) * 0x85ebca6bu;
+  h = (h ^ h >> 16) * 0x7feb352du;
+  h = (h ^ h >> 15) * 0x846ca68bu;
+  return float((h ^ h >> 16) >> 8) * 0x1p-24f;
+}
+
+/// One lookup in one picture of the pyramid, of the two about the wanted size by chance: a pixel's many samples
+/// come to what both would (as trilinear filtering), at a fifth of the time. A long thin look is taken as round
+/// of the same area, which a pixel's samples fill.
 class TiledTexture : public Texture {
  public:
   TiledTexture(const fs::path& pyramid, int w, int h, int channels)
       : handle_(textures().get_texture_handle(OIIO::ustring(pyramid.string()))), channels_(channels) {
     width = w, height = h;
+    mean_ = lookUp(Vec2f(0.5f), 4, true);
   }
 
   Texel at(const Vec2f& uv, const Vec2f& across, const Vec2f& along, bool repeats) const override {
+    const float longer = std::max(across.length(), along.length()), shorter = std::min(across.length(), along.length());
+    const float look = 2 * std::sqrt(longer * std::max(shorter, longer / 256));
+    if (repeats && look > 0.7f) return mean_;
+    return lookUp(uv, look * std::exp2(evenlyAt(uv) - 0.5f), repeats);
+  }
+
+ private:
+  Texel lookUp(const Vec2f& uv, float look, bool repeats) const {
     OIIO::TextureSystem& system = textures();
     thread_local OIIO::TextureSystem::Perthread* const mine = system.get_perthread_info();
     OIIO::TextureOpt how;
     how.swrap = how.twrap = repeats ? OIIO::TextureOpt::WrapPeriodic : OIIO::TextureOpt::WrapBlack;
-    how.mipmode = OIIO::TextureOpt::MipModeAniso;
+    how.mipmode = OIIO::TextureOpt::MipModeOneLevel;
     how.interpmode = OIIO::TextureOpt::InterpBilinear;
-    how.anisotropic = 8;
     how.fill = 1;
     float out[4] = {0, 0, 0, 1};
-    // Half axes to whole ones; its t grows downwards.
-    if (!system.texture(handle_, mine, how, uv.x, 1 - uv.y, 2 * across.x, -2 * across.y, 2 * along.x, -2 * along.y,
-                        channels_, out))
-      (void)system.geterror();
+    // Its t grows downwards.
+    if (!system.texture(handle_, mine, how, uv.x, 1 - uv.y, look, 0, 0, look, channels_, out)) (void)system.geterror();
     const float alpha = channels_ == 4 ? out[3] : repeats || inside(uv) ? 1.0f : 0.0f;
     return {{out[0], out[1], out[2]}, alpha};
   }
-
- private:
   static bool inside(const Vec2f& uv) { return uv.x >= 0 && uv.x <= 1 && uv.y >= 0 && uv.y <= 1; }
   OIIO::TextureSystem::TextureHandle* handle_;
   int channels_;
+  Texel mean_;
 };
 
 }  // namespace

@@ -5,7 +5,7 @@
 namespace dusk {
 namespace {
 
-constexpr int rays = 12;
+constexpr int rays = 8;
 
 /// Even in 0 to 1, by the spot alone.
 float turnAt(const Vec3f& p) {

@@ -96,6 +96,7 @@ Rgb Integrator::transmittance(Ray ray, float limit) const {
   for (int layer = 0; layer < 16; ++layer) {
     const Hit hit = scene_.geometry->closest(ray, limit);
     if (!hit.found()) return clear;
+    if (scene_.materials[hit.instance][hit.part]->isOpaque()) return Rgb(0);
     const Shading s = shade(ray, hit, 0);
     const float through = s.through();
     if (through <= 0) return Rgb(0);

@@ -4,6 +4,7 @@
 
 #include "app/stations/surface/own_surfaces.h"
 #include "app/stations/surface/strips.h"
+#include "app/widgets/number_field.h"
 #include "core/project/feed_kinds.h"
 #include "core/surface/library.h"
 
@@ -273,7 +274,6 @@ void TestSurfaceStation::oneFeedIsShownAloneWhileTheKeyIsHeld() {
   place.value = SurfaceValue::roughness;
   session().takeFeed(place);
   QVERIFY(waitForSamples(1));
-  const QPoint at = onBody();
   const auto glows = [&] {
     const Frame* f = picture().frame();
     return f && !f->scene->materials.empty() && std::any_of(f->scene->materials[0].begin(), f->scene->materials[0].end(), [](const auto& m) { return std::abs(m->emission().x - 1) < 1e-6f; });
@@ -285,7 +285,6 @@ void TestSurfaceStation::oneFeedIsShownAloneWhileTheKeyIsHeld() {
   QVERIFY(session().project().surfaces.back().emission == Vec3d(0));  // the document is as it was
   QTest::keyRelease(&picture(), Qt::Key_A);
   QVERIFY(QTest::qWaitFor([&] { return !glows(); }, 10'000));
-  Q_UNUSED(at)
 }
 
 void TestSurfaceStation::coatsAreLaidAndTakenOff() {
@@ -344,7 +343,7 @@ void TestSurfaceStation::replacedEverywhere() {
 void TestSurfaceStation::keptForOtherProjects() {
   giveSurface("preset-brushed-steel");
   session().edit("name", [&](Project& p) { session().surfaceInHand(p)->name = "Boathouse steel"; });
-  QTest::mouseClick(button("Keep"), Qt::LeftButton);
+  QTest::mouseClick(button("To the shelf"), Qt::LeftButton);
   const auto own = ownSurface("own-boathouse-steel");
   QVERIFY(own && own->feeds == worn()->feeds);
   auto* family = named<QComboBox>("Family");
@@ -358,12 +357,12 @@ void TestSurfaceStation::aPictureIsPrintedWhereItIsDropped() {
   const QString file = drawing("#c02020");
   QVERIFY(!window_->print({file}, picture().mapTo(window_.get(), QPoint(4, 4))));  // beside the product
   const QPoint at = onBody();
+  const auto spot = picture().spotAt(picture().toPlate(at));
   QVERIFY(printAt(at, file));
   QVERIFY(decal()->parts.contains(body_));
   QCOMPARE(decal()->widthMm, 40.0);  // as the drawing says
   QVERIFY(!decal()->picture.hash.empty());
-  const auto spot = picture().spotAt(picture().toPlate(at));
-  QVERIFY((decal()->at - spot->at).length() < 1e-6);
+  QVERIFY((decal()->at - spot->at).length() < 0.2);  // the model may have become finer since
   QCOMPARE(session().selectedDecal(), decal()->id);
   // At another station a dropped picture is a photo.
   session().setStation(Station::product);
@@ -371,11 +370,10 @@ void TestSurfaceStation::aPictureIsPrintedWhereItIsDropped() {
 }
 
 void TestSurfaceStation::aPrintIsHeldByItsSlip() {
-  const QPoint at = onBody();
-  QVERIFY(printAt(at, drawing("#2040c0")));
+  QVERIFY(printAt(onBody(), drawing("#2040c0")));
   const Decal first = *decal();
   QVERIFY(waitForSamples(1));
-  const QPoint on = onBody();
+  const QPoint at = ofWorld(picture().worldFromModel(body_, shot().placements[0].id)->point(first.at));
   drag(picture(), at, at + QPoint(10, 0));
   QVERIFY(decal()->at != first.at);
   QCOMPARE(decal()->widthMm, first.widthMm);
@@ -395,7 +393,6 @@ void TestSurfaceStation::aPrintIsHeldByItsSlip() {
   QCOMPARE(decal()->opacity, 0.5);
   QTest::keyClick(&picture(), Qt::Key_Delete);
   QVERIFY(!decal());
-  Q_UNUSED(on)
 }
 
 void TestSurfaceStation::savedElsewhereShownHere() {

@@ -92,8 +92,7 @@ void replaceSurface(Session& session, const std::string& surface) {
 }
 
 void SurfaceTrial::hold(const std::string& surface, const std::string& part, const std::string& placement) {
-  if (gesture_) session_.revertGesture();
-  gesture_ = 0;
+  if (std::exchange(gesture_, 0)) session_.revertGesture(), session_.endGesture();
   if (part.empty() || session_.inGesture()) return;
   gesture_ = session_.beginGesture();
   applySurface(session_, surface, part, placement, gesture_);

@@ -217,6 +217,7 @@ void FeedList::refresh() {
   while (rows_.size() < count) {
     rows_.push_back(new Row(*this, int(rows_.size())));
     column_->insertWidget(int(rows_.size()) - 1, rows_.back());
+    rows_.back()->setVisible(true);
   }
   FeedPlace place = place_;
   for (size_t i = 0; i < count; ++i) {

@@ -12,7 +12,7 @@
 namespace dusk {
 namespace {
 
-constexpr int swatchSize = 96, samples = 24;
+constexpr int swatchSize = 72, samples = 24;
 enum Role { idRole = Qt::UserRole, hashRole };
 
 /// The list that can be dragged from.
@@ -22,8 +22,8 @@ class Shelf : public QListWidget {
     setObjectName("presets");
     setAccessibleName("Surfaces");
     setViewMode(IconMode);
-    setIconSize({52, 52});
-    setGridSize({look::px(82), 60 + look::px(30)});
+    setIconSize({48, 48});
+    setGridSize({look::px(66), 56 + look::px(29)});
     setMovement(Static);
     setResizeMode(Adjust);
     setDragEnabled(true);
@@ -69,7 +69,7 @@ LibraryPanel::LibraryPanel(Session& session)
   row->addWidget(words_, 1);
   row->addWidget(family_, 1);
   column->addLayout(row);
-  list_->setFixedHeight(2 * (60 + look::px(30)) + 10);
+  list_->setFixedHeight(2 * (56 + look::px(29)) + 8);
   column->addWidget(list_);
   later_.setSingleShot(true);
   later_.setInterval(0);

@@ -84,10 +84,13 @@ void Slip::paint(QPainter& p) const {
 }
 
 Slip::Grip Slip::gripAt(const Vec2d& plate) const {
-  const auto near = [&](const Vec2f& on, double reach) {
+  const auto away = [&](const Vec2f& on) {
     const auto at = seen(on);
-    return at && (*at - plate).length() * view_.scale() < reach;
+    return at ? (*at - plate).length() * view_.scale() : 1e9;
   };
+  // Where a print is small on the screen its grips lie close together: its middle can still be taken.
+  const double fromMiddle = away(Vec2f(0));
+  const auto near = [&](const Vec2f& on, double reach) { return away(on) < std::min(reach, fromMiddle); };
   const Vec2f half = frame_.size / 2;
   if (near(bow(), 11)) return Grip::bow;
   for (const Vec2f& corner : {Vec2f(-half.x, -half.y), Vec2f(half.x, -half.y), Vec2f(half.x, half.y), Vec2f(-half.x, half.y)})

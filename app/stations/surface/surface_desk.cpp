@@ -25,10 +25,11 @@ class SurfaceDesk : public Desk {
     onRefresh([library] { library->refresh(); });
     part_ = note();
     onRefresh([this] { showPart(); });
-    partButtons(library);
-    overall();
+    partButtons();
     add(new ValueRows(bench));
+    overall();
     more();
+    elsewhere(library);
     beginFold("Prints", true);
     add(new DecalDesk(bench));
     endFold();
@@ -39,7 +40,7 @@ class SurfaceDesk : public Desk {
   const Surface* now(const Project& p) const { return session_.surfaceInHand(p); }
   Surface* now(Project& p) const { return session_.surfaceInHand(p); }
 
-  void partButtons(LibraryPanel* library) {
+  void partButtons() {
     beginRow();
     button("Separate copy", "Gives the part in hand a surface of its own, like the one it has or like its file says, with its pictures",
            [this] { giveOwnSurface(session_); });
@@ -51,6 +52,11 @@ class SurfaceDesk : public Desk {
       });
     });
     endRow();
+    onRefresh([=, this] { file->setEnabled(now(session_.project()) != nullptr); });
+  }
+
+  void elsewhere(LibraryPanel* library) {
+    beginFold("Copy, keep, replace", false);
     beginRow();
     auto* copy = button("Copy", "The surface as text, for other parts and projects", [this] {
       Clip clip;
@@ -58,7 +64,7 @@ class SurfaceDesk : public Desk {
       copyToClipboard(session_, std::move(clip));
     });
     button("Paste", "Gives the part in hand the surface that was copied", [this] { pasteSurface(session_, session_.selectedPart()); });
-    auto* keep = button("Keep", "Puts the surface on the shelf, under My own, for other projects", [this] {
+    auto* keep = button("To the shelf", "Puts the surface on the shelf, under My own, for other projects", [this] {
       const Surface* s = now(session_.project());
       const auto kept = s ? keepOwnSurface(*s, *session_.assets()) : done();
       session_.say(kept ? "Kept under My own." : QString::fromStdString(kept.error().message), !kept);
@@ -66,8 +72,9 @@ class SurfaceDesk : public Desk {
     auto* everywhere = button("Replace", "Every part that has this surface gets the one chosen on the shelf",
                               [this, library] { replaceSurface(session_, library->chosen()); });
     endRow();
+    endFold();
     onRefresh([=, this] {
-      for (QPushButton* b : {copy, keep, everywhere, file}) b->setEnabled(now(session_.project()) != nullptr);
+      for (QPushButton* b : {copy, keep, everywhere}) b->setEnabled(now(session_.project()) != nullptr);
     });
   }
 

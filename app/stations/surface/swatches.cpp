@@ -1,5 +1,8 @@
 #include "app/stations/surface/swatches.h"
 
+#include <QtConcurrent>
+#include <numeric>
+
 #include "app/preview/images.h"
 #include "core/base/cache_folder.h"
 #include "core/base/hash.h"
@@ -82,6 +85,7 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
   Scene scene;
   scene.camera = lookAt(size, size, size * 3.55, {0, -0.24, 0.085}, {0, 0, 0.001});
   scene.geometry = geometry, scene.lights = lights, scene.probe = probe, scene.samples = samples;
+  scene.bounces = scene.diffuseBounces = scene.mirrorBounces = 3, scene.glassSides = 8;
   scene.place.ground = false;
   Product product;
   product.metresPerUnit = 1;
@@ -92,7 +96,9 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
   const Integrator integrator(scene);
   Picture codes = Picture::rgb(size, size);
   std::vector<float> cover(size_t(size) * size);
-  for (int y = 0; y < size; ++y)
+  QList<int> rows(size);
+  std::iota(rows.begin(), rows.end(), 0);
+  QtConcurrent::blockingMap(rows, [&](int y) {
     for (int x = 0; x < size; ++x) {
       Rgb sum(0);
       for (int i = 0; i < samples; ++i) {
@@ -104,6 +110,7 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
       sum /= float(samples) * alpha;
       std::copy_n(&sum.x, 3, codes.at(x, y));
     }
+  });
   (*view)->toDisplay(codes.pixels.data(), size_t(size) * size);
   QImage image = toImage(codes).convertToFormat(QImage::Format_ARGB32);
   for (int y = 0; y < size; ++y)
