@@ -1,7 +1,7 @@
 // What surfaces cost: `dusk-bench-surface [FOLDER [PICTURES]]`. The white table's product, filling the
-// picture, traced in plain surfaces, with a set of four pictures of 4k on every part, and with patterns; rates
-// as ratios in one run, taken in turns. Then pictures of 8k, one after the other, and what they take in memory;
-// and how long the shelf's swatches take.
+// picture, traced in plain surfaces, with a set of four pictures of 4k on every part, and with patterns;
+// rates as ratios in one run, taken in turns. Then pictures of 8k, one after the other, and what they take in
+// memory; and how long the shelf's swatches take.
 #include <OpenImageIO/imageio.h>
 
 #include <chrono>
@@ -26,7 +26,8 @@ using Clock = std::chrono::steady_clock;
 double since(Clock::time_point t) { return std::chrono::duration<double>(Clock::now() - t).count(); }
 
 /// A picture of blotches, so that its tiles differ and compress about as photos do not.
-std::filesystem::path writePicture(const std::filesystem::path& folder, const std::string& name, int side, int seed) {
+std::filesystem::path writePicture(const std::filesystem::path& folder, const std::string& name, int side,
+                                   int seed) {
   const auto file = folder / (name + ".tif");
   if (std::filesystem::exists(file)) return file;
   std::vector<unsigned char> values(size_t(side) * size_t(side) * 3);
@@ -34,7 +35,8 @@ std::filesystem::path writePicture(const std::filesystem::path& folder, const st
     for (int x = 0; x < side; ++x)
       for (int c = 0; c < 3; ++c)
         values[(size_t(y) * size_t(side) + size_t(x)) * 3 + size_t(c)] =
-            (unsigned char)(110 + (scrambled(x / 16, y / 16, c, uint32_t(seed)) & 63) + (scrambled(x, y, c, 1) & 15));
+            (unsigned char)(110 + (scrambled(x / 16, y / 16, c, uint32_t(seed)) & 63) +
+                            (scrambled(x, y, c, 1) & 15));
   const auto out = OIIO::ImageOutput::create(file.string());
   OIIO::ImageSpec spec(side, side, 3, OIIO::TypeDesc::UINT8);
   spec.attribute("compression", "lzw");
@@ -78,23 +80,29 @@ int main(int argc, char** argv) {
   GeometryCache cache;
   Progress progress;
   std::vector<AssetRef> set;
-  for (int i = 0; i < 4; ++i) set.push_back(*assets.refer(writePicture(folder, "set-" + std::to_string(i), 4096, i)));
+  for (int i = 0; i < 4; ++i)
+    set.push_back(*assets.refer(writePicture(folder, "set-" + std::to_string(i), 4096, i)));
   const Dress dresses[] = {
       {"plain", [](Surface&) {}},
-      {"4k set", [&](Surface& s) {
+      {"4k set",
+       [&](Surface& s) {
          s.feeds[SurfaceValue::baseColour] = {pictureFeed(set[0], PictureChannel::colour)};
          s.feeds[SurfaceValue::roughness] = {pictureFeed(set[1], PictureChannel::green)};
          s.feeds[SurfaceValue::metalness] = {pictureFeed(set[2], PictureChannel::blue)};
          s.feeds[SurfaceValue::bump] = {pictureFeed(set[3], PictureChannel::red)};
          s.feeds[SurfaceValue::bump][0].high = Vec3d(0.02);
        }},
-      {"patterns", [](Surface& s) {
+      {"patterns",
+       [](Surface& s) {
          s.feeds[SurfaceValue::baseColour] = {newFeed(FeedKind::cloud)};
          s.feeds[SurfaceValue::roughness] = {newFeed(FeedKind::smudges)};
          s.feeds[SurfaceValue::bump] = {newFeed(FeedKind::noise)};
          s.feeds[SurfaceValue::bump][0].high = Vec3d(0.02);
        }},
-      {"worn", [](Surface& s) { s = withUse(s, {0.5, 0.5, 0.5, 0.5}); }},
+      {"worn",
+       [](Surface& s) {
+         s = withUse(s, {0.5, 0.5, 0.5, 0.5});
+       }},
   };
   double seconds[std::size(dresses)]{};
   for (int round = 0; round < 3; ++round)
@@ -112,7 +120,8 @@ int main(int argc, char** argv) {
       if (round > 0) seconds[i] += since(begun);  // the first warms the caches
     }
   for (size_t i = 0; i < std::size(dresses); ++i)
-    std::printf("%-9s %6.2f s, samples a second %.2f of plain\n", dresses[i].name, seconds[i], seconds[0] / seconds[i]);
+    std::printf("%-9s %6.2f s, samples a second %.2f of plain\n", dresses[i].name, seconds[i],
+                seconds[0] / seconds[i]);
   std::printf("swatches:");
   double most = 0, sum = 0;
   for (const LibrarySurface& entry : surfaceLibrary()) {

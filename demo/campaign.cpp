@@ -6,6 +6,7 @@
 #include "core/light/backdrop.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
+#include "core/surface/edit.h"
 #include "core/surface/library.h"
 #include "core/vantage/solve.h"
 #include "demo/more_sets.h"
@@ -194,6 +195,52 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   pair.placements.push_back({"mini-1", "mini", 0.36, -0.03, 0, 14});
   pair.deliverables = {{DeliverableKind::png, "brackwater-pair.png"}};
   return saveProject(project, folder / "brackwater-pair.dusk");
+}
+
+namespace {
+
+/// The maker's label: a name, and a scale of five metres in tenths. Millimetres.
+std::string labelSvg() {
+  std::string svg =
+      R"(<svg xmlns="http://www.w3.org/2000/svg" width="64mm" height="16mm" viewBox="0 0 64 16">)"
+      R"(<rect x="1" y="1" width="62" height="14" rx="1.8" fill="none" stroke="#16282c" stroke-width="0.35"/>)"
+      R"(<text x="32" y="6.6" font-family="Lato, sans-serif" font-weight="700" font-size="4.4" letter-spacing="0.9" text-anchor="middle" fill="#16282c">BRACKWATER</text>)";
+  for (int i = 0; i <= 50; ++i) {
+    const double x = 7 + i, high = i % 10 == 0 ? 3.4 : i % 5 == 0 ? 2.4 : 1.5;
+    svg += "<path d=\"M" + std::to_string(x) + " 9v" + std::to_string(high) +
+           R"(" stroke="#5a1f12" stroke-width="0.34"/>)";
+  }
+  for (int metre = 0; metre <= 5; ++metre)
+    svg += "<text x=\"" + std::to_string(7 + 10 * metre) +
+           R"(" y="14.4" font-family="Lato, sans-serif" font-size="2" text-anchor="middle" fill="#16282c">)" +
+           std::to_string(metre) + "</text>";
+  return svg + "</svg>\n";
+}
+
+}  // namespace
+
+Outcome writeUsed(const std::filesystem::path& folder) {
+  auto project = loadProject(folder / "brackwater.dusk");
+  if (!project) return project.error();
+  project->name = "Brackwater, used";
+  if (auto written = writeFileAtomically(folder / "brackwater-label.svg", labelSvg()); !written)
+    return written;
+  AssetStore assets(folder);
+  const auto label = assets.refer(folder / "brackwater-label.svg");
+  if (!label) return label.error();
+  for (Surface& s : project->surfaces) {
+    if (s.name.find("enamel") != std::string::npos) s = withUse(s, {0.75, 0.45, 0.6, 0.3});
+    if (s.name.find("brass") != std::string::npos) s = withUse(s, {0, 0.2, 0.9, 0});
+    if (s.name.find("rubber") != std::string::npos) s = withUse(s, {0, 0.7, 0, 0});
+  }
+  Decal decal;
+  decal.id = "label", decal.name = "Maker's label", decal.picture = *label;
+  decal.parts = {"Brackwater tide gauge/Housing/Maker's plate"};
+  decal.at = {0, -56.2, 45}, decal.normal = {0, -1, 0}, decal.widthMm = 50;
+  decal.side = DecalSide::outside, decal.roughness = 0.5, decal.clearcoat = 0.2;
+  project->products[0].decals = {decal};
+  project->shots[0].deliverables = {{DeliverableKind::png, "brackwater-used.png"}};
+  return saveProject(*project, folder / "brackwater-used.dusk");
 }
 
 }  // namespace dusk::demo

@@ -9,4 +9,8 @@ namespace dusk::demo {
 /// panorama.
 Outcome writeCampaign(const std::filesystem::path& folder);
 
+/// The gauge after some years at sea, from `brackwater.dusk`: worn edges, dust and smudges, and the maker's
+/// label, which is written beside it as a drawing.
+Outcome writeUsed(const std::filesystem::path& folder);
+
 }  // namespace dusk::demo

@@ -13,7 +13,8 @@ int main(int argc, char** argv) {
   std::string what;
   std::filesystem::path folder;
   int samples = 64, width = 2048;
-  app.add_option("what", what, "product, mini, plate, panorama, campaign, boathouse, slipway, more or lights")
+  app.add_option("what", what,
+                 "product, mini, plate, panorama, campaign, used, boathouse, slipway, more or lights")
       ->required();
   app.add_option("folder", folder, "where to")->required();
   app.add_option("--samples", samples, "per pixel");
@@ -28,6 +29,7 @@ int main(int argc, char** argv) {
       : what == "plate"    ? dusk::demo::writePlate(folder / "quay-plate.jpg", samples, progress)
       : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
       : what == "campaign" ? dusk::demo::writeCampaign(folder)
+      : what == "used"     ? dusk::demo::writeUsed(folder)
       : what == "boathouse" ? dusk::demo::writeBoathouse(folder, samples, progress)
       : what == "slipway"   ? dusk::demo::writeSlipway(folder, samples, progress)
       : what == "more"      ? dusk::demo::writeMoreCampaigns(folder)

@@ -36,8 +36,9 @@ struct Sheet {
 cairo_t* beginSheet(Sheet& sheet, double width, double height, double mmPerUnit, int side) {
   const double scale = side / std::max(width, height);
   sheet.widthMm = width * mmPerUnit, sheet.heightMm = height * mmPerUnit;
-  sheet.surface = cairo_image_surface_create(CAIRO_FORMAT_ARGB32, std::max(1, int(std::lround(width * scale))),
-                                             std::max(1, int(std::lround(height * scale))));
+  sheet.surface =
+      cairo_image_surface_create(CAIRO_FORMAT_ARGB32, std::max(1, int(std::lround(width * scale))),
+                                 std::max(1, int(std::lround(height * scale))));
   cairo_t* pen = cairo_create(sheet.surface);
   cairo_scale(pen, scale, scale);
   return pen;
@@ -45,8 +46,10 @@ cairo_t* beginSheet(Sheet& sheet, double width, double height, double mmPerUnit,
 
 std::string drawSvg(const std::string& bytes, const std::string& name, int side, Sheet& sheet) {
   GError* error = nullptr;
-  RsvgHandle* svg = rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(bytes.data()), bytes.size(), &error);
-  if (!svg) return name + " is not a drawing that can be read (" + (error ? error->message : "damaged") + ").";
+  RsvgHandle* svg =
+      rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(bytes.data()), bytes.size(), &error);
+  if (!svg)
+    return name + " is not a drawing that can be read (" + (error ? error->message : "damaged") + ").";
   rsvg_handle_set_dpi(svg, 96);
   double w = 0, h = 0;
   if (!rsvg_handle_get_intrinsic_size_in_pixels(svg, &w, &h) || w <= 0 || h <= 0) {
@@ -54,7 +57,8 @@ std::string drawSvg(const std::string& bytes, const std::string& name, int side,
     RsvgLength width, height;
     RsvgRectangle box{};
     rsvg_handle_get_intrinsic_dimensions(svg, &hasWidth, &width, &hasHeight, &height, &hasBox, &box);
-    if (!hasBox || box.width <= 0 || box.height <= 0) return name + " does not say how large it is. Give its page a size.";
+    if (!hasBox || box.width <= 0 || box.height <= 0)
+      return name + " does not say how large it is. Give its page a size.";
     w = box.width, h = box.height;
   }
   cairo_t* pen = beginSheet(sheet, w, h, 25.4 / 96, side);
@@ -71,7 +75,8 @@ std::string drawPdf(const std::string& bytes, const std::string& name, int page,
   if (!pdf) return name + " is not a PDF that can be read (" + (error ? error->message : "damaged") + ").";
   const int pages = poppler_document_get_n_pages(pdf);
   if (page < 1 || page > pages)
-    return name + " has " + std::to_string(pages) + (pages == 1 ? " page" : " pages") + ", but page " + std::to_string(page) + " is asked for.";
+    return name + " has " + std::to_string(pages) + (pages == 1 ? " page" : " pages") + ", but page " +
+           std::to_string(page) + " is asked for.";
   PopplerPage* sheetOf = poppler_document_get_page(pdf, page - 1);
   double w = 0, h = 0;
   poppler_page_get_size(sheetOf, &w, &h);
@@ -85,16 +90,36 @@ std::string drawPdf(const std::string& bytes, const std::string& name, int page,
 /// Straight alpha, rows from the top.
 bool writeTga(const Sheet& sheet, const char* file) {
   cairo_surface_flush(sheet.surface);
-  const int w = cairo_image_surface_get_width(sheet.surface), h = cairo_image_surface_get_height(sheet.surface);
+  const int w = cairo_image_surface_get_width(sheet.surface),
+            h = cairo_image_surface_get_height(sheet.surface);
   const unsigned char* rows = cairo_image_surface_get_data(sheet.surface);
   if (!rows || w > 65535 || h > 65535) return false;
-  std::vector<uint8_t> out = {0, 0, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0, uint8_t(w & 255), uint8_t(w >> 8), uint8_t(h & 255), uint8_t(h >> 8), 32, 0x28};
+  std::vector<uint8_t> out = {0,
+                              0,
+                              2,
+                              0,
+                              0,
+                              0,
+                              0,
+                              0,
+                              0,
+                              0,
+                              0,
+                              0,
+                              uint8_t(w & 255),
+                              uint8_t(w >> 8),
+                              uint8_t(h & 255),
+                              uint8_t(h >> 8),
+                              32,
+                              0x28};
   out.reserve(out.size() + size_t(w) * size_t(h) * 4);
   for (int y = 0; y < h; ++y) {
-    const auto* row = reinterpret_cast<const uint32_t*>(rows + size_t(y) * size_t(cairo_image_surface_get_stride(sheet.surface)));
+    const auto* row = reinterpret_cast<const uint32_t*>(
+        rows + size_t(y) * size_t(cairo_image_surface_get_stride(sheet.surface)));
     for (int x = 0; x < w; ++x) {
       const uint32_t p = row[x], a = p >> 24;
-      for (const int shift : {0, 8, 16}) out.push_back(a ? uint8_t(std::min(255u, ((p >> shift & 255) * 255 + a / 2) / a)) : 0);
+      for (const int shift : {0, 8, 16})
+        out.push_back(a ? uint8_t(std::min(255u, ((p >> shift & 255) * 255 + a / 2) / a)) : 0);
       out.push_back(uint8_t(a));
     }
   }
@@ -106,7 +131,8 @@ bool writeTga(const Sheet& sheet, const char* file) {
 
 int main(int argc, char** argv) {
   if (argc != 6) return std::puts("usage: dusk-print-worker FILE OUT PAGE SIDE MEMORY_BYTES"), 2;
-#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
+#if !defined(__SANITIZE_ADDRESS__) && \
+    !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
   const auto bytesAllowed = static_cast<rlim_t>(std::strtoull(argv[5], nullptr, 10));
   const rlimit memory{bytesAllowed, bytesAllowed}, noCore{0, 0};
   ::setrlimit(RLIMIT_AS, &memory);
@@ -119,10 +145,13 @@ int main(int argc, char** argv) {
   const int side = std::clamp(std::atoi(argv[4]), 16, 16384);
   Sheet sheet;
   const bool pdf = bytes.compare(0, 5, "%PDF-") == 0;
-  const std::string trouble = pdf ? drawPdf(bytes, name, std::atoi(argv[3]), side, sheet) : drawSvg(bytes, name, side, sheet);
+  const std::string trouble =
+      pdf ? drawPdf(bytes, name, std::atoi(argv[3]), side, sheet) : drawSvg(bytes, name, side, sheet);
   if (!trouble.empty()) return fail(trouble);
-  if (cairo_surface_status(sheet.surface) != CAIRO_STATUS_SUCCESS) return fail(name + " needs more memory than is allowed for one drawing.");
-  if (!writeTga(sheet, argv[2])) return fail("The drawing cannot be kept: the disk is full, or the cache cannot be written to.");
+  if (cairo_surface_status(sheet.surface) != CAIRO_STATUS_SUCCESS)
+    return fail(name + " needs more memory than is allowed for one drawing.");
+  if (!writeTga(sheet, argv[2]))
+    return fail("The drawing cannot be kept: the disk is full, or the cache cannot be written to.");
   std::printf("%.6g %.6g\n", sheet.widthMm, sheet.heightMm);
   return 0;
 }

@@ -25,7 +25,7 @@ enum class NextDrag {
 struct Selection {
   Station station = Station::plate;
   std::string part{}, placement{}, stroke{}, lamp{}, standIn{}, decal{};
-  FeedPlace feed{};  ///< in the surface of the part
+  FeedPlace feed{};                     ///< in the surface of the part
   std::vector<std::string> together{};  ///< part paths
   NextDrag nextDrag = NextDrag::own;
 };

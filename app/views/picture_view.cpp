@@ -149,21 +149,24 @@ std::optional<PictureView::Spot> PictureView::spotAt(const Vec2d& plate) const {
   const Hit hit = scene.geometry->closest(*ray);
   if (!hit.found()) return {};
   const Part& part = scene.geometry->partOf(hit);
-  const Similarity model = scene.geometry->worldFromMesh(hit.instance, hit.part).after(part.place.inverse()).inverse();
+  const Similarity model =
+      scene.geometry->worldFromMesh(hit.instance, hit.part).after(part.place.inverse()).inverse();
   const Vec3f n = scene.geometry->detail(hit).normal;
   return Spot{{part.path, scene.placementIds[hit.instance]},
               model.point(toDouble(ray->origin + ray->direction * hit.distance)),
               model.direction(toDouble(n.dot(ray->direction) > 0 ? -n : n))};
 }
 
-std::optional<Similarity> PictureView::worldFromModel(const std::string& path, const std::string& placement) const {
+std::optional<Similarity> PictureView::worldFromModel(const std::string& path,
+                                                      const std::string& placement) const {
   if (!frame_ || !frame_->scene) return {};
   const Scene& scene = *frame_->scene;
   for (unsigned i = 0; i < scene.placementIds.size() && i < scene.geometry->instances().size(); ++i) {
     if (scene.placementIds[i] != placement) continue;
     const auto& parts = scene.geometry->instances()[i].geometry->model().parts;
     for (unsigned p = 0; p < parts.size(); ++p)
-      if (isUnder(parts[p].path, path)) return scene.geometry->worldFromMesh(i, p).after(parts[p].place.inverse());
+      if (isUnder(parts[p].path, path))
+        return scene.geometry->worldFromMesh(i, p).after(parts[p].place.inverse());
   }
   return {};
 }

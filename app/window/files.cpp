@@ -141,7 +141,8 @@ void MainWindow::dropEvent(QDropEvent* e) {
 
 bool MainWindow::print(const QStringList& files, const QPoint& at) {
   const QPoint there = picture_->mapFrom(this, at);
-  if (session_.station() != Station::surface || !picture_->isVisible() || !picture_->rect().contains(there)) return false;
+  if (session_.station() != Station::surface || !picture_->isVisible() || !picture_->rect().contains(there))
+    return false;
   const auto spot = picture_->spotAt(picture_->toPlate(there));
   bool any = false;
   for (const QString& file : files)

@@ -5,6 +5,7 @@
 #include "app/stations/stations.h"
 #include "app/window/drawer.h"
 #include "app/window/main_window.h"
+#include "core/project/feed_kinds.h"
 #include "core/project/shots.h"
 
 namespace dusk {
@@ -54,7 +55,21 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   const char* part = "Brackwater tide gauge/Housing/Body casting";
   for (int i = 0; i < stationCount; ++i) {
     session.setStation(Station(i));
-    if (Station(i) == Station::surface) session.selectPart(part), settle(2500);
+    if (Station(i) == Station::surface) {
+      // Worn, and with the feed of its roughness in hand.
+      session.selectPart(part);
+      session.edit("use", [&](Project& p) {
+        Surface* s = session.surfaceInHand(p);
+        if (!s) return;
+        *s = withUse(*s, {0.6, 0.5, 0, 0});
+        s->feeds[SurfaceValue::roughness] = {newFeed(FeedKind::smudges)};
+        s->feeds[SurfaceValue::roughness][0].low = Vec3d(0.25),
+        s->feeds[SurfaceValue::roughness][0].high = Vec3d(0.6);
+      });
+      session.takeFeed({-1, false, SurfaceValue::roughness, 0});
+      waitFor([&] { return window.picture().frame()->samples < samples; }, 10'000);
+      ready(samples), settle(6000);
+    }
     if (Station(i) == Station::light && !session.shot().lamps.empty())
       session.selectLamp(session.shot().lamps[0].id);
     if (Station(i) == Station::light) align();
@@ -64,7 +79,11 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     if (Station(i) == Station::render)
       waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
     settle(300);
+    const auto undoUse = [&] {
+      if (Station(i) == Station::surface && session.history().canUndo()) session.undo(), ready(samples);
+    };
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
+    undoUse();
   }
   session.setStation(Station::product);
   window.showView(MainWindow::View::plan);

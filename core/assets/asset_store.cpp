@@ -346,9 +346,9 @@ void AssetStore::trim() {
     return std::pair(use.has_value(), drop);
   };
   while (bytes() > budget_) {
-    const auto [any, drop] = oldest(shelves_->photos, shelves_->straight, shelves_->made, shelves_->plates,
-                                    shelves_->panoramas, shelves_->domes, shelves_->models,
-                                    shelves_->textures);
+    const auto [any, drop] =
+        oldest(shelves_->photos, shelves_->straight, shelves_->made, shelves_->plates, shelves_->panoramas,
+               shelves_->domes, shelves_->models, shelves_->textures);
     if (!any) return;
     drop();
   }

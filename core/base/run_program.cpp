@@ -14,8 +14,9 @@ namespace dusk {
 bool ProgramEnd::broke() const { return WIFSIGNALED(status); }
 int ProgramEnd::exitCode() const { return WEXITSTATUS(status); }
 
-std::optional<ProgramEnd> runProgram(const std::filesystem::path& program, const std::vector<std::string>& arguments,
-                                     double seconds, const Progress& progress,
+std::optional<ProgramEnd> runProgram(const std::filesystem::path& program,
+                                     const std::vector<std::string>& arguments, double seconds,
+                                     const Progress& progress,
                                      const std::function<void(std::string&)>& heard) {
   int pipeEnds[2];
   if (::pipe2(pipeEnds, O_CLOEXEC) != 0) return {};

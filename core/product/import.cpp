@@ -45,13 +45,13 @@ void followPhases(std::string& said, ReadingClock& clock) {
 std::optional<ProgramEnd> runWorker(const fs::path& file, const fs::path& out, Progress& progress,
                                     const ReadOptions& options, const ImportLimits& limits,
                                     ReadingClock& clock) {
-  return runProgram(importWorkerProgram(),
-                    {file, out, std::to_string(limits.memoryBytes), chordText(file, options),
-                     creaseText(file, options)},
-                    limits.seconds, progress, [&](std::string& said) {
-                      followPhases(said, clock);
-                      progress.report(clock.fraction(ReadingClock::Clock::now()));
-                    });
+  return runProgram(
+      importWorkerProgram(),
+      {file, out, std::to_string(limits.memoryBytes), chordText(file, options), creaseText(file, options)},
+      limits.seconds, progress, [&](std::string& said) {
+        followPhases(said, clock);
+        progress.report(clock.fraction(ReadingClock::Clock::now()));
+      });
 }
 
 Result<Model> modelFromFile(const fs::path& file) {

@@ -33,7 +33,9 @@ Changes changes(const Project& before, size_t shotBefore, const Project& after, 
   for (size_t i = 0; !c.geometry && i < before.products.size(); ++i)
     c.geometry = shape(before.products[i]) != shape(after.products[i]);
   // Names and groups are for the cast alone.
-  const auto looks = [](const Product& p) { return std::tie(p.metresPerUnit, p.up, p.surfaceOfPart, p.decals); };
+  const auto looks = [](const Product& p) {
+    return std::tie(p.metresPerUnit, p.up, p.surfaceOfPart, p.decals);
+  };
   bool dressed = false;
   for (size_t i = 0; !c.geometry && !dressed && i < before.products.size(); ++i)
     dressed = looks(before.products[i]) != looks(after.products[i]);

@@ -71,7 +71,8 @@ enum class MappingAxis { x, y, z };
 struct Mapping {
   MappingKind kind = MappingKind::solid;
   MappingAxis axis = MappingAxis::z;  ///< of the cylinder and the ball; that a flat one is looked at along
-  /// Of one picture; a height of 0 keeps the picture's proportions. A width of 0: once across the coordinates.
+  /// Of one picture; a height of 0 keeps the picture's proportions. A width of 0: once across the
+  /// coordinates.
   Vec2d sizeMm{0, 0};
   Vec2d shiftMm{0, 0};
   double turnDegrees = 0;
@@ -92,11 +93,11 @@ struct Feed {
   double strength = 1;
   int indent = 0;
   Vec3d low{0, 0, 0}, high{1, 1, 1};  ///< what 0 and 1 of it come to; numbers take the first
-  double from = 0, to = 1;  ///< what of it counts as 0 and as 1; the other way round turns it over
-  double sizeMm = 10;       ///< of the thing that repeats, or the distance it looks over
-  double stretch = 1;       ///< how much longer than wide
-  double share = 0.5;       ///< what the kind makes of it: joints, cover, contrast
-  int detail = 4;           ///< octaves, each half the size of the one before
+  double from = 0, to = 1;            ///< what of it counts as 0 and as 1; the other way round turns it over
+  double sizeMm = 10;                 ///< of the thing that repeats, or the distance it looks over
+  double stretch = 1;                 ///< how much longer than wide
+  double share = 0.5;                 ///< what the kind makes of it: joints, cover, contrast
+  int detail = 4;                     ///< octaves, each half the size of the one before
   int seed = 1;
   Mapping mapping{};
   AssetRef picture{};

@@ -15,11 +15,11 @@ struct FeedKindInfo {
   const char* name;   ///< in files
   const char* title;  ///< on screen
   FeedFamily family;
-  const char* tip;          ///< what it looks like, and what its size is the size of
-  bool solid;               ///< fills space as it is made; others lie on a side
-  double sizeMm = 10;       ///< of a new one
-  double share = 0.5;       ///< of a new one
-  double stretch = 1;       ///< of a new one
+  const char* tip;                   ///< what it looks like, and what its size is the size of
+  bool solid;                        ///< fills space as it is made; others lie on a side
+  double sizeMm = 10;                ///< of a new one
+  double share = 0.5;                ///< of a new one
+  double stretch = 1;                ///< of a new one
   const char* shareTitle = nullptr;  ///< what `share` is here; nullptr: nothing
   bool hasDetail = false;
 };

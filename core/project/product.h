@@ -37,7 +37,7 @@ struct Product {
   std::map<std::string, std::string> names{};        ///< part path -> the name it is shown by
   std::map<std::string, std::string> groupOfPart{};  ///< part path -> a group of the person's own
   Grouping grouping = Grouping::node;
-  std::optional<double> chordMm{};        ///< how far facets may be off the CAD surface; else by the picture
+  std::optional<double> chordMm{};  ///< how far facets may be off the CAD surface; else by the picture
   std::vector<Decal> decals{};
   std::optional<double> creaseDegrees{};  ///< edges sharper than this stay sharp; else as the file says
   bool operator==(const Product&) const = default;

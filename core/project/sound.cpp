@@ -131,7 +131,8 @@ void look(Check& c, const Decal& d) {
   c.holds(d.normal.length() >= 1e-9 && d.axis.length() >= 1e-9, "looks along a direction of no length");
   c.in("width in mm", d.widthMm, 1e-3, 1e6), c.in("height in mm", d.heightMm, 0, 1e6);
   c.in("turn", d.turnDegrees, -turns, turns), c.in("reach in mm", d.reachMm, 0, 1e6);
-  c.in("steepest face", d.steepDegrees, 0, 180), c.in("opacity", d.opacity, 0, 1), c.in("page", d.page, 1, 1e6);
+  c.in("steepest face", d.steepDegrees, 0, 180), c.in("opacity", d.opacity, 0, 1),
+      c.in("page", d.page, 1, 1e6);
   c.in("roughness", d.roughness, 0, 1), c.in("metalness", d.metalness, 0, 1);
   c.in("clearcoat", d.clearcoat, 0, 1), c.in("relief in mm", d.reliefMm, -100, 100);
 }

@@ -34,10 +34,10 @@ struct Surface {
   double anisotropy = 0, anisotropyTurnDegrees = 0;  ///< 0 even; 1 as brushed; turn of the brushing
   double sheen = 0, sheenRoughness = 0.4;            ///< the bright rim of cloth
   Vec3d sheenColour{1, 1, 1};
-  bool thinWalled = false;          ///< a sheet: light goes through without being bent
-  Vec3d absorptionColour{1, 1, 1};  ///< what is left of white light after the depth
-  double absorptionDepthM = 0;      ///< 0: a clear body
-  double specular = 1;              ///< of the mirror of what is not metal; 1 = as its IOR says
+  bool thinWalled = false;           ///< a sheet: light goes through without being bent
+  Vec3d absorptionColour{1, 1, 1};   ///< what is left of white light after the depth
+  double absorptionDepthM = 0;       ///< 0: a clear body
+  double specular = 1;               ///< of the mirror of what is not metal; 1 = as its IOR says
   double filmNm = 0, filmIor = 1.4;  ///< a film as thin as light's waves over the base; 0: none
   std::map<SurfaceValue, std::vector<Feed>> feeds{};
   std::vector<Coat> coats{};  ///< what lies on it, the first on top

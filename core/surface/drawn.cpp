@@ -23,8 +23,9 @@ constexpr size_t memoryBytes = size_t{3} << 30;
 
 std::optional<Vec2d> sizeIn(const std::string& text) {
   Vec2d size(0, 0);
-  return std::sscanf(text.c_str(), "%lf %lf", &size.x, &size.y) == 2 && size.x > 0 && size.y > 0 ? std::optional(size)
-                                                                                               : std::nullopt;
+  return std::sscanf(text.c_str(), "%lf %lf", &size.x, &size.y) == 2 && size.x > 0 && size.y > 0
+             ? std::optional(size)
+             : std::nullopt;
 }
 
 }  // namespace
@@ -57,17 +58,23 @@ Result<Drawn> drawn(const fs::path& file, const std::string& hash, int page, Pro
     if (const auto text = readFile(size, 1000); text)
       if (const auto mm = sizeIn(*text)) return Drawn{pixels, *mm};
   const fs::path half = folder / ("half-" + std::to_string(::getpid()) + "-" + key + ".tga");
-  const auto end = runProgram(printWorkerProgram(), {file, half, std::to_string(page), std::to_string(side), std::to_string(memoryBytes)},
-                              seconds, progress);
+  const auto end =
+      runProgram(printWorkerProgram(),
+                 {file, half, std::to_string(page), std::to_string(side), std::to_string(memoryBytes)},
+                 seconds, progress);
   const std::string name = file.filename().string();
   const auto fail = [&](const std::string& sentence) {
     fs::remove(half, ignored);
     return Error{sentence, ErrorKind::unreadable};
   };
-  if (!end) return fail("The installation is incomplete: the drawing program could not be started. Install Gentle Dusk again.");
+  if (!end)
+    return fail(
+        "The installation is incomplete: the drawing program could not be started. Install Gentle Dusk "
+        "again.");
   if (end->cancelled) return fs::remove(half, ignored), cancelledError();
   if (end->tooLong) return fail("Drawing " + name + " took longer than 30 s and was ended. Save it simpler.");
-  if (end->broke()) return fail("The drawing program broke on " + name + ". Nothing else is harmed; save the file again.");
+  if (end->broke())
+    return fail("The drawing program broke on " + name + ". Nothing else is harmed; save the file again.");
   if (end->exitCode() != 0) return fail(end->said.empty() ? "Cannot draw " + name + "." : end->said);
   const auto mm = sizeIn(end->said);
   if (!mm) return fail("Cannot draw " + name + ".");

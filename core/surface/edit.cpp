@@ -15,16 +15,25 @@ auto layerOf(S& surface, int coat) -> decltype(&surface) {
 /// Its value as feeds see it: a colour, or the same number three times.
 Vec3d groundOf(const Surface& s, SurfaceValue value) {
   switch (value) {
-    case SurfaceValue::baseColour: return s.baseColour;
-    case SurfaceValue::emission: return s.emission;
-    case SurfaceValue::metalness: return Vec3d(s.metalness);
-    case SurfaceValue::roughness: return Vec3d(s.roughness);
-    case SurfaceValue::clearcoat: return Vec3d(s.clearcoat);
-    case SurfaceValue::clearcoatRoughness: return Vec3d(s.clearcoatRoughness);
-    case SurfaceValue::sheen: return Vec3d(s.sheen);
-    case SurfaceValue::transmission: return Vec3d(s.transmission);
+    case SurfaceValue::baseColour:
+      return s.baseColour;
+    case SurfaceValue::emission:
+      return s.emission;
+    case SurfaceValue::metalness:
+      return Vec3d(s.metalness);
+    case SurfaceValue::roughness:
+      return Vec3d(s.roughness);
+    case SurfaceValue::clearcoat:
+      return Vec3d(s.clearcoat);
+    case SurfaceValue::clearcoatRoughness:
+      return Vec3d(s.clearcoatRoughness);
+    case SurfaceValue::sheen:
+      return Vec3d(s.sheen);
+    case SurfaceValue::transmission:
+      return Vec3d(s.transmission);
     case SurfaceValue::bump:
-    case SurfaceValue::normal: break;
+    case SurfaceValue::normal:
+      break;
   }
   return Vec3d(0);
 }
@@ -51,7 +60,8 @@ std::vector<Feed>* feedsAt(Surface& surface, const FeedPlace& place) {
 
 const Feed* feedAt(const Surface& surface, const FeedPlace& place) {
   const auto* feeds = feedsAt(surface, place);
-  return feeds && place.row >= 0 && size_t(place.row) < feeds->size() ? &(*feeds)[size_t(place.row)] : nullptr;
+  return feeds && place.row >= 0 && size_t(place.row) < feeds->size() ? &(*feeds)[size_t(place.row)]
+                                                                      : nullptr;
 }
 
 Feed* feedAt(Surface& surface, const FeedPlace& place) {
@@ -71,14 +81,18 @@ Feed begunFeed(FeedKind kind, const FeedPlace& place, const Surface& layer) {
       feed.join = FeedJoin::add;
       feed.low = Vec3d(0), feed.high = Vec3d(std::round(feed.sizeMm * 4) / 100);
       break;
-    case SurfaceValue::emission: feed.high = ground.length() > 0 ? ground : Vec3d(1); break;
+    case SurfaceValue::emission:
+      feed.high = ground.length() > 0 ? ground : Vec3d(1);
+      break;
     case SurfaceValue::roughness:
     case SurfaceValue::clearcoatRoughness:
       feed.low = Vec3d(std::max(0.0, ground.x - 0.1)), feed.high = Vec3d(std::min(1.0, ground.x + 0.2));
       break;
-    default: break;
+    default:
+      break;
   }
-  if (place.value == SurfaceValue::normal) feed.channel = PictureChannel::data, feed.mapping.kind = MappingKind::coordinates;
+  if (place.value == SurfaceValue::normal)
+    feed.channel = PictureChannel::data, feed.mapping.kind = MappingKind::coordinates;
   return feed;
 }
 
@@ -170,7 +184,9 @@ Coat coatOf(const char* name, const Surface& on, double much) {
 double amountIn(const Coat& coat) {
   if (coat.name != waveCoat) return coat.strength;
   const auto found = coat.surface.feeds.find(SurfaceValue::bump);
-  return found == coat.surface.feeds.end() || found->second.empty() ? 0 : std::clamp(found->second[0].high.x / 0.25, 0.0, 1.0);
+  return found == coat.surface.feeds.end() || found->second.empty()
+             ? 0
+             : std::clamp(found->second[0].high.x / 0.25, 0.0, 1.0);
 }
 
 }  // namespace
@@ -186,14 +202,16 @@ Use useOf(const Surface& surface) {
 
 Surface withUse(Surface surface, const Use& use) {
   const auto set = [&](const char* name, double much, bool below) {
-    const auto found = std::find_if(surface.coats.begin(), surface.coats.end(), [&](const Coat& c) { return c.name == name; });
+    const auto found = std::find_if(surface.coats.begin(), surface.coats.end(),
+                                    [&](const Coat& c) { return c.name == name; });
     if (much <= 0) {
       if (found != surface.coats.end()) surface.coats.erase(found);
       return;
     }
     auto coat = found;
     if (found == surface.coats.end())
-      coat = surface.coats.insert(below ? surface.coats.end() : surface.coats.begin(), coatOf(name, surface, much));
+      coat = surface.coats.insert(below ? surface.coats.end() : surface.coats.begin(),
+                                  coatOf(name, surface, much));
     coat->on = true, coat->strength = name == waveCoat ? 1.0 : much;
     if (name == waveCoat) {
       auto& bump = coat->surface.feeds[SurfaceValue::bump];
@@ -224,7 +242,8 @@ Project shownAlone(Project project, const std::string& surfaceId, const FeedPlac
     if (const Feed* one = feedAt(was, place)) {
       // That row with its own masks, over nothing, from 0 to 1.
       const auto first = shown.begin() + place.row;
-      shown = {first, std::find_if(first + 1, shown.end(), [&](const Feed& f) { return f.indent <= one->indent; })};
+      shown = {first,
+               std::find_if(first + 1, shown.end(), [&](const Feed& f) { return f.indent <= one->indent; })};
       shown[0].low = Vec3d(0), shown[0].high = Vec3d(1), shown[0].join = FeedJoin::mix, shown[0].on = true;
       s.emission = Vec3d(0);
     } else if (place.value == SurfaceValue::bump && !place.ofMask) {

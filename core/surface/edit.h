@@ -27,7 +27,8 @@ Feed begunFeed(FeedKind kind, const FeedPlace& place, const Surface& layer);
 /// Takes out values whose lists are empty, so that equal looks are equal values.
 void tidy(Surface& surface);
 
-/// How shiny a surface looks, 0 matte to 1 mirror: of its coat as far as that covers it, and of what is below.
+/// How shiny a surface looks, 0 matte to 1 mirror: of its coat as far as that covers it, and of what is
+/// below.
 double shineOf(const Surface& surface);
 /// The surface made to look so: roughness, clearcoat and specular are moved together, and colours stay.
 Surface withShine(Surface surface, double shine);
@@ -43,8 +44,8 @@ Use useOf(const Surface& surface);
 /// changed or taken off. What wears through at the edges is metal.
 Surface withUse(Surface surface, const Use& use);
 
-/// The project with one value of a surface, or one feed of it, shown alone: what has that surface glows in the
-/// value and shines with nothing else; all other parts are dark.
+/// The project with one value of a surface, or one feed of it, shown alone: what has that surface glows in
+/// the value and shines with nothing else; all other parts are dark.
 Project shownAlone(Project project, const std::string& surfaceId, const FeedPlace& place);
 
 }  // namespace dusk

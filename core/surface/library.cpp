@@ -8,12 +8,12 @@ const std::vector<LibrarySurface>& surfaceLibrary() {
   static const std::vector<LibrarySurface> all = [] {
     std::vector<LibrarySurface> list;
     const std::pair<const char*, std::vector<Surface>> families[] = {
-        {"Paint and enamel", paintSurfaces()}, {"Bare metal", metalSurfaces()},
+        {"Paint and enamel", paintSurfaces()},   {"Bare metal", metalSurfaces()},
         {"Worked metal", workedMetalSurfaces()}, {"Plastic and rubber", plasticSurfaces()},
-        {"Glass and clear", glassSurfaces()}, {"Wood", woodSurfaces()},
-        {"Stone and ground", stoneSurfaces()}, {"Cloth and hide", clothSurfaces()},
-        {"Paper and cork", paperSurfaces()}, {"Ceramic", ceramicSurfaces()},
-        {"Used and wet", wornSurfaces()}, {"Glowing", lightSurfaces()}};
+        {"Glass and clear", glassSurfaces()},    {"Wood", woodSurfaces()},
+        {"Stone and ground", stoneSurfaces()},   {"Cloth and hide", clothSurfaces()},
+        {"Paper and cork", paperSurfaces()},     {"Ceramic", ceramicSurfaces()},
+        {"Used and wet", wornSurfaces()},        {"Glowing", lightSurfaces()}};
     for (const auto& [family, surfaces] : families)
       for (const Surface& surface : surfaces) list.push_back({family, surface});
     return list;

@@ -11,8 +11,9 @@ Built metalOf(const char* id, const char* name, const C& colour, double roughnes
   return Built(id, name, colour, roughness).metal();
 }
 constexpr double steelGrey = 0.56;
-const C aluminium(0.80, 0.81, 0.82), steel(steelGrey, 0.55, 0.54), brass(0.78, 0.53, 0.22), copper(0.84, 0.46, 0.33),
-    bronze(0.55, 0.36, 0.2), gold(1.0, 0.71, 0.29), silver(0.93, 0.91, 0.86), zinc(0.62, 0.63, 0.64);
+const C aluminium(0.80, 0.81, 0.82), steel(steelGrey, 0.55, 0.54), brass(0.78, 0.53, 0.22),
+    copper(0.84, 0.46, 0.33), bronze(0.55, 0.36, 0.2), gold(1.0, 0.71, 0.29), silver(0.93, 0.91, 0.86),
+    zinc(0.62, 0.63, 0.64);
 }  // namespace
 
 std::vector<Surface> metalSurfaces() {
@@ -23,12 +24,17 @@ std::vector<Surface> metalSurfaces() {
       metalOf("tide-brass", "Tide brass", brass, 0.24).rough(smudges, 40, 0.2, 0.34),
       metalOf("polished-brass", "Polished brass", {0.86, 0.61, 0.27}, 0.06),
       metalOf("raw-copper", "Raw copper", copper, 0.22).rough(cloud, 25, 0.16, 0.32),
-      metalOf("old-bronze", "Old bronze", bronze, 0.38).colours(cloud, 18, {0.3, 0.2, 0.11}, {0.58, 0.38, 0.21}),
+      metalOf("old-bronze", "Old bronze", bronze, 0.38)
+          .colours(cloud, 18, {0.3, 0.2, 0.11}, {0.58, 0.38, 0.21}),
       metalOf("gilt", "Gilt", gold, 0.16),
       metalOf("dull-silver", "Dull silver", silver, 0.28),
       metalOf("chrome", "Bright plating", {0.69, 0.7, 0.71}, 0.03),
       metalOf("nickel", "Nickel plating", {0.66, 0.61, 0.54}, 0.14),
-      metalOf("galvanised", "Galvanised", zinc, 0.38).rough(cells, 14, 0.28, 0.5).share(1).colours(cells, 14, {0.5, 0.51, 0.53}, {0.7, 0.71, 0.72}).share(1),
+      metalOf("galvanised", "Galvanised", zinc, 0.38)
+          .rough(cells, 14, 0.28, 0.5)
+          .share(1)
+          .colours(cells, 14, {0.5, 0.51, 0.53}, {0.7, 0.71, 0.72})
+          .share(1),
       metalOf("heat-tint", "Heat tint", steel, 0.18).film(260, 2.2),
       metalOf("pewter", "Pewter", {0.42, 0.42, 0.41}, 0.42),
   };
@@ -36,8 +42,13 @@ std::vector<Surface> metalSurfaces() {
 
 std::vector<Surface> workedMetalSurfaces() {
   return {
-      metalOf("brushed-steel", "Brushed steel", steel, 0.3).brushed(0.75).bump(brushing, 0.3, 0.006).rough(brushing, 0.3, 0.22, 0.4),
-      metalOf("brushed-aluminium", "Brushed aluminium", aluminium, 0.34).brushed(0.7).bump(brushing, 0.35, 0.008),
+      metalOf("brushed-steel", "Brushed steel", steel, 0.3)
+          .brushed(0.75)
+          .bump(brushing, 0.3, 0.006)
+          .rough(brushing, 0.3, 0.22, 0.4),
+      metalOf("brushed-aluminium", "Brushed aluminium", aluminium, 0.34)
+          .brushed(0.7)
+          .bump(brushing, 0.35, 0.008),
       metalOf("turned-brass", "Turned brass", brass, 0.22).brushed(0.6).bump(turning, 0.6, 0.015),
       metalOf("turned-steel", "Turned steel", steel, 0.2).brushed(0.6).bump(turning, 0.8, 0.02),
       metalOf("cast-iron", "Cast iron", {0.2, 0.195, 0.19}, 0.6).bump(cast, 2, 0.25),
@@ -48,8 +59,12 @@ std::vector<Surface> workedMetalSurfaces() {
       metalOf("anodised-black", "Anodised, black", {0.03, 0.031, 0.033}, 0.4),
       metalOf("anodised-tide", "Anodised, tide", {0.08, 0.3, 0.36}, 0.36),
       metalOf("anodised-ember", "Anodised, ember", {0.75, 0.28, 0.06}, 0.36),
-      metalOf("scratched-steel", "Scratched steel", steel, 0.26).rough(scratches, 30, 0.24, 0.55).bump(scratches, 30, -0.02),
-      metalOf("mill-scale", "Mill scale", {0.11, 0.115, 0.125}, 0.45).colours(cloud, 30, {0.06, 0.062, 0.07}, {0.2, 0.19, 0.19}).bump(cloud, 10, 0.05),
+      metalOf("scratched-steel", "Scratched steel", steel, 0.26)
+          .rough(scratches, 30, 0.24, 0.55)
+          .bump(scratches, 30, -0.02),
+      metalOf("mill-scale", "Mill scale", {0.11, 0.115, 0.125}, 0.45)
+          .colours(cloud, 30, {0.06, 0.062, 0.07}, {0.2, 0.19, 0.19})
+          .bump(cloud, 10, 0.05),
       metalOf("tread-plate", "Ribbed plate", {0.55, 0.55, 0.55}, 0.36).bump(ribs, 6, 0.6),
       metalOf("foil", "Crumpled foil", {0.88, 0.88, 0.88}, 0.14).bump(cells, 12, 0.8).share(1),
   };

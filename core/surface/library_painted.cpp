@@ -30,14 +30,18 @@ std::vector<Surface> paintSurfaces() {
       enamel("tar-enamel", "Tar enamel", {0.014, 0.015, 0.017}),
       enamel("lichen-enamel", "Lichen enamel", {0.34, 0.36, 0.09}),
       Built("chalk-paint", "Chalk paint", C(0.72, 0.70, 0.65), 0.85).ior(1.45).bump(cloud, 6, 0.03),
-      Built("lime-wash", "Lime wash", C(0.78, 0.75, 0.69), 0.95).colours(cloud, 140, {0.66, 0.63, 0.57}, {0.82, 0.8, 0.75}),
+      Built("lime-wash", "Lime wash", C(0.78, 0.75, 0.69), 0.95)
+          .colours(cloud, 140, {0.66, 0.63, 0.57}, {0.82, 0.8, 0.75}),
       Built("brush-paint", "Paint by brush", C(0.16, 0.25, 0.2), 0.42).bump(brushing, 1.2, 0.08).stretch(60),
       Built("roller-paint", "Paint by roller", C(0.62, 0.6, 0.55), 0.6).bump(noise, 2.2, 0.09),
       powder("powder-slate", "Powder coat, slate", {0.07, 0.08, 0.09}),
       powder("powder-shell", "Powder coat, shell", {0.66, 0.63, 0.57}),
       powder("powder-rust", "Powder coat, rust", {0.33, 0.09, 0.035}),
       Built("piano-black", "Deep lacquer, black", C(0.006, 0.006, 0.007), 0.3).lacquer(1, 0.01),
-      Built("pearl-lacquer", "Pearl lacquer", C(0.55, 0.56, 0.58), 0.35).metal(0.25).film(330).lacquer(1, 0.03),
+      Built("pearl-lacquer", "Pearl lacquer", C(0.55, 0.56, 0.58), 0.35)
+          .metal(0.25)
+          .film(330)
+          .lacquer(1, 0.03),
       Built("flake-lacquer", "Flake lacquer, blue", C(0.02, 0.06, 0.2), 0.32)
           .metal(0.6)
           .colours(speckle, 0.25, {0.02, 0.06, 0.2}, {0.25, 0.35, 0.6})
@@ -55,12 +59,16 @@ std::vector<Surface> plasticSurfaces() {
       moulded("moulded-sea", "Moulded sea green", {0.08, 0.32, 0.27}),
       Built("boot-rubber", "Boot rubber", C(0.022, 0.022, 0.023), 0.72).ior(1.52),
       Built("sealing-rubber", "Sealing rubber", C(0.05, 0.048, 0.046), 0.62).bump(noise, 1.5, 0.02),
-      Built("soft-touch", "Soft-touch coating", C(0.06, 0.06, 0.065), 0.9).cloth(0.25, C(0.5, 0.5, 0.52), 0.6),
+      Built("soft-touch", "Soft-touch coating", C(0.06, 0.06, 0.065), 0.9)
+          .cloth(0.25, C(0.5, 0.5, 0.52), 0.6),
       Built("spark-texture", "Sparked texture", C(0.09, 0.09, 0.095), 0.6).bump(cast, 0.9, 0.06),
       Built("high-gloss-plastic", "High-gloss plastic", C(0.5, 0.49, 0.46), 0.07).ior(1.49),
       Built("bakelite", "Brown resin", C(0.06, 0.022, 0.012), 0.18)
           .colours(cloud, 12, {0.035, 0.013, 0.008}, {0.11, 0.04, 0.02}),
-      Built("silicone", "Milky rubber", C(0.72, 0.72, 0.7), 0.5).clear(0.25).ior(1.41).dye({0.85, 0.84, 0.8}, 6),
+      Built("silicone", "Milky rubber", C(0.72, 0.72, 0.7), 0.5)
+          .clear(0.25)
+          .ior(1.41)
+          .dye({0.85, 0.84, 0.8}, 6),
       Built("grip-knurl", "Knurled grip", C(0.03, 0.03, 0.032), 0.6).bump(knurl, 1.6, 0.45),
       Built("hose-ribs", "Ribbed hose", C(0.05, 0.05, 0.055), 0.55).bump(ribs, 4, 0.9),
   };
@@ -103,8 +111,11 @@ std::vector<Surface> lightSurfaces() {
       Built("dial-glow", "Dial glow", C(0.5, 0.6, 0.4), 0.6).glow({0.5, 0.9, 0.55}),
       Built("warm-panel", "Warm panel", C(0.8, 0.8, 0.8), 0.8).glow({2.4, 1.7, 0.95}),
       Built("cold-panel", "Cold panel", C(0.8, 0.8, 0.8), 0.8).glow({1.7, 1.95, 2.4}),
-      Built("ember", "Ember", C(0.03, 0.02, 0.018), 0.9).feed(emission, cloud, 14, {0, 0, 0}, {5, 0.9, 0.08}).range(0.45, 0.85),
-      Built("screen", "Lit screen", C(0.02, 0.02, 0.02), 0.15).feed(emission, stripes, 1, {0.2, 0.5, 0.6}, {0.7, 1.1, 1.2}),
+      Built("ember", "Ember", C(0.03, 0.02, 0.018), 0.9)
+          .feed(emission, cloud, 14, {0, 0, 0}, {5, 0.9, 0.08})
+          .range(0.45, 0.85),
+      Built("screen", "Lit screen", C(0.02, 0.02, 0.02), 0.15)
+          .feed(emission, stripes, 1, {0.2, 0.5, 0.6}, {0.7, 1.1, 1.2}),
   };
 }
 

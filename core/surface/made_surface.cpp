@@ -8,7 +8,9 @@ namespace {
 
 constexpr size_t valueCount = size_t(SurfaceValue::normal) + 1;
 
-bool isColour(SurfaceValue value) { return value == SurfaceValue::baseColour || value == SurfaceValue::emission; }
+bool isColour(SurfaceValue value) {
+  return value == SurfaceValue::baseColour || value == SurfaceValue::emission;
+}
 
 template <typename T>
 T between(const T& a, const T& b, float t) {
@@ -20,12 +22,13 @@ BsdfParameters between(const BsdfParameters& a, const BsdfParameters& b, float t
   if (t >= 1) return b;
   BsdfParameters p = a;
   p.base = between(a.base, b.base, t), p.emission = between(a.emission, b.emission, t);
-  p.sheenColour = between(a.sheenColour, b.sheenColour, t), p.absorption = between(a.absorption, b.absorption, t);
+  p.sheenColour = between(a.sheenColour, b.sheenColour, t),
+  p.absorption = between(a.absorption, b.absorption, t);
   for (float BsdfParameters::*share :
-       {&BsdfParameters::metalness, &BsdfParameters::roughness, &BsdfParameters::ior, &BsdfParameters::transmission,
-        &BsdfParameters::clearcoat, &BsdfParameters::clearcoatRoughness, &BsdfParameters::anisotropy,
-        &BsdfParameters::sheen, &BsdfParameters::sheenRoughness, &BsdfParameters::specular, &BsdfParameters::filmNm,
-        &BsdfParameters::filmIor})
+       {&BsdfParameters::metalness, &BsdfParameters::roughness, &BsdfParameters::ior,
+        &BsdfParameters::transmission, &BsdfParameters::clearcoat, &BsdfParameters::clearcoatRoughness,
+        &BsdfParameters::anisotropy, &BsdfParameters::sheen, &BsdfParameters::sheenRoughness,
+        &BsdfParameters::specular, &BsdfParameters::filmNm, &BsdfParameters::filmIor})
     p.*share = between(a.*share, b.*share, t);
   if (t > 0.5f) p.anisotropyTurn = b.anisotropyTurn, p.thinWalled = b.thinWalled;
   return p;
@@ -72,7 +75,8 @@ Surface surfaceFromFile(const FileMaterial& m, const AssetRef& file) {
 }
 
 bool isEven(const Surface& s) {
-  return s.coats.empty() && std::all_of(s.feeds.begin(), s.feeds.end(), [](const auto& f) { return f.second.empty(); });
+  return s.coats.empty() &&
+         std::all_of(s.feeds.begin(), s.feeds.end(), [](const auto& f) { return f.second.empty(); });
 }
 
 struct SurfaceLayer {
@@ -85,12 +89,15 @@ struct SurfaceLayer {
   };
   std::vector<Over> coats;  // the lowest first
 
-  SurfaceLayer(const Surface& surface, const FindTexture& find, bool withCoats = true) : plain(parametersOf(surface)) {
-    for (const auto& [value, feeds] : surface.feeds) this->feeds[size_t(value)] = {feeds, isColour(value), find};
+  SurfaceLayer(const Surface& surface, const FindTexture& find, bool withCoats = true)
+      : plain(parametersOf(surface)) {
+    for (const auto& [value, feeds] : surface.feeds)
+      this->feeds[size_t(value)] = {feeds, isColour(value), find};
     if (!withCoats) return;
     for (auto coat = surface.coats.rbegin(); coat != surface.coats.rend(); ++coat)
       if (coat->on && coat->strength > 0)
-        coats.push_back({float(coat->strength), {coat->mask, false, find},
+        coats.push_back({float(coat->strength),
+                         {coat->mask, false, find},
                          std::make_unique<SurfaceLayer>(coat->surface, find, false)});
   }
   const FeedStack& of(SurfaceValue value) const { return feeds[size_t(value)]; }
@@ -107,7 +114,8 @@ struct SurfaceLayer {
     };
     light(SurfaceValue::baseColour, p.base, 1), light(SurfaceValue::emission, p.emission, 1e9f);
     share(SurfaceValue::metalness, p.metalness), share(SurfaceValue::roughness, p.roughness);
-    share(SurfaceValue::clearcoat, p.clearcoat), share(SurfaceValue::clearcoatRoughness, p.clearcoatRoughness);
+    share(SurfaceValue::clearcoat, p.clearcoat),
+        share(SurfaceValue::clearcoatRoughness, p.clearcoatRoughness);
     share(SurfaceValue::sheen, p.sheen), share(SurfaceValue::transmission, p.transmission);
     return p;
   }
@@ -125,7 +133,8 @@ struct SurfaceLayer {
     float h = of(SurfaceValue::bump).empty() ? 0.0f : of(SurfaceValue::bump).over(0.0f, look);
     for (const Over& coat : coats)
       if (!coat.layer->of(SurfaceValue::bump).empty())
-        if (const float w = weight(coat, look); w > 0) h += w * coat.layer->of(SurfaceValue::bump).over(0.0f, look);
+        if (const float w = weight(coat, look); w > 0)
+          h += w * coat.layer->of(SurfaceValue::bump).over(0.0f, look);
     return h;
   }
   bool isOpaque() const {
@@ -142,7 +151,9 @@ struct SurfaceLayer {
     return finest;
   }
   bool glowsUnevenly() const {
-    const auto differs = [&](const Over& c) { return c.layer->plain.emission != plain.emission || c.layer->glowsUnevenly(); };
+    const auto differs = [&](const Over& c) {
+      return c.layer->plain.emission != plain.emission || c.layer->glowsUnevenly();
+    };
     return !of(SurfaceValue::emission).empty() || std::any_of(coats.begin(), coats.end(), differs);
   }
 };
@@ -163,9 +174,11 @@ MadeSurface::MadeSurface(std::shared_ptr<const SurfaceLayer> layer, const std::v
   scale_ = float(s.scale), shift_ = toFloat(s.shift);
   for (const Decal& decal : decals) {
     if (!decal.on || decal.picture.empty()) continue;
-    if (auto texture = find(decal.picture, true, decal.page, -1)) prints_.emplace_back(decal, unitMm, std::move(texture));
+    if (auto texture = find(decal.picture, true, decal.page, -1))
+      prints_.emplace_back(decal, unitMm, std::move(texture));
   }
-  bumps_ = layer_->bumps() || std::any_of(prints_.begin(), prints_.end(), [](const Print& p) { return p.isRaised(); });
+  bumps_ = layer_->bumps() ||
+           std::any_of(prints_.begin(), prints_.end(), [](const Print& p) { return p.isRaised(); });
   opaque_ = layer_->isOpaque();
   meanEmission_ = layer_->plain.emission;
   unevenly_ = layer_->glowsUnevenly() || (maxComponent(meanEmission_) > 0 && !prints_.empty());
@@ -184,7 +197,8 @@ void MadeSurface::measureEmission(const Mesh& mesh) {
   constexpr int looks = 256;
   Rgb all(0);
   for (int i = 0; i < looks && sum > 0; ++i) {
-    const size_t t = size_t(std::lower_bound(area.begin(), area.end() - 1, (float(i) + 0.5f) / looks * sum) - area.begin());
+    const size_t t = size_t(std::lower_bound(area.begin(), area.end() - 1, (float(i) + 0.5f) / looks * sum) -
+                            area.begin());
     const float r = std::sqrt(evenAt(i, 0, 0, 1)), v = evenAt(i, 1, 0, 1);
     SurfacePoint p{};
     p.onMesh = corner(t, 0) * (1 - r) + corner(t, 1) * (r * (1 - v)) + corner(t, 2) * (r * v);
@@ -199,7 +213,9 @@ void MadeSurface::measureEmission(const Mesh& mesh) {
 }
 
 Site MadeSurface::siteOf(const SurfacePoint& p) const {
-  const auto local = [&](const Vec3f& v) { return turn_.toWorld(p.worldFromMesh ? p.worldFromMesh->toLocal(v) : v); };
+  const auto local = [&](const Vec3f& v) {
+    return turn_.toWorld(p.worldFromMesh ? p.worldFromMesh->toLocal(v) : v);
+  };
   Site s;
   s.mm = turn_.toWorld(p.onMesh * scale_) + shift_;
   s.normal = local(p.geometricNormal);
@@ -243,10 +259,16 @@ void MadeSurface::bend(const SurfacePoint& point, const Site& site, Vec3f& norma
   };
   const Triadf around = triadAround(site.normal);
   const float step = std::clamp(std::max(500 * point.width, layer_->finestBump()), 1e-3f, 5.0f);
-  const Vec3f u = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongU) : point.alongU) : Vec3f(0);
-  const Vec3f v = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongV) : point.alongV) : Vec3f(0);
+  const Vec3f u = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongU)
+                                                                 : point.alongU)
+                             : Vec3f(0);
+  const Vec3f v = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongV)
+                                                                 : point.alongV)
+                             : Vec3f(0);
   const auto at = [&](const Vec3f& by) {
-    const Vec2f uvBy = site.hasUv ? Vec2f(by.dot(u) / (point.perUv.x * scale_), by.dot(v) / (point.perUv.y * scale_)) : Vec2f(0);
+    const Vec2f uvBy = site.hasUv
+                           ? Vec2f(by.dot(u) / (point.perUv.x * scale_), by.dot(v) / (point.perUv.y * scale_))
+                           : Vec2f(0);
     return heightAt(point, site.moved(by, uvBy));
   };
   const float here = heightAt(point, site);
@@ -280,16 +302,25 @@ Vec3f MadeSurface::valueAt(SurfaceValue value, const SurfacePoint& point) const 
   Vec3f normal = point.geometricNormal;
   at(point, p, normal);
   switch (value) {
-    case SurfaceValue::baseColour: return p.base;
-    case SurfaceValue::emission: return p.emission;
-    case SurfaceValue::metalness: return Vec3f(p.metalness);
-    case SurfaceValue::roughness: return Vec3f(p.roughness);
-    case SurfaceValue::clearcoat: return Vec3f(p.clearcoat);
-    case SurfaceValue::clearcoatRoughness: return Vec3f(p.clearcoatRoughness);
-    case SurfaceValue::sheen: return Vec3f(p.sheen);
-    case SurfaceValue::transmission: return Vec3f(p.transmission);
+    case SurfaceValue::baseColour:
+      return p.base;
+    case SurfaceValue::emission:
+      return p.emission;
+    case SurfaceValue::metalness:
+      return Vec3f(p.metalness);
+    case SurfaceValue::roughness:
+      return Vec3f(p.roughness);
+    case SurfaceValue::clearcoat:
+      return Vec3f(p.clearcoat);
+    case SurfaceValue::clearcoatRoughness:
+      return Vec3f(p.clearcoatRoughness);
+    case SurfaceValue::sheen:
+      return Vec3f(p.sheen);
+    case SurfaceValue::transmission:
+      return Vec3f(p.transmission);
     case SurfaceValue::bump:
-    case SurfaceValue::normal: break;
+    case SurfaceValue::normal:
+      break;
   }
   return normal * 0.5f + Vec3f(0.5f);
 }

@@ -8,9 +8,12 @@ namespace {
 /// The vector with the axis as its z: a turn of the three, so that handedness stays.
 Vec3f alongAxis(const Vec3f& v, MappingAxis axis) {
   switch (axis) {
-    case MappingAxis::x: return {v.y, v.z, v.x};
-    case MappingAxis::y: return {v.z, v.x, v.y};
-    case MappingAxis::z: break;
+    case MappingAxis::x:
+      return {v.y, v.z, v.x};
+    case MappingAxis::y:
+      return {v.z, v.x, v.y};
+    case MappingAxis::z:
+      break;
   }
   return v;
 }
@@ -64,14 +67,17 @@ OnPlanes fromSides(const Mapping& m, const PartFacts& part, const Site& s, const
 }
 
 OnPlane round(const Mapping& m, const PartFacts& part, const Site& s, const Vec3f& middle) {
-  const Vec3f p = alongAxis(middle, m.axis), across = alongAxis(s.across, m.axis), along = alongAxis(s.along, m.axis);
+  const Vec3f p = alongAxis(middle, m.axis), across = alongAxis(s.across, m.axis),
+              along = alongAxis(s.along, m.axis);
   const Vec3f size = alongAxis(toFloat(part.boxMm.size()), m.axis);
   const float radius = std::max(1e-3f, (size.x + size.y) / 4), r = std::max(1e-4f, std::hypot(p.x, p.y));
   const Vec3f tangent(-p.y / r, p.x / r, 0);
   const float angle = std::atan2(p.x, -p.y);  // 0 in front, growing to the right
   const float turns = radius / r;
   if (m.kind == MappingKind::cylinder)
-    return {{angle * radius, p.z}, {across.dot(tangent) * turns, across.z}, {along.dot(tangent) * turns, along.z}};
+    return {{angle * radius, p.z},
+            {across.dot(tangent) * turns, across.z},
+            {along.dot(tangent) * turns, along.z}};
   const float whole = std::max(1e-4f, p.length()), up = std::asin(std::clamp(p.z / whole, -1.0f, 1.0f));
   const Vec3f rise = Vec3f(-p.x * p.z / r, -p.y * p.z / r, r) / whole;
   const float scale = radius / whole;
@@ -102,8 +108,8 @@ std::vector<PartShape> shapesOf(const Model& model) {
   return shapes;
 }
 
-PartFacts factsOf(const Part& part, const PartShape& shape, const Product& product,
-                  const Box& whole, double standsM) {
+PartFacts factsOf(const Part& part, const PartShape& shape, const Product& product, const Box& whole,
+                  double standsM) {
   PartFacts f;
   f.path = part.path;
   const double mm = product.metresPerUnit * 1000;
@@ -124,7 +130,8 @@ OnPlanes onPlanes(const Mapping& m, const PartFacts& part, const Site& s) {
   const auto one = [&](const OnPlane& on) { return OnPlanes{{laid(m, part, on)}, 1}; };
   switch (m.kind) {
     case MappingKind::solid:
-    case MappingKind::box: break;
+    case MappingKind::box:
+      break;
     case MappingKind::coordinates:
       if (s.hasUv && part.mmPerUv > 0) {
         const float scale = m.sizeMm.x > 0 ? part.mmPerUv : 1.0f;
@@ -132,7 +139,8 @@ OnPlanes onPlanes(const Mapping& m, const PartFacts& part, const Site& s) {
       }
       break;
     case MappingKind::cylinder:
-    case MappingKind::ball: return one(round(m, part, s, middle));
+    case MappingKind::ball:
+      return one(round(m, part, s, middle));
     case MappingKind::flat: {
       const auto seen = [&](const Vec3f& v) {
         return m.axis == MappingAxis::x   ? Vec2f(v.y, v.z)

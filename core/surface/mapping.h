@@ -12,11 +12,11 @@ namespace dusk {
 struct PartFacts {
   std::string path;
   Similarity mmFromMesh;
-  Box boxMm;                    ///< of the part
-  Vec3f up{0, 0, 1};            ///< of the model
-  float footMm = 0;             ///< how high the model's lowest point is along that
-  float standsM = 0;            ///< height in the world of what it stands on
-  float mmPerUv = 1;            ///< on average over the part; 0: it has no coordinates
+  Box boxMm;          ///< of the part
+  Vec3f up{0, 0, 1};  ///< of the model
+  float footMm = 0;   ///< how high the model's lowest point is along that
+  float standsM = 0;  ///< height in the world of what it stands on
+  float mmPerUv = 1;  ///< on average over the part; 0: it has no coordinates
   /// As good as random, by the path (Fowler, Noll and Vo, FNV-1a).
   uint32_t number() const {
     uint32_t h = 2166136261u;

@@ -74,7 +74,8 @@ class MemoryTexture : public Texture {
   }
   template <typename At>
   static Rgb bilinearOf(int w, int h, const Vec2f& uv, const At& at) {
-    const float x = (uv.x - std::floor(uv.x)) * float(w) - 0.5f, y = (1 - (uv.y - std::floor(uv.y))) * float(h) - 0.5f;
+    const float x = (uv.x - std::floor(uv.x)) * float(w) - 0.5f,
+                y = (1 - (uv.y - std::floor(uv.y))) * float(h) - 0.5f;
     const float fx = std::floor(x), fy = std::floor(y), ax = x - fx, ay = y - fy;
     const auto texel = [&](int k) { return at((int(fx) + (k & 1) + w) % w, (int(fy) + (k >> 1) + h) % h); };
     return (texel(0) * (1 - ax) + texel(1) * ax) * (1 - ay) + (texel(2) * (1 - ax) + texel(3) * ax) * ay;

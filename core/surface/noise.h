@@ -9,7 +9,9 @@ namespace dusk {
 /// Even bits of three whole numbers and a seed.
 uint32_t scrambled(int x, int y, int z, uint32_t seed);
 /// Even in [0, 1), by the same.
-inline float evenAt(int x, int y, int z, uint32_t seed) { return float(scrambled(x, y, z, seed) >> 8) * 0x1p-24f; }
+inline float evenAt(int x, int y, int z, uint32_t seed) {
+  return float(scrambled(x, y, z, seed) >> 8) * 0x1p-24f;
+}
 
 /// Gradient noise, about -1 to 1, of features about 1 in size. Perlin 2002, "Improving Noise".
 float gradientNoise(const Vec3f& p, uint32_t seed);

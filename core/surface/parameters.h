@@ -10,7 +10,7 @@ struct BsdfParameters {
         clearcoatRoughness = 0.05f;
   float anisotropy = 0, anisotropyTurn = 0;  ///< turn of the brushing in radians
   float sheen = 0, sheenRoughness = 0.4f;
-  float specular = 1;              ///< of the dielectric's mirror; 1 = as its IOR says
+  float specular = 1;                ///< of the dielectric's mirror; 1 = as its IOR says
   float filmNm = 0, filmIor = 1.4f;  ///< a thin film over the base; 0: none
   bool thinWalled = false;
   Rgb absorption{0, 0, 0};  ///< of the body, per metre

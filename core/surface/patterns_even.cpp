@@ -9,7 +9,8 @@ float noise(const PatternPoint& at, const Feed& f) {
 }
 
 float cloud(const PatternPoint& at, const Feed& f) {
-  return unit(octaves(scaled(at, f), f.detail, 0.3f + 0.45f * float(f.share), widest(at, f), seedOf(f)) * 1.2f);
+  return unit(octaves(scaled(at, f), f.detail, 0.3f + 0.45f * float(f.share), widest(at, f), seedOf(f)) *
+              1.2f);
 }
 
 float waves(const PatternPoint& at, const Feed& f) {

@@ -10,7 +10,8 @@ float fraction(float x) { return x - std::floor(x); }
 /// Rings of a trunk along z: early wood 0, late wood 1, with fibres; `p` in rings.
 float trunk(const Vec3f& p, float uneven, float stretch, uint32_t seed) {
   const Vec3f slow(p.x * 0.25f, p.y * 0.25f, p.z / (stretch * 4));
-  const float bent = gradientNoise(slow, seed) * 2.2f * uneven + gradientNoise(slow * 3, seed + 1) * 0.5f * uneven;
+  const float bent =
+      gradientNoise(slow, seed) * 2.2f * uneven + gradientNoise(slow * 3, seed + 1) * 0.5f * uneven;
   const float r = std::sqrt(p.x * p.x + p.y * p.y) + bent, t = fraction(r);
   const float ring = smoothStep(0.1f, 0.85f, t) * (1 - smoothStep(0.93f, 1, t));
   const float broad = 0.75f + 0.25f * evenAt(int(std::floor(r)), 0, 0, seed);
@@ -35,7 +36,8 @@ float boards(const PatternPoint& at, const Feed& f) {
                    pulse((at.mm.y - joint / 2) / width, at.width.y / width, 1 - joint / width);
   const uint32_t board = scrambled(row, along, 0, seedOf(f));
   const float ring = width / 14;  // some fourteen rings across a board
-  const Vec3f p((at.mm.y - float(row) * width) / ring + float(board & 63) - 31, 6 + float(board >> 6 & 15), at.mm.x / ring + float(board >> 10 & 255));
+  const Vec3f p((at.mm.y - float(row) * width) / ring + float(board & 63) - 31, 6 + float(board >> 6 & 15),
+                at.mm.x / ring + float(board >> 10 & 255));
   const float tone = float(board >> 20) / 4095;
   return in * (0.12f + 0.88f * std::clamp(0.6f * trunk(p, 0.5f, 10, board) + 0.4f * tone, 0.0f, 1.0f));
 }
@@ -44,10 +46,12 @@ float stone(const PatternPoint& at, const Feed& f) {
   const Vec3f p = scaled(at, f);
   const uint32_t seed = seedOf(f);
   const float look = widest(at, f);
-  const Vec3f bent = p + Vec3f(octaves(p, 3, 0.5f, look, seed), octaves(p, 3, 0.5f, look, seed + 50), 0) * 0.6f;
+  const Vec3f bent =
+      p + Vec3f(octaves(p, 3, 0.5f, look, seed), octaves(p, 3, 0.5f, look, seed + 50), 0) * 0.6f;
   const float vein = 1 - std::abs(gradientNoise(bent, seed + 9)) * 2.2f;
   const float fine = 1 - std::abs(gradientNoise(bent * 2.6f, seed + 10)) * 3.5f;
-  const float veins = std::max(std::pow(std::max(0.0f, vein), 9.0f), 0.5f * std::pow(std::max(0.0f, fine), 9.0f));
+  const float veins =
+      std::max(std::pow(std::max(0.0f, vein), 9.0f), 0.5f * std::pow(std::max(0.0f, fine), 9.0f));
   const float cloudy = unit(octaves(p * 0.8f, f.detail, 0.55f, look, seed + 20));
   return std::clamp(0.35f * cloudy + float(f.share) * 1.3f * veins, 0.0f, 1.0f);
 }
@@ -58,7 +62,8 @@ float concrete(const PatternPoint& at, const Feed& f) {
   const float clouds = 0.62f + 0.28f * octaves(p, f.detail + 2, 0.55f, look, seedOf(f));
   const CellPoint pore = cellPoint(p * 14, seedOf(f) + 5);
   const float radius = 0.1f + 0.3f * float(pore.id & 255) / 255;
-  const float hole = pore.tone() < float(f.share) * 0.6f ? 1 - smoothStep(radius - 0.08f, radius, pore.nearest) : 0.0f;
+  const float hole =
+      pore.tone() < float(f.share) * 0.6f ? 1 - smoothStep(radius - 0.08f, radius, pore.nearest) : 0.0f;
   return std::clamp(clouds * (1 - 0.75f * hole), 0.0f, 1.0f);
 }
 
@@ -76,10 +81,13 @@ float hammered(const PatternPoint& at, const Feed& f) {
 
 float leather(const PatternPoint& at, const Feed& f) {
   const Vec3f p = scaled(at, f);
-  const Vec3f bent = p + Vec3f(gradientNoise(p * 0.8f, seedOf(f)), gradientNoise(p * 0.8f, seedOf(f) + 1), 0) * 0.35f;
+  const Vec3f bent =
+      p + Vec3f(gradientNoise(p * 0.8f, seedOf(f)), gradientNoise(p * 0.8f, seedOf(f) + 1), 0) * 0.35f;
   const CellPoint c = cellPoint(bent, seedOf(f) + 2);
   const float grain = smoothStep(0, 0.35f, c.next - c.nearest) * (0.75f + 0.25f * c.tone());
-  const float crease = std::pow(std::max(0.0f, 1 - std::abs(octaves(p * 0.13f, 4, 0.5f, widest(at, f) * 0.13f, seedOf(f) + 3)) * 2.4f), 6.0f);
+  const float crease = std::pow(
+      std::max(0.0f, 1 - std::abs(octaves(p * 0.13f, 4, 0.5f, widest(at, f) * 0.13f, seedOf(f) + 3)) * 2.4f),
+      6.0f);
   return std::clamp(grain - float(f.share) * crease, 0.0f, 1.0f);
 }
 
@@ -97,7 +105,9 @@ float cork(const PatternPoint& at, const Feed& f) {
   const float seam = smoothStep(0, 0.1f, c.next - c.nearest);
   const CellPoint pore = cellPoint(p * 2.3f, seedOf(f) + 4);
   const float hole = pore.tone() < float(f.share) * 0.5f && pore.nearest < 0.22f ? 0.35f : 1.0f;
-  return std::clamp((0.3f + 0.6f * c.tone() + 0.12f * gradientNoise(p * 5, seedOf(f) + 5)) * (0.5f + 0.5f * seam) * hole, 0.0f, 1.0f);
+  return std::clamp(
+      (0.3f + 0.6f * c.tone() + 0.12f * gradientNoise(p * 5, seedOf(f) + 5)) * (0.5f + 0.5f * seam) * hole,
+      0.0f, 1.0f);
 }
 
 float terrazzo(const PatternPoint& at, const Feed& f) {

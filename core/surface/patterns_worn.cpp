@@ -22,7 +22,8 @@ float turning(const PatternPoint& at, const Feed& f) {
 namespace {
 
 /// Most that a stroke near the place gives; strokes begin in cells of their length, `count` in each.
-float strokes(const Vec2f& p, float look, float cover, float halfWidth, float bend, int count, uint32_t seed) {
+float strokes(const Vec2f& p, float look, float cover, float halfWidth, float bend, int count,
+              uint32_t seed) {
   float most = 0;
   const int ix = int(std::floor(p.x)), iy = int(std::floor(p.y));
   for (int dy = -1; dy <= 1; ++dy)
@@ -30,7 +31,8 @@ float strokes(const Vec2f& p, float look, float cover, float halfWidth, float be
       for (int k = 0; k < count; ++k) {
         const uint32_t h = scrambled(ix + dx, iy + dy, k, seed);
         if (float(h & 1023) / 1024 > cover) continue;
-        const float turn = float(h >> 10 & 1023) / 1024 * 2 * pif, length = 0.3f + 0.7f * float(h >> 20 & 255) / 255;
+        const float turn = float(h >> 10 & 1023) / 1024 * 2 * pif,
+                    length = 0.3f + 0.7f * float(h >> 20 & 255) / 255;
         const Vec2f start(float(ix + dx) + evenAt(ix + dx, iy + dy, k, seed + 1),
                           float(iy + dy) + evenAt(ix + dx, iy + dy, k, seed + 2));
         const Vec2f way(std::cos(turn), std::sin(turn)), to = p - start;
@@ -39,7 +41,8 @@ float strokes(const Vec2f& p, float look, float cover, float halfWidth, float be
         const float across = std::abs(to.x * way.y - to.y * way.x + bend * along * (length - along));
         const float deep = 0.4f + 0.6f * float(h >> 28) / 15, half = halfWidth * deep;
         const float soft = std::max(look, half * 0.6f);
-        const float shows = std::clamp((half - across) / soft + 0.5f, 0.0f, 1.0f) * std::min(1.0f, 2 * half / soft);
+        const float shows =
+            std::clamp((half - across) / soft + 0.5f, 0.0f, 1.0f) * std::min(1.0f, 2 * half / soft);
         most = std::max(most, shows * deep);
       }
   return most;
@@ -65,7 +68,9 @@ float scratches(const PatternPoint& at, const Feed& f) {
 float smudges(const PatternPoint& at, const Feed& f) {
   Vec3f p = scaled(at, f);
   const uint32_t seed = seedOf(f);
-  p += Vec3f(gradientNoise(p * 0.6f, seed), gradientNoise(p * 0.6f, seed + 1), gradientNoise(p * 0.6f, seed + 2)) * 0.8f;
+  p += Vec3f(gradientNoise(p * 0.6f, seed), gradientNoise(p * 0.6f, seed + 1),
+             gradientNoise(p * 0.6f, seed + 2)) *
+       0.8f;
   const Vec3f wiped(p.x / float(f.stretch), p.y, p.z);
   const float v = 0.5f + 0.5f * octaves(wiped, 5, 0.55f, widest(at, f), seed + 3);
   const float edge = 1 - float(f.share);
@@ -94,7 +99,8 @@ float fingerprints(const PatternPoint& at, const Feed& f) {
       const float pitch = 0.032f * tip, rings = std::sqrt(core.x * core.x * 1.6f + core.y * core.y) + bent;
       const float ridge = smoothStep(-0.2f, 0.6f, std::sin(2 * pif * rings / pitch));
       const float blurred = smoothStep(0.5f, 1.2f, std::max(at.width.x, at.width.y) / pitch);
-      const float pressed = (1 - smoothStep(0.6f, 1, away)) * (0.6f + 0.4f * gradientNoise(Vec3f(d.x, d.y, 3) * (3 / tip), h + 1));
+      const float pressed = (1 - smoothStep(0.6f, 1, away)) *
+                            (0.6f + 0.4f * gradientNoise(Vec3f(d.x, d.y, 3) * (3 / tip), h + 1));
       most = std::max(most, pressed * (ridge * (1 - blurred) + 0.55f * blurred));
     }
   return std::clamp(most, 0.0f, 1.0f);
@@ -116,7 +122,8 @@ float droplets(const PatternPoint& at, const Feed& f) {
   float most = 0;
   for (int i = 0; i < 3; ++i) {
     const float by = i == 0 ? 1.0f : i == 1 ? 2.3f : 5.1f;
-    most = std::max(most, grains(p * by, float(f.share), widest(at, f) * by, seedOf(f) + uint32_t(i) * 29) / std::sqrt(by));
+    most = std::max(most, grains(p * by, float(f.share), widest(at, f) * by, seedOf(f) + uint32_t(i) * 29) /
+                              std::sqrt(by));
   }
   return most;
 }

@@ -3,7 +3,9 @@
 namespace dusk {
 namespace {
 
-Vec3f unitOr(const Vec3f& v, const Vec3f& otherwise) { return v.length() > 1e-9f ? v.normalized() : otherwise; }
+Vec3f unitOr(const Vec3f& v, const Vec3f& otherwise) {
+  return v.length() > 1e-9f ? v.normalized() : otherwise;
+}
 
 /// The share of `v` at right angles to the unit vector `n`.
 Vec3f acrossFrom(const Vec3f& v, const Vec3f& n) { return v - n * n.dot(v); }
@@ -92,8 +94,8 @@ Texture::Texel MadePrint::texelAt(const Look& look) const {
   const auto inPlane = [&](const Vec3f& v) {
     return Vec2f(flip * v.dot(right) / frame_.size.x, v.dot(up) / frame_.size.y);
   };
-  return texture_->at(Vec2f(flip * on->x / frame_.size.x + 0.5f, on->y / frame_.size.y + 0.5f), inPlane(s.across),
-                      inPlane(s.along), false);
+  return texture_->at(Vec2f(flip * on->x / frame_.size.x + 0.5f, on->y / frame_.size.y + 0.5f),
+                      inPlane(s.across), inPlane(s.along), false);
 }
 
 void MadePrint::over(const Look& look, BsdfParameters& p) const {

@@ -16,7 +16,8 @@ DecalFrame frameOf(const Decal& decal, double unitMm, float proportion);
 
 /// Where on a decal a spot lies: from its middle to the right and up, in millimetres; nothing where it does
 /// not reach. `facing`: the body's outward normal there, in the same frame.
-std::optional<Vec2f> onDecal(const Decal& decal, const DecalFrame& frame, const Vec3f& mm, const Vec3f& outward);
+std::optional<Vec2f> onDecal(const Decal& decal, const DecalFrame& frame, const Vec3f& mm,
+                             const Vec3f& outward);
 /// The spot on the decal's own sheet, flat or rolled, and the way out of it there.
 Vec3f pointOf(const Decal& decal, const DecalFrame& frame, const Vec2f& on, Vec3f* outward = nullptr);
 

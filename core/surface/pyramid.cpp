@@ -3,6 +3,8 @@
 #include <OpenImageIO/imageio.h>
 #include <tbb/parallel_for.h>
 
+#include <array>
+
 #include "core/base/files.h"
 #include "core/base/srgb.h"
 #include "core/picture/read.h"
@@ -20,10 +22,13 @@ struct Source {
   int width = 0, height = 0, channels = 0;  // of the file
   int kept = 3;                             // of the pyramid
   bool decode = false;                      // from code values to light
+  bool bytes = false;                       // the file's values are of 8 bits
   Depth depth = Depth::byte;
   size_t valueBytes() const { return depth == Depth::byte ? 1 : 2; }
   OIIO::TypeDesc type() const {
-    return depth == Depth::byte ? OIIO::TypeDesc::UINT8 : depth == Depth::word ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::HALF;
+    return depth == Depth::byte   ? OIIO::TypeDesc::UINT8
+           : depth == Depth::word ? OIIO::TypeDesc::UINT16
+                                  : OIIO::TypeDesc::HALF;
   }
 };
 
@@ -48,7 +53,7 @@ Result<Source> opened(const std::filesystem::path& file, bool colour) {
                               " pixels it is too large; make it smaller than 60,000 a side");
   const bool floats = spec.format.is_floating_point();
   s.kept = s.channels == 2 || s.channels == 4 ? 4 : 3;
-  s.decode = colour && !floats;
+  s.decode = colour && !floats, s.bytes = spec.format.size() == 1;
   s.depth = floats ? Depth::half : s.decode || spec.format.size() > 1 ? Depth::word : Depth::byte;
   return s;
 }
@@ -56,11 +61,28 @@ Result<Source> opened(const std::filesystem::path& file, bool colour) {
 /// Rows of floats, `kept` values a pixel, premultiplied light or plain values.
 class Rows {
  public:
-  Rows(int width, int count, int kept) : width(width), kept(kept), values(size_t(width) * size_t(count) * size_t(kept)) {}
+  Rows(int width, int count, int kept)
+      : width(width), kept(kept), values(size_t(width) * size_t(count) * size_t(kept)) {}
   float* row(int y) { return &values[size_t(y) * size_t(width) * size_t(kept)]; }
   int width, kept;
   std::vector<float> values;
 };
+
+/// Light of 8-bit sRGB code values.
+const std::array<float, 256>& lightOfCode() {
+  static const auto table = [] {
+    std::array<float, 256> t;
+    for (int i = 0; i < 256; ++i) t[size_t(i)] = srgbDecoded(float(i) / 255);
+    return t;
+  }();
+  return table;
+}
+
+/// Light of a code value that the library has multiplied by alpha, times alpha.
+float lightOf(const Source& s, float code, float alpha) {
+  if (s.bytes && alpha == 1) return lightOfCode()[size_t(std::lround(std::clamp(code, 0.0f, 1.0f) * 255))];
+  return alpha > 0 ? srgbDecoded(code / alpha) * alpha : 0.0f;
+}
 
 /// The next rows of the file.
 Outcome readRows(Source& s, const std::filesystem::path& file, int from, int count, Rows& out) {
@@ -75,8 +97,7 @@ Outcome readRows(Source& s, const std::filesystem::path& file, int from, int cou
       const float alpha = s.kept == 4 ? in[s.channels - 1] : 1.0f;
       for (int c = 0; c < 3; ++c) {
         const float v = in[grey ? 0 : c];
-        // The library has multiplied code values by alpha: light is what they stand for, times alpha.
-        to[c] = !std::isfinite(v) ? 0.0f : !s.decode ? v : alpha > 0 ? srgbDecoded(v / alpha) * alpha : 0.0f;
+        to[c] = !std::isfinite(v) ? 0.0f : s.decode ? lightOf(s, v, alpha) : v;
       }
       if (s.kept == 4) to[3] = alpha;
     }
@@ -100,7 +121,9 @@ void halve(Rows& from, int rows, Rows& to, int at) {
 OIIO::ImageSpec specOf(const Source& s, int width, int height) {
   OIIO::ImageSpec spec(width, height, s.kept, s.type());
   spec.tile_width = spec.tile_height = tile, spec.tile_depth = 1;
-  spec.attribute("compression", "zip");
+  // Small ones must be there at once: someone is waiting to see what was saved.
+  const bool small = (long long)s.width * s.height < 9'000'000;
+  spec.attribute("compression", small ? "none" : "zip");
   spec.attribute("tiff:zipquality", 1);
   spec.attribute("textureformat", "Plain Texture");
   spec.attribute("oiio:BitsPerSample", int(s.valueBytes()) * 8);
@@ -110,14 +133,15 @@ OIIO::ImageSpec specOf(const Source& s, int width, int height) {
 
 }  // namespace
 
-Outcome writePyramid(const std::filesystem::path& file, const std::filesystem::path& to, bool colour, Progress& progress) {
+Outcome writePyramid(const std::filesystem::path& file, const std::filesystem::path& to, bool colour,
+                     Progress& progress) {
   auto source = opened(file, colour);
   if (!source) return source.error();
   Source& s = *source;
   auto out = OIIO::ImageOutput::create("tif");
   const auto cannotKeep = [&] {
-    return Error{"The picture " + file.filename().string() + " cannot be kept in the cache (" + to.parent_path().string() +
-                 "): the disk is full, or the folder cannot be written to."};
+    return Error{"The picture " + file.filename().string() + " cannot be kept in the cache (" +
+                 to.parent_path().string() + "): the disk is full, or the folder cannot be written to."};
   };
   return replaceFileAtomically(to, [&](const std::filesystem::path& half) -> Outcome {
     if (!out || !out->open(half.string(), specOf(s, s.width, s.height))) return cannotKeep();
@@ -128,14 +152,16 @@ Outcome writePyramid(const std::filesystem::path& file, const std::filesystem::p
       const int count = std::min(tile, h - y);
       Rows rows(w, count, s.kept);
       if (const auto read = readRows(s, file, y, count, rows); !read) return read;
-      if (!out->write_tiles(0, w, y, y + count, 0, 1, OIIO::TypeDesc::FLOAT, rows.values.data())) return cannotKeep();
+      if (!out->write_tiles(0, w, y, y + count, 0, 1, OIIO::TypeDesc::FLOAT, rows.values.data()))
+        return cannotKeep();
       if (y / 2 < std::max(1, h / 2)) halve(rows, count, next, y / 2);
       progress.report(0.8 * (y + count) / h);
     }
     for (bool more = w > 1 || h > 1; more; more = w > 1 || h > 1) {
       w = std::max(1, w / 2), h = std::max(1, h / 2);
-      if (!out->open(half.string(), specOf(s, w, h), out->supports("mipmap") ? OIIO::ImageOutput::AppendMIPLevel
-                                                                             : OIIO::ImageOutput::AppendSubimage) ||
+      if (!out->open(half.string(), specOf(s, w, h),
+                     out->supports("mipmap") ? OIIO::ImageOutput::AppendMIPLevel
+                                             : OIIO::ImageOutput::AppendSubimage) ||
           !out->write_image(OIIO::TypeDesc::FLOAT, next.values.data()))
         return cannotKeep();
       Rows smaller(std::max(1, w / 2), std::max(1, h / 2), s.kept);

@@ -5,12 +5,17 @@ namespace {
 
 float picked(const Texture::Texel& t, PictureChannel channel) {
   switch (channel) {
-    case PictureChannel::red: return t.colour.x;
-    case PictureChannel::green: return t.colour.y;
-    case PictureChannel::blue: return t.colour.z;
-    case PictureChannel::alpha: return t.alpha;
+    case PictureChannel::red:
+      return t.colour.x;
+    case PictureChannel::green:
+      return t.colour.y;
+    case PictureChannel::blue:
+      return t.colour.z;
+    case PictureChannel::alpha:
+      return t.alpha;
     case PictureChannel::colour:
-    case PictureChannel::data: break;
+    case PictureChannel::data:
+      break;
   }
   return luminance(t.colour);
 }
@@ -101,13 +106,20 @@ Vec3f FeedStack::over(const std::vector<Row>& rows, Vec3f value, const Look& loo
     const float from = float(f.from), range = float(f.to - f.from);
     Vec3f made;
     for (int c = 0; c < 3; ++c) {
-      const float t = range == 0 ? float(raw.value[c] >= from) : std::clamp((raw.value[c] - from) / range, 0.0f, 1.0f);
+      const float t =
+          range == 0 ? float(raw.value[c] >= from) : std::clamp((raw.value[c] - from) / range, 0.0f, 1.0f);
       made[c] = float(f.low[c]) + (float(f.high[c]) - float(f.low[c])) * t;
     }
     switch (f.join) {
-      case FeedJoin::mix: value += (made - value) * weight; break;
-      case FeedJoin::multiply: value *= Vec3f(1) + (made - Vec3f(1)) * weight; break;
-      case FeedJoin::add: value += made * weight; break;
+      case FeedJoin::mix:
+        value += (made - value) * weight;
+        break;
+      case FeedJoin::multiply:
+        value *= Vec3f(1) + (made - Vec3f(1)) * weight;
+        break;
+      case FeedJoin::add:
+        value += made * weight;
+        break;
     }
   }
   return value;
@@ -132,7 +144,8 @@ float FeedStack::finestMm() const {
   for (const Row& row : rows_) {
     const bool picture = row.feed.kind == FeedKind::picture;
     const double across = row.feed.mapping.sizeMm.x > 0 ? row.feed.mapping.sizeMm.x : 100;
-    finest = std::min(finest, picture ? 2 * across / std::max(1, row.texture->width) : row.feed.sizeMm * 0.05);
+    finest =
+        std::min(finest, picture ? 2 * across / std::max(1, row.texture->width) : row.feed.sizeMm * 0.05);
   }
   return float(finest);
 }

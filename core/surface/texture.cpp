@@ -36,9 +36,9 @@ float evenlyAt(const Vec2f& uv) {
   return float((h ^ h >> 16) >> 8) * 0x1p-24f;
 }
 
-/// One lookup in one picture of the pyramid, of the two about the wanted size by chance: a pixel's many samples
-/// come to what both would (as trilinear filtering), at a fifth of the time. A long thin look is taken as round
-/// of the same area, which a pixel's samples fill.
+/// One lookup in one picture of the pyramid, of the two about the wanted size by chance: a pixel's many
+/// samples come to what both would (as trilinear filtering), at a fifth of the time. A long thin look is
+/// taken as round of the same area, which a pixel's samples fill.
 class TiledTexture : public Texture {
  public:
   TiledTexture(const fs::path& pyramid, int w, int h, int channels)
@@ -48,7 +48,8 @@ class TiledTexture : public Texture {
   }
 
   Texel at(const Vec2f& uv, const Vec2f& across, const Vec2f& along, bool repeats) const override {
-    const float longer = std::max(across.length(), along.length()), shorter = std::min(across.length(), along.length());
+    const float longer = std::max(across.length(), along.length()),
+                shorter = std::min(across.length(), along.length());
     const float look = 2 * std::sqrt(longer * std::max(shorter, longer / 256));
     if (repeats && look > 0.7f) return mean_;
     return lookUp(uv, look * std::exp2(evenlyAt(uv) - 0.5f), repeats);
@@ -65,7 +66,8 @@ class TiledTexture : public Texture {
     how.fill = 1;
     float out[4] = {0, 0, 0, 1};
     // Its t grows downwards.
-    if (!system.texture(handle_, mine, how, uv.x, 1 - uv.y, look, 0, 0, look, channels_, out)) (void)system.geterror();
+    if (!system.texture(handle_, mine, how, uv.x, 1 - uv.y, look, 0, 0, look, channels_, out))
+      (void)system.geterror();
     const float alpha = channels_ == 4 ? out[3] : repeats || inside(uv) ? 1.0f : 0.0f;
     return {{out[0], out[1], out[2]}, alpha};
   }
@@ -86,7 +88,8 @@ Result<std::shared_ptr<const Texture>> openTexture(const fs::path& file, const s
     key = *now;
   }
   const fs::path folder = cacheFolder() / "textures";
-  const fs::path pyramid = folder / (key + "-" + std::to_string(generation) + (colour ? "-light.tif" : "-values.tif"));
+  const fs::path pyramid =
+      folder / (key + "-" + std::to_string(generation) + (colour ? "-light.tif" : "-values.tif"));
   std::error_code ignored;
   fs::create_directories(folder, ignored);
   if (!fs::exists(pyramid, ignored))
@@ -94,7 +97,8 @@ Result<std::shared_ptr<const Texture>> openTexture(const fs::path& file, const s
   const auto in = OIIO::ImageInput::open(pyramid.string());
   if (!in) {
     fs::remove(pyramid, ignored);  // damaged: it is made again next time
-    return Error{"The picture " + file.filename().string() + " could not be prepared. Try again.", ErrorKind::unreadable};
+    return Error{"The picture " + file.filename().string() + " could not be prepared. Try again.",
+                 ErrorKind::unreadable};
   }
   return std::shared_ptr<const Texture>(
       std::make_shared<TiledTexture>(pyramid, in->spec().width, in->spec().height, in->spec().nchannels));

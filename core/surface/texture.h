@@ -16,8 +16,8 @@ class Texture {
     Rgb colour{0, 0, 0};
     float alpha = 1;  ///< the colour is premultiplied by it
   };
-  /// About as filtered over what the half axes `across` and `along` span, all in shares of the picture: (0, 0)
-  /// is its lower left corner. `repeats`: beyond its edges it goes on with itself; else there is nothing.
+  /// About as filtered over what the half axes `across` and `along` span, all in shares of the picture: (0,
+  /// 0) is its lower left corner. `repeats`: beyond its edges it goes on with itself; else there is nothing.
   virtual Texel at(const Vec2f& uv, const Vec2f& across, const Vec2f& along, bool repeats) const = 0;
   int width = 0, height = 0;  ///< of the picture in the file
 };

@@ -80,7 +80,10 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   passes_ = belowCoat_ * dielectric_ * p.transmission * (1 - s);
 
   albedo_.diffuse = diffuse_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
-  albedo_.specular = ((dielectricColour_ * e.scale + Rgb(edge_ * e.bias)) * dielectric_ + schlick(metal_, wo_.z) * metalness_) * belowCoat_ + Rgb(coatS);
+  albedo_.specular = ((dielectricColour_ * e.scale + Rgb(edge_ * e.bias)) * dielectric_ +
+                      schlick(metal_, wo_.z) * metalness_) *
+                         belowCoat_ +
+                     Rgb(coatS);
   const float specular = luminance(albedo_.specular) - coatS;
   const float sum = std::max(coatS + specular + luminance(albedo_.diffuse), 1e-6f);
   coatChance_ = coatS / sum;

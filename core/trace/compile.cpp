@@ -19,7 +19,8 @@ FindTexture textureFinder(const Project& project, AssetStore& assets, Progress& 
     if (ofModel >= 0) {
       for (const Product& product : project.products)
         if (product.model == ref)
-          if (auto model = assets.loadedModel(product)) return memoryTexture(std::move(model), ofModel, colour);
+          if (auto model = assets.loadedModel(product))
+            return memoryTexture(std::move(model), ofModel, colour);
       return nullptr;
     }
     auto texture = assets.texture(ref, colour, page, progress);
@@ -42,8 +43,9 @@ std::vector<std::shared_ptr<const Material>> Dresser::materialsOf(const Product&
     const Surface surface = given ? *given : surfaceFromFile(model->materialOf(part), product.model);
     std::vector<Decal> decals;
     for (const Decal& decal : product.decals)
-      if (decal.parts.empty() || std::any_of(decal.parts.begin(), decal.parts.end(),
-                                             [&](const std::string& branch) { return isUnder(part.path, branch); }))
+      if (decal.parts.empty() ||
+          std::any_of(decal.parts.begin(), decal.parts.end(),
+                      [&](const std::string& branch) { return isUnder(part.path, branch); }))
         decals.push_back(decal);
     if (decals.empty() && isEven(surface)) {
       all.push_back(std::make_shared<PlainMaterial>(parametersOf(surface)));

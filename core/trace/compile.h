@@ -21,8 +21,8 @@ Result<Compiled> compile(const Project& project, size_t shot, AssetStore& assets
 /// The picture of a feed or decal, from the store; what cannot be had is said in `notes`, once each.
 FindTexture textureFinder(const Project& project, AssetStore& assets, Progress& progress,
                           std::vector<std::string>& notes);
-/// What the parts of a product look like: the surfaces they are given, or their file's, and what is printed on
-/// them. Surfaces are made ready once for all parts.
+/// What the parts of a product look like: the surfaces they are given, or their file's, and what is printed
+/// on them. Surfaces are made ready once for all parts.
 class Dresser {
  public:
   Dresser(const Project& project, FindTexture find) : project_(project), find_(std::move(find)) {}

@@ -18,7 +18,8 @@ float turnAt(const Vec3f& p) {
 
 /// Off the surface by more than rounding, and far less than what is looked for.
 Vec3f start(const Vec3f& p, const Vec3f& normal, float metres) {
-  const float size = std::max(metres * 1e-3f, 2e-6f * std::max({1.0f, std::abs(p.x), std::abs(p.y), std::abs(p.z)}));
+  const float size =
+      std::max(metres * 1e-3f, 2e-6f * std::max({1.0f, std::abs(p.x), std::abs(p.y), std::abs(p.z)}));
   return p + normal * size;
 }
 
@@ -48,7 +49,8 @@ float GeometryProbe::exposed(const Vec3f& p, const Vec3f& normal, float metres) 
   int ends = 0;
   for (int i = 0; i < rays; ++i) {
     const float phi = 2 * pif * (turn + float(i) / rays);
-    ends += geometry_->anything({from, frame.toWorld({level * std::cos(phi), level * std::sin(phi), down})}, metres);
+    ends += geometry_->anything({from, frame.toWorld({level * std::cos(phi), level * std::sin(phi), down})},
+                                metres);
   }
   return float(ends) / rays;
 }

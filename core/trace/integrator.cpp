@@ -33,8 +33,8 @@ Ray Integrator::cameraRay(const Vec2d& pixel) const {
   return {toFloat(scene_.camera.position), toFloat(rayThrough(scene_.camera, pixel))};
 }
 
-/// Each of a pixel's samples stands for its own piece of it: a finer look than the pixel, but not so fine that
-/// what is small only adds noise.
+/// Each of a pixel's samples stands for its own piece of it: a finer look than the pixel, but not so fine
+/// that what is small only adds noise.
 float Integrator::spread() const {
   const float pieces = std::clamp(std::sqrt(float(scene_.samples)), 1.0f, 6.0f);
   return scene_.camera.focalPx > 0 ? float(1 / scene_.camera.focalPx) / pieces : 0.0f;
@@ -63,9 +63,9 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   const Vec3f shape = detail.normal.dot(s.geometricNormal) >= 0 ? detail.normal : -detail.normal;
   Vec3f normal = shape;
   const Material& material = *scene_.materials[hit.instance][hit.part];
-  material.at({s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV, detail.perUv, detail.onMesh,
-               detail.worldFromMesh, -ray.direction, ray.width + ray.spread * hit.distance, s.inside,
-               scene_.probe.get()},
+  material.at({s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV, detail.perUv,
+               detail.onMesh, detail.worldFromMesh, -ray.direction, ray.width + ray.spread * hit.distance,
+               s.inside, scene_.probe.get()},
               s.parameters, normal);
   s.drawnEmission = material.emission();
   s.width = ray.width + ray.spread * hit.distance;

@@ -38,7 +38,7 @@ struct Scene {
   Reach reach;                           ///< how far the products change those
   /// [instance][part]: bit g is set where light of group g is kept from it. Empty: nothing is.
   std::vector<std::vector<uint32_t>> lightMasks;
-  bool unevenGlow = false;  ///< a part gives off light that differs from spot to spot
+  bool unevenGlow = false;                  ///< a part gives off light that differs from spot to spot
   std::shared_ptr<const ShapeProbe> probe;  ///< may be absent
   Aperture aperture;
   int bounces = 6, diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;

@@ -18,11 +18,11 @@ struct Integrator::Shading {
   Triadf frame;  ///< z = shading normal on the viewer's side, x along the brushing
   Vec3f wo;      ///< local
   BsdfParameters parameters;
-  bool inside;             ///< met from within the body
-  float width = 0;         ///< metres across what the path stands for here
+  bool inside;                 ///< met from within the body
+  float width = 0;             ///< metres across what the path stands for here
   Rgb drawnEmission{0, 0, 0};  ///< what light sampling takes its glow for
-  bool bent;               ///< the normal is not that of the shape
-  uint32_t lightMask = 0;  ///< groups whose light it does not get, by bit
+  bool bent;                   ///< the normal is not that of the shape
+  uint32_t lightMask = 0;      ///< groups whose light it does not get, by bit
   /// A ray on from here, after scattering that spreads it by so much.
   Ray onward(const Vec3f& direction, float spread) const {
     return {offset(position, geometricNormal, direction), direction, width, spread};

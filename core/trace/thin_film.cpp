@@ -36,7 +36,8 @@ Rgb filmedReflectance(const Rgb& base, float filmNm, float filmIor, float cosine
   const float f0 = ((eta - 1) / (eta + 1)) * ((eta - 1) / (eta + 1)), r12 = schlickUp(f0, c1), t121 = 1 - r12;
   Rgb r23, phase, r123;
   for (int c = 0; c < 3; ++c) {
-    const float root = std::sqrt(std::clamp(base[c], 0.0f, 0.9999f)), ior = (1 + root) / std::max(1e-4f, 1 - root);
+    const float root = std::sqrt(std::clamp(base[c], 0.0f, 0.9999f)),
+                ior = (1 + root) / std::max(1e-4f, 1 - root);
     const float at = (ior - eta) / (ior + eta);
     r23[c] = schlickUp(at * at, c2);
     phase[c] = pif + (ior < eta ? pif : 0.0f);  // half a wave where the film is the denser, at its top always

@@ -21,7 +21,8 @@ class TestSurfaceStation : public DemoWindow {
     for (int y = 0; y < 60; ++y)
       for (int x = 0; x < 60; ++x)
         if (const Vec2d at((x + 0.5) / 60 * c.width, (y + 0.5) / 60 * c.height);
-            picture().pick(at).part == body_ && picture().pick(at + Vec2d(30, 0)).part == body_ && picture().pick(at + Vec2d(0, 30)).part == body_)
+            picture().pick(at).part == body_ && picture().pick(at + Vec2d(30, 0)).part == body_ &&
+            picture().pick(at + Vec2d(0, 30)).part == body_)
           return onScreen(at);
     return {};
   }
@@ -41,7 +42,9 @@ class TestSurfaceStation : public DemoWindow {
       if (w->isVisible() && w->accessibleName().startsWith(begins + ", strength")) return w;
     return nullptr;
   }
-  void openRow(const QString& name) { QTest::mouseClick(named<QToolButton>(name + ", its feeds"), Qt::LeftButton); }
+  void openRow(const QString& name) {
+    QTest::mouseClick(named<QToolButton>(name + ", its feeds"), Qt::LeftButton);
+  }
   void addFeed(FeedKind kind) {
     const QString title = infoOf(kind).title;
     for (QToolButton* b : window_->findChildren<QToolButton*>())
@@ -76,12 +79,16 @@ class TestSurfaceStation : public DemoWindow {
   QString drawing(const char* colour) {
     const QString file = folder_.filePath("label.svg");
     const QString half = file + ".half";  // as most programs save: beside it, then in its place
-    std::ofstream(half.toStdString()) << R"(<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20"><rect width="40" height="20" fill=")"
-                                      << colour << "\"/></svg>";
+    std::ofstream(half.toStdString())
+        << R"(<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20"><rect width="40" height="20" fill=")"
+        << colour << "\"/></svg>";
     std::filesystem::rename(half.toStdString(), file.toStdString());
     return file;
   }
-  const Decal* decal() { return session().project().products[0].decals.empty() ? nullptr : &session().project().products[0].decals.back(); }
+  const Decal* decal() {
+    return session().project().products[0].decals.empty() ? nullptr
+                                                          : &session().project().products[0].decals.back();
+  }
   bool printAt(const QPoint& onPicture, const QString& file) {
     if (!window_->print({file}, picture().mapTo(window_.get(), onPicture))) return false;
     return QTest::qWaitFor([&] { return decal() != nullptr; }, 20'000);
@@ -134,7 +141,12 @@ void TestSurfaceStation::theShelfIsFoundByWords() {
   QCOMPARE(shelf().count(), 1);
   QVERIFY(shelf().item(0)->text().contains("Harbour"));
   // Its picture comes by itself, and shows something.
-  QVERIFY(QTest::qWaitFor([&] { return !shelf().item(0)->icon().isNull() && shelf().item(0)->icon().pixmap(52, 52).toImage().pixelColor(26, 26).alpha() > 200; }, 20'000));
+  QVERIFY(QTest::qWaitFor(
+      [&] {
+        return !shelf().item(0)->icon().isNull() &&
+               shelf().item(0)->icon().pixmap(52, 52).toImage().pixelColor(26, 26).alpha() > 200;
+      },
+      20'000));
   words->clear();
   family->setCurrentText("Wood");
   QVERIFY(shelf().count() >= 8 && shelf().count() < 20);
@@ -217,7 +229,10 @@ void TestSurfaceStation::feedRowsAreWorkedByKeys() {
   openRow("Roughness");
   addFeed(FeedKind::cloud);
   addFeed(FeedKind::scratches);
-  const auto feeds = [&] { return worn()->feeds.contains(SurfaceValue::roughness) ? worn()->feeds.at(SurfaceValue::roughness) : std::vector<Feed>(); };
+  const auto feeds = [&] {
+    return worn()->feeds.contains(SurfaceValue::roughness) ? worn()->feeds.at(SurfaceValue::roughness)
+                                                           : std::vector<Feed>();
+  };
   QCOMPARE(int(feeds()[0].kind), int(FeedKind::scratches));
   QTest::keyClick(feedRow("Scratches"), Qt::Key_Space);
   QVERIFY(!feeds()[0].on);
@@ -239,7 +254,8 @@ void TestSurfaceStation::theCrossSlidesSizesAndTurns() {
   giveSurface();
   Feed checks = newFeed(FeedKind::checker);
   checks.sizeMm = 30;
-  session().edit("feed", [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {checks}; });
+  session().edit("feed",
+                 [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {checks}; });
   QTest::mouseClick(&picture(), Qt::LeftButton, {}, onBody());  // the cross is laid there
   FeedPlace place;
   place.row = 0;
@@ -252,7 +268,8 @@ void TestSurfaceStation::theCrossSlidesSizesAndTurns() {
   session().undo();
   QVERIFY(feed().mapping.shiftMm == Vec2d(0, 0));  // one drag, one step
   drag(picture(), middle, middle + QPoint(28, 0));
-  QVERIFY2(std::abs(feed().mapping.shiftMm.length() / moved - 2) < 0.35, "twice as far is twice as many millimetres");
+  QVERIFY2(std::abs(feed().mapping.shiftMm.length() / moved - 2) < 0.35,
+           "twice as far is twice as many millimetres");
   session().undo();
   // Escape in the middle of it takes it back.
   QTest::mousePress(&picture(), Qt::LeftButton, {}, middle);
@@ -276,7 +293,9 @@ void TestSurfaceStation::oneFeedIsShownAloneWhileTheKeyIsHeld() {
   QVERIFY(waitForSamples(1));
   const auto glows = [&] {
     const Frame* f = picture().frame();
-    return f && !f->scene->materials.empty() && std::any_of(f->scene->materials[0].begin(), f->scene->materials[0].end(), [](const auto& m) { return std::abs(m->emission().x - 1) < 1e-6f; });
+    return f && !f->scene->materials.empty() &&
+           std::any_of(f->scene->materials[0].begin(), f->scene->materials[0].end(),
+                       [](const auto& m) { return std::abs(m->emission().x - 1) < 1e-6f; });
   };
   QVERIFY(!glows());
   picture().setFocus();
@@ -323,14 +342,17 @@ void TestSurfaceStation::fileMaterialsBecomeOnesOwn() {
   QVERIFY(worn());
   const auto model = session().assets()->loadedModel(session().project().products[0]);
   for (const Part& part : model->parts)
-    if (part.path == body_) QVERIFY((toFloat(worn()->baseColour) - model->materialOf(part).colour).length() < 1e-5f);
+    if (part.path == body_)
+      QVERIFY((toFloat(worn()->baseColour) - model->materialOf(part).colour).length() < 1e-5f);
   QTest::mouseClick(button("As in the file"), Qt::LeftButton);
   QVERIFY(!worn());
 }
 
 void TestSurfaceStation::replacedEverywhere() {
   giveSurface();
-  session().edit("another part, too", [&](Project& p) { session().productIn(p)->surfaceOfPart["Brackwater tide gauge/Housing/Lid"] = "mine"; });
+  session().edit("another part, too", [&](Project& p) {
+    session().productIn(p)->surfaceOfPart["Brackwater tide gauge/Housing/Lid"] = "mine";
+  });
   auto* words = named<QLineEdit>("Find a surface");
   words->setText("velvet");
   shelf().setCurrentRow(0);
@@ -382,7 +404,8 @@ void TestSurfaceStation::aPrintIsHeldByItsSlip() {
   picture().setFocus();
   QTest::keyClick(&picture(), Qt::Key_Right);
   QTest::keyClick(&picture(), Qt::Key_Right);
-  QVERIFY(std::abs((decal()->at - first.at).length() * session().project().products[0].metresPerUnit * 1000 - 1) < 0.02);
+  QVERIFY(std::abs((decal()->at - first.at).length() * session().project().products[0].metresPerUnit * 1000 -
+                   1) < 0.02);
   session().undo();
   QVERIFY(*decal() == first);  // a run of one key is one step
   QTest::keyClick(&picture(), Qt::Key_PageUp);
@@ -419,7 +442,8 @@ void TestSurfaceStation::aMissingPictureLeavesTheSurface() {
   giveSurface();
   Feed lost = newFeed(FeedKind::picture);
   lost.picture = {"gone.png", "0123"};
-  session().edit("feed", [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {lost}; });
+  session().edit("feed",
+                 [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {lost}; });
   QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !picture().frame()->notes.empty(); }, 10'000));
   QVERIFY(QString::fromStdString(picture().frame()->notes[0]).contains("gone.png"));
   QVERIFY(worn()->feeds.contains(SurfaceValue::baseColour));
@@ -429,17 +453,20 @@ void TestSurfaceStation::stripsShowThePart() {
   giveSurface();
   Feed checks = newFeed(FeedKind::checker);
   checks.low = Vec3d(0), checks.high = Vec3d(1), checks.sizeMm = 25;
-  session().edit("feed", [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {checks}; });
-  QVERIFY(QTest::qWaitFor([&] {
-    const Frame* f = picture().frame();
-    if (!f || f->scene->materials.empty()) return false;
-    const auto strips = stripsOf(*f->scene, shot().placements[0].id, body_, 72, 12);
-    const auto found = strips.find(SurfaceValue::baseColour);
-    if (found == strips.end()) return false;
-    std::set<QRgb> seen;
-    for (int x = 0; x < 72; ++x) seen.insert(found->second.pixel(x, 6));
-    return seen.contains(qRgb(255, 255, 255)) && seen.contains(qRgb(0, 0, 0));
-  }, 10'000));
+  session().edit("feed",
+                 [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {checks}; });
+  QVERIFY(QTest::qWaitFor(
+      [&] {
+        const Frame* f = picture().frame();
+        if (!f || f->scene->materials.empty()) return false;
+        const auto strips = stripsOf(*f->scene, shot().placements[0].id, body_, 72, 12);
+        const auto found = strips.find(SurfaceValue::baseColour);
+        if (found == strips.end()) return false;
+        std::set<QRgb> seen;
+        for (int x = 0; x < 72; ++x) seen.insert(found->second.pixel(x, 6));
+        return seen.contains(qRgb(255, 255, 255)) && seen.contains(qRgb(0, 0, 0));
+      },
+      10'000));
   QVERIFY(stripsOf(*picture().frame()->scene, "nobody", body_, 72, 12).empty());
 }
 

@@ -89,32 +89,36 @@ void TestPatterns::seedsMakeOthers() {
     b.seed = 2;
     bool differs = false;
     for (int i = 0; i < 400 && !differs; ++i) {
-      const float x = evenAt(i, 0, 0, 2) * 40 * float(a.sizeMm), y = evenAt(i, 1, 0, 2) * 40 * float(a.sizeMm);
+      const float x = evenAt(i, 0, 0, 2) * 40 * float(a.sizeMm),
+                  y = evenAt(i, 1, 0, 2) * 40 * float(a.sizeMm);
       differs = at(a, x, y) != at(b, x, y);
     }
-    const bool regular = kind == checker || kind == stripes || kind == ribs || kind == knurl || kind == knit || kind == gradient;
+    const bool regular = kind == checker || kind == stripes || kind == ribs || kind == knurl ||
+                         kind == knit || kind == gradient;
     QVERIFY2(differs != regular, infoOf(kind).name);
   }
 }
 
 void TestPatterns::lengthsAreMillimetres() {
   using enum FeedKind;
-  const std::pair<FeedKind, double> periods[] = {{stripes, 1}, {checker, 2}, {brick, 1}, {tile, 1}, {ribs, 1}};
+  const std::pair<FeedKind, double> periods[] = {
+      {stripes, 1}, {checker, 2}, {brick, 1}, {tile, 1}, {ribs, 1}};
   for (const auto& [kind, sizes] : periods)
     for (const double size : {0.7, 12.0, 215.0}) {
       Feed f = newFeed(kind);
       f.sizeMm = size;
       const double found = period(f, float(size * 60), float(size) * 0.1f, float(size) / 400);
-      QVERIFY2(std::abs(found / (size * sizes) - 1) < 0.005, qPrintable(QString("%1 %2: %3").arg(infoOf(kind).name).arg(size).arg(found)));
+      QVERIFY2(std::abs(found / (size * sizes) - 1) < 0.005,
+               qPrintable(QString("%1 %2: %3").arg(infoOf(kind).name).arg(size).arg(found)));
     }
   // A brick's courses are as high as its stretch says, and every other begins half a brick on.
   Feed f = newFeed(brick);
   f.sizeMm = 240, f.stretch = 3, f.share = 0.05;
-  QCOMPARE(at(f, 120, 0.0f), 0.0f);    // in the joint below the first course
-  QCOMPARE(at(f, 120, 80.5f), 0.0f);   // and the one above it
+  QCOMPARE(at(f, 120, 0.0f), 0.0f);   // in the joint below the first course
+  QCOMPARE(at(f, 120, 80.5f), 0.0f);  // and the one above it
   QVERIFY(at(f, 120, 40) >= 0.5f);
-  QCOMPARE(at(f, 0.5f, 40), 0.0f);     // where two bricks meet
-  QVERIFY(at(f, 0.5f, 120) >= 0.5f);   // half a brick on
+  QCOMPARE(at(f, 0.5f, 40), 0.0f);    // where two bricks meet
+  QVERIFY(at(f, 0.5f, 120) >= 0.5f);  // half a brick on
   QCOMPARE(at(f, 120.5f, 120), 0.0f);
 }
 
@@ -124,7 +128,8 @@ void TestPatterns::pulsesAverageExactly() {
       for (const float x : {-2.31f, 0.0f, 0.49f, 7.9f}) {
         double sum = 0;
         constexpr int count = 20000;
-        for (int i = 0; i < count; ++i) sum += double(pulse(x + width * ((float(i) + 0.5f) / count - 0.5f), 0, duty));
+        for (int i = 0; i < count; ++i)
+          sum += double(pulse(x + width * ((float(i) + 0.5f) / count - 0.5f), 0, duty));
         QVERIFY(std::abs(sum / count - double(pulse(x, width, duty))) < 2e-3);
       }
 }
@@ -134,10 +139,13 @@ void TestPatterns::aCheckerAveragesAsItsSamplesDo() {
   f.sizeMm = 10;
   double worst = 0;
   for (int i = 0; i < 200; ++i) {
-    const float x = evenAt(i, 0, 0, 3) * 100, y = evenAt(i, 1, 0, 3) * 100, w = 0.5f + evenAt(i, 2, 0, 3) * 60;
+    const float x = evenAt(i, 0, 0, 3) * 100, y = evenAt(i, 1, 0, 3) * 100,
+                w = 0.5f + evenAt(i, 2, 0, 3) * 60;
     double sum = 0;
     for (int k = 0; k < 1024; ++k)
-      sum += double(at(f, x + w * ((float(k % 32) + 0.5f) / 32 - 0.5f), y + w * ((float(k / 32) + 0.5f) / 32 - 0.5f))) / 1024;
+      sum += double(at(f, x + w * ((float(k % 32) + 0.5f) / 32 - 0.5f),
+                       y + w * ((float(k / 32) + 0.5f) / 32 - 0.5f))) /
+             1024;
     worst = std::max(worst, std::abs(sum - double(at(f, x, y, 0, w))));
   }
   QVERIFY2(worst < 0.04, qPrintable(QString::number(worst)));  // 1,024 points of a hard edge are that coarse

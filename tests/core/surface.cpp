@@ -45,7 +45,8 @@ struct Sheet {
   MadeSurface made(const Surface& surface, const std::vector<Decal>& decals = {}) const {
     const auto shapes = shapesOf(model);
     return MadeSurface(layerOf(surface, halves), decals, model.meshes[0],
-                       factsOf(model.parts[0], shapes[0], product, model.box(), 0), product.metresPerUnit * 1000, halves);
+                       factsOf(model.parts[0], shapes[0], product, model.box(), 0),
+                       product.metresPerUnit * 1000, halves);
   }
   /// Millimetres from the middle.
   SurfacePoint at(double x, double y) const {
@@ -133,7 +134,8 @@ void TestSurface::masksSayWhere() {
   mask.sizeMm = 20, mask.indent = 1, mask.mapping.kind = MappingKind::flat;
   const Surface s = withFeeds({plain(1), mask, plain(0)});
   // Stripes begin at the part's middle: on for the first half of each 20 mm.
-  QVERIFY(close(sheet.value(s, 5, 0), 1) && close(sheet.value(s, 15, 0), 0) && close(sheet.value(s, -15, 0), 1));
+  QVERIFY(close(sheet.value(s, 5, 0), 1) && close(sheet.value(s, 15, 0), 0) &&
+          close(sheet.value(s, -15, 0), 1));
   // A mask of a mask, and one that is shut: then the row counts everywhere.
   Feed inner = plain(0);
   inner.indent = 2;
@@ -165,7 +167,8 @@ void TestSurface::whatIsShutDoesNotCount() {
   const Sheet sheet;
   Feed off = plain(1), none = plain(1), lost = newFeed(FeedKind::picture);
   off.on = false, none.strength = 0;
-  QVERIFY(close(sheet.value(withFeeds({off, none, lost}), 0, 0), 0.5));  // nor a picture that none was chosen for
+  QVERIFY(
+      close(sheet.value(withFeeds({off, none, lost}), 0, 0), 0.5));  // nor a picture that none was chosen for
   QVERIFY(isEven(Surface{}) && !isEven(withFeeds({off})));
   Surface tidied = withFeeds({});
   QVERIFY(!(tidied == Surface{}));
@@ -177,7 +180,8 @@ void TestSurface::mappingsKeepMillimetres_data() {
   QTest::addColumn<double>("unit");
   QTest::addColumn<int>("kind");
   for (const double unit : {0.001, 0.0254, 1.0})
-    for (const MappingKind kind : {MappingKind::solid, MappingKind::box, MappingKind::flat, MappingKind::coordinates})
+    for (const MappingKind kind :
+         {MappingKind::solid, MappingKind::box, MappingKind::flat, MappingKind::coordinates})
       QTest::addRow("%g, %d", unit, int(kind)) << unit << int(kind);
 }
 
@@ -197,16 +201,19 @@ void TestSurface::mappingsKeepMillimetres() {
     was = is;
   }
   QVERIFY(rises > 10);
-  QVERIFY2(std::abs((last - first) / (rises - 1) / 7 - 1) < 0.005, qPrintable(QString::number((last - first) / (rises - 1))));
+  QVERIFY2(std::abs((last - first) / (rises - 1) / 7 - 1) < 0.005,
+           qPrintable(QString::number((last - first) / (rises - 1))));
   // Turned by a quarter it runs the other way; shifted, it is elsewhere by so much.
   f.mapping.turnDegrees = 90;
   const MadeSurface turned = sheet.made(withFeeds({f}, 0));
   if (MappingKind(kind) != MappingKind::coordinates)
-    QVERIFY(close(turned.valueAt(SurfaceValue::roughness, sheet.at(-20, 3)).x, turned.valueAt(SurfaceValue::roughness, sheet.at(20, 3)).x));
+    QVERIFY(close(turned.valueAt(SurfaceValue::roughness, sheet.at(-20, 3)).x,
+                  turned.valueAt(SurfaceValue::roughness, sheet.at(20, 3)).x));
   f.mapping.turnDegrees = 0, f.mapping.shiftMm = {2.5, 0};
   const MadeSurface moved = sheet.made(withFeeds({f}, 0));
   for (const double x : {-31.0, -3.0, 11.0})
-    QVERIFY(close(moved.valueAt(SurfaceValue::roughness, sheet.at(x + 2.5, 3)).x, made.valueAt(SurfaceValue::roughness, sheet.at(x, 3)).x));
+    QVERIFY(close(moved.valueAt(SurfaceValue::roughness, sheet.at(x + 2.5, 3)).x,
+                  made.valueAt(SurfaceValue::roughness, sheet.at(x, 3)).x));
 }
 
 void TestSurface::boxesShowTheSideThatFaces() {
@@ -282,7 +289,9 @@ void TestSurface::coatsCover() {
   Coat paint;
   paint.surface.baseColour = Vec3d(0.7), paint.surface.metalness = 0;
   s.coats = {paint};
-  const auto colour = [&](const Surface& of, double x) { return sheet.made(of).valueAt(SurfaceValue::baseColour, sheet.at(x, 0)).x; };
+  const auto colour = [&](const Surface& of, double x) {
+    return sheet.made(of).valueAt(SurfaceValue::baseColour, sheet.at(x, 0)).x;
+  };
   QVERIFY(close(colour(s, 0), 0.7));
   s.coats[0].strength = 0.5;
   QVERIFY(close(colour(s, 0), 0.4));
@@ -309,7 +318,8 @@ void TestSurface::glowIsMeasured() {
   const MadeSurface made = sheet.made(s);
   QVERIFY(made.emitsUnevenly());
   QVERIFY2(std::abs(made.emission().x - 2) < 0.35f, qPrintable(QString::number(double(made.emission().x))));
-  QVERIFY(close(made.valueAt(SurfaceValue::emission, sheet.at(1, 0)).x, 8) && close(made.valueAt(SurfaceValue::emission, sheet.at(6, 0)).x, 0));
+  QVERIFY(close(made.valueAt(SurfaceValue::emission, sheet.at(1, 0)).x, 8) &&
+          close(made.valueAt(SurfaceValue::emission, sheet.at(6, 0)).x, 0));
   Surface even;
   even.emission = Vec3d(3);
   QVERIFY(!sheet.made(even).emitsUnevenly() && close(sheet.made(even).emission().x, 3));
@@ -323,7 +333,9 @@ void TestSurface::decalsAreWhereTheyWerePut() {
   Surface s;
   s.baseColour = Vec3d(0);
   const MadeSurface made = sheet.made(s, {d});
-  const auto colour = [&](double x, double y) { return made.valueAt(SurfaceValue::baseColour, sheet.at(x, y)); };
+  const auto colour = [&](double x, double y) {
+    return made.valueAt(SurfaceValue::baseColour, sheet.at(x, y));
+  };
   QCOMPARE(colour(10 - 14.95, 8), Vec3f(1, 0, 0));
   QCOMPARE(colour(10 - 15.05, 8), Vec3f(0, 0, 0));
   QCOMPARE(colour(10 + 14.95, 8), Vec3f(0, 1, 0));
@@ -349,14 +361,16 @@ void TestSurface::wrapsAreAsLongAsAsked() {
   QVERIFY(close(f.radius, 30) && (f.normal - Vec3f(0, -1, 0)).length() < 1e-6f);
   for (const double arc : {-39.9, -20.0, 0.0, 15.0, 39.9}) {
     const double a = arc / 30;
-    const Vec3f at(float(30 * std::sin(a)), float(-30 * std::cos(a)), 15), out(float(std::sin(a)), float(-std::cos(a)), 0);
+    const Vec3f at(float(30 * std::sin(a)), float(-30 * std::cos(a)), 15),
+        out(float(std::sin(a)), float(-std::cos(a)), 0);
     const auto on = onDecal(d, f, at, out);
     QVERIFY(on && close(on->x, arc, 1e-3) && close(on->y, 3, 1e-4));
     Vec3f outward;
     QVERIFY((pointOf(d, f, *on, &outward) - at).length() < 1e-3f && (outward - out).length() < 1e-5f);
   }
   const double past = 40.1 / 30;
-  QVERIFY(!onDecal(d, f, {float(30 * std::sin(past)), float(-30 * std::cos(past)), 12}, {float(std::sin(past)), float(-std::cos(past)), 0}));
+  QVERIFY(!onDecal(d, f, {float(30 * std::sin(past)), float(-30 * std::cos(past)), 12},
+                   {float(std::sin(past)), float(-std::cos(past)), 0}));
   QVERIFY(!onDecal(d, f, {0, -30, 22.1f}, {0, -1, 0}));
   d.turnDegrees = 90;  // then its width runs along the axis
   const DecalFrame turned = frameOf(d, 1, 0.5f);
@@ -367,7 +381,8 @@ void TestSurface::wrapsAreAsLongAsAsked() {
 
 void TestSurface::decalsKnowTheirSide() {
   Decal d;
-  d.normal = {0, 0, 1}, d.axis = {0, 1, 0}, d.widthMm = 20, d.heightMm = 20, d.reachMm = 3, d.steepDegrees = 60;
+  d.normal = {0, 0, 1}, d.axis = {0, 1, 0}, d.widthMm = 20, d.heightMm = 20, d.reachMm = 3,
+  d.steepDegrees = 60;
   const DecalFrame f = frameOf(d, 1, 1);
   QVERIFY(onDecal(d, f, {1, 1, 2.9f}, {0, 0, 1}) && !onDecal(d, f, {1, 1, 3.1f}, {0, 0, 1}));
   QVERIFY(onDecal(d, f, {1, 1, 0}, {0, 0, -1}));
@@ -376,7 +391,9 @@ void TestSurface::decalsKnowTheirSide() {
   d.side = DecalSide::inside;
   QVERIFY(!onDecal(d, f, {1, 1, 0}, {0, 0, 1}) && onDecal(d, f, {1, 1, 0}, {0, 0, -1}));
   d.side = DecalSide::outside;
-  const auto leaning = [](double by) { return Vec3f(float(std::sin(radians(by))), 0, float(std::cos(radians(by)))); };
+  const auto leaning = [](double by) {
+    return Vec3f(float(std::sin(radians(by))), 0, float(std::cos(radians(by))));
+  };
   QVERIFY(onDecal(d, f, {1, 1, 0}, leaning(59)) && !onDecal(d, f, {1, 1, 0}, leaning(61)));
 }
 
@@ -394,11 +411,13 @@ void TestSurface::inkHidesWhatIsBelow() {
     return p;
   };
   const BsdfParameters ink = at(d, 5), clear = at(d, -8);
-  QVERIFY(close(ink.transmission, 0) && close(ink.metalness, 0) && close(ink.roughness, 0.6) && close(ink.clearcoat, 0.8) && close(ink.emission.x, 0));
+  QVERIFY(close(ink.transmission, 0) && close(ink.metalness, 0) && close(ink.roughness, 0.6) &&
+          close(ink.clearcoat, 0.8) && close(ink.emission.x, 0));
   QVERIFY(close(clear.transmission, 1) && close(clear.roughness, 0.02) && close(clear.emission.x, 1));
   d.opacity = 0.5, d.metalness = 1;
   const BsdfParameters half = at(d, 5);
-  QVERIFY(close(half.transmission, 0.5) && close(half.metalness, 1) && close(half.base.x, 0.75) && close(half.base.y, 0.25));
+  QVERIFY(close(half.transmission, 0.5) && close(half.metalness, 1) && close(half.base.x, 0.75) &&
+          close(half.base.y, 0.25));
   d.on = false;
   QVERIFY(close(at(d, 5).transmission, 1));
 }
@@ -424,13 +443,15 @@ void TestSurface::theShapeIsAsked() {
   cube("large", 0.02f, 0.02f), cube("small", 0.005f, 0.045f);
   model->metresPerUnit = 1;
   GeometryCache cache;
-  const auto placed = std::make_shared<PlacedGeometry>(cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(model, {}), Similarity{}}});
+  const auto placed = std::make_shared<PlacedGeometry>(
+      cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(model, {}), Similarity{}}});
   const GeometryProbe probe(placed);
   const Vec3f up(0, 0, 1);
-  QCOMPARE(probe.exposed({0.012f, 0.012f, 0.04f}, up, 0.003f), 0.0f);   // far from every edge
-  QVERIFY(probe.exposed({0.0198f, 0.0f, 0.04f}, up, 0.003f) > 0.35f);   // at one
-  QVERIFY(probe.exposed({0.0198f, 0.0198f, 0.04f}, up, 0.003f) > probe.exposed({0.0198f, 0.0f, 0.04f}, up, 0.003f));
-  QVERIFY(probe.covered({0.0053f, 0, 0.04f}, up, 0.01f) > 0.3f);        // where the small one stands
+  QCOMPARE(probe.exposed({0.012f, 0.012f, 0.04f}, up, 0.003f), 0.0f);  // far from every edge
+  QVERIFY(probe.exposed({0.0198f, 0.0f, 0.04f}, up, 0.003f) > 0.35f);  // at one
+  QVERIFY(probe.exposed({0.0198f, 0.0198f, 0.04f}, up, 0.003f) >
+          probe.exposed({0.0198f, 0.0f, 0.04f}, up, 0.003f));
+  QVERIFY(probe.covered({0.0053f, 0, 0.04f}, up, 0.01f) > 0.3f);  // where the small one stands
   QCOMPARE(probe.covered({0.018f, 0.018f, 0.04f}, up, 0.01f), 0.0f);
   QVERIFY(close(probe.thickness({0.012f, 0, 0.04f}, up, 1), 0.04, 1e-3));
   QVERIFY(close(probe.thickness({0.012f, 0, 0.04f}, up, 0.01f), 0.01));
@@ -441,13 +462,16 @@ void TestSurface::theShapeIsAsked() {
   const auto value = [&](FeedKind kind, double sizeMm, const Vec3f& at, const Vec3f& normal) {
     Feed f = newFeed(kind);
     f.sizeMm = sizeMm, f.share = 0;
-    const MadeSurface made(layerOf(withFeeds({f}, 0), {}), {}, model->meshes[0], factsOf(model->parts[0], shapes->parts[0], product, shapes->whole, 0), 1000, {});
+    const MadeSurface made(layerOf(withFeeds({f}, 0), {}), {}, model->meshes[0],
+                           factsOf(model->parts[0], shapes->parts[0], product, shapes->whole, 0), 1000, {});
     SurfacePoint p{};
     p.position = p.onMesh = at, p.geometricNormal = normal, p.view = Vec3f(0.6f, 0, 0.8f), p.probe = &probe;
     return made.valueAt(SurfaceValue::roughness, p).x;
   };
-  QVERIFY(close(value(FeedKind::edges, 3, {0.012f, 0, 0.04f}, up), 0) && value(FeedKind::edges, 3, {0.0199f, 0, 0.04f}, up) > 0.8f);
-  QVERIFY(close(value(FeedKind::facingUp, 1, {0, 0, 0.04f}, up), 1) && close(value(FeedKind::facingUp, 1, {0, -0.02f, 0.02f}, {0, -1, 0}), 0));
+  QVERIFY(close(value(FeedKind::edges, 3, {0.012f, 0, 0.04f}, up), 0) &&
+          value(FeedKind::edges, 3, {0.0199f, 0, 0.04f}, up) > 0.8f);
+  QVERIFY(close(value(FeedKind::facingUp, 1, {0, 0, 0.04f}, up), 1) &&
+          close(value(FeedKind::facingUp, 1, {0, -0.02f, 0.02f}, {0, -1, 0}), 0));
   QVERIFY(close(value(FeedKind::height, 40, {0, -0.02f, 0.01f}, {0, -1, 0}), 0.25, 1e-4));
   QVERIFY(close(value(FeedKind::nearGround, 40, {0, -0.02f, 0.01f}, {0, -1, 0}), 0.75, 1e-4));
   QVERIFY(close(value(FeedKind::facing, 1, {0, 0, 0.04f}, up), 0.8, 1e-4));
@@ -459,7 +483,8 @@ void TestSurface::shineGoesThereAndBack() {
     const Surface& s = entry.surface;
     for (const double to : {0.1, 0.5, 0.9}) {
       const Surface moved = withShine(s, to);
-      QVERIFY2(std::abs(shineOf(moved) - to) < 0.02, qPrintable(QString("%1: %2 for %3").arg(s.name.c_str()).arg(shineOf(moved)).arg(to)));
+      QVERIFY2(std::abs(shineOf(moved) - to) < 0.02,
+               qPrintable(QString("%1: %2 for %3").arg(s.name.c_str()).arg(shineOf(moved)).arg(to)));
       QCOMPARE(moved.baseColour, s.baseColour);
       QCOMPARE(moved.metalness, s.metalness);
     }
@@ -475,7 +500,8 @@ void TestSurface::useIsPutOnAndTakenOff() {
   s = withUse(s, use);
   QCOMPARE(s.coats.size(), size_t(4));
   const Use read = useOf(s);
-  QVERIFY(close(read.edges, 0.5) && close(read.dust, 0.3) && close(read.smudges, 0.8) && close(read.waves, 0.4));
+  QVERIFY(close(read.edges, 0.5) && close(read.dust, 0.3) && close(read.smudges, 0.8) &&
+          close(read.waves, 0.4));
   QCOMPARE(s.coats.front().name, std::string("Settled dust"));  // what fell last lies on top
   // What was changed by hand stays when the amount is.
   s.coats.front().surface.baseColour = Vec3d(0.9, 0.1, 0.1);
@@ -493,7 +519,9 @@ void TestSurface::oneValueIsShownAlone() {
   FeedPlace place;
   place.value = SurfaceValue::roughness;
   const Project alone = shownAlone(p, "a", place);
-  const auto glow = [&](const Project& of, size_t i) { return sheet.made(of.surfaces[i]).valueAt(SurfaceValue::emission, sheet.at(3, 3)).x; };
+  const auto glow = [&](const Project& of, size_t i) {
+    return sheet.made(of.surfaces[i]).valueAt(SurfaceValue::emission, sheet.at(3, 3)).x;
+  };
   QVERIFY(close(glow(alone, 0), 0.8) && close(glow(alone, 1), 0));
   place.row = 1;
   Feed cloud = newFeed(FeedKind::cloud);
@@ -521,7 +549,9 @@ void TestSurface::theLibraryIsSound() {
       at.width = i % 2 ? 0.0f : 0.0005f;
       Vec3f n(0, 0, 1);
       made.at(at, out, n);
-      for (const float v : {out.base.x, out.roughness, out.metalness, out.clearcoat, out.transmission, out.sheen}) QVERIFY2(v >= 0 && v <= 1, entry.surface.name.c_str());
+      for (const float v :
+           {out.base.x, out.roughness, out.metalness, out.clearcoat, out.transmission, out.sheen})
+        QVERIFY2(v >= 0 && v <= 1, entry.surface.name.c_str());
       QVERIFY2(close(n.length(), 1, 1e-3) && n.z > 0.05f, entry.surface.name.c_str());
     }
   }
@@ -540,7 +570,8 @@ void TestSurface::filesKeepThemAll() {
   p.surfaces = {s};
   Product product;
   Decal d;
-  d.id = "decal-1", d.picture = {"label.svg", "def"}, d.parts = {"a/b"}, d.lay = DecalLay::wrapped, d.side = DecalSide::inside;
+  d.id = "decal-1", d.picture = {"label.svg", "def"}, d.parts = {"a/b"}, d.lay = DecalLay::wrapped,
+  d.side = DecalSide::inside;
   d.roughness = 0.2, d.turnDegrees = 12;
   product.decals = {d};
   p.products = {product};
@@ -594,7 +625,8 @@ void TestSurface::specularScalesTheMirror() {
   QVERIFY(std::abs(returned(p).x / whole - 0.5f) < 0.03f);
   p.specular = 0;
   QVERIFY(returned(p).x < 1e-4f);
-  // White furnace: with a film or less mirror, nothing comes back that was not sent, and matte white loses none.
+  // White furnace: with a film or less mirror, nothing comes back that was not sent, and matte white loses
+  // none.
   p.base = Rgb(1), p.roughness = 1, p.specular = 0;
   QVERIFY(std::abs(returned(p).x - 1) < 0.01f);
   for (const float nm : {200.0f, 450.0f}) {

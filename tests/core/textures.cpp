@@ -22,7 +22,8 @@ class TestTextures : public QObject {
   QTemporaryDir folder_;
   fs::path path(const char* name) const { return fs::path(folder_.path().toStdString()) / name; }
   template <typename T>
-  fs::path picture(const char* name, int w, int h, int channels, OIIO::TypeDesc type, const std::function<T(int, int, int)>& value) const {
+  fs::path picture(const char* name, int w, int h, int channels, OIIO::TypeDesc type,
+                   const std::function<T(int, int, int)>& value) const {
     std::vector<T> values;
     for (int y = 0; y < h; ++y)
       for (int x = 0; x < w; ++x)
@@ -38,7 +39,9 @@ class TestTextures : public QObject {
     const auto texture = openTexture(file, {}, colour, progress);
     return texture ? *texture : nullptr;
   }
-  void write(const char* name, const std::string& text) const { std::ofstream(path(name), std::ios::binary) << text; }
+  void write(const char* name, const std::string& text) const {
+    std::ofstream(path(name), std::ios::binary) << text;
+  }
   Result<std::shared_ptr<const Texture>> ofStore(const char* name, int page = 1) const {
     AssetStore store(folder_.path().toStdString());
     Progress progress;
@@ -67,7 +70,9 @@ class TestTextures : public QObject {
 };
 
 void TestTextures::codesBecomeLight() {
-  const auto t = open(picture<uint8_t>("flat.png", 8, 8, 3, OIIO::TypeDesc::UINT8, [](int, int, int c) { return uint8_t(c == 0 ? 255 : c == 1 ? 128 : 10); }));
+  const auto t = open(picture<uint8_t>("flat.png", 8, 8, 3, OIIO::TypeDesc::UINT8, [](int, int, int c) {
+    return uint8_t(c == 0 ? 255 : c == 1 ? 128 : 10);
+  }));
   QVERIFY(t && t->width == 8 && t->height == 8);
   const auto texel = t->at({0.5f, 0.5f}, sharp, sharp, true);
   for (int c = 0; c < 3; ++c) {
@@ -78,7 +83,9 @@ void TestTextures::codesBecomeLight() {
 }
 
 void TestTextures::valuesStayAsTheyAre() {
-  const auto t = open(picture<uint8_t>("rough.png", 8, 8, 3, OIIO::TypeDesc::UINT8, [](int, int, int c) { return uint8_t(50 + 60 * c); }), false);
+  const auto t = open(picture<uint8_t>("rough.png", 8, 8, 3, OIIO::TypeDesc::UINT8,
+                                       [](int, int, int c) { return uint8_t(50 + 60 * c); }),
+                      false);
   QVERIFY(t);
   const auto texel = t->at({0.2f, 0.7f}, sharp, sharp, true);
   for (int c = 0; c < 3; ++c) QVERIFY(std::abs(texel.colour[c] - float(50 + 60 * c) / 255) < 1e-6f);
@@ -88,7 +95,8 @@ void TestTextures::smallPicturesAreMeansOfLight() {
   // Black and white by single pixels: from afar half the light, not the light of half the code.
   for (const int w : {64, 100, 33}) {
     const std::string name = "fine" + std::to_string(w) + ".png";
-    const auto t = open(picture<uint8_t>(name.c_str(), w, 64, 3, OIIO::TypeDesc::UINT8, [](int x, int y, int) { return uint8_t((x + y) % 2 ? 255 : 0); }));
+    const auto t = open(picture<uint8_t>(name.c_str(), w, 64, 3, OIIO::TypeDesc::UINT8,
+                                         [](int x, int y, int) { return uint8_t((x + y) % 2 ? 255 : 0); }));
     QVERIFY(t);
     const float mean = t->at({0.5f, 0.5f}, {0.25f, 0}, {0, 0.25f}, true).colour.x;
     QVERIFY2(std::abs(mean - 0.5f) < 0.02f, qPrintable(QString::number(double(mean))));
@@ -97,7 +105,9 @@ void TestTextures::smallPicturesAreMeansOfLight() {
 
 void TestTextures::aCheckerToTheHorizon() {
   // A floor seen at ever flatter angles: each look against the mean of 1,024 sharp ones in it.
-  const auto t = open(picture<uint8_t>("checker.png", 256, 256, 3, OIIO::TypeDesc::UINT8, [](int x, int y, int) { return uint8_t((x / 32 + y / 32) % 2 ? 255 : 0); }));
+  const auto t =
+      open(picture<uint8_t>("checker.png", 256, 256, 3, OIIO::TypeDesc::UINT8,
+                            [](int x, int y, int) { return uint8_t((x / 32 + y / 32) % 2 ? 255 : 0); }));
   QVERIFY(t);
   double sum = 0;
   int count = 0;
@@ -107,14 +117,17 @@ void TestTextures::aCheckerToTheHorizon() {
     double truth = 0;
     for (int k = 0; k < 1024; ++k) {
       const float a = (float(k % 32) + 0.5f) / 32 - 0.5f, b = (float(k / 32) + 0.5f) / 32 - 0.5f;
-      const int x = int(std::floor((at.x + a * across * 2) * 8)), y = int(std::floor((at.y + b * along * 2) * 8));
+      const int x = int(std::floor((at.x + a * across * 2) * 8)),
+                y = int(std::floor((at.y + b * along * 2) * 8));
       truth += ((x + y) & 1 ? 1.0 : 0.0) / 1024;
     }
     // The picture's first row is at the top, where v is 1: the parity is the other one.
     // As a pixel is made: of many looks, each at its own piece.
     double seen = 0;
     for (int k = 0; k < 64; ++k) {
-      const Vec2f piece = at + Vec2f(((float(k % 8) + 0.5f) / 8 - 0.5f) * across, ((float(k / 8) + 0.5f) / 8 - 0.5f) * along) * 2.0f;
+      const Vec2f piece = at + Vec2f(((float(k % 8) + 0.5f) / 8 - 0.5f) * across,
+                                     ((float(k / 8) + 0.5f) / 8 - 0.5f) * along) *
+                                   2.0f;
       seen += double(t->at(piece, {across / 8, 0}, {0, along / 8}, true).colour.x) / 64;
     }
     sum += std::min(std::abs(seen - truth), std::abs(1 - seen - truth)), ++count;
@@ -123,7 +136,9 @@ void TestTextures::aCheckerToTheHorizon() {
 }
 
 void TestTextures::alphaIsPremultiplied() {
-  const auto t = open(picture<uint8_t>("label.png", 16, 16, 4, OIIO::TypeDesc::UINT8, [](int x, int, int c) { return uint8_t(c == 3 ? (x < 8 ? 128 : 0) : c == 0 ? 255 : 0); }));
+  const auto t = open(picture<uint8_t>("label.png", 16, 16, 4, OIIO::TypeDesc::UINT8, [](int x, int, int c) {
+    return uint8_t(c == 3 ? (x < 8 ? 128 : 0) : c == 0 ? 255 : 0);
+  }));
   QVERIFY(t);
   const auto half = t->at({0.2f, 0.5f}, sharp, sharp, false), none = t->at({0.8f, 0.5f}, sharp, sharp, false);
   QVERIFY(std::abs(half.alpha - 128.0f / 255) < 1e-3f && std::abs(half.colour.x - 128.0f / 255) < 3e-3f);
@@ -131,20 +146,25 @@ void TestTextures::alphaIsPremultiplied() {
 }
 
 void TestTextures::greyDeepAndFloatPictures() {
-  const auto grey = open(picture<uint16_t>("grey.png", 8, 8, 1, OIIO::TypeDesc::UINT16, [](int, int, int) { return uint16_t(32768); }), false);
+  const auto grey = open(picture<uint16_t>("grey.png", 8, 8, 1, OIIO::TypeDesc::UINT16,
+                                           [](int, int, int) { return uint16_t(32768); }),
+                         false);
   QVERIFY(grey);
   const Rgb g = grey->at({0.5f, 0.5f}, sharp, sharp, true).colour;
   QVERIFY(std::abs(g.x - 0.5f) < 1e-4f && g.x == g.y && g.y == g.z);
-  const auto light = open(picture<float>("light.exr", 8, 8, 3, OIIO::TypeDesc::FLOAT, [](int x, int, int) { return x == 3 ? std::nanf("") : 4.0f; }));
+  const auto light = open(picture<float>("light.exr", 8, 8, 3, OIIO::TypeDesc::FLOAT,
+                                         [](int x, int, int) { return x == 3 ? std::nanf("") : 4.0f; }));
   QVERIFY(light);
   QVERIFY(std::abs(light->at({0.9f, 0.5f}, sharp, sharp, true).colour.x - 4) < 0.01f);  // linear already
   QVERIFY(std::isfinite(light->at({0.43f, 0.5f}, sharp, sharp, true).colour.x));
 }
 
 void TestTextures::edgesRepeatOrEnd() {
-  const auto t = open(picture<uint8_t>("left.png", 64, 64, 3, OIIO::TypeDesc::UINT8, [](int x, int, int) { return uint8_t(x < 32 ? 255 : 0); }));
+  const auto t = open(picture<uint8_t>("left.png", 64, 64, 3, OIIO::TypeDesc::UINT8,
+                                       [](int x, int, int) { return uint8_t(x < 32 ? 255 : 0); }));
   QVERIFY(t);
-  QVERIFY(t->at({1.25f, 0.5f}, sharp, sharp, true).colour.x > 0.99f && t->at({-0.25f, 0.5f}, sharp, sharp, true).colour.x < 0.01f);
+  QVERIFY(t->at({1.25f, 0.5f}, sharp, sharp, true).colour.x > 0.99f &&
+          t->at({-0.25f, 0.5f}, sharp, sharp, true).colour.x < 0.01f);
   QCOMPARE(t->at({1.25f, 0.5f}, sharp, sharp, false).alpha, 0.0f);
   QCOMPARE(t->at({0.25f, 0.5f}, sharp, sharp, false).alpha, 1.0f);
 }
@@ -160,7 +180,8 @@ void TestTextures::brokenFilesAreOneSentence() {
     QVERIFY2(QString::fromStdString(texture.error().message).contains(name), texture.error().message.c_str());
   }
   // Cut off in the middle: what there is of it is not half shown.
-  const fs::path whole = picture<uint8_t>("cut.tif", 300, 300, 3, OIIO::TypeDesc::UINT8, [](int x, int y, int) { return uint8_t(x * y); });
+  const fs::path whole = picture<uint8_t>("cut.tif", 300, 300, 3, OIIO::TypeDesc::UINT8,
+                                          [](int x, int y, int) { return uint8_t(x * y); });
   fs::resize_file(whole, fs::file_size(whole) / 3);
   QVERIFY(!openTexture(whole, {}, true, progress));
   QVERIFY(!fs::exists(path("cache/gentle-dusk/textures")) || [&] {
@@ -173,7 +194,9 @@ void TestTextures::brokenFilesAreOneSentence() {
 void TestTextures::aPictureIsMadeReadyOnce() {
   picture<uint8_t>("once.png", 32, 32, 3, OIIO::TypeDesc::UINT8, [](int x, int, int) { return uint8_t(x); });
   QVERIFY(ofStore("once.png"));
-  const auto count = [&] { return std::distance(fs::directory_iterator(path("cache/gentle-dusk/textures")), {}); };
+  const auto count = [&] {
+    return std::distance(fs::directory_iterator(path("cache/gentle-dusk/textures")), {});
+  };
   const auto before = count();
   fs::copy_file(path("once.png"), path("twin.png"));
   QVERIFY(ofStore("twin.png") && ofStore("once.png"));  // the same content is the same pyramid
@@ -181,7 +204,8 @@ void TestTextures::aPictureIsMadeReadyOnce() {
 }
 
 void TestTextures::cancellingLeavesNothing() {
-  const fs::path file = picture<uint8_t>("long.png", 64, 2000, 3, OIIO::TypeDesc::UINT8, [](int x, int y, int) { return uint8_t(x + y); });
+  const fs::path file = picture<uint8_t>("long.png", 64, 2000, 3, OIIO::TypeDesc::UINT8,
+                                         [](int x, int y, int) { return uint8_t(x + y); });
   Progress progress;
   progress.cancel();
   const auto made = writePyramid(file, path("long.tif"), true, progress);
@@ -190,7 +214,8 @@ void TestTextures::cancellingLeavesNothing() {
 }
 
 void TestTextures::drawingsAreDrawnAtTheirSize() {
-  write("label.svg", R"(<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="40mm" viewBox="0 0 80 40">
+  write("label.svg",
+        R"(<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="40mm" viewBox="0 0 80 40">
     <rect x="0" y="0" width="40" height="40" fill="#ff0000"/><circle cx="60" cy="20" r="10" fill="#0000ff"/></svg>)");
   Progress progress;
   const auto page = drawn(path("label.svg"), *hashFile(path("label.svg")), 1, progress);
@@ -199,7 +224,9 @@ void TestTextures::drawingsAreDrawnAtTheirSize() {
   const auto t = ofStore("label.svg");
   QVERIFY(t);
   QVERIFY(std::abs(double((*t)->width) / (*t)->height - 2) < 0.01);
-  const auto red = (*t)->at({0.25f, 0.5f}, sharp, sharp, false), blue = (*t)->at({0.75f, 0.5f}, sharp, sharp, false), clear = (*t)->at({0.99f, 0.02f}, sharp, sharp, false);
+  const auto red = (*t)->at({0.25f, 0.5f}, sharp, sharp, false),
+             blue = (*t)->at({0.75f, 0.5f}, sharp, sharp, false),
+             clear = (*t)->at({0.99f, 0.02f}, sharp, sharp, false);
   QVERIFY(red.alpha > 0.99f && red.colour.x > 0.99f && red.colour.z < 0.01f);
   QVERIFY(blue.alpha > 0.99f && blue.colour.z > 0.99f);
   QCOMPARE(clear.alpha, 0.0f);
@@ -207,7 +234,9 @@ void TestTextures::drawingsAreDrawnAtTheirSize() {
 
 void TestTextures::nothingIsFetched() {
   picture<uint8_t>("beside.png", 8, 8, 3, OIIO::TypeDesc::UINT8, [](int, int, int) { return uint8_t(255); });
-  write("link.svg", R"(<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="10mm" height="10mm">
+  write(
+      "link.svg",
+      R"(<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="10mm" height="10mm">
     <image xlink:href="http://127.0.0.1:9/never.png" width="100" height="100"/>
     <image xlink:href="beside.png" width="100" height="100"/><image xlink:href="file:///etc/hostname" width="100" height="100"/></svg>)");
   const auto t = ofStore("link.svg");
@@ -257,7 +286,8 @@ void TestTextures::pagesOfAPdf() {
   QVERIFY(std::abs(page->sizeMm.x - 25.4) < 0.1 && std::abs(page->sizeMm.y - 12.7) < 0.1);
   const auto first = ofStore("two.pdf", 1), second = ofStore("two.pdf", 2), third = ofStore("two.pdf", 3);
   QVERIFY(first && second);
-  QVERIFY((*second)->at({0.5f, 0.5f}, sharp, sharp, false).alpha > 0.99f && (*second)->at({0.5f, 0.5f}, sharp, sharp, false).colour.x < 0.01f);
+  QVERIFY((*second)->at({0.5f, 0.5f}, sharp, sharp, false).alpha > 0.99f &&
+          (*second)->at({0.5f, 0.5f}, sharp, sharp, false).colour.x < 0.01f);
   QVERIFY((*first)->at({0.5f, 0.5f}, sharp, sharp, false).alpha < 0.01f);
   QVERIFY(!third && third.error().message.find("2 pages") != std::string::npos);
 }

@@ -44,7 +44,8 @@ std::optional<Surface> surfaceNamed(const Session& session, const std::string& i
 
 void applySurface(Session& session, const std::string& surface, const std::string& part,
                   const std::string& placement, int gesture) {
-  give(session, part, placement, [&](Project& p) { return added(p, session, surface); }, gesture);
+  give(
+      session, part, placement, [&](Project& p) { return added(p, session, surface); }, gesture);
 }
 
 void pasteSurface(Session& session, const std::string& part) {
@@ -64,7 +65,8 @@ void pasteSurface(Session& session, const std::string& part) {
 void giveOwnSurface(Session& session) {
   const std::string path = session.selectedPart();
   const Product* product = session.product();
-  if (path.empty() || !product) return session.say("Choose a part first: click it in the picture or in the cast.", true);
+  if (path.empty() || !product)
+    return session.say("Choose a part first: click it in the picture or in the cast.", true);
   Surface own;
   if (const Surface* s = session.surfaceInHand(session.project())) {
     own = *s;

@@ -24,13 +24,17 @@ Vec2d onPattern(const Mapping& mapping, const PartFacts& part, const Site& site)
 
 }  // namespace
 
-std::optional<Cross> Cross::of(PictureView& view, const Product& product, const Feed& feed, const PictureView::Spot& spot) {
+std::optional<Cross> Cross::of(PictureView& view, const Product& product, const Feed& feed,
+                               const PictureView::Spot& spot) {
   const FeedFamily family = infoOf(feed.kind).family;
-  if (family == FeedFamily::plain || family == FeedFamily::shape || feed.mapping.kind == MappingKind::coordinates) return {};
+  if (family == FeedFamily::plain || family == FeedFamily::shape ||
+      feed.mapping.kind == MappingKind::coordinates)
+    return {};
   const auto model = view.session().assets()->loadedModel(product);
   auto world = view.worldFromModel(spot.pick.part, spot.pick.placement);
   if (!model || !world) return {};
-  const auto part = std::find_if(model->parts.begin(), model->parts.end(), [&](const Part& p) { return p.path == spot.pick.part; });
+  const auto part = std::find_if(model->parts.begin(), model->parts.end(),
+                                 [&](const Part& p) { return p.path == spot.pick.part; });
   if (part == model->parts.end()) return {};
   const double unitMm = product.metresPerUnit * 1000;
   PartShape shape{model->boxOf(*part), 0};
@@ -44,7 +48,9 @@ std::optional<Cross> Cross::of(PictureView& view, const Product& product, const 
   Site site;
   site.mm = toFloat(cross.middle_), site.normal = toFloat(spot.normal);
   const Vec2d here = onPattern(unshifted, facts, site);
-  const auto change = [&](const Vec3f& by) { return (onPattern(unshifted, facts, site.moved(by * 0.05f, Vec2f(0))) - here) / 0.05; };
+  const auto change = [&](const Vec3f& by) {
+    return (onPattern(unshifted, facts, site.moved(by * 0.05f, Vec2f(0))) - here) / 0.05;
+  };
   const Vec2d a = change(around.x), b = change(around.y);
   const double whole = a.x * b.y - a.y * b.x;
   const Vec3d x = toDouble(around.x), y = toDouble(around.y);
@@ -62,19 +68,22 @@ double Cross::size() const {
 }
 
 std::optional<Vec2d> Cross::seen(const Vec2d& on) const {
-  return projected(workingCamera(view_.session().shot().vantage), worldFromMm_.point(middle_ + right_ * on.x + up_ * on.y));
+  return projected(workingCamera(view_.session().shot().vantage),
+                   worldFromMm_.point(middle_ + right_ * on.x + up_ * on.y));
 }
 
 std::optional<Vec2d> Cross::under(const Vec2d& plate) const {
   const Camera camera = workingCamera(view_.session().shot().vantage);
   const Similarity mmFromWorld = worldFromMm_.inverse();
-  const Vec3d eye = mmFromWorld.point(camera.position), way = mmFromWorld.direction(rayThrough(camera, plate));
+  const Vec3d eye = mmFromWorld.point(camera.position),
+              way = mmFromWorld.direction(rayThrough(camera, plate));
   const double down = way.dot(normal_);
   if (std::abs(down) < 1e-6) return {};
   const Vec3d to = eye + way * ((middle_ - eye).dot(normal_) / down) - middle_;
   const double rr = right_.dot(right_), uu = up_.dot(up_), ru = right_.dot(up_), whole = rr * uu - ru * ru;
   const double r = to.dot(right_), u = to.dot(up_);
-  return whole > 1e-12 ? std::optional(Vec2d((r * uu - u * ru) / whole, (u * rr - r * ru) / whole)) : std::nullopt;
+  return whole > 1e-12 ? std::optional(Vec2d((r * uu - u * ru) / whole, (u * rr - r * ru) / whole))
+                       : std::nullopt;
 }
 
 void Cross::paint(QPainter& p) const {
@@ -115,7 +124,10 @@ Cross::Grip Cross::gripAt(const Vec2d& plate) const {
     const auto at = seen(on);
     return at && (*at - plate).length() * view_.scale() < 10;
   };
-  return near({0, 0}) ? Grip::middle : near({armLength(), 0}) ? Grip::arm : near({size(), 0}) ? Grip::tick : Grip::none;
+  return near({0, 0})             ? Grip::middle
+         : near({armLength(), 0}) ? Grip::arm
+         : near({size(), 0})      ? Grip::tick
+                                  : Grip::none;
 }
 
 Feed Cross::dragged(const Feed& from, Grip grip, const Vec2d& grabbed, const Vec2d& plate) const {
@@ -130,7 +142,8 @@ Feed Cross::dragged(const Feed& from, Grip grip, const Vec2d& grabbed, const Vec
     feed.mapping.shiftMm = {rounded(from.mapping.shiftMm.x + by.x * std::cos(a) - by.y * std::sin(a)),
                             rounded(from.mapping.shiftMm.y + by.x * std::sin(a) + by.y * std::cos(a))};
   } else if (grip == Grip::arm) {
-    feed.mapping.turnDegrees = rounded(wrapDegrees(from.mapping.turnDegrees + degrees(std::atan2(now->y, now->x))));
+    feed.mapping.turnDegrees =
+        rounded(wrapDegrees(from.mapping.turnDegrees + degrees(std::atan2(now->y, now->x))));
   } else if (grip == Grip::tick) {
     const double to = std::max(0.05, rounded(now->length()));
     if (from.kind == FeedKind::picture) {

@@ -16,8 +16,9 @@ class DecalDesk : public Desk {
   void list(Workbench& bench);
   void fields();
   void finish();
-  void field(const QString& label, const Range& range, const QString& tip, double Decal::*member,
-             bool (*has)(const Decal&) = [](const Decal&) { return true; });
+  void field(
+      const QString& label, const Range& range, const QString& tip, double Decal::*member,
+      bool (*has)(const Decal&) = [](const Decal&) { return true; });
   void finishField(const QString& label, const QString& tip, std::optional<double> Decal::*member);
   const Decal* now(const Project& p) const;
   void move(int by);

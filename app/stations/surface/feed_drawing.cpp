@@ -19,7 +19,8 @@ QImage patternDrawing(Pattern pattern, const Feed& feed, int size) {
     for (int x = 0; x < size; ++x) {
       const Vec3f at((float(x) + 0.5f) * step - 15, 15 - (float(y) + 0.5f) * step, 0);
       const bool upright = feed.kind == FeedKind::gradient;
-      const float v = std::clamp(pattern({upright ? Vec3f(0, 0, at.y / 3) : at, Vec3f(step)}, shown), 0.0f, 1.0f);
+      const float v =
+          std::clamp(pattern({upright ? Vec3f(0, 0, at.y / 3) : at, Vec3f(step)}, shown), 0.0f, 1.0f);
       const int c = int(40 + 190 * v);
       image.setPixel(x, y, qRgb(c, c, std::min(255, c + 8)));
     }
@@ -34,15 +35,30 @@ void drawShape(QPainter& p, FeedKind kind, double s) {
   p.setPen(QPen(look::tide, s / 7, Qt::SolidLine, Qt::RoundCap));
   switch (kind) {
     case FeedKind::edges:
-      for (const QPointF& c : {body.topLeft(), body.topRight(), body.bottomLeft(), body.bottomRight()}) p.drawPoint(c);
+      for (const QPointF& c : {body.topLeft(), body.topRight(), body.bottomLeft(), body.bottomRight()})
+        p.drawPoint(c);
       break;
-    case FeedKind::creases: p.drawLine(body.bottomLeft() + QPointF(s / 8, -s / 8), body.bottomRight() + QPointF(-s / 8, -s / 8)); break;
-    case FeedKind::facingUp: p.drawLine(body.topLeft(), body.topRight()); break;
-    case FeedKind::height: p.drawLine(body.center() + QPointF(0, s * 0.2), body.center() - QPointF(0, s * 0.2)); break;
-    case FeedKind::nearGround: p.drawLine(body.bottomLeft(), body.bottomRight()); break;
-    case FeedKind::thickness: p.drawLine(body.center() - QPointF(s * 0.22, 0), body.center() + QPointF(s * 0.22, 0)); break;
-    case FeedKind::facing: p.drawLine(body.topLeft(), body.bottomLeft()); break;
-    default: p.drawPoint(body.center()); break;
+    case FeedKind::creases:
+      p.drawLine(body.bottomLeft() + QPointF(s / 8, -s / 8), body.bottomRight() + QPointF(-s / 8, -s / 8));
+      break;
+    case FeedKind::facingUp:
+      p.drawLine(body.topLeft(), body.topRight());
+      break;
+    case FeedKind::height:
+      p.drawLine(body.center() + QPointF(0, s * 0.2), body.center() - QPointF(0, s * 0.2));
+      break;
+    case FeedKind::nearGround:
+      p.drawLine(body.bottomLeft(), body.bottomRight());
+      break;
+    case FeedKind::thickness:
+      p.drawLine(body.center() - QPointF(s * 0.22, 0), body.center() + QPointF(s * 0.22, 0));
+      break;
+    case FeedKind::facing:
+      p.drawLine(body.topLeft(), body.bottomLeft());
+      break;
+    default:
+      p.drawPoint(body.center());
+      break;
   }
 }
 
@@ -60,7 +76,9 @@ QImage feedDrawing(const Feed& feed, int size) {
     const double s = size;
     p.fillRect(image.rect(), QColor("#4a6f7c"));
     QPainterPath hill;
-    hill.moveTo(0, s), hill.lineTo(0, s * 0.7), hill.lineTo(s * 0.35, s * 0.4), hill.lineTo(s * 0.6, s * 0.68), hill.lineTo(s * 0.8, s * 0.52), hill.lineTo(s, s * 0.74), hill.lineTo(s, s);
+    hill.moveTo(0, s), hill.lineTo(0, s * 0.7), hill.lineTo(s * 0.35, s * 0.4),
+        hill.lineTo(s * 0.6, s * 0.68), hill.lineTo(s * 0.8, s * 0.52), hill.lineTo(s, s * 0.74),
+        hill.lineTo(s, s);
     p.fillPath(hill, QColor("#a9c98a"));
     p.setBrush(look::ember), p.setPen(Qt::NoPen);
     p.drawEllipse(QPointF(s * 0.74, s * 0.28), s * 0.12, s * 0.12);

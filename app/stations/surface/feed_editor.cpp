@@ -26,133 +26,175 @@ bool hasRange(const Feed& f) { return f.kind != FeedKind::plain; }
 FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
   setAccessibleName("Feed in hand");
   setStyleSheet("#desk { border-left: 2px solid #f2a65a; }");
-  layout()->setContentsMargins(10, 4, 0, 6);
-  auto* choose = button("Choose the picture…", "A PNG, JPEG, TIFF, EXR, SVG or PDF. It is linked, and watched: what is saved elsewhere shows here",
-                        [this] { chooseTexture(bench_); });
+  layout()->setContentsMargins(6, 4, 0, 6);
+  auto* choose = button(
+      "Choose the picture…",
+      "A PNG, JPEG, TIFF, EXR, SVG or PDF. It is linked, and watched: what is saved elsewhere shows here",
+      [this] { chooseTexture(bench_); });
   onRefresh([=, this] {
     const Feed* f = now(session_.project());
     choose->setVisible(f && f->kind == FeedKind::picture);
   });
-  choice("Takes", {"its colour", "its values as they are", "red", "green", "blue", "alpha"},
-         "What of the picture counts. Colours become light; all others stay as they are",
-         [this](const Project& p) {
-           const Feed* f = now(p);
-           return f && f->kind == FeedKind::picture ? int(f->channel) : -1;
-         },
-         [this](Project& p, int i) {
-           if (Feed* f = now(p)) f->channel = PictureChannel(i);
-         });
-  choice("Joins", {"lies over", "multiplies", "adds"}, "What it does with the rows below it",
-         [this](const Project& p) {
-           const Feed* f = now(p);
-           return f ? int(f->join) : -1;
-         },
-         [this](Project& p, int i) {
-           if (Feed* f = now(p)) f->join = FeedJoin(i);
-         });
-  field("Strength", {0, 1, 0.05, 2, "", true, 1}, "How much of it counts", &Feed::strength, [](const Feed&) { return true; });
-  field("Size", {0.01, 1e5, 1, 2, "mm"}, "Of the thing that repeats, on the real product", &Feed::sizeMm, hasSize);
+  choice(
+      "Takes", {"its colour", "its values as they are", "red", "green", "blue", "alpha"},
+      "What of the picture counts. Colours become light; all others stay as they are",
+      [this](const Project& p) {
+        const Feed* f = now(p);
+        return f && f->kind == FeedKind::picture ? int(f->channel) : -1;
+      },
+      [this](Project& p, int i) {
+        if (Feed* f = now(p)) f->channel = PictureChannel(i);
+      });
+  choice(
+      "Joins", {"lies over", "multiplies", "adds"}, "What it does with the rows below it",
+      [this](const Project& p) {
+        const Feed* f = now(p);
+        return f ? int(f->join) : -1;
+      },
+      [this](Project& p, int i) {
+        if (Feed* f = now(p)) f->join = FeedJoin(i);
+      });
+  field("Strength", {0, 1, 0.05, 2, "", true, 1}, "How much of it counts", &Feed::strength,
+        [](const Feed&) { return true; });
+  field("Size", {0.01, 1e5, 1, 2, "mm"}, "Of the thing that repeats, on the real product", &Feed::sizeMm,
+        hasSize);
   field("Longer by", {0.01, 1000, 1, 1, "×"}, "How much longer than wide it is", &Feed::stretch, hasStretch);
-  field("Amount", {0, 1, 0.05, 2, "", true}, "Cover, contrast, width of joints or unevenness, as the kind has it", &Feed::share, hasShare);
-  number("Octaves", {1, 10, 1, 0, ""}, "How many finer ones lie on the large ones",
-         [this](const Project& p) {
-           const Feed* f = now(p);
-           return f && infoOf(f->kind).hasDetail ? std::optional(double(f->detail)) : std::nullopt;
-         },
-         [this](Project& p, double v) {
-           if (Feed* f = now(p)) f->detail = int(v);
-         });
-  number("Seed", {0, 9999, 1, 0, ""}, "Another one of its kind",
-         [this](const Project& p) {
-           const Feed* f = now(p);
-           return f && (isPattern(*f) || f->kind == FeedKind::perPart || f->kind == FeedKind::edges) ? std::optional(double(f->seed)) : std::nullopt;
-         },
-         [this](Project& p, double v) {
-           if (Feed* f = now(p)) f->seed = int(v);
-         });
+  field("Amount", {0, 1, 0.05, 2, "", true},
+        "Cover, contrast, width of joints or unevenness, as the kind has it", &Feed::share, hasShare);
+  number(
+      "Octaves", {1, 10, 1, 0, ""}, "How many finer ones lie on the large ones",
+      [this](const Project& p) {
+        const Feed* f = now(p);
+        return f && infoOf(f->kind).hasDetail ? std::optional(double(f->detail)) : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        if (Feed* f = now(p)) f->detail = int(v);
+      });
+  number(
+      "Seed", {0, 9999, 1, 0, ""}, "Another one of its kind",
+      [this](const Project& p) {
+        const Feed* f = now(p);
+        return f && (isPattern(*f) || f->kind == FeedKind::perPart || f->kind == FeedKind::edges)
+                   ? std::optional(double(f->seed))
+                   : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        if (Feed* f = now(p)) f->seed = int(v);
+      });
   ends();
   mapping();
+  // Narrow, and only what there is to choose.
+  for (QComboBox* box : findChildren<QComboBox*>()) {
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(6);
+    onRefresh([box] { box->parentWidget()->setVisible(box->isEnabled()); });
+  }
 }
 
 void FeedEditor::ends() {
   end("Its 0 comes to", "What this row gives where the pattern is at its lowest", &Feed::low);
   end("Its 1 comes to", "What this row gives where the pattern is at its highest", &Feed::high);
-  field("0 from", {-10, 10, 0.05, 2, "", false, 0}, "What of it counts as 0 already. Above the next field, it is turned over", &Feed::from, hasRange);
+  field("0 from", {-10, 10, 0.05, 2, "", false, 0},
+        "What of it counts as 0 already. Above the next field, it is turned over", &Feed::from, hasRange);
   field("1 from", {-10, 10, 0.05, 2, "", false, 1}, "What of it counts as 1 already", &Feed::to, hasRange);
 }
 
 /// A colour or a number, as the value is one.
 void FeedEditor::end(const QString& label, const QString& tip, Vec3d Feed::*member) {
-  auto* swatch = colour(label, tip,
-                        [=, this](const Project& p) {
-                          const Feed* f = now(p);
-                          return f && isColour() ? std::optional(f->*member) : std::nullopt;
-                        },
-                        [=, this](Project& p, const Vec3d& c) {
-                          if (Feed* f = now(p)) f->*member = c;
-                        });
+  auto* swatch = colour(
+      label, tip,
+      [=, this](const Project& p) {
+        const Feed* f = now(p);
+        return f && isColour() ? std::optional(f->*member) : std::nullopt;
+      },
+      [=, this](Project& p, const Vec3d& c) {
+        if (Feed* f = now(p)) f->*member = c;
+      });
   onRefresh([=, this] { swatch->parentWidget()->setVisible(isColour() && now(session_.project())); });
-  number(label, {-1000, 1000, 0.05, 3, ""}, tip,
-         [=, this](const Project& p) {
-           const Feed* f = now(p);
-           return f && !isColour() ? std::optional((f->*member).x) : std::nullopt;
-         },
-         [=, this](Project& p, double v) {
-           if (Feed* f = now(p)) f->*member = Vec3d(v);
-         });
+  number(
+      label, {-1000, 1000, 0.05, 3, ""}, tip,
+      [=, this](const Project& p) {
+        const Feed* f = now(p);
+        return f && !isColour() ? std::optional((f->*member).x) : std::nullopt;
+      },
+      [=, this](Project& p, double v) {
+        if (Feed* f = now(p)) f->*member = Vec3d(v);
+      });
 }
 
 void FeedEditor::mapping() {
-  choice("Lies", {"through the body", "as the mesh unrolls", "on three sides", "round an axis", "round a ball", "from one side"},
-         "How a place on the part becomes one on the pattern",
-         [this](const Project& p) {
-           const Feed* f = now(p);
-           return f && isMapped(*f) ? int(f->mapping.kind) : -1;
-         },
-         [this](Project& p, int i) {
-           if (Feed* f = now(p)) f->mapping.kind = MappingKind(i);
-         });
-  choice("Axis", {"X of the model", "Y of the model", "Z of the model"}, "What it goes round, along, or is looked at along",
-         [this](const Project& p) {
-           const Feed* f = now(p);
-           const bool has = f && isMapped(*f) && f->mapping.kind != MappingKind::box && f->mapping.kind != MappingKind::coordinates;
-           return has ? int(f->mapping.axis) : -1;
-         },
-         [this](Project& p, int i) {
-           if (Feed* f = now(p)) f->mapping.axis = MappingAxis(i);
-         });
-  const auto place = [this](const QString& label, const Range& range, const QString& tip, std::function<double&(Mapping&)> of, bool (*has)(const Feed&)) {
-    number(label, range, tip,
-           [=, this](const Project& p) {
-             const Feed* f = now(p);
-             if (!f || !has(*f)) return std::optional<double>();
-             Mapping m = f->mapping;
-             return std::optional(of(m));
-           },
-           [=, this](Project& p, double v) {
-             if (Feed* f = now(p)) of(f->mapping) = v;
-           });
+  choice(
+      "Lies",
+      {"through the body", "as the mesh unrolls", "on three sides", "round an axis", "round a ball",
+       "from one side"},
+      "How a place on the part becomes one on the pattern",
+      [this](const Project& p) {
+        const Feed* f = now(p);
+        return f && isMapped(*f) ? int(f->mapping.kind) : -1;
+      },
+      [this](Project& p, int i) {
+        if (Feed* f = now(p)) f->mapping.kind = MappingKind(i);
+      });
+  choice(
+      "Axis", {"X of the model", "Y of the model", "Z of the model"},
+      "What it goes round, along, or is looked at along",
+      [this](const Project& p) {
+        const Feed* f = now(p);
+        const bool has = f && isMapped(*f) && f->mapping.kind != MappingKind::box &&
+                         f->mapping.kind != MappingKind::coordinates;
+        return has ? int(f->mapping.axis) : -1;
+      },
+      [this](Project& p, int i) {
+        if (Feed* f = now(p)) f->mapping.axis = MappingAxis(i);
+      });
+  const auto place = [this](const QString& label, const Range& range, const QString& tip,
+                            std::function<double&(Mapping&)> of, bool (*has)(const Feed&)) {
+    number(
+        label, range, tip,
+        [=, this](const Project& p) {
+          const Feed* f = now(p);
+          if (!f || !has(*f)) return std::optional<double>();
+          Mapping m = f->mapping;
+          return std::optional(of(m));
+        },
+        [=, this](Project& p, double v) {
+          if (Feed* f = now(p)) of(f->mapping) = v;
+        });
   };
   const auto isPicture = [](const Feed& f) { return f.kind == FeedKind::picture; };
-  place("Picture's width", {0, 1e6, 5, 1, "mm"}, "Of one picture on the real product; 0: once across the mesh's own coordinates",
-        [](Mapping& m) -> double& { return m.sizeMm.x; }, isPicture);
-  place("Picture's height", {0, 1e6, 5, 1, "mm"}, "0: as the picture's proportions ask", [](Mapping& m) -> double& { return m.sizeMm.y; }, isPicture);
-  place("Right", {-1e6, 1e6, 1, 1, "mm"}, "How far it is moved to the right", [](Mapping& m) -> double& { return m.shiftMm.x; }, isMapped);
-  place("Up", {-1e6, 1e6, 1, 1, "mm"}, "How far it is moved up", [](Mapping& m) -> double& { return m.shiftMm.y; }, isMapped);
-  place("Turn", {-360, 360, 5, 1, "°", false, 0}, "How far it is turned", [](Mapping& m) -> double& { return m.turnDegrees; }, isMapped);
-  place("Each part off by", {0, 1e5, 10, 0, "mm", false, 0}, "Each part is moved by another random amount up to this, so that no two look alike",
-        [](Mapping& m) -> double& { return m.scatterMm; }, isMapped);
+  place(
+      "Picture's width", {0, 1e6, 5, 1, "mm"},
+      "Of one picture on the real product; 0: once across the mesh's own coordinates",
+      [](Mapping& m) -> double& { return m.sizeMm.x; }, isPicture);
+  place(
+      "Picture's height", {0, 1e6, 5, 1, "mm"}, "0: as the picture's proportions ask",
+      [](Mapping& m) -> double& { return m.sizeMm.y; }, isPicture);
+  place(
+      "Right", {-1e6, 1e6, 1, 1, "mm"}, "How far it is moved to the right",
+      [](Mapping& m) -> double& { return m.shiftMm.x; }, isMapped);
+  place(
+      "Up", {-1e6, 1e6, 1, 1, "mm"}, "How far it is moved up",
+      [](Mapping& m) -> double& { return m.shiftMm.y; }, isMapped);
+  place(
+      "Turn", {-360, 360, 5, 1, "°", false, 0}, "How far it is turned",
+      [](Mapping& m) -> double& { return m.turnDegrees; }, isMapped);
+  place(
+      "Each part off by", {0, 1e5, 10, 0, "mm", false, 0},
+      "Each part is moved by another random amount up to this, so that no two look alike",
+      [](Mapping& m) -> double& { return m.scatterMm; }, isMapped);
 }
 
-void FeedEditor::field(const QString& label, const Range& range, const QString& tip, double Feed::*member, bool (*has)(const Feed&)) {
-  number(label, range, tip,
-         [=, this](const Project& p) {
-           const Feed* f = now(p);
-           return f && has(*f) ? std::optional(f->*member) : std::nullopt;
-         },
-         [=, this](Project& p, double v) {
-           if (Feed* f = now(p)) f->*member = v;
-         });
+void FeedEditor::field(const QString& label, const Range& range, const QString& tip, double Feed::*member,
+                       bool (*has)(const Feed&)) {
+  number(
+      label, range, tip,
+      [=, this](const Project& p) {
+        const Feed* f = now(p);
+        return f && has(*f) ? std::optional(f->*member) : std::nullopt;
+      },
+      [=, this](Project& p, double v) {
+        if (Feed* f = now(p)) f->*member = v;
+      });
 }
 
 const Feed* FeedEditor::now(const Project& p) const {

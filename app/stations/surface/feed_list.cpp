@@ -21,7 +21,8 @@ QString titleOf(const Feed& feed) {
 
 /// What a row tells at its end.
 QString sizeOf(const Feed& feed) {
-  if (feed.kind == FeedKind::plain || feed.kind == FeedKind::perPart || feed.kind == FeedKind::facing || feed.kind == FeedKind::facingUp)
+  if (feed.kind == FeedKind::plain || feed.kind == FeedKind::perPart || feed.kind == FeedKind::facing ||
+      feed.kind == FeedKind::facingUp)
     return {};
   const double mm = feed.kind == FeedKind::picture ? feed.mapping.sizeMm.x : feed.sizeMm;
   return mm > 0 ? QString("%1 mm").arg(mm, 0, 'g', 3) : QString("as mapped");
@@ -34,13 +35,18 @@ class FeedList::Row : public QWidget {
   Row(FeedList& list, int index) : list_(list), index_(index) {
     setFixedHeight(look::px(28));
     setFocusPolicy(Qt::StrongFocus);
-    setToolTip("Click to take it in hand, drag sideways for its strength.\nSpace: its eye. Alt+Up and Down: its place. "
-               "Alt+Right and Left: it masks the row above. Delete: away. Hold A in the picture: it alone.");
+    setToolTip(
+        "Click to take it in hand, drag sideways for its strength.\nSpace: its eye. Alt+Up and Down: its "
+        "place. "
+        "Alt+Right and Left: it masks the row above. Delete: away. Hold A in the picture: it alone.");
   }
   void show(const Feed& feed, bool inHand) {
     if (drawing_.isNull() || feed != feed_) drawing_ = feedDrawing(feed, 40);
     feed_ = feed, inHand_ = inHand;
-    setAccessibleName(QString("%1, strength %2 %%3").arg(titleOf(feed)).arg(qRound(feed.strength * 100)).arg(feed.on ? "" : ", off"));
+    setAccessibleName(QString("%1, strength %2 %%3")
+                          .arg(titleOf(feed))
+                          .arg(qRound(feed.strength * 100))
+                          .arg(feed.on ? "" : ", off"));
     update();
   }
 
@@ -54,7 +60,8 @@ class FeedList::Row : public QWidget {
     p.fillPath(shape, look::field);
     p.save();
     p.setClipPath(shape);
-    p.fillRect(QRectF(box.left(), box.top(), box.width() * feed_.strength, box.height()), feed_.on ? look::raised : QColor("#322d3d"));
+    p.fillRect(QRectF(box.left(), box.top(), box.width() * feed_.strength, box.height()),
+               feed_.on ? look::raised : QColor("#322d3d"));
     p.restore();
     if (inHand_ || hasFocus()) {
       p.setPen(QPen(look::ember, inHand_ ? 1.6 : 1, inHand_ ? Qt::SolidLine : Qt::DotLine));
@@ -80,7 +87,8 @@ class FeedList::Row : public QWidget {
     const QString size = sizeOf(feed_);
     const int room = QFontMetrics(look::small()).horizontalAdvance(size) + 10;
     const QRectF name(small.right() + 7, box.top(), box.right() - small.right() - 10 - room, box.height());
-    p.drawText(name, Qt::AlignVCenter, QFontMetrics(font()).elidedText(titleOf(feed_), Qt::ElideRight, int(name.width())));
+    p.drawText(name, Qt::AlignVCenter,
+               QFontMetrics(font()).elidedText(titleOf(feed_), Qt::ElideRight, int(name.width())));
     p.setFont(look::small());
     p.setPen(look::muted);
     p.drawText(box.adjusted(0, 0, -7, 0), Qt::AlignVCenter | Qt::AlignRight, size);
@@ -101,12 +109,17 @@ class FeedList::Row : public QWidget {
   void keyPressEvent(QKeyEvent* e) override {
     const bool alt = e->modifiers() & Qt::AltModifier;
     switch (e->key()) {
-      case Qt::Key_Space: return toggle();
+      case Qt::Key_Space:
+        return toggle();
       case Qt::Key_Return:
-      case Qt::Key_Enter: return list_.take(index_);
-      case Qt::Key_Delete: return list_.remove(index_);
-      case Qt::Key_Up: return alt ? list_.move(index_, -1) : void(focusNextPrevChild(false));
-      case Qt::Key_Down: return alt ? list_.move(index_, 1) : void(focusNextPrevChild(true));
+      case Qt::Key_Enter:
+        return list_.take(index_);
+      case Qt::Key_Delete:
+        return list_.remove(index_);
+      case Qt::Key_Up:
+        return alt ? list_.move(index_, -1) : void(focusNextPrevChild(false));
+      case Qt::Key_Down:
+        return alt ? list_.move(index_, 1) : void(focusNextPrevChild(true));
       case Qt::Key_Left:
       case Qt::Key_Right: {
         const int by = e->key() == Qt::Key_Right ? 1 : -1;
@@ -116,7 +129,8 @@ class FeedList::Row : public QWidget {
           feeds[size_t(index_)].indent = std::clamp(feeds[size_t(index_)].indent + by, 0, std::min(above, 8));
         });
       }
-      default: return QWidget::keyPressEvent(e);
+      default:
+        return QWidget::keyPressEvent(e);
     }
   }
   void focusInEvent(QFocusEvent* e) override { QWidget::focusInEvent(e), update(); }
@@ -126,11 +140,14 @@ class FeedList::Row : public QWidget {
   QRectF frame() const { return QRectF(rect()).adjusted(1 + 16 * feed_.indent, 1, -1, -1); }
   QRectF eyeBox() const { return {frame().left() + 2, frame().top(), 22, frame().height()}; }
   void toggle() {
-    list_.act(feed_.on ? "shut a feed's eye" : "open a feed's eye", [&](std::vector<Feed>& feeds) { feeds[size_t(index_)].on = !feed_.on; });
+    list_.act(feed_.on ? "shut a feed's eye" : "open a feed's eye",
+              [&](std::vector<Feed>& feeds) { feeds[size_t(index_)].on = !feed_.on; });
   }
   void setStrength(double to, int gesture) {
     const double value = std::round(std::clamp(to, 0.0, 1.0) * 100) / 100;
-    list_.act("set a feed's strength", [&](std::vector<Feed>& feeds) { feeds[size_t(index_)].strength = value; }, gesture);
+    list_.act(
+        "set a feed's strength", [&](std::vector<Feed>& feeds) { feeds[size_t(index_)].strength = value; },
+        gesture);
   }
 
   FeedList& list_;
@@ -143,8 +160,9 @@ class FeedList::Row : public QWidget {
   StepRun run_;
 };
 
-FeedList::FeedList(Session& session, const FeedPlace& place) : session_(session), place_(place), column_(new QVBoxLayout(this)) {
-  column_->setContentsMargins(8, 0, 0, 4);
+FeedList::FeedList(Session& session, const FeedPlace& place)
+    : session_(session), place_(place), column_(new QVBoxLayout(this)) {
+  column_->setContentsMargins(4, 0, 0, 4);
   column_->setSpacing(2);
   column_->addWidget(addButton());
 }
@@ -158,12 +176,14 @@ QWidget* FeedList::addButton() {
   button->setAccessibleName("Add a feed");
   button->setPopupMode(QToolButton::InstantPopup);
   auto* menu = new QMenu(button);
-  static const char* const families[] = {"", "", "Even", "Worn", "Woven", "Natural", "Built", "From the shape"};
+  static const char* const families[] = {"",      "",        "Even",  "Worn",
+                                         "Woven", "Natural", "Built", "From the shape"};
   std::map<FeedFamily, QMenu*> menus;
   for (const FeedKindInfo& info : feedKinds()) {
     QMenu*& in = menus[info.family];
     if (!in) in = *families[int(info.family)] ? menu->addMenu(families[int(info.family)]) : menu;
-    QAction* action = in->addAction(QIcon(QPixmap::fromImage(feedDrawing(newFeed(info.kind), 40))), info.title, this, [this, kind = info.kind] { add(kind); });
+    QAction* action = in->addAction(QIcon(QPixmap::fromImage(feedDrawing(newFeed(info.kind), 40))),
+                                    info.title, this, [this, kind = info.kind] { add(kind); });
     action->setToolTip(info.tip);
     in->setToolTipsVisible(true);
   }
@@ -204,7 +224,8 @@ void FeedList::remove(int row) {
 
 void FeedList::move(int row, int by) {
   if (row + by < 0 || row + by >= int(rows_.size())) return;
-  act("move a feed", [&](std::vector<Feed>& feeds) { std::swap(feeds[size_t(row)], feeds[size_t(row + by)]); });
+  act("move a feed",
+      [&](std::vector<Feed>& feeds) { std::swap(feeds[size_t(row)], feeds[size_t(row + by)]); });
   take(row + by);
   rows_[size_t(row + by)]->setFocus();
 }

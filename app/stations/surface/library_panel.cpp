@@ -30,13 +30,15 @@ class Shelf : public QListWidget {
     setUniformItemSizes(true);
     setFont(look::small());
     setContextMenuPolicy(Qt::CustomContextMenu);
-    setStyleSheet(QString("QListWidget { background: #252230; border-radius: 6px; font-size: %1px; }").arg(look::px(11)));
+    setStyleSheet(QString("QListWidget { background: #252230; border-radius: 6px; font-size: %1px; }")
+                      .arg(look::px(11)));
   }
 
  protected:
   QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
     auto* data = new QMimeData;
-    if (!items.isEmpty()) data->setData("application/x-dusk-surface", items.first()->data(idRole).toString().toUtf8());
+    if (!items.isEmpty())
+      data->setData("application/x-dusk-surface", items.first()->data(idRole).toString().toUtf8());
     return data;
   }
 };
@@ -77,7 +79,8 @@ LibraryPanel::LibraryPanel(Session& session)
   connect(words_, &QLineEdit::textChanged, this, &LibraryPanel::fill);
   connect(family_, &QComboBox::currentIndexChanged, this, &LibraryPanel::fill);
   connect(list_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this] { later_.start(); });
-  connect(list_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { emit taken(item->data(idRole).toString()); });
+  connect(list_, &QListWidget::itemActivated, this,
+          [this](QListWidgetItem* item) { emit taken(item->data(idRole).toString()); });
   connect(list_, &QWidget::customContextMenuRequested, this, &LibraryPanel::showMenu);
 }
 
@@ -106,9 +109,12 @@ void LibraryPanel::fill() {
   const auto add = [&](const Surface& s, const QString& of) {
     if (!fits(words_->text(), s, of)) return;
     const QString id = QString::fromStdString(s.id);
-    auto* item = new QListWidgetItem((liked.contains(id) ? "★ " : "") + QString::fromStdString(s.name).replace(' ', '\n'), list_);
+    auto* item = new QListWidgetItem(
+        (liked.contains(id) ? "★ " : "") + QString::fromStdString(s.name).replace(' ', '\n'), list_);
     item->setData(idRole, id);
-    item->setToolTip(QString::fromStdString(s.name) + " (" + of + ")\nDrag it onto a part: it is worn while you hold it there. Double click: for the selected part.");
+    item->setToolTip(
+        QString::fromStdString(s.name) + " (" + of +
+        ")\nDrag it onto a part: it is worn while you hold it there. Double click: for the selected part.");
     item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
     QPixmap blank(swatchSize, swatchSize);
     blank.fill(Qt::transparent);
@@ -149,7 +155,8 @@ void LibraryPanel::traceNext() {
     auto* watcher = new QFutureWatcher<QImage>(this);
     connect(watcher, &QFutureWatcher<QImage>::finished, this, [this, watcher, id] {
       for (int k = 0; k < list_->count(); ++k)
-        if (list_->item(k)->data(idRole).toString() == id) list_->item(k)->setIcon(QIcon(QPixmap::fromImage(watcher->result())));
+        if (list_->item(k)->data(idRole).toString() == id)
+          list_->item(k)->setIcon(QIcon(QPixmap::fromImage(watcher->result())));
       watcher->deleteLater();
       traceNext();
     });
@@ -167,7 +174,8 @@ void LibraryPanel::showMenu(const QPoint& at) {
   const bool liked = likedSurfaces().contains(id);
   QMenu menu;
   menu.addAction("Give to the selected part", this, [this, id] { emit taken(id); });
-  menu.addAction(liked ? "Like it no more" : "Like it", this, [this, id, liked] { setLiked(id, !liked), fill(); });
+  menu.addAction(liked ? "Like it no more" : "Like it", this,
+                 [this, id, liked] { setLiked(id, !liked), fill(); });
   menu.exec(list_->viewport()->mapToGlobal(at));
 }
 

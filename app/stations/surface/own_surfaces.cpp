@@ -40,9 +40,12 @@ Outcome keepOwnSurface(Surface surface, const AssetStore& assets) {
   const AssetStore anywhere;
   eachLink(clip, [&](AssetRef& ref) { ref = anywhere.relinked(ref, assets); });
   QString name;
-  for (const QChar c : QString::fromStdString(clip.surfaces[0].name).toLower()) name += c.isLetterOrNumber() ? c : QChar('-');
-  if (!QDir().mkpath(ownSurfaceFolder())) return Error{"The folder " + ownSurfaceFolder().toStdString() + " cannot be made."};
-  return writeFileAtomically(fs::path((ownSurfaceFolder() + "/" + name + ".surface").toStdString()), toText(clip));
+  for (const QChar c : QString::fromStdString(clip.surfaces[0].name).toLower())
+    name += c.isLetterOrNumber() ? c : QChar('-');
+  if (!QDir().mkpath(ownSurfaceFolder()))
+    return Error{"The folder " + ownSurfaceFolder().toStdString() + " cannot be made."};
+  return writeFileAtomically(fs::path((ownSurfaceFolder() + "/" + name + ".surface").toStdString()),
+                             toText(clip));
 }
 
 QStringList likedSurfaces() { return QSettings().value("likedSurfaces").toStringList(); }

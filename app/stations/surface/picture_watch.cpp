@@ -4,8 +4,8 @@
 #include <QFileInfo>
 
 #include "app/document/session.h"
-#include "app/jobs/linked.h"
 #include "app/jobs/jobs.h"
+#include "app/jobs/linked.h"
 #include "app/preview/loader.h"
 #include "core/project/links.h"
 
@@ -26,7 +26,7 @@ std::vector<AssetRef> picturesOf(Project project) {
 
 PictureWatch::PictureWatch(Session& session, Jobs& jobs) : session_(session), jobs_(jobs) {
   timer_.setSingleShot(true);
-  timer_.setInterval(120);
+  timer_.setInterval(60);
   const auto touch = [this](const QString& path) {
     touched_.insert(path.toStdString());
     timer_.start();
@@ -35,7 +35,8 @@ PictureWatch::PictureWatch(Session& session, Jobs& jobs) : session_(session), jo
   // Many programs write beside and rename: then it is the folder that changes.
   connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this](const QString& folder) {
     for (const AssetRef& ref : picturesOf(session_.project()))
-      if (const QFileInfo file(QString::fromStdString(session_.assets()->pathOf(ref).string())); file.absolutePath() == folder)
+      if (const QFileInfo file(QString::fromStdString(session_.assets()->pathOf(ref).string()));
+          file.absolutePath() == folder)
         touched_.insert(file.absoluteFilePath().toStdString());
     timer_.start();
   });
@@ -70,7 +71,8 @@ void PictureWatch::look() {
     const QFileInfo file(QString::fromStdString(*path));
     const Seen now{file.size(), file.lastModified().toMSecsSinceEpoch()};
     const auto before = seen_.find(*path);
-    const bool still = before != seen_.end() && before->second.size == now.size && before->second.changed == now.changed;
+    const bool still =
+        before != seen_.end() && before->second.size == now.size && before->second.changed == now.changed;
     seen_[*path] = now;
     if (!still && file.exists()) {
       ++path;
@@ -78,7 +80,10 @@ void PictureWatch::look() {
     }
     if (file.exists() && now.size > 0)
       for (const AssetRef& ref : links)
-        if (QFileInfo(QString::fromStdString(session_.assets()->pathOf(ref).string())).absoluteFilePath().toStdString() == *path) read(ref);
+        if (QFileInfo(QString::fromStdString(session_.assets()->pathOf(ref).string()))
+                .absoluteFilePath()
+                .toStdString() == *path)
+          read(ref);
     seen_.erase(*path);
     path = touched_.erase(path);
   }

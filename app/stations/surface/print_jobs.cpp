@@ -20,7 +20,8 @@ struct PrintRead {
 };
 
 Result<PrintRead> readPrint(AssetStore& assets, const fs::path& file, Progress& progress) {
-  const auto link = linked<Texture>(assets, file, [&](const AssetRef& ref) { return assets.texture(ref, true, 1, progress); });
+  const auto link = linked<Texture>(
+      assets, file, [&](const AssetRef& ref) { return assets.texture(ref, true, 1, progress); });
   if (!link) return link.error();
   PrintRead read{link->ref, 0};
   if (isDrawing(file))
@@ -36,7 +37,9 @@ void chooseTexture(Workbench& bench) {
   if (file.isEmpty()) return;
   bench.jobs.run<PrintRead>(
       {"Reading " + QFileInfo(file).fileName(), "texture"},
-      [assets = session.assets(), path = pathOf(file)](Progress& progress) { return readPrint(*assets, path, progress); },
+      [assets = session.assets(), path = pathOf(file)](Progress& progress) {
+        return readPrint(*assets, path, progress);
+      },
       [&session, place = session.feedInHand()](PrintRead& read) {
         session.edit("choose a picture", [&](Project& p) {
           if (Surface* s = session.surfaceInHand(p))
@@ -57,7 +60,8 @@ void layDecal(Decal& decal, const PictureView::Spot& spot, const Model& model, d
           std::abs(way.dot(spot.normal)) > 0.2)
         continue;
       decal.lay = DecalLay::wrapped, decal.pivot = toDouble(axis.point), decal.axis = way;
-      if (std::max({decal.axis.x, decal.axis.y, decal.axis.z}) < -std::min({decal.axis.x, decal.axis.y, decal.axis.z}))
+      if (std::max({decal.axis.x, decal.axis.y, decal.axis.z}) <
+          -std::min({decal.axis.x, decal.axis.y, decal.axis.z}))
         decal.axis = -decal.axis;  // upwards, to the right or away: not upside down
       return;
     }
@@ -68,31 +72,38 @@ void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& s
   Session& session = bench.session;
   bench.jobs.run<PrintRead>(
       {"Reading " + QFileInfo(file).fileName(), "print"},
-      [assets = session.assets(), path = pathOf(file)](Progress& progress) { return readPrint(*assets, path, progress); },
+      [assets = session.assets(), path = pathOf(file)](Progress& progress) {
+        return readPrint(*assets, path, progress);
+      },
       [&session, spot, name = QFileInfo(file).completeBaseName()](PrintRead& read) {
         std::string id;
         session.selectPart(spot.pick.part, spot.pick.placement);
-        session.edit("print on " + QString::fromStdString(spot.pick.part.substr(spot.pick.part.rfind('/') + 1)), [&](Project& p) {
-          Product* product = session.productIn(p);
-          const auto model = product ? session.assets()->loadedModel(*product) : nullptr;
-          if (!model) return;
-          const double unitMm = product->metresPerUnit * 1000;
-          Decal decal;
-          decal.id = id = freshId(product->decals, "decal"), decal.name = name.toStdString();
-          decal.picture = read.ref, decal.parts = {spot.pick.part};
-          const Vec3d up = product->up == UpAxis::x ? Vec3d(1, 0, 0) : product->up == UpAxis::y ? Vec3d(0, 1, 0) : Vec3d(0, 0, 1);
-          decal.axis = up;
-          layDecal(decal, spot, *model, unitMm);
-          double across = 1e9;  // never larger than the part
-          for (const Part& part : model->parts)
-            if (part.path == spot.pick.part) {
-              const Vec3d size = model->boxOf(part).size() * unitMm;
-              across = std::max({size.x, size.y, size.z});
-            }
-          decal.widthMm = std::round((read.widthMm > 0 ? std::min(read.widthMm, 3 * across) : across / 3) * 10) / 10;
-          decal.roughness = 0.45;
-          product->decals.push_back(decal);
-        });
+        session.edit(
+            "print on " + QString::fromStdString(spot.pick.part.substr(spot.pick.part.rfind('/') + 1)),
+            [&](Project& p) {
+              Product* product = session.productIn(p);
+              const auto model = product ? session.assets()->loadedModel(*product) : nullptr;
+              if (!model) return;
+              const double unitMm = product->metresPerUnit * 1000;
+              Decal decal;
+              decal.id = id = freshId(product->decals, "decal"), decal.name = name.toStdString();
+              decal.picture = read.ref, decal.parts = {spot.pick.part};
+              const Vec3d up = product->up == UpAxis::x   ? Vec3d(1, 0, 0)
+                               : product->up == UpAxis::y ? Vec3d(0, 1, 0)
+                                                          : Vec3d(0, 0, 1);
+              decal.axis = up;
+              layDecal(decal, spot, *model, unitMm);
+              double across = 1e9;  // never larger than the part
+              for (const Part& part : model->parts)
+                if (part.path == spot.pick.part) {
+                  const Vec3d size = model->boxOf(part).size() * unitMm;
+                  across = std::max({size.x, size.y, size.z});
+                }
+              decal.widthMm =
+                  std::round((read.widthMm > 0 ? std::min(read.widthMm, 3 * across) : across / 3) * 10) / 10;
+              decal.roughness = 0.45;
+              product->decals.push_back(decal);
+            });
         session.selectDecal(id);
       });
 }

@@ -1,8 +1,8 @@
 #pragma once
 #include <QString>
 
-#include "app/views/picture_view.h"
 #include "app/stations/workbench.h"
+#include "app/views/picture_view.h"
 
 namespace dusk {
 

@@ -19,7 +19,8 @@ float proportionOf(const Session& session, const Decal& decal) {
 
 }  // namespace
 
-std::optional<Slip> Slip::of(PictureView& view, const Product& product, const std::string& placement, const Decal& decal) {
+std::optional<Slip> Slip::of(PictureView& view, const Product& product, const std::string& placement,
+                             const Decal& decal) {
   const std::string part = decal.parts.empty() ? view.session().selectedPart() : *decal.parts.begin();
   auto world = view.worldFromModel(part, placement);
   if (!world || decal.lay == DecalLay::coordinates) return {};
@@ -39,11 +40,16 @@ std::optional<Vec2d> Slip::seen(const Vec2f& on, bool evenBehind) const {
 QPolygonF Slip::outline() const {
   constexpr int steps = 24;
   QPolygonF line;
-  const Vec2f half = frame_.size / 2, corners[] = {{-half.x, -half.y}, {half.x, -half.y}, {half.x, half.y}, {-half.x, half.y}, {-half.x, -half.y}};
+  const Vec2f half = frame_.size / 2, corners[] = {{-half.x, -half.y},
+                                                   {half.x, -half.y},
+                                                   {half.x, half.y},
+                                                   {-half.x, half.y},
+                                                   {-half.x, -half.y}};
   const QTransform t = view_.toScreen();
   for (int side = 0; side < 4; ++side)
     for (int i = 0; i < steps; ++i)
-      if (const auto at = seen(corners[side] + (corners[side + 1] - corners[side]) * (float(i) / steps))) line << t.map(toPoint(*at));
+      if (const auto at = seen(corners[side] + (corners[side + 1] - corners[side]) * (float(i) / steps)))
+        line << t.map(toPoint(*at));
   return line;
 }
 
@@ -68,7 +74,9 @@ void Slip::paint(QPainter& p) const {
     p.setBrush(Qt::NoBrush);
   };
   const Vec2f half = frame_.size / 2;
-  for (const Vec2f& corner : {Vec2f(-half.x, -half.y), Vec2f(half.x, -half.y), Vec2f(half.x, half.y), Vec2f(-half.x, half.y)}) knob(corner, false);
+  for (const Vec2f& corner :
+       {Vec2f(-half.x, -half.y), Vec2f(half.x, -half.y), Vec2f(half.x, half.y), Vec2f(-half.x, half.y)})
+    knob(corner, false);
   knob(bow(), true);
   if (decal_.lay == DecalLay::wrapped)
     for (const float x : {-half.x, half.x})
@@ -80,7 +88,9 @@ void Slip::paint(QPainter& p) const {
   p.setFont(look::small());
   p.setPen(look::text);
   if (const auto at = seen({half.x, -half.y}, true))
-    p.drawText(t.map(toPoint(*at)) + QPointF(8, 14), QString("%1 × %2 mm").arg(double(frame_.size.x), 0, 'f', 1).arg(double(frame_.size.y), 0, 'f', 1));
+    p.drawText(
+        t.map(toPoint(*at)) + QPointF(8, 14),
+        QString("%1 × %2 mm").arg(double(frame_.size.x), 0, 'f', 1).arg(double(frame_.size.y), 0, 'f', 1));
 }
 
 Slip::Grip Slip::gripAt(const Vec2d& plate) const {
@@ -93,13 +103,15 @@ Slip::Grip Slip::gripAt(const Vec2d& plate) const {
   const auto near = [&](const Vec2f& on, double reach) { return away(on) < std::min(reach, fromMiddle); };
   const Vec2f half = frame_.size / 2;
   if (near(bow(), 11)) return Grip::bow;
-  for (const Vec2f& corner : {Vec2f(-half.x, -half.y), Vec2f(half.x, -half.y), Vec2f(half.x, half.y), Vec2f(-half.x, half.y)})
+  for (const Vec2f& corner :
+       {Vec2f(-half.x, -half.y), Vec2f(half.x, -half.y), Vec2f(half.x, half.y), Vec2f(-half.x, half.y)})
     if (near(corner, 10)) return Grip::corner;
   if (decal_.lay == DecalLay::wrapped) {
     if (near({-half.x, 0}, 10)) return Grip::start;
     if (near({half.x, 0}, 10)) return Grip::end;
   }
-  return outline().containsPoint(view_.toScreen().map(toPoint(plate)), Qt::OddEvenFill) ? Grip::body : Grip::none;
+  return outline().containsPoint(view_.toScreen().map(toPoint(plate)), Qt::OddEvenFill) ? Grip::body
+                                                                                        : Grip::none;
 }
 
 /// Where the pointer is on the sheet: by what it meets of the product, or of the sheet's own plane.
@@ -113,14 +125,17 @@ std::optional<Vec2f> Slip::onSheet(const Vec2d& plate) const {
   if (decal_.lay == DecalLay::wrapped) return {};
   const Similarity mmFromWorld = worldFromMm_.inverse();
   const Camera camera = workingCamera(view_.session().shot().vantage);
-  const Vec3d eye = mmFromWorld.point(camera.position), way = mmFromWorld.direction(rayThrough(camera, plate));
+  const Vec3d eye = mmFromWorld.point(camera.position),
+              way = mmFromWorld.direction(rayThrough(camera, plate));
   const double down = way.dot(toDouble(frame_.normal));
   if (std::abs(down) < 1e-6) return {};
-  const Vec3d to = eye + way * ((toDouble(frame_.at) - eye).dot(toDouble(frame_.normal)) / down) - toDouble(frame_.at);
+  const Vec3d to =
+      eye + way * ((toDouble(frame_.at) - eye).dot(toDouble(frame_.normal)) / down) - toDouble(frame_.at);
   return Vec2f(float(to.dot(toDouble(frame_.right))), float(to.dot(toDouble(frame_.up))));
 }
 
-Decal Slip::dragged(const Decal& from, Grip grip, const Vec2d& grabbed, const Vec2d& plate, const Model& model) const {
+Decal Slip::dragged(const Decal& from, Grip grip, const Vec2d& grabbed, const Vec2d& plate,
+                    const Model& model) const {
   Decal d = from;
   const auto now = onSheet(plate), then = onSheet(grabbed);
   if (!now || (grip == Grip::body && !then)) return d;
@@ -134,22 +149,29 @@ Decal Slip::dragged(const Decal& from, Grip grip, const Vec2d& grabbed, const Ve
       }
       break;
     case Grip::corner: {
-      const double by = std::max(std::abs(double(now->x)) / double(frame_.size.x), std::abs(double(now->y)) / double(frame_.size.y)) * 2;
+      const double by = std::max(std::abs(double(now->x)) / double(frame_.size.x),
+                                 std::abs(double(now->y)) / double(frame_.size.y)) *
+                        2;
       d.widthMm = std::max(0.5, rounded(from.widthMm * by));
       if (from.heightMm > 0) d.heightMm = std::max(0.5, rounded(from.heightMm * by));
       break;
     }
-    case Grip::bow: d.turnDegrees = rounded(wrapDegrees(from.turnDegrees + degrees(std::atan2(double(-now->x), double(now->y))))); break;
+    case Grip::bow:
+      d.turnDegrees =
+          rounded(wrapDegrees(from.turnDegrees + degrees(std::atan2(double(-now->x), double(now->y)))));
+      break;
     case Grip::start:
     case Grip::end: {
       // The other end stays where it is, and so does the height.
       const float fixed = (grip == Grip::start ? 1 : -1) * frame_.size.x / 2, moved = now->x;
       const float width = std::max(0.5f, grip == Grip::start ? fixed - moved : moved - fixed);
       d.widthMm = rounded(double(width)), d.heightMm = rounded(double(frame_.size.y));
-      d.at = toDouble(pointOf(from, frame_, {fixed + (grip == Grip::start ? -width : width) / 2, 0})) / unitMm_;
+      d.at =
+          toDouble(pointOf(from, frame_, {fixed + (grip == Grip::start ? -width : width) / 2, 0})) / unitMm_;
       break;
     }
-    case Grip::none: break;
+    case Grip::none:
+      break;
   }
   return d;
 }

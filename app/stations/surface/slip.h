@@ -7,8 +7,8 @@
 
 namespace dusk {
 
-/// A decal as it is held in the picture: its outline on the product, corners that size it, a bow above it that
-/// turns it, and stops at the ends of a wrapped one.
+/// A decal as it is held in the picture: its outline on the product, corners that size it, a bow above it
+/// that turns it, and stops at the ends of a wrapped one.
 class Slip {
  public:
   enum class Grip { none, body, corner, bow, start, end };
@@ -21,10 +21,12 @@ class Slip {
   Grip gripAt(const Vec2d& plate) const;
   /// The decal as it is when the pointer drags a grip to `plate`, from what it was; unchanged where that is
   /// beside the product.
-  Decal dragged(const Decal& from, Grip grip, const Vec2d& grabbed, const Vec2d& plate, const Model& model) const;
+  Decal dragged(const Decal& from, Grip grip, const Vec2d& grabbed, const Vec2d& plate,
+                const Model& model) const;
 
  private:
-  Slip(PictureView& view, const Decal& decal, const DecalFrame& frame, const Similarity& worldFromMm, double unitMm)
+  Slip(PictureView& view, const Decal& decal, const DecalFrame& frame, const Similarity& worldFromMm,
+       double unitMm)
       : view_(view), decal_(decal), frame_(frame), worldFromMm_(worldFromMm), unitMm_(unitMm) {}
   /// Where a place on the decal is seen, in plate pixels; nothing where it is turned away or behind.
   std::optional<Vec2d> seen(const Vec2f& on, bool evenBehind = false) const;

@@ -6,10 +6,11 @@
 namespace dusk {
 namespace {
 
-constexpr SurfaceValue values[] = {SurfaceValue::baseColour, SurfaceValue::metalness, SurfaceValue::roughness,
-                                   SurfaceValue::clearcoat, SurfaceValue::clearcoatRoughness, SurfaceValue::sheen,
-                                   SurfaceValue::transmission, SurfaceValue::emission, SurfaceValue::bump,
-                                   SurfaceValue::normal};
+constexpr SurfaceValue values[] = {
+    SurfaceValue::baseColour,   SurfaceValue::metalness,          SurfaceValue::roughness,
+    SurfaceValue::clearcoat,    SurfaceValue::clearcoatRoughness, SurfaceValue::sheen,
+    SurfaceValue::transmission, SurfaceValue::emission,           SurfaceValue::bump,
+    SurfaceValue::normal};
 
 struct Found {
   unsigned instance = 0, part = 0;
@@ -25,7 +26,8 @@ std::optional<Found> find(const Scene& scene, const std::string& placement, cons
       const Similarity world = scene.geometry->worldFromMesh(i, p);
       const Mesh& mesh = model.meshOf(model.parts[p]);
       const size_t step = std::max<size_t>(1, mesh.positions.size() / 2000);
-      for (size_t v = 0; v < mesh.positions.size(); v += step) found.world.add(world.point(toDouble(mesh.positions[v])));
+      for (size_t v = 0; v < mesh.positions.size(); v += step)
+        found.world.add(world.point(toDouble(mesh.positions[v])));
       return found;
     }
   }
@@ -36,14 +38,17 @@ std::optional<Found> find(const Scene& scene, const std::string& placement, cons
 QRgb shade(SurfaceValue value, const Vec3f& v, float most) {
   if (value == SurfaceValue::baseColour) return shownColour(toDouble(v)).rgb();
   if (value == SurfaceValue::emission) return shownColour(toDouble(v / std::max(1.0f, most))).rgb();
-  const auto code = [&](float x) { return int(std::lround(std::clamp(most > 0 ? x / most : 0.0f, 0.0f, 1.0f) * 235 + 12)); };
-  return value == SurfaceValue::normal ? qRgb(code(v.x), code(v.y), code(v.z)) : qRgb(code(v.x), code(v.x), code(v.x));
+  const auto code = [&](float x) {
+    return int(std::lround(std::clamp(most > 0 ? x / most : 0.0f, 0.0f, 1.0f) * 235 + 12));
+  };
+  return value == SurfaceValue::normal ? qRgb(code(v.x), code(v.y), code(v.z))
+                                       : qRgb(code(v.x), code(v.x), code(v.x));
 }
 
 }  // namespace
 
-std::map<SurfaceValue, QImage> stripsOf(const Scene& scene, const std::string& placement, const std::string& part,
-                                        int width, int height) {
+std::map<SurfaceValue, QImage> stripsOf(const Scene& scene, const std::string& placement,
+                                        const std::string& part, int width, int height) {
   std::map<SurfaceValue, QImage> strips;
   const auto found = find(scene, placement, part);
   if (!found || found->world.empty()) return strips;
@@ -51,14 +56,18 @@ std::map<SurfaceValue, QImage> stripsOf(const Scene& scene, const std::string& p
   if (!made) return strips;
   const Vec3f middle = toFloat(found->world.middle());
   const Vec3f eye = toFloat(scene.camera.position), towards = (middle - eye).normalized();
-  const Vec3f right = towards.cross(Vec3f(0, 0, 1)).length2() > 1e-6f ? towards.cross(Vec3f(0, 0, 1)).normalized() : Vec3f(1, 0, 0);
+  const Vec3f right = towards.cross(Vec3f(0, 0, 1)).length2() > 1e-6f
+                          ? towards.cross(Vec3f(0, 0, 1)).normalized()
+                          : Vec3f(1, 0, 0);
   const Vec3f down = towards.cross(right);
   const float half = float(found->world.size().length()) / 2;
-  const float across = float(std::abs(right.x) * found->world.size().x + std::abs(right.y) * found->world.size().y) / 2;
+  const float across =
+      float(std::abs(right.x) * found->world.size().x + std::abs(right.y) * found->world.size().y) / 2;
   std::vector<std::optional<SurfacePoint>> points(size_t(width) * size_t(height));
   for (int y = 0; y < height; ++y)
     for (int x = 0; x < width; ++x) {
-      const float u = (2 * (float(x) + 0.5f) / float(width) - 1) * across, v = (float(y) - float(height) / 2) * 2 * across / float(width);
+      const float u = (2 * (float(x) + 0.5f) / float(width) - 1) * across,
+                  v = (float(y) - float(height) / 2) * 2 * across / float(width);
       Ray ray{middle + right * u + down * v - towards * half * 1.5f, towards};
       Hit hit;
       for (int layer = 0; layer < 12; ++layer) {  // what is in front of the part is looked through
@@ -69,8 +78,18 @@ std::map<SurfaceValue, QImage> stripsOf(const Scene& scene, const std::string& p
       if (!hit.found() || hit.part != found->part || hit.instance != found->instance) continue;
       const auto d = scene.geometry->detail(hit);
       const Vec3f n = d.geometricNormal.dot(towards) > 0 ? -d.geometricNormal : d.geometricNormal;
-      points[size_t(y) * size_t(width) + size_t(x)] = SurfacePoint{ray.origin + towards * hit.distance, n, d.uv, d.alongU, d.alongV, d.perUv, d.onMesh,
-                                                                   d.worldFromMesh, -towards, 2 * across / float(width), false, scene.probe.get()};
+      points[size_t(y) * size_t(width) + size_t(x)] = SurfacePoint{ray.origin + towards * hit.distance,
+                                                                   n,
+                                                                   d.uv,
+                                                                   d.alongU,
+                                                                   d.alongV,
+                                                                   d.perUv,
+                                                                   d.onMesh,
+                                                                   d.worldFromMesh,
+                                                                   -towards,
+                                                                   2 * across / float(width),
+                                                                   false,
+                                                                   scene.probe.get()};
     }
   for (const SurfaceValue value : values) {
     std::vector<Vec3f> seen(points.size(), Vec3f(0));
@@ -78,7 +97,8 @@ std::map<SurfaceValue, QImage> stripsOf(const Scene& scene, const std::string& p
     for (size_t i = 0; i < points.size(); ++i)
       if (points[i]) {
         seen[i] = made->valueAt(value, *points[i]);
-        if (value == SurfaceValue::bump || value == SurfaceValue::emission) most = std::max(most, maxComponent(seen[i]));
+        if (value == SurfaceValue::bump || value == SurfaceValue::emission)
+          most = std::max(most, maxComponent(seen[i]));
       }
     QImage image(width, height, QImage::Format_ARGB32);
     image.fill(Qt::transparent);

@@ -15,7 +15,8 @@ namespace {
 class SurfaceDesk : public Desk {
  public:
   explicit SurfaceDesk(Workbench& bench)
-      : Desk(bench.session, "Surface", "Drag a surface onto a part in the picture, look, undo, try the next.") {
+      : Desk(bench.session, "Surface",
+             "Drag a surface onto a part in the picture, look, undo, try the next.") {
     auto* library = new LibraryPanel(session_);
     add(library);
     connect(library, &LibraryPanel::taken, this, [this](const QString& id) {
@@ -42,7 +43,9 @@ class SurfaceDesk : public Desk {
 
   void partButtons() {
     beginRow();
-    button("Separate copy", "Gives the part in hand a surface of its own, like the one it has or like its file says, with its pictures",
+    button("Separate copy",
+           "Gives the part in hand a surface of its own, like the one it has or like its file says, with its "
+           "pictures",
            [this] { giveOwnSurface(session_); });
     auto* file = button("As in the file", "Takes the surface away: the file's own look shows", [this] {
       const auto parts = session_.partsInHand(session_.selectedPart());
@@ -63,12 +66,14 @@ class SurfaceDesk : public Desk {
       if (const Surface* s = now(session_.project())) clip.surfaces.push_back(*s);
       copyToClipboard(session_, std::move(clip));
     });
-    button("Paste", "Gives the part in hand the surface that was copied", [this] { pasteSurface(session_, session_.selectedPart()); });
-    auto* keep = button("To the shelf", "Puts the surface on the shelf, under My own, for other projects", [this] {
-      const Surface* s = now(session_.project());
-      const auto kept = s ? keepOwnSurface(*s, *session_.assets()) : done();
-      session_.say(kept ? "Kept under My own." : QString::fromStdString(kept.error().message), !kept);
-    });
+    button("Paste", "Gives the part in hand the surface that was copied",
+           [this] { pasteSurface(session_, session_.selectedPart()); });
+    auto* keep =
+        button("To the shelf", "Puts the surface on the shelf, under My own, for other projects", [this] {
+          const Surface* s = now(session_.project());
+          const auto kept = s ? keepOwnSurface(*s, *session_.assets()) : done();
+          session_.say(kept ? "Kept under My own." : QString::fromStdString(kept.error().message), !kept);
+        });
     auto* everywhere = button("Replace", "Every part that has this surface gets the one chosen on the shelf",
                               [this, library] { replaceSurface(session_, library->chosen()); });
     endRow();
@@ -80,20 +85,24 @@ class SurfaceDesk : public Desk {
 
   /// What is moved together: too shiny, too perfect.
   void overall() {
-    number("Shine", {0, 1, 0.05, 2, "", true}, "Too shiny, or not enough: roughness, clearcoat and mirror together",
-           [this](const Project& p) { return now(p) ? std::optional(shineOf(*now(p))) : std::nullopt; },
-           [this](Project& p, double v) {
-             if (Surface* s = now(p)) *s = withShine(*s, v);
-           });
-    number("Used", {0, 1, 0.05, 2, "", true, 0}, "From new to used: edges, dust, smudges and waves together; each by itself below",
-           [this](const Project& p) {
-             if (!now(p)) return std::optional<double>();
-             const Use use = useOf(*now(p));
-             return std::optional(std::max({use.edges, use.dust, use.smudges, use.waves}));
-           },
-           [this](Project& p, double v) {
-             if (Surface* s = now(p)) *s = withUse(*s, {v, v, v, v * 0.6});
-           });
+    number(
+        "Shine", {0, 1, 0.05, 2, "", true},
+        "Too shiny, or not enough: roughness, clearcoat and mirror together",
+        [this](const Project& p) { return now(p) ? std::optional(shineOf(*now(p))) : std::nullopt; },
+        [this](Project& p, double v) {
+          if (Surface* s = now(p)) *s = withShine(*s, v);
+        });
+    number(
+        "Used", {0, 1, 0.05, 2, "", true, 0},
+        "From new to used: edges, dust, smudges and waves together; each by itself below",
+        [this](const Project& p) {
+          if (!now(p)) return std::optional<double>();
+          const Use use = useOf(*now(p));
+          return std::optional(std::max({use.edges, use.dust, use.smudges, use.waves}));
+        },
+        [this](Project& p, double v) {
+          if (Surface* s = now(p)) *s = withUse(*s, {v, v, v, v * 0.6});
+        });
     beginFold("What use did to it", false);
     useField("Worn edges", "Bare metal where hands and corners meet", &Use::edges);
     useField("Dust", "On what looks up", &Use::dust);
@@ -103,53 +112,66 @@ class SurfaceDesk : public Desk {
   }
 
   void useField(const char* label, const char* tip, double Use::*member) {
-    number(label, {0, 1, 0.05, 2, "", true, 0}, tip,
-           [=, this](const Project& p) { return now(p) ? std::optional(useOf(*now(p)).*member) : std::nullopt; },
-           [=, this](Project& p, double v) {
-             Surface* s = now(p);
-             if (!s) return;
-             Use use = useOf(*s);
-             use.*member = v;
-             *s = withUse(*s, use);
-           });
+    number(
+        label, {0, 1, 0.05, 2, "", true, 0}, tip,
+        [=, this](const Project& p) { return now(p) ? std::optional(useOf(*now(p)).*member) : std::nullopt; },
+        [=, this](Project& p, double v) {
+          Surface* s = now(p);
+          if (!s) return;
+          Use use = useOf(*s);
+          use.*member = v;
+          *s = withUse(*s, use);
+        });
   }
 
   void more() {
     beginFold("Brushing, cloth and film", false);
     share("Specular", "How much what is not metal mirrors; 1 = as its IOR says", &Surface::specular);
     share("Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
-    field("Brushing angle", {-180, 180, 5, 0, "°"}, "Direction of the brushing", &Surface::anisotropyTurnDegrees);
+    field("Brushing angle", {-180, 180, 5, 0, "°"}, "Direction of the brushing",
+          &Surface::anisotropyTurnDegrees);
     share("Sheen roughness", "0 a narrow rim, 1 a wide one", &Surface::sheenRoughness);
-    field("Film", {0, 2000, 10, 0, "nm"}, "A film as thin as light's waves: oil, tempering colours, pearl. 0: none", &Surface::filmNm);
+    field("Film", {0, 2000, 10, 0, "nm"},
+          "A film as thin as light's waves: oil, tempering colours, pearl. 0: none", &Surface::filmNm);
     field("Film's IOR", {1, 3, 0.01, 2, ""}, "Index of refraction of the film", &Surface::filmIor);
     endFold();
     beginFold("Inside of glass", false);
-    field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer", &Surface::ior);
-    toggle("Thin-walled", "A pane or a bubble: light goes straight through, nothing is inside",
-           [this](const Project& p) { return now(p) ? std::optional(now(p)->thinWalled) : std::nullopt; },
-           [this](Project& p, bool on) {
-             if (Surface* s = now(p)) s->thinWalled = on;
-           });
-    colour("Dye", "Colour that white light has left after the depth below",
-           [this](const Project& p) { return now(p) ? std::optional(now(p)->absorptionColour) : std::nullopt; },
-           [this](Project& p, const Vec3d& c) {
-             if (Surface* s = now(p)) s->absorptionColour = c;
-           });
-    number("Depth", {0, 1e5, 1, 1, "mm"}, "How far light goes for the dye to show so; 0: clear",
-           [this](const Project& p) { return now(p) ? std::optional(now(p)->absorptionDepthM * 1000) : std::nullopt; },
-           [this](Project& p, double v) {
-             if (Surface* s = now(p)) s->absorptionDepthM = v / 1000;
-           });
+    field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer",
+          &Surface::ior);
+    toggle(
+        "Thin-walled", "A pane or a bubble: light goes straight through, nothing is inside",
+        [this](const Project& p) { return now(p) ? std::optional(now(p)->thinWalled) : std::nullopt; },
+        [this](Project& p, bool on) {
+          if (Surface* s = now(p)) s->thinWalled = on;
+        });
+    colour(
+        "Dye", "Colour that white light has left after the depth below",
+        [this](const Project& p) { return now(p) ? std::optional(now(p)->absorptionColour) : std::nullopt; },
+        [this](Project& p, const Vec3d& c) {
+          if (Surface* s = now(p)) s->absorptionColour = c;
+        });
+    number(
+        "Depth", {0, 1e5, 1, 1, "mm"}, "How far light goes for the dye to show so; 0: clear",
+        [this](const Project& p) {
+          return now(p) ? std::optional(now(p)->absorptionDepthM * 1000) : std::nullopt;
+        },
+        [this](Project& p, double v) {
+          if (Surface* s = now(p)) s->absorptionDepthM = v / 1000;
+        });
     endFold();
   }
 
   void field(const char* label, const Range& range, const char* tip, double Surface::*member) {
-    number(label, range, tip, [=, this](const Project& p) { return now(p) ? std::optional(now(p)->*member) : std::nullopt; },
-           [=, this](Project& p, double v) {
-             if (Surface* s = now(p)) s->*member = v;
-           });
+    number(
+        label, range, tip,
+        [=, this](const Project& p) { return now(p) ? std::optional(now(p)->*member) : std::nullopt; },
+        [=, this](Project& p, double v) {
+          if (Surface* s = now(p)) s->*member = v;
+        });
   }
-  void share(const char* label, const char* tip, double Surface::*member) { field(label, {0, 1, 0.02, 2, "", true}, tip, member); }
+  void share(const char* label, const char* tip, double Surface::*member) {
+    field(label, {0, 1, 0.02, 2, "", true}, tip, member);
+  }
 
   void showPart() {
     const std::string& path = session_.selectedPart();

@@ -47,17 +47,23 @@ class SurfaceTool : public Tool {
   void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
     if (heldCross_) {
       const Feed to = heldCross_->dragged(feedWas_, crossGrip_, grabbed_, at);
-      session_.edit("move a feed on the part", [&](Project& p) {
-        if (Feed* feed = feedInHand(p)) *feed = to;
-      }, gesture_);
+      session_.edit(
+          "move a feed on the part",
+          [&](Project& p) {
+            if (Feed* feed = feedInHand(p)) *feed = to;
+          },
+          gesture_);
     } else if (heldSlip_) {
       const Product* product = session_.product();
       const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
       if (!model) return;
       const Decal to = heldSlip_->dragged(decalWas_, slipGrip_, grabbed_, at, *model);
-      session_.edit("move a print", [&](Project& p) {
-        if (Decal* decal = session_.decalInHand(p)) *decal = to;
-      }, gesture_);
+      session_.edit(
+          "move a print",
+          [&](Project& p) {
+            if (Decal* decal = session_.decalInHand(p)) *decal = to;
+          },
+          gesture_);
     }
   }
   void release(const Vec2d&) override { giveUp(); }
@@ -67,7 +73,8 @@ class SurfaceTool : public Tool {
     if (!session_.decalInHand(const_cast<Project&>(session_.project()))) return false;
     if (key == Qt::Key_Delete) {
       session_.edit("take a print off", [&](Project& p) {
-        if (Product* product = session_.productIn(p)) std::erase_if(product->decals, [&](const Decal& d) { return d.id == session_.selectedDecal(); });
+        if (Product* product = session_.productIn(p))
+          std::erase_if(product->decals, [&](const Decal& d) { return d.id == session_.selectedDecal(); });
       });
       return true;
     }
@@ -80,16 +87,21 @@ class SurfaceTool : public Tool {
     const bool turns = key == Qt::Key_PageUp || key == Qt::Key_PageDown;
     if (by.length() == 0 && !turns) return false;
     const double unitMm = session_.product()->metresPerUnit * 1000;
-    session_.edit("nudge a print", [&](Project& p) {
-      Decal* d = session_.decalInHand(p);
-      if (turns) d->turnDegrees = wrapDegrees(d->turnDegrees + (key == Qt::Key_PageUp ? 1 : -1));
-      if (by.length() > 0) d->at = toDouble(pointOf(*d, frameOf(*d, unitMm, 1), by * float(step))) / unitMm;
-    }, gesture_);
+    session_.edit(
+        "nudge a print",
+        [&](Project& p) {
+          Decal* d = session_.decalInHand(p);
+          if (turns) d->turnDegrees = wrapDegrees(d->turnDegrees + (key == Qt::Key_PageUp ? 1 : -1));
+          if (by.length() > 0)
+            d->at = toDouble(pointOf(*d, frameOf(*d, unitMm, 1), by * float(step))) / unitMm;
+        },
+        gesture_);
     return true;
   }
 
   Qt::CursorShape cursor(const Vec2d& at) override {
-    if (const auto cross = crossInHand(); cross && cross->gripAt(at) != Cross::Grip::none) return Qt::PointingHandCursor;
+    if (const auto cross = crossInHand(); cross && cross->gripAt(at) != Cross::Grip::none)
+      return Qt::PointingHandCursor;
     if (const auto slip = slipInHand(); slip && slip->gripAt(at) != Slip::Grip::none)
       return slip->gripAt(at) == Slip::Grip::body ? Qt::SizeAllCursor : Qt::PointingHandCursor;
     return Qt::ArrowCursor;
@@ -97,11 +109,15 @@ class SurfaceTool : public Tool {
 
   QString hint() const override {
     if (session_.decalInHand(const_cast<Project&>(session_.project())))
-      return "Drag the print, its corners, its bow; arrow keys move it, Page keys turn it, Delete takes it off";
-    if (feedInHand(session_.project())) return "The cross slides, turns and sizes the feed; click the part to lay it elsewhere; hold A: it alone";
+      return "Drag the print, its corners, its bow; arrow keys move it, Page keys turn it, Delete takes it "
+             "off";
+    if (feedInHand(session_.project()))
+      return "The cross slides, turns and sizes the feed; click the part to lay it elsewhere; hold A: it "
+             "alone";
     const std::string& part = session_.selectedPart();
-    return part.empty() ? "Click a part to see its surface, or hold a surface over it; drop a picture to print it"
-                        : QString::fromStdString(part.substr(part.rfind('/') + 1));
+    return part.empty()
+               ? "Click a part to see its surface, or hold a surface over it; drop a picture to print it"
+               : QString::fromStdString(part.substr(part.rfind('/') + 1));
   }
 
  private:
@@ -135,7 +151,9 @@ class SurfaceTool : public Tool {
     const auto spot = view_.spotAt(at);
     if (!product || !spot) return false;
     for (auto d = product->decals.rbegin(); d != product->decals.rend(); ++d) {
-      if (!d->on || std::none_of(d->parts.begin(), d->parts.end(), [&](const std::string& p) { return isUnder(spot->pick.part, p); })) continue;
+      if (!d->on || std::none_of(d->parts.begin(), d->parts.end(),
+                                 [&](const std::string& p) { return isUnder(spot->pick.part, p); }))
+        continue;
       const auto slip = Slip::of(view_, *product, spot->pick.placement, *d);
       if (!slip || slip->gripAt(at) != Slip::Grip::body) continue;
       session_.selectPart(spot->pick.part, spot->pick.placement);
@@ -163,9 +181,10 @@ class SurfaceTool : public Tool {
       }
     if (hits.empty()) return {};
     mean /= double(hits.size());
-    return cached_ = view_.spotAt(*std::min_element(hits.begin(), hits.end(), [&](const Vec2d& a, const Vec2d& b) {
-             return (a - mean).length2() < (b - mean).length2();
-           }));
+    return cached_ =
+               view_.spotAt(*std::min_element(hits.begin(), hits.end(), [&](const Vec2d& a, const Vec2d& b) {
+                 return (a - mean).length2() < (b - mean).length2();
+               }));
   }
 
   std::optional<PictureView::Spot> spot_;
@@ -182,6 +201,8 @@ class SurfaceTool : public Tool {
 
 }  // namespace
 
-std::unique_ptr<Tool> makeSurfaceTool(PictureView& view, Workbench& bench) { return std::make_unique<SurfaceTool>(view, bench); }
+std::unique_ptr<Tool> makeSurfaceTool(PictureView& view, Workbench& bench) {
+  return std::make_unique<SurfaceTool>(view, bench);
+}
 
 }  // namespace dusk

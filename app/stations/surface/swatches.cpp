@@ -26,8 +26,9 @@ std::vector<Vec2f> outline() {
     const float a = pif * 0.78f * float(i) / 40;
     line.push_back({0.0225f * std::sin(a), 0.0125f + 0.0225f * std::cos(a)});
   }
-  for (const Vec2f& p : {Vec2f(0.0145f, -0.0075f), Vec2f(0.0145f, -0.0095f), Vec2f(0.023f, -0.0105f), Vec2f(0.0235f, -0.0112f),
-                         Vec2f(0.0235f, -0.0215f), Vec2f(0.029f, -0.0235f), Vec2f(0.0295f, -0.0242f), Vec2f(0.0295f, -0.03f), Vec2f(0, -0.03f)})
+  for (const Vec2f& p : {Vec2f(0.0145f, -0.0075f), Vec2f(0.0145f, -0.0095f), Vec2f(0.023f, -0.0105f),
+                         Vec2f(0.0235f, -0.0112f), Vec2f(0.0235f, -0.0215f), Vec2f(0.029f, -0.0235f),
+                         Vec2f(0.0295f, -0.0242f), Vec2f(0.0295f, -0.03f), Vec2f(0, -0.03f)})
     line.push_back(p);
   return line;
 }
@@ -52,7 +53,8 @@ std::shared_ptr<const Model> testShape() {
         mesh.uvs.push_back({float(c) / columns, 0.5f + line[end].y / 0.06f});
       }
     for (uint32_t c = 0; c < columns; ++c)
-      for (const uint32_t k : {0u, columns + 1, 1u, 1u, columns + 1, columns + 2}) mesh.indices.push_back(first + c + k);
+      for (const uint32_t k : {0u, columns + 1, 1u, 1u, columns + 1, columns + 2})
+        mesh.indices.push_back(first + c + k);
   }
   model->add({"shape", "shape"}, std::move(mesh));
   return model;
@@ -125,8 +127,10 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
 QImage keptSwatch(const Surface& surface, int size, int samples) {
   Clip clip;
   clip.surfaces.push_back(surface);
-  const std::string text = toText(clip) + std::to_string(generation) + " " + std::to_string(size) + " " + std::to_string(samples);
-  const std::filesystem::path folder = cacheFolder() / "swatches", file = folder / (hashBytes(text.data(), text.size()) + ".png");
+  const std::string text =
+      toText(clip) + std::to_string(generation) + " " + std::to_string(size) + " " + std::to_string(samples);
+  const std::filesystem::path folder = cacheFolder() / "swatches",
+                              file = folder / (hashBytes(text.data(), text.size()) + ".png");
   const QString name = QString::fromStdString(file.string());
   if (QImage kept(name); !kept.isNull()) return kept;
   const QImage traced = tracedSwatch(surface, size, samples);

@@ -9,23 +9,29 @@
 
 namespace dusk {
 namespace {
-constexpr int stripWidth = 72, stripHeight = 12;
+constexpr int stripWidth = 64, stripHeight = 12;
 }
 
-ValueRows::ValueRows(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench), editor_(new FeedEditor(bench)) {
+ValueRows::ValueRows(Workbench& bench)
+    : Desk(bench.session, {}, {}), bench_(bench), editor_(new FeedEditor(bench)) {
   editor_->setParent(this);
   editor_->hide();
   chooseLayer();
   coatButtons();
-  feedsOnly(SurfaceValue::baseColour, true, "Where it lies", "What says where this coat is; without feeds it is everywhere");
-  colourRow(SurfaceValue::baseColour, "Base colour", "Diffuse colour, or the metal's reflection", &Surface::baseColour);
+  feedsOnly(SurfaceValue::baseColour, true, "Where it lies",
+            "What says where this coat is; without feeds it is everywhere");
+  colourRow(SurfaceValue::baseColour, "Base colour", "Diffuse colour, or the metal's reflection",
+            &Surface::baseColour);
   shareRow(SurfaceValue::metalness, "Metalness", "0 = paint, stone, plastic; 1 = metal", &Surface::metalness);
   shareRow(SurfaceValue::roughness, "Roughness", "0 = mirror-like, 1 = matte", &Surface::roughness);
   shareRow(SurfaceValue::clearcoat, "Clearcoat", "A lacquer over everything", &Surface::clearcoat);
-  shareRow(SurfaceValue::clearcoatRoughness, "Coat roughness", "Roughness of the lacquer", &Surface::clearcoatRoughness);
-  shareRow(SurfaceValue::transmission, "Transmission", "Share of light that goes into the body, as in glass", &Surface::transmission);
+  shareRow(SurfaceValue::clearcoatRoughness, "Coat roughness", "Roughness of the lacquer",
+           &Surface::clearcoatRoughness);
+  shareRow(SurfaceValue::transmission, "Transmission", "Share of light that goes into the body, as in glass",
+           &Surface::transmission);
   shareRow(SurfaceValue::sheen, "Sheen", "The bright rim of cloth", &Surface::sheen);
-  feedsOnly(SurfaceValue::bump, false, "Bump", "Height of the surface in millimetres: what its feeds add up to");
+  feedsOnly(SurfaceValue::bump, false, "Bump",
+            "Height of the surface in millimetres: what its feeds add up to");
   feedsOnly(SurfaceValue::normal, false, "Normal map", "Pictures of a surface's lean (tangent space)");
   glowRow();
   onRefresh([this] { showRows(); });
@@ -46,7 +52,8 @@ const Surface* ValueRows::layer(const Project& p) const {
 }
 Coat* ValueRows::coat(Project& p) const {
   Surface* s = session_.surfaceInHand(p);
-  return s && coatIndex() >= 0 && size_t(coatIndex()) < s->coats.size() ? &s->coats[size_t(coatIndex())] : nullptr;
+  return s && coatIndex() >= 0 && size_t(coatIndex()) < s->coats.size() ? &s->coats[size_t(coatIndex())]
+                                                                        : nullptr;
 }
 
 /// The surface itself or what lies on it: all rows below are that one's.
@@ -66,7 +73,8 @@ void ValueRows::chooseLayer() {
     holder->setVisible(s != nullptr);
     box->clear();
     if (!s) return;
-    for (const Coat& coat : s->coats) box->addItem(QString::fromStdString(coat.name) + (coat.on ? "" : " (off)"));
+    for (const Coat& coat : s->coats)
+      box->addItem(QString::fromStdString(coat.name) + (coat.on ? "" : " (off)"));
     box->addItem("The surface itself");
     if (coatIndex() >= int(s->coats.size())) session_.takeFeed({-1, false, session_.feedInHand().value, -1});
     box->setCurrentIndex(coatIndex() < 0 ? box->count() - 1 : coatIndex());
@@ -75,20 +83,22 @@ void ValueRows::chooseLayer() {
 
 void ValueRows::coatButtons() {
   QWidget* row = beginRow();
-  button("Coat over it", "Another surface over this one: paint, dust, water. Say where it lies by its mask", [this] {
-    session_.edit("lay a coat over it", [&](Project& p) {
-      if (Surface* s = session_.surfaceInHand(p)) {
-        Coat fresh;
-        fresh.name = "Coat " + std::to_string(s->coats.size() + 1), fresh.surface = *s;
-        fresh.surface.id.clear(), fresh.surface.coats.clear(), fresh.surface.feeds.clear();
-        s->coats.insert(s->coats.begin(), fresh);
-      }
-    });
-    session_.takeFeed({0, true, SurfaceValue::baseColour, -1});
-  });
+  button("Coat over it", "Another surface over this one: paint, dust, water. Say where it lies by its mask",
+         [this] {
+           session_.edit("lay a coat over it", [&](Project& p) {
+             if (Surface* s = session_.surfaceInHand(p)) {
+               Coat fresh;
+               fresh.name = "Coat " + std::to_string(s->coats.size() + 1), fresh.surface = *s;
+               fresh.surface.id.clear(), fresh.surface.coats.clear(), fresh.surface.feeds.clear();
+               s->coats.insert(s->coats.begin(), fresh);
+             }
+           });
+           session_.takeFeed({0, true, SurfaceValue::baseColour, -1});
+         });
   auto* away = button("Take off", "Takes the coat away", [this] {
     session_.edit("take a coat off", [&](Project& p) {
-      if (coat(p)) session_.surfaceInHand(p)->coats.erase(session_.surfaceInHand(p)->coats.begin() + coatIndex());
+      if (coat(p))
+        session_.surfaceInHand(p)->coats.erase(session_.surfaceInHand(p)->coats.begin() + coatIndex());
     });
     session_.takeFeed({-1, false, SurfaceValue::baseColour, -1});
   });
@@ -106,55 +116,61 @@ void ValueRows::coatButtons() {
     row->setVisible(session_.surfaceInHand(session_.project()));
     away->setVisible(coatIndex() >= 0), up->setVisible(coatIndex() > 0);
   });
-  number("Coat's strength", {0, 1, 0.05, 2, "", true, 1}, "How much of the coat there is, where it lies",
-         [this](const Project& p) {
-           const Coat* c = coat(const_cast<Project&>(p));
-           return c ? std::optional(c->strength) : std::nullopt;
-         },
-         [this](Project& p, double v) {
-           if (Coat* c = coat(p)) c->strength = v;
-         });
+  number(
+      "Coat's strength", {0, 1, 0.05, 2, "", true, 1}, "How much of the coat there is, where it lies",
+      [this](const Project& p) {
+        const Coat* c = coat(const_cast<Project&>(p));
+        return c ? std::optional(c->strength) : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        if (Coat* c = coat(p)) c->strength = v;
+      });
 }
 
-void ValueRows::colourRow(SurfaceValue value, const QString& label, const QString& tip, Vec3d Surface::*member) {
-  auto* swatch = colour(label, tip,
-                        [=, this](const Project& p) {
-                          const Surface* s = layer(p);
-                          return s ? std::optional(s->*member) : std::nullopt;
-                        },
-                        [=, this](Project& p, const Vec3d& c) {
-                          if (Surface* s = layer(p)) s->*member = c;
-                        });
-  swatch->setFixedWidth(look::px(92));
+void ValueRows::colourRow(SurfaceValue value, const QString& label, const QString& tip,
+                          Vec3d Surface::*member) {
+  auto* swatch = colour(
+      label, tip,
+      [=, this](const Project& p) {
+        const Surface* s = layer(p);
+        return s ? std::optional(s->*member) : std::nullopt;
+      },
+      [=, this](Project& p, const Vec3d& c) {
+        if (Surface* s = layer(p)) s->*member = c;
+      });
+  swatch->setFixedWidth(look::px(82));
   addRow(value, false, label, swatch->parentWidget());
 }
 
-void ValueRows::shareRow(SurfaceValue value, const QString& label, const QString& tip, double Surface::*member) {
-  auto* field = number(label, {0, 1, 0.02, 2, ""}, tip,
-                       [=, this](const Project& p) {
-                         const Surface* s = layer(p);
-                         return s ? std::optional(s->*member) : std::nullopt;
-                       },
-                       [=, this](Project& p, double v) {
-                         if (Surface* s = layer(p)) s->*member = v;
-                       });
-  field->setFixedWidth(look::px(92));
+void ValueRows::shareRow(SurfaceValue value, const QString& label, const QString& tip,
+                         double Surface::*member) {
+  auto* field = number(
+      label, {0, 1, 0.02, 2, ""}, tip,
+      [=, this](const Project& p) {
+        const Surface* s = layer(p);
+        return s ? std::optional(s->*member) : std::nullopt;
+      },
+      [=, this](Project& p, double v) {
+        if (Surface* s = layer(p)) s->*member = v;
+      });
+  field->setFixedWidth(look::px(82));
   addRow(value, false, label, field->parentWidget());
 }
 
 void ValueRows::glowRow() {
-  auto* field = number("Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",
-                       [this](const Project& p) {
-                         const Surface* s = layer(p);
-                         return s ? std::optional(std::max({s->emission.x, s->emission.y, s->emission.z})) : std::nullopt;
-                       },
-                       [this](Project& p, double v) {
-                         Surface* s = layer(p);
-                         if (!s) return;
-                         const double most = std::max({s->emission.x, s->emission.y, s->emission.z});
-                         s->emission = most > 0 ? s->emission * (v / most) : Vec3d(v, v, v);
-                       });
-  field->setFixedWidth(look::px(92));
+  auto* field = number(
+      "Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",
+      [this](const Project& p) {
+        const Surface* s = layer(p);
+        return s ? std::optional(std::max({s->emission.x, s->emission.y, s->emission.z})) : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        Surface* s = layer(p);
+        if (!s) return;
+        const double most = std::max({s->emission.x, s->emission.y, s->emission.z});
+        s->emission = most > 0 ? s->emission * (v / most) : Vec3d(v, v, v);
+      });
+  field->setFixedWidth(look::px(82));
   addRow(SurfaceValue::emission, false, "Emission", field->parentWidget());
 }
 
@@ -177,15 +193,21 @@ void ValueRows::addRow(SurfaceValue value, bool ofMask, const QString& label, QW
   Row row{value, ofMask, new QToolButton, new QLabel, new FeedList(session_, {-1, ofMask, value, -1})};
   row.opener->setArrowType(Qt::RightArrow);
   row.opener->setAutoRaise(true);
-  row.opener->setStyleSheet("QToolButton { border: none; background: transparent; } QToolButton:focus { border-bottom: 1px solid #f2a65a; }");
+  row.opener->setStyleSheet(
+      "QToolButton { border: none; background: transparent; } QToolButton:focus { border-bottom: 1px solid "
+      "#f2a65a; }");
   row.opener->setToolTip("Opens what feeds it: pictures, patterns, what the shape knows");
   row.opener->setAccessibleName(label + ", its feeds");
   row.strip->setFixedSize(stripWidth, stripHeight + 2);
   row.strip->setToolTip("What it comes to across the part");
   row.strip->setAccessibleName(label + " across the part");
   layout->insertWidget(0, row.opener);
-  layout->itemAt(1)->widget()->setMinimumWidth(look::px(86));
-  layout->insertWidget(2, row.strip);
+  layout->itemAt(1)->widget()->setMinimumWidth(look::px(80));
+  // Strips stand below each other, before the fields.
+  const bool hasField = layout->count() > 2 && layout->itemAt(layout->count() - 1)->widget();
+  layout->insertStretch(hasField ? layout->count() - 1 : layout->count(), 1);
+  layout->insertWidget(hasField ? layout->count() - 1 : layout->count(), row.strip);
+  if (!hasField) layout->addSpacing(look::px(82) + 4);
   layout->setSpacing(4);
   add(row.feeds);
   rows_.push_back(row);
@@ -216,7 +238,8 @@ void ValueRows::showRows() {
     row.feeds->setCoat(now.coat);
     const auto* feeds = there ? feedsAt(*s, {now.coat, row.ofMask, row.value, -1}) : nullptr;
     row.opener->setText(feeds && !feeds->empty() ? QString::number(feeds->size()) : QString());
-    row.opener->setToolButtonStyle(feeds && !feeds->empty() ? Qt::ToolButtonTextBesideIcon : Qt::ToolButtonIconOnly);
+    row.opener->setToolButtonStyle(feeds && !feeds->empty() ? Qt::ToolButtonTextBesideIcon
+                                                            : Qt::ToolButtonIconOnly);
     if (!open) continue;
     row.feeds->refresh();
     if (feedAt(*s, now)) row.feeds->host(editor_);
@@ -227,7 +250,9 @@ void ValueRows::showRows() {
 
 /// Beside everything else; the newest scene's, when the last are done.
 void ValueRows::askForStrips() {
-  if (stripping_ || !isVisible() || !scene_ || (stripsOf_ == scene_ && stripsPart_ == session_.selectedPart())) return;
+  if (stripping_ || !isVisible() || !scene_ ||
+      (stripsOf_ == scene_ && stripsPart_ == session_.selectedPart()))
+    return;
   stripping_ = true;
   stripsOf_ = scene_, stripsPart_ = session_.selectedPart();
   const Placement* placement = session_.placement();
@@ -245,9 +270,10 @@ void ValueRows::askForStrips() {
     stripping_ = false;
     askForStrips();
   });
-  watcher->setFuture(QtConcurrent::run([scene = scene_, part = stripsPart_, at = placement ? placement->id : std::string()] {
-    return stripsOf(*scene, at, part, stripWidth, stripHeight);
-  }));
+  watcher->setFuture(
+      QtConcurrent::run([scene = scene_, part = stripsPart_, at = placement ? placement->id : std::string()] {
+        return stripsOf(*scene, at, part, stripWidth, stripHeight);
+      }));
 }
 
 }  // namespace dusk
