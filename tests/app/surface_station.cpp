@@ -1,116 +1,13 @@
-#include "tests/app/demo_window.h"
-
-#include <fstream>
-
-#include "app/stations/surface/own_surfaces.h"
-#include "app/stations/surface/strips.h"
-#include "app/widgets/number_field.h"
-#include "core/project/feed_kinds.h"
-#include "core/surface/library.h"
+#include "tests/app/surface_hands.h"
 
 using namespace dusk;
 
-/// Dressing the product by hand: the shelf, feeds, coats, prints, and artwork that is saved elsewhere.
-class TestSurfaceStation : public DemoWindow {
+/// Dressing the product by hand: the shelf, feeds and coats.
+class TestSurfaceStation : public SurfaceHands {
   Q_OBJECT
-  static constexpr const char* body_ = "Brackwater tide gauge/Housing/Body casting";
-
-  QPoint onBody() {
-    // Where the camera sees the body casting.
-    const Camera& c = shot().vantage.camera;
-    for (int y = 0; y < 60; ++y)
-      for (int x = 0; x < 60; ++x)
-        if (const Vec2d at((x + 0.5) / 60 * c.width, (y + 0.5) / 60 * c.height);
-            picture().pick(at).part == body_ && picture().pick(at + Vec2d(30, 0)).part == body_ &&
-            picture().pick(at + Vec2d(0, 30)).part == body_)
-          return onScreen(at);
-    return {};
-  }
-  const Surface* worn() { return session().surfaceInHand(session().project()); }
-  void giveSurface(const char* id = "preset-harbour-enamel") {
-    session().selectPart(body_);
-    session().edit("dress", [&](Project& p) {
-      Surface s = *librarySurface(id);
-      s.id = "mine", s.coats.clear();
-      p.surfaces.push_back(s);
-      session().productIn(p)->surfaceOfPart[body_] = "mine";
-    });
-  }
-  QListWidget& shelf() { return *window_->findChild<QListWidget*>("presets"); }
-  QWidget* feedRow(const QString& begins) {
-    for (QWidget* w : window_->findChildren<QWidget*>())
-      if (w->isVisible() && w->accessibleName().startsWith(begins + ", strength")) return w;
-    return nullptr;
-  }
-  void openRow(const QString& name) {
-    QTest::mouseClick(named<QToolButton>(name + ", its feeds"), Qt::LeftButton);
-  }
-  void addFeed(FeedKind kind) {
-    const QString title = infoOf(kind).title;
-    for (QToolButton* b : window_->findChildren<QToolButton*>())
-      if (b->isVisible() && b->accessibleName() == "Add a feed")
-        for (QAction* a : b->menu()->findChildren<QAction*>())
-          if (a->text() == title) return a->trigger();
-    QFAIL("no such feed on offer");
-  }
-  void hover(const QPoint& at, const QByteArray& surface) {
-    static QMimeData data;
-    data.setData("application/x-dusk-surface", surface);
-    if (!entered_) {
-      QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, {});
-      QApplication::sendEvent(&picture(), &enter);
-      entered_ = true;
-    }
-    QDragMoveEvent over(at, Qt::CopyAction, &data, Qt::LeftButton, {});
-    QApplication::sendEvent(&picture(), &over);
-  }
-  void leave() {
-    QDragLeaveEvent out;
-    QApplication::sendEvent(&picture(), &out);
-    entered_ = false;
-  }
-  void drop(const QPoint& at) {
-    QMimeData data;
-    data.setData("application/x-dusk-surface", "preset-signal-enamel");
-    QDropEvent let(at, Qt::CopyAction, &data, Qt::LeftButton, {});
-    QApplication::sendEvent(&picture(), &let);
-    entered_ = false;
-  }
-  QString drawing(const char* colour) {
-    const QString file = folder_.filePath("label.svg");
-    const QString half = file + ".half";  // as most programs save: beside it, then in its place
-    std::ofstream(half.toStdString())
-        << R"(<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20"><rect width="40" height="20" fill=")"
-        << colour << "\"/></svg>";
-    std::filesystem::rename(half.toStdString(), file.toStdString());
-    return file;
-  }
-  const Decal* decal() {
-    return session().project().products[0].decals.empty() ? nullptr
-                                                          : &session().project().products[0].decals.back();
-  }
-  bool printAt(const QPoint& onPicture, const QString& file) {
-    if (!window_->print({file}, picture().mapTo(window_.get(), onPicture))) return false;
-    return QTest::qWaitFor([&] { return decal() != nullptr; }, 20'000);
-  }
-  bool entered_ = false;
-  Project before_;
-
  private slots:
-  void initTestCase() {
-    copyDemo();
-    openDemo();
-    QVERIFY(waitForSamples(1));
-  }
-  void init() {
-    while (session().history().canUndo()) session().undo();
-    session().setStation(Station::surface);
-    session().takeFeed({});
-    session().selectDecal({});
-    session().selectPart({});
-    before_ = session().project();
-    QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !onBody().isNull(); }, 20'000));
-  }
+  void initTestCase() { beginTests(); }
+  void init() { beginTest(); }
   void cleanupTestCase() { window_.reset(); }
   void theShelfIsFoundByWords();
   void aSurfaceIsTriedOnWhileItIsHeld();
@@ -125,12 +22,6 @@ class TestSurfaceStation : public DemoWindow {
   void fileMaterialsBecomeOnesOwn();
   void replacedEverywhere();
   void keptForOtherProjects();
-  void aPictureIsPrintedWhereItIsDropped();
-  void aPrintIsHeldByItsSlip();
-  void savedElsewhereShownHere();
-  void aMissingPictureLeavesTheSurface();
-  void stripsShowThePart();
-  void undoTakesItAllBack();
 };
 
 void TestSurfaceStation::theShelfIsFoundByWords() {
@@ -373,112 +264,6 @@ void TestSurfaceStation::keptForOtherProjects() {
   QVERIFY(shelf().count() >= 1);
   family->setCurrentText("All families");
   QVERIFY(!ownSurface("own-nothing"));
-}
-
-void TestSurfaceStation::aPictureIsPrintedWhereItIsDropped() {
-  const QString file = drawing("#c02020");
-  QVERIFY(!window_->print({file}, picture().mapTo(window_.get(), QPoint(4, 4))));  // beside the product
-  const QPoint at = onBody();
-  const auto spot = picture().spotAt(picture().toPlate(at));
-  QVERIFY(printAt(at, file));
-  QVERIFY(decal()->parts.contains(body_));
-  QCOMPARE(decal()->widthMm, 40.0);  // as the drawing says
-  QVERIFY(!decal()->picture.hash.empty());
-  QVERIFY((decal()->at - spot->at).length() < 0.2);  // the model may have become finer since
-  QCOMPARE(session().selectedDecal(), decal()->id);
-  // At another station a dropped picture is a photo.
-  session().setStation(Station::product);
-  QVERIFY(!window_->print({file}, picture().mapTo(window_.get(), at)));
-}
-
-void TestSurfaceStation::aPrintIsHeldByItsSlip() {
-  QVERIFY(printAt(onBody(), drawing("#2040c0")));
-  const Decal first = *decal();
-  QVERIFY(waitForSamples(1));
-  const QPoint at = ofWorld(picture().worldFromModel(body_, shot().placements[0].id)->point(first.at));
-  drag(picture(), at, at + QPoint(10, 0));
-  QVERIFY(decal()->at != first.at);
-  QCOMPARE(decal()->widthMm, first.widthMm);
-  session().undo();
-  QVERIFY(*decal() == first);
-  picture().setFocus();
-  QTest::keyClick(&picture(), Qt::Key_Right);
-  QTest::keyClick(&picture(), Qt::Key_Right);
-  QVERIFY(std::abs((decal()->at - first.at).length() * session().project().products[0].metresPerUnit * 1000 -
-                   1) < 0.02);
-  session().undo();
-  QVERIFY(*decal() == first);  // a run of one key is one step
-  QTest::keyClick(&picture(), Qt::Key_PageUp);
-  QCOMPARE(decal()->turnDegrees, 1.0);
-  auto* opacity = named<NumberField>("Opacity");
-  QVERIFY(opacity && opacity->isVisible());
-  opacity->setValue(0.5);
-  QCOMPARE(decal()->opacity, 0.5);
-  QTest::keyClick(&picture(), Qt::Key_Delete);
-  QVERIFY(!decal());
-}
-
-void TestSurfaceStation::savedElsewhereShownHere() {
-  QVERIFY(printAt(onBody(), drawing("#c02020")));
-  const std::string hash = decal()->picture.hash;
-  QElapsedTimer clock;
-  clock.start();
-  const QString file = drawing("#20c020");
-  QVERIFY(QTest::qWaitFor([&] { return decal()->picture.hash != hash; }, 5'000));
-  qInfo("a saved drawing was read again after %lld ms", clock.elapsed());
-  Progress progress;
-  const auto texture = session().assets()->texture(decal()->picture, true, 1, progress);
-  QVERIFY(texture && (*texture)->at({0.5f, 0.5f}, Vec2f(0), Vec2f(0), false).colour.y > 0.4f);
-  // A broken save leaves the last good one, and is told.
-  const std::string good = decal()->picture.hash;
-  QSignalSpy said(&session(), &Session::said);
-  std::ofstream(file.toStdString()) << "<svg broken";
-  QVERIFY(QTest::qWaitFor([&] { return !said.isEmpty(); }, 5'000));
-  QVERIFY(said.last()[0].toString().contains("last good"));
-  QCOMPARE(decal()->picture.hash, good);
-}
-
-void TestSurfaceStation::aMissingPictureLeavesTheSurface() {
-  giveSurface();
-  Feed lost = newFeed(FeedKind::picture);
-  lost.picture = {"gone.png", "0123"};
-  session().edit("feed",
-                 [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {lost}; });
-  QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !picture().frame()->notes.empty(); }, 10'000));
-  QVERIFY(QString::fromStdString(picture().frame()->notes[0]).contains("gone.png"));
-  QVERIFY(worn()->feeds.contains(SurfaceValue::baseColour));
-}
-
-void TestSurfaceStation::stripsShowThePart() {
-  giveSurface();
-  Feed checks = newFeed(FeedKind::checker);
-  checks.low = Vec3d(0), checks.high = Vec3d(1), checks.sizeMm = 25;
-  session().edit("feed",
-                 [&](Project& p) { session().surfaceInHand(p)->feeds[SurfaceValue::baseColour] = {checks}; });
-  QVERIFY(QTest::qWaitFor(
-      [&] {
-        const Frame* f = picture().frame();
-        if (!f || f->scene->materials.empty()) return false;
-        const auto strips = stripsOf(*f->scene, shot().placements[0].id, body_, 72, 12);
-        const auto found = strips.find(SurfaceValue::baseColour);
-        if (found == strips.end()) return false;
-        std::set<QRgb> seen;
-        for (int x = 0; x < 72; ++x) seen.insert(found->second.pixel(x, 6));
-        return seen.contains(qRgb(255, 255, 255)) && seen.contains(qRgb(0, 0, 0));
-      },
-      10'000));
-  QVERIFY(stripsOf(*picture().frame()->scene, "nobody", body_, 72, 12).empty());
-}
-
-void TestSurfaceStation::undoTakesItAllBack() {
-  giveSurface();
-  openRow("Roughness");
-  addFeed(FeedKind::brushing);
-  QTest::mouseClick(button("Coat over it"), Qt::LeftButton);
-  QVERIFY(printAt(onBody(), drawing("#808080")));
-  QVERIFY(session().project() != before_);
-  while (session().history().canUndo()) session().undo();
-  QVERIFY(session().project() == before_);
 }
 
 QTEST_MAIN(TestSurfaceStation)
