@@ -39,7 +39,7 @@ void DecalDesk::list(Workbench& bench) {
          "A picture, SVG or PDF printed on the part in hand. Files can be dropped on the product, too",
          [&bench] { choosePrint(bench); });
   auto* up = button("Up", "Lays the print over the one above it", [this] { move(1); });
-  auto* away = button("Take off", "Takes the print away (Delete in the picture)", [this] {
+  auto* away = button("Take it off", "Takes the print away (Delete in the picture)", [this] {
     session_.edit("take a print off", [&](Project& p) {
       if (Product* product = session_.productIn(p))
         std::erase_if(product->decals, [&](const Decal& d) { return d.id == session_.selectedDecal(); });

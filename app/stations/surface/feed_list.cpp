@@ -182,8 +182,11 @@ QWidget* FeedList::addButton() {
   for (const FeedKindInfo& info : feedKinds()) {
     QMenu*& in = menus[info.family];
     if (!in) in = *families[int(info.family)] ? menu->addMenu(families[int(info.family)]) : menu;
-    QAction* action = in->addAction(QIcon(QPixmap::fromImage(feedDrawing(newFeed(info.kind), 40))),
-                                    info.title, this, [this, kind = info.kind] { add(kind); });
+    QAction* action = in->addAction(info.title, this, [this, kind = info.kind] { add(kind); });
+    // Drawn when the menu is opened: there are many, in every row's list.
+    connect(in, &QMenu::aboutToShow, action, [action, kind = info.kind] {
+      if (action->icon().isNull()) action->setIcon(QIcon(QPixmap::fromImage(feedDrawing(newFeed(kind), 40))));
+    });
     action->setToolTip(info.tip);
     in->setToolTipsVisible(true);
   }

@@ -61,13 +61,15 @@ class SurfaceDesk : public Desk {
   void elsewhere(LibraryPanel* library) {
     beginFold("Copy, keep, replace", false);
     beginRow();
-    auto* copy = button("Copy", "The surface as text, for other parts and projects", [this] {
+    auto* copy = button("Copy surface", "The surface as text, for other parts and projects", [this] {
       Clip clip;
       if (const Surface* s = now(session_.project())) clip.surfaces.push_back(*s);
       copyToClipboard(session_, std::move(clip));
     });
-    button("Paste", "Gives the part in hand the surface that was copied",
+    button("Paste surface", "Gives the part in hand the surface that was copied",
            [this] { pasteSurface(session_, session_.selectedPart()); });
+    endRow();
+    beginRow();
     auto* keep =
         button("To the shelf", "Puts the surface on the shelf, under My own, for other projects", [this] {
           const Surface* s = now(session_.project());
