@@ -65,13 +65,16 @@ void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bs
   if (maxComponent(value.sum()) <= 0) return;
   const float weight = balance(light.pdf, bsdf.pdf(wi)) / light.pdf * at.terminator(light.direction);
   const Ray shadow{offset(at.position, at.geometricNormal, light.direction), light.direction};
-  const bool lost = scene_.place.blocks(shadow, light.distance);
+  // The ray begins a little off the surface, so it must end that much sooner: what shines is in nobody's way.
+  const float limit =
+      light.distance < 1e29f ? light.distance - 2 * (shadow.origin - at.position).length() : light.distance;
+  const bool lost = scene_.place.blocks(shadow, limit);
   std::optional<Rgb> clear;
   for (const Glow& glow : light.light) {
     if (at.lightMask >> glow.group & 1) continue;
     Rgb share(1);
     if (glow.shadows) {
-      if (!clear) clear = lost ? Rgb(0) : transmittance(shadow, light.distance);
+      if (!clear) clear = lost ? Rgb(0) : transmittance(shadow, limit);
       share = *clear;
     }
     if (maxComponent(share) <= 0) continue;

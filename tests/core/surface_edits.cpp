@@ -15,6 +15,9 @@ using namespace dusk;
 class TestSurfaceEdits : public QObject {
   Q_OBJECT
  private slots:
+  void placesLeadToTheirFeeds();
+  void begunFeedsAreOfUseAtOnce();
+  void usedAndShinyTogether();
   void shineGoesThereAndBack();
   void useIsPutOnAndTakenOff();
   void oneValueIsShownAlone();
@@ -23,6 +26,71 @@ class TestSurfaceEdits : public QObject {
   void filmsStayWithinLight();
   void specularScalesTheMirror();
 };
+
+void TestSurfaceEdits::placesLeadToTheirFeeds() {
+  Surface s;
+  s.feeds[SurfaceValue::roughness] = {plain(0.1), plain(0.2)};
+  Coat coat;
+  coat.name = "Paint", coat.mask = {plain(0.3)};
+  coat.surface.feeds[SurfaceValue::bump] = {plain(0.4)};
+  s.coats = {coat};
+  const auto high = [&](const FeedPlace& place) {
+    const Feed* feed = feedAt(s, place);
+    return feed ? feed->high.x : -1;
+  };
+  QCOMPARE(high({-1, false, SurfaceValue::roughness, 1}), 0.2);
+  QCOMPARE(high({0, true, SurfaceValue::roughness, 0}), 0.3);  // a mask is no value's
+  QCOMPARE(high({0, false, SurfaceValue::bump, 0}), 0.4);
+  // Beside every list there is nothing.
+  for (const FeedPlace& beside :
+       {FeedPlace{-1, false, SurfaceValue::roughness, 2}, FeedPlace{-1, false, SurfaceValue::roughness, -1},
+        FeedPlace{-1, false, SurfaceValue::sheen, 0}, FeedPlace{1, false, SurfaceValue::bump, 0},
+        FeedPlace{-1, true, SurfaceValue::bump, 0}})
+    QVERIFY(!feedAt(s, beside));
+  QVERIFY(!layerAt(s, 1) && layerAt(s, 0) == &s.coats[0].surface && layerAt(s, -1) == &s);
+  // A writable list is there when it is asked for, and gone again when it stays empty.
+  const Surface before = s;
+  feedsAt(s, {-1, false, SurfaceValue::sheen, -1});
+  QVERIFY(!(s == before));
+  tidy(s);
+  QVERIFY(s == before);
+  QVERIFY(!feedsAt(s, {5, false, SurfaceValue::sheen, -1}) &&
+          !feedsAt(s, {-1, true, SurfaceValue::sheen, -1}));
+}
+
+void TestSurfaceEdits::begunFeedsAreOfUseAtOnce() {
+  Surface s;
+  s.baseColour = Vec3d(0.2, 0.4, 0.1), s.roughness = 0.95;
+  const auto begun = [&](SurfaceValue value, FeedKind kind) {
+    return begunFeed(kind, {-1, false, value, -1}, s);
+  };
+  for (const FeedKindInfo& info : feedKinds()) {
+    for (const SurfaceValue value :
+         {SurfaceValue::metalness, SurfaceValue::roughness, SurfaceValue::clearcoat}) {
+      const Feed f = begun(value, info.kind);
+      for (const double end : {f.low.x, f.high.x}) QVERIFY(end >= 0 && end <= 1);
+      QVERIFY(f.low != f.high);
+    }
+    const Feed colour = begun(SurfaceValue::baseColour, info.kind),
+               bump = begun(SurfaceValue::bump, info.kind);
+    QVERIFY(colour.low != colour.high && bump.join == FeedJoin::add && bump.high.x > 0);
+  }
+  // A picture's colours come as they are; a normal map lies as the mesh says.
+  QCOMPARE(begun(SurfaceValue::baseColour, FeedKind::picture).high, Vec3d(1));
+  QVERIFY(begun(SurfaceValue::normal, FeedKind::picture).mapping.kind == MappingKind::coordinates);
+  QVERIFY(begunFeed(FeedKind::cloud, {0, true, SurfaceValue::baseColour, -1}, s) == newFeed(FeedKind::cloud));
+}
+
+void TestSurfaceEdits::usedAndShinyTogether() {
+  // Each is its own: what one sets, the other leaves.
+  const Surface s = withShine(withUse(*librarySurface("preset-signal-enamel"), {0.4, 0.4, 0, 0}), 0.3);
+  QVERIFY(close(useOf(s).edges, 0.4) && close(useOf(s).dust, 0.4) && std::abs(shineOf(s) - 0.3) < 0.02);
+  // A coat that is switched off by hand counts as no use, and setting it switches it on again.
+  Surface off = s;
+  for (Coat& coat : off.coats) coat.on = false;
+  QVERIFY(useOf(off) == Use{});
+  QVERIFY(close(useOf(withUse(off, {0.2, 0, 0, 0})).edges, 0.2));
+}
 
 void TestSurfaceEdits::shineGoesThereAndBack() {
   for (const LibrarySurface& entry : surfaceLibrary()) {
