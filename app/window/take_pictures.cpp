@@ -22,6 +22,20 @@ void settle(int milliseconds) {
   waitFor([] { return false; }, milliseconds);
 }
 
+/// The part worn, as one step, and with the feed of its roughness in hand.
+void wearAndFeed(Session& session, const std::string& part) {
+  session.selectPart(part);
+  session.edit("use", [&](Project& p) {
+    Surface* s = session.surfaceInHand(p);
+    if (!s) return;
+    *s = withUse(*s, {0.6, 0.5, 0, 0});
+    Feed smudges = newFeed(FeedKind::smudges);
+    smudges.low = Vec3d(0.25), smudges.high = Vec3d(0.6);
+    s->feeds[SurfaceValue::roughness] = {smudges};
+  });
+  session.takeFeed({-1, false, SurfaceValue::roughness, 0});
+}
+
 }  // namespace
 
 bool takeShots(MainWindow& window, const QString& folder, int samples) {
@@ -56,17 +70,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   for (int i = 0; i < stationCount; ++i) {
     session.setStation(Station(i));
     if (Station(i) == Station::surface) {
-      // Worn, and with the feed of its roughness in hand.
-      session.selectPart(part);
-      session.edit("use", [&](Project& p) {
-        Surface* s = session.surfaceInHand(p);
-        if (!s) return;
-        *s = withUse(*s, {0.6, 0.5, 0, 0});
-        s->feeds[SurfaceValue::roughness] = {newFeed(FeedKind::smudges)};
-        s->feeds[SurfaceValue::roughness][0].low = Vec3d(0.25),
-        s->feeds[SurfaceValue::roughness][0].high = Vec3d(0.6);
-      });
-      session.takeFeed({-1, false, SurfaceValue::roughness, 0});
+      wearAndFeed(session, part);
       waitFor([&] { return window.picture().frame()->samples < samples; }, 10'000);
       ready(samples), settle(6000);
     }
@@ -79,11 +83,8 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     if (Station(i) == Station::render)
       waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
     settle(300);
-    const auto undoUse = [&] {
-      if (Station(i) == Station::surface && session.history().canUndo()) session.undo(), ready(samples);
-    };
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
-    undoUse();
+    if (Station(i) == Station::surface) session.undo(), ready(samples);
   }
   session.setStation(Station::product);
   window.showView(MainWindow::View::plan);

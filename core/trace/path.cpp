@@ -65,16 +65,13 @@ void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bs
   if (maxComponent(value.sum()) <= 0) return;
   const float weight = balance(light.pdf, bsdf.pdf(wi)) / light.pdf * at.terminator(light.direction);
   const Ray shadow{offset(at.position, at.geometricNormal, light.direction), light.direction};
-  // The ray begins a little off the surface, so it must end that much sooner: what shines is in nobody's way.
-  const float limit =
-      light.distance < 1e29f ? light.distance - 2 * (shadow.origin - at.position).length() : light.distance;
-  const bool lost = scene_.place.blocks(shadow, limit);
+  const bool lost = scene_.place.blocks(shadow, light.distance);
   std::optional<Rgb> clear;
   for (const Glow& glow : light.light) {
     if (at.lightMask >> glow.group & 1) continue;
     Rgb share(1);
     if (glow.shadows) {
-      if (!clear) clear = lost ? Rgb(0) : transmittance(shadow, limit);
+      if (!clear) clear = lost ? Rgb(0) : transmittance(shadow, light.distance);
       share = *clear;
     }
     if (maxComponent(share) <= 0) continue;
@@ -97,7 +94,7 @@ void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bs
 }
 
 Rgb Integrator::drawnRadiance(const Ray& towards, float distance, const Rgb& believed) const {
-  const float before = distance * 2e-3f;
+  const float before = distance * 2e-3f + 2e-4f;
   const Ray last{towards.origin + towards.direction * (distance - before), towards.direction, 0, 0.4f};
   const Hit hit = scene_.geometry->closest(last, 2 * before);
   return hit.found() ? shade(last, hit, 0).parameters.emission : believed;

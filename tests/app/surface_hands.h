@@ -41,6 +41,7 @@ class SurfaceHands : public DemoWindow {
     return nullptr;
   }
   void openRow(const QString& name) {
+    QTest::qWait(50);  // until the rows that have come to be seen are laid out
     QTest::mouseClick(named<QToolButton>(name + ", its feeds"), Qt::LeftButton);
   }
   void addFeed(FeedKind kind) {

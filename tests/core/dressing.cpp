@@ -12,6 +12,7 @@
 #include "core/trace/compile.h"
 #include "core/trace/geometry_probe.h"
 #include "core/trace/integrator.h"
+#include "core/trace/sampler.h"
 #include "core/vantage/camera.h"
 #include "tests/core/sheet.h"
 
@@ -89,7 +90,9 @@ class TestDressing : public QObject {
   void aPlainFeedIsTheValueItself();
   void glowByFeedsLightsAsMuch();
   void unevenGlowLightsByItsMean();
+  void glowIsNotInItsOwnWay();
   void bumpsOfNothingChangeNothing();
+  void wornPartsAreDrawnTheSameTwice();
   void opaquePartsCastWholeShadows();
   void surfacesNeverBuildGeometry();
   void linksAreFoundEverywhere();
@@ -125,6 +128,29 @@ void TestDressing::unevenGlowLightsByItsMean() {
   QVERIFY2(std::abs(by / itself - 1) < 0.04f, qPrintable(QString("%1 %2").arg(by).arg(itself)));
 }
 
+void TestDressing::glowIsNotInItsOwnWay() {
+  // A large sheet above, however near, sends what a square of that size at that height does: the form factor
+  // of a square over the middle of it (Howell, "A Catalog of Radiation Heat Transfer Configuration Factors").
+  const Lit lit(grey(1), glowing(2));
+  double irradiance = 0;
+  constexpr int many = 40'000;
+  int drawn = 0;
+  for (int i = 0; i < many; ++i) {
+    Sampler sampler(3, i & 255, i >> 8, 0);
+    const Vec2f u = sampler.next2();
+    const LightSample light = lit.scene.lights->sample(Vec3f(0), {0, 0, 1}, u, sampler.next1());
+    if (light.pdf <= 0) continue;
+    ++drawn;
+    QVERIFY(!lit.scene.geometry->anything({Vec3f(0, 0, 2e-5f), light.direction}, light.distance));
+    irradiance += double(light.radiance().x * light.direction.z / light.pdf) / many;
+  }
+  QVERIFY(drawn > many / 2);
+  const double x = 0.04 / 0.08, a = x / std::sqrt(1 + x * x);
+  const double factor = 4 / pi * a * std::atan(a) / 1;  // four quarters, two like terms each over 2
+  QVERIFY2(std::abs(irradiance / (2 * pi * factor) - 1) < 0.03,
+           qPrintable(QString("%1 %2").arg(irradiance).arg(2 * pi * factor)));
+}
+
 void TestDressing::bumpsOfNothingChangeNothing() {
   Surface flat = grey(0.5);
   Feed f = newFeed(FeedKind::cloud);
@@ -136,6 +162,15 @@ void TestDressing::bumpsOfNothingChangeNothing() {
   flat.feeds[SurfaceValue::bump] = {f};
   flat.baseColour = Vec3d(1);
   QVERIFY(Lit(flat, grey(0), Rgb(1)).mean(400).x <= 1.02f);
+}
+
+void TestDressing::wornPartsAreDrawnTheSameTwice() {
+  const Surface worn = withUse(*librarySurface("preset-harbour-enamel"), {0.8, 0.6, 0.7, 0.5});
+  const Lit a(worn, grey(0), Rgb(1)), b(worn, grey(0), Rgb(1));
+  for (uint32_t i = 0; i < 50; ++i)
+    QVERIFY(Integrator(a.scene).sample(8, 8, i).beauty() == Integrator(b.scene).sample(8, 8, i).beauty());
+  const Rgb seen = a.mean(50);
+  QVERIFY(std::isfinite(seen.x + seen.y + seen.z) && seen.x > 0);
 }
 
 void TestDressing::opaquePartsCastWholeShadows() {
