@@ -2,7 +2,6 @@
 // CREASE_CENTIDEGREES|-
 // ("-": as usual). On standard output it tells how far it is in lines "@PHASE FRACTION"; on failure one
 // sentence follows, and it exits 1. It may crash: that is why it is a process of its own.
-#include <sys/resource.h>
 #include <tbb/global_control.h>
 
 #include <chrono>
@@ -14,6 +13,7 @@
 
 #include "core/product/model_file.h"
 #include "core/product/read_model.h"
+#include "import_worker/limits.h"
 
 namespace {
 
@@ -40,13 +40,7 @@ int main(int argc, char** argv) {
   dusk::ReadOptions options;
   if (*argv[4] != '-') options.chordM = std::strtod(argv[4], nullptr) * 1e-9;
   if (*argv[5] != '-') options.creaseDegrees = std::strtod(argv[5], nullptr) / 100;
-#if !defined(__SANITIZE_ADDRESS__) && \
-    !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
-  const auto bytes = static_cast<rlim_t>(std::strtoull(argv[3], nullptr, 10));
-  const rlimit memory{bytes, bytes}, noCore{0, 0};
-  ::setrlimit(RLIMIT_AS, &memory);
-  ::setrlimit(RLIMIT_CORE, &noCore);
-#endif
+  limitMemory(argv[3]);
 #if defined(__SANITIZE_THREAD__)
   // The task library is not built for the sanitizer, which would take its hand-overs for races.
   const tbb::global_control alone(tbb::global_control::max_allowed_parallelism, 1);

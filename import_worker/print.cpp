@@ -6,7 +6,6 @@
 #include <cairo.h>
 #include <librsvg/rsvg.h>
 #include <poppler.h>
-#include <sys/resource.h>
 
 #include <algorithm>
 #include <cmath>
@@ -17,6 +16,8 @@
 #include <iterator>
 #include <string>
 #include <vector>
+
+#include "import_worker/limits.h"
 
 namespace {
 
@@ -131,13 +132,7 @@ bool writeTga(const Sheet& sheet, const char* file) {
 
 int main(int argc, char** argv) {
   if (argc != 6) return std::puts("usage: dusk-print-worker FILE OUT PAGE SIDE MEMORY_BYTES"), 2;
-#if !defined(__SANITIZE_ADDRESS__) && \
-    !defined(__SANITIZE_THREAD__)  // their shadow memory needs the address space
-  const auto bytesAllowed = static_cast<rlim_t>(std::strtoull(argv[5], nullptr, 10));
-  const rlimit memory{bytesAllowed, bytesAllowed}, noCore{0, 0};
-  ::setrlimit(RLIMIT_AS, &memory);
-  ::setrlimit(RLIMIT_CORE, &noCore);
-#endif
+  limitMemory(argv[5]);
   const std::string name = nameOf(argv[1]);
   std::ifstream in(argv[1], std::ios::binary);
   if (!in) return fail(name + " is not there, or cannot be read.");

@@ -77,6 +77,13 @@ inline Feed maskOf(FeedKind kind, double sizeMm, double from = 0, double to = 1,
   return f;
 }
 
+/// Nothing anywhere: what rows that say where something is are laid over, as a mask's ground is everywhere.
+inline Feed nowhere() {
+  Feed feed;
+  feed.high = Vec3d(0);
+  return feed;
+}
+
 // The families, each in a file of its own.
 std::vector<Surface> paintSurfaces();
 std::vector<Surface> metalSurfaces();

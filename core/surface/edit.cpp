@@ -1,6 +1,6 @@
 #include "core/surface/edit.h"
 
-#include "core/project/feed_kinds.h"
+#include "core/surface/builder.h"
 #include "core/surface/made_surface.h"
 
 namespace dusk {
@@ -138,18 +138,6 @@ constexpr const char* dustCoat = "Settled dust";
 constexpr const char* smudgeCoat = "Smudges";
 constexpr const char* waveCoat = "Slow waves";
 
-Feed row(FeedKind kind, double sizeMm, double from, double to, int indent = 0) {
-  Feed feed = newFeed(kind);
-  feed.sizeMm = sizeMm, feed.from = from, feed.to = to, feed.indent = indent;
-  return feed;
-}
-/// Nothing anywhere: what masks are laid over that say where something is.
-Feed nowhere() {
-  Feed feed;
-  feed.high = Vec3d(0);
-  return feed;
-}
-
 /// The same without what is on it.
 Surface bare(Surface s) {
   s.id.clear(), s.coats.clear();
@@ -162,18 +150,20 @@ Coat coatOf(const char* name, const Surface& on, double much) {
     coat.surface = Surface{};
     coat.surface.name = "Bare metal", coat.surface.baseColour = Vec3d(0.5, 0.49, 0.48);
     coat.surface.metalness = 1, coat.surface.roughness = 0.38;
-    coat.mask = {row(FeedKind::edges, 1 + 3 * much, 0.1, 0.6), nowhere()};
+    coat.mask = {maskOf(FeedKind::edges, 1 + 3 * much, 0.1, 0.6), nowhere()};
   } else if (name == dustCoat) {
+    Feed inner = maskOf(FeedKind::cloud, 35, 0.25, 0.75);
+    inner.indent = 1;
     coat.surface = Surface{};
     coat.surface.name = "Dust", coat.surface.baseColour = Vec3d(0.46, 0.42, 0.36);
     coat.surface.roughness = 1, coat.surface.specular = 0.3;
-    coat.mask = {row(FeedKind::facingUp, 10, 0.1, 1), row(FeedKind::cloud, 35, 0.25, 0.75, 1), nowhere()};
+    coat.mask = {maskOf(FeedKind::facingUp, 10, 0.1, 1), inner, nowhere()};
   } else if (name == smudgeCoat) {
     coat.surface.roughness = std::min(1.0, on.roughness + 0.2);
     coat.surface.clearcoatRoughness = std::min(1.0, on.clearcoatRoughness + 0.18);
-    coat.mask = {row(FeedKind::smudges, 35, 0, 1), nowhere()};
+    coat.mask = {maskOf(FeedKind::smudges, 35, 0, 1), nowhere()};
   } else {
-    Feed waves = row(FeedKind::waves, 40, 0, 1);
+    Feed waves = maskOf(FeedKind::waves, 40, 0, 1);
     waves.join = FeedJoin::add;
     coat.surface.feeds[SurfaceValue::bump].insert(coat.surface.feeds[SurfaceValue::bump].begin(), waves);
   }
@@ -215,7 +205,7 @@ Surface withUse(Surface surface, const Use& use) {
     coat->on = true, coat->strength = name == waveCoat ? 1.0 : much;
     if (name == waveCoat) {
       auto& bump = coat->surface.feeds[SurfaceValue::bump];
-      if (bump.empty()) bump.push_back(row(FeedKind::waves, 40, 0, 1));
+      if (bump.empty()) bump.push_back(maskOf(FeedKind::waves, 40, 0, 1));
       bump[0].low = Vec3d(0), bump[0].high = Vec3d(0.25 * much);
     }
   };

@@ -162,11 +162,8 @@ std::vector<Surface> glassSurfaces() {
 
 namespace {
 std::vector<Feed> bareEdges(double sizeMm) { return {maskOf(edges, sizeMm, 0.15, 0.5)}; }
-/// A mask's ground is everywhere: a row of nothing below takes that away.
 std::vector<Feed> fromNothing(std::vector<Feed> rows) {
-  Feed nothing;
-  nothing.high = Vec3d(0);
-  rows.push_back(nothing);
+  rows.push_back(nowhere());
   return rows;
 }
 }  // namespace

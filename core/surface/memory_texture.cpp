@@ -3,14 +3,15 @@
 #include <array>
 
 #include "core/base/srgb.h"
+#include "core/surface/texel.h"
 
 namespace dusk {
 namespace {
 
-/// Light of sRGB code values (IEC 61966-2-1), or the values themselves.
-std::array<float, 256> tableOf(bool colour) {
+/// The values of 8 bits as they are.
+std::array<float, 256> shares() {
   std::array<float, 256> t;
-  for (int i = 0; i < 256; ++i) t[size_t(i)] = colour ? srgbDecoded(float(i) / 255) : float(i) / 255;
+  for (int i = 0; i < 256; ++i) t[size_t(i)] = float(i) / 255;
   return t;
 }
 
@@ -23,7 +24,9 @@ struct Level {
 class MemoryTexture : public Texture {
  public:
   MemoryTexture(std::shared_ptr<const Model> model, int texture, bool colour)
-      : model_(std::move(model)), file_(model_->textures[size_t(texture)]), table_(tableOf(colour)) {
+      : model_(std::move(model)),
+        file_(model_->textures[size_t(texture)]),
+        table_(colour ? lightOfCode() : shares()) {
     width = file_.width, height = file_.height;
     const auto whole = [&](int x, int y) { return texelOfFile(x, y); };
     if (width > 1 || height > 1) levels_.push_back(halved(width, height, whole));
@@ -45,7 +48,7 @@ class MemoryTexture : public Texture {
 
  private:
   Rgb texelOfFile(int x, int y) const {
-    const uint8_t* t = &file_.rgba[(size_t(y) * size_t(file_.width) + size_t(x)) * 4];
+    const uint8_t* t = dusk::texelOf(file_, x, y);
     return {table_[t[0]], table_[t[1]], table_[t[2]]};
   }
   static Rgb texelOf(const Level& level, int x, int y) {
@@ -68,19 +71,10 @@ class MemoryTexture : public Texture {
     return to;
   }
   Rgb bilinear(int level, const Vec2f& uv) const {
-    if (level == 0) return bilinearOf(width, height, uv, [&](int x, int y) { return texelOfFile(x, y); });
+    if (level == 0) return bilinearAt(width, height, uv, [&](int x, int y) { return texelOfFile(x, y); });
     const Level& l = levels_[size_t(std::min(level, int(levels_.size())) - 1)];
-    return bilinearOf(l.width, l.height, uv, [&](int x, int y) { return texelOf(l, x, y); });
+    return bilinearAt(l.width, l.height, uv, [&](int x, int y) { return texelOf(l, x, y); });
   }
-  template <typename At>
-  static Rgb bilinearOf(int w, int h, const Vec2f& uv, const At& at) {
-    const float x = (uv.x - std::floor(uv.x)) * float(w) - 0.5f,
-                y = (1 - (uv.y - std::floor(uv.y))) * float(h) - 0.5f;
-    const float fx = std::floor(x), fy = std::floor(y), ax = x - fx, ay = y - fy;
-    const auto texel = [&](int k) { return at((int(fx) + (k & 1) + w) % w, (int(fy) + (k >> 1) + h) % h); };
-    return (texel(0) * (1 - ax) + texel(1) * ax) * (1 - ay) + (texel(2) * (1 - ax) + texel(3) * ax) * ay;
-  }
-
   std::shared_ptr<const Model> model_;
   const FileTexture& file_;
   std::array<float, 256> table_;

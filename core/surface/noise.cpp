@@ -10,6 +10,13 @@ uint32_t scrambled(int x, int y, int z, uint32_t seed) {
   return h ^ h >> 16;
 }
 
+float evenBy(uint32_t a, uint32_t b, uint32_t c) {
+  uint32_t h = a * 0x9e3779b9u ^ b * 0x85ebca6bu ^ c * 0xc2b2ae35u;
+  h = (h ^ h >> 16) * 0x7feb352du;
+  h = (h ^ h >> 15) * 0x846ca68bu;
+  return float((h ^ h >> 16) >> 8) * 0x1p-24f;
+}
+
 namespace {
 
 /// One of the twelve edges of a cube, times the offset.

@@ -13,6 +13,9 @@ inline float evenAt(int x, int y, int z, uint32_t seed) {
   return float(scrambled(x, y, z, seed) >> 8) * 0x1p-24f;
 }
 
+/// Even in [0, 1), by three words of bits: by a spot's own numbers, so that every thread sees the same.
+float evenBy(uint32_t a, uint32_t b, uint32_t c);
+
 /// Gradient noise, about -1 to 1, of features about 1 in size. Perlin 2002, "Improving Noise".
 float gradientNoise(const Vec3f& p, uint32_t seed);
 

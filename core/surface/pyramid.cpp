@@ -3,11 +3,10 @@
 #include <OpenImageIO/imageio.h>
 #include <tbb/parallel_for.h>
 
-#include <array>
-
 #include "core/base/files.h"
 #include "core/base/srgb.h"
 #include "core/picture/read.h"
+#include "core/surface/texel.h"
 
 namespace dusk {
 namespace {
@@ -67,16 +66,6 @@ class Rows {
   int width, kept;
   std::vector<float> values;
 };
-
-/// Light of 8-bit sRGB code values.
-const std::array<float, 256>& lightOfCode() {
-  static const auto table = [] {
-    std::array<float, 256> t;
-    for (int i = 0; i < 256; ++i) t[size_t(i)] = srgbDecoded(float(i) / 255);
-    return t;
-  }();
-  return table;
-}
 
 /// Light of a code value that the library has multiplied by alpha, times alpha.
 float lightOf(const Source& s, float code, float alpha) {

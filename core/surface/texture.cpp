@@ -6,6 +6,7 @@
 
 #include "core/base/cache_folder.h"
 #include "core/base/hash.h"
+#include "core/surface/noise.h"
 #include "core/surface/pyramid.h"
 
 namespace dusk {
@@ -28,14 +29,6 @@ OIIO::TextureSystem& textures() {
   return *system;
 }
 
-/// Even in 0 to 1, by the spot alone.
-float evenlyAt(const Vec2f& uv) {
-  uint32_t h = std::bit_cast<uint32_t>(uv.x) * 0x9e3779b9u ^ std::bit_cast<uint32_t>(uv.y) * 0x85ebca6bu;
-  h = (h ^ h >> 16) * 0x7feb352du;
-  h = (h ^ h >> 15) * 0x846ca68bu;
-  return float((h ^ h >> 16) >> 8) * 0x1p-24f;
-}
-
 /// One lookup in one picture of the pyramid, of the two about the wanted size by chance: a pixel's many
 /// samples come to what both would (as trilinear filtering), at a fifth of the time. A long thin look is
 /// taken as round of the same area, which a pixel's samples fill.
@@ -52,7 +45,9 @@ class TiledTexture : public Texture {
                 shorter = std::min(across.length(), along.length());
     const float look = 2 * std::sqrt(longer * std::max(shorter, longer / 256));
     if (repeats && look > 0.7f) return mean_;
-    return lookUp(uv, look * std::exp2(evenlyAt(uv) - 0.5f), repeats);
+    return lookUp(
+        uv, look * std::exp2(evenBy(std::bit_cast<uint32_t>(uv.x), std::bit_cast<uint32_t>(uv.y), 0) - 0.5f),
+        repeats);
   }
 
  private:

@@ -2,19 +2,11 @@
 
 #include <bit>
 
-#include "core/trace/texel.h"
+#include "core/surface/noise.h"
+#include "core/surface/texel.h"
 
 namespace dusk {
 namespace {
-
-/// Even in 0 to 1, by the point alone, so that every thread meets the same.
-float evenly(unsigned triangle, float u, float v) {
-  uint32_t h = triangle * 0x9e3779b9u ^ std::bit_cast<uint32_t>(u) * 0x85ebca6bu ^
-               std::bit_cast<uint32_t>(v) * 0xc2b2ae35u;
-  h = (h ^ h >> 16) * 0x7feb352du;
-  h = (h ^ h >> 15) * 0x846ca68bu;
-  return float((h ^ h >> 16) >> 8) * 0x1p-24f;
-}
 
 void pass(const RTCFilterFunctionNArguments* a) {
   const auto& cutout = *static_cast<const Cutout*>(a->geometryUserPtr);
@@ -49,9 +41,12 @@ bool Cutout::solid(unsigned triangle, float u, float v) const {
     const uint32_t* t = &mesh_->indices[size_t(triangle) * 3];
     const Vec2f uv = mesh_->uvs[t[0]] * (1 - u - v) + mesh_->uvs[t[1]] * u + mesh_->uvs[t[2]] * v;
     if (!std::isfinite(uv.x) || !std::isfinite(uv.y)) return true;
-    alpha *= sampled(*texture_, uv, [](const uint8_t* texel) { return float(texel[3]) / 255; });
+    alpha *= bilinearAt(texture_->width, texture_->height, uv,
+                        [&](int x, int y) { return float(texelOf(*texture_, x, y)[3]) / 255; });
   }
-  return alpha >= (cutAt_ > 0 ? cutAt_ : evenly(triangle, u, v) + 1e-7f);
+  return alpha >= (cutAt_ > 0
+                       ? cutAt_
+                       : evenBy(triangle, std::bit_cast<uint32_t>(u), std::bit_cast<uint32_t>(v)) + 1e-7f);
 }
 
 }  // namespace dusk

@@ -2,6 +2,8 @@
 
 #include <bit>
 
+#include "core/surface/noise.h"
+
 namespace dusk {
 namespace {
 
@@ -9,11 +11,7 @@ constexpr int rays = 8;
 
 /// Even in 0 to 1, by the spot alone.
 float turnAt(const Vec3f& p) {
-  uint32_t h = std::bit_cast<uint32_t>(p.x) * 0x9e3779b9u ^ std::bit_cast<uint32_t>(p.y) * 0x85ebca6bu ^
-               std::bit_cast<uint32_t>(p.z) * 0xc2b2ae35u;
-  h = (h ^ h >> 16) * 0x7feb352du;
-  h = (h ^ h >> 15) * 0x846ca68bu;
-  return float((h ^ h >> 16) >> 8) * 0x1p-24f;
+  return evenBy(std::bit_cast<uint32_t>(p.x), std::bit_cast<uint32_t>(p.y), std::bit_cast<uint32_t>(p.z));
 }
 
 /// Off the surface by more than rounding, and far less than what is looked for.
