@@ -129,6 +129,7 @@ class Session : public QObject {
   /// The surface that the part in hand is given, in any state of the document; nullptr where it has none.
   const Surface* surfaceInHand(const Project& project) const;
   Surface* surfaceInHand(Project& project) const;
+  const Decal* decalInHand(const Project& project) const;
   Decal* decalInHand(Project& project) const;
 
   /// Parts that are selected together: what is done to one of them is done to all.

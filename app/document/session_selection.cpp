@@ -89,10 +89,13 @@ Surface* Session::surfaceInHand(Project& in) const {
   return const_cast<Surface*>(surfaceInHand(std::as_const(in)));
 }
 
-Decal* Session::decalInHand(Project& in) const {
-  Product* of = productIn(in);
+const Decal* Session::decalInHand(const Project& in) const {
+  const Product* mine = product();
+  const Product* of = mine ? byId(in.products, mine->id) : nullptr;
   return of ? byId(of->decals, hand_.decal) : nullptr;
 }
+
+Decal* Session::decalInHand(Project& in) const { return const_cast<Decal*>(decalInHand(std::as_const(in))); }
 
 void Session::setNextDrag(NextDrag drag) {
   if (drag == hand_.nextDrag) return;

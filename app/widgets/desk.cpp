@@ -256,6 +256,14 @@ QComboBox* Desk::choice(const QString& label, const QStringList& items, const QS
   return box;
 }
 
+void Desk::narrowChoices() {
+  for (QComboBox* box : findChildren<QComboBox*>()) {
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(6);
+    onRefresh([box] { box->parentWidget()->setVisible(box->isEnabled()); });
+  }
+}
+
 QPushButton* Desk::button(const QString& label, const QString& tip, std::function<void()> pressed,
                           bool primary) {
   auto* b = new QPushButton(label);

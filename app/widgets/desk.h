@@ -52,6 +52,9 @@ class Desk : public QWidget {
                     std::function<void(Project&, bool)> set);
   QComboBox* choice(const QString& label, const QStringList& items, const QString& tip,
                     std::function<int(const Project&)> get, std::function<void(Project&, int)> set);
+  /// The choices made so far may be narrower than what they offer, and those of which there is nothing to
+  /// choose are away.
+  void narrowChoices();
   QPushButton* button(const QString& label, const QString& tip, std::function<void()> pressed,
                       bool primary = false);
   /// A button that stays down while the next drag or click in the picture is for it.

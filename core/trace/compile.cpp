@@ -40,7 +40,8 @@ std::vector<std::shared_ptr<const Material>> Dresser::materialsOf(const Product&
   for (size_t i = 0; i < model->parts.size(); ++i) {
     const Part& part = model->parts[i];
     const Surface* given = surfaceOf(project_, product, part);
-    const Surface surface = given ? *given : surfaceFromFile(model->materialOf(part), product.model);
+    const Surface ofFile = given ? Surface{} : surfaceFromFile(model->materialOf(part), product.model);
+    const Surface& surface = given ? *given : ofFile;
     std::vector<Decal> decals;
     for (const Decal& decal : product.decals)
       if (decal.parts.empty() ||

@@ -12,11 +12,7 @@ DecalDesk::DecalDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
   list(bench);
   fields();
   finish();
-  for (QComboBox* box : findChildren<QComboBox*>()) {
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(6);
-    onRefresh([box] { box->parentWidget()->setVisible(box->isEnabled()); });
-  }
+  narrowChoices();
 }
 
 void DecalDesk::list(Workbench& bench) {
@@ -39,12 +35,8 @@ void DecalDesk::list(Workbench& bench) {
          "A picture, SVG or PDF printed on the part in hand. Files can be dropped on the product, too",
          [&bench] { choosePrint(bench); });
   auto* up = button("Up", "Lays the print over the one above it", [this] { move(1); });
-  auto* away = button("Take it off", "Takes the print away (Delete in the picture)", [this] {
-    session_.edit("take a print off", [&](Project& p) {
-      if (Product* product = session_.productIn(p))
-        std::erase_if(product->decals, [&](const Decal& d) { return d.id == session_.selectedDecal(); });
-    });
-  });
+  auto* away = button("Take it off", "Takes the print away (Delete in the picture)",
+                      [this] { takeOffPrint(session_); });
   endRow();
   onRefresh([=, this] {
     const QSignalBlocker quiet(list_);
@@ -74,7 +66,7 @@ void DecalDesk::move(int by) {
   });
 }
 
-const Decal* DecalDesk::now(const Project& p) const { return session_.decalInHand(const_cast<Project&>(p)); }
+const Decal* DecalDesk::now(const Project& p) const { return session_.decalInHand(p); }
 
 void DecalDesk::fields() {
   const auto isRound = [](const Decal& d) { return d.lay == DecalLay::wrapped; };

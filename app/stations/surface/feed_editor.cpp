@@ -83,12 +83,7 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
       });
   ends();
   mapping();
-  // Narrow, and only what there is to choose.
-  for (QComboBox* box : findChildren<QComboBox*>()) {
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(6);
-    onRefresh([box] { box->parentWidget()->setVisible(box->isEnabled()); });
-  }
+  narrowChoices();
 }
 
 void FeedEditor::ends() {

@@ -164,18 +164,23 @@ FeedList::FeedList(Session& session, const FeedPlace& place)
     : session_(session), place_(place), column_(new QVBoxLayout(this)) {
   column_->setContentsMargins(4, 0, 0, 4);
   column_->setSpacing(2);
-  column_->addWidget(addButton());
+  column_->addWidget(add_ = addButton());
 }
 
 void FeedList::setCoat(int coat) { place_.coat = coat; }
 
-QWidget* FeedList::addButton() {
+QToolButton* FeedList::addButton() {
   auto* button = new QToolButton;
   button->setText("+ Feed");
   button->setToolTip("What gives this value: a picture, a pattern, or what the shape knows");
   button->setAccessibleName("Add a feed");
   button->setPopupMode(QToolButton::InstantPopup);
-  auto* menu = new QMenu(button);
+  return button;
+}
+
+/// Only once the list is seen: there is one for every value.
+void FeedList::fillMenu() {
+  auto* menu = new QMenu(add_);
   static const char* const families[] = {"",      "",        "Even",  "Worn",
                                          "Woven", "Natural", "Built", "From the shape"};
   std::map<FeedFamily, QMenu*> menus;
@@ -190,8 +195,7 @@ QWidget* FeedList::addButton() {
     action->setToolTip(info.tip);
     in->setToolTipsVisible(true);
   }
-  button->setMenu(menu);
-  return button;
+  add_->setMenu(menu);
 }
 
 void FeedList::act(const QString& what, const std::function<void(std::vector<Feed>&)>& change, int gesture) {
@@ -234,6 +238,7 @@ void FeedList::move(int row, int by) {
 }
 
 void FeedList::refresh() {
+  if (!add_->menu()) fillMenu();
   const Surface* s = session_.surfaceInHand(session_.project());
   const std::vector<Feed>* feeds = s ? feedsAt(*s, place_) : nullptr;
   const size_t count = feeds ? feeds->size() : 0;

@@ -3,6 +3,7 @@
 
 #include "app/document/session.h"
 
+class QToolButton;
 class QVBoxLayout;
 
 namespace dusk {
@@ -28,12 +29,14 @@ class FeedList : public QWidget {
   void take(int row);
   void remove(int row);
   void move(int row, int by);
-  QWidget* addButton();
+  QToolButton* addButton();
+  void fillMenu();
 
   Session& session_;
   FeedPlace place_;
   std::vector<Row*> rows_;
   QVBoxLayout* column_;
+  QToolButton* add_;
 };
 
 }  // namespace dusk

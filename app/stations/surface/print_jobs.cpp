@@ -108,6 +108,13 @@ void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& s
       });
 }
 
+void takeOffPrint(Session& session) {
+  session.edit("take a print off", [&](Project& p) {
+    if (Product* product = session.productIn(p))
+      std::erase_if(product->decals, [&](const Decal& d) { return d.id == session.selectedDecal(); });
+  });
+}
+
 void choosePrint(Workbench& bench) {
   const QString file = chooseFile(QApplication::activeWindow(), "Choose what to print", FileKind::print);
   if (!file.isEmpty()) emit bench.printWanted(file);

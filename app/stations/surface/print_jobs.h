@@ -14,6 +14,9 @@ void choosePrint(Workbench& bench);
 /// Prints a file on a spot: wrapped where the part is round there, else flat.
 void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& spot);
 
+/// Takes the print in hand off, as one step.
+void takeOffPrint(Session& session);
+
 /// How a decal lies at a spot of a part: about the part's axis where the spot is on such a round face.
 void layDecal(Decal& decal, const PictureView::Spot& spot, const Model& model, double unitMm);
 

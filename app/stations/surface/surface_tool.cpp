@@ -32,7 +32,7 @@ class SurfaceTool : public Tool {
       return true;
     }
     if (const auto slip = slipInHand(); slip && (slipGrip_ = slip->gripAt(at)) != Slip::Grip::none) {
-      decalWas_ = *session_.decalInHand(const_cast<Project&>(session_.project()));
+      decalWas_ = *session_.decalInHand(session_.project());
       heldSlip_.emplace(*slip);
       return true;
     }
@@ -70,12 +70,9 @@ class SurfaceTool : public Tool {
   void giveUp() override { heldCross_.reset(), heldSlip_.reset(); }
 
   bool key(int key, Qt::KeyboardModifiers modifiers) override {
-    if (!session_.decalInHand(const_cast<Project&>(session_.project()))) return false;
+    if (!session_.decalInHand(session_.project())) return false;
     if (key == Qt::Key_Delete) {
-      session_.edit("take a print off", [&](Project& p) {
-        if (Product* product = session_.productIn(p))
-          std::erase_if(product->decals, [&](const Decal& d) { return d.id == session_.selectedDecal(); });
-      });
+      takeOffPrint(session_);
       return true;
     }
     const double step = modifiers & Qt::ShiftModifier ? 5 : 0.5;
@@ -108,7 +105,7 @@ class SurfaceTool : public Tool {
   }
 
   QString hint() const override {
-    if (session_.decalInHand(const_cast<Project&>(session_.project())))
+    if (session_.decalInHand(session_.project()))
       return "Drag the print, its corners, its bow; arrow keys move it, Page keys turn it, Delete takes it "
              "off";
     if (feedInHand(session_.project()))
@@ -133,7 +130,7 @@ class SurfaceTool : public Tool {
   }
 
   std::optional<Slip> slipInHand() const {
-    const Decal* decal = session_.decalInHand(const_cast<Project&>(session_.project()));
+    const Decal* decal = session_.decalInHand(session_.project());
     return decal ? Slip::of(view_, *session_.product(), placementInHand(), *decal) : std::nullopt;
   }
 

@@ -50,11 +50,12 @@ const Surface* ValueRows::layer(const Project& p) const {
   const Surface* s = session_.surfaceInHand(p);
   return s ? layerAt(*s, coatIndex()) : nullptr;
 }
-Coat* ValueRows::coat(Project& p) const {
-  Surface* s = session_.surfaceInHand(p);
+const Coat* ValueRows::coat(const Project& p) const {
+  const Surface* s = session_.surfaceInHand(p);
   return s && coatIndex() >= 0 && size_t(coatIndex()) < s->coats.size() ? &s->coats[size_t(coatIndex())]
                                                                         : nullptr;
 }
+Coat* ValueRows::coat(Project& p) const { return const_cast<Coat*>(coat(std::as_const(p))); }
 
 /// The surface itself or what lies on it: all rows below are that one's.
 void ValueRows::chooseLayer() {
@@ -119,7 +120,7 @@ void ValueRows::coatButtons() {
   number(
       "Coat's strength", {0, 1, 0.05, 2, "", true, 1}, "How much of the coat there is, where it lies",
       [this](const Project& p) {
-        const Coat* c = coat(const_cast<Project&>(p));
+        const Coat* c = coat(p);
         return c ? std::optional(c->strength) : std::nullopt;
       },
       [this](Project& p, double v) {

@@ -37,6 +37,7 @@ class ValueRows : public Desk {
   void askForStrips();
   Surface* layer(Project& p) const;
   const Surface* layer(const Project& p) const;
+  const Coat* coat(const Project& p) const;
   Coat* coat(Project& p) const;
   int coatIndex() const { return session_.feedInHand().coat; }
 
