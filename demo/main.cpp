@@ -4,6 +4,7 @@
 #include <thread>
 
 #include "demo/campaign.h"
+#include "demo/jar.h"
 #include "demo/more_sets.h"
 #include "demo/product.h"
 #include "demo/quay.h"
@@ -13,8 +14,9 @@ int main(int argc, char** argv) {
   std::string what;
   std::filesystem::path folder;
   int samples = 64, width = 2048;
-  app.add_option("what", what,
-                 "product, mini, plate, panorama, campaign, used, boathouse, slipway, more or lights")
+  app.add_option(
+         "what", what,
+         "product, mini, plate, panorama, campaign, used, jar, jars, boathouse, slipway, more or lights")
       ->required();
   app.add_option("folder", folder, "where to")->required();
   app.add_option("--samples", samples, "per pixel");
@@ -28,6 +30,8 @@ int main(int argc, char** argv) {
       : what == "mini"     ? dusk::demo::writeMini(folder / "brackwater-mini.step")
       : what == "plate"    ? dusk::demo::writePlate(folder / "quay-plate.jpg", samples, progress)
       : what == "panorama" ? dusk::demo::writePanorama(folder / "quay-panorama.exr", width, samples, progress)
+      : what == "jar"      ? dusk::demo::writeJar(folder / "brackwater-jar.step")
+      : what == "jars"     ? dusk::demo::writeJarCampaign(folder)
       : what == "campaign" ? dusk::demo::writeCampaign(folder)
       : what == "used"     ? dusk::demo::writeUsed(folder)
       : what == "boathouse" ? dusk::demo::writeBoathouse(folder, samples, progress)

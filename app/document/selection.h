@@ -18,7 +18,9 @@ enum class NextDrag {
   shadowTip,    ///< brings the lamp's shadow of the product's top here
   lampColour,   ///< gives the lamp the colour of the photo there
   photoPatch,   ///< the patch to balance against
-  productPatch  ///< the patch to be balanced
+  productPatch,  ///< the patch to be balanced
+  fitPatch,      ///< the patch of the photo that a surface is fitted to
+  trueLength     ///< a length on the part whose millimetres are known
 };
 
 /// What the person has in hand; ids may be of things that are gone.

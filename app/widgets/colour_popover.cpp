@@ -6,6 +6,9 @@
 #include "app/widgets/colours.h"
 #include "app/widgets/look.h"
 #include "app/widgets/number_field.h"
+#include "app/widgets/palette_shelf.h"
+#include "core/base/srgb.h"
+#include "core/colour/difference.h"
 #include "core/colour/view.h"
 
 namespace dusk {
@@ -18,6 +21,14 @@ ColourPopover::PhotoSampler& photoSampler() {
   static ColourPopover::PhotoSampler sampler;
   return sampler;
 }
+
+ColourPopover::PhotoSampler& litSampler() {
+  static ColourPopover::PhotoSampler sampler;
+  return sampler;
+}
+
+/// What a photographer's grey card sends back.
+constexpr double greyCard = 0.18;
 
 /// A square of the screen about a place. Our own windows are asked themselves, which works without a screen,
 /// too.
@@ -44,6 +55,8 @@ Vec3d meanOfScreen(const QPoint& global, int side) {
 }
 
 void ColourPopover::setPhotoSampler(PhotoSampler sampler) { photoSampler() = std::move(sampler); }
+
+void ColourPopover::setLitSampler(PhotoSampler sampler) { litSampler() = std::move(sampler); }
 
 ColourPopover* ColourPopover::current() {
   for (QWidget* top : QApplication::topLevelWidgets())
@@ -123,20 +136,17 @@ void ColourPopover::build(const QString& name) {
   });
   form->addRow("Code", code_);
   column->addLayout(form);
+  // `high` of 360: a hue first, then percent; of 128: lightness, then both ways.
   const auto rowOf = [&](const QString& label, const char* names[3], const char* unit, double high,
                          int decimals, NumberField** fields, auto setOne) {
     auto* row = new QHBoxLayout;
     row->setSpacing(4);
     for (int i = 0; i < 3; ++i) {
-      const bool hue = high > 1 && i == 0;
-      fields[i] = number(label + " " + names[i], QString("%1: %2").arg(label, names[i]), 0,
-                         hue        ? 360
-                         : high > 1 ? 100
-                                    : high,
-                         hue        ? 1
-                         : high > 1 ? 1
-                                    : 0.01,
-                         decimals, hue ? "°" : unit, [=, this](double v) { setOne(i, v); });
+      const bool first = i == 0;
+      const double top = high > 1 && high != 128 ? (first ? 360 : 100) : high == 128 && first ? 100 : high;
+      fields[i] = number(label + " " + names[i], QString("%1: %2").arg(label, names[i]),
+                         high == 128 && !first ? -128 : 0, top, high > 1 ? 1 : 0.01, decimals,
+                         high == 100 && first ? "°" : unit, [=, this](double v) { setOne(i, v); });
       fields[i]->setFixedWidth(look::px(76));
       row->addWidget(fields[i]);
     }
@@ -153,6 +163,13 @@ void ColourPopover::build(const QString& name) {
     set(linearColour(QColor::fromHsvF(float(std::min(hsv_[0]->value() / 360, 0.99999)),
                                       float(hsv_[1]->value() / 100), float(hsv_[2]->value() / 100))));
   });
+  const char* lab[] = {"lightness", "green to red", "blue to yellow"};
+  rowOf("Lab", lab, "", 128, 1, lab_, [this](int, double) {
+    const Vec3d code = srgbOfLab({lab_[0]->value(), lab_[1]->value(), lab_[2]->value()});
+    Vec3d linear;
+    for (int i = 0; i < 3; ++i) linear[i] = srgbDecoded(std::clamp(code[i], 0.0, 1.0));
+    set(linear);
+  });
   kelvin_ = number("Temperature", "A white light of this temperature, as bright as the colour is now", 1700,
                    20000, 100, 0, "K", [this](double k) {
                      const Rgb c = kelvinColour(k);
@@ -160,26 +177,41 @@ void ColourPopover::build(const QString& name) {
                    });
   form->addRow("Temperature", kelvin_);
   addPickers(column);
+  auto* palette = new PaletteShelf(session_);
+  connect(palette, &PaletteShelf::chosen, this, [this](const QColor& c) { set(linearColour(c)); });
+  connect(palette, &PaletteShelf::grown, this, [this] { adjustSize(); });
+  column->addWidget(palette);
   addRecent(column);
 }
 
 void ColourPopover::addPickers(QVBoxLayout* column) {
-  auto* pickers = new QHBoxLayout;
+  auto* pickers = new QGridLayout;
+  pickers->setSpacing(4);
+  int place = 0;
   const auto picker = [&](const QString& label, const QString& tip, Picking from) {
     auto* b = new QPushButton(label);
     b->setToolTip(tip);
     connect(b, &QPushButton::clicked, this, [this, from] { beginPicking(from); });
-    pickers->addWidget(b);
+    pickers->addWidget(b, place / 2, place % 2);
+    ++place;
   };
   picker("From the screen", "Click anywhere, also outside this window; Esc leaves", Picking::screen);
   picker("From the photo", "Click in the picture: the photo's own value there, product or not",
          Picking::photo);
+  picker(
+      "As lit there",
+      "Click the ground or a stand-in in the photo: its value divided by the light that falls there, so that "
+      "a "
+      "surface of this colour looks so once it is lit. As true as the light and the shapes of the place are",
+      Picking::lit);
+  picker("Beside a grey card",
+         "For a paint that was photographed: click the grey card (18 %), then the paint", Picking::card);
   side_ = new QComboBox;
   for (const int s : sides) side_->addItem(s == 1 ? QString("1 px") : QString("%1 × %1 px").arg(s), s);
   side_->setCurrentIndex(1);
   side_->setToolTip("How large a patch is averaged");
   side_->setAccessibleName("Patch that is averaged");
-  pickers->addWidget(side_);
+  pickers->addWidget(side_, place / 2, 0, 1, 2);
   column->addLayout(pickers);
 }
 
@@ -187,10 +219,7 @@ void ColourPopover::addRecent(QVBoxLayout* column) {
   auto* recent = new QHBoxLayout;
   recent->setSpacing(3);
   for (const QString& code : QSettings().value("colours").toStringList()) {
-    auto* b = new QToolButton;
-    b->setFixedSize(22, 22);
-    b->setStyleSheet(QString("background: %1; border: 1px solid #857d94;").arg(code));
-    b->setToolTip("Used lately: " + code);
+    auto* b = new ColourChip(QColor(code), "Used lately: " + code);
     b->setAccessibleName(code);
     connect(b, &QToolButton::clicked, this, [this, code] { set(linearColour(QColor(code))); });
     recent->addWidget(b);
@@ -237,6 +266,10 @@ void ColourPopover::show(const QWidget* except) {
   if (except != code_) code_->setText(c.name());
   for (int i = 0; i < 3; ++i)
     if (linear_[i] != except) linear_[i]->setValue(colour_[i]);
+  if (std::find(std::begin(lab_), std::end(lab_), except) == std::end(lab_)) {
+    const Vec3d lab = labOfSrgb({c.redF(), c.greenF(), c.blueF()});
+    for (int i = 0; i < 3; ++i) lab_[i]->setValue(lab[i]);
+  }
   const bool turning = std::find(std::begin(hsv_), std::end(hsv_), except) != std::end(hsv_);
   if (turning) return;  // a grey must not forget the hue that is being set
   hsv_[0]->setValue(std::max(0.0f, c.hsvHueF()) * 360);
@@ -247,6 +280,7 @@ void ColourPopover::show(const QWidget* except) {
 void ColourPopover::beginPicking(Picking from) {
   picking_ = from;
   setCursor(Qt::CrossCursor);
+  card_ = Vec3d(0);
   grabMouse(Qt::CrossCursor);
   grabKeyboard();
   installEventFilter(this);
@@ -264,8 +298,18 @@ void ColourPopover::endPicking() {
 void ColourPopover::pick(const QPoint& global) {
   const int side = side_->currentData().toInt();
   if (picking_ == Picking::screen) return set(meanOfScreen(global, side));
-  const auto mean = photoSampler() ? photoSampler()(global, side) : std::nullopt;
-  if (mean) set(*mean);
+  const PhotoSampler& sampler = picking_ == Picking::lit ? litSampler() : photoSampler();
+  const auto mean = sampler ? sampler(global, side) : std::nullopt;
+  if (!mean) return;
+  if (picking_ == Picking::card) {
+    card_ = *mean;
+    return session_.say("Now the paint beside it.");
+  }
+  if (picking_ != Picking::byCard) return set(*mean);
+  Vec3d c;
+  for (int i = 0; i < 3; ++i)
+    c[i] = card_[i] > 0 ? std::clamp((*mean)[i] / card_[i] * greyCard, 0.0, 1.0) : 0.0;
+  set(c);
 }
 
 bool ColourPopover::eventFilter(QObject* on, QEvent* e) {
@@ -276,7 +320,10 @@ bool ColourPopover::eventFilter(QObject* on, QEvent* e) {
       pick(mouse->globalPosition().toPoint());
     return true;
   }
-  if (e->type() == QEvent::MouseButtonRelease) return endPicking(), true;
+  if (e->type() == QEvent::MouseButtonRelease) {
+    if (picking_ == Picking::card && card_ != Vec3d(0)) return picking_ = Picking::byCard, true;
+    return endPicking(), true;
+  }
   if (e->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(e)->key() == Qt::Key_Escape)
     return endPicking(), true;
   return QFrame::eventFilter(on, e);

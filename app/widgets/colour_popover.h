@@ -34,6 +34,9 @@ class ColourPopover : public QFrame {
   /// the photo under a place of the screen; nothing beside it.
   using PhotoSampler = std::function<std::optional<Vec3d>(const QPoint& global, int side)>;
   static void setPhotoSampler(PhotoSampler sampler);
+  /// The same divided by the light that falls there: the colour of a surface that looks so once it is lit.
+  /// What it cannot tell it says itself.
+  static void setLitSampler(PhotoSampler sampler);
 
  protected:
   bool eventFilter(QObject* on, QEvent* e) override;
@@ -49,7 +52,7 @@ class ColourPopover : public QFrame {
                       int decimals, const QString& unit, std::function<void(double)> set);
   void set(const Vec3d& linear);
   void show(const QWidget* except);
-  enum class Picking { none, screen, photo };
+  enum class Picking { none, screen, photo, lit, card, byCard };
   void beginPicking(Picking from);
   void endPicking();
   void pick(const QPoint& global);
@@ -65,7 +68,8 @@ class ColourPopover : public QFrame {
   Picking picking_ = Picking::none;
   QLineEdit* code_ = nullptr;
   QLabel *swatch_ = nullptr, *coded_ = nullptr;
-  NumberField *linear_[3]{}, *hsv_[3]{}, *kelvin_ = nullptr;
+  NumberField *linear_[3]{}, *hsv_[3]{}, *lab_[3]{}, *kelvin_ = nullptr;
+  Vec3d card_{0, 0, 0};  ///< what the photo shows of a grey card
   QComboBox* side_ = nullptr;
 };
 

@@ -20,6 +20,8 @@
 #include "app/window/shot_strip.h"
 #include "core/product/formats.h"
 #include "core/proof/balance.h"
+#include "core/surface/made_surface.h"
+#include "core/trace/lit_colour.h"
 
 namespace dusk {
 
@@ -37,6 +39,7 @@ MainWindow::MainWindow() {
 
 MainWindow::~MainWindow() {
   ColourPopover::setPhotoSampler({});
+  ColourPopover::setLitSampler({});
   QSettings().setValue("window/geometry", saveGeometry());
   QSettings().setValue("window/panels", middle_->saveState());
   jobs_.cancelAll();
@@ -229,6 +232,7 @@ void MainWindow::connectAll() {
     emit delivered(files > 0);
   });
   ColourPopover::setPhotoSampler([this](const QPoint& global, int side) { return photoAt(global, side); });
+  ColourPopover::setLitSampler([this](const QPoint& global, int side) { return litAt(global, side); });
   connect(&jobs_, &Jobs::changed, this, [this] { preview_.setPaused(jobs_.isRunning(deliveryKey)); });
   connect(&loader_, &Loader::fileChanged, this, &MainWindow::sayFileChanged);
 }
@@ -242,6 +246,36 @@ std::optional<Vec3d> MainWindow::photoAt(const QPoint& global, int side) const {
       plate ? patchOfPlate(**plate, session_.shot().vantage.camera, picture_->toPlate(at), side / 2.0)
             : std::nullopt;
   return mean ? std::optional(toDouble(*mean)) : std::nullopt;
+}
+
+/// What a surface there would have to be coloured, to look as the photo does; said where that is not known.
+std::optional<Vec3d> MainWindow::litAt(const QPoint& global, int side) {
+  const auto seen = photoAt(global, side);
+  const auto frame = picture_->frame();
+  if (!seen || !frame || !frame->scene) return {};
+  BsdfParameters like;
+  if (const Surface* s = session_.surfaceInHand(session_.project())) like = parametersOf(*s);
+  const auto lit =
+      colourAsLit(*frame->scene, like, picture_->toPlate(picture_->mapFromGlobal(global)), toFloat(*seen));
+  if (!lit)
+    return session_.say("What is there is not known: click the ground, or put a stand-in over the thing.",
+                        true),
+           std::nullopt;
+  if (!lit->isPossible())
+    session_.say(
+        "The photo is brighter there than white would be in this light: the light is off, or it shines "
+        "by itself.",
+        true);
+  else
+    session_.say(
+        QString("As lit there, give or take %1 %2")
+            .arg(100 * maxComponent(lit->sigma) / std::max(0.01f, maxComponent(lit->base)), 0, 'f', 1)
+            .arg(lit->bySun > 0.3 ? QString("%; %1 % of its light is the sun's: mind shadows on it")
+                                        .arg(100 * lit->bySun, 0, 'f', 0)
+                                  : QString("%")));
+  Vec3d base;
+  for (int c = 0; c < 3; ++c) base[c] = std::clamp(double(lit->base[c]), 0.0, 1.0);
+  return base;
 }
 
 void MainWindow::showFrameState() {

@@ -95,6 +95,7 @@ class MainWindow : public QMainWindow {
   void refreshTitle();
   void showStation();
   void sayFileChanged(const AssetRef& link);
+  std::optional<Vec3d> litAt(const QPoint& global, int side);
   std::optional<Vec3d> photoAt(const QPoint& global, int side) const;
 
   Session session_;

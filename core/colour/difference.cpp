@@ -15,6 +15,20 @@ Vec3d labOfSrgb(const Vec3d& code) {
   return {116 * f(xyz.y) - 16, 500 * (f(xyz.x) - f(xyz.y)), 200 * (f(xyz.y) - f(xyz.z))};
 }
 
+Vec3d srgbOfLab(const Vec3d& lab) {
+  const double y = (lab.x + 16) / 116, x = y + lab.y / 500, z = y - lab.z / 200;
+  const auto f = [](double t) {
+    return t * t * t > 216.0 / 24389 ? t * t * t : (116 * t - 16) * 27.0 / 24389;
+  };
+  const Vec3d xyz(0.95047 * f(x), f(y), 1.08883 * f(z));
+  const Vec3d linear(3.2404542 * xyz.x - 1.5371385 * xyz.y - 0.4985314 * xyz.z,
+                     -0.9692660 * xyz.x + 1.8760108 * xyz.y + 0.0415560 * xyz.z,
+                     0.0556434 * xyz.x - 0.2040259 * xyz.y + 1.0572252 * xyz.z);
+  Vec3d code;
+  for (int i = 0; i < 3; ++i) code[i] = srgbEncoded(linear[i]);
+  return code;
+}
+
 double ciede2000(const Vec3d& a, const Vec3d& b) {
   const auto seventh = [](double v) {
     return std::sqrt(std::pow(v, 7) / (std::pow(v, 7) + std::pow(25.0, 7)));

@@ -5,6 +5,8 @@ namespace dusk {
 
 /// CIE L*a*b* under D65 of sRGB code values 0 to 1.
 Vec3d labOfSrgb(const Vec3d& code);
+/// The other way; codes out of 0 to 1 where sRGB has no such colour.
+Vec3d srgbOfLab(const Vec3d& lab);
 
 /// CIEDE2000 colour difference of two L*a*b* colours: about 1 is just noticeable. Sharma, Wu & Dalal 2005,
 /// "The CIEDE2000 Color-Difference Formula: Implementation Notes, Supplementary Test Data, and Mathematical

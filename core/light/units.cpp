@@ -1,11 +1,10 @@
 #include "core/light/units.h"
 
+#include "core/colour/view.h"
 #include "core/project/lamp_kinds.h"
 
 namespace dusk {
 namespace {
-
-constexpr double lumenPerWatt = 179;
 
 /// The power for a luminance of 1 cd/m2.
 std::optional<double> perNit(LampUnit unit, const Lamp& lamp) {
@@ -38,6 +37,20 @@ double whiteNits(const Shot& shot, const PhotoInfo& info) {
   if (info.fNumber > 0 && info.exposureSeconds > 0 && info.iso > 0)
     return 120 * info.fNumber * info.fNumber / (info.exposureSeconds * info.iso);
   return 1000;
+}
+
+double nearestKelvin(const Vec3d& colour) {
+  const auto warmth = [](double red, double blue) {
+    return std::log(std::max(1e-6, red) / std::max(1e-6, blue));
+  };
+  const double wanted = warmth(colour.x, colour.z);
+  double low = 1667, high = 25000;
+  for (int i = 0; i < 40; ++i) {
+    const double middle = std::sqrt(low * high);
+    const Rgb glow = kelvinColour(middle);
+    (warmth(double(glow.x), double(glow.z)) > wanted ? low : high) = middle;
+  }
+  return std::sqrt(low * high);
 }
 
 std::optional<double> powerIn(LampUnit unit, const Lamp& lamp, double white) {

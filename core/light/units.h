@@ -9,6 +9,11 @@ namespace dusk {
 /// (`info`; ISO 12232:2019, saturation-based speed: 120 N^2 / (t S)), else a bright room's 1,000.
 double whiteNits(const Shot& shot, const PhotoInfo& info);
 
+/// Daylight's luminous efficacy.
+inline constexpr double lumenPerWatt = 179;
+/// The temperature of the glow whose light is nearest to a colour, by its red against its blue.
+double nearestKelvin(const Vec3d& colour);
+
 enum class LampUnit { ev, lumen, lux, wattPerM2 };
 
 /// The lamp's power in `unit`. Lux: on a surface at its target that faces it, or for a sun on any that does.

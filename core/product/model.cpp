@@ -39,6 +39,14 @@ Box Model::box() const {
   return box;
 }
 
+PartRole roleOf(const Product& product, const std::string& path) {
+  const PartRole* nearest = nullptr;
+  size_t longest = 0;
+  for (const auto& [branch, role] : product.roles)
+    if (isUnder(path, branch) && branch.size() >= longest) nearest = &role, longest = branch.size();
+  return nearest ? *nearest : PartRole{};
+}
+
 Similarity movedWithin(const Product& product, const Part& part) {
   Similarity all;
   if (product.moves.empty()) return all;

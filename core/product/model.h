@@ -43,10 +43,24 @@ struct FileMaterial {
   Vec3f colour{0.6f, 0.6f, 0.6f}, emission{0, 0, 0};  ///< scene-linear Rec.709
   float metalness = 0, roughness = 0.45f, ior = 1.5f, transmission = 0, clearcoat = 0,
         clearcoatRoughness = 0.05f;
-  int colourTexture = -1;      ///< sRGB; times `colour`
+  float specular = 1, anisotropy = 0, anisotropyTurn = 0, abbe = 0;
+  Vec3f sheenColour{0, 0, 0}, absorptionColour{1, 1, 1};
+  float sheenRoughness = 0;
+  float absorptionDepthM = 0;  ///< of the volume; 0: clear
+  bool thinWalled = false;
+  float film = 0, filmIor = 1.3f;             ///< share of the base that has a thin film
+  float filmThinNm = 100, filmThickNm = 400;  ///< where its texture is 0 and 1; without one, thick
+  int colourTexture = -1;                     ///< sRGB; times `colour`
   int metalRoughTexture = -1;  ///< roughness in green, metalness in blue; times the plain values
   int normalTexture = -1;      ///< tangent space
-  float alpha = 1;             ///< times the colour texture's
+  int emissionTexture = -1, sheenColourTexture = -1;     ///< sRGB
+  int clearcoatTexture = -1;                             ///< in red
+  int clearcoatRoughnessTexture = -1;                    ///< in green
+  int clearcoatNormalTexture = -1;                       ///< tangent space
+  int transmissionTexture = -1;                          ///< in red
+  int sheenRoughnessTexture = -1, specularTexture = -1;  ///< in alpha
+  int filmTexture = -1;                                  ///< its thickness, in green
+  float alpha = 1;                                       ///< times the colour texture's
   /// What is below this alpha is not there; 0: everything is, below 0: what is there is the share alpha.
   float cutAt = 0;
   bool operator==(const FileMaterial&) const = default;
@@ -139,6 +153,9 @@ struct Model {
 
 /// Whether `branch` is the path of the part or of a group it is in.
 bool isUnder(const std::string& path, const std::string& branch);
+
+/// What a part does: as told of it, or of the nearest group it is in.
+PartRole roleOf(const Product& product, const std::string& path);
 
 /// How far a part is moved within the model by the product's moves: those of its groups after its own.
 /// Identity for most.

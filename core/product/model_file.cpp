@@ -7,7 +7,7 @@
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '4'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '5'};
 
 class Writer {
  public:
@@ -101,7 +101,10 @@ bool consistent(const Model& model) {
     if (t.width <= 0 || t.height <= 0 || t.rgba.size() != size_t(t.width) * size_t(t.height) * 4)
       return false;
   for (const FileMaterial& m : model.materials)
-    for (int texture : {m.colourTexture, m.metalRoughTexture, m.normalTexture})
+    for (int texture :
+         {m.colourTexture, m.metalRoughTexture, m.normalTexture, m.emissionTexture, m.sheenColourTexture,
+          m.clearcoatTexture, m.clearcoatRoughnessTexture, m.clearcoatNormalTexture, m.transmissionTexture,
+          m.sheenRoughnessTexture, m.specularTexture, m.filmTexture})
       if (!within(texture, model.textures.size())) return false;
   return true;
 }
@@ -120,6 +123,13 @@ void each(Io& io, M& model) {
     io(m.name), io(m.hasColour), io(m.colour), io(m.emission), io(m.metalness), io(m.roughness), io(m.ior),
         io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness), io(m.colourTexture),
         io(m.metalRoughTexture), io(m.normalTexture), io(m.alpha), io(m.cutAt);
+    io(m.specular), io(m.anisotropy), io(m.anisotropyTurn), io(m.abbe), io(m.sheenColour),
+        io(m.sheenRoughness), io(m.absorptionColour), io(m.absorptionDepthM), io(m.thinWalled), io(m.film),
+        io(m.filmIor), io(m.filmThinNm), io(m.filmThickNm);
+    for (auto* texture : {&m.emissionTexture, &m.sheenColourTexture, &m.clearcoatTexture,
+                          &m.clearcoatRoughnessTexture, &m.clearcoatNormalTexture, &m.transmissionTexture,
+                          &m.sheenRoughnessTexture, &m.specularTexture, &m.filmTexture})
+      io(*texture);
   });
   io(model.textures, [&](auto& t) { io(t.name), io(t.width), io(t.height), io(t.rgba); });
   io(model.rest.hull), io(model.rest.centreOfMass);

@@ -7,6 +7,7 @@
 #include <assimp/ProgressHandler.hpp>
 
 #include "core/product/formats.h"
+#include "core/product/read_gltf.h"
 #include "core/product/hull.h"
 #include "core/product/read_model.h"
 #include "core/product/read_texture.h"
@@ -85,8 +86,9 @@ Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place) {
 /// The file's materials, each texture read once.
 class Materials {
  public:
-  Materials(const aiScene& scene, const fs::path& folder, Model& model)
-      : scene_(scene), folder_(folder), model_(model) {
+  Materials(const aiScene& scene, const fs::path& file, Model& model)
+      : scene_(scene), folder_(file.parent_path()), model_(model) {
+    if (const std::string ending = endingOf(file); ending == ".gltf" || ending == ".glb") gltf_.emplace(file);
     for (unsigned i = 0; i < scene.mNumMaterials; ++i) model.materials.push_back(read(*scene.mMaterials[i]));
   }
 
@@ -131,9 +133,12 @@ class Materials {
     } else if (opacity >= 0 && opacity < 1)
       m.transmission = std::max(m.transmission, 1 - opacity);
     if (from.Get(AI_MATKEY_REFRACTI, ior) == aiReturn_SUCCESS && ior > 1.01f && ior < 4) m.ior = ior;
+    if (gltf_)
+      if (auto whole = gltf_->find(m, model_)) return *whole;
     m.colourTexture = texture(from, {aiTextureType_BASE_COLOR, aiTextureType_DIFFUSE});
     m.metalRoughTexture = texture(from, {aiTextureType_UNKNOWN, aiTextureType_METALNESS});
     m.normalTexture = texture(from, {aiTextureType_NORMALS});
+    m.emissionTexture = texture(from, {aiTextureType_EMISSION_COLOR, aiTextureType_EMISSIVE});
     return m;
   }
 
@@ -170,6 +175,7 @@ class Materials {
   fs::path folder_;
   Model& model_;
   std::map<std::string, int> read_;
+  std::optional<GltfMaterials> gltf_;
 };
 
 class ParseHandler : public Assimp::ProgressHandler {
@@ -281,7 +287,7 @@ Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees
         model.up = habit.up;
         if (habit.facetNormals && !creaseDegrees) creaseDegrees = creaseOfFacets;
       }
-    const Materials materials(*scene, file.parent_path(), model);
+    const Materials materials(*scene, file, model);
     NodeWalk walk(*scene, model);
     walk.visit(*scene->mRootNode, aiMatrix4x4(), -1);
     walk.mesh(creaseDegrees, report);

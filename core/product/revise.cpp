@@ -112,6 +112,7 @@ Project revised(Project project, const std::string& productId, const AssetRef& m
   product->model = model;
   carry(product->surfaceOfPart, to, before);
   carry(product->moves, to, before);
+  carry(product->roles, to, before);
   carry(product->names, to, before);
   carry(product->groupOfPart, to, before);
   std::map<std::string, bool> hidden;

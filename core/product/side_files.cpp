@@ -11,9 +11,8 @@
 
 namespace dusk {
 namespace fs = std::filesystem;
-namespace {
 
-std::string decoded(const std::string& uri) {
+std::string uriDecoded(const std::string& uri) {
   std::string out;
   for (size_t i = 0; i < uri.size(); ++i)
     if (uri[i] == '%' && i + 2 < uri.size() && std::isxdigit(static_cast<unsigned char>(uri[i + 1])) &&
@@ -23,6 +22,8 @@ std::string decoded(const std::string& uri) {
       out += uri[i];
   return out;
 }
+
+namespace {
 
 std::vector<std::string> allMatches(const std::string& text, const std::regex& pattern) {
   std::vector<std::string> all;
@@ -65,10 +66,10 @@ std::vector<fs::path> sideFilesOf(const fs::path& model) {
   if (ending == ".gltf") {
     static const std::regex uri("\"uri\"\\s*:\\s*\"([^\"]+)\"");
     for (const std::string& u : allMatches(*text, uri))
-      if (!u.starts_with("data:")) named.push_back(decoded(u));
+      if (!u.starts_with("data:")) named.push_back(uriDecoded(u));
   } else if (ending == ".dae") {
     static const std::regex from("<init_from>\\s*(?:<ref>)?([^<]+?)\\s*(?:</ref>\\s*)?</init_from>");
-    for (const std::string& u : allMatches(*text, from)) named.push_back(decoded(u));
+    for (const std::string& u : allMatches(*text, from)) named.push_back(uriDecoded(u));
   } else {
     for (const std::string& library : lineValues(*text, {"mtllib"})) {
       named.push_back(library);

@@ -1,8 +1,12 @@
 #pragma once
 #include <filesystem>
+#include <string>
 #include <vector>
 
 namespace dusk {
+
+/// A relative reference with its %-escapes undone (RFC 3986).
+std::string uriDecoded(const std::string& uri);
 
 /// Files that a model file reads besides itself (buffers, materials, textures), as it names them relative to
 /// its folder; only those that are there, and none outside that folder.

@@ -34,7 +34,7 @@ Changes changes(const Project& before, size_t shotBefore, const Project& after, 
     c.geometry = shape(before.products[i]) != shape(after.products[i]);
   // Names and groups are for the cast alone.
   const auto looks = [](const Product& p) {
-    return std::tie(p.metresPerUnit, p.up, p.surfaceOfPart, p.decals);
+    return std::tie(p.metresPerUnit, p.up, p.surfaceOfPart, p.decals, p.roles);
   };
   bool dressed = false;
   for (size_t i = 0; !c.geometry && !dressed && i < before.products.size(); ++i)

@@ -62,7 +62,8 @@ enum class MappingKind {
   box,          ///< from three sides, blended where they meet
   cylinder,     ///< wrapped round an axis
   ball,
-  flat  ///< from one side
+  flat,   ///< from one side
+  camera  ///< thrown on by a camera, as it stood
 };
 
 enum class MappingAxis { x, y, z };
@@ -77,6 +78,7 @@ struct Mapping {
   Vec2d shiftMm{0, 0};
   double turnDegrees = 0;
   double scatterMm = 0;  ///< each part lies up to so far off, so that no two look alike
+  Vec3d eyeMm{0, -1000, 0}, aheadMm{0, 1000, 0}, up{0, 0, 1};  ///< `camera`: sizes hold `aheadMm` from it
   bool operator==(const Mapping&) const = default;
 };
 

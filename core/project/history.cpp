@@ -32,9 +32,15 @@ size_t heap(const Evidence& e) {
 
 size_t bytesOf(const Product& p) {
   return sizeof p + heap(p.name) + heap(p.model) + heap(p.surfaceOfPart) + heap(p.hiddenParts) +
-         heap(p.names) + heap(p.groupOfPart) + p.moves.size() * (node + sizeof(PartMove) + 64);
+         heap(p.names) + heap(p.groupOfPart) + p.moves.size() * (node + sizeof(PartMove) + 64) +
+         heap(p.decals) + p.roles.size() * (node + sizeof(PartRole) + 64);
 }
-size_t bytesOf(const Surface& s) { return sizeof s + heap(s.name); }
+size_t bytesOf(const Surface& s) {
+  size_t sum = sizeof s + heap(s.name);
+  for (const auto& [value, feeds] : s.feeds) sum += node + heap(feeds);
+  for (const Coat& coat : s.coats) sum += bytesOf(coat.surface) + heap(coat.mask) + sizeof(Coat);
+  return sum;
+}
 size_t bytesOf(const Rig& r) { return sizeof r + heap(r.lamps) + heap(r.surroundings.panorama); }
 size_t bytesOf(const Shot& s) {
   size_t sum = sizeof s + heap(s.plate) + heap(s.evidence) + heap(s.keptVantages) + heap(s.levels) +

@@ -61,17 +61,19 @@ DUSK_FIELDS(KeptVantage, id, name, evidence, vantage)
 DUSK_FIELDS(LevelPlane, id, name, heightM)
 DUSK_FIELDS(Surface, id, name, baseColour, metalness, roughness, ior, transmission, clearcoat,
             clearcoatRoughness, emission, anisotropy, anisotropyTurnDegrees, sheen, sheenRoughness,
-            sheenColour, thinWalled, absorptionColour, absorptionDepthM, specular, filmNm, filmIor, feeds,
-            coats)
-DUSK_FIELDS(Mapping, kind, axis, sizeMm, shiftMm, turnDegrees, scatterMm)
+            sheenColour, thinWalled, absorptionColour, absorptionDepthM, specular, filmNm, filmIor,
+            coatColour, opacity, subsurface, subsurfaceMm, scatterColour, scatterDepthM, scatterForward, abbe,
+            priority, flakes, flakeMm, flakeTiltDegrees, flakeColour, feeds, coats)
+DUSK_FIELDS(Mapping, kind, axis, sizeMm, shiftMm, turnDegrees, scatterMm, eyeMm, aheadMm, up)
 DUSK_FIELDS(Feed, kind, on, join, strength, indent, low, high, from, to, sizeMm, stretch, share, detail, seed,
             mapping, picture, texture, channel)
 DUSK_FIELDS(Coat, name, on, strength, surface, mask)
 DUSK_FIELDS(Decal, id, name, on, picture, page, parts, lay, side, at, normal, axis, pivot, widthMm, heightMm,
             turnDegrees, mirrored, reachMm, steepDegrees, opacity, roughness, metalness, clearcoat, reliefMm)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
+DUSK_FIELDS(PartRole, seen, mirrored, shadow, lit, alpha, bounce)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
-            groupOfPart, grouping, decals, chordMm, creaseDegrees)
+            groupOfPart, grouping, decals, roles, chordMm, creaseDegrees)
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
             cutAtGround)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,

@@ -90,11 +90,13 @@ DUSK_WORDS(ShadowReach, "a shadow's reach", "fitting", "endless", "given")
 DUSK_WORDS(BackdropKind, "a backdrop's kind", "photo", "plain", "gradient", "panorama")
 DUSK_WORDS(DeliverableKind, "a deliverable's kind", "png", "exr")
 DUSK_WORDS(FeedJoin, "how a feed joins", "mix", "multiply", "add")
-DUSK_WORDS(MappingKind, "a mapping's kind", "solid", "coordinates", "box", "cylinder", "ball", "flat")
+DUSK_WORDS(MappingKind, "a mapping's kind", "solid", "coordinates", "box", "cylinder", "ball", "flat",
+           "camera")
 DUSK_WORDS(MappingAxis, "a mapping's axis", "x", "y", "z")
 DUSK_WORDS(PictureChannel, "a picture's channel", "colour", "data", "red", "green", "blue", "alpha")
 DUSK_WORDS(SurfaceValue, "a surface's value", "baseColour", "metalness", "roughness", "clearcoat",
-           "clearcoatRoughness", "sheen", "transmission", "emission", "bump", "normal")
+           "clearcoatRoughness", "sheen", "transmission", "emission", "bump", "normal", "opacity",
+           "subsurface", "specular", "anisotropy", "sheenColour", "sheenRoughness", "film", "coatNormal")
 DUSK_WORDS(DecalLay, "how a decal lies", "flat", "wrapped", "coordinates")
 DUSK_WORDS(DecalSide, "a decal's side", "both", "outside", "inside")
 #undef DUSK_WORDS
@@ -128,6 +130,7 @@ DUSK_JSON(Feed)
 DUSK_JSON(Coat)
 DUSK_JSON(Surface)
 DUSK_JSON(PartMove)
+DUSK_JSON(PartRole)
 DUSK_JSON(Decal)
 DUSK_JSON(Product)
 DUSK_JSON(Placement)

@@ -21,6 +21,17 @@ struct PartMove {
   bool operator==(const PartMove&) const = default;
 };
 
+/// What a part does in the picture beside looking like its surface.
+struct PartRole {
+  bool seen = true;      ///< by the camera
+  bool mirrored = true;  ///< in mirrors and through glass
+  bool shadow = true;    ///< keeps light from others
+  bool lit = true;       ///< gets light that others send back, not that of lights alone
+  bool alpha = true;     ///< counts in the picture's alpha
+  double bounce = 1;     ///< of its colour that it throws on the place; 1 as physics has it
+  bool operator==(const PartRole&) const = default;
+};
+
 /// How the cast shows a product's parts.
 enum class Grouping { node, material, each };
 
@@ -39,7 +50,8 @@ struct Product {
   Grouping grouping = Grouping::node;
   std::optional<double> chordMm{};  ///< how far facets may be off the CAD surface; else by the picture
   std::vector<Decal> decals{};
-  std::optional<double> creaseDegrees{};  ///< edges sharper than this stay sharp; else as the file says
+  std::map<std::string, PartRole> roles{};  ///< by path of a part or group; others do all
+  std::optional<double> creaseDegrees{};    ///< edges sharper than this stay sharp; else as the file says
   bool operator==(const Product&) const = default;
 };
 

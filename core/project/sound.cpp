@@ -91,6 +91,10 @@ void look(Check& c, const Feed& f) {
   const Mapping& m = f.mapping;
   c.in("mapping's size in mm", m.sizeMm, 0, 1e7), c.in("mapping's shift in mm", m.shiftMm, -1e7, 1e7);
   c.in("mapping's turn", m.turnDegrees, -turns, turns), c.in("mapping's scatter in mm", m.scatterMm, 0, 1e6);
+  c.in("camera's place in mm", m.eyeMm, -1e9, 1e9), c.in("camera's direction", m.aheadMm, -1e9, 1e9);
+  c.in("camera's upright", m.up, -1e9, 1e9);
+  c.holds(m.kind != MappingKind::camera || m.aheadMm.cross(m.up).length() >= 1e-9,
+          "has a mapping from a camera that looks nowhere, or straight along its own upright");
 }
 
 void lookAtOne(Check& c, const Surface& s) {
@@ -109,6 +113,13 @@ void lookAtOne(Check& c, const Surface& s) {
   c.in("depth of its dye", s.absorptionDepthM, 0, far);
   c.in("specular", s.specular, 0, 1), c.in("film in nm", s.filmNm, 0, 10'000);
   c.in("film's IOR", s.filmIor, 1, 10);
+  c.in("coat colour", s.coatColour, 0, 1), c.in("opacity", s.opacity, 0, 1);
+  c.in("subsurface", s.subsurface, 0, 1), c.in("subsurface's reach in mm", s.subsurfaceMm, 0, 1e6);
+  c.in("cloud's colour", s.scatterColour, 0, 1), c.in("cloud's depth", s.scatterDepthM, 0, far);
+  c.in("cloud's forward share", s.scatterForward, -0.99, 0.99), c.in("Abbe number", s.abbe, 0, 1000);
+  c.in("priority", s.priority, -1000, 1000), c.in("flakes", s.flakes, 0, 1);
+  c.in("flake's size in mm", s.flakeMm, 1e-3, 100), c.in("flakes' tilt", s.flakeTiltDegrees, 0, 60);
+  c.in("flakes' colour", s.flakeColour, 0, 1);
   for (const auto& [value, feeds] : s.feeds)
     for (const Feed& feed : feeds) look(c, feed);
 }
@@ -146,6 +157,10 @@ void look(Check& c, const Product& p) {
     c.in("pivot", move.pivot, -1e9, 1e9), c.in("shift", move.shift, -1e9, 1e9);
     c.in("turn", move.turnDegrees, -turns, turns), c.in("axis", move.axis, -1e9, 1e9);
     c.holds(move.axis.length() >= 1e-9, "turns about an axis of no length");
+  }
+  for (const auto& [path, role] : p.roles) {
+    c.of("part", path);
+    c.in("bounce", role.bounce, 0, 100);
   }
   for (const Decal& d : p.decals) look(c, d);
 }

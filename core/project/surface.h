@@ -17,8 +17,16 @@ enum class SurfaceValue {
   sheen,
   transmission,
   emission,
-  bump,   ///< millimetres outwards; what it is below all feeds does not matter
-  normal  ///< a normal map in tangent space (glTF 2.0): pictures only
+  bump,    ///< millimetres outwards; what it is below all feeds does not matter
+  normal,  ///< a normal map in tangent space (glTF 2.0): pictures only
+  opacity,
+  subsurface,
+  specular,
+  anisotropy,
+  sheenColour,
+  sheenRoughness,
+  film,       ///< nanometres
+  coatNormal  ///< as `normal`, of the clearcoat alone
 };
 
 struct Coat;
@@ -39,6 +47,18 @@ struct Surface {
   double absorptionDepthM = 0;       ///< 0: a clear body
   double specular = 1;               ///< of the mirror of what is not metal; 1 = as its IOR says
   double filmNm = 0, filmIor = 1.4;  ///< a film as thin as light's waves over the base; 0: none
+  Vec3d coatColour{1, 1, 1};         ///< what the clearcoat leaves of light on its way through
+  double opacity = 1;                ///< share of it that is there at all: gauze, what is punched
+  double subsurface = 0;             ///< share of the diffuse light that wanders below before it comes back
+  Vec3d subsurfaceMm{1, 0.6, 0.4};   ///< mean free path of that, per channel
+  Vec3d scatterColour{1, 1, 1};      ///< what a cloudy body keeps of light at each scattering
+  double scatterDepthM = 0;          ///< how far light goes in it between two; 0: clear
+  double scatterForward = 0;         ///< mean cosine of both: -1 back, 1 onwards
+  double abbe = 0;                   ///< Abbe number of a body that parts colours; 0: none does
+  int priority = 0;                  ///< where bodies overlap, the highest is there
+  double flakes = 0;                 ///< share of it that flakes in the lacquer cover
+  double flakeMm = 0.1, flakeTiltDegrees = 10;
+  Vec3d flakeColour{0.9, 0.9, 0.9};
   std::map<SurfaceValue, std::vector<Feed>> feeds{};
   std::vector<Coat> coats{};  ///< what lies on it, the first on top
   bool operator==(const Surface&) const = default;

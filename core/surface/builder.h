@@ -13,7 +13,21 @@ class Built {
   Built& metal(double share = 1) { return s_.metalness = share, *this; }
   Built& ior(double ior) { return s_.ior = ior, *this; }
   Built& specular(double share) { return s_.specular = share, *this; }
-  Built& glass(double ior = 1.52) { return s_.transmission = 1, s_.ior = ior, *this; }
+  /// A solid: where a liquid overlaps it, the solid is there.
+  Built& glass(double ior = 1.52) { return s_.transmission = 1, s_.ior = ior, s_.priority = 1, *this; }
+  Built& liquid(double ior) { return glass(ior), s_.priority = 0, *this; }
+  Built& cloudy(double mm, const Vec3d& colour, double forward) {
+    return s_.scatterDepthM = mm / 1000, s_.scatterColour = colour, s_.scatterForward = forward, *this;
+  }
+  Built& parts(double abbe) { return s_.abbe = abbe, *this; }
+  /// Light wanders below, so far per channel.
+  Built& below(double share, const Vec3d& mm, double forward = 0) {
+    return s_.subsurface = share, s_.subsurfaceMm = mm, s_.scatterForward = forward, *this;
+  }
+  Built& flaked(double share, double mm, double tilt, const Vec3d& colour) {
+    return s_.flakes = share, s_.flakeMm = mm, s_.flakeTiltDegrees = tilt, s_.flakeColour = colour, *this;
+  }
+  Built& coatTint(const Vec3d& colour) { return s_.coatColour = colour, *this; }
   Built& clear(double share) { return s_.transmission = share, *this; }
   Built& thin() { return s_.thinWalled = true, *this; }
   Built& lacquer(double share, double roughness = 0.05) {
@@ -97,5 +111,7 @@ std::vector<Surface> paperSurfaces();
 std::vector<Surface> ceramicSurfaces();
 std::vector<Surface> wornSurfaces();
 std::vector<Surface> lightSurfaces();
+std::vector<Surface> softSurfaces();
+std::vector<Surface> flakedSurfaces();
 
 }  // namespace dusk

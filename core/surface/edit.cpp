@@ -2,6 +2,7 @@
 
 #include "core/surface/builder.h"
 #include "core/surface/made_surface.h"
+#include "core/surface/values.h"
 
 namespace dusk {
 namespace {
@@ -10,32 +11,6 @@ template <typename S>
 auto layerOf(S& surface, int coat) -> decltype(&surface) {
   if (coat < 0) return &surface;
   return size_t(coat) < surface.coats.size() ? &surface.coats[size_t(coat)].surface : nullptr;
-}
-
-/// Its value as feeds see it: a colour, or the same number three times.
-Vec3d groundOf(const Surface& s, SurfaceValue value) {
-  switch (value) {
-    case SurfaceValue::baseColour:
-      return s.baseColour;
-    case SurfaceValue::emission:
-      return s.emission;
-    case SurfaceValue::metalness:
-      return Vec3d(s.metalness);
-    case SurfaceValue::roughness:
-      return Vec3d(s.roughness);
-    case SurfaceValue::clearcoat:
-      return Vec3d(s.clearcoat);
-    case SurfaceValue::clearcoatRoughness:
-      return Vec3d(s.clearcoatRoughness);
-    case SurfaceValue::sheen:
-      return Vec3d(s.sheen);
-    case SurfaceValue::transmission:
-      return Vec3d(s.transmission);
-    case SurfaceValue::bump:
-    case SurfaceValue::normal:
-      break;
-  }
-  return Vec3d(0);
 }
 
 }  // namespace
@@ -91,7 +66,8 @@ Feed begunFeed(FeedKind kind, const FeedPlace& place, const Surface& layer) {
     default:
       break;
   }
-  if (place.value == SurfaceValue::normal)
+  if (place.value == SurfaceValue::film) feed.low = Vec3d(200), feed.high = Vec3d(600);
+  if (place.value == SurfaceValue::normal || place.value == SurfaceValue::coatNormal)
     feed.channel = PictureChannel::data, feed.mapping.kind = MappingKind::coordinates;
   return feed;
 }

@@ -13,7 +13,8 @@ const std::vector<LibrarySurface>& surfaceLibrary() {
         {"Glass and clear", glassSurfaces()},    {"Wood", woodSurfaces()},
         {"Stone and ground", stoneSurfaces()},   {"Cloth and hide", clothSurfaces()},
         {"Paper and cork", paperSurfaces()},     {"Ceramic", ceramicSurfaces()},
-        {"Used and wet", wornSurfaces()},        {"Glowing", lightSurfaces()}};
+        {"Used and wet", wornSurfaces()},        {"Soft and lit through", softSurfaces()},
+        {"Flakes and pearl", flakedSurfaces()},  {"Glowing", lightSurfaces()}};
     for (const auto& [family, surfaces] : families)
       for (const Surface& surface : surfaces) list.push_back({family, surface});
     return list;

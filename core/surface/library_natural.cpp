@@ -154,7 +154,16 @@ std::vector<Surface> glassSurfaces() {
       Built("red-lens", "Red lens", C(0.99, 0.99, 0.99), 0.03).glass(1.49).dye({0.75, 0.02, 0.012}, 3),
       Built("amber-lens", "Amber lens", C(0.99, 0.99, 0.99), 0.03).glass(1.49).dye({0.9, 0.35, 0.02}, 3),
       Built("acrylic", "Clear acrylic", C(0.99, 0.99, 0.99), 0.02).glass(1.49),
-      Built("sea-water", "Sea water", C(1, 1, 1), 0).glass(1.34).dye({0.62, 0.84, 0.82}, 160),
+      Built("sea-water", "Sea water", C(1, 1, 1), 0).liquid(1.34).dye({0.62, 0.84, 0.82}, 160),
+      Built("harbour-water", "Harbour water", C(1, 1, 1), 0)
+          .liquid(1.34)
+          .dye({0.55, 0.75, 0.6}, 220)
+          .cloudy(180, {0.97, 0.98, 0.95}, 0.8),
+      Built("lamp-oil", "Lamp oil", C(1, 1, 1), 0).liquid(1.47).dye({0.95, 0.7, 0.25}, 60),
+      Built("cut-crystal", "Cut crystal", C(1, 1, 1), 0.005).glass(1.62).parts(36),
+      Built("opal-glass", "Opal glass", C(0.99, 0.99, 0.99), 0.02)
+          .glass(1.52)
+          .cloudy(4, {0.995, 0.995, 0.99}, 0.2),
       Built("thin-pane", "Thin pane", C(0.98, 0.985, 0.98), 0.01).glass().thin(),
       Built("soap-film", "Soap film", C(1, 1, 1), 0.01).glass(1.33).thin().film(420, 1.33),
   };

@@ -1,15 +1,18 @@
 #include "core/surface/made_surface.h"
 
+#include "core/surface/flakes.h"
 #include "core/surface/noise.h"
 #include "core/surface/print.h"
+#include "core/surface/values.h"
 
 namespace dusk {
 namespace {
 
-constexpr size_t valueCount = size_t(SurfaceValue::normal) + 1;
+constexpr size_t valueCount = size_t(SurfaceValue::coatNormal) + 1;
 
 bool isColour(SurfaceValue value) {
-  return value == SurfaceValue::baseColour || value == SurfaceValue::emission;
+  const ValuePlace* place = placeOf(value);
+  return place && place->colour;
 }
 
 template <typename T>
@@ -24,12 +27,18 @@ BsdfParameters between(const BsdfParameters& a, const BsdfParameters& b, float t
   p.base = between(a.base, b.base, t), p.emission = between(a.emission, b.emission, t);
   p.sheenColour = between(a.sheenColour, b.sheenColour, t),
   p.absorption = between(a.absorption, b.absorption, t);
+  p.scattering = between(a.scattering, b.scattering, t);
+  p.coatColour = between(a.coatColour, b.coatColour, t);
+  p.subsurfaceM = between(a.subsurfaceM, b.subsurfaceM, t);
   for (float BsdfParameters::*share :
        {&BsdfParameters::metalness, &BsdfParameters::roughness, &BsdfParameters::ior,
         &BsdfParameters::transmission, &BsdfParameters::clearcoat, &BsdfParameters::clearcoatRoughness,
         &BsdfParameters::anisotropy, &BsdfParameters::sheen, &BsdfParameters::sheenRoughness,
-        &BsdfParameters::specular, &BsdfParameters::filmNm, &BsdfParameters::filmIor})
+        &BsdfParameters::specular, &BsdfParameters::filmNm, &BsdfParameters::filmIor,
+        &BsdfParameters::opacity, &BsdfParameters::subsurface, &BsdfParameters::forward,
+        &BsdfParameters::abbe})
     p.*share = between(a.*share, b.*share, t);
+  if (t > 0.5f) p.priority = b.priority;
   if (t > 0.5f) p.anisotropyTurn = b.anisotropyTurn, p.thinWalled = b.thinWalled;
   return p;
 }
@@ -47,41 +56,32 @@ BsdfParameters parametersOf(const Surface& s) {
   p.sheenColour = toFloat(s.sheenColour);
   p.specular = float(s.specular), p.filmNm = float(s.filmNm), p.filmIor = float(s.filmIor);
   p.thinWalled = s.thinWalled;
+  p.coatColour = toFloat(s.coatColour), p.opacity = float(s.opacity);
+  p.subsurface = float(s.subsurface), p.subsurfaceM = toFloat(s.subsurfaceMm) * 1e-3f;
+  p.forward = float(s.scatterForward), p.abbe = float(s.abbe), p.priority = s.priority;
   // Beer and Lambert: so much per metre that the colour is left after the depth.
   if (s.absorptionDepthM > 0)
     for (int c = 0; c < 3; ++c)
       p.absorption[c] = float(-std::log(std::clamp(s.absorptionColour[c], 1e-4, 1.0)) / s.absorptionDepthM);
+  // What a scattering does not send on is taken.
+  if (s.scatterDepthM > 0)
+    for (int c = 0; c < 3; ++c) {
+      p.scattering[c] = float(s.scatterColour[c] / s.scatterDepthM);
+      p.absorption[c] += float((1 - s.scatterColour[c]) / s.scatterDepthM);
+    }
   return p;
 }
 
-Surface surfaceFromFile(const FileMaterial& m, const AssetRef& file) {
-  Surface s;
-  s.name = "as in the file";
-  s.baseColour = toDouble(m.colour), s.emission = toDouble(m.emission);
-  s.metalness = m.metalness, s.roughness = m.roughness, s.ior = m.ior, s.transmission = m.transmission;
-  s.clearcoat = m.clearcoat, s.clearcoatRoughness = m.clearcoatRoughness;
-  const auto feed = [&](SurfaceValue value, int texture, PictureChannel channel, FeedJoin join) {
-    if (texture < 0) return;
-    Feed f;
-    f.kind = FeedKind::picture, f.join = join, f.picture = file, f.texture = texture, f.channel = channel;
-    f.mapping.kind = MappingKind::coordinates;
-    s.feeds[value].push_back(f);
-  };
-  feed(SurfaceValue::baseColour, m.colourTexture, PictureChannel::colour, FeedJoin::multiply);
-  feed(SurfaceValue::roughness, m.metalRoughTexture, PictureChannel::green, FeedJoin::multiply);
-  feed(SurfaceValue::metalness, m.metalRoughTexture, PictureChannel::blue, FeedJoin::multiply);
-  feed(SurfaceValue::normal, m.normalTexture, PictureChannel::data, FeedJoin::mix);
-  return s;
-}
-
 bool isEven(const Surface& s) {
-  return s.coats.empty() &&
+  return s.coats.empty() && s.flakes <= 0 &&
          std::all_of(s.feeds.begin(), s.feeds.end(), [](const auto& f) { return f.second.empty(); });
 }
 
 struct SurfaceLayer {
   BsdfParameters plain;
+  Flakes flakes;
   std::array<FeedStack, valueCount> feeds;
+  std::vector<const ValuePlace*> fed;  // those of numbers and colours
   struct Over {
     float strength;
     FeedStack mask;
@@ -90,9 +90,11 @@ struct SurfaceLayer {
   std::vector<Over> coats;  // the lowest first
 
   SurfaceLayer(const Surface& surface, const FindTexture& find, bool withCoats = true)
-      : plain(parametersOf(surface)) {
+      : plain(parametersOf(surface)), flakes(surface) {
     for (const auto& [value, feeds] : surface.feeds)
       this->feeds[size_t(value)] = {feeds, isColour(value), find};
+    for (const ValuePlace& place : valuePlaces())
+      if (!of(place.value).empty()) fed.push_back(&place);
     if (!withCoats) return;
     for (auto coat = surface.coats.rbegin(); coat != surface.coats.rend(); ++coat)
       if (coat->on && coat->strength > 0)
@@ -104,19 +106,16 @@ struct SurfaceLayer {
 
   BsdfParameters own(const Look& look) const {
     BsdfParameters p = plain;
-    const auto share = [&](SurfaceValue value, float& number) {
-      if (!of(value).empty()) number = std::clamp(of(value).over(number, look), 0.0f, 1.0f);
-    };
-    const auto light = [&](SurfaceValue value, Rgb& colour, float most) {
-      if (of(value).empty()) return;
-      colour = of(value).over(colour, look);
-      for (int c = 0; c < 3; ++c) colour[c] = std::clamp(colour[c], 0.0f, most);
-    };
-    light(SurfaceValue::baseColour, p.base, 1), light(SurfaceValue::emission, p.emission, 1e9f);
-    share(SurfaceValue::metalness, p.metalness), share(SurfaceValue::roughness, p.roughness);
-    share(SurfaceValue::clearcoat, p.clearcoat),
-        share(SurfaceValue::clearcoatRoughness, p.clearcoatRoughness);
-    share(SurfaceValue::sheen, p.sheen), share(SurfaceValue::transmission, p.transmission);
+    for (const ValuePlace* place : fed) {
+      const FeedStack& feeds = of(place->value);
+      if (place->share) {
+        p.*place->share = std::clamp(feeds.over(p.*place->share, look), 0.0f, place->most);
+        continue;
+      }
+      Rgb& colour = p.*place->light;
+      colour = feeds.over(colour, look);
+      for (int c = 0; c < 3; ++c) colour[c] = std::clamp(colour[c], 0.0f, place->most);
+    }
     return p;
   }
   static float weight(const Over& coat, const Look& look) {
@@ -138,8 +137,12 @@ struct SurfaceLayer {
     return h;
   }
   bool isOpaque() const {
-    return plain.transmission <= 0 && of(SurfaceValue::transmission).empty() &&
+    return plain.transmission <= 0 && of(SurfaceValue::transmission).empty() && !hasGaps() &&
            std::all_of(coats.begin(), coats.end(), [](const Over& c) { return c.layer->isOpaque(); });
+  }
+  bool hasGaps() const {
+    return plain.opacity < 1 || !of(SurfaceValue::opacity).empty() ||
+           std::any_of(coats.begin(), coats.end(), [](const Over& c) { return c.layer->hasGaps(); });
   }
   bool bumps() const {
     return !of(SurfaceValue::bump).empty() ||
@@ -179,7 +182,7 @@ MadeSurface::MadeSurface(std::shared_ptr<const SurfaceLayer> layer, const std::v
   }
   bumps_ = layer_->bumps() ||
            std::any_of(prints_.begin(), prints_.end(), [](const Print& p) { return p.isRaised(); });
-  opaque_ = layer_->isOpaque();
+  opaque_ = layer_->isOpaque(), gaps_ = layer_->hasGaps();
   meanEmission_ = layer_->plain.emission;
   unevenly_ = layer_->glowsUnevenly() || (maxComponent(meanEmission_) > 0 && !prints_.empty());
   if (unevenly_) measureEmission(mesh);
@@ -213,9 +216,7 @@ void MadeSurface::measureEmission(const Mesh& mesh) {
 }
 
 Site MadeSurface::siteOf(const SurfacePoint& p) const {
-  const auto local = [&](const Vec3f& v) {
-    return turn_.toWorld(p.worldFromMesh ? p.worldFromMesh->toLocal(v) : v);
-  };
+  const auto local = [&](const Vec3f& v) { return toOwn(p, v); };
   Site s;
   s.mm = turn_.toWorld(p.onMesh * scale_) + shift_;
   s.normal = local(p.geometricNormal);
@@ -253,18 +254,10 @@ float MadeSurface::heightAt(const SurfacePoint& point, const Site& site) const {
 /// The normal of the surface moved outwards by its height: from the slope of that, by differences. Mikkelsen
 /// 2010, "Bump Mapping Unparametrized Surfaces on the GPU".
 void MadeSurface::bend(const SurfacePoint& point, const Site& site, Vec3f& normal) const {
-  const auto toWorld = [&](const Vec3f& v) {
-    const Vec3f onMesh = turn_.toLocal(v);
-    return point.worldFromMesh ? point.worldFromMesh->toWorld(onMesh) : onMesh;
-  };
   const Triadf around = triadAround(site.normal);
   const float step = std::clamp(std::max(500 * point.width, layer_->finestBump()), 1e-3f, 5.0f);
-  const Vec3f u = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongU)
-                                                                 : point.alongU)
-                             : Vec3f(0);
-  const Vec3f v = site.hasUv ? turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(point.alongV)
-                                                                 : point.alongV)
-                             : Vec3f(0);
+  const Vec3f u = site.hasUv ? toOwn(point, point.alongU) : Vec3f(0),
+              v = site.hasUv ? toOwn(point, point.alongV) : Vec3f(0);
   const auto at = [&](const Vec3f& by) {
     const Vec2f uvBy = site.hasUv
                            ? Vec2f(by.dot(u) / (point.perUv.x * scale_), by.dot(v) / (point.perUv.y * scale_))
@@ -274,7 +267,7 @@ void MadeSurface::bend(const SurfacePoint& point, const Site& site, Vec3f& norma
   const float here = heightAt(point, site);
   const float a = (at(around.x * step) - here) / step, b = (at(around.y * step) - here) / step;
   const float out = point.inside ? -1.0f : 1.0f;  // heights are outwards, the normal is the viewer's
-  const Vec3f bent = normal - (toWorld(around.x) * a + toWorld(around.y) * b) * out;
+  const Vec3f bent = normal - toWorld(point, around.x * a + around.y * b) * out;
   if (bent.length2() > 0 && std::isfinite(bent.length2())) normal = bent.normalized();
 }
 
@@ -283,16 +276,34 @@ void MadeSurface::at(const SurfacePoint& point, BsdfParameters& out, Vec3f& norm
   const Look look{point, site, facts_};
   out = layer_->at(look);
   for (const Print& print : prints_) print.over(look, out);
-  if (const FeedStack& map = layer_->of(SurfaceValue::normal); !map.empty() && point.alongU.length2() > 0) {
-    const Vec3f bend = map.bentNormal(look);
-    const Vec3f u = (point.alongU - normal * normal.dot(point.alongU)).normalized();
-    Vec3f v = normal.cross(u);
-    if (v.dot(point.alongV) < 0) v = -v;
-    const Vec3f bent = u * bend.x + v * bend.y + normal * std::max(bend.z, 0.05f);
-    if (bent.length2() > 0) normal = bent.normalized();
-  }
+  const FeedStack &map = layer_->of(SurfaceValue::normal), &coatMap = layer_->of(SurfaceValue::coatNormal);
+  if (out.clearcoat > 0 && !coatMap.empty()) out.coatNormal = mapped(coatMap, look, normal);
+  if (!map.empty()) normal = mapped(map, look, normal);
   // What is far finer than a look is not followed: its slopes would be one number for many.
   if (bumps_ && 1000 * point.width < 40 * layer_->finestBump()) bend(point, site, normal);
+  layer_->flakes.over(
+      site, [&](const Vec3f& v) { return toWorld(point, v); }, out, normal);
+}
+
+/// The normal as a map bends it.
+Vec3f MadeSurface::mapped(const FeedStack& map, const Look& look, const Vec3f& normal) {
+  const SurfacePoint& point = look.point;
+  if (point.alongU.length2() <= 0) return normal;
+  const Vec3f bend = map.bentNormal(look);
+  const Vec3f u = (point.alongU - normal * normal.dot(point.alongU)).normalized();
+  Vec3f v = normal.cross(u);
+  if (v.dot(point.alongV) < 0) v = -v;
+  const Vec3f bent = u * bend.x + v * bend.y + normal * std::max(bend.z, 0.05f);
+  return bent.length2() > 0 ? bent.normalized() : normal;
+}
+
+Vec3f MadeSurface::toOwn(const SurfacePoint& point, const Vec3f& world) const {
+  return turn_.toWorld(point.worldFromMesh ? point.worldFromMesh->toLocal(world) : world);
+}
+
+Vec3f MadeSurface::toWorld(const SurfacePoint& point, const Vec3f& own) const {
+  const Vec3f onMesh = turn_.toLocal(own);
+  return point.worldFromMesh ? point.worldFromMesh->toWorld(onMesh) : onMesh;
 }
 
 Vec3f MadeSurface::valueAt(SurfaceValue value, const SurfacePoint& point) const {
@@ -301,27 +312,9 @@ Vec3f MadeSurface::valueAt(SurfaceValue value, const SurfacePoint& point) const 
   BsdfParameters p;
   Vec3f normal = point.geometricNormal;
   at(point, p, normal);
-  switch (value) {
-    case SurfaceValue::baseColour:
-      return p.base;
-    case SurfaceValue::emission:
-      return p.emission;
-    case SurfaceValue::metalness:
-      return Vec3f(p.metalness);
-    case SurfaceValue::roughness:
-      return Vec3f(p.roughness);
-    case SurfaceValue::clearcoat:
-      return Vec3f(p.clearcoat);
-    case SurfaceValue::clearcoatRoughness:
-      return Vec3f(p.clearcoatRoughness);
-    case SurfaceValue::sheen:
-      return Vec3f(p.sheen);
-    case SurfaceValue::transmission:
-      return Vec3f(p.transmission);
-    case SurfaceValue::bump:
-    case SurfaceValue::normal:
-      break;
-  }
+  if (const ValuePlace* place = placeOf(value))
+    return place->share ? Vec3f(p.*place->share) : p.*place->light;
+  if (value == SurfaceValue::coatNormal && p.coatNormal != Vec3f(0)) normal = p.coatNormal;
   return normal * 0.5f + Vec3f(0.5f);
 }
 

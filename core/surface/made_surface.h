@@ -25,6 +25,8 @@ bool isEven(const Surface& surface);
 
 /// A surface with its feeds and coats ready to be asked: whatever part it is on.
 struct SurfaceLayer;
+class FeedStack;
+struct Look;
 std::shared_ptr<const SurfaceLayer> layerOf(const Surface& surface, const FindTexture& find);
 
 /// A surface and what is printed on it, on one part. `unitMm`: of the model.
@@ -36,6 +38,7 @@ class MadeSurface : public Material {
   void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const override;
   Rgb emission() const override { return meanEmission_; }
   bool isOpaque() const override { return opaque_; }
+  bool hasGaps() const override { return gaps_; }
   bool emitsUnevenly() const override { return unevenly_; }
   /// One of its values at a spot, as its feeds make it: a colour, or the same number three times.
   Vec3f valueAt(SurfaceValue value, const SurfacePoint& point) const;
@@ -46,6 +49,10 @@ class MadeSurface : public Material {
   float heightAt(const SurfacePoint& point, const Site& site) const;
   void bend(const SurfacePoint& point, const Site& site, Vec3f& normal) const;
   void measureEmission(const Mesh& mesh);
+  static Vec3f mapped(const FeedStack& map, const Look& look, const Vec3f& normal);
+  /// Directions, between the world and the frame that sizes are meant in.
+  Vec3f toOwn(const SurfacePoint& point, const Vec3f& world) const;
+  Vec3f toWorld(const SurfacePoint& point, const Vec3f& own) const;
 
   PartFacts facts_;
   Triadf turn_;
@@ -53,7 +60,7 @@ class MadeSurface : public Material {
   Vec3f shift_;
   std::shared_ptr<const SurfaceLayer> layer_;
   std::vector<Print> prints_;
-  bool bumps_ = false, unevenly_ = false, opaque_ = false;
+  bool bumps_ = false, unevenly_ = false, opaque_ = false, gaps_ = false;
   Rgb meanEmission_{0, 0, 0};
 };
 

@@ -125,6 +125,23 @@ PartFacts factsOf(const Part& part, const PartShape& shape, const Product& produ
   return f;
 }
 
+namespace {
+
+/// Thrown on from an eye: sizes hold where its picture's plane is.
+OnPlane thrown(const Mapping& m, const Site& s) {
+  const Vec3f ahead = toFloat(m.aheadMm), z = ahead.normalized(), x = z.cross(toFloat(m.up)).normalized(),
+              y = x.cross(z), to = s.mm - toFloat(m.eyeMm);
+  const float away = std::max(1e-3f, to.dot(z)), scale = ahead.length() / away;
+  const Vec2f at = Vec2f(to.dot(x), to.dot(y)) * scale;
+  // How that moves with the spot: the quotient's derivative.
+  const auto change = [&](const Vec3f& d) {
+    return Vec2f(d.dot(x), d.dot(y)) * scale - at * (d.dot(z) / away);
+  };
+  return {at, change(s.across), change(s.along)};
+}
+
+}  // namespace
+
 OnPlanes onPlanes(const Mapping& m, const PartFacts& part, const Site& s) {
   const Vec3f middle = s.mm - toFloat(part.boxMm.middle());
   const auto one = [&](const OnPlane& on) { return OnPlanes{{laid(m, part, on)}, 1}; };
@@ -141,6 +158,8 @@ OnPlanes onPlanes(const Mapping& m, const PartFacts& part, const Site& s) {
     case MappingKind::cylinder:
     case MappingKind::ball:
       return one(round(m, part, s, middle));
+    case MappingKind::camera:
+      return one(thrown(m, s));
     case MappingKind::flat: {
       const auto seen = [&](const Vec3f& v) {
         return m.axis == MappingAxis::x   ? Vec2f(v.y, v.z)

@@ -40,6 +40,8 @@ class Material {
   virtual Rgb emission() const { return Rgb(0, 0, 0); }
   /// Whether no light goes through it anywhere: shadows need not ask what it is at the spot.
   virtual bool isOpaque() const { return false; }
+  /// Whether rays may go by as if it were not there at all.
+  virtual bool hasGaps() const { return false; }
   /// Whether what it gives off differs from that from spot to spot.
   virtual bool emitsUnevenly() const { return false; }
 };
@@ -50,7 +52,10 @@ class PlainMaterial : public Material {
   explicit PlainMaterial(const BsdfParameters& parameters) : parameters_(parameters) {}
   void at(const SurfacePoint&, BsdfParameters& out, Vec3f&) const override { out = parameters_; }
   Rgb emission() const override { return parameters_.emission; }
-  bool isOpaque() const override { return parameters_.transmission <= 0 || parameters_.metalness >= 1; }
+  bool isOpaque() const override {
+    return (parameters_.transmission <= 0 || parameters_.metalness >= 1) && !hasGaps();
+  }
+  bool hasGaps() const override { return parameters_.opacity < 1; }
 
  private:
   BsdfParameters parameters_;

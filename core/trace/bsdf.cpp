@@ -67,8 +67,13 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   const float s = dielectricF0_ * e.scale + edge_ * e.bias,
               meanS = dielectricF0_ * mean.scale + edge_ * mean.bias;
   coupling_ = (1 - s) / std::max(1 - meanS, 1e-4f);
-  diffuse_ = p.base * (dielectric_ * (1 - p.transmission));
-  const ggx::Albedo c = ggx::albedo(wo_.z, coatAlpha_);
+  tint_ = Rgb(1) + (p.coatColour - Rgb(1)) * coat_;
+  diffuse_ = p.base * (dielectric_ * (1 - p.transmission) * (1 - p.subsurface));
+  coatLeans_ = coat_ > 0 && p.coatNormal != Vec3f(0);
+  if (coatLeans_) coatFrame_ = triadAround(p.coatNormal);
+  coatWo_ = onCoat(wo_);
+  coatWo_.z = std::max(coatWo_.z, 1e-4f);
+  const ggx::Albedo c = ggx::albedo(coatWo_.z, coatAlpha_);
   const float coatS = coat_ * (coatF0 * c.scale + c.bias);
   overSheen_ = belowCoat_ = 1 - coatS;
   sheen_ = p.sheenColour * p.sheen;
@@ -78,46 +83,55 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
     belowCoat_ *= 1 - maxComponent(sheen_) * sheenS;
   }
   passes_ = belowCoat_ * dielectric_ * p.transmission * (1 - s);
+  wanders_ = belowCoat_ * dielectric_ * (1 - p.transmission) * (1 - s) * p.subsurface;
 
-  albedo_.diffuse = diffuse_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
+  albedo_.diffuse = diffuse_ * tint_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
   albedo_.specular = ((dielectricColour_ * e.scale + Rgb(edge_ * e.bias)) * dielectric_ +
                       schlick(metal_, wo_.z) * metalness_) *
-                         belowCoat_ +
+                         tint_ * belowCoat_ +
                      Rgb(coatS);
   const float specular = luminance(albedo_.specular) - coatS;
   const float sum = std::max(coatS + specular + luminance(albedo_.diffuse), 1e-6f);
   coatChance_ = coatS / sum;
   specularChance_ = specular / sum;
+  // What the passes show as diffuse is all that comes back so, however far it went below.
+  albedo_.diffuse += p.base * tint_ * wanders_;
 }
 
 Bsdf::Value Bsdf::value(const Vec3f& wi) const {
-  if (wi.z <= 0) return {};
+  Value v;
+  if (coat_ > 0) {
+    const Vec3f coatWi = onCoat(wi), coatH = (coatWo_ + coatWi).normalized();
+    if (coatWi.z > 0)
+      v.specular = Rgb(coat_ * schlick(coatF0, coatWi.dot(coatH)) *
+                       lobe(coatWo_, coatWi, coatH, coatAlpha_, coatAlpha_));
+  }
+  if (wi.z <= 0) return v;
   const Vec3f h = (wo_ + wi).normalized();
   const float cosine = wi.dot(h);
   const ggx::Albedo e = ggx::albedo(wi.z, alpha_);
   const float s = dielectricF0_ * e.scale + edge_ * e.bias;
-  Value v;
-  v.diffuse = diffuse_ * (belowCoat_ * coupling_ * (1 - s) * wi.z / pif);
+  v.diffuse = diffuse_ * tint_ * (belowCoat_ * coupling_ * (1 - s) * wi.z / pif);
   const float m = 1 - std::clamp(cosine, 0.0f, 1.0f), rise = m * m * m * m * m;
   const Rgb fresnel = (dielectricColour_ + (Rgb(edge_) - dielectricColour_) * rise) * dielectric_ +
                       schlick(metal_, cosine) * compensation_ * metalness_;
-  v.specular = fresnel * (belowCoat_ * lobe(wo_, wi, h, alphaX_, alphaY_));
+  v.specular += fresnel * tint_ * (belowCoat_ * lobe(wo_, wi, h, alphaX_, alphaY_));
   if (maxComponent(sheen_) > 0) v.diffuse += sheen_ * (overSheen_ * sheen::value(wo_, wi, h, sheenAlpha_));
-  if (coat_ > 0)
-    v.specular += Rgb(coat_ * schlick(coatF0, cosine) * lobe(wo_, wi, h, coatAlpha_, coatAlpha_));
   return v;
 }
 
-float Bsdf::pdfSpecular(const Vec3f& wi, float alphaX, float alphaY) const {
-  const Vec3f h = (wo_ + wi).normalized();
-  return ggx::pdfVisible(wo_, h, alphaX, alphaY) / (4 * std::max(wo_.dot(h), 1e-6f));
+float Bsdf::pdfSpecular(const Vec3f& wo, const Vec3f& wi, float alphaX, float alphaY) {
+  const Vec3f h = (wo + wi).normalized();
+  return ggx::pdfVisible(wo, h, alphaX, alphaY) / (4 * std::max(wo.dot(h), 1e-6f));
 }
 
 float Bsdf::pdf(const Vec3f& wi) const {
-  if (wi.z <= 0) return 0;
-  float sum = (1 - coatChance_ - specularChance_) * wi.z / pif;
-  if (specularChance_ > 0) sum += specularChance_ * pdfSpecular(wi, alphaX_, alphaY_);
-  if (coatChance_ > 0) sum += coatChance_ * pdfSpecular(wi, coatAlpha_, coatAlpha_);
+  float sum = 0;
+  if (const Vec3f coatWi = onCoat(wi); coatChance_ > 0 && coatWi.z > 0)
+    sum += coatChance_ * pdfSpecular(coatWo_, coatWi, coatAlpha_, coatAlpha_);
+  if (wi.z <= 0) return sum;
+  sum += (1 - coatChance_ - specularChance_) * wi.z / pif;
+  if (specularChance_ > 0) sum += specularChance_ * pdfSpecular(wo_, wi, alphaX_, alphaY_);
   return sum;
 }
 
@@ -125,15 +139,17 @@ Bsdf::Sample Bsdf::sample(const Vec2f& u, float lobeChoice) const {
   Vec3f wi;
   const bool diffuse = lobeChoice >= coatChance_ + specularChance_, coat = lobeChoice < coatChance_;
   if (!diffuse) {
-    const Vec3f h = coat ? ggx::sampleVisible(wo_, coatAlpha_, coatAlpha_, u)
-                         : ggx::sampleVisible(wo_, alphaX_, alphaY_, u);
-    wi = h * (2 * wo_.dot(h)) - wo_;
+    const Vec3f& from = coat ? coatWo_ : wo_;
+    const Vec3f h = coat ? ggx::sampleVisible(from, coatAlpha_, coatAlpha_, u)
+                         : ggx::sampleVisible(from, alphaX_, alphaY_, u);
+    wi = h * (2 * from.dot(h)) - from;
+    if (coat && coatLeans_) wi = coatFrame_.toWorld(wi);
   } else {
     wi = cosineDirection(u);
   }
   const bool wide = diffuse || (coat ? coatChance_ : specularChance_) < 0.35f;
   const float drawnPdf = pdf(wi);
-  if (wi.z <= 1e-6f || drawnPdf <= 1e-9f) return {wi, {}, 0, wide};
+  if ((wi.z <= 1e-6f && !coatLeans_) || drawnPdf <= 1e-9f) return {wi, {}, 0, wide};
   Value weight = value(wi);
   weight.diffuse /= drawnPdf, weight.specular /= drawnPdf;
   return {wi, weight, drawnPdf, wide};

@@ -41,11 +41,15 @@ class Bsdf {
 
   /// Share of light that passes into the body (before its colour), for transmitting surfaces.
   float passes() const { return passes_; }
+  /// Share that goes in to wander below the surface.
+  float wanders() const { return wanders_; }
   /// Share of light that comes back widely and mirror-like towards the viewer, for the albedo passes.
   Value albedo() const { return albedo_; }
 
  private:
-  float pdfSpecular(const Vec3f& wi, float alphaX, float alphaY) const;
+  static float pdfSpecular(const Vec3f& wo, const Vec3f& wi, float alphaX, float alphaY);
+  /// In the coat's own frame, where that leans otherwise than what is below it.
+  Vec3f onCoat(const Vec3f& w) const { return coatLeans_ ? coatFrame_.toLocal(w) : w; }
 
   Vec3f wo_;
   Rgb diffuse_, metal_, dielectricColour_, compensation_, sheen_;
@@ -56,7 +60,11 @@ class Bsdf {
   float dielectric_;  ///< share of the dielectric
   float metalness_;
   float coupling_;  ///< (1 - S(wo)) / (1 - mean S)
-  float passes_;
+  float passes_, wanders_;
+  bool coatLeans_ = false;
+  Triadf coatFrame_;
+  Vec3f coatWo_;
+  Rgb tint_;                           ///< what the coat's colour leaves of all below it
   float coatChance_, specularChance_;  ///< of drawing each lobe; the rest is diffuse
 };
 

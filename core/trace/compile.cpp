@@ -129,6 +129,21 @@ std::vector<std::vector<uint32_t>> lightMasksOf(const Shot& shot, const Scene& s
   return masks;
 }
 
+/// What each part does beside looking like itself; empty where all do everything. A part's own word counts
+/// before that of the group it is in.
+std::vector<std::vector<PartRole>> rolesOf(const std::vector<const Product*>& products,
+                                           const PlacedGeometry& geometry) {
+  std::vector<std::vector<PartRole>> roles;
+  if (std::all_of(products.begin(), products.end(), [](const Product* p) { return p->roles.empty(); }))
+    return roles;
+  for (size_t i = 0; i < products.size(); ++i) {
+    roles.emplace_back();
+    for (const Part& part : geometry.instances()[i].geometry->model().parts)
+      roles.back().push_back(roleOf(*products[i], part.path));
+  }
+  return roles;
+}
+
 }  // namespace
 
 std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
@@ -186,6 +201,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       out.notes.push_back(plate.error().message);
   }
   std::vector<PlacedGeometry::Instance> instances;
+  std::vector<const Product*> products;  // of the instances
   Dresser dresser(project, textureFinder(project, assets, progress, out.notes));
   for (const Placement& placement : shot.placements) {
     const Product* product = byId(project.products, placement.productId);
@@ -202,7 +218,9 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     scene.placementIds.push_back(placement.id);
     instances.push_back(placedInstance(*product, shot, placement, *model, cache));
     scene.materials.push_back(dresser.materialsOf(*product, *model, cache, planeHeightM(shot, placement)));
-    for (const auto& material : scene.materials.back()) scene.unevenGlow |= material->emitsUnevenly();
+    for (const auto& material : scene.materials.back())
+      scene.unevenGlow |= material->emitsUnevenly(), scene.gaps |= material->hasGaps();
+    products.push_back(product);
     for (const Part& part : (*model)->parts) {
       const Surface* surface = surfaceOf(project, *product, part);
       const std::string& own = (*model)->materialOf(part).name;
@@ -218,6 +236,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   scene.reach = reachOf(shot, *scene.geometry, scene.place, scene.plateCamera);
   scene.lights = lightsOf(shot, assets, emittersOf(scene), &out.notes);
   scene.lightMasks = lightMasksOf(shot, scene);
+  scene.roles = rolesOf(products, *scene.geometry);
   return out;
 }
 

@@ -109,7 +109,7 @@ void Integrator::gatherFromProduct(const Ray& ray, const Vec3f& normal, float pd
                                    PixelSample& out) const {
   Path path;
   path.continueAlong(ray, normal, pdf);
-  path.rough = path.scattered = true;
+  path.rough = path.scattered = path.fromCatcher = true;
   path.depth = 1, path.lastDiffuse = path.firstDiffuse = Rgb(1);
   PixelSample back(out.groups);
   follow(path, sampler, back);
@@ -203,7 +203,7 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
   if (next.pdf <= 0 || next.wi.z <= 0) return;
   const float limit = lights.lampDistance(start, d);
   const PlaceHit other = alone ? PlaceHit{} : scene_.place.closest({start, d}, limit);
-  const Hit hit = scene_.geometry->closest({start, d}, std::min(limit, other.distance));
+  const Hit hit = closest({start, d}, std::min(limit, other.distance), Look::mirror, sampler);
   if (!hit.found()) return;
   const Rgb weight = next.weight.specular * strength;
   if (other.found()) {

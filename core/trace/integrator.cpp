@@ -67,6 +67,7 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
                detail.onMesh, detail.worldFromMesh, -ray.direction, ray.width + ray.spread * hit.distance,
                s.inside, scene_.probe.get()},
               s.parameters, normal);
+  s.part = uint64_t(hit.instance) << 32 | hit.part;
   s.drawnEmission = material.emission();
   s.width = ray.width + ray.spread * hit.distance;
   s.bent = normal != shape;
@@ -86,30 +87,10 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
     }
   }
   s.wo = s.frame.toLocal(to);
+  if (s.parameters.coatNormal != Vec3f(0)) s.parameters.coatNormal = s.frame.toLocal(s.parameters.coatNormal);
   s.parameters.roughness = std::max(s.parameters.roughness, leastRoughness);
   s.parameters.clearcoatRoughness = std::max(s.parameters.clearcoatRoughness, leastRoughness);
   return s;
-}
-
-Rgb Integrator::transmittance(Ray ray, float limit) const {
-  Rgb clear(1);
-  for (int layer = 0; layer < 16; ++layer) {
-    const Hit hit = scene_.geometry->closest(ray, limit);
-    if (!hit.found()) return clear;
-    if (scene_.materials[hit.instance][hit.part]->isOpaque()) return Rgb(0);
-    const Shading s = shade(ray, hit, 0);
-    const float through = s.through();
-    if (through <= 0) return Rgb(0);
-    // Straight through a slab both sides reflect alike: no total reflection here.
-    clear *=
-        s.parameters.base * (through * (1 - dielectricReflectance(std::abs(s.wo.z), 1 / s.parameters.ior)));
-    clear *= s.left(hit.distance);
-    if (maxComponent(clear) < 1e-3f) return Rgb(0);
-    ray.origin = offset(s.position, s.geometricNormal, ray.direction);
-    limit -= hit.distance;
-    if (limit <= 0) return clear;
-  }
-  return Rgb(0);
 }
 
 float Integrator::occlusion(const Shading& at, Sampler& sampler) const {
@@ -137,7 +118,7 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
   PixelSample out(groups());
   const Lights::Shown lamp = scene_.lights->shown(ray.origin, ray.direction);
   const PlaceHit place = scene_.place.closest(ray, lamp.distance, true);
-  const Hit hit = scene_.geometry->closest(ray, std::min(place.distance, lamp.distance));
+  const Hit hit = closest(ray, std::min(place.distance, lamp.distance), Look::camera, sampler);
   if (!hit.found()) {
     if (lamp.distance < place.distance) {
       out.alpha = 1;
@@ -150,7 +131,7 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
   }
   const Shading at = shade(ray, hit, 0);
   const Bsdf::Value albedo = Bsdf(at.parameters, at.wo).albedo();
-  out.alpha = 1;
+  out.alpha = scene_.roles.empty() || scene_.roles[hit.instance][hit.part].alpha ? 1.0f : 0.0f;
   out.instance = hit.instance, out.part = hit.part;
   out.diffuse = albedo.diffuse, out.specular = albedo.specular;
   out.normal = at.frame.z, out.position = at.position, out.facing = at.wo.z;

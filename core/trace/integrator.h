@@ -11,6 +11,9 @@ namespace dusk {
 /// Objects into Real Scenes", as a ratio instead of a difference; what a glossy ground mirrors as a
 /// difference). After a bounce, mirror-like surfaces count as a little rougher (Kaplanyan & Dachsbacher 2013,
 /// "Path Space Regularization"), and glass lets light through straight.
+class Media;
+struct Medium;
+
 class Integrator {
  public:
   explicit Integrator(const Scene& scene);
@@ -32,8 +35,19 @@ class Integrator {
   float spread() const;
   Ray lensRay(const Vec2d& pixel, const Vec2f& u) const;
   Shading shade(const Ray& ray, const Hit& hit, float leastRoughness) const;
-  /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through).
-  Rgb transmittance(Ray ray, float limit) const;
+  /// Whose ray it is, as far as parts tell: `catcher` are those of the place's own light.
+  enum class Look { camera, mirror, bounce, catcher };
+  /// The nearest part that is there for such a ray; what lets rays by does so by chance.
+  Hit closest(const Ray& ray, float limit, Look look, Sampler& sampler) const;
+  bool isThereFor(const Hit& hit, Look look) const;
+  /// What a part does beside; nullptr: everything.
+  const PartRole* roleOf(uint64_t part) const {
+    return scene_.roles.empty() ? nullptr : &scene_.roles[part >> 32][part & 0xffffffff];
+  }
+  /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through),
+  /// which begins in the air or in those media.
+  Rgb transmittance(const Ray& ray, float limit) const;
+  Rgb transmittance(Ray ray, float limit, Media media) const;
 
   /// Follows `path` from its ray until it ends; what it meets first may be given, and that shaded.
   void follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first = nullptr,
@@ -46,6 +60,17 @@ class Integrator {
   /// Into the body, out of it, or straight through, where a surface transmits; false: it ends here.
   enum class Glass { passed, absorbed, reflects };
   Glass scatterThroughGlass(Path& path, const Shading& at, float through, Sampler& sampler) const;
+  /// In from the air.
+  bool enterGlass(Path& path, const Shading& at, const Vec2f& u, Sampler& sampler) const;
+  /// Before a boundary that bends: which colour the path is of, where bodies part them.
+  static void partColours(Path& path, const Medium& body, Sampler& sampler);
+  /// On the way through a cloudy body: whether the path was scattered within `distance`. If so, it goes on
+  /// from there; if not, its throughput knows.
+  enum class Cloud { clear, scattered, lost };
+  Cloud scatterInBody(Path& path, float distance, Sampler& sampler, PixelSample& out) const;
+  /// Below the surface and out again somewhere else.
+  bool leaveMatte(Path& path, Shading& at, Sampler& sampler, PixelSample& out) const;
+  bool wanderBelow(Path& path, const Shading& at, Sampler& sampler, PixelSample& out) const;
   void addDirectLighting(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
                          PixelSample& out) const;
 

@@ -71,7 +71,7 @@ void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bs
     if (at.lightMask >> glow.group & 1) continue;
     Rgb share(1);
     if (glow.shadows) {
-      if (!clear) clear = lost ? Rgb(0) : transmittance(shadow, light.distance);
+      if (!clear) clear = lost ? Rgb(0) : transmittance(shadow, light.distance, path.media);
       share = *clear;
     }
     if (maxComponent(share) <= 0) continue;
@@ -100,71 +100,41 @@ Rgb Integrator::drawnRadiance(const Ray& towards, float distance, const Rgb& bel
   return hit.found() ? shade(last, hit, 0).parameters.emission : believed;
 }
 
-Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at, float through,
-                                                  Sampler& sampler) const {
-  const float choice = sampler.next1();
-  if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
-  const auto onwards = [&](const Vec3f& direction, const Rgb& weight) {
-    path.throughput *= weight;
-    path.ray = at.onward(direction, path.ray.spread + at.parameters.roughness * 0.2f);
-    return ++path.glassSides > scene_.glassSides ? Glass::absorbed : Glass::passed;
-  };
-  if (path.scattered) {
-    // Straight through, or (by the remaining chance) whatever the surface itself does.
-    const float chance =
-        through * (1 - dielectricReflectance(std::min(1.0f, at.wo.z), 1 / at.parameters.ior));
-    if (choice < chance) return onwards(path.ray.direction, at.parameters.base);
-    if (at.inside) return Glass::absorbed;
-    path.throughput /= std::max(1 - chance, 1e-3f);
-    return Glass::reflects;
-  }
-  // From within: mirrored or bent at a facet that shows. Walter et al. 2007, "Microfacet Models for
-  // Refraction through Rough Surfaces", without its shadowing, so that no light is lost.
-  const Vec3f h = at.facet(sampler.next2());
-  const float eta = at.parameters.ior;
-  const bool reflected = choice < dielectricReflectance(std::min(1.0f, at.facing(h)), eta);
-  const Vec3f local = reflected ? at.mirroredAt(h) : at.refractedAt(h, eta);
-  if ((local.z > 0) != reflected) return Glass::absorbed;
-  path.pdf = -1;
-  return onwards(at.frame.toWorld(local).normalized(), reflected ? Rgb(1) : at.parameters.base);
-}
-
 bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance, Sampler& sampler,
                                   PixelSample& out) const {
-  path.throughput *= at.left(distance);
+  at.correct(path.media);
+  // A cloud has told by chance what it left.
+  if (const Medium* in = path.media.now(); in && !in->scatters())
+    path.throughput *= path.media.transmittance(distance);
   addEmitterHit(path, at, out);
+  const PartRole* role = roleOf(at.part);
+  if (path.fromCatcher && role) path.throughput *= float(role->bounce);
+  path.fromCatcher = false;
   const float through = at.through();
-  if (through > 0 && (at.inBody() || path.scattered)) {
+  const bool within =
+      path.media.now() && at.hasBody() && (through > 0.9f || !path.media.meets(at.medium(), !at.inside).real);
+  if (through > 0 && (at.inBody() || path.scattered || within)) {
     const Glass glass = scatterThroughGlass(path, at, through, sampler);
     if (glass != Glass::reflects) return glass == Glass::passed;
   }
+  if (path.lightsOnly) return false;
   const Bsdf bsdf(at.parameters, at.wo);
   const Vec2f u = sampler.next2();
   const Vec2f lobe = sampler.next2();
   addDirectLighting(path, at, bsdf, sampler, out);
   const float enter = through > 0 && !path.scattered ? bsdf.passes() : 0;
-  if (enter > 0 && lobe.y < enter) {
-    const Vec3f h = at.facet(u);
-    Vec3f local = at.parameters.thinWalled ? at.mirroredAt(h) : at.refractedAt(h, 1 / at.parameters.ior);
-    if (at.parameters.thinWalled) local.z = -local.z;  // a mirror image on the other side
-    const Vec3f d = at.frame.toWorld(local).normalized();
-    if (d.dot(at.geometricNormal) > -1e-4f) return false;
-    if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
-    path.throughput *= at.parameters.base;
-    path.ray = at.onward(d, path.ray.spread + at.parameters.roughness * 0.2f);
-    path.pdf = -1;
-    return ++path.glassSides <= scene_.glassSides;
-  }
+  if (enter > 0 && lobe.y < enter) return enterGlass(path, at, u, sampler);
+  const float below = bsdf.wanders();
+  path.lightsOnly = role && !role->lit;
+  if (below > 0 && lobe.y < enter + below) return wanderBelow(path, at, sampler, out);
   const Bsdf::Sample next = bsdf.sample(u, lobe.x);
   const Vec3f d = at.frame.toWorld(next.wi);
   if (next.pdf <= 0 || d.dot(at.geometricNormal) <= 0) return false;
   const Rgb all = next.weight.sum();
   for (int c = 0; c < 3; ++c) path.lastDiffuse[c] = all[c] > 0 ? next.weight.diffuse[c] / all[c] : 0;
   if (path.depth == 0) path.firstDiffuse = path.lastDiffuse, path.firstSpecular = Rgb(1) - path.lastDiffuse;
-  path.throughput *= all * (at.terminator(d) / std::max(1 - enter, 1e-3f));
-  path.scattered = true;
-  path.throughGlassOnly = path.offPlace = false;
-  path.lightMask = at.lightMask;
+  path.throughput *= all * (at.terminator(d) / std::max(1 - enter - below, 1e-3f));
+  path.goOn(at.lightMask);
   const bool wide = next.wide || at.parameters.roughness > 0.5f;
   path.rough |= wide;
   ++path.depth, ++path.scatterings;
@@ -181,9 +151,14 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
   while (path.scatterings <= scene_.bounces) {
     const float lamp = scene_.lights->lampDistance(path.ray.origin, path.ray.direction);
     const PlaceHit place = path.offPlace ? PlaceHit{} : scene_.place.closest(path.ray, lamp);
-    const Hit hit = first ? *first : scene_.geometry->closest(path.ray, std::min(lamp, place.distance));
+    const Hit hit = first ? *first : closest(path.ray, std::min(lamp, place.distance), path.look(), sampler);
     first = nullptr;
     const int before = path.scatterings;
+    if (const Cloud cloud = scatterInBody(path, std::min({lamp, place.distance, hit.distance}), sampler, out);
+        cloud != Cloud::clear) {
+      if (cloud == Cloud::lost) return;
+      continue;
+    }
     if (hit.found()) {
       const float least = !path.rough       ? (path.scattered ? roughAfterGlossy : 0.0f)
                           : scene_.caustics ? roughAfterDiffuse
@@ -193,7 +168,7 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
       if (!scatterAtSurface(path, at, hit.distance, sampler, out)) return;
     } else if (!place.found()) {
       return addEnvironmentHit(path, out);
-    } else if (!scatterAtPlace(path, place, sampler, out)) {
+    } else if (path.lightsOnly || !scatterAtPlace(path, place, sampler, out)) {
       return;
     }
     if (path.scatterings > 2 && path.scatterings > before) {  // Russian roulette by the throughput

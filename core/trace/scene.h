@@ -38,6 +38,9 @@ struct Scene {
   Reach reach;                           ///< how far the products change those
   /// [instance][part]: bit g is set where light of group g is kept from it. Empty: nothing is.
   std::vector<std::vector<uint32_t>> lightMasks;
+  /// [instance][part]. Empty: all do everything.
+  std::vector<std::vector<PartRole>> roles;
+  bool gaps = false;                        ///< a part lets rays by
   bool unevenGlow = false;                  ///< a part gives off light that differs from spot to spot
   std::shared_ptr<const ShapeProbe> probe;  ///< may be absent
   Aperture aperture;

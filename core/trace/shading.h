@@ -1,6 +1,7 @@
 #pragma once
 #include "core/trace/ggx.h"
 #include "core/trace/integrator.h"
+#include "core/trace/media.h"
 
 /// What the integrator's parts share.
 namespace dusk {
@@ -27,12 +28,27 @@ struct Integrator::Shading {
   Ray onward(const Vec3f& direction, float spread) const {
     return {offset(position, geometricNormal, direction), direction, width, spread};
   }
+  uint64_t part = 0;  ///< which one, of which instance
   bool inBody() const { return inside && !parameters.thinWalled; }
-  /// What the body left of light that came `distance` through it (Beer and Lambert).
-  Rgb left(float distance) const {
-    if (!inBody()) return Rgb(1);
-    const Rgb lost = parameters.absorption * -distance;
-    return {std::exp(lost.x), std::exp(lost.y), std::exp(lost.z)};
+  /// Whether light can be in it.
+  bool hasBody() const { return through() > 0 && !parameters.thinWalled; }
+  Medium medium() const {
+    return {part,
+            parameters.ior,
+            parameters.abbe,
+            parameters.forward,
+            parameters.priority,
+            parameters.absorption,
+            parameters.scattering};
+  }
+  /// Light that comes from within a body nobody was seen to enter was in it all the same.
+  void correct(Media& media) const {
+    if (inBody() && hasBody() && !media.holds(part)) media.enter(medium());
+  }
+  /// The same spot from its other side.
+  void turnOver() {
+    inside = !inside, geometricNormal = -geometricNormal;
+    frame = triadAround(-frame.z);
   }
   /// A facet as it shows from `wo`, local; the normal itself where the surface is smooth.
   Vec3f facet(const Vec2f& u) const {
@@ -73,10 +89,25 @@ struct Integrator::Path {
   float pdf = -1;
   /// Where, on a surface of which normal: the ray may have gone straight through glass since.
   Vec3f drawnAt{0, 0, 0}, drawnNormal{0, 0, 0};
-  bool rough = false;      ///< whether it has scattered widely
-  bool scattered = false;  ///< once it has, light sampling looks straight through glass, and so must it
-  bool offPlace = false;   ///< it left the place, whose own shadows on itself the photo has already
+  bool rough = false;        ///< whether it has scattered widely
+  bool scattered = false;    ///< once it has, light sampling looks straight through glass, and so must it
+  bool offPlace = false;     ///< it left the place, whose own shadows on itself the photo has already
+  bool fromCatcher = false;  ///< it left the place to see what the product sends there
+  bool lightsOnly = false;   ///< the last surface gets no light that others send back
+  Media media;               ///< what it is in
+  float nm = 0;              ///< wavelength, once colours have parted; 0: all
+  int bodyScatterings = 0;
   uint32_t lightMask = 0;  ///< groups whose light the last surface does not get
+  /// Whose ray it is now.
+  Look look() const {
+    if (fromCatcher) return Look::catcher;
+    return !scattered || maxComponent(lastDiffuse) < 0.5f ? Look::mirror : Look::bounce;
+  }
+  /// It was scattered by a surface that does without those lights.
+  void goOn(uint32_t mask) {
+    scattered = true, throughGlassOnly = offPlace = false;
+    lightMask = mask;
+  }
   /// Goes on along a ray that was drawn with `pdf` from a surface of that normal.
   void continueAlong(const Ray& along, const Vec3f& normal, float drawnPdf) {
     ray = along, pdf = drawnPdf, drawnAt = along.origin, drawnNormal = normal;

@@ -1,16 +1,17 @@
 #include "app/stations/surface/strips.h"
 
 #include "app/widgets/colours.h"
+#include "core/project/json.h"
 #include "core/surface/made_surface.h"
+#include "core/surface/values.h"
 
 namespace dusk {
 namespace {
 
-constexpr SurfaceValue values[] = {
-    SurfaceValue::baseColour,   SurfaceValue::metalness,          SurfaceValue::roughness,
-    SurfaceValue::clearcoat,    SurfaceValue::clearcoatRoughness, SurfaceValue::sheen,
-    SurfaceValue::transmission, SurfaceValue::emission,           SurfaceValue::bump,
-    SurfaceValue::normal};
+/// Values whose strip goes from nothing to the most there is on the part.
+bool isOpenEnded(SurfaceValue value) {
+  return value == SurfaceValue::bump || value == SurfaceValue::emission || value == SurfaceValue::film;
+}
 
 struct Found {
   unsigned instance = 0, part = 0;
@@ -36,13 +37,14 @@ std::optional<Found> find(const Scene& scene, const std::string& placement, cons
 
 /// A number as a grey, a colour as it is shown.
 QRgb shade(SurfaceValue value, const Vec3f& v, float most) {
-  if (value == SurfaceValue::baseColour) return shownColour(toDouble(v)).rgb();
-  if (value == SurfaceValue::emission) return shownColour(toDouble(v / std::max(1.0f, most))).rgb();
+  if (const ValuePlace* place = placeOf(value); place && place->colour)
+    return shownColour(toDouble(isOpenEnded(value) ? v / std::max(1.0f, most) : v)).rgb();
   const auto code = [&](float x) {
     return int(std::lround(std::clamp(most > 0 ? x / most : 0.0f, 0.0f, 1.0f) * 235 + 12));
   };
-  return value == SurfaceValue::normal ? qRgb(code(v.x), code(v.y), code(v.z))
-                                       : qRgb(code(v.x), code(v.x), code(v.x));
+  return value == SurfaceValue::normal || value == SurfaceValue::coatNormal
+             ? qRgb(code(v.x), code(v.y), code(v.z))
+             : qRgb(code(v.x), code(v.x), code(v.x));
 }
 
 }  // namespace
@@ -91,14 +93,14 @@ std::map<SurfaceValue, QImage> stripsOf(const Scene& scene, const std::string& p
                                                                    false,
                                                                    scene.probe.get()};
     }
-  for (const SurfaceValue value : values) {
+  for (size_t v = 0; v < std::size(Words<SurfaceValue>::all); ++v) {
+    const auto value = SurfaceValue(v);
     std::vector<Vec3f> seen(points.size(), Vec3f(0));
-    float most = value == SurfaceValue::bump || value == SurfaceValue::emission ? 0.0f : 1.0f;
+    float most = isOpenEnded(value) ? 0.0f : 1.0f;
     for (size_t i = 0; i < points.size(); ++i)
       if (points[i]) {
         seen[i] = made->valueAt(value, *points[i]);
-        if (value == SurfaceValue::bump || value == SurfaceValue::emission)
-          most = std::max(most, maxComponent(seen[i]));
+        if (isOpenEnded(value)) most = std::max(most, maxComponent(seen[i]));
       }
     QImage image(width, height, QImage::Format_ARGB32);
     image.fill(Qt::transparent);

@@ -3,9 +3,11 @@
 #include "app/document/clipboard.h"
 #include "app/stations/parts.h"
 #include "app/stations/surface/apply_surface.h"
+#include "app/stations/surface/below_desk.h"
 #include "app/stations/surface/decal_desk.h"
 #include "app/stations/surface/library_panel.h"
 #include "app/stations/surface/own_surfaces.h"
+#include "app/stations/surface/role_desk.h"
 #include "app/stations/surface/value_rows.h"
 #include "app/widgets/look.h"
 
@@ -29,7 +31,8 @@ class SurfaceDesk : public Desk {
     partButtons();
     add(new ValueRows(bench));
     overall();
-    more();
+    add(new BelowDesk(session_));
+    add(new RoleDesk(session_));
     elsewhere(library);
     beginFold("Prints", true);
     add(new DecalDesk(bench));
@@ -124,55 +127,6 @@ class SurfaceDesk : public Desk {
           use.*member = v;
           *s = withUse(*s, use);
         });
-  }
-
-  void more() {
-    beginFold("Brushing, cloth and film", false);
-    share("Specular", "How much what is not metal mirrors; 1 = as its IOR says", &Surface::specular);
-    share("Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
-    field("Brushing angle", {-180, 180, 5, 0, "°"}, "Direction of the brushing",
-          &Surface::anisotropyTurnDegrees);
-    share("Sheen roughness", "0 a narrow rim, 1 a wide one", &Surface::sheenRoughness);
-    field("Film", {0, 2000, 10, 0, "nm"},
-          "A film as thin as light's waves: oil, tempering colours, pearl. 0: none", &Surface::filmNm);
-    field("Film's IOR", {1, 3, 0.01, 2, ""}, "Index of refraction of the film", &Surface::filmIor);
-    endFold();
-    beginFold("Inside of glass", false);
-    field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer",
-          &Surface::ior);
-    toggle(
-        "Thin-walled", "A pane or a bubble: light goes straight through, nothing is inside",
-        [this](const Project& p) { return now(p) ? std::optional(now(p)->thinWalled) : std::nullopt; },
-        [this](Project& p, bool on) {
-          if (Surface* s = now(p)) s->thinWalled = on;
-        });
-    colour(
-        "Dye", "Colour that white light has left after the depth below",
-        [this](const Project& p) { return now(p) ? std::optional(now(p)->absorptionColour) : std::nullopt; },
-        [this](Project& p, const Vec3d& c) {
-          if (Surface* s = now(p)) s->absorptionColour = c;
-        });
-    number(
-        "Depth", {0, 1e5, 1, 1, "mm"}, "How far light goes for the dye to show so; 0: clear",
-        [this](const Project& p) {
-          return now(p) ? std::optional(now(p)->absorptionDepthM * 1000) : std::nullopt;
-        },
-        [this](Project& p, double v) {
-          if (Surface* s = now(p)) s->absorptionDepthM = v / 1000;
-        });
-    endFold();
-  }
-
-  void field(const char* label, const Range& range, const char* tip, double Surface::*member) {
-    number(
-        label, range, tip,
-        [=, this](const Project& p) { return now(p) ? std::optional(now(p)->*member) : std::nullopt; },
-        [=, this](Project& p, double v) {
-          if (Surface* s = now(p)) s->*member = v;
-        });
-  }
-  void share(const char* label, const char* tip, double Surface::*member) {
-    field(label, {0, 1, 0.02, 2, "", true}, tip, member);
   }
 
   void showPart() {

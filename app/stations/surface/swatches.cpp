@@ -17,7 +17,7 @@ namespace dusk {
 namespace {
 
 /// Raise it when swatches come out otherwise.
-constexpr int generation = 1;
+constexpr int generation = 2;
 
 /// The outline that is turned about the upright, in metres: radius and height, from the head to the foot.
 std::vector<Vec2f> outline() {
@@ -95,6 +95,7 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
   scene.materials = {{std::make_shared<MadeSurface>(
       layerOf(surface, {}), std::vector<Decal>{}, model->meshes[0],
       factsOf(model->parts[0], shapes->parts[0], product, shapes->whole, -0.03), 1000, FindTexture{})}};
+  scene.gaps = scene.materials[0][0]->hasGaps();
   const Integrator integrator(scene);
   Picture codes = Picture::rgb(size, size);
   std::vector<float> cover(size_t(size) * size);

@@ -29,17 +29,37 @@ ValueRows::ValueRows(Workbench& bench)
            &Surface::clearcoatRoughness);
   shareRow(SurfaceValue::transmission, "Transmission", "Share of light that goes into the body, as in glass",
            &Surface::transmission);
-  shareRow(SurfaceValue::sheen, "Sheen", "The bright rim of cloth", &Surface::sheen);
   feedsOnly(SurfaceValue::bump, false, "Bump",
             "Height of the surface in millimetres: what its feeds add up to");
-  feedsOnly(SurfaceValue::normal, false, "Normal map", "Pictures of a surface's lean (tangent space)");
   glowRow();
+  rareRows();
   onRefresh([this] { showRows(); });
   connect(&bench.preview, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& frame) {
     if (frame->shotId != session_.shot().id || !frame->isWhole()) return;
     scene_ = frame->scene;
     askForStrips();
   });
+}
+
+void ValueRows::rareRows() {
+  beginFold("More values", false);
+  feedsOnly(SurfaceValue::normal, false, "Normal map", "Pictures of a surface's lean (tangent space)");
+  feedsOnly(SurfaceValue::coatNormal, false, "Coat normals", "The same, of the clearcoat alone");
+  shareRow(SurfaceValue::opacity, "Opacity", "Share of it that is there at all: 0 is a hole",
+           &Surface::opacity);
+  shareRow(SurfaceValue::subsurface, "Subsurface",
+           "Share of the diffuse light that wanders below: wax, soap, milk, marble", &Surface::subsurface);
+  shareRow(SurfaceValue::specular, "Specular", "How much what is not metal mirrors; 1 = as its IOR says",
+           &Surface::specular);
+  shareRow(SurfaceValue::anisotropy, "Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
+  shareRow(SurfaceValue::sheen, "Sheen", "The bright rim of cloth", &Surface::sheen);
+  colourRow(SurfaceValue::sheenColour, "Sheen colour", "Colour of that rim", &Surface::sheenColour);
+  shareRow(SurfaceValue::sheenRoughness, "Sheen roughness", "0 a narrow rim, 1 a wide one",
+           &Surface::sheenRoughness);
+  shareRow(SurfaceValue::film, "Film",
+           "A film as thin as light's waves: oil, tempering colours, pearl. 0: none", &Surface::filmNm,
+           {0, 2000, 10, 0, "nm"});
+  endFold();
 }
 
 Surface* ValueRows::layer(Project& p) const {
@@ -144,9 +164,9 @@ void ValueRows::colourRow(SurfaceValue value, const QString& label, const QStrin
 }
 
 void ValueRows::shareRow(SurfaceValue value, const QString& label, const QString& tip,
-                         double Surface::*member) {
+                         double Surface::*member, const Range& range) {
   auto* field = number(
-      label, {0, 1, 0.02, 2, ""}, tip,
+      label, range, tip,
       [=, this](const Project& p) {
         const Surface* s = layer(p);
         return s ? std::optional(s->*member) : std::nullopt;

@@ -26,7 +26,9 @@ class ValueRows : public Desk {
     FeedList* feeds;
   };
   void colourRow(SurfaceValue value, const QString& label, const QString& tip, Vec3d Surface::*member);
-  void shareRow(SurfaceValue value, const QString& label, const QString& tip, double Surface::*member);
+  void shareRow(SurfaceValue value, const QString& label, const QString& tip, double Surface::*member,
+                const Range& range = {0, 1, 0.02, 2, ""});
+  void rareRows();
   void feedsOnly(SurfaceValue value, bool ofMask, const QString& label, const QString& tip);
   void glowRow();
   void addRow(SurfaceValue value, bool ofMask, const QString& label, QWidget* holder);
