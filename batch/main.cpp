@@ -54,6 +54,10 @@ int main(int argc, char** argv) {
   auto* gather = app.add_subcommand("gather", "copy a project and all it links to into a folder or .zip");
   gather->add_option("project", request.file)->required();
   gather->add_option("to", request.out, "a new or empty folder, or a .zip")->required();
+  auto* dress = app.add_subcommand("dress", "write a product in its surfaces as glTF 2.0");
+  dress->add_option("project", request.file)->required();
+  dress->add_option("--product", request.product, "name or id; the first when not said");
+  dress->add_option("-o,--out", request.out, "the .glb to write")->required();
   auto* panorama = app.add_subcommand("panorama", "make, align or take apart a panorama");
   panorama->require_subcommand(1);
   auto* merge = panorama->add_subcommand("merge", "merge photos of one view at different exposures");
@@ -79,6 +83,7 @@ int main(int argc, char** argv) {
     if (*sun) return dusk::batch::panoramaSun(request, progress);
     if (*render) return dusk::batch::render(request, progress);
     if (*gather) return dusk::batch::gather(request, progress);
+    if (*dress) return dusk::batch::dress(request, progress);
     return dusk::batch::prove(request, progress);
   });
   if (!answer) return dusk::batch::fail(answer.error());

@@ -11,6 +11,7 @@
 
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
+#include "core/deliver/dressed.h"
 #include "core/deliver/gather.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
@@ -202,6 +203,29 @@ int gather(const Request& request, Progress& progress) {
   for (const std::string& note : report->notes) std::fprintf(stderr, "%s\n", note.c_str());
   print({{"files", report->files}, {"project", report->project.string()}, {"notes", report->notes}},
         request.json);
+  return 0;
+}
+
+int dress(const Request& request, Progress& progress) {
+  const auto project = loadProject(request.file);
+  if (!project) return fail(project.error());
+  const auto product =
+      std::find_if(project->products.begin(), project->products.end(), [&](const Product& p) {
+        return request.product.empty() || p.id == request.product || p.name == request.product;
+      });
+  if (product == project->products.end())
+    return fail({"The project has no product called " + request.product + ".", ErrorKind::unreadable});
+  AssetStore assets(fs::absolute(request.file).parent_path());
+  const auto notes = [&] {
+    const Ticker ticker(progress);
+    return writeDressed(*project, product->id, assets, request.out, dressedSide, progress);
+  }();
+  if (!notes) return fail(notes.error());
+  warnOfChanges(assets);
+  for (const std::string& note : notes->lost) std::fprintf(stderr, "%s\n", note.c_str());
+  print(
+      {{"file", request.out}, {"parts", notes->parts}, {"pictures", notes->pictures}, {"notes", notes->lost}},
+      request.json);
   return 0;
 }
 

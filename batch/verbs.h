@@ -9,7 +9,7 @@ namespace dusk::batch {
 
 /// What was typed.
 struct Request {
-  std::string file, shot, out, size;
+  std::string file, shot, out, size, product;
   std::vector<std::string> files;
   std::vector<double> ev;
   std::optional<int> samples, threads;
@@ -26,5 +26,6 @@ int panoramaMerge(const Request& request, Progress& progress);
 int panoramaAlign(const Request& request, Progress& progress);
 int panoramaSun(const Request& request, Progress& progress);
 int gather(const Request& request, Progress& progress);
+int dress(const Request& request, Progress& progress);
 
 }  // namespace dusk::batch

@@ -6,7 +6,9 @@
 #include <BRepPrimAPI_MakeRevol.hxx>
 #include <GC_MakeArcOfCircle.hxx>
 #include <TopoDS.hxx>
+#include <algorithm>
 #include <gp_Ax1.hxx>
+#include <vector>
 
 #include "core/base/maths.h"
 #include "demo/jar.h"
@@ -121,11 +123,11 @@ std::string jarLabelSvg() {
                         const char* weight = "400") {
     return "<text x=\"" + number(x) + "\" y=\"" + number(y) +
            "\" font-family=\"Lato, sans-serif\" font-weight=\"" + weight + "\" font-size=\"" + number(size) +
-           "\" text-anchor=\"" + anchor + "\" fill=\"#f4efe2\">" + words + "</text>";
+           "\" text-anchor=\"" + anchor + "\" fill=\"#12343b\">" + words + "</text>";
   };
   std::string svg =
       "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"150mm\" height=\"78mm\" viewBox=\"0 0 150 78\">";
-  svg += "<g stroke=\"#f4efe2\" stroke-width=\"0.45\" fill=\"none\">";
+  svg += "<g stroke=\"#12343b\" stroke-width=\"0.45\" fill=\"none\">";
   svg +=
       "<path d=\"M48 2h54M48 74h54\"/><path d=\"M58 47.5h34M58 56.5h34M58 65.5h34\" stroke-width=\"0.3\"/>";
   for (int i = 2; foot - i * tenMl > 2; ++i)

@@ -52,6 +52,9 @@ std::string drawSvg(const std::string& bytes, const std::string& name, int side,
   if (!svg)
     return name + " is not a drawing that can be read (" + (error ? error->message : "damaged") + ").";
   rsvg_handle_set_dpi(svg, 96);
+  // What a template draws to help the eye is not printed.
+  const std::string quiet = "#guide { display: none; }";
+  rsvg_handle_set_stylesheet(svg, reinterpret_cast<const guint8*>(quiet.data()), quiet.size(), nullptr);
   double w = 0, h = 0;
   if (!rsvg_handle_get_intrinsic_size_in_pixels(svg, &w, &h) || w <= 0 || h <= 0) {
     gboolean hasWidth, hasHeight, hasBox;

@@ -52,13 +52,7 @@ Cast::Cast(Session& session, QWidget* parent)
   });
   connect(selectionModel(), &QItemSelectionModel::currentChanged, this, &Cast::chosen);
   connect(selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
-    std::vector<std::string> parts;
-    for (const QModelIndex& index : selectionModel()->selectedIndexes())
-      if (const std::string path = idOf(index, CastModel::pathRole);
-          !path.empty() &&
-          idOf(index, CastModel::productRole) == idOf(currentIndex(), CastModel::productRole))
-        parts.push_back(path);
-    session_.setPartsTogether(std::move(parts));
+    if (!following_) session_.setPartsTogether(selectedParts());
   });
   connect(&session_, &Session::selectionChanged, this, &Cast::followSelection);
   // Ticks and swatches: what is seen is asked for anew.
@@ -122,9 +116,37 @@ void Cast::chosen(const QModelIndex& now) {
   followed_ = {session_.selectedPart(), session_.selectedLamp(), session_.selectedStandIn()};
 }
 
+/// Of the product in hand.
+std::vector<std::string> Cast::selectedParts() const {
+  std::vector<std::string> parts;
+  for (const QModelIndex& index : selectionModel()->selectedIndexes())
+    if (const std::string path = idOf(index, CastModel::pathRole);
+        !path.empty() && idOf(index, CastModel::productRole) == idOf(currentIndex(), CastModel::productRole))
+      parts.push_back(path);
+  return parts;
+}
+
+/// Parts that were taken in hand together elsewhere are chosen here, too.
+void Cast::followTogether() {
+  const auto& together = session_.partsTogether();
+  const std::vector<std::string> mine = selectedParts();
+  const Product* product = session_.product();
+  if (together.size() < 2 || !product ||
+      std::set<std::string>(mine.begin(), mine.end()) ==
+          std::set<std::string>(together.begin(), together.end()))
+    return;
+  const QScopedValueRollback guard(following_, true);
+  QItemSelection rows;
+  for (const std::string& part : together)
+    if (const QModelIndex index = model_->indexOfPart(part, product->id); index.isValid())
+      rows.select(index, index);
+  selectionModel()->select(rows, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+}
+
 /// What was taken in hand elsewhere is chosen here: whichever of part, lamp and stand-in is new.
 void Cast::followSelection() {
   if (following_) return;  // it was chosen here
+  followTogether();
   const std::array<std::string, 3> now{session_.selectedPart(), session_.selectedLamp(),
                                        session_.selectedStandIn()};
   if (now == followed_) return;

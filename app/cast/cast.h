@@ -32,6 +32,8 @@ class Cast : public QTreeView {
  private:
   void addActions();
   void chosen(const QModelIndex& now);
+  void followTogether();
+  std::vector<std::string> selectedParts() const;
   void followSelection();
   void selectIndex(const QModelIndex& index);
   QString freshGroupName() const;

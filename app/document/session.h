@@ -134,6 +134,12 @@ class Session : public QObject {
 
   /// Parts that are selected together: what is done to one of them is done to all.
   void setPartsTogether(std::vector<std::string> parts) { hand_.together = std::move(parts); }
+  const std::vector<std::string>& partsTogether() const { return hand_.together; }
+  /// The same, for all who show what is in hand to follow.
+  void takePartsTogether(std::vector<std::string> parts) {
+    setPartsTogether(std::move(parts));
+    emit selectionChanged();
+  }
   /// The parts selected together with `path`; at least that one.
   std::vector<std::string> partsInHand(const std::string& path) const;
 

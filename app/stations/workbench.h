@@ -26,6 +26,10 @@ class Workbench : public QObject {
   void lookWanted(const Vec3d& eye, const Vec3d& target);
   /// A file printed on the part in hand, where the camera sees it.
   void printWanted(const QString& file);
+  /// The surface of the part in hand, fitted to what a rectangle of the photo shows; corners in its pixels.
+  void fitWanted(const Vec2d& corner, const Vec2d& opposite);
+  /// So many millimetres of the feed in hand, as it is laid now, were drawn along in the picture.
+  void lengthDrawn(double mm);
   void deliveryWanted();  ///< of the shot in hand, as its desk says
   /// A delivery ended: what was written, or nothing when it failed.
   void delivered(int files);

@@ -49,6 +49,10 @@ QString filterOf(FileKind kind) {
       return "Cameras (*.gltf *.glb *.json)";
     case FileKind::print:
       return filter("Pictures and drawings", printEndings());
+    case FileKind::material:
+      return "Material files (*.mtlx)";
+    case FileKind::palette:
+      return "Palettes (*.gpl)";
     case FileKind::delivery:
       break;
   }

@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/document/session.h"
+#include "app/widgets/file_choice.h"
 #include "core/base/files.h"
 #include "core/colour/palette.h"
 
@@ -27,7 +28,7 @@ PaletteShelf::PaletteShelf(Session& session) : session_(session), scroll_(new QS
   scroll_->hide();
   column->addWidget(scroll_);
   connect(button, &QPushButton::clicked, this, [this] {
-    const QString file = QFileDialog::getOpenFileName(window(), "Palette", {}, "Palettes (*.gpl)");
+    const QString file = chooseFile(window(), "Open a palette", FileKind::palette);
     if (!file.isEmpty()) show(file);
   });
   if (const QString last = QSettings().value("palette").toString(); QFile::exists(last)) show(last);

@@ -93,6 +93,19 @@ void replaceSurface(Session& session, const std::string& surface) {
   });
 }
 
+void selectBySurface(Session& session) {
+  const Surface* worn = session.surfaceInHand(session.project());
+  const Product* product = session.product();
+  if (!worn || !product) return session.say("Choose a part that was given a surface first.", true);
+  std::vector<std::string> parts;
+  for (const auto& [part, surface] : product->surfaceOfPart)
+    if (surface == worn->id) parts.push_back(part);
+  const auto count = parts.size();
+  session.takePartsTogether(std::move(parts));
+  session.say(count == 1 ? QString("No other part wears it.")
+                         : QString("%1 parts are in hand together.").arg(count));
+}
+
 void SurfaceTrial::hold(const std::string& surface, const std::string& part, const std::string& placement) {
   if (std::exchange(gesture_, 0)) session_.revertGesture(), session_.endGesture();
   if (part.empty() || session_.inGesture()) return;

@@ -27,6 +27,10 @@ void giveOwnSurface(Session& session);
 /// Every part, of all products, that has the surface of the part in hand gets another.
 void replaceSurface(Session& session, const std::string& surface);
 
+/// Takes all parts of the product in hand together that have the surface of the part in hand; from then on,
+/// what is done to one of them is done to all.
+void selectBySurface(Session& session);
+
 /// A surface tried on while it is held over a part: worn at once, taken off when it is carried on, and kept,
 /// as one step, when it is let go there.
 class SurfaceTrial {

@@ -17,13 +17,13 @@ class Cross {
   void paint(QPainter& painter) const;
   Grip gripAt(const Vec2d& plate) const;
   Feed dragged(const Feed& from, Grip grip, const Vec2d& grabbed, const Vec2d& plate) const;
+  /// Where the pointer is on the tangent plane, in the pattern's own millimetres from the middle.
+  std::optional<Vec2d> under(const Vec2d& plate) const;
 
  private:
   Cross(PictureView& view, const Feed& feed) : view_(view), feed_(feed) {}
   double size() const;
   std::optional<Vec2d> seen(const Vec2d& onPattern) const;
-  /// Where the pointer is on the tangent plane, in the pattern's own millimetres from the middle.
-  std::optional<Vec2d> under(const Vec2d& plate) const;
   double armLength() const { return 2.5 * size(); }
 
   PictureView& view_;

@@ -34,6 +34,13 @@ void DecalDesk::list(Workbench& bench) {
   button("Print on it…",
          "A picture, SVG or PDF printed on the part in hand. Files can be dropped on the product, too",
          [&bench] { choosePrint(bench); });
+  auto* sheet =
+      button("Template…",
+             "The outline that the print in hand could cover, in true millimetres, to draw into with any "
+             "program: what is saved there shows here",
+             [&bench] { makeTemplate(bench); });
+  endRow();
+  beginRow();
   auto* up = button("Up", "Lays the print over the one above it", [this] { move(1); });
   auto* away = button("Take it off", "Takes the print away (Delete in the picture)",
                       [this] { takeOffPrint(session_); });
@@ -51,7 +58,7 @@ void DecalDesk::list(Workbench& bench) {
     }
     list_->setVisible(list_->count() > 0);
     list_->setFixedHeight(std::min(list_->count(), 5) * look::px(26) + 8);
-    up->setVisible(now(session_.project())), away->setVisible(now(session_.project()));
+    for (QPushButton* b : {up, away, sheet}) b->setVisible(now(session_.project()));
   });
 }
 

@@ -4,6 +4,8 @@
 
 #include "app/stations/surface/print_jobs.h"
 #include "core/project/feed_kinds.h"
+#include "core/surface/values.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
@@ -83,6 +85,7 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
       });
   ends();
   mapping();
+  ruler();
   narrowChoices();
 }
 
@@ -121,14 +124,17 @@ void FeedEditor::mapping() {
   choice(
       "Lies",
       {"through the body", "as the mesh unrolls", "on three sides", "round an axis", "round a ball",
-       "from one side"},
+       "from one side", "thrown on by the camera"},
       "How a place on the part becomes one on the pattern",
       [this](const Project& p) {
         const Feed* f = now(p);
         return f && isMapped(*f) ? int(f->mapping.kind) : -1;
       },
       [this](Project& p, int i) {
-        if (Feed* f = now(p)) f->mapping.kind = MappingKind(i);
+        Feed* f = now(p);
+        if (!f) return;
+        f->mapping.kind = MappingKind(i);
+        if (f->mapping.kind == MappingKind::camera) fromCamera(f->mapping);
       });
   choice(
       "Axis", {"X of the model", "Y of the model", "Z of the model"},
@@ -136,7 +142,8 @@ void FeedEditor::mapping() {
       [this](const Project& p) {
         const Feed* f = now(p);
         const bool has = f && isMapped(*f) && f->mapping.kind != MappingKind::box &&
-                         f->mapping.kind != MappingKind::coordinates;
+                         f->mapping.kind != MappingKind::coordinates &&
+                         f->mapping.kind != MappingKind::camera;
         return has ? int(f->mapping.axis) : -1;
       },
       [this](Project& p, int i) {
@@ -179,6 +186,58 @@ void FeedEditor::mapping() {
       [](Mapping& m) -> double& { return m.scatterMm; }, isMapped);
 }
 
+void FeedEditor::fromCamera(Mapping& m) const {
+  const Shot& shot = session_.shot();
+  const Placement* placement = session_.placement();
+  const Product* product = session_.product();
+  const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
+  if (!placement || !model || !shot.vantage.solved) return;
+  const double unitMm = product->metresPerUnit * 1000;
+  const Similarity inModel =
+      worldFromModel(*product, *placement, *model, planeHeightM(shot, *placement)).inverse();
+  const Camera camera = workingCamera(shot.vantage);
+  Box box;
+  for (const Part& part : model->parts)
+    if (part.path == session_.selectedPart()) box = model->boxOf(part);
+  m.eyeMm = inModel.point(camera.position) * unitMm;
+  const Vec3d ahead = inModel.direction(camera.axes.z);
+  const double away = std::max(1.0, (box.middle() * unitMm - m.eyeMm).dot(ahead));
+  m.aheadMm = ahead * away, m.up = inModel.direction(-camera.axes.y);
+  // As large as the whole frame there, so that the photo itself falls where it was seen.
+  const double perPixel = away / camera.focalPx;
+  m.sizeMm = Vec2d(camera.width, camera.height) * perPixel;
+  m.shiftMm = {(camera.width / 2.0 - camera.cx) * perPixel, (camera.cy - camera.height / 2.0) * perPixel};
+  m.turnDegrees = 0;
+}
+
+/// True lengths: what is drawn along the part, and how long that really is.
+void FeedEditor::ruler() {
+  auto* draw = forNextDrag("Draw a true length", "Drag along something on the part whose length you know",
+                           NextDrag::trueLength);
+  onRefresh([=, this] {
+    const Feed* f = now(session_.project());
+    draw->setVisible(f && isMapped(*f) && f->mapping.kind != MappingKind::coordinates);
+  });
+  connect(&bench_, &Workbench::lengthDrawn, this, [this](double mm) {
+    drawnMm_ = mm;
+    refreshAll();
+  });
+  number(
+      "Really long", {0.01, 1e6, 1, 2, "mm"},
+      "How long what was drawn along is: the feed is sized so that it is",
+      [this](const Project& p) { return now(p) && drawnMm_ > 0 ? std::optional(drawnMm_) : std::nullopt; },
+      [this](Project& p, double v) {
+        Feed* f = now(p);
+        if (!f || drawnMm_ <= 0 || v <= 0) return;
+        const double by = v / drawnMm_;
+        drawnMm_ = v;
+        if (f->kind == FeedKind::picture)
+          f->mapping.sizeMm *= by;
+        else
+          f->sizeMm = std::clamp(f->sizeMm * by, 0.01, 1e5);
+      });
+}
+
 void FeedEditor::field(const QString& label, const Range& range, const QString& tip, double Feed::*member,
                        bool (*has)(const Feed&)) {
   number(
@@ -201,7 +260,8 @@ Feed* FeedEditor::now(Project& p) const { return const_cast<Feed*>(now(std::as_c
 
 bool FeedEditor::isColour() const {
   const FeedPlace& place = session_.feedInHand();
-  return !place.ofMask && (place.value == SurfaceValue::baseColour || place.value == SurfaceValue::emission);
+  const ValuePlace* value = placeOf(place.value);
+  return !place.ofMask && value && value->colour;
 }
 
 }  // namespace dusk

@@ -16,10 +16,14 @@ class FeedEditor : public Desk {
   void end(const QString& label, const QString& tip, Vec3d Feed::*member);
   void ends();
   void mapping();
+  void ruler();
+  /// Thrown on from where the camera stands now.
+  void fromCamera(Mapping& mapping) const;
   const Feed* now(const Project& p) const;
   Feed* now(Project& p) const;
   bool isColour() const;
   Workbench& bench_;
+  double drawnMm_ = 0;  ///< the length that was drawn along the feed in hand, in its millimetres
 };
 
 }  // namespace dusk

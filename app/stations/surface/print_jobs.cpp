@@ -5,7 +5,10 @@
 
 #include "app/jobs/linked.h"
 #include "app/widgets/file_choice.h"
+#include "core/base/files.h"
+#include "core/picture/write.h"
 #include "core/surface/drawn.h"
+#include "core/surface/unrolled.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -105,6 +108,71 @@ void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& s
               product->decals.push_back(decal);
             });
         session.selectDecal(id);
+      });
+}
+
+namespace {
+
+/// What a template came to: the link to it, and where its page lies.
+struct TemplateMade {
+  AssetRef ref;
+  Unrolled outline;
+};
+
+Result<TemplateMade> writeTemplate(AssetStore& assets, const Decal& decal, const Model& model, double unitMm,
+                                   const fs::path& file) {
+  constexpr double dpi = 300;
+  const auto outline = unrolled(decal, model, unitMm, 1);
+  if (!outline) return outline.error();
+  fs::path pixels = file;
+  pixels.replace_extension(".guide.png");
+  const std::string svg = templateSvg(*outline, file.stem().string(), templateBleedMm);
+  if (auto ok = writeFileAtomically(file, svg); !ok) return ok.error();
+  if (auto ok = writePng8(pixels, templatePixels(*outline, templateBleedMm, dpi)); !ok) return ok.error();
+  const auto ref = assets.refer(file);
+  if (!ref) return ref.error();
+  return TemplateMade{*ref, *outline};
+}
+
+}  // namespace
+
+void makeTemplate(Workbench& bench) {
+  Session& session = bench.session;
+  const Decal* decal = session.decalInHand(session.project());
+  const Product* product = session.product();
+  const auto model = product ? session.assets()->loadedModel(*product) : nullptr;
+  if (!decal || !model) return;
+  const QString file = choosePlace(QApplication::activeWindow(), "Where the template goes", FileKind::print,
+                                   QString::fromStdString(decal->name) + " template", ".svg");
+  if (file.isEmpty()) return;
+  const double unitMm = product->metresPerUnit * 1000;
+  bench.jobs.run<TemplateMade>(
+      {"Unrolling the part", "template"},
+      [assets = session.assets(), decal = *decal, model, unitMm, path = pathOf(file)](Progress&) {
+        return writeTemplate(*assets, decal, *model, unitMm, path);
+      },
+      [&session, decal = *decal, unitMm, file](TemplateMade& made) {
+        Decal drawn = decal;
+        drawn.picture = made.ref, drawn.page = 1, drawn.mirrored = false;
+        drawn.name = QFileInfo(file).completeBaseName().toStdString();
+        const Vec2d page = made.outline.size() + Vec2d(2 * templateBleedMm);
+        const DecalFrame frame = frameOf(decal, unitMm, 1);
+        Vec3f outward;
+        drawn.at = toDouble(pointOf(decal, frame,
+                                    Vec2f(float(made.outline.middle().x), float(made.outline.middle().y)),
+                                    &outward)) /
+                   unitMm;
+        drawn.normal = toDouble(outward);
+        drawn.widthMm = page.x, drawn.heightMm = page.y;
+        session.edit("print a template", [&](Project& p) {
+          Product* product = session.productIn(p);
+          if (!product) return;
+          drawn.id = freshId(product->decals, "decal");
+          product->decals.push_back(drawn);
+        });
+        session.selectDecal(drawn.id);
+        session.say("Draw into " + QFileInfo(file).fileName() +
+                    " and save: it shows here. Its guide is never printed.");
       });
 }
 

@@ -15,6 +15,9 @@ void choosePrint(Workbench& bench);
 void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& spot);
 
 /// Takes the print in hand off, as one step.
+/// Writes what the print in hand could cover as an SVG of true size with a bleed, and its guide as a PNG
+/// beside it, where the person says; and prints that drawing over it, to be drawn into elsewhere.
+void makeTemplate(Workbench& bench);
 void takeOffPrint(Session& session);
 
 /// How a decal lies at a spot of a part: about the part's axis where the spot is on such a round face.

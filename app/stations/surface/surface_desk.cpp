@@ -5,6 +5,8 @@
 #include "app/stations/surface/apply_surface.h"
 #include "app/stations/surface/below_desk.h"
 #include "app/stations/surface/decal_desk.h"
+#include "app/stations/surface/exchange_desk.h"
+#include "app/stations/surface/fit_desk.h"
 #include "app/stations/surface/library_panel.h"
 #include "app/stations/surface/own_surfaces.h"
 #include "app/stations/surface/role_desk.h"
@@ -33,7 +35,9 @@ class SurfaceDesk : public Desk {
     overall();
     add(new BelowDesk(session_));
     add(new RoleDesk(session_));
+    add(new FitDesk(bench));
     elsewhere(library);
+    add(new ExchangeDesk(bench));
     beginFold("Prints", true);
     add(new DecalDesk(bench));
     endFold();
@@ -82,9 +86,12 @@ class SurfaceDesk : public Desk {
     auto* everywhere = button("Replace", "Every part that has this surface gets the one chosen on the shelf",
                               [this, library] { replaceSurface(session_, library->chosen()); });
     endRow();
+    auto* all = button("Select all that wear it",
+                       "Every part of this product with this surface is taken in hand together",
+                       [this] { selectBySurface(session_); });
     endFold();
     onRefresh([=, this] {
-      for (QPushButton* b : {copy, keep, everywhere}) b->setEnabled(now(session_.project()) != nullptr);
+      for (QPushButton* b : {copy, keep, everywhere, all}) b->setEnabled(now(session_.project()) != nullptr);
     });
   }
 

@@ -3,6 +3,8 @@
 #include "app/stations/surface/print_jobs.h"
 #include "app/stations/surface/slip.h"
 #include "app/stations/workbench.h"
+#include "app/views/camera_overlay.h"
+#include "app/widgets/look.h"
 
 namespace dusk {
 namespace {
@@ -10,7 +12,7 @@ namespace {
 /// Takes parts in hand, holds the print in hand by its slip, and the feed in hand by its cross.
 class SurfaceTool : public Tool {
  public:
-  explicit SurfaceTool(PictureView& view, Workbench& bench) : Tool(view) {
+  explicit SurfaceTool(PictureView& view, Workbench& bench) : Tool(view), bench_(bench) {
     QObject::connect(&bench, &Workbench::printWanted, &view, [this, &bench](const QString& file) {
       if (const auto spot = middleOfPart())
         takePrint(bench, file, *spot);
@@ -20,12 +22,14 @@ class SurfaceTool : public Tool {
   }
 
   void paint(QPainter& painter) override {
+    paintDrawn(painter);
     if (const auto slip = slipInHand()) slip->paint(painter);
     if (const auto cross = crossInHand()) cross->paint(painter);
   }
 
   bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
     grabbed_ = at;
+    if (forNext()) return drawn_ = {at, at}, true;
     if (const auto cross = crossInHand(); cross && (crossGrip_ = cross->gripAt(at)) != Cross::Grip::none) {
       feedWas_ = *feedInHand(session_.project());
       heldCross_.emplace(*cross);
@@ -45,7 +49,10 @@ class SurfaceTool : public Tool {
   }
 
   void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
-    if (heldCross_) {
+    if (drawn_) {
+      drawn_->second = at;
+      view_.update();
+    } else if (heldCross_) {
       const Feed to = heldCross_->dragged(feedWas_, crossGrip_, grabbed_, at);
       session_.edit(
           "move a feed on the part",
@@ -66,8 +73,11 @@ class SurfaceTool : public Tool {
           gesture_);
     }
   }
-  void release(const Vec2d&) override { giveUp(); }
-  void giveUp() override { heldCross_.reset(), heldSlip_.reset(); }
+  void release(const Vec2d& at) override {
+    if (drawn_) drawn_->second = at, endDrawn();
+    giveUp();
+  }
+  void giveUp() override { heldCross_.reset(), heldSlip_.reset(), drawn_.reset(); }
 
   bool key(int key, Qt::KeyboardModifiers modifiers) override {
     if (!session_.decalInHand(session_.project())) return false;
@@ -105,6 +115,10 @@ class SurfaceTool : public Tool {
   }
 
   QString hint() const override {
+    if (session_.nextDrag() == NextDrag::fitPatch)
+      return "Drag a frame over the part as the photo shows the real one, a highlight and plain places in it";
+    if (session_.nextDrag() == NextDrag::trueLength)
+      return "Drag along something on the part whose length you know: a brick, a plank";
     if (session_.decalInHand(session_.project()))
       return "Drag the print, its corners, its bow; arrow keys move it, Page keys turn it, Delete takes it "
              "off";
@@ -118,6 +132,36 @@ class SurfaceTool : public Tool {
   }
 
  private:
+  bool forNext() const {
+    return session_.nextDrag() == NextDrag::fitPatch || session_.nextDrag() == NextDrag::trueLength;
+  }
+  /// The drag was for something the desk asked for.
+  void endDrawn() {
+    const auto [from, to] = *drawn_;
+    const NextDrag what = session_.nextDrag();
+    session_.setNextDrag(NextDrag::own);
+    if (what == NextDrag::fitPatch) {
+      emit bench_.fitWanted(from, to);
+    } else if (const auto cross = crossInHand()) {
+      const auto a = cross->under(from), b = cross->under(to);
+      if (a && b && (*b - *a).length() > 1e-3) emit bench_.lengthDrawn((*b - *a).length());
+    } else {
+      session_.say("Take the row of a picture or a pattern in hand first: its length is what is drawn.",
+                   true);
+    }
+  }
+  void paintDrawn(QPainter& painter) const {
+    if (!drawn_) return;
+    const QTransform t = view_.toScreen();
+    const QPointF a = t.map(toPoint(drawn_->first)), b = t.map(toPoint(drawn_->second));
+    for (const bool dark : {true, false}) {
+      painter.setPen(QPen(dark ? QColor(20, 18, 26, 170) : look::tide, dark ? 3.5 : 1.5));
+      if (session_.nextDrag() == NextDrag::trueLength)
+        painter.drawLine(a, b);
+      else
+        painter.drawRect(QRectF(a, b).normalized());
+    }
+  }
   const Feed* feedInHand(const Project& p) const {
     const Surface* s = session_.surfaceInHand(p);
     return s ? feedAt(*s, session_.feedInHand()) : nullptr;
@@ -184,6 +228,8 @@ class SurfaceTool : public Tool {
                }));
   }
 
+  Workbench& bench_;
+  std::optional<std::pair<Vec2d, Vec2d>> drawn_;  ///< for what the desk asked
   std::optional<PictureView::Spot> spot_;
   mutable std::pair<std::string, const Frame*> cachedFor_;
   mutable std::optional<PictureView::Spot> cached_;
