@@ -107,9 +107,11 @@ class Writer {
       all["images"] = images_, all["textures"] = textures_,
       all["samplers"] = json::array({{{"magFilter", 9729}, {"minFilter", 9987}}});
     json used = json::array();
-    for (const json& m : materials)
-      for (const auto& [extension, value] : m.value("extensions", json::object()).items())
+    for (const json& m : materials) {
+      const json extensions = m.value("extensions", json::object());
+      for (const auto& [extension, value] : extensions.items())
         if (std::find(used.begin(), used.end(), extension) == used.end()) used.push_back(extension);
+    }
     if (!used.empty()) all["extensionsUsed"] = used;
     std::string text = all.dump();
     while (text.size() % 4) text += ' ';
@@ -242,7 +244,9 @@ Result<DressedNotes> writeDressed(const Project& project, const std::string& pro
   } const sweeper{scratch};
 
   Writer w;
-  w.nodes.push_back({{"name", product->name}, {"matrix", matrixOf(rootOf(*product))}});
+  w.nodes.push_back({{"name", product->name}});
+  if (const Similarity root = rootOf(*product); !(root == Similarity{}))
+    w.nodes[0]["matrix"] = matrixOf(root);
   std::vector<std::vector<size_t>> children(model.groups.size() + 1);  // of the root, then of the groups
   std::map<std::tuple<int, std::string>, size_t> sharedMeshes;
   std::map<std::string, size_t> sharedMaterials;

@@ -87,7 +87,8 @@ GltfMaterials::GltfMaterials(const fs::path& file) : folder_(file.parent_path())
 
 std::optional<FileMaterial> GltfMaterials::find(const FileMaterial& like, Model& model) try {
   const json* found = nullptr;
-  for (const json& m : json_.value("materials", json::array())) {
+  const json all = json_.value("materials", json::array());
+  for (const json& m : all) {
     if (m.value("name", "") != like.name) continue;
     const json plain = m.value("pbrMetallicRoughness", json::object());
     const bool same = (colour(plain, "baseColorFactor", Vec3f(1)) - like.colour).length() < 1e-3f &&
@@ -97,7 +98,7 @@ std::optional<FileMaterial> GltfMaterials::find(const FileMaterial& like, Model&
     if (same) break;
   }
   if (!found) return {};
-  return read(json(*found), model);
+  return read(*found, model);
 } catch (const std::exception&) {
   return {};
 }
