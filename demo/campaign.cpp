@@ -217,6 +217,23 @@ std::string labelSvg() {
   return svg + "</svg>\n";
 }
 
+/// The scale on the dial: metres of water round its lower sweep, and what they are. Millimetres.
+std::string dialSvg() {
+  constexpr double side = 120, radius = 31;
+  std::string svg =
+      R"(<svg xmlns="http://www.w3.org/2000/svg" width="120mm" height="120mm" viewBox="0 0 120 120">)"
+      R"(<text x="60" y="82" font-family="Lato, sans-serif" font-size="5" text-anchor="middle" fill="#16282c">metres above chart datum</text>)"
+      R"(<text x="60" y="44" font-family="Lato, sans-serif" font-weight="700" font-size="6" letter-spacing="0.8" text-anchor="middle" fill="#5a1f12">TIDE</text>)";
+  for (int metre = 0; metre <= 10; ++metre) {
+    const double a = radians(-135 + 27.0 * metre), x = side / 2 + radius * std::sin(a),
+                 y = side / 2 - radius * std::cos(a);
+    svg += "<text x=\"" + std::to_string(x) + "\" y=\"" + std::to_string(y + 2.2) +
+           R"(" font-family="Lato, sans-serif" font-size="6.4" text-anchor="middle" fill="#16282c">)" +
+           std::to_string(metre) + "</text>";
+  }
+  return svg + "</svg>\n";
+}
+
 }  // namespace
 
 Outcome writeUsed(const std::filesystem::path& folder) {
@@ -238,7 +255,15 @@ Outcome writeUsed(const std::filesystem::path& folder) {
   decal.parts = {"Brackwater tide gauge/Housing/Maker's plate"};
   decal.at = {0, -56.2, 45}, decal.normal = {0, -1, 0}, decal.widthMm = 50;
   decal.side = DecalSide::outside, decal.roughness = 0.5, decal.clearcoat = 0.2;
-  project->products[0].decals = {decal};
+  if (auto written = writeFileAtomically(folder / "brackwater-dial.svg", dialSvg()); !written) return written;
+  const auto scale = assets.refer(folder / "brackwater-dial.svg");
+  if (!scale) return scale.error();
+  Decal dial;
+  dial.id = "dial", dial.name = "Dial scale", dial.picture = *scale;
+  dial.parts = {"Brackwater tide gauge/Dial/Dial face"};
+  dial.at = {0, -46, 142}, dial.normal = {0, -1, 0}, dial.widthMm = 120, dial.reachMm = 1;
+  dial.side = DecalSide::outside, dial.roughness = 0.6;
+  project->products[0].decals = {decal, dial};
   project->shots[0].deliverables = {{DeliverableKind::png, "brackwater-used.png"}};
   return saveProject(*project, folder / "brackwater-used.dusk");
 }

@@ -31,6 +31,22 @@ Rgb flatColour(uint32_t id) {
   return {channel(0), channel(4), channel(2)};
 }
 
+/// Cover of the parts that are not to count in the alpha: they only add their light. Empty where all count.
+std::vector<float> uncountedOf(const Passes& passes, const Scene& scene) {
+  std::vector<bool> counts{true};  // by id
+  for (const auto& instance : scene.roles)
+    for (const PartRole& role : instance) counts.push_back(role.alpha);
+  std::vector<float> uncounted;
+  if (std::find(counts.begin(), counts.end(), false) == counts.end()) return uncounted;
+  for (size_t i = 0; i < passes.covers.size(); ++i) {
+    float share = 0;
+    for (const Covers::Cover& cover : passes.covers[i].list)
+      if (cover.id < counts.size() && !counts[cover.id]) share += cover.share;
+    uncounted.push_back(std::min(share, passes.alpha.pixels[i]));
+  }
+  return uncounted;
+}
+
 }  // namespace
 
 std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene) {
@@ -43,9 +59,10 @@ std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene) {
   const int w = passes.width(), h = passes.height();
   const size_t count = size_t(w) * size_t(h);
   Picture beauty(w, h, {"R", "G", "B", "A"}), shadow(w, h, {"A"}), flat = Picture::rgb(w, h);
+  const std::vector<float> uncounted = uncountedOf(passes, scene);
   for (size_t i = 0; i < count; ++i) {
     std::copy_n(&passes.beauty.pixels[i * 3], 3, &beauty.pixels[i * 4]);
-    beauty.pixels[i * 4 + 3] = passes.alpha.pixels[i];
+    beauty.pixels[i * 4 + 3] = passes.alpha.pixels[i] - (uncounted.empty() ? 0 : uncounted[i]);
     const float* r = &passes.ratio.pixels[i * 3];
     shadow.pixels[i] = std::max(0.0f, 1 - luminance({r[0], r[1], r[2]})) * (1 - passes.alpha.pixels[i]);
     if (passes.covers.empty()) continue;

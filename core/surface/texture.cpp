@@ -2,6 +2,8 @@
 
 #include <OpenImageIO/texture.h>
 
+#include <array>
+#include <atomic>
 #include <bit>
 
 #include "core/base/cache_folder.h"
@@ -16,18 +18,37 @@ namespace {
 /// Raise it when pyramids are made otherwise.
 constexpr int generation = 1;
 
-/// The library's texture system, one for all: its cache is what bounds the memory.
+/// The library's texture system, one for all: its cache is what bounds the memory. It outlives all threads.
 OIIO::TextureSystem& textures() {
-  static const std::unique_ptr<OIIO::TextureSystem, void (*)(OIIO::TextureSystem*)> system = [] {
+  static OIIO::TextureSystem* const system = [] {
     auto* made = OIIO::TextureSystem::create(false);
     made->attribute("max_memory_MB", float(textureCacheBytes >> 20));
     made->attribute("max_open_files", 400);
     made->attribute("deduplicate", 0);  // they are by content already
-    return std::unique_ptr<OIIO::TextureSystem, void (*)(OIIO::TextureSystem*)>(
-        made, [](OIIO::TextureSystem* s) { OIIO::TextureSystem::destroy(s); });
+    return made;
   }();
   return *system;
 }
+
+/// The library remembers the last two tiles that a thread looked at: with one such memory for all pictures of
+/// a surface, each look at one would drive out the others'. So a thread has several, and a picture one of
+/// them.
+class Lookers {
+ public:
+  static constexpr unsigned slots = 16;
+  ~Lookers() {
+    for (auto* looker : mine_)
+      if (looker) textures().destroy_thread_info(looker);
+  }
+  OIIO::TextureSystem::Perthread* of(unsigned slot) {
+    if (!mine_[slot]) mine_[slot] = textures().create_thread_info();
+    return mine_[slot];
+  }
+
+ private:
+  std::array<OIIO::TextureSystem::Perthread*, slots> mine_{};
+};
+thread_local Lookers lookers;
 
 /// One lookup in one picture of the pyramid, of the two about the wanted size by chance: a pixel's many
 /// samples come to what both would (as trilinear filtering), at a fifth of the time. A long thin look is
@@ -36,6 +57,8 @@ class TiledTexture : public Texture {
  public:
   TiledTexture(const fs::path& pyramid, int w, int h, int channels)
       : handle_(textures().get_texture_handle(OIIO::ustring(pyramid.string()))), channels_(channels) {
+    static std::atomic<unsigned> opened{0};
+    slot_ = opened++ % Lookers::slots;
     width = w, height = h;
     mean_ = lookUp(Vec2f(0.5f), 4, true);
   }
@@ -53,7 +76,7 @@ class TiledTexture : public Texture {
  private:
   Texel lookUp(const Vec2f& uv, float look, bool repeats) const {
     OIIO::TextureSystem& system = textures();
-    thread_local OIIO::TextureSystem::Perthread* const mine = system.get_perthread_info();
+    OIIO::TextureSystem::Perthread* const mine = lookers.of(slot_);
     OIIO::TextureOpt how;
     how.swrap = how.twrap = repeats ? OIIO::TextureOpt::WrapPeriodic : OIIO::TextureOpt::WrapBlack;
     how.mipmode = OIIO::TextureOpt::MipModeOneLevel;
@@ -69,6 +92,7 @@ class TiledTexture : public Texture {
   static bool inside(const Vec2f& uv) { return uv.x >= 0 && uv.x <= 1 && uv.y >= 0 && uv.y <= 1; }
   OIIO::TextureSystem::TextureHandle* handle_;
   int channels_;
+  unsigned slot_ = 0;
   Texel mean_;
 };
 

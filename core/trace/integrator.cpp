@@ -131,7 +131,7 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
   }
   const Shading at = shade(ray, hit, 0);
   const Bsdf::Value albedo = Bsdf(at.parameters, at.wo).albedo();
-  out.alpha = scene_.roles.empty() || scene_.roles[hit.instance][hit.part].alpha ? 1.0f : 0.0f;
+  out.alpha = 1;
   out.instance = hit.instance, out.part = hit.part;
   out.diffuse = albedo.diffuse, out.specular = albedo.specular;
   out.normal = at.frame.z, out.position = at.position, out.facing = at.wo.z;

@@ -54,7 +54,7 @@ void TestPrintsStation::aPrintIsHeldByItsSlip() {
   QVERIFY(*decal() == first);  // a run of one key is one step
   QTest::keyClick(&picture(), Qt::Key_PageUp);
   QCOMPARE(decal()->turnDegrees, 1.0);
-  auto* opacity = named<NumberField>("Opacity");
+  auto* opacity = named<NumberField>("Ink opacity");
   QVERIFY(opacity && opacity->isVisible());
   opacity->setValue(0.5);
   QCOMPARE(decal()->opacity, 0.5);

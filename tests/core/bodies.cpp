@@ -1,75 +1,10 @@
 #include <QtTest>
 
-#include "core/trace/bsdf.h"
-#include "core/trace/integrator.h"
 #include "core/trace/media.h"
 #include "core/trace/phase.h"
-#include "core/vantage/camera.h"
-#include "tests/stage.h"
+#include "tests/core/in_bodies.h"
 
 using namespace dusk;
-
-namespace {
-
-/// Parts made of one mesh each, in the air before an even sky of one.
-struct Bodies {
-  GeometryCache cache;
-  std::shared_ptr<Model> model = std::make_shared<Model>();
-  Scene scene;
-  Bodies() {
-    scene.materials.emplace_back();
-    scene.lights = evenSky();
-    scene.place.ground = false;
-    scene.bounces = scene.diffuseBounces = 64;
-  }
-  Bodies& add(Mesh mesh, const BsdfParameters& p) {
-    const std::string name = "body " + std::to_string(model->parts.size());
-    model->add({name, name}, std::move(mesh));
-    scene.materials[0].push_back(std::make_shared<PlainMaterial>(p));
-    scene.gaps |= p.opacity < 1;
-    return *this;
-  }
-  /// What comes back along a ray, on average.
-  Vec3d seen(const Vec3f& from, const Vec3f& towards, int samples) {
-    scene.geometry = std::make_shared<PlacedGeometry>(
-        cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(model, {}), Similarity{}}});
-    const Integrator integrator(scene);
-    Vec3d sum(0);
-    for (int i = 0; i < samples; ++i) {
-      Sampler sampler(11, 3, 5, uint32_t(i), 16);
-      sum += toDouble(integrator.radiance({from, (towards - from).normalized()}, sampler));
-    }
-    return sum / samples;
-  }
-};
-
-BsdfParameters glass(float ior, int priority = 0) {
-  BsdfParameters p;
-  p.base = Rgb(1), p.transmission = 1, p.roughness = 0, p.ior = ior, p.priority = priority;
-  return p;
-}
-
-/// A slab between two heights of z, much wider than high.
-Mesh slab(float low, float high, float half = 50) {
-  Mesh m;
-  const auto side = [&](float z, bool up) {
-    const auto first = uint32_t(m.positions.size());
-    for (const Vec2f& c : {Vec2f(-1, -1), Vec2f(1, -1), Vec2f(1, 1), Vec2f(-1, 1)})
-      m.positions.push_back({c.x * half, c.y * half, z}), m.normals.push_back({0, 0, up ? 1.0f : -1.0f});
-    for (uint32_t i :
-         up ? std::array<uint32_t, 6>{0, 1, 2, 0, 2, 3} : std::array<uint32_t, 6>{0, 2, 1, 0, 3, 2})
-      m.indices.push_back(first + i);
-  };
-  side(low, false), side(high, true);
-  return m;
-}
-
-Mesh movedBy(Mesh mesh, const Vec3f& by) {
-  for (Vec3f& p : mesh.positions) p += by;
-  return mesh;
-}
-
-}  // namespace
 
 class TestBodies : public QObject {
   Q_OBJECT
@@ -89,9 +24,6 @@ class TestBodies : public QObject {
   void waxComesToItsColour_data();
   void waxComesToItsColour();
   void lightWandersAsFarAsItIsTold();
-  void gauzeLetsItsShareThrough();
-  void rolesAreKept();
-  void leaningCoatsKeepTheLaws();
 };
 
 void TestBodies::mediaKnowWhichBodyIsThere() {
@@ -297,95 +229,6 @@ void TestBodies::lightWandersAsFarAsItIsTold() {
   };
   const double far = through(0.05f), near = through(0.001f);
   QVERIFY2(far > 0.15 && near < 0.1 * far, qPrintable(QString("%1 and %2").arg(far).arg(near)));
-}
-
-void TestBodies::gauzeLetsItsShareThrough() {
-  Bodies all;
-  BsdfParameters gauze = black();
-  gauze.specular = 0, gauze.opacity = 0.3f;
-  all.add(slab(0, 0.01f), gauze);  // twice: both sides
-  const double seen = all.seen({0, 0, 2}, {0, 0, 0}, 20'000).y;
-  QVERIFY2(std::abs(seen - 0.49) < 0.01, qPrintable(QString::number(seen)));
-  // And its shadow: white below it.
-  BsdfParameters white;
-  white.base = Rgb(1), white.ior = 1, white.specular = 0, white.roughness = 1;
-  Bodies below;
-  below.add(slab(0, 0.01f), gauze).add(slab(-0.6f, -0.5f), white);
-  const double lit = below.seen({0, 0, -0.2f}, {0, 0, -1}, 20'000).y;
-  QVERIFY2(std::abs(lit - 0.49) < 0.02, qPrintable(QString::number(lit)));
-}
-
-void TestBodies::rolesAreKept() {
-  BsdfParameters white, dark = black();
-  white.base = Rgb(0.5f), white.ior = 1, white.specular = 0, white.roughness = 1, dark.specular = 0;
-  const auto floorBelow = [&](const PartRole& roof) {
-    Bodies all;
-    all.add(slab(-0.1f, 0), white).add(slab(0.5f, 0.51f), dark);
-    all.scene.roles = {{PartRole{}, roof}};
-    return all.seen({0, 0, 0.2f}, {0, 0, 0}, 400).y;
-  };
-  QVERIFY(floorBelow({}) < 0.01);
-  PartRole noShadow;
-  noShadow.shadow = false;
-  // Light from lights passes; what a bounce meets is still dark.
-  QVERIFY(floorBelow(noShadow) > 0.2);
-
-  // A lamp between two white walls: one of them may be told to take the lamp's light alone.
-  const auto floor = [&](bool lit) {
-    Bodies all;
-    all.add(slab(-0.1f, 0), white).add(slab(0.5f, 0.51f), white);
-    PartRole role;
-    role.lit = lit;
-    all.scene.roles = {{role, PartRole{}}};
-    Lamp lamp;
-    lamp.kind = LampKind::sphere, lamp.positionM = {0, 0, 0.25}, lamp.radiusM = 0.05;
-    all.scene.lights = std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{lamp}, Rgb(0));
-    return all.seen({1, 0, 0.2f}, {0.3f, 0, 0}, 3000).y;
-  };
-  const double a = floor(true), b = floor(false);
-  QVERIFY2(b < 0.9 * a && b > 0.2 * a, qPrintable(QString("%1 and %2").arg(a).arg(b)));
-
-  Bodies all;
-  all.add(slab(-0.1f, 0), white);
-  PartRole unmirrored;
-  unmirrored.mirrored = false;
-  all.scene.roles = {{unmirrored}};
-  QVERIFY(std::abs(all.seen({0, 0, 1}, {0, 0, 0}, 100).y - 1) < 1e-3);  // a lone ray counts as a mirror's
-}
-
-// A coat that leans otherwise than what is below it: still a density, still no more out than in.
-void TestBodies::leaningCoatsKeepTheLaws() {
-  BsdfParameters p;
-  p.base = {0.9f, 0.6f, 0.3f}, p.metalness = 1, p.roughness = 0.4f, p.clearcoat = 1,
-  p.clearcoatRoughness = 0.3f;
-  p.coatColour = {0.9f, 0.8f, 0.5f};
-  p.coatNormal = Vec3f(0.2f, 0.1f, 1).normalized();
-  for (const Vec3f& wo : {Vec3f(0, 0, 1), Vec3f(0.6f, 0, 0.8f), Vec3f(-0.5f, 0.6f, 0.62f).normalized()}) {
-    const Bsdf bsdf(p, wo);
-    double density = 0;
-    Vec3d out(0), drawn(0);
-    constexpr int n = 256, samples = 60'000;
-    for (int i = 0; i < 2 * n; ++i)
-      for (int k = 0; k < 2 * n; ++k) {  // of the whole sphere: a leaning coat sees a little below
-        const float theta = pif / 2 * (float(i) + 0.5f) / n, r = std::sin(theta),
-                    a = 2 * pif * (float(k) + 0.5f) / (2 * n);
-        const Vec3f wi(r * std::cos(a), r * std::sin(a), std::cos(theta));
-        const double cell = (pi / 2 / n) * (2 * pi / (2 * n)) * double(r);
-        density += double(bsdf.pdf(wi)) * cell, out += toDouble(bsdf.value(wi).sum()) * cell;
-      }
-    for (int i = 0; i < samples; ++i) {
-      Sampler s(5, 7, 0, uint32_t(i));
-      const Vec2f u = s.next2();
-      const auto sample = bsdf.sample(u, s.next1());
-      if (sample.pdf > 0) drawn += toDouble(sample.weight.sum()) / samples;
-    }
-    QVERIFY2(density < 1.01, qPrintable(QString::number(density)));
-    for (int c = 0; c < 3; ++c) {
-      QVERIFY(out[c] < 1.02);
-      QVERIFY2(std::abs(out[c] - drawn[c]) < 0.012, qPrintable(QString("%1, %2").arg(out[c]).arg(drawn[c])));
-    }
-    QVERIFY(out.z < out.y && out.y < out.x);
-  }
 }
 
 QTEST_MAIN(TestBodies)

@@ -141,7 +141,7 @@ void DecalDesk::fields() {
 }
 
 void DecalDesk::finish() {
-  field("Opacity", {0, 1, 0.05, 2, "", true, 1}, "How much of it covers", &Decal::opacity);
+  field("Ink opacity", {0, 1, 0.05, 2, "", true, 1}, "How much of it covers", &Decal::opacity);
   beginFold("Finish of the print", false);
   finishField("Ink roughness", "0 varnished, 1 matte; else as what is below", &Decal::roughness);
   finishField("Foil", "1: metal foil in the print's colours", &Decal::metalness);
