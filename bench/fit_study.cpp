@@ -1,6 +1,6 @@
-// Surfaces found by photographs of them: `dusk-bench-fit [CASES]`. Made-up balls and blocks in surfaces drawn
-// at random, photographed in the light sets with a sensor's grain, and fitted. What is found against the
-// truth.
+// Surfaces found by photographs of them: `dusk-bench-fit [CASES [FIRST]]`. Made-up balls and blocks in
+// surfaces drawn at random, photographed in the light sets with a sensor's grain, and fitted. What is found
+// against the truth.
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -58,7 +58,7 @@ Vec3d labOf(const Vec3d& linear) {
 }  // namespace
 
 int main(int argc, char** argv) {
-  const int cases = argc > 1 ? std::atoi(argv[1]) : 40;
+  const int cases = argc > 1 ? std::atoi(argv[1]) : 40, first = argc > 2 ? std::atoi(argv[2]) : 0;
   const char* const sets[] = {"two-soft-boxes", "north-window", "low-sun", "cove", "strip-lights"};
   std::mt19937 random(4);
   int colourRight = 0, bare = 0, roughRight = 0, coatRight = 0, coatUnsure = 0, coatWrong = 0, metalRight = 0,
@@ -66,6 +66,10 @@ int main(int argc, char** argv) {
   double seconds = 0;
   for (int i = 0; i < cases; ++i) {
     const Drawn truth = drawSurface(random);
+    if (i < first) {
+      (void)random();
+      continue;
+    }
     auto light = readLight(std::filesystem::path(DUSK_SOURCE) / "app/light-sets" /
                            (std::string(sets[size_t(i) % std::size(sets)]) + ".exr"));
     if (!light) return std::puts(light.error().message.c_str()), 1;

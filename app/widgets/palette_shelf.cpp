@@ -45,6 +45,7 @@ void PaletteShelf::show(const QString& file) {
   auto* grid = new QGridLayout(holder);
   grid->setSpacing(3);
   grid->setContentsMargins(0, 0, 0, 0);
+  grid->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   int n = 0;
   for (const Palette::Colour& c : palette->colours) {
     const QColor colour = QColor::fromRgbF(float(c.code.x), float(c.code.y), float(c.code.z));

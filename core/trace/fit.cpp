@@ -24,6 +24,8 @@ struct Guess {
   int count() const { return coated ? 6 : 4; }
 };
 
+double leastOf(int value) { return value == 3 || value == 5 ? 0.02 : 0.004; }
+
 BsdfParameters parametersFor(const Surface& from, const Guess& g, const double* v) {
   BsdfParameters p = parametersOf(from);
   p.emission = Rgb(0), p.transmission = 0, p.subsurface = 0, p.opacity = 1;
@@ -176,8 +178,7 @@ Found improved(const Traced& traced, const FitPatch& patch, const Surface& from,
   double* v = found.guess.values;
   problem.AddResidualBlock(cost, nullptr, v);
   for (int i = 0; i < guess.count(); ++i)
-    problem.SetParameterLowerBound(v, i, i == 3 || i == 5 ? 0.02 : 0.004),
-        problem.SetParameterUpperBound(v, i, 1);
+    problem.SetParameterLowerBound(v, i, leastOf(i)), problem.SetParameterUpperBound(v, i, 1);
   ceres::Solver::Options options;
   options.max_num_iterations = steps;
   options.linear_solver_type = ceres::DENSE_QR;
@@ -192,13 +193,17 @@ Found improved(const Traced& traced, const FitPatch& patch, const Surface& from,
   ceres::CRSMatrix slopes;
   problem.Evaluate({}, nullptr, &left, nullptr, &slopes);
   sigmas(left, slopes, guess.count(), found.sigma);
+  // At the end of what it may be, a value has no slope to tell a margin by.
+  for (int i = 0; i < guess.count(); ++i)
+    if (v[i] <= leastOf(i) * 1.05 || v[i] >= 0.999) found.sigma[i] = std::max(found.sigma[i], 0.1);
   return found;
 }
 
-/// How much worse another answer must fit to be out of the question: Schwarz's criterion, by the scale of
-/// what the best one leaves, with as many independent residuals as pixels.
+/// Schwarz's criterion, by the scale of what the best answer leaves. What is left at neighbouring pixels is
+/// alike - the same noise, the same thing the model cannot say - so that few of them are independent.
 double worth(const Found& found, double scale, double pixels) {
-  return found.cost / 3 / scale + found.guess.count() * std::log(pixels);
+  constexpr double alike = 6;
+  return found.cost / 3 / scale / alike + found.guess.count() * std::log(pixels / alike);
 }
 
 /// Where the way down is to begin, by a few looks at a few pixels: from a wide highlight to a narrow one it
@@ -210,7 +215,7 @@ Guess begun(const Scene& scene, const FitPatch& whole, const Surface& from, bool
   Found best;
   Rgb mean(0);
   for (const Rgb& c : patch.seen) mean += c / float(patch.seen.size());
-  for (const double roughness : coated ? std::vector{0.35, 0.75} : std::vector{0.12, 0.35, 0.7}) {
+  for (const double roughness : coated ? std::vector{0.4, 0.8} : std::vector{0.1, 0.22, 0.42, 0.7}) {
     if (progress.cancelled()) break;
     Guess guess;
     guess.metal = metal, guess.coated = coated, guess.values[3] = roughness;
@@ -273,7 +278,7 @@ Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const S
   for (const bool metal : {false, true})
     for (const bool coated : {false, true}) {
       all.push_back(
-          improved(traced, patch, from, begun(scene, patch, from, metal, coated, progress), 8, progress));
+          improved(traced, patch, from, begun(scene, patch, from, metal, coated, progress), 12, progress));
       progress.report(double(all.size()) / 4);
       if (progress.cancelled()) return cancelledError();
     }

@@ -180,7 +180,7 @@ void ValueRows::shareRow(SurfaceValue value, const QString& label, const QString
 
 void ValueRows::glowRow() {
   auto* field = number(
-      "Emission", {0, 1000, 0.1, 2, "× white"}, "Light the surface gives off; 1 = photo white",
+      "Emission", {0, 1000, 0.1, 2, "×"}, "Light the surface gives off; 1 = photo white",
       [this](const Project& p) {
         const Surface* s = layer(p);
         return s ? std::optional(std::max({s->emission.x, s->emission.y, s->emission.z})) : std::nullopt;
