@@ -136,7 +136,7 @@ void ColourPopover::build(const QString& name) {
   });
   form->addRow("Code", code_);
   column->addLayout(form);
-  // `high` of 360: a hue first, then percent; of 128: lightness, then both ways.
+  // `high` of 100: a hue first, then percent; of 128: a lightness, then both ways.
   const auto rowOf = [&](const QString& label, const char* names[3], const char* unit, double high,
                          int decimals, NumberField** fields, auto setOne) {
     auto* row = new QHBoxLayout;
@@ -200,9 +200,8 @@ void ColourPopover::addPickers(QVBoxLayout* column) {
          Picking::photo);
   picker(
       "As lit there",
-      "Click the ground or a stand-in in the photo: its value divided by the light that falls there, so that "
-      "a "
-      "surface of this colour looks so once it is lit. As true as the light and the shapes of the place are",
+      "Click the ground or a stand-in in the photo: its value divided by the light that falls there, so "
+      "that a surface of this colour looks so once it is lit. As true as light and shapes of the place are",
       Picking::lit);
   picker("Beside a grey card",
          "For a paint that was photographed: click the grey card (18 %), then the paint", Picking::card);

@@ -54,7 +54,7 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
   ++path.depth, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
   path.lastDiffuse = Rgb(1);
-  path.lightMask = 0, path.offPlace = true;
+  path.lightMask = 0, path.offPlace = true, path.fromCatcher = false;
   lights.eachIrradiance(point, n, [&](int group, const Rgb& light) {
     Rgb share(0);
     for (int c = 0; c < 3; ++c)

@@ -5,15 +5,15 @@
 
 namespace dusk {
 
+class Media;
+struct Medium;
+
 /// Unidirectional path tracing with next-event estimation and multiple importance sampling by the balance
 /// heuristic (Veach 1997, "Robust Monte Carlo Methods for Light Transport Simulation"). The place is lit
 /// twice with the same random numbers, without and with the product (Debevec 1998, "Rendering Synthetic
 /// Objects into Real Scenes", as a ratio instead of a difference; what a glossy ground mirrors as a
 /// difference). After a bounce, mirror-like surfaces count as a little rougher (Kaplanyan & Dachsbacher 2013,
 /// "Path Space Regularization"), and glass lets light through straight.
-class Media;
-struct Medium;
-
 class Integrator {
  public:
   explicit Integrator(const Scene& scene);
@@ -68,8 +68,9 @@ class Integrator {
   /// from there; if not, its throughput knows.
   enum class Cloud { clear, scattered, lost };
   Cloud scatterInBody(Path& path, float distance, Sampler& sampler, PixelSample& out) const;
-  /// Below the surface and out again somewhere else.
+  /// Out of a spot as from a matte white that lets all out; `at` becomes that.
   bool leaveMatte(Path& path, Shading& at, Sampler& sampler, PixelSample& out) const;
+  /// Below the surface and out again somewhere else.
   bool wanderBelow(Path& path, const Shading& at, Sampler& sampler, PixelSample& out) const;
   void addDirectLighting(const Path& path, const Shading& at, const Bsdf& bsdf, Sampler& sampler,
                          PixelSample& out) const;

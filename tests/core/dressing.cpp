@@ -272,14 +272,14 @@ void TestDressing::gatheredPicturesComeAlong() {
                  to = fs::path(folder.path().toStdString()) / "all";
   const auto project = loadProject(demo / "brackwater-used.dusk");
   QVERIFY2(project, project ? "" : project.error().message.c_str());
-  QCOMPARE(project->products[0].decals.size(), size_t(1));
+  QCOMPARE(project->products[0].decals.size(), size_t(2));
   Progress progress;
   const auto report = gather(*project, AssetStore(demo), to, progress);
   QVERIFY2(report, report ? "" : report.error().message.c_str());
   const auto there = loadProject(report->project);
   QVERIFY(there);
-  const AssetRef& label = there->products[0].decals[0].picture;
-  QVERIFY(fs::exists(to / label.path) && label.path.starts_with("textures/"));
+  for (const Decal& decal : there->products[0].decals)
+    QVERIFY(fs::exists(to / decal.picture.path) && decal.picture.path.starts_with("textures/"));
 }
 
 void TestDressing::notesNameTheMissingPicture() {

@@ -17,7 +17,7 @@ namespace dusk {
 namespace {
 
 /// Raise it when swatches come out otherwise.
-constexpr int generation = 2;
+constexpr int generation = 3;
 
 /// The outline that is turned about the upright, in metres: radius and height, from the head to the foot.
 std::vector<Vec2f> outline() {
@@ -73,6 +73,13 @@ std::shared_ptr<const Panorama> studio() {
   return Panorama::make(std::move(p));
 }
 
+/// Whether a mean of `n` samples with that sum and sum of squares is known to about two code values.
+bool isCalm(double sum, double squares, int n) {
+  const double mean = sum / n, variance = std::max(0.0, squares / n - mean * mean) / (n - 1);
+  // A code's slope at that light, by the curve's exponent.
+  return std::sqrt(variance) < 0.018 * std::pow(mean + 1e-3, 1 - 1 / 2.2);
+}
+
 }  // namespace
 
 QImage tracedSwatch(const Surface& surface, int size, int samples) {
@@ -104,13 +111,18 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
   QtConcurrent::blockingMap(rows, [&](int y) {
     for (int x = 0; x < size; ++x) {
       Rgb sum(0);
-      for (int i = 0; i < samples; ++i) {
-        const PixelSample s = integrator.sample(x, y, uint32_t(i));
-        sum += s.beauty();
-        cover[size_t(y) * size + x] += s.alpha / float(samples);
+      float& shown = cover[size_t(y) * size + x];
+      double squares = 0;
+      int n = 0;
+      while (n < samples) {
+        const PixelSample s = integrator.sample(x, y, uint32_t(n++));
+        const Rgb light = s.beauty();
+        sum += light, shown += s.alpha;
+        squares += double(luminance(light)) * double(luminance(light));
+        if (n >= samples / 3 && isCalm(double(luminance(sum)), squares, n)) break;
       }
-      const float alpha = std::max(cover[size_t(y) * size + x], 1e-3f);
-      sum /= float(samples) * alpha;
+      shown /= float(n);
+      sum /= float(n) * std::max(shown, 1e-3f);
       std::copy_n(&sum.x, 3, codes.at(x, y));
     }
   });
