@@ -200,15 +200,15 @@ Found improved(const Traced& traced, const FitPatch& patch, const Surface& from,
 }
 
 /// Schwarz's criterion, by the scale of what the best answer leaves. What is left at neighbouring pixels is
-/// alike - the same noise, the same thing the model cannot say - so that few of them are independent.
+/// alike - the same noise, the same thing the model cannot say - so that one in a few counts.
 double worth(const Found& found, double scale, double pixels) {
-  constexpr double alike = 6;
+  constexpr double alike = 3;
   return found.cost / 3 / scale / alike + found.guess.count() * std::log(pixels / alike);
 }
 
 /// Where the way down is to begin, by a few looks at a few pixels: from a wide highlight to a narrow one it
 /// is long and flat.
-Guess begun(const Scene& scene, const FitPatch& whole, const Surface& from, bool metal, bool coated,
+Found begun(const Scene& scene, const FitPatch& whole, const Surface& from, bool metal, bool coated,
             Progress& progress) {
   const FitPatch patch = thinned(whole, roughPixels);
   const Traced traced(scene, patch, roughLooks);
@@ -229,7 +229,7 @@ Guess begun(const Scene& scene, const FitPatch& whole, const Surface& from, bool
     const Found found = improved(traced, patch, from, guess, 8, progress);
     if (found.cost < best.cost) best = found;
   }
-  return best.guess;
+  return best;
 }
 
 }  // namespace
@@ -274,14 +274,24 @@ Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) 
 Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const Surface& from,
                               Progress& progress) {
   const Traced traced(scene, patch, looks);
-  std::vector<Found> all;
+  std::vector<Found> starts;
+  double least = 1e300;
   for (const bool metal : {false, true})
     for (const bool coated : {false, true}) {
-      all.push_back(
-          improved(traced, patch, from, begun(scene, patch, from, metal, coated, progress), 12, progress));
-      progress.report(double(all.size()) / 4);
+      starts.push_back(begun(scene, patch, from, metal, coated, progress));
+      least = std::min(least, starts.back().cost);
+      progress.report(double(starts.size()) / 12);
       if (progress.cancelled()) return cancelledError();
     }
+  std::vector<Found> all;
+  for (const Found& start : starts) {
+    // What is far off after a few looks is not made good by more of them.
+    constexpr double hopeless = 3;
+    if (start.cost < hopeless * least)
+      all.push_back(improved(traced, patch, from, start.guess, 12, progress));
+    progress.report(1 / 3.0 + double(&start - starts.data() + 1) / 6);
+    if (progress.cancelled()) return cancelledError();
+  }
   const double pixels = double(patch.seen.size());
   double scale = 1e300;
   for (const Found& f : all) scale = std::min(scale, f.cost / (3 * pixels));
@@ -295,7 +305,7 @@ Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const S
       if (isOther(f)) nearest = std::min(nearest, worthOf(f) - worthOf(won));
     return nearest;
   };
-  constexpr double clearly = 10;  // Kass & Raftery 1995, "Bayes Factors": very strong evidence
+  constexpr double clearly = 20;  // twice what Kass & Raftery 1995, "Bayes Factors", call very strong
   SurfaceFit fit;
   const double* v = won.guess.values;
   fit.surface = from;
