@@ -13,11 +13,11 @@ enum class NextDrag {
   heightReference,
   region,
   focus,
-  standIn,      ///< draws the foot of a new stand-in
-  highlight,    ///< brings the lamp's reflection here
-  shadowTip,    ///< brings the lamp's shadow of the product's top here
-  lampColour,   ///< gives the lamp the colour of the photo there
-  photoPatch,   ///< the patch to balance against
+  standIn,       ///< draws the foot of a new stand-in
+  highlight,     ///< brings the lamp's reflection here
+  shadowTip,     ///< brings the lamp's shadow of the product's top here
+  lampColour,    ///< gives the lamp the colour of the photo there
+  photoPatch,    ///< the patch to balance against
   productPatch,  ///< the patch to be balanced
   fitPatch,      ///< the patch of the photo that a surface is fitted to
   trueLength     ///< a length on the part whose millimetres are known

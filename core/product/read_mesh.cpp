@@ -7,8 +7,8 @@
 #include <assimp/ProgressHandler.hpp>
 
 #include "core/product/formats.h"
-#include "core/product/read_gltf.h"
 #include "core/product/hull.h"
+#include "core/product/read_gltf.h"
 #include "core/product/read_model.h"
 #include "core/product/read_texture.h"
 #include "core/product/repair.h"

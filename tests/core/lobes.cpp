@@ -54,7 +54,8 @@ void TestLobes::lobesAreDrawnAsTheySay() {
     const auto sample = bsdf.sample(u, s.next1());
     if (sample.pdf <= 0 || sample.wi.z <= 0) continue;
     const double phi = std::atan2(double(sample.wi.y), double(sample.wi.x)) / (2 * pi) + 0.5;
-    const int ring = std::min(rings - 1, int(std::acos(std::min(1.0, double(sample.wi.z))) / (pi / 2) * rings)),
+    const int ring =
+                  std::min(rings - 1, int(std::acos(std::min(1.0, double(sample.wi.z))) / (pi / 2) * rings)),
               side = std::min(around - 1, int(phi * around));
     met[size_t(ring * around + side)] += 1;
   }
