@@ -6,7 +6,6 @@
 #include <cstdlib>
 #include <random>
 
-#include "core/base/srgb.h"
 #include "core/colour/difference.h"
 #include "core/picture/read.h"
 #include "core/trace/fit.h"
@@ -47,12 +46,6 @@ Drawn drawSurface(std::mt19937& random) {
   d.coated = d.p.metalness == 0 && d.p.roughness > 0.45f && between(0, 1) < 0.5f;
   if (d.coated) d.p.clearcoat = 1, d.p.clearcoatRoughness = between(0.04, 0.15);
   return d;
-}
-
-Vec3d labOf(const Vec3d& linear) {
-  Vec3d code;
-  for (int c = 0; c < 3; ++c) code[c] = srgbEncoded(linear[c]);
-  return labOfSrgb(code);
 }
 
 }  // namespace
@@ -103,7 +96,8 @@ int main(int argc, char** argv) {
     seconds += std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
     if (!fit) return std::puts(fit.error().message.c_str()), 1;
     ++done;
-    const double difference = ciede2000(labOf(fit->surface.baseColour), labOf(toDouble(truth.p.base)));
+    const double difference =
+        ciede2000(labOfLinear(fit->surface.baseColour), labOfLinear(toDouble(truth.p.base)));
     const bool coatFound = fit->clearcoat.value > 0.3, metalFound = fit->metalness.value > 0.5;
     colourRight += difference <= 2;
     coatRight += coatFound == truth.coated, metalRight += metalFound == (truth.p.metalness > 0);

@@ -17,14 +17,12 @@ namespace {
 constexpr int sides[] = {1, 3, 5, 11, 31};
 constexpr int recentCount = 12;
 
-ColourPopover::PhotoSampler& photoSampler() {
-  static ColourPopover::PhotoSampler sampler;
-  return sampler;
-}
-
-ColourPopover::PhotoSampler& litSampler() {
-  static ColourPopover::PhotoSampler sampler;
-  return sampler;
+struct Samplers {
+  ColourPopover::PhotoSampler shown, lit;
+};
+Samplers& samplers() {
+  static Samplers both;
+  return both;
 }
 
 /// What a photographer's grey card sends back.
@@ -54,9 +52,9 @@ Vec3d meanOfScreen(const QPoint& global, int side) {
   return image.isNull() ? sum : sum / (double(image.width()) * image.height());
 }
 
-void ColourPopover::setPhotoSampler(PhotoSampler sampler) { photoSampler() = std::move(sampler); }
-
-void ColourPopover::setLitSampler(PhotoSampler sampler) { litSampler() = std::move(sampler); }
+void ColourPopover::setPhotoSamplers(PhotoSampler shown, PhotoSampler lit) {
+  samplers() = {std::move(shown), std::move(lit)};
+}
 
 ColourPopover* ColourPopover::current() {
   for (QWidget* top : QApplication::topLevelWidgets())
@@ -136,40 +134,7 @@ void ColourPopover::build(const QString& name) {
   });
   form->addRow("Code", code_);
   column->addLayout(form);
-  // `high` of 100: a hue first, then percent; of 128: a lightness, then both ways.
-  const auto rowOf = [&](const QString& label, const char* names[3], const char* unit, double high,
-                         int decimals, NumberField** fields, auto setOne) {
-    auto* row = new QHBoxLayout;
-    row->setSpacing(4);
-    for (int i = 0; i < 3; ++i) {
-      const bool first = i == 0;
-      const double top = high > 1 && high != 128 ? (first ? 360 : 100) : high == 128 && first ? 100 : high;
-      fields[i] = number(label + " " + names[i], QString("%1: %2").arg(label, names[i]),
-                         high == 128 && !first ? -128 : 0, top, high > 1 ? 1 : 0.01, decimals,
-                         high == 100 && first ? "°" : unit, [=, this](double v) { setOne(i, v); });
-      fields[i]->setFixedWidth(look::px(76));
-      row->addWidget(fields[i]);
-    }
-    form->addRow(label, row);
-  };
-  const char* rgb[] = {"red", "green", "blue"};
-  rowOf("Linear", rgb, "", 1, 4, linear_, [this](int i, double v) {
-    Vec3d c = colour_;
-    c[i] = v;
-    set(c);
-  });
-  const char* hsv[] = {"hue", "saturation", "value"};
-  rowOf("HSV", hsv, "%", 100, 1, hsv_, [this](int, double) {
-    set(linearColour(QColor::fromHsvF(float(std::min(hsv_[0]->value() / 360, 0.99999)),
-                                      float(hsv_[1]->value() / 100), float(hsv_[2]->value() / 100))));
-  });
-  const char* lab[] = {"lightness", "green to red", "blue to yellow"};
-  rowOf("Lab", lab, "", 128, 1, lab_, [this](int, double) {
-    const Vec3d code = srgbOfLab({lab_[0]->value(), lab_[1]->value(), lab_[2]->value()});
-    Vec3d linear;
-    for (int i = 0; i < 3; ++i) linear[i] = srgbDecoded(std::clamp(code[i], 0.0, 1.0));
-    set(linear);
-  });
+  addThirds(form);
   kelvin_ = number("Temperature", "A white light of this temperature, as bright as the colour is now", 1700,
                    20000, 100, 0, "K", [this](double k) {
                      const Rgb c = kelvinColour(k);
@@ -182,6 +147,49 @@ void ColourPopover::build(const QString& name) {
   connect(palette, &PaletteShelf::grown, this, [this] { adjustSize(); });
   column->addWidget(palette);
   addRecent(column);
+}
+
+/// The colour as three numbers, three ways.
+void ColourPopover::addThirds(QFormLayout* form) {
+  struct Third {
+    const char* name;
+    double low, high, step;
+    const char* unit;
+  };
+  const auto rowOf = [&](const QString& label, const std::array<Third, 3>& thirds, int decimals,
+                         NumberField** fields, auto setOne) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    for (int i = 0; i < 3; ++i) {
+      const Third& t = thirds[size_t(i)];
+      fields[i] = number(label + " " + t.name, QString("%1: %2").arg(label, t.name), t.low, t.high, t.step,
+                         decimals, t.unit, [=, this](double v) { setOne(i, v); });
+      fields[i]->setFixedWidth(look::px(76));
+      row->addWidget(fields[i]);
+    }
+    form->addRow(label, row);
+  };
+  rowOf("Linear", {{{"red", 0, 1, 0.01, ""}, {"green", 0, 1, 0.01, ""}, {"blue", 0, 1, 0.01, ""}}}, 4,
+        linear_, [this](int i, double v) {
+          Vec3d c = colour_;
+          c[i] = v;
+          set(c);
+        });
+  rowOf("HSV", {{{"hue", 0, 360, 1, "°"}, {"saturation", 0, 100, 1, "%"}, {"value", 0, 100, 1, "%"}}}, 1,
+        hsv_, [this](int, double) {
+          set(linearColour(QColor::fromHsvF(float(std::min(hsv_[0]->value() / 360, 0.99999)),
+                                            float(hsv_[1]->value() / 100), float(hsv_[2]->value() / 100))));
+        });
+  rowOf("Lab",
+        {{{"lightness", 0, 100, 1, ""},
+          {"green to red", -128, 128, 1, ""},
+          {"blue to yellow", -128, 128, 1, ""}}},
+        1, lab_, [this](int, double) {
+          const Vec3d code = srgbOfLab({lab_[0]->value(), lab_[1]->value(), lab_[2]->value()});
+          Vec3d linear;
+          for (int i = 0; i < 3; ++i) linear[i] = srgbDecoded(std::clamp(code[i], 0.0, 1.0));
+          set(linear);
+        });
 }
 
 void ColourPopover::addPickers(QVBoxLayout* column) {
@@ -297,7 +305,7 @@ void ColourPopover::endPicking() {
 void ColourPopover::pick(const QPoint& global) {
   const int side = side_->currentData().toInt();
   if (picking_ == Picking::screen) return set(meanOfScreen(global, side));
-  const PhotoSampler& sampler = picking_ == Picking::lit ? litSampler() : photoSampler();
+  const PhotoSampler& sampler = picking_ == Picking::lit ? samplers().lit : samplers().shown;
   const auto mean = sampler ? sampler(global, side) : std::nullopt;
   if (!mean) return;
   if (picking_ == Picking::card) {

@@ -6,6 +6,7 @@
 #include "core/base/maths.h"
 
 class QComboBox;
+class QFormLayout;
 class QLabel;
 class QLineEdit;
 class QVBoxLayout;
@@ -33,10 +34,9 @@ class ColourPopover : public QFrame {
   /// How the photo is looked at where it is shown: the mean, scene-linear, of a square of `side` pixels of
   /// the photo under a place of the screen; nothing beside it.
   using PhotoSampler = std::function<std::optional<Vec3d>(const QPoint& global, int side)>;
-  static void setPhotoSampler(PhotoSampler sampler);
-  /// The same divided by the light that falls there: the colour of a surface that looks so once it is lit.
-  /// What it cannot tell it says itself.
-  static void setLitSampler(PhotoSampler sampler);
+  /// `lit`: the same divided by the light that falls there, the colour of a surface that looks so once it is
+  /// lit. What it cannot tell it says itself.
+  static void setPhotoSamplers(PhotoSampler shown, PhotoSampler lit);
 
  protected:
   bool eventFilter(QObject* on, QEvent* e) override;
@@ -46,6 +46,7 @@ class ColourPopover : public QFrame {
  private:
   ColourPopover(Session& session, QWidget* window, const QString& name, const Vec3d& now, Write write);
   void build(const QString& name);
+  void addThirds(QFormLayout* form);
   void addPickers(QVBoxLayout* column);
   void addRecent(QVBoxLayout* column);
   NumberField* number(const QString& label, const QString& tip, double low, double high, double step,

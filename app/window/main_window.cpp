@@ -38,8 +38,7 @@ MainWindow::MainWindow() {
 }
 
 MainWindow::~MainWindow() {
-  ColourPopover::setPhotoSampler({});
-  ColourPopover::setLitSampler({});
+  ColourPopover::setPhotoSamplers({}, {});
   QSettings().setValue("window/geometry", saveGeometry());
   QSettings().setValue("window/panels", middle_->saveState());
   jobs_.cancelAll();
@@ -231,8 +230,8 @@ void MainWindow::connectAll() {
     if (files) horizon_->setDelivered(files);
     emit delivered(files > 0);
   });
-  ColourPopover::setPhotoSampler([this](const QPoint& global, int side) { return photoAt(global, side); });
-  ColourPopover::setLitSampler([this](const QPoint& global, int side) { return litAt(global, side); });
+  ColourPopover::setPhotoSamplers([this](const QPoint& global, int side) { return photoAt(global, side); },
+                                  [this](const QPoint& global, int side) { return litAt(global, side); });
   connect(&jobs_, &Jobs::changed, this, [this] { preview_.setPaused(jobs_.isRunning(deliveryKey)); });
   connect(&loader_, &Loader::fileChanged, this, &MainWindow::sayFileChanged);
 }

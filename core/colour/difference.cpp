@@ -15,6 +15,12 @@ Vec3d labOfSrgb(const Vec3d& code) {
   return {116 * f(xyz.y) - 16, 500 * (f(xyz.x) - f(xyz.y)), 200 * (f(xyz.y) - f(xyz.z))};
 }
 
+Vec3d labOfLinear(const Vec3d& linear) {
+  Vec3d code;
+  for (int i = 0; i < 3; ++i) code[i] = srgbEncoded(std::clamp(linear[i], 0.0, 1.0));
+  return labOfSrgb(code);
+}
+
 Vec3d srgbOfLab(const Vec3d& lab) {
   const double y = (lab.x + 16) / 116, x = y + lab.y / 500, z = y - lab.z / 200;
   const auto f = [](double t) {

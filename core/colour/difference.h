@@ -5,6 +5,8 @@ namespace dusk {
 
 /// CIE L*a*b* under D65 of sRGB code values 0 to 1.
 Vec3d labOfSrgb(const Vec3d& code);
+/// The same of scene-linear Rec.709, cut off at black and at white.
+Vec3d labOfLinear(const Vec3d& linear);
 /// The other way; codes out of 0 to 1 where sRGB has no such colour.
 Vec3d srgbOfLab(const Vec3d& lab);
 

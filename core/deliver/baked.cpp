@@ -3,56 +3,17 @@
 #include <tbb/parallel_for.h>
 
 #include "core/base/srgb.h"
+#include "core/surface/mesh_triangle.h"
 
 namespace dusk {
 namespace {
 
-struct Corner {
-  Vec3f at, normal;
-  Vec2f uv{0, 0};
-};
-
-/// A triangle with what a look at it needs.
-struct Triangle {
-  Corner corner[3];
-  Vec3f out;
-  Vec3f alongU{0, 0, 0}, alongV{0, 0, 0};
-  Vec2f perUv{0, 0};
-  float area = 0;
-};
-
-Triangle triangleOf(const Mesh& mesh, size_t t) {
-  Triangle tri;
-  for (size_t k = 0; k < 3; ++k) {
-    const uint32_t i = mesh.indices[3 * t + k];
-    tri.corner[k] = {mesh.positions[i], mesh.normals[i], mesh.uvs.empty() ? Vec2f(0) : mesh.uvs[i]};
-  }
-  const Vec3f e = tri.corner[1].at - tri.corner[0].at, f = tri.corner[2].at - tri.corner[0].at,
-              n = e.cross(f);
-  tri.area = n.length() / 2;
-  tri.out = tri.area > 0 ? n.normalized() : Vec3f(0, 0, 1);
-  const Vec2f a = tri.corner[1].uv - tri.corner[0].uv, b = tri.corner[2].uv - tri.corner[0].uv;
-  const float whole = a.x * b.y - a.y * b.x;
-  if (std::abs(whole) < 1e-20f) return tri;
-  const Vec3f u = (e * b.y - f * a.y) / whole, v = (f * a.x - e * b.x) / whole;
-  tri.perUv = {u.length(), v.length()};
-  if (tri.perUv.x > 0 && tri.perUv.y > 0) tri.alongU = u / tri.perUv.x, tri.alongV = v / tri.perUv.y;
-  return tri;
-}
-
-/// The look at a spot of a triangle, by its barycentric weights. `width`: metres it stands for.
-BsdfParameters lookAt(const Material& material, const Triangle& tri, const Vec3f& w, double unitM,
+/// The look at a spot. `width`: metres it stands for.
+BsdfParameters lookAt(const Material& material, const MeshTriangle& tri, const Vec3f& weights, double unitM,
                       float width, Vec3f& normal) {
-  static const Triadf straight;
-  SurfacePoint p{};
-  p.onMesh = tri.corner[0].at * w.x + tri.corner[1].at * w.y + tri.corner[2].at * w.z;
-  p.position = p.onMesh * float(unitM);
-  p.geometricNormal = tri.out;
-  p.uv = tri.corner[0].uv * w.x + tri.corner[1].uv * w.y + tri.corner[2].uv * w.z;
-  p.alongU = tri.alongU, p.alongV = tri.alongV, p.perUv = tri.perUv;
-  p.worldFromMesh = &straight, p.view = tri.out, p.width = width;
-  normal = tri.corner[0].normal * w.x + tri.corner[1].normal * w.y + tri.corner[2].normal * w.z;
-  normal = normal.length2() > 1e-12f ? normal.normalized() : tri.out;
+  SurfacePoint p = tri.spot(weights, float(unitM));
+  p.width = width;
+  normal = tri.smoothNormal(weights);
   BsdfParameters out;
   material.at(p, out, normal);
   return out;
@@ -64,7 +25,7 @@ class Baker {
  public:
   Baker(const Material& material, const Mesh& mesh, int side, double unitM, Baked& out)
       : material_(material), side_(side), unitM_(unitM), out_(out), glow_(size_t(side) * side, Rgb(0)) {
-    for (size_t t = 0; t < mesh.triangles(); ++t) triangles_.push_back(triangleOf(mesh, t));
+    for (size_t t = 0; t < mesh.triangles(); ++t) triangles_.emplace_back(mesh, t);
     out_.colour = Picture(side, side, {"R", "G", "B", "A"});
     out_.metalRough = Picture::rgb(side, side), out_.normal = Picture::rgb(side, side);
     owner_.assign(size_t(side) * side, -1);
@@ -89,9 +50,8 @@ class Baker {
     const Vec2f span = out_.high - out_.low;
     return {(uv.x - out_.low.x) / span.x * float(side_), (1 - (uv.y - out_.low.y) / span.y) * float(side_)};
   }
-  Vec3f weights(const Triangle& t, const Vec2f& at) const {
-    const Vec2f a = pixelOf(t.corner[0].uv), b = pixelOf(t.corner[1].uv) - a, c = pixelOf(t.corner[2].uv) - a,
-                p = at - a;
+  Vec3f weights(const MeshTriangle& t, const Vec2f& at) const {
+    const Vec2f a = pixelOf(t.uv[0]), b = pixelOf(t.uv[1]) - a, c = pixelOf(t.uv[2]) - a, p = at - a;
     const float whole = b.x * c.y - b.y * c.x;
     if (std::abs(whole) < 1e-12f) return {1, 0, 0};
     const float v = (p.x * c.y - p.y * c.x) / whole, w = (b.x * p.y - b.y * p.x) / whole;
@@ -99,8 +59,8 @@ class Baker {
   }
   void own(size_t t) {
     Vec2f low(1e30f), high(-1e30f);
-    for (const Corner& c : triangles_[t].corner) {
-      const Vec2f p = pixelOf(c.uv);
+    for (const Vec2f& uv : triangles_[t].uv) {
+      const Vec2f p = pixelOf(uv);
       for (int i = 0; i < 2; ++i) low[i] = std::min(low[i], p[i]), high[i] = std::max(high[i], p[i]);
     }
     const auto within = [&](float v) { return std::clamp(int(std::floor(v)), 0, side_ - 1); };
@@ -129,7 +89,7 @@ class Baker {
     float* normalOut = out_.normal.at(x, y);
     normalOut[0] = normalOut[1] = 0.5f, normalOut[2] = 1;
     if (owner < 0) return;
-    const Triangle& t = triangles_[size_t(owner)];
+    const MeshTriangle& t = triangles_[size_t(owner)];
     Vec3f w = weights(t, {float(x) + 0.5f, float(y) + 0.5f});
     for (int i = 0; i < 3; ++i) w[i] = std::max(0.0f, w[i]);
     w /= w.x + w.y + w.z;
@@ -142,8 +102,7 @@ class Baker {
     colour[3] = p.opacity, mr[0] = 1, mr[1] = p.roughness, mr[2] = p.metalness;
     glow_[size_t(y) * side_ + x] = p.emission;
     // The shape's own smooth normal is not in the picture: the mesh brings it.
-    Vec3f smooth = t.corner[0].normal * w.x + t.corner[1].normal * w.y + t.corner[2].normal * w.z;
-    smooth = smooth.length2() > 1e-12f ? smooth.normalized() : t.out;
+    const Vec3f smooth = t.smoothNormal(w);
     const Vec3f along = t.alongU - smooth * smooth.dot(t.alongU);
     if (along.length2() < 1e-12f) return;
     const Vec3f u = along.normalized(),
@@ -156,7 +115,7 @@ class Baker {
   int side_;
   double unitM_;
   Baked& out_;
-  std::vector<Triangle> triangles_;
+  std::vector<MeshTriangle> triangles_;
   std::vector<int> owner_;
   std::vector<Rgb> glow_;
 };
@@ -164,20 +123,13 @@ class Baker {
 /// Over triangles of equal shares of the area.
 BsdfParameters meanOf(const Material& material, const Mesh& mesh, double unitM) {
   constexpr int looks = 256;
-  std::vector<Triangle> triangles;
-  float sum = 0;
-  std::vector<float> upTo;
-  for (size_t t = 0; t < mesh.triangles(); ++t) {
-    triangles.push_back(triangleOf(mesh, t));
-    upTo.push_back(sum += triangles.back().area);
-  }
+  const TrianglesByArea triangles(mesh);
+  const float width = float(unitM) * std::sqrt(triangles.area() / looks);
   BsdfParameters mean;
-  for (int i = 0; i < looks && sum > 0; ++i) {
-    const float at = (float(i) + 0.5f) / looks * sum;
-    const size_t t = size_t(std::lower_bound(upTo.begin(), upTo.end() - 1, at) - upTo.begin());
+  for (int i = 0; i < looks && triangles.area() > 0; ++i) {
     Vec3f normal;
     const BsdfParameters p =
-        lookAt(material, triangles[t], Vec3f(1 / 3.0f), unitM, float(unitM) * std::sqrt(sum / looks), normal);
+        lookAt(material, triangles.at((float(i) + 0.5f) / looks), Vec3f(1 / 3.0f), unitM, width, normal);
     if (i == 0)
       mean = p, mean.base = mean.emission = Rgb(0), mean.roughness = mean.metalness = mean.opacity = 0;
     mean.base += p.base / looks, mean.emission += p.emission / looks;

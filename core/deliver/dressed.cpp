@@ -186,14 +186,25 @@ void note(std::vector<std::string>& lost, const Surface& s) {
   say(s.scatterDepthM > 0, "the cloud in its body"), say(s.coatColour != Vec3d(1), "the colour of its coat");
 }
 
+/// A surface that is the same all over, as one look tells; nullopt for others.
+std::optional<BsdfParameters> evenLook(const Material& material) {
+  if (!dynamic_cast<const PlainMaterial*>(&material)) return {};
+  BsdfParameters look;
+  Vec3f normal(0, 0, 1);
+  material.at({}, look, normal);
+  return look;
+}
+
 /// The material of a part: constants where it is even, and else pictures or its mean.
 Result<size_t> addMaterial(Writer& w, const Material& material, const std::string& name, const Part& part,
                            const Model& model, const Product& product, int side, const fs::path& scratch,
                            Baked& look) {
   const Vec3d size = model.boxOf(part).size() * product.metresPerUnit;
   const double thickness = std::min({size.x, size.y, size.z});
-  const bool even = dynamic_cast<const PlainMaterial*>(&material) != nullptr;
-  look = baked(material, model.meshOf(part), even ? 0 : side, product.metresPerUnit * part.place.scale);
+  if (const auto even = evenLook(material))
+    look.mean = *even;
+  else
+    look = baked(material, model.meshOf(part), side, product.metresPerUnit * part.place.scale);
   BsdfParameters constants = look.mean;
   if (look.colour.empty()) {
     w.materials.push_back(materialOf(constants, name, thickness));
@@ -260,8 +271,10 @@ Result<DressedNotes> writeDressed(const Project& project, const std::string& pro
     if (product->hiddenParts.contains(part.path) || model.meshOf(part).indices.empty()) continue;
     const Surface* surface = surfaceOf(project, *product, part);
     if (surface) note(notes.lost, *surface);
-    const bool even = dynamic_cast<const PlainMaterial*>(materials[i].get()) != nullptr;
-    const std::string look = even && surface ? surface->id : "part " + std::to_string(i);
+    // What looks alike all over is written once, and a mesh once for each look of it.
+    const std::string look = !evenLook(*materials[i]) ? "part " + std::to_string(i)
+                             : surface                ? surface->id
+                                                      : "file's " + std::to_string(part.material);
     const auto key = std::tuple(part.mesh, look);
     if (!sharedMeshes.contains(key)) {
       Baked picture;

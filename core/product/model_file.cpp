@@ -7,7 +7,7 @@
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '5'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '6'};
 
 class Writer {
  public:
@@ -84,6 +84,20 @@ class Reader {
   size_t at_ = 0;
 };
 
+/// All that a material may refer to.
+constexpr int FileMaterial::*textureFields[] = {&FileMaterial::colourTexture,
+                                                &FileMaterial::metalRoughTexture,
+                                                &FileMaterial::normalTexture,
+                                                &FileMaterial::emissionTexture,
+                                                &FileMaterial::sheenColourTexture,
+                                                &FileMaterial::clearcoatTexture,
+                                                &FileMaterial::clearcoatRoughnessTexture,
+                                                &FileMaterial::clearcoatNormalTexture,
+                                                &FileMaterial::transmissionTexture,
+                                                &FileMaterial::sheenRoughnessTexture,
+                                                &FileMaterial::specularTexture,
+                                                &FileMaterial::filmTexture};
+
 bool consistent(const Model& model) {
   for (const Mesh& m : model.meshes) {
     const size_t n = m.positions.size();
@@ -101,11 +115,8 @@ bool consistent(const Model& model) {
     if (t.width <= 0 || t.height <= 0 || t.rgba.size() != size_t(t.width) * size_t(t.height) * 4)
       return false;
   for (const FileMaterial& m : model.materials)
-    for (int texture :
-         {m.colourTexture, m.metalRoughTexture, m.normalTexture, m.emissionTexture, m.sheenColourTexture,
-          m.clearcoatTexture, m.clearcoatRoughnessTexture, m.clearcoatNormalTexture, m.transmissionTexture,
-          m.sheenRoughnessTexture, m.specularTexture, m.filmTexture})
-      if (!within(texture, model.textures.size())) return false;
+    for (const auto texture : textureFields)
+      if (!within(m.*texture, model.textures.size())) return false;
   return true;
 }
 
@@ -121,15 +132,11 @@ void each(Io& io, M& model) {
   io(model.meshes, [&](auto& m) { io(m.positions), io(m.normals), io(m.uvs), io(m.indices); });
   io(model.materials, [&](auto& m) {
     io(m.name), io(m.hasColour), io(m.colour), io(m.emission), io(m.metalness), io(m.roughness), io(m.ior),
-        io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness), io(m.colourTexture),
-        io(m.metalRoughTexture), io(m.normalTexture), io(m.alpha), io(m.cutAt);
+        io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness), io(m.alpha), io(m.cutAt);
     io(m.specular), io(m.anisotropy), io(m.anisotropyTurn), io(m.abbe), io(m.sheenColour),
         io(m.sheenRoughness), io(m.absorptionColour), io(m.absorptionDepthM), io(m.thinWalled), io(m.film),
         io(m.filmIor), io(m.filmThinNm), io(m.filmThickNm);
-    for (auto* texture : {&m.emissionTexture, &m.sheenColourTexture, &m.clearcoatTexture,
-                          &m.clearcoatRoughnessTexture, &m.clearcoatNormalTexture, &m.transmissionTexture,
-                          &m.sheenRoughnessTexture, &m.specularTexture, &m.filmTexture})
-      io(*texture);
+    for (const auto texture : textureFields) io(m.*texture);
   });
   io(model.textures, [&](auto& t) { io(t.name), io(t.width), io(t.height), io(t.rgba); });
   io(model.rest.hull), io(model.rest.centreOfMass);

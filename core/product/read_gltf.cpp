@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <cstring>
+#include <fstream>
 
 #include "core/base/files.h"
 #include "core/product/read_texture.h"
@@ -31,66 +32,91 @@ std::string fromBase64(std::string_view text) {
   return out;
 }
 
-/// What a URI holds: its own data, or a file in the model's folder or below.
-std::string bytesAt(const std::string& uri, const fs::path& folder) {
-  if (uri.starts_with("data:")) {
-    const size_t comma = uri.find(',');
-    return comma == std::string::npos ? "" : fromBase64(std::string_view(uri).substr(comma + 1));
-  }
-  const fs::path path = fs::path(uriDecoded(uri)).lexically_normal();
-  if (uri.find("://") != std::string::npos || path.is_absolute() || path.string().starts_with(".."))
-    return {};
-  const auto bytes = readFile(folder / path);
-  return bytes ? *bytes : "";
+/// A part of a file; nothing where it has not so much.
+std::string slice(const fs::path& file, uint64_t from, uint64_t length) {
+  std::error_code code;
+  const uint64_t size = fs::file_size(file, code);
+  if (code || from > size || length > size - from) return {};
+  std::ifstream in(file, std::ios::binary);
+  std::string bytes(size_t(length), '\0');
+  in.seekg(std::streamoff(from));
+  return in.read(bytes.data(), std::streamsize(length)) ? bytes : std::string();
 }
 
+/// A member of an object; null where it has none, or is no object.
+const json& member(const json& of, const char* key) {
+  static const json none;
+  const auto found = of.find(key);
+  return found == of.end() ? none : *found;
+}
+
+/// The data that a URI holds itself; nothing where it names a file.
+std::optional<std::string> ownData(const std::string& uri) {
+  if (!uri.starts_with("data:")) return {};
+  const size_t comma = uri.find(',');
+  return comma == std::string::npos ? "" : fromBase64(std::string_view(uri).substr(comma + 1));
+}
+
+/// The file in the model's folder or below that a URI names.
+std::optional<fs::path> fileOf(const std::string& uri, const fs::path& folder) {
+  if (uri.find("://") != std::string::npos) return {};
+  const auto path = sidePath(uriDecoded(uri));
+  return path ? std::optional(folder / *path) : std::nullopt;
+}
+
+std::vector<float> numbers(const json& from, const char* key) {
+  const json& list = member(from, key);
+  return list.is_null() ? std::vector<float>{} : list.get<std::vector<float>>();
+}
 float share(const json& from, const char* key, float usual, float most = 1) {
-  const float v = from.value(key, usual);
+  const json& number = member(from, key);
+  const float v = number.is_null() ? usual : number.get<float>();
   return std::isfinite(v) ? std::clamp(v, 0.0f, most) : usual;
 }
 Vec3f colour(const json& from, const char* key, const Vec3f& usual, float most = 1) {
-  const auto v = from.value(key, std::vector<float>{});
+  const auto v = numbers(from, key);
   if (v.size() < 3) return usual;
   Vec3f c(v[0], v[1], v[2]);
   for (int i = 0; i < 3; ++i) c[i] = std::isfinite(c[i]) ? std::clamp(c[i], 0.0f, most) : usual[i];
   return c;
 }
 
-/// The two chunks of a binary file: its text and its data. Its numbers are little-endian, as this machine's.
-bool parted(const std::string& bytes, std::string& text, std::string& binary) {
-  if (bytes.size() < 20 || std::memcmp(bytes.data(), "glTF", 4) != 0) return false;
-  for (size_t at = 12; at + 8 <= bytes.size();) {
-    uint32_t length = 0;
-    std::memcpy(&length, bytes.data() + at, 4);
-    if (length > bytes.size() - at - 8) return false;
-    const std::string_view kind(bytes.data() + at + 4, 4);
-    if (kind == "JSON") text = bytes.substr(at + 8, length);
-    if (kind == std::string_view("BIN\0", 4)) binary = bytes.substr(at + 8, length);
-    at += 8 + size_t(length);
-  }
-  return !text.empty();
+/// What a picture is called: its name, else its file's.
+std::string nameOf(const json& image, size_t number) {
+  for (const char* key : {"name", "uri"})
+    if (const json& name = member(image, key); name.is_string())
+      if (const auto& text = name.get_ref<const std::string&>(); !text.starts_with("data:")) return text;
+  return "texture " + std::to_string(number);
+}
+
+uint32_t wordAt(const std::string& bytes, size_t at) {  // little-endian, as this machine
+  uint32_t word = 0;
+  std::memcpy(&word, bytes.data() + at, 4);
+  return word;
 }
 
 }  // namespace
 
-GltfMaterials::GltfMaterials(const fs::path& file) : folder_(file.parent_path()) {
-  const auto bytes = readFile(file);
-  if (!bytes) return;
-  std::string text = *bytes;
-  if (text.starts_with("glTF") && !parted(std::string(text), text, binary_)) return;
-  try {
-    json_ = json::parse(text);
-  } catch (const std::exception&) {
-    json_ = nullptr;
+GltfMaterials::GltfMaterials(const fs::path& file) : file_(file) {
+  // A binary file's text comes first, its data after it: those are only read where a picture lies in them.
+  constexpr size_t head = 20;
+  const std::string begin = slice(file, 0, head);
+  std::string text;
+  if (begin.starts_with("glTF") && begin.substr(16, 4) == "JSON") {
+    const uint64_t length = wordAt(begin, 12);
+    text = slice(file, head, length);
+    binaryAt_ = head + length + 8;
+  } else if (auto whole = readFile(file)) {
+    text = std::move(*whole);
   }
+  json_ = json::parse(text, nullptr, false);
 }
 
 std::optional<FileMaterial> GltfMaterials::find(const FileMaterial& like, Model& model) try {
   const json* found = nullptr;
-  const json all = json_.value("materials", json::array());
-  for (const json& m : all) {
+  for (const json& m : member(json_, "materials")) {
     if (m.value("name", "") != like.name) continue;
-    const json plain = m.value("pbrMetallicRoughness", json::object());
+    const json& plain = member(m, "pbrMetallicRoughness");
     const bool same = (colour(plain, "baseColorFactor", Vec3f(1)) - like.colour).length() < 1e-3f &&
                       std::abs(share(plain, "metallicFactor", 1) - like.metalness) < 1e-3f &&
                       std::abs(share(plain, "roughnessFactor", 1) - like.roughness) < 1e-3f;
@@ -105,9 +131,8 @@ std::optional<FileMaterial> GltfMaterials::find(const FileMaterial& like, Model&
 
 FileMaterial GltfMaterials::read(const json& from, Model& model) {
   FileMaterial m;
-  const json none = json::object();
-  const json plain = from.value("pbrMetallicRoughness", none), extensions = from.value("extensions", none);
-  const auto extension = [&](const char* name) { return extensions.value(name, json()); };
+  const json &plain = member(from, "pbrMetallicRoughness"), &extensions = member(from, "extensions");
+  const auto extension = [&](const char* name) -> const json& { return member(extensions, name); };
   m.name = from.value("name", "");
   m.hasColour = true;
   m.colour = colour(plain, "baseColorFactor", Vec3f(1));
@@ -118,69 +143,66 @@ FileMaterial GltfMaterials::read(const json& from, Model& model) {
   m.emission = colour(from, "emissiveFactor", Vec3f(0));
   m.emissionTexture = texture(from, "emissiveTexture", model);
   if (const std::string mode = from.value("alphaMode", "OPAQUE"); mode != "OPAQUE") {
-    const auto base = plain.value("baseColorFactor", std::vector<float>{});
+    const auto base = numbers(plain, "baseColorFactor");
     m.alpha = base.size() > 3 && std::isfinite(base[3]) ? std::clamp(base[3], 0.0f, 1.0f) : 1.0f;
     m.cutAt = mode == "BLEND" ? -1 : std::max(0.001f, share(from, "alphaCutoff", 0.5f));
   }
-  if (const json e = extension("KHR_materials_emissive_strength"); e.is_object())
+  if (const json& e = extension("KHR_materials_emissive_strength"); e.is_object())
     m.emission *= share(e, "emissiveStrength", 1, 1e6f);
-  if (const json e = extension("KHR_materials_ior"); e.is_object())
+  if (const json& e = extension("KHR_materials_ior"); e.is_object())
     m.ior = std::clamp(e.value("ior", 1.5f), 1.0f, 4.0f);
-  if (const json e = extension("KHR_materials_specular"); e.is_object())
+  if (const json& e = extension("KHR_materials_specular"); e.is_object())
     m.specular = share(e, "specularFactor", 1), m.specularTexture = texture(e, "specularTexture", model);
-  if (const json e = extension("KHR_materials_transmission"); e.is_object()) {
+  if (const json& e = extension("KHR_materials_transmission"); e.is_object()) {
     m.transmission = share(e, "transmissionFactor", 0);
     m.transmissionTexture = texture(e, "transmissionTexture", model);
     m.thinWalled = true;  // until a volume says otherwise
   }
-  if (const json e = extension("KHR_materials_volume"); e.is_object()) {
+  if (const json& e = extension("KHR_materials_volume"); e.is_object()) {
     m.thinWalled = !(share(e, "thicknessFactor", 0, 1e6f) > 0);
     m.absorptionColour = colour(e, "attenuationColor", Vec3f(1));
     m.absorptionDepthM = share(e, "attenuationDistance", 0, 1e6f);
   }
-  if (const json e = extension("KHR_materials_dispersion"); e.is_object())
+  if (const json& e = extension("KHR_materials_dispersion"); e.is_object())
     if (const float d = share(e, "dispersion", 0, 100); d > 0) m.abbe = 20 / d;
-  if (const json e = extension("KHR_materials_sheen"); e.is_object()) {
+  if (const json& e = extension("KHR_materials_sheen"); e.is_object()) {
     m.sheenColour = colour(e, "sheenColorFactor", Vec3f(0));
     m.sheenRoughness = share(e, "sheenRoughnessFactor", 0);
     m.sheenColourTexture = texture(e, "sheenColorTexture", model);
     m.sheenRoughnessTexture = texture(e, "sheenRoughnessTexture", model);
   }
-  if (const json e = extension("KHR_materials_clearcoat"); e.is_object()) {
+  if (const json& e = extension("KHR_materials_clearcoat"); e.is_object()) {
     m.clearcoat = share(e, "clearcoatFactor", 0),
     m.clearcoatRoughness = share(e, "clearcoatRoughnessFactor", 0);
     m.clearcoatTexture = texture(e, "clearcoatTexture", model);
     m.clearcoatRoughnessTexture = texture(e, "clearcoatRoughnessTexture", model);
     m.clearcoatNormalTexture = texture(e, "clearcoatNormalTexture", model);
   }
-  if (const json e = extension("KHR_materials_iridescence"); e.is_object()) {
+  if (const json& e = extension("KHR_materials_iridescence"); e.is_object()) {
     m.film = share(e, "iridescenceFactor", 0),
     m.filmIor = std::clamp(e.value("iridescenceIor", 1.3f), 1.0f, 3.0f);
     m.filmThinNm = share(e, "iridescenceThicknessMinimum", 100, 5000);
     m.filmThickNm = share(e, "iridescenceThicknessMaximum", 400, 5000);
     m.filmTexture = texture(e, "iridescenceThicknessTexture", model);
   }
-  if (const json e = extension("KHR_materials_anisotropy"); e.is_object())
+  if (const json& e = extension("KHR_materials_anisotropy"); e.is_object())
     m.anisotropy = share(e, "anisotropyStrength", 0), m.anisotropyTurn = e.value("anisotropyRotation", 0.0f);
   return m;
 }
 
 int GltfMaterials::texture(const json& owner, const char* key, Model& model) {
-  const json info = owner.value(key, json());
+  const json& info = member(owner, key);
   if (!info.is_object() || info.value("texCoord", 0) != 0) return -1;
-  const json& textures = json_.at("textures");
+  const json &textures = member(json_, "textures"), &images = member(json_, "images");
   const size_t at = info.at("index").get<size_t>();
   if (at >= textures.size()) return -1;
   const auto image = textures[at].value("source", size_t(-1));
-  if (image >= json_.value("images", json::array()).size()) return -1;
+  if (image >= images.size()) return -1;
   const auto [known, fresh] = read_.emplace(image, -1);
   if (fresh) {
-    const json& from = json_["images"][image];
-    const std::string bytes = bytesOf(from);
+    const std::string bytes = bytesOf(images[image]);
     // One that is missing or damaged leaves the plain value.
-    if (auto picture =
-            readTexture(std::span(bytes.data(), bytes.size()),
-                        from.value("name", from.value("uri", "texture " + std::to_string(image))))) {
+    if (auto picture = readTexture(std::span(bytes.data(), bytes.size()), nameOf(images[image], image))) {
       known->second = int(model.textures.size());
       model.textures.push_back(std::move(*picture));
     }
@@ -189,17 +211,21 @@ int GltfMaterials::texture(const json& owner, const char* key, Model& model) {
 }
 
 std::string GltfMaterials::bytesOf(const json& image) const {
-  if (image.contains("uri")) return bytesAt(image["uri"].get<std::string>(), folder_);
-  const json& views = json_.at("bufferViews");
-  const json& view = views.at(image.at("bufferView").get<size_t>());
-  const std::string buffer = bufferOf(view.at("buffer").get<size_t>());
-  const size_t from = view.value("byteOffset", size_t(0)), length = view.at("byteLength").get<size_t>();
-  return from <= buffer.size() && length <= buffer.size() - from ? buffer.substr(from, length) : "";
-}
-
-std::string GltfMaterials::bufferOf(size_t buffer) const {
-  const json& from = json_.at("buffers").at(buffer);
-  return from.contains("uri") ? bytesAt(from["uri"].get<std::string>(), folder_) : binary_;
+  const fs::path folder = file_.parent_path();
+  if (const json& uri = member(image, "uri"); uri.is_string()) {
+    if (auto data = ownData(uri.get_ref<const std::string&>())) return *data;
+    const auto file = fileOf(uri.get_ref<const std::string&>(), folder);
+    const auto bytes = file ? readFile(*file) : Result<std::string>(std::string());
+    return bytes ? *bytes : "";
+  }
+  const json& view = json_.at("bufferViews").at(image.at("bufferView").get<size_t>());
+  const auto from = view.value("byteOffset", uint64_t(0)), length = view.at("byteLength").get<uint64_t>();
+  const json& uri = member(json_.at("buffers").at(view.at("buffer").get<size_t>()), "uri");
+  if (!uri.is_string()) return binaryAt_ ? slice(file_, binaryAt_ + from, length) : "";
+  if (const auto data = ownData(uri.get_ref<const std::string&>()))
+    return from <= data->size() && length <= data->size() - from ? data->substr(from, length) : "";
+  const auto file = fileOf(uri.get_ref<const std::string&>(), folder);
+  return file ? slice(*file, from, length) : "";
 }
 
 }  // namespace dusk

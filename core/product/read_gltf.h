@@ -23,11 +23,10 @@ class GltfMaterials {
   FileMaterial read(const nlohmann::json& from, Model& model);
   int texture(const nlohmann::json& owner, const char* key, Model& model);
   std::string bytesOf(const nlohmann::json& image) const;
-  std::string bufferOf(size_t buffer) const;
 
-  std::filesystem::path folder_;
+  std::filesystem::path file_;
   nlohmann::json json_;
-  std::string binary_;          // of a .glb
+  uint64_t binaryAt_ = 0;       // where a .glb's data begins; 0: it has none
   std::map<size_t, int> read_;  // image -> texture
 };
 

@@ -53,6 +53,13 @@ std::vector<std::string> lineValues(const std::string& text, const std::vector<s
 
 }  // namespace
 
+std::optional<fs::path> sidePath(std::string name) {
+  std::replace(name.begin(), name.end(), '\\', '/');
+  fs::path path = fs::path(name).lexically_normal();
+  if (path.empty() || path.is_absolute() || *path.begin() == "..") return {};
+  return path;
+}
+
 std::vector<fs::path> sideFilesOf(const fs::path& model) {
   const std::string ending = endingOf(model);
   if (ending != ".gltf" && ending != ".obj" && ending != ".dae") return {};
@@ -80,12 +87,9 @@ std::vector<fs::path> sideFilesOf(const fs::path& model) {
   }
   std::set<fs::path> found;
   std::error_code code;
-  for (std::string name : named) {
-    std::replace(name.begin(), name.end(), '\\', '/');
-    const fs::path path = fs::path(name).lexically_normal();
-    if (path.empty() || path.is_absolute() || *path.begin() == "..") continue;
-    if (fs::is_regular_file(folder / path, code)) found.insert(path);
-  }
+  for (const std::string& name : named)
+    if (const auto path = sidePath(name); path && fs::is_regular_file(folder / *path, code))
+      found.insert(*path);
   return {found.begin(), found.end()};
 }
 

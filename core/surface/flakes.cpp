@@ -24,16 +24,15 @@ Flakes::Flakes(const Surface& s)
       tilt_(float(std::tan(radians(s.flakeTiltDegrees)))),
       colour_(toFloat(s.flakeColour)) {}
 
-void Flakes::over(const Site& site, const std::function<Vec3f(const Vec3f&)>& toWorld, BsdfParameters& out,
-                  Vec3f& normal) const {
-  if (cover_ <= 0) return;
+Vec3f Flakes::over(const Site& site, const Vec3f& normal, BsdfParameters& out) const {
+  if (cover_ <= 0) return Vec3f(0);
   // From where a look is as wide as a flake to where it is four times that, single ones fade into many.
   const float look = 2 * std::max(site.across.length(), site.along.length());
   const float many = std::clamp((look / sizeMm_ - 1) / 3, 0.0f, 1.0f);
   const CellPoint cell = many < 1 ? cellPoint(site.mm / sizeMm_, 71) : CellPoint{};
   const float single = many < 1 && cell.tone() < cover_ ? 1.0f : 0.0f,
               share = single + (cover_ - single) * many;
-  if (share <= 0) return;
+  if (share <= 0) return Vec3f(0);
   // Tilted normals blur as rough facets do: their slopes' variances add (Olano & Baker 2010, "LEAN Mapping").
   const float alpha = flakeRoughness * flakeRoughness,
               wide = std::sqrt(alpha * alpha + 2 * tilt_ * tilt_ * many);
@@ -41,12 +40,10 @@ void Flakes::over(const Site& site, const std::function<Vec3f(const Vec3f&)>& to
   out.metalness += (1 - out.metalness) * share;
   out.roughness += (std::sqrt(std::min(1.0f, wide)) - out.roughness) * share;
   if (out.clearcoat > 0 && out.coatNormal == Vec3f(0)) out.coatNormal = normal;
-  if (many >= 1 || single <= 0) return;
+  if (many >= 1 || single <= 0) return Vec3f(0);
   const Triadf own = triadAround(site.normal);
-  const Vec2f tilt = tiltOf(cell.id) * tilt_;
-  const Vec3f lean = own.x * tilt.x + own.y * tilt.y;
-  const Vec3f bent = normal + toWorld(lean) * (1 - many);
-  if (bent.length2() > 0) normal = bent.normalized();
+  const Vec2f tilt = tiltOf(cell.id) * (tilt_ * (1 - many));
+  return own.x * tilt.x + own.y * tilt.y;
 }
 
 }  // namespace dusk

@@ -1,6 +1,4 @@
 #pragma once
-#include <functional>
-
 #include "core/project/surface.h"
 #include "core/surface/mapping.h"
 #include "core/surface/parameters.h"
@@ -12,10 +10,9 @@ namespace dusk {
 class Flakes {
  public:
   explicit Flakes(const Surface& surface);
-  /// Over what is there. `toWorld`: directions from the frame of the site. The coat keeps the normal as it
-  /// comes, if it has none of its own.
-  void over(const Site& site, const std::function<Vec3f(const Vec3f&)>& toWorld, BsdfParameters& out,
-            Vec3f& normal) const;
+  /// Over what is there; gives by how much the normal leans there, in the site's frame. The coat keeps the
+  /// normal as it comes (world), if it has none of its own.
+  Vec3f over(const Site& site, const Vec3f& normal, BsdfParameters& out) const;
 
  private:
   float cover_, sizeMm_, tilt_;

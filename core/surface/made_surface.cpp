@@ -1,6 +1,7 @@
 #include "core/surface/made_surface.h"
 
 #include "core/surface/flakes.h"
+#include "core/surface/mesh_triangle.h"
 #include "core/surface/noise.h"
 #include "core/surface/print.h"
 #include "core/surface/values.h"
@@ -192,21 +193,13 @@ MadeSurface::~MadeSurface() = default;
 
 /// By triangles drawn by their area: what light sampling takes the whole part for.
 void MadeSurface::measureEmission(const Mesh& mesh) {
-  std::vector<float> area;
-  float sum = 0;
-  const auto corner = [&](size_t t, size_t k) { return mesh.positions[mesh.indices[3 * t + k]]; };
-  for (size_t t = 0; t < mesh.triangles(); ++t)
-    area.push_back(sum += (corner(t, 1) - corner(t, 0)).cross(corner(t, 2) - corner(t, 0)).length());
   constexpr int looks = 256;
+  const TrianglesByArea triangles(mesh);
   Rgb all(0);
-  for (int i = 0; i < looks && sum > 0; ++i) {
-    const size_t t = size_t(std::lower_bound(area.begin(), area.end() - 1, (float(i) + 0.5f) / looks * sum) -
-                            area.begin());
+  for (int i = 0; i < looks && triangles.area() > 0; ++i) {
     const float r = std::sqrt(evenAt(i, 0, 0, 1)), v = evenAt(i, 1, 0, 1);
-    SurfacePoint p{};
-    p.onMesh = corner(t, 0) * (1 - r) + corner(t, 1) * (r * (1 - v)) + corner(t, 2) * (r * v);
-    p.geometricNormal = (corner(t, 1) - corner(t, 0)).cross(corner(t, 2) - corner(t, 0)).normalized();
-    if (!mesh.uvs.empty()) p.uv = mesh.uvs[mesh.indices[3 * t]];
+    // It has no place in the world yet.
+    const SurfacePoint p = triangles.at((float(i) + 0.5f) / looks).spot({1 - r, r * (1 - v), r * v}, 0);
     BsdfParameters out;
     Vec3f normal = p.geometricNormal;
     at(p, out, normal);
@@ -281,8 +274,8 @@ void MadeSurface::at(const SurfacePoint& point, BsdfParameters& out, Vec3f& norm
   if (!map.empty()) normal = mapped(map, look, normal);
   // What is far finer than a look is not followed: its slopes would be one number for many.
   if (bumps_ && 1000 * point.width < 40 * layer_->finestBump()) bend(point, site, normal);
-  layer_->flakes.over(
-      site, [&](const Vec3f& v) { return toWorld(point, v); }, out, normal);
+  if (const Vec3f lean = layer_->flakes.over(site, normal, out); lean != Vec3f(0))
+    normal = (normal + toWorld(point, lean)).normalized();
 }
 
 /// The normal as a map bends it.

@@ -93,9 +93,7 @@ class Out {
   void add(const Surface& s, size_t number) {
     const std::string name = nameFor(s.name, number), shader = name + "_shader";
     // Nodes that are named must come first for readers that go once through.
-    pugi::xml_node node = root_.append_child("standard_surface");
-    node.append_attribute("name") = shader.c_str();
-    node.append_attribute("type") = "surfaceshader";
+    pugi::xml_node node = called(root_.append_child("standard_surface"), shader, "surfaceshader");
     input(node, "base", "float", "1");
     for (const ColourInput& c : colours())
       if (s.*c.colour != c.usual || fedBy(s, c.fed))
@@ -119,13 +117,8 @@ class Out {
       input(node, "emission_color", "color3", text(s.emission / most));
     }
     if (const auto picture = pictureOf(s, SurfaceValue::normal)) normal(node, s, *picture);
-    pugi::xml_node material = root_.append_child("surfacematerial");
-    material.append_attribute("name") = name.c_str();
-    material.append_attribute("type") = "material";
-    pugi::xml_node to = material.append_child("input");
-    to.append_attribute("name") = "surfaceshader";
-    to.append_attribute("type") = "surfaceshader";
-    to.append_attribute("nodename") = shader.c_str();
+    connect(called(root_.append_child("surfacematerial"), name, "material"), "surfaceshader", "surfaceshader",
+            shader);
     losses(s);
   }
 
@@ -139,11 +132,21 @@ class Out {
   static bool fedBy(const Surface& s, const std::optional<SurfaceValue>& value) {
     return value && s.feeds.contains(*value);
   }
-  static void input(pugi::xml_node node, const char* name, const char* type, const std::string& value) {
-    pugi::xml_node in = node.append_child("input");
-    in.append_attribute("name") = name;
-    in.append_attribute("type") = type;
+  /// Gives an element the name and the type that all have.
+  static pugi::xml_node called(pugi::xml_node element, const std::string& name, const char* type) {
+    element.append_attribute("name") = name.c_str();
+    element.append_attribute("type") = type;
+    return element;
+  }
+  static pugi::xml_node input(pugi::xml_node node, const char* name, const char* type,
+                              const std::string& value) {
+    pugi::xml_node in = called(node.append_child("input"), name, type);
     in.append_attribute("value") = value.c_str();
+    return in;
+  }
+  /// An input that another node gives.
+  static void connect(pugi::xml_node node, const char* name, const char* type, const std::string& from) {
+    called(node.append_child("input"), name, type).append_attribute("nodename") = from.c_str();
   }
   /// The one picture that gives a value, where that is all there is.
   static std::optional<Feed> pictureOf(const Surface& s, SurfaceValue value) {
@@ -157,13 +160,8 @@ class Out {
   std::string image(const Surface& s, const Feed& f, const char* type) {
     const bool tiled = f.mapping.sizeMm.x > 0;
     const std::string name = nameFor(s.name + "_picture", pictures_++);
-    pugi::xml_node node = root_.prepend_child(tiled ? "tiledimage" : "image");
-    node.append_attribute("name") = name.c_str();
-    node.append_attribute("type") = type;
-    pugi::xml_node file = node.append_child("input");
-    file.append_attribute("name") = "file";
-    file.append_attribute("type") = "filename";
-    file.append_attribute("value") = f.picture.path.c_str();
+    pugi::xml_node node = called(root_.prepend_child(tiled ? "tiledimage" : "image"), name, type);
+    pugi::xml_node file = input(node, "file", "filename", f.picture.path);
     if (f.channel == PictureChannel::colour) file.append_attribute("colorspace") = "srgb_texture";
     if (tiled) {
       const double height = f.mapping.sizeMm.y > 0 ? f.mapping.sizeMm.y : f.mapping.sizeMm.x;
@@ -175,25 +173,15 @@ class Out {
   void value(pugi::xml_node node, const Surface& s, const char* name, const char* type,
              const std::string& plain, const std::optional<SurfaceValue>& fed) {
     const auto picture = fed ? pictureOf(s, *fed) : std::nullopt;
-    if (!picture) return input(node, name, type, plain);
-    pugi::xml_node in = node.append_child("input");
-    in.append_attribute("name") = name;
-    in.append_attribute("type") = type;
-    in.append_attribute("nodename") = image(s, *picture, type).c_str();
+    if (picture)
+      connect(node, name, type, image(s, *picture, type));
+    else
+      input(node, name, type, plain);
   }
   void normal(pugi::xml_node node, const Surface& s, const Feed& f) {
     const std::string from = image(s, f, "vector3"), name = from + "_normal";
-    pugi::xml_node map = root_.insert_child_before("normalmap", node);
-    map.append_attribute("name") = name.c_str();
-    map.append_attribute("type") = "vector3";
-    pugi::xml_node in = map.append_child("input");
-    in.append_attribute("name") = "in";
-    in.append_attribute("type") = "vector3";
-    in.append_attribute("nodename") = from.c_str();
-    pugi::xml_node to = node.append_child("input");
-    to.append_attribute("name") = "normal";
-    to.append_attribute("type") = "vector3";
-    to.append_attribute("nodename") = name.c_str();
+    connect(called(root_.insert_child_before("normalmap", node), name, "vector3"), "in", "vector3", from);
+    connect(node, "normal", "vector3", name);
   }
   void losses(const Surface& s) {
     const auto say = [&](bool is, const char* what) {

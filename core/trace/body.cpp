@@ -122,8 +122,7 @@ bool Integrator::wanderBelow(Path& path, const Shading& at, Sampler& sampler, Pi
     Hit hit = scene_.geometry->closest(ray, free);
     float before = 0;
     // Other parts lie within this one, or against it: they have their own say when the path is out.
-    for (int layer = 0; hit.found() && layer < 8 && (uint64_t(hit.instance) << 32 | hit.part) != at.part;
-         ++layer) {
+    for (int layer = 0; hit.found() && layer < 8 && partOf(hit) != at.part; ++layer) {
       before += hit.distance + 2e-5f;
       ray.origin = from + d * before;
       hit = scene_.geometry->closest(ray, std::max(0.0f, free - before));

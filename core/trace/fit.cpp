@@ -318,15 +318,9 @@ Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const S
   fit.coatIsSure = rival([&](const Found& f) { return f.guess.coated != won.guess.coated; }) > clearly;
   fit.metalIsSure = rival([&](const Found& f) { return f.guess.metal != won.guess.metal; }) > clearly;
   fit.fitted = traced.with(parametersFor(from, won.guess, v));
-  for (size_t i = 0; i < patch.seen.size(); ++i) {
-    const auto lab = [](const Rgb& c) {
-      Vec3d code;
-      for (int k = 0; k < 3; ++k)
-        code[k] = std::clamp(double(srgbEncoded(std::clamp(c[k], 0.0f, 1.0f))), 0.0, 1.0);
-      return labOfSrgb(code);
-    };
-    fit.error += ciede2000(lab(patch.seen[i]), lab(fit.fitted[i])) / pixels;
-  }
+  for (size_t i = 0; i < patch.seen.size(); ++i)
+    fit.error +=
+        ciede2000(labOfLinear(toDouble(patch.seen[i])), labOfLinear(toDouble(fit.fitted[i]))) / pixels;
   if (!fit.coatIsSure) fit.doubts.push_back("The light there does not tell whether it is lacquered.");
   if (!fit.metalIsSure) fit.doubts.push_back("The light there does not tell whether it is metal.");
   if (fit.roughness.sigma > 0.05)

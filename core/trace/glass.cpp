@@ -25,34 +25,29 @@ void Integrator::partColours(Path& path, const Medium& body, Sampler& sampler) {
   path.throughput *= worth(path.nm);
 }
 
-Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at, float through,
-                                                  Sampler& sampler) const {
-  const Medium body = at.medium();
-  const bool entering = !at.inside;
+Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at, Sampler& sampler) const {
   const auto onwards = [&](const Vec3f& direction, const Rgb& weight, bool crosses) {
     path.throughput *= weight;
     path.ray = at.onward(direction, path.ray.spread + at.parameters.roughness * 0.2f);
-    if (crosses && at.hasBody()) entering ? path.media.enter(body) : path.media.leave(body.part);
+    if (crosses) at.cross(path.media);
     return ++path.glassSides > scene_.glassSides ? Glass::absorbed : Glass::passed;
   };
-  Media::Boundary skin =
-      at.hasBody() ? path.media.meets(body, entering) : Media::Boundary{true, 1 / body.ior};
+  Media::Boundary skin = at.boundary(path.media);
   if (!skin.real) return onwards(path.ray.direction, Rgb(1), true);
   const float choice = sampler.next1();
   if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
   if (path.scattered) {
     // Straight through, or (by the remaining chance) whatever the surface itself does.
-    const float chance =
-        through * (1 - dielectricReflectance(std::min(1.0f, at.wo.z), std::min(skin.eta, 1 / skin.eta)));
+    const float chance = at.straightThrough(skin);
     if (choice < chance) return onwards(path.ray.direction, at.parameters.base, true);
     if (at.inside) return Glass::absorbed;
     path.throughput /= std::max(1 - chance, 1e-3f);
     return Glass::reflects;
   }
   if (at.hasBody()) {
-    partColours(path, body, sampler);
+    partColours(path, at.medium(), sampler);
     if (const Medium* here = path.media.now()) partColours(path, *here, sampler);
-    skin = path.media.meets(body, entering, path.nm);
+    skin = at.boundary(path.media, path.nm);
   }
   // From within: mirrored or bent at a facet that shows. Walter et al. 2007, "Microfacet Models for
   // Refraction through Rough Surfaces", without its shadowing, so that no light is lost.
@@ -66,10 +61,9 @@ Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at,
 
 bool Integrator::enterGlass(Path& path, const Shading& at, const Vec2f& u, Sampler& sampler) const {
   const Vec3f h = at.facet(u);
-  const Medium body = at.medium();
-  if (!at.parameters.thinWalled) partColours(path, body, sampler);
-  Vec3f local = at.parameters.thinWalled ? at.mirroredAt(h)
-                                         : at.refractedAt(h, path.media.meets(body, true, path.nm).eta);
+  if (!at.parameters.thinWalled) partColours(path, at.medium(), sampler);
+  Vec3f local =
+      at.parameters.thinWalled ? at.mirroredAt(h) : at.refractedAt(h, at.boundary(path.media, path.nm).eta);
   if (at.parameters.thinWalled) local.z = -local.z;  // a mirror image on the other side
   const Vec3f d = at.frame.toWorld(local).normalized();
   if (d.dot(at.geometricNormal) > -1e-4f) return false;
@@ -77,20 +71,20 @@ bool Integrator::enterGlass(Path& path, const Shading& at, const Vec2f& u, Sampl
   path.throughput *= at.parameters.base;
   path.ray = at.onward(d, path.ray.spread + at.parameters.roughness * 0.2f);
   path.pdf = -1;
-  if (at.hasBody()) path.media.enter(body);
+  at.cross(path.media);
   return ++path.glassSides <= scene_.glassSides;
 }
 
 bool Integrator::isThereFor(const Hit& hit, Look look) const {
-  if (scene_.roles.empty()) return true;
-  const PartRole& role = scene_.roles[hit.instance][hit.part];
+  const PartRole* role = roleOf(partOf(hit));
+  if (!role) return true;
   switch (look) {
     case Look::camera:
-      return role.seen;
+      return role->seen;
     case Look::mirror:
-      return role.mirrored;
+      return role->mirrored;
     case Look::catcher:
-      return role.shadow;
+      return role->shadow;
     case Look::bounce:
       break;
   }
@@ -119,8 +113,6 @@ Hit Integrator::closest(const Ray& ray, float limit, Look look, Sampler& sampler
   return {};
 }
 
-Rgb Integrator::transmittance(const Ray& ray, float limit) const { return transmittance(ray, limit, {}); }
-
 Rgb Integrator::transmittance(Ray ray, float limit, Media media) const {
   Rgb clear(1);
   for (int layer = 0; layer < 32; ++layer) {
@@ -132,20 +124,13 @@ Rgb Integrator::transmittance(Ray ray, float limit, Media media) const {
     if (!passed && material.isOpaque()) return Rgb(0);
     const Shading s = shade(ray, hit, 0);
     if (!passed) {
-      const float through = s.through(), gap = 1 - s.parameters.opacity;
-      if (through <= 0 && gap <= 0) return Rgb(0);
+      const float gap = 1 - s.parameters.opacity;
+      if (s.through() <= 0 && gap <= 0) return Rgb(0);
       s.correct(media);
       clear *= media.transmittance(hit.distance);
-      const Medium body = s.medium();
-      const Media::Boundary skin =
-          s.hasBody() ? media.meets(body, !s.inside) : Media::Boundary{true, 1 / body.ior};
-      // Straight through a slab both sides reflect alike: no total reflection here.
-      if (skin.real)
-        clear *= s.parameters.base *
-                     ((1 - gap) * through *
-                      (1 - dielectricReflectance(std::abs(s.wo.z), std::min(skin.eta, 1 / skin.eta)))) +
-                 Rgb(gap);
-      if (s.hasBody()) s.inside ? media.leave(body.part) : media.enter(body);
+      const Media::Boundary skin = s.boundary(media);
+      if (skin.real) clear *= s.parameters.base * ((1 - gap) * s.straightThrough(skin)) + Rgb(gap);
+      s.cross(media);
     }
     if (maxComponent(clear) < 1e-3f) return Rgb(0);
     ray.origin = offset(s.position, s.geometricNormal, ray.direction);

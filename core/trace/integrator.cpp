@@ -67,7 +67,7 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
                detail.onMesh, detail.worldFromMesh, -ray.direction, ray.width + ray.spread * hit.distance,
                s.inside, scene_.probe.get()},
               s.parameters, normal);
-  s.part = uint64_t(hit.instance) << 32 | hit.part;
+  s.part = partOf(hit);
   s.drawnEmission = material.emission();
   s.width = ray.width + ray.spread * hit.distance;
   s.bent = normal != shape;

@@ -1,12 +1,10 @@
 #pragma once
+#include "core/trace/media.h"
 #include "core/trace/sample.h"
 #include "core/trace/sampler.h"
 #include "core/trace/scene.h"
 
 namespace dusk {
-
-class Media;
-struct Medium;
 
 /// Unidirectional path tracing with next-event estimation and multiple importance sampling by the balance
 /// heuristic (Veach 1997, "Robust Monte Carlo Methods for Light Transport Simulation"). The place is lit
@@ -46,8 +44,7 @@ class Integrator {
   }
   /// Share of light that reaches `to`-wards along a ray of length `limit` past products (glass lets through),
   /// which begins in the air or in those media.
-  Rgb transmittance(const Ray& ray, float limit) const;
-  Rgb transmittance(Ray ray, float limit, Media media) const;
+  Rgb transmittance(Ray ray, float limit, Media media = {}) const;
 
   /// Follows `path` from its ray until it ends; what it meets first may be given, and that shaded.
   void follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first = nullptr,
@@ -59,7 +56,7 @@ class Integrator {
                         PixelSample& out) const;
   /// Into the body, out of it, or straight through, where a surface transmits; false: it ends here.
   enum class Glass { passed, absorbed, reflects };
-  Glass scatterThroughGlass(Path& path, const Shading& at, float through, Sampler& sampler) const;
+  Glass scatterThroughGlass(Path& path, const Shading& at, Sampler& sampler) const;
   /// In from the air.
   bool enterGlass(Path& path, const Shading& at, const Vec2f& u, Sampler& sampler) const;
   /// Before a boundary that bends: which colour the path is of, where bodies part them.

@@ -111,10 +111,9 @@ bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance,
   if (path.fromCatcher && role) path.throughput *= float(role->bounce);
   path.fromCatcher = false;
   const float through = at.through();
-  const bool within =
-      path.media.now() && at.hasBody() && (through > 0.9f || !path.media.meets(at.medium(), !at.inside).real);
+  const bool within = path.media.now() && at.hasBody() && (through > 0.9f || !at.boundary(path.media).real);
   if (through > 0 && (at.inBody() || path.scattered || within)) {
-    const Glass glass = scatterThroughGlass(path, at, through, sampler);
+    const Glass glass = scatterThroughGlass(path, at, sampler);
     if (glass != Glass::reflects) return glass == Glass::passed;
   }
   if (path.lightsOnly) return false;

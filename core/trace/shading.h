@@ -1,7 +1,6 @@
 #pragma once
 #include "core/trace/ggx.h"
 #include "core/trace/integrator.h"
-#include "core/trace/media.h"
 
 /// What the integrator's parts share.
 namespace dusk {
@@ -13,6 +12,9 @@ inline Vec3f offset(const Vec3f& point, const Vec3f& normal, const Vec3f& direct
 }
 
 inline float balance(float mine, float other) { return mine / (mine + other); }
+
+/// A part of an instance as one number.
+inline uint64_t partOf(const Hit& hit) { return uint64_t(hit.instance) << 32 | hit.part; }
 
 struct Integrator::Shading {
   Vec3f position, geometricNormal;
@@ -44,6 +46,20 @@ struct Integrator::Shading {
   /// Light that comes from within a body nobody was seen to enter was in it all the same.
   void correct(Media& media) const {
     if (inBody() && hasBody() && !media.holds(part)) media.enter(medium());
+  }
+  /// What light meets here: the skin of its body among those it is in, or a sheet.
+  Media::Boundary boundary(const Media& media, float nm = 0) const {
+    return hasBody() ? media.meets(medium(), !inside, nm) : Media::Boundary{true, 1 / parameters.ior};
+  }
+  /// Into the body, or out of it.
+  void cross(Media& media) const {
+    if (hasBody()) inside ? media.leave(part) : media.enter(medium());
+  }
+  /// Share that goes straight through a boundary: through a slab both sides reflect alike, without total
+  /// reflection.
+  float straightThrough(const Media::Boundary& skin) const {
+    return through() *
+           (1 - dielectricReflectance(std::min(1.0f, std::abs(wo.z)), std::min(skin.eta, 1 / skin.eta)));
   }
   /// The same spot from its other side.
   void turnOver() {

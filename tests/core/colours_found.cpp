@@ -1,7 +1,6 @@
 #include <QtTest>
 #include <random>
 
-#include "core/base/srgb.h"
 #include "core/colour/difference.h"
 #include "core/colour/palette.h"
 #include "core/colour/view.h"
@@ -180,9 +179,6 @@ void TestColoursFound::surfacesAreFoundAgain() {
   Progress progress;
   const auto fit = fitSurface(photo.stage.scene, *patch, {}, progress);
   QVERIFY(fit.ok());
-  const auto lab = [](const Vec3d& c) {
-    return labOfSrgb({srgbEncoded(c.x), srgbEncoded(c.y), srgbEncoded(c.z)});
-  };
   const QString got = QString("colour %1 %2 %3, roughness %4 +- %5, coat %6, metal %7, left %8")
                           .arg(fit->colour[0].value)
                           .arg(fit->colour[1].value)
@@ -194,7 +190,7 @@ void TestColoursFound::surfacesAreFoundAgain() {
                           .arg(fit->error);
   QVERIFY2(fit->metalness.value == (metal ? 1 : 0), qPrintable(got));
   QVERIFY2((fit->clearcoat.value > 0.3) == coated, qPrintable(got));
-  QVERIFY2(ciede2000(lab(fit->surface.baseColour), lab(base)) < 2, qPrintable(got));
+  QVERIFY2(ciede2000(labOfLinear(fit->surface.baseColour), labOfLinear(base)) < 2, qPrintable(got));
   if (!coated) QVERIFY2(std::abs(fit->roughness.value - roughness) < 0.05, qPrintable(got));
   QVERIFY2(fit->error < 2, qPrintable(got));
   QCOMPARE(fit->fitted.size(), patch->seen.size());
