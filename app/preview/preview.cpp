@@ -4,7 +4,7 @@
 
 #include "app/preview/preview_state.h"
 #include "core/base/guard.h"
-#include "core/blend/blend.h"
+#include "core/blend/stack.h"
 #include "core/project/changes.h"
 
 namespace dusk {
@@ -136,11 +136,11 @@ void Preview::developAnew(const std::shared_ptr<const Latest>& latest, const Pro
   if (!shot) return;
   const double strength = shot->render.denoise;
   const bool stale = strength != latest->strength || (browsing_ && !latest->named) ||
-                     (isMixed(shot->blend) && !latest->byLight);
-  show(*latest);
+                     (needsAllPasses(shot->blend) && !latest->byLight);
+  show(*latest, &progress);
   if (!latest->film || !stale) return;
   auto anew = std::make_shared<Latest>(
-      developed(*latest, *latest->film, strength, browsing_ || isMixed(shot->blend), progress));
+      developed(*latest, *latest->film, strength, browsing_ || needsAllPasses(shot->blend), progress));
   if (progress.cancelled()) return;
   {
     const std::lock_guard lock(mutex_);

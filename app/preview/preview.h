@@ -8,6 +8,7 @@
 #include <mutex>
 #include <thread>
 
+#include "app/preview/blended.h"
 #include "core/deliver/pass_list.h"
 #include "core/proof/prove.h"
 #include "core/trace/compile.h"
@@ -110,12 +111,14 @@ class Preview : public QObject {
   void developAgain();
   void developAnew(const std::shared_ptr<const Latest>& latest, const Progress& progress);
   void tell(const Outcome& outcome);
-  void show(const Latest& latest);
+  void show(const Latest& latest, const Progress* outdated = nullptr);
+  BlendInput blendInput(const Latest& latest) const;
   void measure(const Latest& latest);
   Project live() const;
   /// The shot as it is now, by its id; nothing when it is gone.
   std::optional<Shot> liveShot(const std::string& id) const;
 
+  Blended blended_;
   mutable std::mutex mutex_;
   std::condition_variable wake_;
   std::shared_ptr<const Request> waiting_, running_;

@@ -1,7 +1,7 @@
 // The preview's thread at work: what is made of a request, coarse first.
 #include "app/preview/images.h"
 #include "app/preview/preview_state.h"
-#include "core/blend/blend.h"
+#include "core/blend/stack.h"
 #include "core/deliver/pass_view.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
@@ -51,6 +51,7 @@ std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
   to->beauty = resized(from.beauty, width, height);
   to->alpha = resized(from.alpha, width, height);
   to->ratio = resized(from.ratio, width, height);
+  if (!from.depth.empty()) to->depth = resized(from.depth, width, height);
   if (!from.reflection.empty()) to->reflection = resized(from.reflection, width, height);
   // Interpolating between ones must give one, or the whole plate would count as changed.
   for (float& r : to->ratio.pixels)
@@ -62,8 +63,9 @@ void putOver(Passes& to, const Passes& from, int y, int x0, int x1) {
   if (x1 <= x0) return;
   if (!from.reflection.empty() && to.reflection.empty())
     to.reflection = Picture::rgb(to.width(), to.height());
-  for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection})
-    if (const Picture& picture = from.*member; !picture.empty())
+  for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection,
+                            &Passes::depth})
+    if (const Picture& picture = from.*member; !picture.empty() && !(to.*member).empty())
       std::copy_n(picture.at(x0, y), size_t(x1 - x0) * picture.channels.size(), (to.*member).at(x0, y));
 }
 
@@ -154,7 +156,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
       if (last) made.film = film;
       const auto begun = Clock::now();
       auto latest = std::make_shared<Latest>(developed(std::move(made), *film, strength,
-                                                       browsing_ || isMixed(shot->blend), *request.progress,
+                                                       browsing_ || needsAllPasses(shot->blend), *request.progress,
                                                        last ? Care::thorough : Care::quick));
       if (request.progress->cancelled()) return false;
       if (strength > 0) pace.denoised(Pace::secondsSince(begun));
@@ -191,31 +193,43 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
     present(true);
 }
 
-void Preview::show(const Latest& latest) {
+BlendInput Preview::blendInput(const Latest& latest) const {
   const Stage& stage = *latest.stage;
-  const auto found = liveShot(stage.shotId);
+  const QRect& at = stage.area;
+  return {latest.passes,        stage.plate,         stage.shownPlate,
+          stage.scene,          stage.assets,        stage.whole.width(),
+          stage.whole.height(), {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()}};
+}
+
+void Preview::show(const Latest& latest, const Progress* outdated) {
+  const Stage& stage = *latest.stage;
   const auto view = stage.assets->view(stage.view);
-  if (!view || !found) return;
-  const Shot& shot = *found;
-  auto frame = std::make_shared<Frame>();
+  if (!view) return;
+  const auto frame = std::make_shared<Frame>();
   const std::string wanted = shownPass();
-  std::shared_ptr<const Passes> passes = latest.passes;
-  if (latest.byLight && isMixed(shot.blend))
-    passes = std::make_shared<Passes>(mixed(*latest.byLight, shot.blend));
   if (browsing_ && latest.named) {
     frame->named = latest.named;
     for (const NamedPass& pass : *latest.named)
       if (pass.name == wanted) frame->pass = &pass;
   }
-  frame->picture = toImage(
-      frame->pass ? dusk::shownPass(*frame->pass, **view)
-                  : blendForDisplay(shot, *passes, stage.plate.get(), stage.shownPlate.get(), **view));
+  frame->notes = stage.notes;
+  const auto shot = liveShot(stage.shotId);
+  if (!shot) return;
+  if (frame->pass) {
+    frame->picture = toImage(dusk::shownPass(*frame->pass, **view));
+  } else {
+    BlendInput input = blendInput(latest);
+    if (latest.byLight && needsAllPasses(shot->blend)) input.passes = latest.byLight;
+    const auto image = blended_.image(*shot, input, **view, frame->notes,
+                                      [&] { return outdated && outdated->cancelled(); });
+    if (!image) return;
+    frame->picture = *image;
+  }
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;
   frame->samples = latest.samples;
   frame->whole = stage.whole, frame->area = stage.area, frame->shotId = stage.shotId;
-  frame->wanted = latest.finished ? latest.samples : shot.render.samples;
-  frame->notes = stage.notes;
+  frame->wanted = latest.finished ? latest.samples : shot->render.samples;
   frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
   emit frameReady(frame);
 }
@@ -234,7 +248,7 @@ void Preview::measure(const Latest& latest) {
   const auto view = stage.assets->view(stage.view);
   if (view && stage.plate && !stage.scene->geometry->empty()) {
     const Passes& passes = *latest.passes;
-    const Picture shown = blendForDisplay(shot, passes, stage.plate.get(), stage.shownPlate.get(), **view);
+    const Picture shown = blended_.codes(shot, blendInput(latest), **view);
     proofs->edges = compareEdges(shown, passes);
     if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
     if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);

@@ -1,7 +1,8 @@
 #include "app/preview/thumbnail.h"
 
 #include "app/preview/images.h"
-#include "core/blend/blend.h"
+#include "core/blend/cut_out.h"
+#include "core/blend/stack.h"
 #include "core/trace/compile.h"
 #include "core/trace/denoise.h"
 #include "core/trace/film.h"
@@ -22,18 +23,26 @@ Result<QImage> thumbnailOf(const Project& project, size_t index, AssetStore& ass
   const double scale = std::min(double(width) / full.width, double(height) / full.height);
   const int w = std::max(8, int(full.width * scale)), h = std::max(8, int(full.height * scale));
   Scene& scene = compiled->scene;
-  std::optional<Picture> plate, shown;
-  if (scene.plate) plate = resized(*scene.plate, w, h), shown = displayed(*plate, **view);
+  std::shared_ptr<const Picture> plate, shown;
+  if (scene.plate) {
+    plate = std::make_shared<Picture>(resized(*scene.plate, w, h));
+    shown = std::make_shared<Picture>(displayed(*plate, **view));
+  }
   if (!shot.vantage.solved || scene.geometry->empty())
     return shown ? Result<QImage>(toImage(*shown)) : Result<QImage>(Error{"There is nothing to see yet."});
   scene.camera = resized(scene.camera, w, h);
   scene.noiseTarget = 0;
   Film film(w, h, scene.lights->groups());
   if (!render(scene, film, 12, progress)) return cancelledError();
-  const Passes passes = denoised(film, 1, progress, isMixed(shot.blend));
+  auto passes = std::make_shared<Passes>(denoised(film, 1, progress, needsAllPasses(shot.blend)));
   if (progress.cancelled()) return cancelledError();
-  return toImage(blendForDisplay(shot, isMixed(shot.blend) ? mixed(passes, shot.blend) : passes,
-                                 plate ? &*plate : nullptr, shown ? &*shown : nullptr, **view));
+  CutOutStore cutOuts(assets);
+  BlendSources sources{.passes = std::move(passes), .plate = plate, .shownPlate = shown};
+  sources.width = w, sources.height = h, sources.plateWidth = full.width;
+  sources.assets = &assets, sources.cutOuts = &cutOuts;
+  tellOfScene(sources, scene, shot);
+  Evaluator evaluator;
+  return toImage(codesOf(buildStack(shot, sources), **view, evaluator));
 }
 
 }  // namespace dusk

@@ -328,6 +328,13 @@ Result<std::shared_ptr<const ColourView>> AssetStore::view(const std::string& na
   return kept(shelves_->views, name, [&] { return ColourView::make(name); });
 }
 
+Result<std::shared_ptr<const ColourTable>> AssetStore::table(const AssetRef& ref) {
+  return kept(shelves_->tables, keyOf(ref), [&] {
+    checkHash(ref);
+    return readColourTable(pathOf(ref));
+  });
+}
+
 size_t AssetStore::bytes() const {
   return shelves_->photos.bytes() + shelves_->straight.bytes() + shelves_->made.bytes() +
          shelves_->plates.bytes() + shelves_->panoramas.bytes() + shelves_->domes.bytes() +

@@ -7,6 +7,7 @@
 
 #include "core/assets/cache.h"
 #include "core/base/progress.h"
+#include "core/colour/table.h"
 #include "core/colour/view.h"
 #include "core/light/lights.h"
 #include "core/picture/photo.h"
@@ -79,6 +80,7 @@ class AssetStore {
   std::shared_ptr<const Photo> loadedPhoto(const AssetRef& ref) const;
   std::shared_ptr<const Panorama> loadedPanorama(const AssetRef& ref) const;
   Result<std::shared_ptr<const ColourView>> view(const std::string& name);
+  Result<std::shared_ptr<const ColourTable>> table(const AssetRef& ref);
 
  private:
   template <typename T, typename Load>
@@ -113,6 +115,7 @@ class AssetStore {
     AssetCache<Texture> textures;
     std::atomic<int> modelChanges{0};
     AssetCache<ColourView> views;
+    AssetCache<ColourTable> tables;
   };
 
   std::filesystem::path folder_;

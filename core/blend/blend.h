@@ -3,26 +3,23 @@
 #include "core/project/project.h"
 #include "core/trace/film.h"
 
+/// The blend of passes and plate at one go, for who has no further use of the graph (see stack.h).
 namespace dusk {
 
 /// Multiplier per channel that the blend's exposure and warmth put on the product.
 Rgb productGain(const BlendSettings& blend);
-
-/// The passes with each light as strong and coloured as the blend's mix says: beauty, ratio and reflection
-/// are made anew from the lights' own shares, nothing is traced. `passes` must hold those (see
-/// Film::resolve). Where the mix asks for nothing, the same values come back to the last bit.
-Passes mixed(const Passes& passes, const BlendSettings& blend);
-/// Whether it asks for anything.
+/// Multiplier per channel that its mix puts on one light.
+Rgb mixGain(const BlendSettings& blend, const std::string& group);
+/// Whether its mix asks for anything.
 bool isMixed(const BlendSettings& blend);
 
-/// The picture, scene-linear: plate * ratio * (1 - alpha) + product * gain. Without a plate, the product over
-/// black. `plate` must have the passes' size. Where the passes change nothing, the plate's values come out
-/// untouched.
+/// The picture, scene-linear. Without a plate, the product over black. `plate` must have the passes' size.
+/// Where the passes change nothing, the plate's values come out untouched. Layers' pictures and cut-outs are
+/// left out.
 Picture blend(const Shot& shot, const Passes& passes, const Picture* plate);
 
 /// Display code values 0..1 of the blend. Pixels that the passes do not change take `shownPlate` (the plate's
-/// own code values, same size) as they are, which makes the identity rule hold bit for bit and saves the
-/// work.
+/// own code values, same size) as they are.
 Picture blendForDisplay(const Shot& shot, const Passes& passes, const Picture* plate,
                         const Picture* shownPlate, const ColourView& view);
 

@@ -4,8 +4,9 @@
 #include <tbb/parallel_for.h>
 
 #include <mutex>
-
 #include <sstream>
+
+#include "core/colour/code_steps.h"
 
 namespace OCIO = OCIO_NAMESPACE;
 
@@ -65,7 +66,8 @@ void apply(const OCIO::ConstCPUProcessorRcPtr& processor, float* rgb, size_t cou
 
 struct ColourView::Processors {
   OCIO::ConstCPUProcessorRcPtr toDisplay, toScene;
-  std::once_flag made[2];
+  std::once_flag made[2], stepsMade;
+  CodeSteps steps;
   std::vector<float> tables[2];
 };
 
@@ -132,6 +134,23 @@ Result<std::shared_ptr<const ColourView>> ColourView::make(const std::string& na
 
 void ColourView::toDisplay(float* rgb, size_t count) const { apply(processors_->toDisplay, rgb, count); }
 void ColourView::toScene(float* rgb, size_t count) const { apply(processors_->toScene, rgb, count); }
+
+void ColourView::toCodes8(const float* r, const float* g, const float* b, int count, uint8_t* rgb) const {
+  std::call_once(processors_->stepsMade, [&] {
+    if (!sceneTable(256).empty())
+      processors_->steps = CodeSteps([this](float* values, size_t n) { toDisplay(values, n); });
+  });
+  if (processors_->steps.known()) {
+    const float* const rows[] = {r, g, b};
+    for (int c = 0; c < 3; ++c) processors_->steps.find(rows[c], count, rgb + c, 3);
+    return;
+  }
+  std::vector<float> codes(size_t(count) * 3);
+  for (size_t i = 0; i < size_t(count); ++i)
+    codes[i * 3] = r[i], codes[i * 3 + 1] = g[i], codes[i * 3 + 2] = b[i];
+  toDisplay(codes.data(), size_t(count));
+  for (size_t i = 0; i < codes.size(); ++i) rgb[i] = nearestCode(codes[i]);
+}
 
 namespace {
 

@@ -23,6 +23,9 @@ class ColourView {
   /// What toScene makes of code / (levels - 1), to the bit, where it treats each channel for itself and all
   /// alike; else empty. `levels`: 256 or 65536.
   const std::vector<float>& sceneTable(int levels) const;
+  /// What toDisplay gives as the nearest of 256 code values, to the bit, quickly: R, G, B in planes to
+  /// interleaved codes.
+  void toCodes8(const float* r, const float* g, const float* b, int count, uint8_t* rgb) const;
 
   ~ColourView();
   ColourView(const ColourView&) = delete;

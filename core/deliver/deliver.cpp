@@ -3,7 +3,7 @@
 #include <tbb/global_control.h>
 
 #include "core/base/memory.h"
-#include "core/blend/blend.h"
+#include "core/deliver/band_blend.h"
 #include "core/deliver/bands.h"
 #include "core/deliver/outputs.h"
 #include "core/trace/denoise.h"
@@ -55,7 +55,9 @@ class Delivery {
         overrides_.push_back(Override{pass, overridden(scene_, pass.surface), nullptr});
     for (Override& o : overrides_) o.film = std::make_unique<BandFilm>(o.scene, *plan, width_, height_);
     BandFilm film(scene_, *plan, width_, height_);
-    Outputs outputs(shot_, options_.folder, *view, width_, height_, possible());
+    Outputs outputs(shot_, options_.folder, width_, height_, possible());
+    CutOutStore cutOuts(assets_);
+    BandBlend blend(shot_, blendSources(cutOuts), *view, wantsPasses_, wantsCodes());
     ReducedPasses held(width_, height_);
     report.width = width_, report.height = height_;
     const bool whole = plan->bands.size() == 1;
@@ -70,15 +72,16 @@ class Delivery {
       if (!traced || progress.cancelled()) return cancelledError();
       if (film.film().passesDone > 0 || i == 0)
         report.samples = i ? std::min(report.samples, film.film().passesDone) : film.film().passesDone;
-      auto passes = addBand(film.film(), plan->bands[i], **view, outputs, progress);
+      const auto passes = addBand(film.film(), plan->bands[i], **view, blend, outputs, progress);
       if (!passes) return passes.error();
-      for (const float a : passes->alpha.pixels) shows_ |= a > 0;
+      for (const float a : (*passes)->alpha.pixels) shows_ |= a > 0;
       if (whole)
-        report.passes = std::move(*passes);
+        report.passes = **passes;
       else
-        held.add(*passes);
+        held.add(**passes);
     }
     if (!whole) report.passes = held.take();
+    report.notes.insert(report.notes.end(), blend.notes().begin(), blend.notes().end());
     report.empty = outputs.empty();
     if (progress.cancelled()) return cancelledError();
     auto files = outputs.close();
@@ -106,38 +109,49 @@ class Delivery {
     return {o.pass.name, o.pass.about, std::move(light), PassKind::light, false, {}};
   }
 
-  /// Writes what the film has come to in some rows, and gives the passes as they are blended.
-  Result<Passes> addBand(const Film& film, const Rows& rows, const ColourView& view, Outputs& outputs,
-                         Progress& progress) {
-    const bool mixes = isMixed(shot_.blend);
-    Passes passes = denoised(film, shot_.render.denoise, progress, wantsPasses_ || mixes, rows);
+  bool wantsCodes() const {
+    return std::any_of(shot_.deliverables.begin(), shot_.deliverables.end(),
+                       [](const Deliverable& d) { return d.kind == DeliverableKind::png; });
+  }
+  /// All that bands are blended from but themselves.
+  BlendSources blendSources(CutOutStore& cutOuts) const {
+    BlendSources sources;
+    sources.width = width_, sources.height = height_;
+    sources.plateWidth = photo_ ? photo_->picture.width : width_;
+    sources.assets = &assets_, sources.cutOuts = &cutOuts;
+    tellOfScene(sources, scene_, shot_);
+    return sources;
+  }
+
+  /// Writes what the film has come to in some rows, and gives their passes.
+  Result<std::shared_ptr<const Passes>> addBand(const Film& film, const Rows& rows, const ColourView& view,
+                                                BandBlend& blend, Outputs& outputs, Progress& progress) {
+    const bool all = wantsPasses_ || needsAllPasses(shot_.blend);
+    const auto passes =
+        std::make_shared<const Passes>(denoised(film, shot_.render.denoise, progress, all, rows));
     if (progress.cancelled()) return cancelledError();  // the noise was not taken out to the end
     std::vector<NamedPass> listed;
-    if (wantsPasses_) listed = namedPasses(passes, scene_);
+    if (wantsPasses_) listed = namedPasses(*passes, scene_);
     for (Override& o : overrides_) {
       if (!o.film->expose(o.scene, rows, film.passesDone, progress)) return cancelledError();
       listed.push_back(
           named(o, denoised(o.film->film(), shot_.render.denoise, progress, false, rows).beauty));
     }
     // The files hold each light as traced, the picture as mixed.
-    if (mixes) {
-      Passes mix = mixed(passes, shot_.blend);
-      passes.beauty = std::move(mix.beauty), passes.ratio = std::move(mix.ratio);
-      passes.reflection = std::move(mix.reflection);
-    }
-    FinishedBand band{passes, {}, {}, std::move(listed)};
+    if (const Outcome added = outputs.add(listed, width_, rows.count()); !added) return added.error();
+    Picture plate, shown;
     if (photo_) {
       const PixelArea area{0, rows.first, width_, rows.end};
-      auto plate = assets_.plateArea(shot_, width_, height_, area);
-      if (!plate) return plate.error();
+      auto light = assets_.plateArea(shot_, width_, height_, area);
+      if (!light) return light.error();
       // At the photo's own size the code values go through untouched; at another, the resized light is shown.
       const PackedPicture& photo = photo_->picture;
-      band.shownPlate = width_ == photo.width && height_ == photo.height && !photo_->sceneLinear
-                            ? photo.area(area)
-                            : displayed(*plate, view);
-      band.plate = std::move(*plate);
+      shown = width_ == photo.width && height_ == photo.height && !photo_->sceneLinear ? photo.area(area)
+                                                                                       : displayed(*light, view);
+      plate = std::move(*light);
     }
-    if (const Outcome added = outputs.add(band); !added) return added.error();
+    if (const Outcome added = outputs.add(blend.add(passes, std::move(plate), std::move(shown))); !added)
+      return added.error();
     return passes;
   }
 
@@ -169,7 +183,7 @@ size_t deliveryBytes(const Shot& shot, int width, int height) {
   const bool whole = (long long)pixels <= usual.wholePixels;
   const auto on = std::count_if(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
   const size_t lights = 1 + shot.surroundings.sunApart + size_t(on);
-  const bool every = wantsPasses(shot) || isMixed(shot.blend);
+  const bool every = wantsPasses(shot) || needsAllPasses(shot.blend);
   const size_t banded = whole ? pixels : size_t(width) * size_t(bandRows(width, lights, every));
   const size_t plate =
       hasPlate(shot) ? std::min<size_t>(pixels, AssetStore::mostPlatePixels) * 3 * sizeof(float) : 0;

@@ -1,15 +1,13 @@
 #include "core/deliver/outputs.h"
 
-#include "core/blend/blend.h"
-
 namespace dusk {
 
-Outcome Outputs::open(const FinishedBand& first) {
-  if (first.passes.height() == height_) {  // it is all there: what is empty need not be begun
+Outcome Outputs::open(const std::vector<NamedPass>& first, int rows) {
+  if (rows == height_) {  // it is all there: what is empty need not be begun
     std::vector<Listed> all;
     all.swap(listed_);
     for (Listed& l : all) {
-      for (const NamedPass& pass : first.named)
+      for (const NamedPass& pass : first)
         if (pass.name == l.pass.name) l.present = true, l.filled = !pass.empty;
       (isWanted(l) ? listed_ : left_).push_back(std::move(l));
     }
@@ -42,34 +40,35 @@ Outputs::~Outputs() {
   if (madeFolder_) std::filesystem::remove(folder_, ignored);  // that is, where nothing is in it
 }
 
-Outcome Outputs::add(const FinishedBand& band) {
+Outcome Outputs::add(const std::vector<NamedPass>& named, int width, int rows) {
   if (files_.empty())
-    if (const Outcome opened = open(band); !opened) return opened;
-  const Picture* plate = band.plate.empty() ? nullptr : &band.plate;
+    if (const Outcome opened = open(named, rows); !opened) return opened;
   std::vector<const NamedPass*> of;
   for (Listed& l : listed_) {
     of.push_back(nullptr);
-    for (const NamedPass& pass : band.named)
+    for (const NamedPass& pass : named)
       if (pass.name == l.pass.name) of.back() = &pass, l.present = true, l.filled |= !pass.empty;
   }
   for (const File& file : files_) {
-    if (file.png) {
-      const Outcome wrote = file.png->write(
-          blendForDisplay(shot_, band.passes, plate, plate ? &band.shownPlate : nullptr, *view_));
-      if (!wrote) return wrote;
-      continue;
-    }
-    if (const Outcome wrote = file.exr->write(0, blend(shot_, band.passes, plate)); !wrote) return wrote;
+    if (!file.exr) continue;
     for (size_t i = 0; i < listed_.size(); ++i) {
       Picture nothing;
       if (!of[i]) {
-        nothing = Picture(band.passes.width(), band.passes.height(), listed_[i].pass.picture.channels);
+        nothing = Picture(width, rows, listed_[i].pass.picture.channels);
         if (listed_[i].pass.kind == PassKind::ratio)
           std::fill(nothing.pixels.begin(), nothing.pixels.end(), 1.0f);
       }
       if (const Outcome wrote = file.exr->write(i + 1, of[i] ? of[i]->picture : nothing); !wrote)
         return wrote;
     }
+  }
+  return done();
+}
+
+Outcome Outputs::add(const FinishedRows& rows) {
+  for (const File& file : files_) {
+    const Outcome wrote = file.png ? file.png->write(rows.codes) : file.exr->write(0, rows.light);
+    if (!wrote) return wrote;
   }
   return done();
 }

@@ -1,40 +1,39 @@
 #pragma once
 #include <filesystem>
 
-#include "core/colour/view.h"
 #include "core/deliver/pass_list.h"
 #include "core/picture/exr_writer.h"
 #include "core/picture/write.h"
 
 namespace dusk {
 
-/// Some rows of the finished picture, and what they are made of.
-struct FinishedBand {
-  const Passes& passes;       ///< with the lights as they are mixed
-  Picture plate, shownPlate;  ///< those rows; empty without a plate
-  std::vector<NamedPass> named;
+/// Some rows of the finished picture: as light and as display code values; empty where no file asks for them.
+struct FinishedRows {
+  Picture light, codes;
 };
 
-/// The files of a shot's deliverables, written band by band. Without close() nothing is left of them.
+/// The files of a shot's deliverables, written from the top. Without close() nothing is left of them.
 class Outputs {
  public:
   /// `possible`: every pass that may come, in the files' order.
-  Outputs(const Shot& shot, std::filesystem::path folder, std::shared_ptr<const ColourView> view, int width,
-          int height, std::vector<NamedPass> possible)
-      : shot_(shot), folder_(std::move(folder)), view_(std::move(view)), width_(width), height_(height) {
+  Outputs(const Shot& shot, std::filesystem::path folder, int width, int height,
+          std::vector<NamedPass> possible)
+      : shot_(shot), folder_(std::move(folder)), width_(width), height_(height) {
     for (NamedPass& pass : possible) listed_.push_back({std::move(pass)});
   }
   ~Outputs();
 
-  /// The next rows. Error: the disk.
-  Outcome add(const FinishedBand& band);
+  /// The next rows of the passes, of a picture of which these are all or some. Error: the disk.
+  Outcome add(const std::vector<NamedPass>& named, int width, int rows);
+  /// The next rows of the picture itself, after passes of the first rows. Error: the disk.
+  Outcome add(const FinishedRows& rows);
   /// Puts the files in their places, and gives their paths.
   Result<std::vector<std::filesystem::path>> close();
   /// Names of passes with nothing in them.
   std::vector<std::string> empty() const;
 
  private:
-  Outcome open(const FinishedBand& first);
+  Outcome open(const std::vector<NamedPass>& first, int rows);
   struct File {
     std::filesystem::path path;
     std::unique_ptr<PngWriter> png;
@@ -49,7 +48,6 @@ class Outputs {
 
   const Shot& shot_;
   std::filesystem::path folder_;
-  std::shared_ptr<const ColourView> view_;
   int width_, height_;
   bool madeFolder_ = false;
   std::vector<File> files_;

@@ -1,8 +1,11 @@
 #pragma once
+#include <array>
 #include <map>
 #include <string>
 
 #include "core/base/maths.h"
+#include "core/project/correction.h"
+#include "core/project/cut_out.h"
 
 namespace dusk {
 
@@ -13,7 +16,94 @@ struct LightMix {
   bool operator==(const LightMix&) const = default;
 };
 
-/// What is done to the product before it goes over the plate, and the view all is shown and delivered in.
+/// The rows of the blend, from the far end of the light's way to the eye.
+enum class BlendRole { plate, contact, reflections, product, glow, front, lens, grain, view };
+
+/// What is done to a row.
+struct BlendRow {
+  bool on = true;
+  double strength = 1;
+  std::vector<Correction> corrections{};  ///< in the order they act
+  std::vector<Mask> masks{};              ///< where the row shows; none: everywhere
+  bool operator==(const BlendRow&) const = default;
+};
+
+/// What an extra layer shows.
+enum class LayerKind { picture, colour, gradient };
+
+/// How a layer joins what is below it: the blend modes of the OpenRaster layer stack, which takes those of
+/// the W3C's "Compositing and Blending Level 1".
+enum class LayerMode {
+  normal,
+  multiply,
+  screen,
+  overlay,
+  darken,
+  lighten,
+  colourDodge,
+  colourBurn,
+  hardLight,
+  softLight,
+  difference,
+  plus
+};
+
+/// Where a picture is anchored in the frame; `fill` covers all of it.
+enum class LayerAnchor { fill, topLeft, top, topRight, left, middle, right, bottomLeft, bottom, bottomRight };
+
+/// A picture, colour or gradient anywhere in the order.
+struct ExtraLayer {
+  std::string id, name;
+  LayerKind kind = LayerKind::picture;
+  BlendRole above = BlendRole::view;  ///< the role it lies on; on one role, a later one lies higher
+  LayerMode mode = LayerMode::normal;
+  AssetRef file{};
+  int page = 1;                ///< of a PDF
+  Vec3d colour{1, 1, 1};       ///< scene-linear; of a gradient at its first point
+  Vec3d end{0, 0, 0};          ///< of a gradient at its second point
+  Vec2d from{0, 0}, to{0, 1};  ///< of a gradient, in shares of the frame
+  LayerAnchor anchor = LayerAnchor::fill;
+  double size = 0.2;     ///< width of a picture that is anchored, in shares of the frame's
+  double margin = 0.04;  ///< from the frame's edges, in shares of its shorter side
+  BlendRow row{};
+  bool operator==(const ExtraLayer&) const = default;
+};
+
+/// What the photo's lens and camera did, to be done to the product, too. All zero: nothing.
+struct LensLook {
+  Vec3d softPx{0, 0, 0};     ///< sigma of the blur per channel, pixels of the plate
+  double halo = 0;           ///< share of the sharpening's over- and undershoot
+  double haloPx = 1.5;       ///< its reach, sigma in pixels of the plate
+  Vec2d fringe{0, 0};        ///< by how much red and blue are drawn larger than green, in thousandths
+  Vec3d vignette{0, 0, 0};   ///< 1 + v0 r^2 + v1 r^4 + v2 r^6 with r = 1 at the corner
+  bool operator==(const LensLook&) const = default;
+};
+
+/// The photo's grain: noise of the given deviation at each brightness, with the given neighbourhood.
+struct GrainLook {
+  static constexpr int reach = 4, lags = (2 * reach + 1) * (2 * reach + 1);
+  /// Deviation of R, G, B in 8-bit code values at code values evenly spread from 0 to 255. Empty: none.
+  std::vector<Vec3d> sigma{};
+  /// Correlation with the neighbour (x, y) pixels away, rows from y = -reach; the middle one is 1. Empty:
+  /// white noise.
+  std::vector<double> correlation{};
+  /// Correlation of the channels: R with G, R with B, G with B.
+  Vec3d channels{0, 0, 0};
+  int seed = 1;
+  bool operator==(const GrainLook&) const = default;
+};
+
+/// A picture laid over for comparison only; never delivered.
+struct BlendReference {
+  AssetRef file{};
+  double opacity = 0.5;
+  bool difference = false;
+  Vec2d shift{0, 0};  ///< shares of the frame
+  double scale = 1;
+  bool operator==(const BlendReference&) const = default;
+};
+
+/// How product and photo become one picture, and the view all is shown and delivered in.
 struct BlendSettings {
   double exposureEv = 0;
   double warmth =
@@ -24,7 +114,22 @@ struct BlendSettings {
   std::map<std::string, LightMix> mix{};  ///< by light group, after rendering
   std::string view = "plain sRGB";
   Vec3d white{1, 1, 1};  ///< times the product, per channel, as balanced against a patch of the photo
+  Vec3d veil{0, 0, 0};   ///< light of the air and the lens over the product: its black becomes this
+  std::map<std::string, BlendRow> rows{};  ///< by the names of roles, and "light:" with a group's name; those
+                                           ///< that are not here do nothing
+  LensLook lens{};
+  GrainLook grain{};
+  std::vector<ExtraLayer> layers{};
+  std::vector<CutOut> cutOuts{};
+  BlendReference reference{};
   bool operator==(const BlendSettings&) const = default;
+};
+
+/// A state of the blend that was put aside under a name.
+struct BlendSnapshot {
+  std::string id, name;
+  BlendSettings blend;
+  bool operator==(const BlendSnapshot&) const = default;
 };
 
 }  // namespace dusk

@@ -42,11 +42,34 @@ size_t bytesOf(const Surface& s) {
   return sum;
 }
 size_t bytesOf(const Rig& r) { return sizeof r + heap(r.lamps) + heap(r.surroundings.panorama); }
+size_t heap(const std::vector<Mask>& masks) {
+  size_t sum = masks.capacity() * sizeof(Mask);
+  for (const Mask& m : masks) sum += heap(m.points) + heap(m.parts);
+  return sum;
+}
+size_t heap(const BlendRow& row) {
+  size_t sum = heap(row.masks);
+  for (const Correction& c : row.corrections)
+    sum += sizeof c + c.values.size() * (node + 40) + heap(c.curve) + heap(c.file) + heap(c.masks);
+  return sum;
+}
+size_t heap(const BlendSettings& b) {
+  size_t sum = b.mix.size() * (node + sizeof(LightMix) + 32) + heap(b.grain.sigma) + heap(b.grain.correlation);
+  for (const auto& [name, row] : b.rows) sum += node + sizeof row + heap(name) + heap(row);
+  for (const ExtraLayer& l : b.layers) sum += sizeof l + heap(l.file) + heap(l.row);
+  for (const CutOut& c : b.cutOuts) {
+    sum += sizeof c + heap(c.loop);
+    for (const auto* lines : {&c.keeps, &c.leaves})
+      for (const auto& line : *lines) sum += heap(line);
+  }
+  return sum;
+}
 size_t bytesOf(const Shot& s) {
   size_t sum = sizeof s + heap(s.plate) + heap(s.evidence) + heap(s.keptVantages) + heap(s.levels) +
                heap(s.placements) + heap(s.surroundings.panorama) + heap(s.lamps) + heap(s.heightReferences) +
                heap(s.standIns) + heap(s.deliverables) + heap(s.render.extraPasses) +
-               s.blend.mix.size() * (node + sizeof(LightMix) + 32);
+               heap(s.blend);
+  for (const BlendSnapshot& k : s.snapshots) sum += sizeof k + heap(k.blend);
   for (const KeptVantage& k : s.keptVantages) sum += heap(k.evidence);
   for (const Lamp& l : s.lamps) sum += heap(l.leavesOut) + heap(l.picture);
   return sum;

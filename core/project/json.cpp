@@ -1,5 +1,6 @@
 #include "core/project/json.h"
 
+#include "core/project/correction_kinds.h"
 #include "core/project/feed_kinds.h"
 #include "core/project/lamp_kinds.h"
 
@@ -32,6 +33,14 @@ void from_json(const nlohmann::json& j, FeedKind& kind) {
   const auto name = j.get<std::string>();
   const FeedKindInfo* info = feedKindNamed(name);
   if (!info) throw nlohmann::json::other_error::create(501, "no feed is a '" + name + "'", nullptr);
+  kind = info->kind;
+}
+
+void to_json(nlohmann::json& j, const CorrectionKind& kind) { j = infoOf(kind).name; }
+void from_json(const nlohmann::json& j, CorrectionKind& kind) {
+  const auto name = j.get<std::string>();
+  const CorrectionKindInfo* info = correctionKindNamed(name);
+  if (!info) throw nlohmann::json::other_error::create(501, "no correction is a '" + name + "'", nullptr);
   kind = info->kind;
 }
 
@@ -92,12 +101,23 @@ DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegre
 DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounces, glassSides, noiseTarget,
             clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
 DUSK_FIELDS(LightMix, ev, mired)
+DUSK_FIELDS(MaskPoint, at, feather)
+DUSK_FIELDS(Mask, name, kind, on, inverted, join, hold, points, curved, widthPx, from, to, soft, parts)
+DUSK_FIELDS(Correction, kind, on, strength, values, curve, file, masks)
+DUSK_FIELDS(BlendRow, on, strength, corrections, masks)
+DUSK_FIELDS(ExtraLayer, id, name, kind, above, mode, file, page, colour, end, from, to, anchor, size, margin,
+            row)
+DUSK_FIELDS(LensLook, softPx, halo, haloPx, fringe, vignette)
+DUSK_FIELDS(GrainLook, sigma, correlation, channels, seed)
+DUSK_FIELDS(CutOut, id, name, on, loop, keeps, leaves, softPx, standsAtM)
+DUSK_FIELDS(BlendReference, file, opacity, difference, shift, scale)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix,
-            view)
+            view, veil, rows, lens, grain, layers, cutOuts, reference)
+DUSK_FIELDS(BlendSnapshot, id, name, blend)
 DUSK_FIELDS(Deliverable, kind, fileName)
 DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
             surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
-            blend, deliverables)
+            blend, snapshots, deliverables)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
 DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
 #undef DUSK_FIELDS

@@ -98,6 +98,17 @@ DUSK_WORDS(SurfaceValue, "a surface's value", "baseColour", "metalness", "roughn
            "clearcoatRoughness", "sheen", "transmission", "emission", "bump", "normal", "opacity",
            "subsurface", "specular", "anisotropy", "sheenColour", "sheenRoughness", "film", "coatNormal")
 DUSK_WORDS(DecalLay, "how a decal lies", "flat", "wrapped", "coordinates")
+DUSK_WORDS(BlendRole, "a role of the blend", "plate", "contact", "reflections", "product", "glow", "front", "lens",
+           "grain", "view")
+DUSK_WORDS(LayerKind, "a layer's kind", "picture", "colour", "gradient")
+DUSK_WORDS(LayerMode, "a layer's mode", "normal", "multiply", "screen", "overlay", "darken", "lighten",
+           "colour-dodge", "colour-burn", "hard-light", "soft-light", "difference", "plus")
+DUSK_WORDS(LayerAnchor, "a layer's anchor", "fill", "topLeft", "top", "topRight", "left", "middle", "right",
+           "bottomLeft", "bottom", "bottomRight")
+DUSK_WORDS(MaskKind, "a mask's kind", "outline", "brush", "straight", "round", "brightness", "hue", "depth",
+           "facing", "parts")
+DUSK_WORDS(MaskJoin, "how a mask joins", "add", "subtract", "intersect")
+DUSK_WORDS(MaskHold, "what a mask is held by", "frame", "ground", "product")
 DUSK_WORDS(DecalSide, "a decal's side", "both", "outside", "inside")
 #undef DUSK_WORDS
 
@@ -143,7 +154,18 @@ DUSK_JSON(Contact)
 DUSK_JSON(Focus)
 DUSK_JSON(RenderSettings)
 DUSK_JSON(LightMix)
+DUSK_JSON(MaskPoint)
+DUSK_JSON(Mask)
+DUSK_JSON(CorrectionKind)
+DUSK_JSON(Correction)
+DUSK_JSON(BlendRow)
+DUSK_JSON(ExtraLayer)
+DUSK_JSON(LensLook)
+DUSK_JSON(GrainLook)
+DUSK_JSON(CutOut)
+DUSK_JSON(BlendReference)
 DUSK_JSON(BlendSettings)
+DUSK_JSON(BlendSnapshot)
 DUSK_JSON(Deliverable)
 DUSK_JSON(Shot)
 DUSK_JSON(Rig)

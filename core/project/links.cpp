@@ -15,6 +15,16 @@ void eachLink(Surroundings& surroundings, const OnLink& act) {
   tell(surroundings.panorama, LinkKind::panorama, act);
 }
 
+void eachLink(BlendRow& row, const OnLink& act) {
+  for (Correction& c : row.corrections) tell(c.file, LinkKind::table, act);
+}
+
+void eachLink(BlendSettings& blend, const OnLink& act) {
+  for (auto& [name, row] : blend.rows) eachLink(row, act);
+  for (ExtraLayer& layer : blend.layers) tell(layer.file, LinkKind::layer, act), eachLink(layer.row, act);
+  tell(blend.reference.file, LinkKind::layer, act);
+}
+
 }  // namespace
 
 void eachLink(std::vector<Lamp>& lamps, const OnLink& act) {
@@ -33,7 +43,8 @@ void eachLink(Surface& surface, const OnLink& act) {
 
 void eachLink(Shot& shot, const OnLink& act) {
   tell(shot.plate, LinkKind::photo, act);
-  eachLink(shot.surroundings, act), eachLink(shot.lamps, act);
+  eachLink(shot.surroundings, act), eachLink(shot.lamps, act), eachLink(shot.blend, act);
+  for (BlendSnapshot& kept : shot.snapshots) eachLink(kept.blend, act);
 }
 
 void eachLink(Project& project, const OnLink& act) {

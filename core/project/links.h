@@ -6,7 +6,7 @@
 namespace dusk {
 
 /// What a linked file is to the project.
-enum class LinkKind { model, photo, panorama, texture, print };
+enum class LinkKind { model, photo, panorama, texture, print, layer, table };
 
 using OnLink = std::function<void(AssetRef&, LinkKind)>;
 

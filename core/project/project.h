@@ -39,6 +39,7 @@ struct Shot {
   Focus focus;
   RenderSettings render;
   BlendSettings blend;
+  std::vector<BlendSnapshot> snapshots{};
   std::vector<Deliverable> deliverables;
   bool operator==(const Shot&) const = default;
 };

@@ -1,0 +1,39 @@
+#pragma once
+#include <QImage>
+
+#include <mutex>
+
+#include "core/blend/cut_out.h"
+#include "core/blend/stack.h"
+
+namespace dusk {
+
+/// What a picture for the screen is blended from.
+struct BlendInput {
+  std::shared_ptr<const Passes> passes;
+  std::shared_ptr<const Picture> plate, shownPlate;
+  std::shared_ptr<const Scene> scene;
+  std::shared_ptr<AssetStore> assets;
+  int wholeWidth = 0, wholeHeight = 0;
+  PixelArea area;
+};
+
+/// Pictures for the screen, each made of what the one before left. Safe to call from several threads, which
+/// wait for each other.
+class Blended {
+ public:
+  /// The shot's blend, or nothing when `outdated` says, once it is its turn, that nobody waits for it.
+  std::optional<QImage> image(const Shot& shot, const BlendInput& input, const ColourView& view,
+                              std::vector<std::string>& notes, const std::function<bool()>& outdated = {});
+  /// The same as display code values, for measuring.
+  Picture codes(const Shot& shot, const BlendInput& input, const ColourView& view);
+
+ private:
+  Stack stackOf(const Shot& shot, const BlendInput& input);
+  std::mutex mutex_;
+  Evaluator evaluator_, measuring_;
+  std::shared_ptr<AssetStore> assets_;
+  std::unique_ptr<CutOutStore> cutOuts_;
+};
+
+}  // namespace dusk

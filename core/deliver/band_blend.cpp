@@ -1,0 +1,111 @@
+#include "core/deliver/band_blend.h"
+
+namespace dusk {
+namespace {
+
+void appendRows(Picture& to, const Picture& more, int rowsBefore, int rows) {
+  if (more.empty() && to.empty()) return;
+  if (to.empty()) {
+    // Gloss may begin in this band: above, it is nothing.
+    to.width = more.width, to.channels = more.channels;
+    to.pixels.assign(size_t(rowsBefore) * size_t(to.width) * to.channels.size(), 0.0f);
+  }
+  to.pixels.resize(size_t(rowsBefore) * size_t(to.width) * to.channels.size());
+  to.pixels.insert(to.pixels.end(), more.pixels.begin(), more.pixels.end());
+  to.height = rowsBefore + rows;
+  to.pixels.resize(size_t(to.height) * size_t(to.width) * to.channels.size());
+}
+
+void dropRows(Picture& p, int rows) {
+  if (p.empty()) return;
+  p.pixels.erase(p.pixels.begin(), p.pixels.begin() + long(size_t(rows) * size_t(p.width) * p.channels.size()));
+  p.height -= rows;
+}
+
+/// What the blend looks at of passes that hold everything.
+std::vector<Picture*> picturesOf(Passes& p) {
+  std::vector<Picture*> all{&p.beauty, &p.alpha, &p.ratio, &p.reflection, &p.depth, &p.facing};
+  for (GroupPasses& g : p.groups) {
+    for (Picture& part : g.part) all.push_back(&part);
+    for (Picture* one : {&g.with, &g.without, &g.mirror}) all.push_back(one);
+  }
+  return all;
+}
+
+}  // namespace
+
+BandBlend::BandBlend(const Shot& shot, BlendSources common, std::shared_ptr<const ColourView> view,
+                     bool wantsLight, bool wantsCodes)
+    : shot_(shot),
+      common_(std::move(common)),
+      view_(std::move(view)),
+      wantsLight_(wantsLight),
+      wantsCodes_(wantsCodes) {}
+
+FinishedRows BandBlend::finish(const BlendSources& sources) {
+  const Stack stack = buildStack(shot_, sources);
+  for (const std::string& note : stack.notes)
+    if (std::find(notes_.begin(), notes_.end(), note) == notes_.end()) notes_.push_back(note);
+  const int w = common_.width, have = sources.area.y1;
+  // The last row of which nothing is missing.
+  int to = have;
+  while (to > finished_ && have < common_.height &&
+         neededOf(stack.light, {0, to - 1, w, to}, {0, 0, w, common_.height}).y1 > have)
+    --to;
+  FinishedRows rows;
+  const PixelArea area{0, finished_, w, to};
+  if (area.height() > 0) {
+    Evaluator evaluator;
+    if (wantsLight_) rows.light = lightOf(stack, area, evaluator);
+    if (wantsCodes_) rows.codes = codesOf(stack, area, *view_, evaluator);
+    finished_ = to;
+  }
+  const int next = std::min(to, common_.height - 1);
+  dropAbove(neededOf(stack.light, {0, next, w, next + 1}, {0, 0, w, common_.height}).y0);
+  return rows;
+}
+
+FinishedRows BandBlend::add(std::shared_ptr<const Passes> passes, Picture plate, Picture shownPlate) {
+  BlendSources sources = common_;
+  if (passes->height() == common_.height) {
+    sources.area = {0, 0, common_.width, common_.height};
+    sources.passes = std::move(passes);
+    if (!plate.empty()) sources.plate = std::make_shared<Picture>(std::move(plate));
+    if (!shownPlate.empty()) sources.shownPlate = std::make_shared<Picture>(std::move(shownPlate));
+    return finish(sources);
+  }
+  append(*passes, plate, shownPlate);
+  const auto borrowed = [](const auto& value) {
+    return std::shared_ptr<const std::decay_t<decltype(value)>>(std::shared_ptr<void>(), &value);
+  };
+  sources.area = {0, first_, common_.width, end_};
+  sources.passes = borrowed(kept_);
+  if (!plate_.empty()) sources.plate = borrowed(plate_), sources.shownPlate = borrowed(shown_);
+  return finish(sources);
+}
+
+void BandBlend::append(const Passes& passes, const Picture& plate, const Picture& shownPlate) {
+  const int before = end_ - first_, rows = passes.height();
+  if (kept_.groups.empty()) {
+    kept_.groups.resize(passes.groups.size());
+    for (size_t g = 0; g < passes.groups.size(); ++g) kept_.groups[g].name = passes.groups[g].name;
+  }
+  const std::vector<Picture*> to = picturesOf(kept_);
+  const std::vector<Picture*> from = picturesOf(const_cast<Passes&>(passes));
+  for (size_t i = 0; i < to.size(); ++i) appendRows(*to[i], *from[i], before, rows);
+  appendRows(plate_, plate, before, rows), appendRows(shown_, shownPlate, before, rows);
+  kept_.covers.insert(kept_.covers.end(), passes.covers.begin(), passes.covers.end());
+  end_ += rows;
+}
+
+void BandBlend::dropAbove(int row) {
+  const int rows = std::clamp(row - first_, 0, end_ - first_);
+  if (rows == 0 || kept_.beauty.empty()) return;
+  for (Picture* p : picturesOf(kept_)) dropRows(*p, rows);
+  dropRows(plate_, rows), dropRows(shown_, rows);
+  if (!kept_.covers.empty())
+    kept_.covers.erase(kept_.covers.begin(), kept_.covers.begin() + long(size_t(rows) * size_t(common_.width)));
+  first_ += rows;
+}
+
+}  // namespace dusk
