@@ -12,7 +12,7 @@ namespace dusk {
 namespace {
 
 /// Boards, walls and posts over one another, each with a slow shading of its own and some with a texture, by
-/// exact cover of each pixel (16 looks): what an ideal lens would throw on the sensor.
+/// looks between the pixels: what an ideal lens would throw on the sensor, four times as fine as that.
 Picture drawn(int w, int h, std::mt19937& random) {
   const auto any = [&](double low, double high) { return std::uniform_real_distribution<double>(low, high)(random); };
   struct Board {
@@ -29,24 +29,21 @@ Picture drawn(int w, int h, std::mt19937& random) {
                       any(-0.25, 0.25) / h, i % 5 == 0 ? any(0.05, 0.3) : 0});
   }
   const Rgb ground(0.25f, 0.24f, 0.22f);
-  Picture p = Picture::rgb(w, h);
-  for (int y = 0; y < h; ++y)
-    for (int x = 0; x < w; ++x) {
-      Rgb sum(0);
-      for (int k = 0; k < 16; ++k) {
-        const Vec2d at(x + (k % 4 + 0.5) / 4, y + (k / 4 + 0.5) / 4);
-        Rgb v = ground;
-        for (auto b = boards.rbegin(); b != boards.rend(); ++b) {
-          const Vec2d off = at - b->at;
-          const double u = off.dot(b->along), t = off.x * b->along.y - off.y * b->along.x;
-          if (std::abs(u) > b->halfLong || std::abs(t) > b->halfWidth) continue;
-          const double texture = b->texture > 0 ? 1 + b->texture * std::sin(at.x * 1.3 + std::sin(at.y * 0.7) * 2) * std::sin(at.y * 1.1) : 1;
-          v = b->colour * float((1 + off.x * b->slopeX + off.y * b->slopeY) * texture);
-          break;
-        }
-        sum += v / 16.0f;
+  // Four looks each way to a pixel.
+  Picture p = Picture::rgb(4 * w, 4 * h);
+  for (int y = 0; y < 4 * h; ++y)
+    for (int x = 0; x < 4 * w; ++x) {
+      const Vec2d at((x + 0.5) / 4, (y + 0.5) / 4);
+      Rgb v = ground;
+      for (auto b = boards.rbegin(); b != boards.rend(); ++b) {
+        const Vec2d off = at - b->at;
+        const double u = off.dot(b->along), t = off.x * b->along.y - off.y * b->along.x;
+        if (std::abs(u) > b->halfLong || std::abs(t) > b->halfWidth) continue;
+        const double texture = b->texture > 0 ? 1 + b->texture * std::sin(at.x * 1.3 + std::sin(at.y * 0.7) * 2) * std::sin(at.y * 1.1) : 1;
+        v = b->colour * float((1 + off.x * b->slopeX + off.y * b->slopeY) * texture);
+        break;
       }
-      std::copy_n(&sum.x, 3, p.at(x, y));
+      std::copy_n(&v.x, 3, p.at(x, y));
     }
   return p;
 }
@@ -63,12 +60,27 @@ MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {
   std::mt19937 random(seed * 7919 + 13);
   const auto any = [&](double low, double high) { return std::uniform_real_distribution<double>(low, high)(random); };
   MadeUpPhoto out;
-  const auto ideal = std::make_shared<Picture>(drawn(width, height, random));
+  const Picture ideal = drawn(width, height, random);
   const PixelArea whole{0, 0, width, height};
-  NodePtr node = sourceOf(ideal, whole, 3);
   const double soft = any(0.35, 1.3);
-  std::vector<double> sigmas{soft * any(0.95, 1.2), soft, soft * any(0.95, 1.25)};
-  node = blurredApart(node, sigmas);
+  const std::vector<double> sigmas{soft * any(0.95, 1.2), soft, soft * any(0.95, 1.25)};
+  // The lens blurs before the sensor's pixels gather.
+  std::vector<double> fine;
+  for (const double s : sigmas) fine.push_back(4 * s);
+  NodePtr fineLight = sourceOf(std::make_shared<Picture>(ideal), {0, 0, 4 * width, 4 * height}, 3);
+  if (seed % 2 == 0) {
+    out.fringe = {any(-1.2, 1.2), any(-1.2, 1.2)};
+    fineLight = scaledApart(fineLight, Vec2d(2.0 * width, 2.0 * height),
+                            {1 + out.fringe.x / 1000, 1, 1 + out.fringe.y / 1000});
+  }
+  Evaluator sharp4;
+  auto gathered = std::make_shared<Picture>(Picture::rgb(width, height));
+  const Sheet thrown = sharp4.sheet(blurredApart(fineLight, fine), fineLight->whole);
+  for (int c = 0; c < 3; ++c)
+    for (int y = 0; y < height; ++y)
+      for (int x = 0; x < width; ++x)
+        for (int k = 0; k < 16; ++k) gathered->at(x, y)[c] += thrown.at(c, 4 * x + k % 4, 4 * y + k / 4) / 16;
+  NodePtr node = sourceOf(gathered, whole, 3);
   // A pixel's own width is part of an edge's: that of an even square.
   for (size_t c = 0; c < 3; ++c) out.edgeSigma[c] = std::sqrt(sigmas[c] * sigmas[c] + 1 / 12.0);
   if (seed % 3 == 1) {
@@ -82,10 +94,6 @@ MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {
         for (int x = 0; x < width; ++x)
           p->at(x, y)[c] = float((1 + out.halo) * sharp.at(c, x, y) - out.halo * wide.at(c, x, y));
     node = sourceOf(p, whole, 3);
-  }
-  if (seed % 2 == 0) {
-    out.fringe = {any(-1.2, 1.2), any(-1.2, 1.2)};
-    node = scaledApart(node, Vec2d(width / 2.0, height / 2.0), {1 + out.fringe.x / 1000, 1, 1 + out.fringe.y / 1000});
   }
   constexpr int reach = GrainLook::reach;
   const double grainPx = seed % 4 == 3 ? 0.05 : any(0.4, 1.0);

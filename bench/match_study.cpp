@@ -77,6 +77,7 @@ int main(int argc, char** argv) {
         bands.add(off, 0.1), worst = std::max(worst, off);
       }
       std::printf("  grain off %.3f  bands off %.3f", most, worst);
+      for (size_t b = 0; b < 4; ++b) std::printf(" %.2f/%.2f", got[b], truth[b]);
     } else if (photo.grain > 0) {
       sigma.add(1, 0.1), std::printf("  grain not found");
     } else {

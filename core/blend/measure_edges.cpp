@@ -130,7 +130,7 @@ std::optional<EdgeFit> fitAt(const Picture& light, int x, int y, double noise) {
   for (const Sample& s : samples) p.low = std::min(p.low, s.value), p.high = std::max(p.high, s.value);
   const double rms = fit(samples, p, true);
   const double contrast = p.high - p.low, room = acrossBy - std::abs(p.offset);
-  const double allowed = std::hypot(0.035 * contrast, 1.3 * noise);
+  const double allowed = std::hypot(0.06 * contrast, 1.3 * noise);
   if (contrast < std::max(0.02, 14 * noise) || rms > allowed || std::abs(p.tilt) > 0.15 || std::abs(p.offset) > 3 || p.sigma * 2.5 > room || p.low < -0.02)
     return {};
   EdgeFit e;
@@ -143,7 +143,7 @@ std::optional<EdgeFit> fitAt(const Picture& light, int x, int y, double noise) {
     q.low = 1e30, q.high = -1e30;
     for (const Sample& s : own) q.low = std::min(q.low, s.value), q.high = std::max(q.high, s.value);
     const double left = fit(own, q, false), step = std::abs(q.high - q.low);
-    if (q.high < q.low || step < std::max(0.3 * contrast, 10 * noise) || left > std::hypot(0.045 * step, 1.6 * noise)) return {};
+    if (q.high < q.low || step < std::max(0.3 * contrast, 10 * noise) || left > std::hypot(0.07 * step, 1.6 * noise)) return {};
     e.sigma[size_t(c)] = q.sigma, e.offset[size_t(c)] = q.offset;
   }
   return e;

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <mutex>
 
+#include "core/base/median.h"
 #include "core/base/srgb.h"
 
 namespace dusk {
@@ -126,25 +127,40 @@ Picture stripOf(const CodeRows& photo, int y0) {
   return strip;
 }
 
-/// The middle of those that agree: larger ones, which have more in them than noise, are left out.
-double agreed(std::vector<double> values) {
+/// The middle of those that agree, and the share of all that do: larger ones have more in them than noise.
+struct Agreed {
+  double middle, share;
+};
+Agreed agreed(std::vector<double> values) {
   std::sort(values.begin(), values.end());
-  double middle = values[values.size() / 3];
-  for (int round = 0; round < 8; ++round) {
+  double middle = values[values.size() / 4];
+  size_t n = 0;
+  for (int round = 0; round < 10; ++round) {
     double sum = 0;
-    int n = 0;
+    n = 0;
     for (const double v : values)
-      if (v < middle * 1.35) sum += v, ++n;
-    if (n == 0) return middle;
-    middle = sum / n;
+      if (v < middle * 1.3 && v > middle / 1.5) sum += v, ++n;
+    if (n == 0) return {middle, 0};
+    middle = sum / double(n);
   }
-  return middle;
+  return {middle, double(n) / double(values.size())};
 }
 
 /// Sums that tell of neighbours and channels.
 struct Neighbours {
-  std::array<double, lagCount> lag{};
+  std::array<std::vector<double>, lagCount> lags;  ///< of each patch and channel
   double rg = 0, rb = 0, gb = 0, n = 0;
+
+  /// Of each the mean of its middle half: a patch with an edge in it tells something else than the others.
+  std::array<double, lagCount> lag() {
+    std::array<double, lagCount> out{};
+    for (size_t i = 0; i < size_t(lagCount); ++i) {
+      std::sort(lags[i].begin(), lags[i].end());
+      const size_t from = lags[i].size() / 4, to = lags[i].size() - from;
+      for (size_t k = from; k < to; ++k) out[i] += lags[i][k] / double(to - from);
+    }
+    return out;
+  }
 
   void add(const std::array<std::vector<double>, 3>& r, double floor) {
     std::array<double, 3> variance{};
@@ -159,10 +175,8 @@ struct Neighbours {
           for (int y = std::max(0, -dy); y < std::min(core, core - dy); ++y)
             for (int x = std::max(0, -dx); x < std::min(core, core - dx); ++x, ++pairs)
               sum += r[c][size_t(y * core + x)] * r[c][size_t((y + dy) * core + x + dx)];
-          // What the surface took along with itself lies evenly over all lags.
-          const double taken = 6.0 / (core * core);
-          lag[size_t((dy + reach) * side + dx + reach)] +=
-              (sum / pairs - (dx == 0 && dy == 0 ? floor : 0)) / (variance[c] - floor) / 3 + (dx == 0 && dy == 0 ? 0 : taken / 3);
+          lags[size_t((dy + reach) * side + dx + reach)].push_back(
+              (sum / pairs - (dx == 0 && dy == 0 ? floor : 0)) / (variance[c] - floor));
         }
     }
     const auto both = [&](size_t a, size_t b) {
@@ -173,6 +187,66 @@ struct Neighbours {
     rg += both(0, 1), rb += both(0, 2), gb += both(1, 2), n += 1;
   }
 };
+
+/// What the surface that is taken away takes of noise with neighbours: from its true correlation (at all lags)
+/// to that of what is left, as a matrix; by (I - P) C (I - P) with the surface's projection P.
+const std::vector<double>& lagsLeft() {
+  static const std::vector<double> matrix = [] {
+    const Quadratic surface(core);
+    const auto& b = surface.basis;
+    const auto at = [&](size_t k, int x, int y) {
+      return x < 0 || y < 0 || x >= core || y >= core ? 0.0 : b[k][size_t(y * core + x)];
+    };
+    // Products of the surfaces with one another, shifted, over all pairs within the square.
+    const auto product = [&](size_t k, size_t l, int dx, int dy) {
+      double sum = 0;
+      for (int y = std::max(0, -dy); y < std::min(core, core - dy); ++y)
+        for (int x = std::max(0, -dx); x < std::min(core, core - dx); ++x) sum += at(k, x, y) * at(l, x + dx, y + dy);
+      return sum;
+    };
+    constexpr int twice = 4 * reach + 1;
+    std::vector<double> shifted(36 * twice * twice);
+    const auto of = [&](size_t k, size_t l, int dx, int dy) -> double& {
+      return shifted[((k * 6 + l) * twice + size_t(dy + 2 * reach)) * twice + size_t(dx + 2 * reach)];
+    };
+    for (size_t k = 0; k < 6; ++k)
+      for (size_t l = 0; l < 6; ++l)
+        for (int dy = -2 * reach; dy <= 2 * reach; ++dy)
+          for (int dx = -2 * reach; dx <= 2 * reach; ++dx) of(k, l, dx, dy) = product(k, l, dx, dy);
+    std::vector<double> m(size_t(lagCount) * lagCount);
+    for (int my = -reach; my <= reach; ++my)
+      for (int mx = -reach; mx <= reach; ++mx)
+        for (int ly = -reach; ly <= reach; ++ly)
+          for (int lx = -reach; lx <= reach; ++lx) {
+            double sum = mx == lx && my == ly ? double((core - std::abs(mx)) * (core - std::abs(my))) : 0;
+            for (size_t k = 0; k < 6; ++k) {
+              sum -= of(k, k, mx - lx, my - ly) + of(k, k, mx + lx, my + ly);
+              for (size_t l = 0; l < 6; ++l) sum += of(k, l, lx, ly) * of(k, l, mx, my);
+            }
+            const double pairs = double((core - std::abs(mx)) * (core - std::abs(my)));
+            m[size_t((my + reach) * side + mx + reach) * lagCount + size_t((ly + reach) * side + lx + reach)] = sum / pairs;
+          }
+    return m;
+  }();
+  return matrix;
+}
+
+/// The true correlation behind what was left of it: both alike but for what the surface took, which is put
+/// back a few times.
+std::vector<double> putBack(const std::array<double, lagCount>& left) {
+  std::vector<double> truth(left.begin(), left.end());
+  const std::vector<double>& m = lagsLeft();
+  for (int round = 0; round < 40; ++round) {
+    std::vector<double> next = truth;
+    for (size_t i = 0; i < size_t(lagCount); ++i) {
+      double would = 0;
+      for (size_t k = 0; k < size_t(lagCount); ++k) would += m[i * lagCount + k] * truth[k];
+      next[i] += left[i] - would;
+    }
+    truth = next;
+  }
+  return truth;
+}
 
 /// Steps across the borders of 8 x 8 blocks over those elsewhere, less 1.
 double blockingOf(const CodeRows& photo, const std::vector<Patch>& flat) {
@@ -194,35 +268,56 @@ double lightSlope(double code) {
   return light <= 0.0031308 ? 1 / 12.92 : 2.4 / 1.055 * std::pow(light, 1.4 / 2.4);
 }
 
-/// Deviation of one channel at all knots from what was found at some brightnesses: [code, deviation, weight].
+/// What was found at a brightness.
 struct Found {
   double code, sigma, weight;
 };
-std::vector<double> throughAll(const std::vector<Found>& found) {
-  // In light, variance is a + b light; neither below 0.
-  double s1 = 0, sx = 0, sxx = 0, sy = 0, sxy = 0;
-  for (const Found& f : found) {
-    const double light = srgbDecoded(f.code / 255), deviation = f.sigma / 255 * lightSlope(f.code), y = deviation * deviation;
-    const double w = f.weight / std::max(y * y, 1e-16);
-    s1 += w, sx += w * light, sxx += w * light * light, sy += w * y, sxy += w * light * y;
+/// Noise of reading and of photons: in light, variance is a + b light; neither below 0.
+struct NoiseModel {
+  double a = 0, b = 0;
+  double at(double code) const {
+    return 255 * std::sqrt(std::max(1e-14, a + b * srgbDecoded(code / 255))) / lightSlope(code);
   }
-  const double det = s1 * sxx - sx * sx;
-  double a = det > 1e-12 * s1 * sxx ? (sxx * sy - sx * sxy) / det : sy / s1, b = det > 1e-12 * s1 * sxx ? (s1 * sxy - sx * sy) / det : 0;
-  if (a < 0) a = 0, b = sxy / std::max(sxx, 1e-30);
-  if (b < 0) b = 0, a = sy / s1;
-  const auto model = [&](double code) {
-    return 255 * std::sqrt(std::max(1e-12, a + b * srgbDecoded(code / 255))) / lightSlope(code);
-  };
+};
+/// By least squares in shares of what was found; what lies far above the others' curve is texture, and counts
+/// less each time.
+NoiseModel modelOf(const std::vector<Found>& found) {
+  NoiseModel m;
+  std::vector<double> trust(found.size(), 1);
+  for (int round = 0; round < 8; ++round) {
+    double s1 = 0, sx = 0, sxx = 0, sy = 0, sxy = 0;
+    for (size_t i = 0; i < found.size(); ++i) {
+      const double light = srgbDecoded(found[i].code / 255), d = found[i].sigma / 255 * lightSlope(found[i].code);
+      const double y = d * d, w = trust[i] * found[i].weight / std::max(y * y, 1e-18);
+      s1 += w, sx += w * light, sxx += w * light * light, sy += w * y, sxy += w * light * y;
+    }
+    const double det = s1 * sxx - sx * sx;
+    const bool sound = det > 1e-9 * s1 * sxx;
+    m.a = sound ? (sxx * sy - sx * sxy) / det : sy / s1, m.b = sound ? (s1 * sxy - sx * sy) / det : 0;
+    if (m.a < 0) m.a = 0, m.b = sxy / std::max(sxx, 1e-30);
+    if (m.b < 0) m.b = 0, m.a = sy / s1;
+    for (size_t i = 0; i < found.size(); ++i) {
+      const double ratio = found[i].sigma / m.at(found[i].code);
+      trust[i] = ratio > 1.15 ? std::pow(1.15 / ratio, 6) : 1;
+    }
+  }
+  return m;
+}
+
+/// Deviation of one channel at all knots.
+std::vector<double> throughAll(const std::vector<Found>& found) {
+  const NoiseModel model = modelOf(found);
   std::vector<double> out;
   for (int k = 0; k < knots; ++k) {
     const double code = 255.0 * k / (knots - 1);
-    // What was found near here counts more than the model; far from anything the model goes on.
-    double sum = 0.15, ratio = 0.15;
+    // What was found near here counts besides the model, where it does not contradict it.
+    double sum = 1, ratio = 1;
     for (const Found& f : found) {
-      const double off = (f.code - code) / 14, w = std::min(f.weight / 8, 3.0) * std::exp(-off * off / 2);
-      sum += w, ratio += w * f.sigma / model(f.code);
+      const double off = (f.code - code) / 12, r = f.sigma / model.at(f.code);
+      const double w = r < 1.25 && r > 0.75 ? std::min(f.weight / 20, 2.0) * std::exp(-off * off / 2) : 0;
+      sum += w, ratio += w * r;
     }
-    out.push_back(model(code) * ratio / sum);
+    out.push_back(model.at(code) * ratio / sum);
   }
   return out;
 }
@@ -268,17 +363,22 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   size_t largest = 0;
   for (const auto& bin : byBrightness) {
     if (int(bin.size()) < least) continue;
-    const size_t taken = std::clamp<size_t>(bin.size() / 4, least, 400);
-    std::array<double, 3> sigma{};
+    const size_t taken = std::clamp<size_t>(bin.size() / 6, least, 400);
+    std::array<double, 3> sigma{}, code{};
+    double share = 1;
     for (size_t c = 0; c < 3; ++c) {
       std::vector<double> variances;
-      double code = 0;
-      for (size_t i = 0; i < taken; ++i) variances.push_back(bin[i].variance[c]), code += bin[i].mean[c] / double(taken);
-      sigma[c] = std::sqrt(std::max(0.0, agreed(variances) - floor));
-      found[c].push_back({code, std::max(sigma[c], 1e-3), double(taken)});
+      for (size_t i = 0; i < taken; ++i) variances.push_back(bin[i].variance[c]), code[c] += bin[i].mean[c] / double(taken);
+      const Agreed one = agreed(variances);
+      sigma[c] = std::sqrt(std::max(0.0, one.middle - floor)), share = std::min(share, one.share);
     }
-    for (size_t i = 0; i < taken; ++i)
-      if (bin[i].variance[1] < 1.35 * (sigma[1] * sigma[1] + floor)) flat.push_back(bin[i]);
+    // Noise is the same everywhere at one brightness; what differs from place to place is texture.
+    constexpr double enough = 0.6;
+    if (share < enough && sigma[1] > 0.3) continue;
+    for (size_t c = 0; c < 3; ++c)
+      found[c].push_back({code[c], std::max(sigma[c], 1e-2), double(taken) * share});
+    for (size_t i = 0; i < std::max<size_t>(least, taken / 2); ++i)
+      if (bin[i].variance[1] < 1.5 * (sigma[1] * sigma[1] + floor)) flat.push_back(bin[i]);
     if (bin.size() > largest) largest = bin.size(), out.sigma = sigma[1];
   }
   out.patches = int(flat.size());
@@ -293,16 +393,19 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   out.blocking = blockingOf(photo, flat);
   // The margin: of a variance from so many values that go together in small groups.
   out.margin = std::sqrt(2.0 / (core * core / 4.0 * std::max(1, out.patches / 4))) / 2;
-  double most = 0;
-  for (const Found& f : found[1]) most = std::max(most, f.sigma);
-  constexpr double seen = 0.3;  // of a code value: less is not seen, and may be rounding
-  if (most < seen || neighbours.n < 3) return out;
+  // The middle of all brightnesses: where it is not seen, or may be rounding, there is none.
+  std::vector<double> all;
+  for (const Found& f : found[1]) all.push_back(f.sigma);
+  constexpr double seen = 0.3;
+  if (all.empty() || medianInPlace(all) < seen || neighbours.n < 3) return out;
   std::array<std::vector<double>, 3> sigma;
   for (size_t c = 0; c < 3; ++c) sigma[c] = throughAll(found[c]);
-  for (size_t k = 0; k < size_t(knots); ++k) out.look.sigma.emplace_back(sigma[0][k], sigma[1][k], sigma[2][k]);
-  const double middle = neighbours.lag[lagCount / 2];
-  for (const double lag : neighbours.lag) out.look.correlation.push_back(std::clamp(lag / middle, -1.0, 1.0));
   const double n = neighbours.n;
+  const std::vector<double> truth = putBack(neighbours.lag());
+  const double middle = truth[lagCount / 2], more = std::sqrt(std::max(1.0, middle));
+  for (const double lag : truth) out.look.correlation.push_back(std::clamp(lag / middle, -1.0, 1.0));
+  for (size_t k = 0; k < size_t(knots); ++k)
+    out.look.sigma.push_back(Vec3d(sigma[0][k], sigma[1][k], sigma[2][k]) * more);
   out.look.channels = {std::clamp(neighbours.rg / n, -1.0, 1.0), std::clamp(neighbours.rb / n, -1.0, 1.0),
                        std::clamp(neighbours.gb / n, -1.0, 1.0)};
   return out;

@@ -3,7 +3,7 @@
 
 namespace dusk {
 
-/// Each channel drawn larger about `middle` by its own factor (bilinear, beyond the border its pixels go on).
+/// Each channel drawn larger about `middle` by its own factor (cubic; beyond the border its pixels go on).
 NodePtr scaledApart(const NodePtr& of, const Vec2d& middle, const std::vector<double>& factors);
 
 /// What is known at another size: pixel p of `whole` shows what lies at p / scale of the node (bilinear).
