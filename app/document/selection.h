@@ -20,7 +20,19 @@ enum class NextDrag {
   photoPatch,    ///< the patch to balance against
   productPatch,  ///< the patch to be balanced
   fitPatch,      ///< the patch of the photo that a surface is fitted to
-  trueLength     ///< a length on the part whose millimetres are known
+  trueLength,    ///< a length on the part whose millimetres are known
+  mask,          ///< draws the mask in hand anew
+  cutOut,        ///< a loop round a thing of the photo
+  cutOutKeep,    ///< a line over what belongs to the cut-out in hand
+  cutOutLeave    ///< a line over what does not
+};
+
+/// What of the blend's stack is in hand: a row by its name, one of its corrections, and one of the masks of
+/// that, or of the row; -1: none.
+struct BlendPlace {
+  std::string row = "product";
+  int correction = -1, mask = -1;
+  bool operator==(const BlendPlace&) const = default;
 };
 
 /// What the person has in hand; ids may be of things that are gone.
@@ -28,6 +40,8 @@ struct Selection {
   Station station = Station::plate;
   std::string part{}, placement{}, stroke{}, lamp{}, standIn{}, decal{};
   FeedPlace feed{};                     ///< in the surface of the part
+  BlendPlace blend{};
+  std::string cutOut{};
   std::vector<std::string> together{};  ///< part paths
   NextDrag nextDrag = NextDrag::own;
 };

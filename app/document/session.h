@@ -126,6 +126,10 @@ class Session : public QObject {
   /// The feed in hand, and what of a surface is looked at: of the surface of the part in hand.
   const FeedPlace& feedInHand() const { return hand_.feed; }
   void takeFeed(const FeedPlace& place);
+  const BlendPlace& blendInHand() const { return hand_.blend; }
+  void takeBlend(const BlendPlace& place);
+  const std::string& selectedCutOut() const { return hand_.cutOut; }
+  void selectCutOut(const std::string& id) { select(&Selection::cutOut, id); }
   /// The surface that the part in hand is given, in any state of the document; nullptr where it has none.
   const Surface* surfaceInHand(const Project& project) const;
   Surface* surfaceInHand(Project& project) const;

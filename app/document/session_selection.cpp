@@ -71,6 +71,12 @@ std::vector<std::string> Session::partsInHand(const std::string& path) const {
   return std::find(all.begin(), all.end(), path) == all.end() ? std::vector{path} : all;
 }
 
+void Session::takeBlend(const BlendPlace& place) {
+  if (place == hand_.blend) return;
+  hand_.blend = place;
+  emit selectionChanged();
+}
+
 void Session::takeFeed(const FeedPlace& place) {
   if (hand_.feed == place) return;
   hand_.feed = place;

@@ -50,4 +50,18 @@ QImage cropped(const Photo& photo, int x0, int y0, int side) {
   return crop;
 }
 
+QImage differenceOf(const QImage& now, const QImage& other) {
+  if (now.size() != other.size()) return now;
+  QImage image(now.size(), QImage::Format_RGB32);
+  constexpr int gain = 8;
+  for (int y = 0; y < now.height(); ++y) {
+    const auto *a = reinterpret_cast<const QRgb*>(now.constScanLine(y)), *b = reinterpret_cast<const QRgb*>(other.constScanLine(y));
+    auto* out = reinterpret_cast<QRgb*>(image.scanLine(y));
+    const auto part = [](int p, int q) { return std::clamp(128 + gain * (p - q), 0, 255); };
+    for (int x = 0; x < now.width(); ++x)
+      out[x] = qRgb(part(qRed(a[x]), qRed(b[x])), part(qGreen(a[x]), qGreen(b[x])), part(qBlue(a[x]), qBlue(b[x])));
+  }
+  return image;
+}
+
 }  // namespace dusk

@@ -13,4 +13,7 @@ QImage enlarged(const Picture& codes, const Vec2d& at, int radius, int times);
 /// `side` x `side` pixels of a photo from (x0, y0) as display code values; the border repeats.
 QImage cropped(const Photo& photo, int x0, int y0, int side);
 
+/// Eight times what differs between two pictures of one size, about middle grey.
+QImage differenceOf(const QImage& now, const QImage& other);
+
 }  // namespace dusk

@@ -121,6 +121,18 @@ std::string Preview::shownPass() const {
   return pass_;
 }
 
+void Preview::compareWith(const std::optional<Compared>& other) {
+  const std::lock_guard lock(mutex_);
+  if (other == compared_) return;
+  compared_ = other;
+  if (latest_) developAgain();
+}
+
+std::optional<Compared> Preview::compared() const {
+  const std::lock_guard lock(mutex_);
+  return compared_;
+}
+
 /// Shows what there is as it is wanted now; a finished film is developed anew where its noise is to be taken
 /// out otherwise, or its passes are asked for. Called with the mutex held.
 void Preview::developAgain() {

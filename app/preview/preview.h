@@ -17,9 +17,21 @@
 
 namespace dusk {
 
+/// Another state of the blend beside the present one.
+struct Compared {
+  enum class As { curtain, difference };
+  As as = As::curtain;
+  bool plate = false;  ///< the bare plate, instead of `blend`
+  BlendSettings blend{};
+  QString name{};
+  bool operator==(const Compared&) const = default;
+};
+
 /// One state of the picture on screen.
 struct Frame {
   QImage picture, bare;  ///< with the product, and the plate alone, display code values
+  QImage other;          ///< what it is compared with, as large; none: with nothing
+  Compared compared;
   QSize whole;           ///< of all of the picture, of which `picture` shows `area`
   QRect area;
   bool isWhole() const { return area.size() == whole; }
@@ -82,6 +94,9 @@ class Preview : public QObject {
   /// Shows one pass in place of the picture; empty: the picture.
   void showPass(const std::string& name);
   std::string shownPass() const;
+  /// Frames bring another state along; nothing: no more.
+  void compareWith(const std::optional<Compared>& other);
+  std::optional<Compared> compared() const;
 
  signals:
   void frameReady(const std::shared_ptr<const dusk::Frame>& frame);
@@ -118,7 +133,7 @@ class Preview : public QObject {
   /// The shot as it is now, by its id; nothing when it is gone.
   std::optional<Shot> liveShot(const std::string& id) const;
 
-  Blended blended_;
+  Blended blended_, blendedOther_;
   mutable std::mutex mutex_;
   std::condition_variable wake_;
   std::shared_ptr<const Request> waiting_, running_;
@@ -131,6 +146,7 @@ class Preview : public QObject {
   Project live_;  ///< the project whose blend is shown; its traced part is the running request's
   ScreenDetail detail_;
   std::string pass_;
+  std::optional<Compared> compared_;
   std::atomic<bool> paused_{false}, browsing_{false};
   bool ending_ = false;
   std::thread thread_;

@@ -219,11 +219,24 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
     frame->picture = toImage(dusk::shownPass(*frame->pass, **view));
   } else {
     BlendInput input = blendInput(latest);
-    if (latest.byLight && needsAllPasses(shot->blend)) input.passes = latest.byLight;
+    if (latest.byLight) input.passes = latest.byLight;
     const auto image = blended_.image(*shot, input, **view, frame->notes,
                                       [&] { return outdated && outdated->cancelled(); });
     if (!image) return;
     frame->picture = *image;
+    if (const auto other = compared()) {
+      frame->compared = *other;
+      Shot then = *shot;
+      then.blend = other->blend;
+      // The view stays: the plate came in by it.
+      then.blend.view = shot->blend.view;
+      std::vector<std::string> ignored;
+      const auto made = other->plate ? std::optional(stage.bare)
+                                     : blendedOther_.image(then, input, **view, ignored,
+                                                           [&] { return outdated && outdated->cancelled(); });
+      if (!made) return;
+      frame->other = other->as == Compared::As::difference ? differenceOf(frame->picture, *made) : *made;
+    }
   }
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;

@@ -248,11 +248,11 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   const double dpr = devicePixelRatioF();
   painter.setRenderHint(QPainter::SmoothPixmapTransform, scale() * dpr < 3);
   const QSizeF plate = plateSize();
-  const auto draw = [&](const Frame& frame) {
+  const auto draw = [&](const Frame& frame, bool other = false) {
     const double sx = plate.width() / frame.whole.width(), sy = plate.height() / frame.whole.height();
     const QRectF target = t.mapRect(
         QRectF(frame.area.x() * sx, frame.area.y() * sy, frame.area.width() * sx, frame.area.height() * sy));
-    QImage image = bare_ ? frame.bare : frame.picture;
+    QImage image = bare_ ? frame.bare : other && !frame.other.isNull() ? frame.other : frame.picture;
     // Drawn pixel for pixel when the frame has just that size.
     if (std::abs(image.width() - target.width() * dpr) < 1.0) {
       image.setDevicePixelRatio(dpr);
@@ -264,7 +264,44 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   };
   // What lies round a piece that is traced by itself: the picture as it last was in all.
   if (!frame_->isWhole() && whole_) draw(*whole_);
-  draw(*frame_);
+  const bool whole = other_ || frame_->compared.as == Compared::As::difference;
+  draw(*frame_, whole);
+  if (frame_->other.isNull() || bare_ || whole) return;
+  const QRectF at = t.mapRect(QRectF(QPointF(0, 0), plate));
+  painter.save();
+  painter.setClipRect(QRectF(at.left(), 0, at.width() * curtain_, height()));
+  draw(*frame_, true);
+  painter.restore();
+  paintCurtain(painter, t);
+}
+
+void PictureView::setCurtain(double share) {
+  curtain_ = std::clamp(share, 0.0, 1.0);
+  update();
+}
+
+/// Where two states meet: a line with a name at each side of its ends.
+void PictureView::paintCurtain(QPainter& painter, const QTransform& t) {
+  const QRectF at = t.mapRect(QRectF(QPointF(0, 0), plateSize()));
+  const double x = at.left() + at.width() * curtain_, top = std::max(0.0, at.top()), foot = std::min(double(height()), at.bottom());
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.setPen(QPen(QColor(20, 18, 26, 150), 4));
+  painter.drawLine(QPointF(x, top), QPointF(x, foot));
+  painter.setPen(QPen(look::ember, 1.6));
+  painter.drawLine(QPointF(x, top), QPointF(x, foot));
+  painter.setBrush(look::ember);
+  painter.drawEllipse(QPointF(x, (top + foot) / 2), 5, 5);
+  painter.setFont(look::small());
+  const auto name = [&](const QString& text, bool left) {
+    const int w = QFontMetrics(look::small()).horizontalAdvance(text) + 12;
+    const QRectF box(left ? x - w - 6 : x + 6, top + 8, w, look::px(18));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor(37, 34, 48, 200));
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setPen(look::text);
+    painter.drawText(box, Qt::AlignCenter, text);
+  };
+  name(frame_->compared.name, true), name("now", false);
 }
 
 /// A magnifier beside the pointer while a point is dragged: the photo's own pixels, not the screen's.

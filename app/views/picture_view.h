@@ -54,6 +54,9 @@ class PictureView : public DragView {
   bool gridShown() const { return grid_; }
   void setSurround(const QColor& colour);
   void requestFrame();
+  /// Where the curtain to another state hangs, in shares of the picture's width; what is left of it is that.
+  double curtain() const { return curtain_; }
+  void setCurtain(double share);
   /// The line under the picture: what can be done here.
   QString hint() const { return bare_ ? QString("bare plate") : tool().hint(); }
   QSize sizeHint() const override { return {760, 520}; }
@@ -91,6 +94,7 @@ class PictureView : public DragView {
   void paintEmpty(QPainter& painter);
   void paintFrame(QPainter& painter, const QTransform& toScreen);
   void paintLoupe(QPainter& painter);
+  void paintCurtain(QPainter& painter, const QTransform& toScreen);
   void drawTo(const QPointF& at);
   std::optional<Ray> rayAt(const Vec2d& plate) const;
   QString hoverText(const Vec2d& at) const;
@@ -106,7 +110,8 @@ class PictureView : public DragView {
   Qt::KeyboardModifiers grabbedWith_;
   StepRun keyRun_;
   bool panning_ = false, grid_ = true;
-  bool bare_ = false, movesView_ = false, alone_ = false;  ///< while their keys are held
+  double curtain_ = 0.5;
+  bool bare_ = false, movesView_ = false, alone_ = false, other_ = false;  ///< while their keys are held
   std::string dropPart_;
   QColor surround_;
 };

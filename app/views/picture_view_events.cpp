@@ -65,6 +65,10 @@ bool PictureView::viewKey(QKeyEvent* e) {
     if (!e->isAutoRepeat()) (e->key() == Qt::Key_B ? bare_ : movesView_) = true;
     return update(), true;
   }
+  if (e->key() == Qt::Key_C && frame_ && !frame_->other.isNull()) {
+    if (!e->isAutoRepeat()) other_ = true;
+    return update(), true;
+  }
   if (e->key() == Qt::Key_A && session_.station() == Station::surface) {
     if (!e->isAutoRepeat()) showAlone(true);
     return true;
@@ -81,6 +85,7 @@ void PictureView::showAlone(bool on) {
 
 void PictureView::keyReleaseEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_A && !e->isAutoRepeat()) showAlone(false);
+  if (e->key() == Qt::Key_C && !e->isAutoRepeat() && other_) return other_ = false, update();
   if ((e->key() != Qt::Key_B && e->key() != Qt::Key_V) || e->isAutoRepeat())
     return QWidget::keyReleaseEvent(e);
   (e->key() == Qt::Key_B ? bare_ : movesView_) = false;
@@ -89,7 +94,7 @@ void PictureView::keyReleaseEvent(QKeyEvent* e) {
 
 /// Keys that are held let go with the focus: their release goes elsewhere.
 void PictureView::focusOutEvent(QFocusEvent* e) {
-  bare_ = movesView_ = false;
+  bare_ = movesView_ = other_ = false;
   showAlone(false);
   keyRun_.end();
   QWidget::focusOutEvent(e);

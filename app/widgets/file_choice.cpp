@@ -51,6 +51,10 @@ QString filterOf(FileKind kind) {
       return filter("Pictures and drawings", printEndings());
     case FileKind::material:
       return "Material files (*.mtlx)";
+    case FileKind::layer:
+      return filter("Pictures and drawings", printEndings());
+    case FileKind::table:
+      return "Colour tables (*.cube *.spi1d *.spi3d *.csp)";
     case FileKind::palette:
       return "Palettes (*.gpl)";
     case FileKind::delivery:

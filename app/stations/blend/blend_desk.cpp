@@ -1,85 +1,61 @@
 #include <QtWidgets>
 
+#include "app/jobs/linked.h"
+#include "app/stations/blend/compare_desk.h"
+#include "app/stations/blend/front_desk.h"
+#include "app/stations/blend/match_desk.h"
+#include "app/stations/blend/row_panel.h"
+#include "app/stations/blend/stack_list.h"
 #include "app/stations/parts.h"
-#include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
-#include "app/widgets/shot_desk.h"
+#include "app/widgets/file_choice.h"
+#include "core/blend/mask.h"
+#include "core/project/by_id.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
 
-/// One light's strength and colour in the mix.
-class LightRow : public Desk {
+class BlendDesk : public Desk {
  public:
-  LightRow(Session& session, const std::string& group, const QString& label) : Desk(session, {}, {}) {
-    const auto mixOf = [group, this](const Project& p) {
-      const auto& mix = session_.shotIn(p).blend.mix;
-      const auto found = mix.find(group);
-      return found == mix.end() ? LightMix{} : found->second;
-    };
-    const auto set = [group, this](Project& p, const LightMix& m) {
-      auto& mix = session_.shotIn(p).blend.mix;
-      if (m == LightMix{})
-        mix.erase(group);
-      else
-        mix[group] = m;
-    };
-    number(
-        label, {-8, 8, 0.1, 2, "EV", true}, "How strong this light is; 0 as traced",
-        [=](const Project& p) { return std::optional(mixOf(p).ev); },
-        [=](Project& p, double v) {
-          LightMix m = mixOf(p);
-          m.ev = v, set(p, m);
-        });
-    number(
-        "  its warmth", {-200, 200, 5, 0, "mired", true}, "Shift of its colour: above 0 warmer",
-        [=](const Project& p) { return std::optional(mixOf(p).mired); },
-        [=](Project& p, double v) {
-          LightMix m = mixOf(p);
-          m.mired = v, set(p, m);
-        });
-  }
-};
-
-class BlendDesk : public ShotDesk {
- public:
-  explicit BlendDesk(Session& session)
-      : ShotDesk(session, "Blend",
-                 "plate × shadow ratio, the product over it. Nothing is traced anew for a change here.") {
-    heading("Product");
-    shotNumber("Exposure", {-6, 6, 0.05, 2, "EV", true}, "Brightness of the product against the photo",
-               &Shot::blend, &BlendSettings::exposureEv);
-    shotNumber("Warmth", {-1, 1, 0.02, 2, "", true},
-               "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)", &Shot::blend,
-               &BlendSettings::warmth);
-    colour(
-        "White", "What the product is multiplied by, per channel: white leaves it",
-        [this](const Project& p) { return std::optional(session_.shotIn(p).blend.white); },
-        [this](Project& p, const Vec3d& c) { session_.shotIn(p).blend.white = c; });
-    button("As rendered", "Exposure, warmth and white back to what was traced", [this] {
+  explicit BlendDesk(Workbench& bench)
+      : Desk(bench.session, "Blend", "The light's way, from the place at the foot to the eye. Nothing is traced anew."),
+        bench_(bench) {
+    add(new MatchDesk(bench));
+    heading("Stack");
+    add(new StackList(session_));
+    holder_ = new QWidget;
+    new QVBoxLayout(holder_);
+    holder_->layout()->setContentsMargins(10, 2, 0, 2);
+    add(holder_);
+    onRefresh([this] { showRow(); });
+    beginRow();
+    addLayerButton();
+    button("As rendered", "Every row of the blend as it was before anything was done to it", [this] {
       session_.editShot("blend as rendered", [](Shot& shot) {
-        shot.blend.exposureEv = shot.blend.warmth = 0, shot.blend.white = Vec3d(1, 1, 1);
+        const std::string view = shot.blend.view;
+        shot.blend = {};
+        shot.blend.view = view;
       });
     });
-    heading("Balance");
-    note(
-        "A patch of the photo and one of the product that should look alike: grey against grey, white "
-        "against white.");
+    endRow();
+    beginFold("Compare", false);
+    add(new CompareDesk(bench));
+    endFold();
+    beginFold("In front of the product", false);
+    add(new FrontDesk(bench));
+    endFold();
+    beginFold("Balance by two patches", false);
+    note("A patch of the photo and one of the product that should look alike: grey against grey, white against white.");
     beginRow();
     forNextDrag("In the photo", "Click or drag over the patch to match", Session::NextDrag::photoPatch);
-    forNextDrag("On the product", "Click or drag over the patch that should look like it",
-                Session::NextDrag::productPatch);
+    forNextDrag("On the product", "Click or drag over the patch that should look like it", Session::NextDrag::productPatch);
     endRow();
     balance_ = note();
     onRefresh([this] { showBalance(); });
-    heading("Lights");
-    note("Each light by itself, after rendering: no new tracing.");
-    lights_ = new QWidget;
-    new QVBoxLayout(lights_);
-    lights_->layout()->setContentsMargins(0, 0, 0, 0);
-    add(lights_);
-    onRefresh([this] { showLights(); });
-    note("Hold B over the picture to see the bare plate.");
+    endFold();
+    note("Hold B over the picture to see the bare plate, C to see what it is compared with.");
     stretch();
   }
 
@@ -92,29 +68,99 @@ class BlendDesk : public ShotDesk {
                           .arg(b.white.y, 0, 'f', 3)
                           .arg(b.white.z, 0, 'f', 3));
   }
-  /// Rows for the lights that shine now; made anew only when those change.
-  void showLights() {
-    const Shot& shot = session_.shot();
-    std::vector<std::pair<std::string, QString>> names{{"surroundings", "Surroundings"}};
-    if (shot.surroundings.sunApart) names.push_back({"sun", "Its sun"});
-    for (const Lamp& l : shot.lamps)
-      if (l.on) names.push_back({l.id, QString::fromStdString(l.name)});
-    if (names == names_) return;
-    names_ = names;
-    while (QLayoutItem* item = lights_->layout()->takeAt(0)) {
+
+  /// The panel of the row in hand; made anew only when another thing is.
+  void showRow() {
+    BlendPlace place = session_.blendInHand();
+    if (place.row.starts_with(layerRow) && !layerOf(session_.shot().blend, place.row)) place = {"view", -1, -1};
+    const QString signature = RowPanel::signature(session_.shot(), place);
+    if (signature == shown_) return;
+    shown_ = signature;
+    while (QLayoutItem* item = holder_->layout()->takeAt(0)) {
+      item->widget()->hide();
       item->widget()->deleteLater();
       delete item;
     }
-    for (const auto& [id, label] : names) lights_->layout()->addWidget(new LightRow(session_, id, label));
+    auto* panel = new RowPanel(bench_, place);
+    connect(panel, &RowPanel::holdWanted, this, [this, place](int hold) { holdMask(place, MaskHold(hold)); });
+    holder_->layout()->addWidget(panel);
   }
 
+  /// The mask's points told by what it shall stay with, where they are in the picture now.
+  void holdMask(const BlendPlace& place, MaskHold hold) {
+    const Shot& shot = session_.shot();
+    MaskWorld world;
+    world.solved = shot.vantage.solved, world.camera = workingCamera(shot.vantage), world.frame.scale = 1;
+    if (!shot.placements.empty()) {
+      const Placement& p = shot.placements.front();
+      world.product = Vec3d(p.xM, p.yM, planeHeightM(shot, p) + p.liftM);
+    }
+    bool possible = true;
+    session_.editShot("what a mask stays with", [&](Shot& edited) {
+      BlendRow* row = rowNamed(edited.blend, place.row);
+      if (!row) return;
+      auto& masks = place.correction >= 0 ? row->corrections[size_t(place.correction)].masks : row->masks;
+      Mask& m = masks[size_t(place.mask)];
+      std::vector<MaskPoint> points = m.points;
+      for (MaskPoint& point : points) {
+        const auto seen = maskPointInPicture(point.at, m.hold, world);
+        const auto held = seen ? maskPointHeld(*seen, hold, world) : std::nullopt;
+        if (!held) return void(possible = false);
+        point.at = *held;
+      }
+      m.points = points, m.hold = hold;
+    });
+    if (!possible)
+      session_.say(hold == MaskHold::ground ? "Some of its points do not lie on the ground: draw it below the horizon."
+                                            : "The vantage must be solved and a product placed for that.",
+                   true);
+    refreshAll();
+  }
+
+  void addLayerButton() {
+    auto* more = new QPushButton("+ Layer");
+    more->setToolTip("A picture, logo, colour or gradient anywhere in the stack");
+    auto* menu = new QMenu(more);
+    connect(menu->addAction("Picture or logo…"), &QAction::triggered, this, [this] { choosePicture(); });
+    const auto plain = [this](LayerKind kind, const char* name) {
+      ExtraLayer l;
+      l.kind = kind, l.name = name, l.mode = LayerMode::multiply, l.row.strength = 0.5;
+      addLayer(l);
+    };
+    connect(menu->addAction("Colour"), &QAction::triggered, this, [plain] { plain(LayerKind::colour, "Colour"); });
+    connect(menu->addAction("Gradient"), &QAction::triggered, this, [plain] { plain(LayerKind::gradient, "Gradient"); });
+    more->setMenu(menu);
+    add(more);
+  }
+  void addLayer(ExtraLayer layer) {
+    layer.id = freshId(session_.shot().blend.layers, "layer");
+    session_.editShot("add a layer", [&](Shot& shot) { shot.blend.layers.push_back(layer); });
+    session_.takeBlend({std::string(layerRow) + layer.id, -1, -1});
+  }
+  void choosePicture() {
+    const QString file = chooseFile(this, "Choose a picture or logo", FileKind::layer);
+    if (file.isEmpty()) return;
+    const std::filesystem::path path = file.toStdString();
+    bench_.jobs.run<Linked<Texture>>(
+        {"Reading " + QFileInfo(file).fileName(), "layer"},
+        [assets = session_.assets(), path](Progress& progress) {
+          return linked<Texture>(*assets, path, [&](const AssetRef& ref) { return assets->texture(ref, true, 1, progress); });
+        },
+        [this, path](Linked<Texture>& read) {
+          ExtraLayer l;
+          l.name = path.stem().string(), l.file = read.ref, l.anchor = LayerAnchor::bottomRight;
+          addLayer(l);
+        });
+  }
+
+  Workbench& bench_;
+  QWidget* holder_;
   QLabel* balance_;
-  QWidget* lights_;
-  std::vector<std::pair<std::string, QString>> names_;
+  QString shown_;
 };
 
 }  // namespace
 
-Desk* makeBlendDesk(Workbench& bench) { return new BlendDesk(bench.session); }
+Desk* makeBlendDesk(Workbench& bench) { return new BlendDesk(bench); }
 
 }  // namespace dusk

@@ -1,24 +1,26 @@
 #include <QtWidgets>
 
+#include "app/stations/blend/mask_hands.h"
 #include "app/stations/parts.h"
 #include "app/stations/workbench.h"
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
-#include "core/blend/blend.h"
+#include "core/project/by_id.h"
 #include "core/proof/balance.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
 
-/// Picks the two patches that should look alike, and brings the one to the other.
+/// Pulls the curtain, draws masks and loops, and picks the two patches that should look alike.
 class BlendTool : public Tool {
  public:
-  using Tool::Tool;
+  explicit BlendTool(PictureView& view) : Tool(view), masks_(view) {}
   using NextDrag = Session::NextDrag;
 
   void paint(QPainter& painter) override {
+    masks_.paint(painter);
     if (session_.nextDrag() == NextDrag::own && !photo_) return;
     const QTransform t = view_.toScreen();
     painter.setFont(look::small());
@@ -37,29 +39,40 @@ class BlendTool : public Tool {
     if (product_) ring(*product_, look::ember, Qt::SolidLine, "product");
   }
 
-  bool press(const Vec2d& at, Qt::KeyboardModifiers) override {
+  bool press(const Vec2d& at, Qt::KeyboardModifiers modifiers) override {
     if (session_.nextDrag() == NextDrag::photoPatch) return (photo_ = Patch{at, small()}), true;
     if (session_.nextDrag() == NextDrag::productPatch) return (product_ = Patch{at, small()}), true;
+    if (masks_.press(at, modifiers)) return true;
+    if (overCurtain(at)) return pulls_ = true;
     const auto pick = view_.pick(at);
     session_.selectPart(pick.part, pick.placement);
     return false;
   }
   void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
+    if (pulls_) return view_.setCurtain(at.x / width());
+    if (session_.nextDrag() != NextDrag::photoPatch && session_.nextDrag() != NextDrag::productPatch)
+      return masks_.drag(at, gesture_);
     auto& patch = session_.nextDrag() == NextDrag::photoPatch ? photo_ : product_;
     if (patch) patch->radius = std::max(small(), (at - patch->at).length());
   }
+  void giveUp() override { masks_.giveUp(), pulls_ = false; }
   void release(const Vec2d&) override {
+    pulls_ = false;
+    masks_.release(gesture_);
     if (session_.nextDrag() == NextDrag::photoPatch) return session_.setNextDrag(NextDrag::productPatch);
     if (session_.nextDrag() != NextDrag::productPatch) return;
     session_.setNextDrag(NextDrag::own);
     match();
   }
   bool key(int key, Qt::KeyboardModifiers) override {
+    if (key == Qt::Key_Delete) return masks_.removePoint();
     if (key != Qt::Key_Escape || session_.nextDrag() == NextDrag::own) return false;
     session_.setNextDrag(NextDrag::own);
     return true;
   }
-  Qt::CursorShape cursor(const Vec2d&) override {
+  Qt::CursorShape cursor(const Vec2d& at) override {
+    if (masks_.isOver(at)) return Qt::SizeAllCursor;
+    if (session_.nextDrag() == NextDrag::own && overCurtain(at)) return Qt::SplitHCursor;
     return session_.nextDrag() == NextDrag::own ? Qt::ArrowCursor : Qt::CrossCursor;
   }
   QString hint() const override {
@@ -67,10 +80,20 @@ class BlendTool : public Tool {
       return "Click or drag over a patch of the photo: a grey, a white. Esc leaves";
     if (session_.nextDrag() == NextDrag::productPatch)
       return "Click or drag over the patch of the product that should look like it. Esc leaves";
+    if (session_.nextDrag() == NextDrag::mask) return "Draw the mask's line in one drag. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cutOut) return "Drag a rough loop round a thing of the photo: its edge is found. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cutOutKeep) return "Draw over what belongs to the cut-out. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cutOutLeave) return "Draw over what does not belong to it. Esc leaves";
     return {};
   }
 
  private:
+  double width() const { return session_.shot().vantage.camera.width; }
+  bool overCurtain(const Vec2d& at) const {
+    const Frame* f = view_.frame();
+    return f && !f->other.isNull() && f->compared.as == Compared::As::curtain &&
+           std::abs(at.x - view_.curtain() * width()) * view_.scale() < 7;
+  }
   struct Patch {
     Vec2d at{0, 0};
     double radius = 4;
@@ -108,6 +131,8 @@ class BlendTool : public Tool {
     return least;
   }
 
+  MaskHands masks_;
+  bool pulls_ = false;
   std::optional<Patch> photo_, product_;
 };
 

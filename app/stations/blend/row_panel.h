@@ -1,0 +1,44 @@
+#pragma once
+#include "app/stations/workbench.h"
+#include "app/widgets/desk.h"
+#include "core/project/blend_edit.h"
+
+namespace dusk {
+
+/// What can be set of a row of the stack: what is its own, its corrections as a line of chips in the order
+/// they act, the fields of the one in hand, and its masks. Made anew when another thing is in hand.
+class RowPanel : public Desk {
+  Q_OBJECT
+ public:
+  RowPanel(Workbench& bench, const BlendPlace& place);
+
+  /// What it was made for: when that is another, another panel is needed.
+  static QString signature(const Shot& shot, const BlendPlace& place);
+
+ signals:
+  /// The mask in hand is to stay with another thing (see MaskHold).
+  void holdWanted(int hold);
+
+ private:
+  using RowEdit = std::function<void(BlendRow&)>;
+  void editRow(const QString& what, const RowEdit& change);
+  void own();
+  void layerFields();
+  void chips();
+  void correctionFields(const Correction& c);
+  void masks();
+  void maskFields(const Mask& m);
+  void takeTable();
+  const BlendRow& row(const Project& p) const { return rowNamed(session_.shotIn(p).blend, place_.row); }
+  const BlendRow& row() const { return row(session_.project()); }
+  /// Of the correction in hand, or of the row.
+  const std::vector<Mask>& masksOf(const BlendRow& row) const;
+  std::vector<Mask>& masksOf(BlendRow& row) const { return const_cast<std::vector<Mask>&>(masksOf(std::as_const(row))); }
+  void editMask(const QString& what, const std::function<void(Mask&)>& change);
+  void maskNumber(const char* label, const Range& range, const char* tip, double Mask::*member);
+
+  Workbench& bench_;
+  BlendPlace place_;
+};
+
+}  // namespace dusk

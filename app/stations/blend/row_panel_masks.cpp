@@ -1,0 +1,152 @@
+// The masks of a row or correction.
+#include <QtWidgets>
+
+#include "app/stations/blend/flow_row.h"
+#include "app/stations/blend/row_panel.h"
+
+namespace dusk {
+namespace {
+
+struct KindName {
+  const char *title, *tip;
+};
+constexpr KindName kindNames[] = {
+    {"Outline", "The inside of a drawn shape"},
+    {"Brush", "Along a drawn line"},
+    {"Straight gradient", "From full to nothing between two points"},
+    {"Round gradient", "From full to nothing about a point"},
+    {"Brightness", "A range of the row's own brightness"},
+    {"Hue", "A range of the row's own hues"},
+    {"Depth", "A range of the product's distance"},
+    {"Facing", "How much the product's surface faces the camera"},
+    {"Parts", "Parts of the product, by their mattes"},
+};
+
+bool isDrawn(MaskKind kind) { return kind <= MaskKind::round; }
+
+}  // namespace
+
+void RowPanel::editMask(const QString& what, const std::function<void(Mask&)>& change) {
+  editRow(what, [&](BlendRow& r) {
+    std::vector<Mask>& all = masksOf(r);
+    if (size_t(place_.mask) < all.size()) change(all[size_t(place_.mask)]);
+  });
+}
+
+void RowPanel::masks() {
+  auto* line = new FlowRow;
+  const std::vector<Mask>& all = masksOf(row());
+  for (size_t i = 0; i < all.size(); ++i) {
+    auto* chip = new QPushButton(kindNames[int(all[i].kind)].title);
+    chip->setCheckable(true);
+    chip->setChecked(int(i) == place_.mask);
+    chip->setToolTip(QString(kindNames[int(all[i].kind)].tip) + ".\nClick to open it or to fold it away");
+    chip->setAccessibleName(QString("Mask %1: %2").arg(i + 1).arg(kindNames[int(all[i].kind)].title));
+    connect(chip, &QPushButton::clicked, this, [this, i] {
+      session_.takeBlend({place_.row, place_.correction, place_.mask == int(i) ? -1 : int(i)});
+    });
+    line->addWidget(chip);
+  }
+  auto* more = new QPushButton("+ Mask");
+  more->setToolTip(place_.correction >= 0 ? "Where this correction acts" : "Where this row shows");
+  auto* menu = new QMenu(more);
+  menu->setToolTipsVisible(true);
+  for (int k = 0; k < int(std::size(kindNames)); ++k) {
+    QAction* action = menu->addAction(kindNames[k].title);
+    action->setToolTip(kindNames[k].tip);
+    connect(action, &QAction::triggered, this, [this, k] {
+      const Camera& camera = session_.shot().vantage.camera;
+      Mask m = newMask(MaskKind(k), std::max(16, camera.width), std::max(16, camera.height));
+      if (m.kind == MaskKind::parts && !session_.selectedPart().empty())
+        m.parts = session_.partsInHand(session_.selectedPart());
+      const int at = int(masksOf(row()).size());
+      editRow("add a mask", [&](BlendRow& r) { masksOf(r).push_back(m); });
+      session_.takeBlend({place_.row, place_.correction, at});
+      if (m.kind == MaskKind::outline || m.kind == MaskKind::brush)
+        session_.setNextDrag(Session::NextDrag::mask);
+    });
+  }
+  more->setMenu(menu);
+  line->addWidget(more);
+  add(line);
+}
+
+void RowPanel::maskNumber(const char* label, const Range& range, const char* tip, double Mask::*member) {
+  number(label, range, tip,
+         [=, this](const Project& p) -> std::optional<double> {
+           const auto& all = masksOf(row(p));
+           if (size_t(place_.mask) >= all.size()) return {};
+           return all[size_t(place_.mask)].*member;
+         },
+         [=, this](Project& p, double v) {
+           masksOf(*rowNamed(session_.shotIn(p).blend, place_.row))[size_t(place_.mask)].*member = v;
+         });
+}
+
+void RowPanel::maskFields(const Mask& m) {
+  const auto maskIn = [this](const Project& p) -> const Mask* {
+    const auto& all = masksOf(row(p));
+    return size_t(place_.mask) < all.size() ? &all[size_t(place_.mask)] : nullptr;
+  };
+  const auto write = [this](Project& p) -> Mask& {
+    return masksOf(*rowNamed(session_.shotIn(p).blend, place_.row))[size_t(place_.mask)];
+  };
+  choice("Joins", {"Adds", "Takes away", "Keeps what both have"}, "How it joins the masks before it",
+         [=](const Project& p) { return maskIn(p) ? int(maskIn(p)->join) : -1; },
+         [=](Project& p, int i) { write(p).join = MaskJoin(i); });
+  toggle("Inverted", "Takes what it would leave",
+         [=](const Project& p) { return maskIn(p) ? std::optional(maskIn(p)->inverted) : std::nullopt; },
+         [=](Project& p, bool on) { write(p).inverted = on; });
+  if (isDrawn(m.kind)) {
+    auto* hold = choice("Stays with", {"The frame", "The ground", "The product"},
+                        "What it follows when the camera or the product moves",
+                        [=](const Project& p) { return maskIn(p) ? int(maskIn(p)->hold) : -1; },
+                        [](Project&, int) {});
+    // The points are told by what holds them: they are brought over so that nothing moves in the picture.
+    hold->disconnect(this);
+    connect(hold, &QComboBox::activated, this, [this](int i) { emit holdWanted(i); });
+  }
+  if (m.kind == MaskKind::outline || m.kind == MaskKind::brush) {
+    toggle("Curved", "A smooth curve through its points",
+           [=](const Project& p) { return maskIn(p) ? std::optional(maskIn(p)->curved) : std::nullopt; },
+           [=](Project& p, bool on) { write(p).curved = on; });
+    number("Feather", {0, 2000, 1, 0, "px"}, "Width of the soft border, of all points; Shift and a drag on a point for one",
+           [=](const Project& p) {
+             const Mask* now = maskIn(p);
+             return now && !now->points.empty() ? std::optional(now->points[0].feather) : std::nullopt;
+           },
+           [=](Project& p, double v) {
+             for (MaskPoint& point : write(p).points) point.feather = v;
+           });
+    if (m.kind == MaskKind::brush) maskNumber("Brush", {1, 2000, 1, 0, "px"}, "Its width", &Mask::widthPx);
+    forNextDrag("Draw it anew", "The next drag in the picture draws its line", Session::NextDrag::mask);
+  }
+  if (m.kind >= MaskKind::brightness && m.kind != MaskKind::parts) {
+    const bool hue = m.kind == MaskKind::hue, depth = m.kind == MaskKind::depth;
+    const char* unit = hue ? "deg" : depth ? "m" : "";
+    const double high = hue ? 720 : depth ? 1000 : 1, step = hue ? 1 : 0.01;
+    const int decimals = hue ? 0 : 2;
+    maskNumber("From", {0, high, step, decimals, unit, !depth}, "Where the range begins", &Mask::from);
+    maskNumber("To", {0, high, step, decimals, unit, !depth}, "Where it ends", &Mask::to);
+    maskNumber("Soft over", {0, high, step, decimals, unit, !depth}, "On both sides, on to nothing", &Mask::soft);
+  }
+  if (m.kind == MaskKind::parts) {
+    QStringList names;
+    for (const std::string& part : m.parts) names << QString::fromStdString(part.substr(part.rfind('/') + 1));
+    note(names.isEmpty() ? QString("No part yet: take one in hand in the picture.") : names.join(", "));
+    button("The parts in hand", "The mask takes the parts that are selected", [this] {
+      const auto parts = session_.partsInHand(session_.selectedPart());
+      editMask("parts of a mask", [&](Mask& mask) { mask.parts = parts; });
+      session_.takeBlend({place_.row, place_.correction, -1});
+    });
+  }
+  button("Take the mask off", "Removes this mask", [this] {
+    editRow("take a mask off", [&](BlendRow& r) {
+      auto& all = masksOf(r);
+      if (size_t(place_.mask) < all.size()) all.erase(all.begin() + place_.mask);
+    });
+    session_.takeBlend({place_.row, place_.correction, -1});
+  });
+}
+
+}  // namespace dusk

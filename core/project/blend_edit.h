@@ -1,0 +1,31 @@
+#pragma once
+#include "core/project/correction_kinds.h"
+
+namespace dusk {
+
+/// A row of the stack by its name: a role's, "light:" with a group, or "layer:" with an extra layer's id.
+inline constexpr std::string_view layerRow = "layer:";
+/// nullptr when there is no such layer; a role's or light's row is made where it is not there.
+BlendRow* rowNamed(BlendSettings& blend, const std::string& name);
+/// As it is; one that does nothing where there is none.
+const BlendRow& rowNamed(const BlendSettings& blend, const std::string& name);
+ExtraLayer* layerOf(BlendSettings& blend, const std::string& row);
+const ExtraLayer* layerOf(const BlendSettings& blend, const std::string& row);
+/// The role whose corrections fit a row: a layer's are those of things in front.
+BlendRole roleOfRow(const std::string& name);
+
+/// One line of the stack as it is shown, from the place to the view.
+struct StackLine {
+  std::string row, title;
+  int indent = 0;
+};
+/// `lights`: group and title of each light that shines.
+std::vector<StackLine> stackLines(const BlendSettings& blend,
+                                  const std::vector<std::pair<std::string, std::string>>& lights);
+
+/// Rows that ask for nothing need not be kept.
+void dropIdleRows(BlendSettings& blend);
+
+/// A correction or mask as it is begun: with what makes it seen, at the middle of a frame of that size.
+Mask newMask(MaskKind kind, int width, int height);
+}  // namespace dusk
