@@ -51,11 +51,45 @@ cv::Mat found(const cv::Mat& codes, const CutOut& what, double scale, const Pixe
   return (mask == cv::GC_FGD) | (mask == cv::GC_PR_FGD);
 }
 
+/// Where inside the loop a pixel is not what lies about it on the other side: a strand that was not found.
+cv::Mat strange(const Picture& light, const cv::Mat& thing, float reach) {
+  cv::Mat back = cv::Mat::zeros(thing.size(), CV_32FC3), weight, codes(thing.size(), CV_32FC3);
+  for (int y = 0; y < light.height; ++y)
+    for (int x = 0; x < light.width; ++x)
+      for (int c = 0; c < 3; ++c) codes.at<cv::Vec3f>(y, x)[c] = srgbEncoded(std::max(0.0f, light.at(x, y)[c]));
+  cv::Mat outside = ~thing;
+  codes.copyTo(back, outside), outside.convertTo(weight, CV_32F, 1 / 255.0);
+  // The middle of what lies about, first with the strands in it, then without.
+  cv::Mat odd = cv::Mat::zeros(thing.size(), CV_8U);
+  const cv::Size around(2 * int(reach) + 9, 2 * int(reach) + 9);
+  for (int round = 0; round < 3; ++round) {
+    cv::Mat sum, count, deviation(thing.size(), CV_32F);
+    back.setTo(cv::Scalar::all(0), odd), weight.setTo(0, odd);
+    cv::boxFilter(back, sum, -1, around, {-1, -1}, false), cv::boxFilter(weight, count, -1, around, {-1, -1}, false);
+    for (int y = 0; y < thing.rows; ++y)
+      for (int x = 0; x < thing.cols; ++x) {
+        const float n = std::max(1e-3f, count.at<float>(y, x));
+        const cv::Vec3f off = codes.at<cv::Vec3f>(y, x) - sum.at<cv::Vec3f>(y, x) / n;
+        deviation.at<float>(y, x) = std::sqrt(off.dot(off));
+      }
+    cv::Mat spread;
+    cv::blur(cv::min(deviation, 0.2), spread, around);
+    odd = deviation > cv::max(spread * 1.3, 0.03);
+  }
+  return odd;
+}
+
 /// What is known for certain: far enough on either side of the border, and the spine of what is thin.
-std::vector<MatteKnown> knownOf(const cv::Mat& thing, const CutOut& what, double scale, const PixelArea& area) {
+std::vector<MatteKnown> knownOf(const cv::Mat& thing, const Picture& light, const CutOut& what, double scale, const PixelArea& area) {
   cv::Mat in, out;
   cv::distanceTransform(thing, in, cv::DIST_L2, 5), cv::distanceTransform(~thing, out, cv::DIST_L2, 5);
-  const float reach = std::max(1.5f, float(what.softPx * scale / 2));
+  const float reach = std::max(1.5f, float(what.softPx * scale / 2)), inner = std::min(reach, 6.0f);
+  constexpr float fine = 6;  // so wide a border is asked for where there are strands
+  cv::Mat odd = reach > fine ? strange(light, thing, reach) : cv::Mat::zeros(thing.size(), CV_8U);
+  cv::Mat inside = cv::Mat::zeros(thing.size(), CV_8U);
+  cv::fillPoly(inside, std::vector{onto(what.loop, scale, area)}, 255);
+  odd &= inside;
+  cv::dilate(odd, odd, cv::Mat::ones(3, 3, CV_8U));
   cv::Mat highest;
   cv::dilate(in, highest, cv::Mat::ones(3, 3, CV_8U));
   std::vector<MatteKnown> known(size_t(thing.rows) * size_t(thing.cols), MatteKnown::nothing);
@@ -64,8 +98,8 @@ std::vector<MatteKnown> knownOf(const cv::Mat& thing, const CutOut& what, double
       const float d = in.at<float>(y, x);
       const bool spine = d >= 1.4f && d >= highest.at<float>(y, x);
       MatteKnown& k = known[size_t(y) * size_t(thing.cols) + size_t(x)];
-      if (d > reach || spine) k = MatteKnown::in;
-      if (out.at<float>(y, x) > reach) k = MatteKnown::out;
+      if (d > inner || spine) k = MatteKnown::in;
+      if (out.at<float>(y, x) > (odd.at<uint8_t>(y, x) ? 1e9f : reach)) k = MatteKnown::out;
     }
   cv::Mat drawn(thing.size(), CV_8U, cv::Scalar(0));
   const int thick = std::max(1, int(what.softPx * scale / 2));
@@ -92,7 +126,7 @@ Result<std::shared_ptr<const CutOutPicture>> cutOut(const CutOut& what, const Pi
   try {
     const cv::Mat thing = found(codes8(light), what, scale, made->area);
     if (thing.empty() || cv::countNonZero(thing) == 0) return nothing;
-    const std::vector<float> alpha = closedFormMatte(light, knownOf(thing, what, scale, made->area));
+    const std::vector<float> alpha = closedFormMatte(light, knownOf(thing, light, what, scale, made->area));
     const Picture front = foregroundOf(light, alpha);
     made->light = Picture(light.width, light.height, {"R", "G", "B", "A"});
     for (size_t i = 0; i < alpha.size(); ++i) {

@@ -6,6 +6,7 @@
 #include <mutex>
 
 #include "core/base/median.h"
+#include "core/blend/blur.h"
 
 namespace dusk {
 namespace {
@@ -303,6 +304,52 @@ std::optional<Fringes> fringesOf(const std::vector<EdgeFit>& edges, int width, i
     out.scale[c] = 1000 * scale, out.margin[c] = 1000 * margin;
   }
   return out;
+}
+
+double softnessAfter(double blur) {
+  // A half plane at some angles, each pixel by its cover, blurred and fitted.
+  constexpr int size = 41;
+  const std::vector<float> w = gaussianWeights(blur);
+  std::vector<double> found;
+  for (const double turn : {0.12, 0.31, 0.55}) {
+    const Vec2d n(std::cos(turn), std::sin(turn));
+    std::vector<double> cover(size * size), across(size * size);
+    for (int y = 0; y < size; ++y)
+      for (int x = 0; x < size; ++x) {
+        int in = 0;
+        for (int k = 0; k < 64; ++k)
+          in += (x + (k % 8 + 0.5) / 8 - size / 2.0) * n.x + (y + (k / 8 + 0.5) / 8 - size / 2.0) * n.y > 0;
+        cover[size_t(y * size + x)] = in / 64.0;
+      }
+    Picture soft = Picture::rgb(size, size);
+    const int reach = blur > 0 ? int(w.size()) - 1 : 0;
+    const auto taps = [&](const auto& at) {
+      double sum = blur > 0 ? w[0] * at(0) : at(0);
+      for (int k = 1; k <= reach; ++k) sum += w[size_t(k)] * (at(k) + at(-k));
+      return sum;
+    };
+    const auto in = [](int v) { return size_t(std::clamp(v, 0, size - 1)); };
+    for (int y = 0; y < size; ++y)
+      for (int x = 0; x < size; ++x)
+        across[size_t(y * size + x)] = taps([&](int k) { return cover[size_t(y) * size + in(x + k)]; });
+    for (int y = 0; y < size; ++y)
+      for (int x = 0; x < size; ++x)
+        std::fill_n(soft.at(x, y), 3, float(taps([&](int k) { return across[in(y + k) * size + size_t(x)]; })));
+    if (const auto e = fitAt(soft, size / 2, size / 2, 0)) found.push_back(e->sigma[1]);
+  }
+  return found.empty() ? std::hypot(blur, 0.29) : medianInPlace(found);
+}
+
+double blurFor(double wanted, double own) {
+  constexpr double pixel = 0.29;  // what a render's own edge measures, where it is no softer than its pixels
+  if (wanted <= own) return 0;
+  const double hard = own > 1.3 * pixel ? std::sqrt(wanted * wanted - own * own + pixel * pixel) : wanted;
+  double low = 0, high = hard;
+  for (int round = 0; round < 14; ++round) {
+    const double middle = (low + high) / 2;
+    (softnessAfter(middle) < hard ? low : high) = middle;
+  }
+  return (low + high) / 2;
 }
 
 }  // namespace dusk

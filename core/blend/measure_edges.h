@@ -32,6 +32,13 @@ struct Softness {
 std::optional<Softness> softnessOf(const std::vector<EdgeFit>& edges, const Picture& light,
                                    const std::optional<Vec2d>& near, double radius);
 
+/// The blur (sigma, pixels) that makes an edge of a render of own softness `own` measure as `wanted`: found
+/// by measuring blurred edges, as a pixel's square and a few weights are no Gaussian. 0 where it is as soft
+/// already.
+double blurFor(double wanted, double own);
+/// What a render's edge measures after such a blur.
+double softnessAfter(double blur);
+
 /// By how much red and blue are drawn larger than green about the middle, in thousandths, with the margins;
 /// nothing where edges tell too little.
 struct Fringes {

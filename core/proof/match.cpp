@@ -68,7 +68,8 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
   r.product = (blend.lens.fringe.x - blend.lens.fringe.y) * lensShare, rows.push_back(r);
   r = row(MatchKind::softness);
   if (photo.softness) r.photo = photo.softness->sigma[1], r.margin = photo.softness->margin * *r.photo;
-  r.product = std::hypot(render.sigmaPx, blend.lens.softPx.y * std::sqrt(lensShare)), rows.push_back(r);
+  const double blur = blend.lens.softPx.y * std::sqrt(lensShare);
+  r.product = blur > 0.02 ? std::max(render.sigmaPx, softnessAfter(blur)) : render.sigmaPx, rows.push_back(r);
   r = row(MatchKind::halo);
   if (photo.softness) r.photo = 100 * photo.softness->halo, r.margin = 4;
   r.product = 100 * blend.lens.halo * lensShare, rows.push_back(r);
@@ -84,6 +85,7 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
   const auto show = [&](BlendRole role) {
     BlendRow& r = blend.rows[infoOf(role).name];
     r.on = true, r.strength = 1;
+    if (r == BlendRow{}) blend.rows.erase(infoOf(role).name);
   };
   switch (kind) {
     case MatchKind::grain:
@@ -96,10 +98,8 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
       break;
     case MatchKind::softness:
       if (!photo.softness) break;
-      for (int c = 0; c < 3; ++c) {
-        const double s = photo.softness->sigma[size_t(c)];
-        blend.lens.softPx[c] = std::sqrt(std::max(0.0, s * s - render.sigmaPx * render.sigmaPx));
-      }
+      for (int c = 0; c < 3; ++c)
+        blend.lens.softPx[c] = blurFor(photo.softness->sigma[size_t(c)], render.sigmaPx);
       show(BlendRole::lens);
       break;
     case MatchKind::halo:

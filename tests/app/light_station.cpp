@@ -141,7 +141,8 @@ void TestLightStation::lightsAreMixedWithoutTracing() {
   session().setStation(Station::blend);
   const auto scene = picture().frame()->scene;
   const QImage before = picture().frame()->picture;
-  named<QDoubleSpinBox>("Its sun")->setValue(-3);
+  session().takeBlend({"light:sun", -1, -1});
+  named<QDoubleSpinBox>("This light")->setValue(-3);
   QCOMPARE(shot().blend.mix.at("sun").ev, -3.0);
   QVERIFY(QTest::qWaitFor([&] { return picture().frame()->picture != before; }, 30'000));
   QCOMPARE(picture().frame()->scene, scene);
@@ -151,7 +152,7 @@ void TestLightStation::lightsAreMixedWithoutTracing() {
   const Vec2d in = *projected(shot().vantage.camera, {p.xM + 0.25, p.yM + 0.12, 0});
   const QPoint at(int(in.x * s), int(in.y * s));
   QVERIFY(qGray(picture().frame()->picture.pixel(at)) > qGray(before.pixel(at)) + 20);
-  named<QDoubleSpinBox>("Its sun")->setValue(0);
+  named<QDoubleSpinBox>("This light")->setValue(0);
   QVERIFY(shot().blend.mix.empty());
   // As it was, but for what adding up the denoised lights one by one rounds.
   const auto off = [&] {

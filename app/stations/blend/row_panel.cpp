@@ -71,13 +71,13 @@ void RowPanel::own() {
       else
         blendIn(p).mix[group] = m;
     };
-    number("Light", {-8, 8, 0.1, 2, "EV", true, 0.0}, "How strong this light is, on the product and on the place; 0 as traced",
+    number("This light", {-8, 8, 0.1, 2, "EV", true, 0.0}, "How strong this light is, on the product and on the place; 0 as traced",
            [=](const Project& p) { return std::optional(mix(p).ev); },
            [=](Project& p, double v) {
              LightMix m = mix(p);
              m.ev = v, set(p, m);
            });
-    number("Warmth", {-200, 200, 5, 0, "mired", true, 0.0}, "Shift of its colour: above 0 warmer",
+    number("Its warmth", {-200, 200, 5, 0, "mired", true, 0.0}, "Shift of its colour: above 0 warmer",
            [=](const Project& p) { return std::optional(mix(p).mired); },
            [=](Project& p, double v) {
              LightMix m = mix(p);
@@ -216,8 +216,8 @@ void RowPanel::chips() {
   }
   menu->setToolTipsVisible(true);
   add->setMenu(menu);
-  add->setVisible(!menu->isEmpty());
   line->addWidget(add);
+  if (menu->isEmpty()) add->hide();
   this->add(line);
 }
 

@@ -1,0 +1,220 @@
+#include "demo_window.h"
+
+#include "app/stations/blend/curve_field.h"
+#include "app/stations/blend/stack_list.h"
+#include "app/widgets/number_field.h"
+#include "core/project/blend_edit.h"
+
+using namespace dusk;
+
+/// The Blend station worked by hand: the stack, corrections, masks, Match, cut-outs and the curtain.
+class TestBlendStation : public DemoWindow {
+  Q_OBJECT
+  const Frame* frame() { return picture().frame(); }
+  bool waitFor(const std::function<bool()>& done) { return QTest::qWaitFor(done, 60'000); }
+  const BlendRow& row(const char* name) { return rowOf(shot().blend, name); }
+  QWidget* stackRow(const QString& title) {
+    for (QWidget* w : named<StackList>("Stack of the blend")->findChildren<QWidget*>())
+      if (w->accessibleName().startsWith(title + ",")) return w;
+    return nullptr;
+  }
+  /// Opens a button's menu and takes one of its lines, as a click there does.
+  void choose(const QString& button, const QString& line) {
+    QTest::qWait(50);  // what was taken in hand is laid out
+    for (QPushButton* b : window_->findChildren<QPushButton*>())
+      if (b->text() == button && b->isVisible())
+        for (QAction* a : b->menu()->actions())
+          if (a->text() == line) return a->trigger();
+    QFAIL(qPrintable(button + " has no " + line));
+  }
+  QImage changedBy(const std::function<void()>& act) {
+    const QImage before = frame()->picture;
+    act();
+    if (!waitFor([&] { return frame()->picture != before; })) qWarning("nothing changed");
+    return frame()->picture;
+  }
+
+ private slots:
+  void initTestCase() { copyDemo(); }
+  void init() {
+    openDemo();
+    session().setStation(Station::blend);
+    QVERIFY(waitFor([&] { return frame() && frame()->samples > 0 && frame()->samples == frame()->wanted; }));
+  }
+  void cleanup() { window_.reset(); }
+
+  void rowsAreHiddenWeakenedAndReached();
+  void correctionsAreAddedMovedAndTakenOff();
+  void aMaskIsDrawnAndItsPointsDragged();
+  void curvesAreBentByHand();
+  void thePhotoIsMatchedAndTakenBack();
+  void aCurtainIsPulledAcross();
+  void aThingIsCutOutInFront();
+  void layersLieInTheStack();
+};
+
+void TestBlendStation::rowsAreHiddenWeakenedAndReached() {
+  const auto scene = frame()->scene;
+  QWidget* product = stackRow("Product");
+  QVERIFY(product);
+  const QImage before = frame()->picture;
+  changedBy([&] { QTest::mouseClick(product, Qt::LeftButton, {}, {14, product->height() / 2}); });
+  QVERIFY(!row("product").on);
+  QTest::keyClick(product, Qt::Key_Space);
+  QVERIFY(row("product").on);
+  QVERIFY(waitFor([&] { return frame()->picture == before; }));
+  drag(*product, {product->width() - 30, 10}, {product->width() / 2, 10});
+  QVERIFY2(row("product").strength < 0.7 && row("product").strength > 0.4, qPrintable(QString::number(row("product").strength)));
+  session().undo();  // one drag, one step
+  QCOMPARE(row("product").strength, 1.0);
+  product->setFocus();
+  QTest::keyClick(product, Qt::Key_Left);
+  QCOMPARE(row("product").strength, 0.95);
+  QTest::keyClick(product, Qt::Key_Up);
+  QCOMPARE(session().blendInHand().row, std::string("glow"));
+  QCOMPARE(frame()->scene, scene);  // nothing was traced
+}
+
+void TestBlendStation::correctionsAreAddedMovedAndTakenOff() {
+  QTest::mouseClick(stackRow("View"), Qt::LeftButton, {}, {80, 10});
+  choose("+ Correction", "Contrast");
+  choose("+ Correction", "Vignette");
+  QCOMPARE(row("view").corrections.size(), size_t(2));
+  changedBy([&] { named<NumberField>("At the corner")->setValue(-2); });
+  QCOMPARE(row("view").corrections[1].values.at("ev"), -2.0);
+  // At the corner the plate itself is darker now: a correction of the whole picture is wanted there.
+  const QPoint corner(2, 2);
+  QVERIFY(qGray(frame()->picture.pixel(corner)) < qGray(frame()->bare.pixel(corner)) - 20);
+  QTest::mouseClick(button("Earlier"), Qt::LeftButton);
+  QCOMPARE(row("view").corrections[0].kind, CorrectionKind::vignette);
+  QTest::qWait(50);
+  QTest::mouseClick(named<QPushButton>("Correction 2: Contrast"), Qt::LeftButton);
+  QTRY_VERIFY(named<NumberField>("About") && named<NumberField>("About")->isVisible());
+  QTest::mouseClick(button("Take off"), Qt::LeftButton);
+  QCOMPARE(row("view").corrections.size(), size_t(1));
+  while (session().history().canUndo()) session().undo();
+  QVERIFY(shot().blend == BlendSettings{} || shot().blend.rows.count("view") == 0);
+}
+
+void TestBlendStation::aMaskIsDrawnAndItsPointsDragged() {
+  session().takeBlend({"view", -1, -1});
+  choose("+ Correction", "Exposure");
+  changedBy([&] { named<NumberField>("Exposure")->setValue(-3); });
+  choose("+ Mask", "Outline");
+  QCOMPARE(session().nextDrag(), Session::NextDrag::mask);
+  const double w = shot().vantage.camera.width;
+  const Vec2d a(0.1 * w, 0.1 * w), b(0.3 * w, 0.1 * w), c(0.3 * w, 0.2 * w), d(0.1 * w, 0.2 * w);
+  QTest::mousePress(&picture(), Qt::LeftButton, {}, onScreen(a));
+  for (const Vec2d& p : {(a + b) / 2.0, b, (b + c) / 2.0, c, (c + d) / 2.0, d}) move(picture(), onScreen(p));
+  QTest::mouseRelease(&picture(), Qt::LeftButton, {}, onScreen(d));
+  QCOMPARE(session().nextDrag(), Session::NextDrag::own);
+  const auto mask = [&] { return row("view").corrections[0].masks[0]; };
+  QVERIFY2(mask().points.size() >= 4 && mask().points.size() <= 7, qPrintable(QString::number(mask().points.size())));
+  // Inside it is dark, outside the plate's own.
+  const auto grey = [&](const Vec2d& p) {
+    const double s = frame()->picture.width() / w;
+    return qGray(frame()->picture.pixel(int(p.x * s), int(p.y * s))) - qGray(frame()->bare.pixel(int(p.x * s), int(p.y * s)));
+  };
+  QVERIFY(waitFor([&] { return grey({0.2 * w, 0.15 * w}) < -25 && grey({0.6 * w, 0.15 * w}) == 0; }));
+  const Vec2d first = mask().points[0].at;
+  drag(picture(), onScreen(first), onScreen(first - Vec2d(0.05 * w, 0)));
+  QVERIFY((mask().points[0].at - (first - Vec2d(0.05 * w, 0))).length() < 5);
+  drag(picture(), onScreen(mask().points[1].at), onScreen(mask().points[1].at) + QPoint(30, 0), Qt::ShiftModifier);
+  QVERIFY(mask().points[1].feather > mask().points[2].feather);
+  const size_t points = mask().points.size();
+  QTest::keyClick(&picture(), Qt::Key_Delete);
+  QCOMPARE(mask().points.size(), points - 1);
+}
+
+void TestBlendStation::curvesAreBentByHand() {
+  session().takeBlend({"product", -1, -1});
+  choose("+ Correction", "Tone curve");
+  auto* field = named<CurveField>("Tone curve");
+  QVERIFY(field);
+  const auto curve = [&] { return row("product").corrections[0].curve; };
+  QCOMPARE(curve().size(), size_t(4));
+  const double side = field->height() - 10, width = std::min(side * 1.6, field->width() - 10.0);
+  const QPoint at(int(5 + width * 0.25), int(5 + side * 0.75));
+  drag(*field, at, at - QPoint(0, 20));
+  QVERIFY(curve()[1].y > 0.3 && std::abs(curve()[1].x - 0.25) < 0.03);
+  session().undo();
+  QVERIFY((curve()[1] - Vec2d(0.25, 0.25)).length() < 1e-6);
+  QTest::mouseClick(field, Qt::LeftButton, {}, {int(5 + width / 2), int(5 + side * 0.3)});
+  QCOMPARE(curve().size(), size_t(5));
+  QTest::keyClick(field, Qt::Key_Delete);
+  QCOMPARE(curve().size(), size_t(4));
+}
+
+void TestBlendStation::thePhotoIsMatchedAndTakenBack() {
+  const BlendSettings before = shot().blend;
+  QTest::mouseClick(button("Match the photo"), Qt::LeftButton);
+  QVERIFY(waitFor([&] { return shot().blend != before; }));
+  QVERIFY(shot().blend.lens.softPx.y > 0);
+  QAbstractButton* softness = nullptr;
+  for (QAbstractButton* b : window_->findChildren<QAbstractButton*>())
+    if (b->accessibleName().startsWith("Match softness")) softness = b;
+  QVERIFY(softness && softness->isChecked());
+  QTest::mouseClick(softness, Qt::LeftButton);
+  QCOMPARE(shot().blend.lens.softPx, Vec3d(0));
+  QTest::mouseClick(softness, Qt::LeftButton);
+  QVERIFY(shot().blend.lens.softPx.y > 0);
+  session().undo(), session().undo(), session().undo();
+  QVERIFY(shot().blend == before);
+}
+
+void TestBlendStation::aCurtainIsPulledAcross() {
+  for (QToolButton* b : window_->findChildren<QToolButton*>())
+    if (b->accessibleName() == "Compare") b->click();
+  QTest::mouseClick(button("Keep this state"), Qt::LeftButton);
+  QCOMPARE(shot().snapshots.size(), size_t(1));
+  session().editShot("x", [](Shot& s) { s.blend.rows["view"].corrections = {{CorrectionKind::exposure, true, 1, {{"ev", -2}}}}; });
+  auto* beside = named<QComboBox>("Beside");
+  beside->setCurrentIndex(3), emit beside->activated(3);
+  QVERIFY(waitFor([&] { return !frame()->other.isNull(); }));
+  QVERIFY(qGray(frame()->other.pixel(50, 50)) > qGray(frame()->picture.pixel(50, 50)));
+  const double w = shot().vantage.camera.width, h = shot().vantage.camera.height;
+  drag(picture(), onScreen({w * picture().curtain(), h / 2}), onScreen({w * 0.25, h / 2}));
+  QVERIFY(std::abs(picture().curtain() - 0.25) < 0.01);
+  const QImage shown = picture().grab().toImage();
+  const auto at = [&](double share) { return qGray(shown.pixel(onScreen({w * share, h * 0.85}))); };
+  QVERIFY2(at(0.2) > at(0.3) + 15, qPrintable(QString("%1 %2").arg(at(0.2)).arg(at(0.3))));
+  QTest::mouseClick(button("Return to it"), Qt::LeftButton);
+  QVERIFY(shot().blend.rows.count("view") == 0);
+  QTest::mouseClick(button("Let it go"), Qt::LeftButton);
+  QVERIFY(shot().snapshots.empty());
+  beside->setCurrentIndex(0), emit beside->activated(0);
+  QVERIFY(waitFor([&] { return frame()->other.isNull(); }));
+}
+
+void TestBlendStation::aThingIsCutOutInFront() {
+  // The product goes behind the upper crate, which then hides some of it.
+  for (QToolButton* b : window_->findChildren<QToolButton*>())
+    if (b->accessibleName() == "In front of the product") b->click();
+  const Placement& p = shot().placements[0];
+  const Vec2d foot = *projected(shot().vantage.camera, {p.xM, p.yM, 0.1});
+  QTest::mouseClick(button("Loop a thing"), Qt::LeftButton);
+  QTest::mousePress(&picture(), Qt::LeftButton, {}, onScreen(foot + Vec2d(-120, -60)));
+  for (const Vec2d& off : {Vec2d(0, -80), Vec2d(120, -60), Vec2d(140, 60), Vec2d(0, 90), Vec2d(-120, 60), Vec2d(-125, -50)})
+    move(picture(), onScreen(foot + off));
+  QTest::mouseRelease(&picture(), Qt::LeftButton, {}, onScreen(foot + Vec2d(-122, -55)));
+  QCOMPARE(shot().blend.cutOuts.size(), size_t(1));
+  QCOMPARE(session().selectedCutOut(), shot().blend.cutOuts[0].id);
+  session().undo();
+  QVERIFY(shot().blend.cutOuts.empty());
+}
+
+void TestBlendStation::layersLieInTheStack() {
+  choose("+ Layer", "Colour");
+  QCOMPARE(shot().blend.layers.size(), size_t(1));
+  QVERIFY(stackRow("Colour"));
+  QCOMPARE(session().blendInHand().row, "layer:" + shot().blend.layers[0].id);
+  auto* mode = named<QComboBox>("Mode");
+  changedBy([&] { mode->setCurrentIndex(2), emit mode->activated(2); });
+  QCOMPARE(shot().blend.layers[0].mode, LayerMode::screen);
+  QVERIFY(waitFor([&] { return qGray(frame()->picture.pixel(20, 200)) > qGray(frame()->bare.pixel(20, 200)) + 10; }));
+  QTest::mouseClick(button("Take the layer away"), Qt::LeftButton);
+  QVERIFY(shot().blend.layers.empty());
+}
+
+QTEST_MAIN(TestBlendStation)
+#include "blend_station.moc"

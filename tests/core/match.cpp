@@ -1,0 +1,118 @@
+#include "core/proof/match.h"
+
+#include <QtTest>
+
+#include "bench/made_up_photos.h"
+
+using namespace dusk;
+
+namespace {
+
+GrainFound grainOf(const MadeUpPhoto& photo) {
+  Progress progress;
+  return measureGrain({photo.codes.width, photo.codes.height,
+                       [&](int y, float* rgb) { std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb); }, 8},
+                      progress);
+}
+
+/// A character as measured, without a photo's file.
+PhotoCharacter characterOf(const MadeUpPhoto& photo) {
+  PhotoCharacter c;
+  Progress progress;
+  c.grain = grainOf(photo);
+  const auto edges = cleanEdges(photo.light, c.grain.sigma / 255 * 0.89, progress);
+  c.softness = softnessOf(edges, photo.light, {}, 0);
+  c.fringes = fringesOf(edges, photo.light.width, photo.light.height);
+  return c;
+}
+
+}  // namespace
+
+class TestMatch : public QObject {
+  Q_OBJECT
+ private slots:
+  void grainIsFoundAtEachBrightness();
+  void cleanPhotosHaveNoGrain();
+  void edgesAndFringesAreFound();
+  void matchingClosesTheGapAndCanBeTakenBack();
+  void whatTheRenderHasIsNotAddedAgain();
+  void blurIsChosenByWhatItMeasures();
+};
+
+void TestMatch::grainIsFoundAtEachBrightness() {
+  const MadeUpPhoto photo = madeUpPhoto(9, 700, 500);
+  const GrainFound found = grainOf(photo);
+  QVERIFY(!found.look.sigma.empty() && found.patches > 50);
+  for (const int code : {80, 128, 176})
+    for (int c = 0; c < 3; ++c) {
+      const double got = found.look.sigma[size_t(code / 16)][c], truth = photo.sigmaAt(code, c);
+      QVERIFY2(std::abs(got / truth - 1) < 0.15, qPrintable(QString("%1 %2: %3 of %4").arg(code).arg(c).arg(got).arg(truth)));
+    }
+  constexpr int side = 2 * GrainLook::reach + 1, middle = GrainLook::lags / 2;
+  QCOMPARE(found.look.correlation[middle], 1.0);
+  for (const int next : {middle + 1, middle + side})
+    QVERIFY(std::abs(found.look.correlation[size_t(next)] - photo.correlation[size_t(next)]) < 0.08);
+}
+
+void TestMatch::cleanPhotosHaveNoGrain() {
+  const MadeUpPhoto photo = madeUpPhoto(11, 700, 500);
+  QCOMPARE(photo.grain, 0.0);
+  QVERIFY(grainOf(photo).look.sigma.empty());
+  const BlendSettings b = matched({}, MatchKind::grain, characterOf(photo), {});
+  QVERIFY(b.grain.sigma.empty());
+}
+
+void TestMatch::edgesAndFringesAreFound() {
+  for (const unsigned seed : {0u, 2u}) {
+    const MadeUpPhoto photo = madeUpPhoto(seed, 900, 600);
+    const PhotoCharacter c = characterOf(photo);
+    QVERIFY(c.softness && c.fringes);
+    for (size_t k = 0; k < 3; ++k)
+      QVERIFY2(std::abs(c.softness->sigma[k] / photo.edgeSigma[k] - 1) < 0.07,
+               qPrintable(QString("%1 of %2").arg(c.softness->sigma[k]).arg(photo.edgeSigma[k])));
+    const double corner = std::hypot(900, 600) / 2 / 1000;
+    QVERIFY(std::abs(c.fringes->scale.x - photo.fringe.x) * corner < 0.15);
+    QVERIFY(std::abs(c.fringes->scale.y - photo.fringe.y) * corner < 0.15);
+  }
+}
+
+void TestMatch::matchingClosesTheGapAndCanBeTakenBack() {
+  const PhotoCharacter photo = characterOf(madeUpPhoto(2, 900, 600));
+  const RenderCharacter render;
+  BlendSettings all;
+  for (const MatchRow& row : matchRows(photo, render, all)) {
+    if (!row.photo) continue;
+    const BlendSettings one = matched({}, row.kind, photo, render);
+    for (const MatchRow& after : matchRows(photo, render, one))
+      if (after.kind == row.kind) QVERIFY2(after.holds(), after.title);
+    if (one == BlendSettings{}) continue;
+    QVERIFY(isMatched(one, row.kind));
+    BlendSettings back = unmatched(one, row.kind);
+    back.rows.clear();
+    QVERIFY(back == BlendSettings{});
+    all = matched(all, row.kind, photo, render);
+  }
+  QVERIFY(!all.grain.sigma.empty() && all.lens.softPx.y > 0.3 && all.lens.fringe != Vec2d(0));
+}
+
+void TestMatch::whatTheRenderHasIsNotAddedAgain() {
+  PhotoCharacter photo = characterOf(madeUpPhoto(2, 900, 600));
+  RenderCharacter noisy;
+  noisy.grain = Vec3d(100), noisy.sigmaPx = 50;
+  const BlendSettings b = matched(matched({}, MatchKind::grain, photo, noisy), MatchKind::softness, photo, noisy);
+  for (const Vec3d& s : b.grain.sigma) QCOMPARE(s, Vec3d(0));
+  QCOMPARE(b.lens.softPx, Vec3d(0));
+}
+
+void TestMatch::blurIsChosenByWhatItMeasures() {
+  // An edge of a render, blurred by the answer, is as soft as was asked for.
+  for (const double wanted : {0.4, 0.55, 0.8, 1.4}) {
+    const double blur = blurFor(wanted, 0.29);
+    QVERIFY(blur > 0 && blur < wanted);
+    QVERIFY2(std::abs(softnessAfter(blur) / wanted - 1) < 0.03, qPrintable(QString("%1: %2").arg(wanted).arg(softnessAfter(blur))));
+  }
+  QCOMPARE(blurFor(0.2, 0.29), 0.0);
+}
+
+QTEST_APPLESS_MAIN(TestMatch)
+#include "match.moc"
