@@ -58,6 +58,11 @@ int main(int argc, char** argv) {
   dress->add_option("project", request.file)->required();
   dress->add_option("--product", request.product, "name or id; the first when not said");
   dress->add_option("-o,--out", request.out, "the .glb to write")->required();
+  auto* match = app.add_subcommand(
+      "match", "measure a photo's grain, softness, fringes and blacks beside the product's");
+  match->add_option("project", request.file)->required();
+  match->add_option("--shot", request.shot, "name or id; the first when not said");
+  match->add_option("-o,--out", request.out, "write the project with all of it matched");
   auto* panorama = app.add_subcommand("panorama", "make, align or take apart a panorama");
   panorama->require_subcommand(1);
   auto* merge = panorama->add_subcommand("merge", "merge photos of one view at different exposures");
@@ -83,6 +88,7 @@ int main(int argc, char** argv) {
     if (*sun) return dusk::batch::panoramaSun(request, progress);
     if (*render) return dusk::batch::render(request, progress);
     if (*gather) return dusk::batch::gather(request, progress);
+    if (*match) return dusk::batch::match(request, progress);
     if (*dress) return dusk::batch::dress(request, progress);
     return dusk::batch::prove(request, progress);
   });

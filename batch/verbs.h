@@ -27,5 +27,6 @@ int panoramaAlign(const Request& request, Progress& progress);
 int panoramaSun(const Request& request, Progress& progress);
 int gather(const Request& request, Progress& progress);
 int dress(const Request& request, Progress& progress);
+int match(const Request& request, Progress& progress);
 
 }  // namespace dusk::batch

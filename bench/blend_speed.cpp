@@ -26,16 +26,22 @@ Shot twelveRows() {
   using K = CorrectionKind;
   b.exposureEv = 0.3, b.warmth = 0.1;
   b.rows["contact"].corrections = {{K::blur, true, 1, {{"px", 3}}}};
-  b.rows["product"].corrections = {{K::contrast, true, 1, {{"amount", 1.1}}}, {K::saturation, true, 1, {{"amount", 0.9}}}};
+  b.rows["product"].corrections = {{K::contrast, true, 1, {{"amount", 1.1}}},
+                                   {K::saturation, true, 1, {{"amount", 0.9}}}};
   b.lens.softPx = {0.6, 0.5, 0.7};
   b.grain.sigma.assign(17, Vec3d(2));
-  b.rows["view"].corrections = {{K::curve}, {K::hue, true, 1, {{"turn", 8}}}, {K::glow, true, 1, {{"px", 100}, {"threshold", 0.7}}},
-                                {K::vignette}, {K::exposure, true, 1, {{"ev", 0.1}}}};
+  b.rows["view"].corrections = {{K::curve},
+                                {K::hue, true, 1, {{"turn", 8}}},
+                                {K::glow, true, 1, {{"px", 100}, {"threshold", 0.7}}},
+                                {K::vignette},
+                                {K::exposure, true, 1, {{"ev", 0.1}}}};
   b.rows["view"].corrections[0].curve = {{0, 0.02}, {0.5, 0.52}, {1, 0.97}};
-  const LayerMode modes[] = {LayerMode::normal, LayerMode::multiply, LayerMode::screen, LayerMode::overlay, LayerMode::plus, LayerMode::softLight};
+  const LayerMode modes[] = {LayerMode::normal,  LayerMode::multiply, LayerMode::screen,
+                             LayerMode::overlay, LayerMode::plus,     LayerMode::softLight};
   for (int i = 0; i < 6; ++i) {
     ExtraLayer l;
-    l.kind = LayerKind::gradient, l.colour = Vec3d(0.4 + 0.1 * i), l.end = Vec3d(0.6, 0.5, 0.4), l.mode = modes[i];
+    l.kind = LayerKind::gradient, l.colour = Vec3d(0.4 + 0.1 * i), l.end = Vec3d(0.6, 0.5, 0.4),
+    l.mode = modes[i];
     l.row.strength = 0.2, l.above = i < 3 ? BlendRole::product : BlendRole::grain;
     if (i == 2) l.row.corrections = {{K::blur, true, 1, {{"px", 100}}}};
     b.layers.push_back(l);
@@ -44,7 +50,8 @@ Shot twelveRows() {
 }
 
 /// The rows that cost, as one would write them with the other library, on the same two cores.
-void withOpenCv(const cv::Mat& plate, const cv::Mat& beauty, const cv::Mat& alpha, const cv::Mat& ratio, cv::Mat& codes) {
+void withOpenCv(const cv::Mat& plate, const cv::Mat& beauty, const cv::Mat& alpha, const cv::Mat& ratio,
+                cv::Mat& codes) {
   cv::Mat shade, product, light, tmp, a3;
   cv::GaussianBlur(ratio, shade, {}, 3);
   cv::multiply(plate, shade, light);
@@ -58,8 +65,12 @@ void withOpenCv(const cv::Mat& plate, const cv::Mat& beauty, const cv::Mat& alph
   cv::GaussianBlur(product, product, {}, 0.6), cv::merge(std::vector<cv::Mat>{alpha, alpha, alpha}, a3);
   cv::GaussianBlur(a3, a3, {}, 0.6);
   cv::multiply(light, cv::Scalar::all(1) - a3, light), light += product;
-  const auto encode = [](const cv::Mat& m, cv::Mat& out) { cv::pow(cv::max(m, 0), 1 / 2.4, out), out = out * 1.055 - 0.055; };
-  const auto decode = [](const cv::Mat& m, cv::Mat& out) { cv::pow(cv::max((m + 0.055) / 1.055, 0), 2.4, out); };
+  const auto encode = [](const cv::Mat& m, cv::Mat& out) {
+    cv::pow(cv::max(m, 0), 1 / 2.4, out), out = out * 1.055 - 0.055;
+  };
+  const auto decode = [](const cv::Mat& m, cv::Mat& out) {
+    cv::pow(cv::max((m + 0.055) / 1.055, 0), 2.4, out);
+  };
   cv::Mat layer(light.size(), CV_32FC3, cv::Scalar(0.5, 0.5, 0.5)), mode;
   for (int i = 0; i < 6; ++i) {
     if (i == 2) cv::GaussianBlur(layer, layer, {}, 100);
@@ -85,7 +96,10 @@ void withOpenCv(const cv::Mat& plate, const cv::Mat& beauty, const cv::Mat& alph
   encode(light, tmp), tmp.convertTo(codes, CV_8U, 255);
 }
 
-cv::Mat matOf(const Picture& p) { return cv::Mat(p.height, p.width, CV_32FC(int(p.channels.size())), const_cast<float*>(p.pixels.data())).clone(); }
+cv::Mat matOf(const Picture& p) {
+  return cv::Mat(p.height, p.width, CV_32FC(int(p.channels.size())), const_cast<float*>(p.pixels.data()))
+      .clone();
+}
 
 }  // namespace
 
@@ -114,24 +128,31 @@ int main() {
     }
     first.push_back(own[0]), all.insert(all.end(), own.begin() + 1, own.end());
     std::sort(own.begin() + 1, own.end());
-    std::printf("%-28s first %5.1f ms, then median %5.1f, worst %5.1f\n", what, 1e3 * own[0], 1e3 * own[6], 1e3 * own.back());
+    std::printf("%-28s first %5.1f ms, then median %5.1f, worst %5.1f\n", what, 1e3 * own[0], 1e3 * own[6],
+                1e3 * own.back());
   };
   for (auto& [name, row] : shot.blend.rows)
     for (Correction& c : row.corrections) {
       if (c.kind == CorrectionKind::curve) continue;
       const CorrectionField& f = infoOf(c.kind).fields[0];
       const double was = valueOf(c, f.name);
-      pull((name + ": " + infoOf(c.kind).name).c_str(), [&](int i) { c.values[f.name] = was + f.step * (i + 1); });
+      pull((name + ": " + infoOf(c.kind).name).c_str(),
+           [&](int i) { c.values[f.name] = was + f.step * (i + 1); });
     }
   pull("product: exposure", [&](int i) { shot.blend.exposureEv = 0.01 * i; });
   pull("lens: softness", [&](int i) { shot.blend.lens.softPx = Vec3d(0.5 + 0.02 * i); });
   for (size_t k = 0; k < shot.blend.layers.size(); ++k)
-    pull(("layer " + std::to_string(k + 1)).c_str(), [&](int i) { shot.blend.layers[k].row.strength = 0.2 + 0.01 * i; });
+    pull(("layer " + std::to_string(k + 1)).c_str(),
+         [&](int i) { shot.blend.layers[k].row.strength = 0.2 + 0.01 * i; });
   std::sort(all.begin(), all.end()), std::sort(first.begin(), first.end());
-  std::printf("after a change: median %.1f ms, nine of ten within %.1f, worst %.1f (first of a pull: median %.1f, worst %.1f); held %.0f MB\n",
-              1e3 * all[all.size() / 2], 1e3 * all[all.size() * 9 / 10], 1e3 * all.back(), 1e3 * first[first.size() / 2], 1e3 * first.back(), evaluator.bytes() / 1e6);
+  std::printf(
+      "after a change: median %.1f ms, nine of ten within %.1f, worst %.1f (first of a pull: median %.1f, "
+      "worst %.1f); held %.0f MB\n",
+      1e3 * all[all.size() / 2], 1e3 * all[all.size() * 9 / 10], 1e3 * all.back(),
+      1e3 * first[first.size() / 2], 1e3 * first.back(), evaluator.bytes() / 1e6);
   std::vector<double> ours, theirs;
-  const cv::Mat plate = matOf(*sources.plate), beauty = matOf(sources.passes->beauty), alpha = matOf(sources.passes->alpha), ratio = matOf(sources.passes->ratio);
+  const cv::Mat plate = matOf(*sources.plate), beauty = matOf(sources.passes->beauty),
+                alpha = matOf(sources.passes->alpha), ratio = matOf(sources.passes->ratio);
   for (int i = 0; i < 5; ++i) {
     Evaluator fresh;
     ours.push_back(frame(fresh));
@@ -139,5 +160,6 @@ int main() {
     theirs.push_back(secondsOf([&] { withOpenCv(plate, beauty, alpha, ratio, out); }));
   }
   std::sort(ours.begin(), ours.end()), std::sort(theirs.begin(), theirs.end());
-  std::printf("all of it anew: %.0f ms; with OpenCV: %.0f ms, %.1f times as long\n", 1e3 * ours[2], 1e3 * theirs[2], theirs[2] / ours[2]);
+  std::printf("all of it anew: %.0f ms; with OpenCV: %.0f ms, %.1f times as long\n", 1e3 * ours[2],
+              1e3 * theirs[2], theirs[2] / ours[2]);
 }

@@ -14,7 +14,9 @@ namespace {
 /// Boards, walls and posts over one another, each with a slow shading of its own and some with a texture, by
 /// looks between the pixels: what an ideal lens would throw on the sensor, four times as fine as that.
 Picture drawn(int w, int h, std::mt19937& random) {
-  const auto any = [&](double low, double high) { return std::uniform_real_distribution<double>(low, high)(random); };
+  const auto any = [&](double low, double high) {
+    return std::uniform_real_distribution<double>(low, high)(random);
+  };
   struct Board {
     Vec2d at, along;
     double halfWidth, halfLong;
@@ -24,9 +26,14 @@ Picture drawn(int w, int h, std::mt19937& random) {
   std::vector<Board> boards;
   for (int i = 0; i < 46; ++i) {
     const double angle = any(0, 2 * pi), tone = std::exp(any(std::log(0.02), std::log(0.9)));
-    boards.push_back({{any(0, w), any(0, h)}, {std::cos(angle), std::sin(angle)}, any(25, 0.2 * w), any(40, 0.3 * w),
-                      Rgb(float(tone * any(0.8, 1.1)), float(tone), float(tone * any(0.8, 1.1))), any(-0.25, 0.25) / w,
-                      any(-0.25, 0.25) / h, i % 5 == 0 ? any(0.05, 0.3) : 0});
+    boards.push_back({{any(0, w), any(0, h)},
+                      {std::cos(angle), std::sin(angle)},
+                      any(25, 0.2 * w),
+                      any(40, 0.3 * w),
+                      Rgb(float(tone * any(0.8, 1.1)), float(tone), float(tone * any(0.8, 1.1))),
+                      any(-0.25, 0.25) / w,
+                      any(-0.25, 0.25) / h,
+                      i % 5 == 0 ? any(0.05, 0.3) : 0});
   }
   const Rgb ground(0.25f, 0.24f, 0.22f);
   // Four looks each way to a pixel.
@@ -39,7 +46,10 @@ Picture drawn(int w, int h, std::mt19937& random) {
         const Vec2d off = at - b->at;
         const double u = off.dot(b->along), t = off.x * b->along.y - off.y * b->along.x;
         if (std::abs(u) > b->halfLong || std::abs(t) > b->halfWidth) continue;
-        const double texture = b->texture > 0 ? 1 + b->texture * std::sin(at.x * 1.3 + std::sin(at.y * 0.7) * 2) * std::sin(at.y * 1.1) : 1;
+        const double texture =
+            b->texture > 0
+                ? 1 + b->texture * std::sin(at.x * 1.3 + std::sin(at.y * 0.7) * 2) * std::sin(at.y * 1.1)
+                : 1;
         v = b->colour * float((1 + off.x * b->slopeX + off.y * b->slopeY) * texture);
         break;
       }
@@ -58,7 +68,9 @@ double MadeUpPhoto::sigmaAt(double code, int c) const {
 
 MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {
   std::mt19937 random(seed * 7919 + 13);
-  const auto any = [&](double low, double high) { return std::uniform_real_distribution<double>(low, high)(random); };
+  const auto any = [&](double low, double high) {
+    return std::uniform_real_distribution<double>(low, high)(random);
+  };
   MadeUpPhoto out;
   const Picture ideal = drawn(width, height, random);
   const PixelArea whole{0, 0, width, height};
@@ -98,7 +110,8 @@ MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {
   constexpr int reach = GrainLook::reach;
   const double grainPx = seed % 4 == 3 ? 0.05 : any(0.4, 1.0);
   for (int y = -reach; y <= reach; ++y)
-    for (int x = -reach; x <= reach; ++x) out.correlation.push_back(std::exp(-(x * x + y * y) / (4 * grainPx * grainPx)));
+    for (int x = -reach; x <= reach; ++x)
+      out.correlation.push_back(std::exp(-(x * x + y * y) / (4 * grainPx * grainPx)));
   if (seed % 6 != 5) {
     out.read = std::pow(any(0.0005, 0.002), 2), out.shot = std::pow(any(0.004, 0.02), 2);
     out.channel = {any(0.9, 1.3), 1, any(1, 1.6)};
@@ -106,13 +119,16 @@ MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {
   }
   Evaluator evaluator;
   const Sheet light = evaluator.sheet(node, whole),
-              noise = evaluator.sheet(noiseField(whole, out.correlation, {0.3, 0.2, 0.3}, int(seed) + 100), whole);
+              noise = evaluator.sheet(noiseField(whole, out.correlation, {0.3, 0.2, 0.3}, int(seed) + 100),
+                                      whole);
   out.codes = Picture::rgb(width, height), out.light = Picture::rgb(width, height);
   for (int y = 0; y < height; ++y)
     for (int x = 0; x < width; ++x)
       for (int c = 0; c < 3; ++c) {
-        const double v = light.at(c, x, y), deviation = std::sqrt(out.read + out.shot * std::max(v, 0.0)) * out.channel[c];
-        const double code = srgbEncoded(std::max(0.0, v + (out.grain > 0 ? deviation * noise.at(c, x, y) : 0)));
+        const double v = light.at(c, x, y),
+                     deviation = std::sqrt(out.read + out.shot * std::max(v, 0.0)) * out.channel[c];
+        const double code =
+            srgbEncoded(std::max(0.0, v + (out.grain > 0 ? deviation * noise.at(c, x, y) : 0)));
         out.codes.at(x, y)[c] = float(std::lround(255 * std::clamp(code, 0.0, 1.0))) / 255;
         out.light.at(x, y)[c] = srgbDecoded(out.codes.at(x, y)[c]);
       }

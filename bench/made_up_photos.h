@@ -6,8 +6,8 @@ namespace dusk {
 
 /// A picture as a camera of known character would have taken it.
 struct MadeUpPhoto {
-  Picture codes, light;  ///< display code values 0..1 rounded to 8 bits, and their scene-linear light
-  double grain = 0;      ///< deviation at middle grey, code values
+  Picture codes, light;       ///< display code values 0..1 rounded to 8 bits, and their scene-linear light
+  double grain = 0;           ///< deviation at middle grey, code values
   double read = 0, shot = 0;  ///< variance of light: read + shot * light
   Vec3d channel{1, 1, 1};     ///< deviation of each over green's
   std::vector<double> correlation;

@@ -22,7 +22,8 @@ std::array<double, 4> bandsOf(const std::vector<double>& correlation) {
       double power = 0;
       for (int y = -reach; y <= reach; ++y)
         for (int x = -reach; x <= reach; ++x)
-          power += correlation[size_t((y + reach) * side + x + reach)] * std::cos(2 * pi * (u * x + v * y) / n);
+          power +=
+              correlation[size_t((y + reach) * side + x + reach)] * std::cos(2 * pi * (u * x + v * y) / n);
       const double fu = std::min(u, n - u) / double(n), fv = std::min(v, n - v) / double(n);
       const size_t band = std::min<size_t>(3, size_t(std::hypot(fu, fv) * 8));
       sum[band] += power, count[band] += 1;
@@ -38,7 +39,8 @@ struct Tally {
     ++all, sum += off, most = std::max(most, off), good += off <= allowed;
   }
   void print(const char* what) const {
-    if (all) std::printf("%-22s within in %d of %d, mean %.3f, largest %.3f\n", what, good, all, sum / all, most);
+    if (all)
+      std::printf("%-22s within in %d of %d, mean %.3f, largest %.3f\n", what, good, all, sum / all, most);
   }
 };
 
@@ -50,12 +52,10 @@ int main(int argc, char** argv) {
   for (int i = 0; i < cases; ++i) {
     const MadeUpPhoto photo = madeUpPhoto(unsigned(i));
     Progress progress;
-    const GrainFound grain = measureGrain({photo.codes.width, photo.codes.height,
-                                           [&](int y, float* rgb) {
-                                             std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb);
-                                           },
-                                           8},
-                                          progress);
+    const GrainFound grain = measureGrain(
+        {photo.codes.width, photo.codes.height,
+         [&](int y, float* rgb) { std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb); }, 8},
+        progress);
     const std::vector<EdgeFit> edges = cleanEdges(photo.light, grain.sigma / 255 * 0.89, progress);
     const auto softness = softnessOf(edges, photo.light, {}, 0);
     const auto fringes = fringesOf(edges, photo.light.width, photo.light.height);
@@ -66,7 +66,8 @@ int main(int argc, char** argv) {
         for (int c = 0; c < 3; ++c) {
           const double at = code / 255.0 * double(grain.look.sigma.size() - 1);
           const size_t k = size_t(at);
-          const double got = grain.look.sigma[k][c] * (1 - (at - double(k))) + grain.look.sigma[k + 1][c] * (at - double(k));
+          const double got =
+              grain.look.sigma[k][c] * (1 - (at - double(k))) + grain.look.sigma[k + 1][c] * (at - double(k));
           const double off = std::abs(got / photo.sigmaAt(code, c) - 1);
           sigma.add(off, 0.1), most = std::max(most, off);
         }
@@ -85,15 +86,19 @@ int main(int argc, char** argv) {
     }
     if (softness) {
       double most = 0;
-      for (size_t c = 0; c < 3; ++c) most = std::max(most, std::abs(softness->sigma[c] / photo.edgeSigma[c] - 1));
+      for (size_t c = 0; c < 3; ++c)
+        most = std::max(most, std::abs(softness->sigma[c] / photo.edgeSigma[c] - 1));
       soft.add(most, 0.07), halo.add(std::abs(softness->halo - photo.halo), 0.1);
-      std::printf("  soft %.3f of %.3f off %.3f  halo %.2f of %.2f", softness->sigma[1], photo.edgeSigma[1], most, softness->halo, photo.halo);
+      std::printf("  soft %.3f of %.3f off %.3f  halo %.2f of %.2f", softness->sigma[1], photo.edgeSigma[1],
+                  most, softness->halo, photo.halo);
     } else {
       soft.add(1, 0.07), std::printf("  no softness");
     }
     if (fringes) {
       const double corner = std::hypot(photo.light.width, photo.light.height) / 2 / 1000;
-      const double off = std::max(std::abs(fringes->scale.x - photo.fringe.x), std::abs(fringes->scale.y - photo.fringe.y)) * corner;
+      const double off =
+          std::max(std::abs(fringes->scale.x - photo.fringe.x), std::abs(fringes->scale.y - photo.fringe.y)) *
+          corner;
       fringe.add(off, 0.15), std::printf("  fringe off %.3f px", off);
     } else {
       fringe.add(1, 0.15);

@@ -5,8 +5,8 @@
 
 namespace dusk {
 
-/// Passes with all that the blend looks at: a soft-edged disc of uneven light in the middle, its shadow to the
-/// right, a faint mirror image below, two lights.
+/// Passes with all that the blend looks at: a soft-edged disc of uneven light in the middle, its shadow to
+/// the right, a faint mirror image below, two lights.
 inline Passes madeUpPasses(int w, int h, unsigned seed = 1) {
   std::mt19937 random(seed);
   std::uniform_real_distribution<float> any(0, 1);
@@ -23,7 +23,8 @@ inline Passes madeUpPasses(int w, int h, unsigned seed = 1) {
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x) {
       const float dx = (float(x) + 0.5f) / float(w) - 0.5f, dy = (float(y) + 0.5f) / float(h) - 0.5f;
-      const float alpha = std::clamp((0.25f - std::sqrt(dx * dx + dy * dy)) * float(w) / 3 + 0.5f, 0.0f, 1.0f);
+      const float alpha =
+          std::clamp((0.25f - std::sqrt(dx * dx + dy * dy)) * float(w) / 3 + 0.5f, 0.0f, 1.0f);
       const float shade = std::clamp(1.5f - 8 * std::hypot(dx - 0.28f, dy - 0.1f), 0.0f, 1.0f) * 0.8f;
       p.alpha.at(x, y)[0] = alpha, p.depth.at(x, y)[0] = alpha > 0 ? 1.5f + dy : 0;
       p.facing.at(x, y)[0] = alpha * std::clamp(1 - 4 * dx, 0.0f, 1.0f);
@@ -35,7 +36,8 @@ inline Passes madeUpPasses(int w, int h, unsigned seed = 1) {
         float sum = 0, mirror = 0;
         for (size_t g = 0; g < 2; ++g)
           for (const Component k : {diffuseDirect, specularDirect, emission}) {
-            const float light = alpha * any(random) * (k == emission ? (any(random) > 0.98f ? 9.0f : 0.0f) : 0.4f);
+            const float light =
+                alpha * any(random) * (k == emission ? (any(random) > 0.98f ? 9.0f : 0.0f) : 0.4f);
             p.groups[g].part[k].at(x, y)[c] = light, sum += light;
           }
         for (size_t g = 0; g < 2; ++g) {

@@ -39,7 +39,7 @@ struct BlendPlace {
 struct Selection {
   Station station = Station::plate;
   std::string part{}, placement{}, stroke{}, lamp{}, standIn{}, decal{};
-  FeedPlace feed{};                     ///< in the surface of the part
+  FeedPlace feed{};  ///< in the surface of the part
   BlendPlace blend{};
   std::string cutOut{};
   std::vector<std::string> together{};  ///< part paths

@@ -55,11 +55,13 @@ QImage differenceOf(const QImage& now, const QImage& other) {
   QImage image(now.size(), QImage::Format_RGB32);
   constexpr int gain = 8;
   for (int y = 0; y < now.height(); ++y) {
-    const auto *a = reinterpret_cast<const QRgb*>(now.constScanLine(y)), *b = reinterpret_cast<const QRgb*>(other.constScanLine(y));
+    const auto *a = reinterpret_cast<const QRgb*>(now.constScanLine(y)),
+               *b = reinterpret_cast<const QRgb*>(other.constScanLine(y));
     auto* out = reinterpret_cast<QRgb*>(image.scanLine(y));
     const auto part = [](int p, int q) { return std::clamp(128 + gain * (p - q), 0, 255); };
     for (int x = 0; x < now.width(); ++x)
-      out[x] = qRgb(part(qRed(a[x]), qRed(b[x])), part(qGreen(a[x]), qGreen(b[x])), part(qBlue(a[x]), qBlue(b[x])));
+      out[x] = qRgb(part(qRed(a[x]), qRed(b[x])), part(qGreen(a[x]), qGreen(b[x])),
+                    part(qBlue(a[x]), qBlue(b[x])));
   }
   return image;
 }

@@ -32,7 +32,7 @@ struct Frame {
   QImage picture, bare;  ///< with the product, and the plate alone, display code values
   QImage other;          ///< what it is compared with, as large; none: with nothing
   Compared compared;
-  QSize whole;           ///< of all of the picture, of which `picture` shows `area`
+  QSize whole;  ///< of all of the picture, of which `picture` shows `area`
   QRect area;
   bool isWhole() const { return area.size() == whole; }
   /// Where a place of the picture, in shares of its size, lies in what is shown, in shares of that.

@@ -63,8 +63,8 @@ void putOver(Passes& to, const Passes& from, int y, int x0, int x1) {
   if (x1 <= x0) return;
   if (!from.reflection.empty() && to.reflection.empty())
     to.reflection = Picture::rgb(to.width(), to.height());
-  for (const auto member : {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection,
-                            &Passes::depth})
+  for (const auto member :
+       {&Passes::beauty, &Passes::alpha, &Passes::ratio, &Passes::reflection, &Passes::depth})
     if (const Picture& picture = from.*member; !picture.empty() && !(to.*member).empty())
       std::copy_n(picture.at(x0, y), size_t(x1 - x0) * picture.channels.size(), (to.*member).at(x0, y));
 }
@@ -155,9 +155,9 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
       made.coarse = coarse;
       if (last) made.film = film;
       const auto begun = Clock::now();
-      auto latest = std::make_shared<Latest>(developed(std::move(made), *film, strength,
-                                                       browsing_ || needsAllPasses(shot->blend), *request.progress,
-                                                       last ? Care::thorough : Care::quick));
+      auto latest = std::make_shared<Latest>(
+          developed(std::move(made), *film, strength, browsing_ || needsAllPasses(shot->blend),
+                    *request.progress, last ? Care::thorough : Care::quick));
       if (request.progress->cancelled()) return false;
       if (strength > 0) pace.denoised(Pace::secondsSince(begun));
       if (calm && film->window.empty()) calm_ = latest->passes, calmFor_ = asked;
@@ -196,8 +196,9 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
 BlendInput Preview::blendInput(const Latest& latest) const {
   const Stage& stage = *latest.stage;
   const QRect& at = stage.area;
-  return {latest.passes,        stage.plate,         stage.shownPlate,
-          stage.scene,          stage.assets,        stage.whole.width(),
+  return {latest.passes,        stage.plate,
+          stage.shownPlate,     stage.scene,
+          stage.assets,         stage.whole.width(),
           stage.whole.height(), {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()}};
 }
 
@@ -220,8 +221,8 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
   } else {
     BlendInput input = blendInput(latest);
     if (latest.byLight) input.passes = latest.byLight;
-    const auto image = blended_.image(*shot, input, **view, frame->notes,
-                                      [&] { return outdated && outdated->cancelled(); });
+    const auto image =
+        blended_.image(*shot, input, **view, frame->notes, [&] { return outdated && outdated->cancelled(); });
     if (!image) return;
     frame->picture = *image;
     if (const auto other = compared()) {

@@ -283,7 +283,8 @@ void PictureView::setCurtain(double share) {
 /// Where two states meet: a line with a name at each side of its ends.
 void PictureView::paintCurtain(QPainter& painter, const QTransform& t) {
   const QRectF at = t.mapRect(QRectF(QPointF(0, 0), plateSize()));
-  const double x = at.left() + at.width() * curtain_, top = std::max(0.0, at.top()), foot = std::min(double(height()), at.bottom());
+  const double x = at.left() + at.width() * curtain_, top = std::max(0.0, at.top()),
+               foot = std::min(double(height()), at.bottom());
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setPen(QPen(QColor(20, 18, 26, 150), 4));
   painter.drawLine(QPointF(x, top), QPointF(x, foot));

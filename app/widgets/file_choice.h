@@ -7,7 +7,19 @@ class QWidget;
 namespace dusk {
 
 /// What kind of file is chosen: each kind remembers its last folder between sessions.
-enum class FileKind { project, photo, panorama, model, camera, delivery, print, material, palette, table, layer };
+enum class FileKind {
+  project,
+  photo,
+  panorama,
+  model,
+  camera,
+  delivery,
+  print,
+  material,
+  palette,
+  table,
+  layer
+};
 
 /// Asks for files to read; empty when the person thinks better of it. `many`: several may be chosen.
 QStringList chooseFiles(QWidget* parent, const QString& title, FileKind kind, bool many = false);

@@ -35,7 +35,8 @@ std::shared_ptr<const T> borrowed(const T* value) {
 }
 Stack stackOf(const Shot& shot, const Passes& passes, const Picture* plate, const Picture* shownPlate) {
   BlendSources sources;
-  sources.passes = borrowed(&passes), sources.plate = borrowed(plate), sources.shownPlate = borrowed(shownPlate);
+  sources.passes = borrowed(&passes), sources.plate = borrowed(plate),
+  sources.shownPlate = borrowed(shownPlate);
   return buildStack(shot, sources);
 }
 }  // namespace

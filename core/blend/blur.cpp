@@ -189,8 +189,7 @@ NodePtr blurred(const NodePtr& of, double sigma) {
   while (variance - pyramidVariance(levels + 1) >= least * std::pow(4, levels + 1)) ++levels;
   NodePtr small = of;
   std::vector<PixelArea> sizes;
-  for (int i = 0; i < levels; ++i)
-    sizes.push_back(small->whole), small = std::make_shared<Reduce>(small);
+  for (int i = 0; i < levels; ++i) sizes.push_back(small->whole), small = std::make_shared<Reduce>(small);
   small = blurredApart(small, {std::sqrt((variance - pyramidVariance(levels)) / std::pow(4, levels))});
   for (int i = levels; i-- > 0;) small = std::make_shared<Expand>(small, sizes[size_t(i)]);
   return small;

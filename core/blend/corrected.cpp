@@ -6,7 +6,8 @@
 namespace dusk {
 namespace {
 
-DUSK_LANES void lerpRow(float* out, const float* a, const float* b, const float* mask, int count, float strength) {
+DUSK_LANES void lerpRow(float* out, const float* a, const float* b, const float* mask, int count,
+                        float strength) {
   if (mask) {
     for (int i = 0; i < count; ++i) {
       const float w = mask[i] * strength;
@@ -75,23 +76,40 @@ class Table : public PointOperation {
 Operation operationOf(const Correction& c, const BlendFrame& frame, const FindTable& tableOf) {
   using K = CorrectionKind;
   switch (c.kind) {
-    case K::exposure: return exposureOperation(c);
-    case K::white: return whiteOperation(c);
-    case K::contrast: return contrastOperation(c);
-    case K::liftGammaGain: return liftGammaGainOperation(c);
-    case K::curve: return curveOperation(c);
-    case K::levels: return levelsOperation(c);
-    case K::saturation: return saturationOperation(c);
-    case K::hue: return hueOperation(c);
-    case K::split: return splitOperation(c);
-    case K::blur: return blurOperation(c, frame);
-    case K::sharpen: return sharpenOperation(c, frame);
-    case K::defocus: return defocusOperation(c, frame);
-    case K::glow: return glowOperation(c, frame);
-    case K::vignette: return vignetteOperation(c, frame);
-    case K::fringes: return fringesOperation(c, frame);
-    case K::edge: return edgeOperation(c, frame);
-    case K::noise: return noiseOperation(c, frame);
+    case K::exposure:
+      return exposureOperation(c);
+    case K::white:
+      return whiteOperation(c);
+    case K::contrast:
+      return contrastOperation(c);
+    case K::liftGammaGain:
+      return liftGammaGainOperation(c);
+    case K::curve:
+      return curveOperation(c);
+    case K::levels:
+      return levelsOperation(c);
+    case K::saturation:
+      return saturationOperation(c);
+    case K::hue:
+      return hueOperation(c);
+    case K::split:
+      return splitOperation(c);
+    case K::blur:
+      return blurOperation(c, frame);
+    case K::sharpen:
+      return sharpenOperation(c, frame);
+    case K::defocus:
+      return defocusOperation(c, frame);
+    case K::glow:
+      return glowOperation(c, frame);
+    case K::vignette:
+      return vignetteOperation(c, frame);
+    case K::fringes:
+      return fringesOperation(c, frame);
+    case K::edge:
+      return edgeOperation(c, frame);
+    case K::noise:
+      return noiseOperation(c, frame);
     case K::table:
       if (const auto table = c.file.empty() || !tableOf ? nullptr : tableOf(c.file))
         return {std::make_shared<Table>(table), {}};

@@ -19,10 +19,12 @@ std::vector<cv::Point> onto(const std::vector<Vec2d>& line, double scale, const 
 PixelArea boxOf(const CutOut& what, double scale, int width, int height) {
   double x0 = 1e30, y0 = 1e30, x1 = -1e30, y1 = -1e30;
   for (const Vec2d& p : what.loop)
-    x0 = std::min(x0, p.x * scale), x1 = std::max(x1, p.x * scale), y0 = std::min(y0, p.y * scale), y1 = std::max(y1, p.y * scale);
+    x0 = std::min(x0, p.x * scale), x1 = std::max(x1, p.x * scale), y0 = std::min(y0, p.y * scale),
+    y1 = std::max(y1, p.y * scale);
   const double margin = 8 + 0.06 * std::max(x1 - x0, y1 - y0);
   return {int(std::clamp(x0 - margin, 0.0, double(width))), int(std::clamp(y0 - margin, 0.0, double(height))),
-          int(std::clamp(x1 + margin + 1, 0.0, double(width))), int(std::clamp(y1 + margin + 1, 0.0, double(height)))};
+          int(std::clamp(x1 + margin + 1, 0.0, double(width))),
+          int(std::clamp(y1 + margin + 1, 0.0, double(height)))};
 }
 
 cv::Mat codes8(const Picture& light) {
@@ -30,7 +32,8 @@ cv::Mat codes8(const Picture& light) {
   for (int y = 0; y < light.height; ++y)
     for (int x = 0; x < light.width; ++x)
       for (int c = 0; c < 3; ++c)
-        codes.at<cv::Vec3b>(y, x)[2 - c] = uint8_t(255 * std::clamp(srgbEncoded(light.at(x, y)[c]), 0.0f, 1.0f) + 0.5f);
+        codes.at<cv::Vec3b>(y, x)[2 - c] =
+            uint8_t(255 * std::clamp(srgbEncoded(light.at(x, y)[c]), 0.0f, 1.0f) + 0.5f);
   return codes;
 }
 
@@ -41,7 +44,8 @@ cv::Mat found(const cv::Mat& codes, const CutOut& what, double scale, const Pixe
   mask.setTo(cv::GC_PR_FGD, inside);
   const int thick = std::max(1, int(what.softPx * scale / 2));
   const auto draw = [&](const auto& lines, int as) {
-    for (const auto& line : lines) cv::polylines(mask, std::vector{onto(line, scale, area)}, false, cv::Scalar(as), thick);
+    for (const auto& line : lines)
+      cv::polylines(mask, std::vector{onto(line, scale, area)}, false, cv::Scalar(as), thick);
   };
   draw(what.keeps, cv::GC_FGD), draw(what.leaves, cv::GC_BGD);
   if (cv::countNonZero(mask == cv::GC_BGD) == 0 || cv::countNonZero(inside) == 0) return {};
@@ -56,7 +60,8 @@ cv::Mat strange(const Picture& light, const cv::Mat& thing, float reach) {
   cv::Mat back = cv::Mat::zeros(thing.size(), CV_32FC3), weight, codes(thing.size(), CV_32FC3);
   for (int y = 0; y < light.height; ++y)
     for (int x = 0; x < light.width; ++x)
-      for (int c = 0; c < 3; ++c) codes.at<cv::Vec3f>(y, x)[c] = srgbEncoded(std::max(0.0f, light.at(x, y)[c]));
+      for (int c = 0; c < 3; ++c)
+        codes.at<cv::Vec3f>(y, x)[c] = srgbEncoded(std::max(0.0f, light.at(x, y)[c]));
   cv::Mat outside = ~thing;
   codes.copyTo(back, outside), outside.convertTo(weight, CV_32F, 1 / 255.0);
   // The middle of what lies about, first with the strands in it, then without.
@@ -65,7 +70,8 @@ cv::Mat strange(const Picture& light, const cv::Mat& thing, float reach) {
   for (int round = 0; round < 3; ++round) {
     cv::Mat sum, count, deviation(thing.size(), CV_32F);
     back.setTo(cv::Scalar::all(0), odd), weight.setTo(0, odd);
-    cv::boxFilter(back, sum, -1, around, {-1, -1}, false), cv::boxFilter(weight, count, -1, around, {-1, -1}, false);
+    cv::boxFilter(back, sum, -1, around, {-1, -1}, false),
+        cv::boxFilter(weight, count, -1, around, {-1, -1}, false);
     for (int y = 0; y < thing.rows; ++y)
       for (int x = 0; x < thing.cols; ++x) {
         const float n = std::max(1e-3f, count.at<float>(y, x));
@@ -80,7 +86,8 @@ cv::Mat strange(const Picture& light, const cv::Mat& thing, float reach) {
 }
 
 /// What is known for certain: far enough on either side of the border, and the spine of what is thin.
-std::vector<MatteKnown> knownOf(const cv::Mat& thing, const Picture& light, const CutOut& what, double scale, const PixelArea& area) {
+std::vector<MatteKnown> knownOf(const cv::Mat& thing, const Picture& light, const CutOut& what, double scale,
+                                const PixelArea& area) {
   cv::Mat in, out;
   cv::distanceTransform(thing, in, cv::DIST_L2, 5), cv::distanceTransform(~thing, out, cv::DIST_L2, 5);
   const float reach = std::max(1.5f, float(what.softPx * scale / 2)), inner = std::min(reach, 6.0f);
@@ -116,8 +123,9 @@ std::vector<MatteKnown> knownOf(const cv::Mat& thing, const Picture& light, cons
 }  // namespace
 
 Result<std::shared_ptr<const CutOutPicture>> cutOut(const CutOut& what, const Picture& photo, double scale) {
-  const Error nothing{"The cut-out \"" + what.name +
-                      "\" shows nothing: draw its loop round something that differs from what lies behind it."};
+  const Error nothing{
+      "The cut-out \"" + what.name +
+      "\" shows nothing: draw its loop round something that differs from what lies behind it."};
   if (what.loop.size() < 3) return nothing;
   auto made = std::make_shared<CutOutPicture>();
   made->area = boxOf(what, scale, photo.width, photo.height);
@@ -177,8 +185,8 @@ Result<std::shared_ptr<const CutOutPicture>> CutOutStore::inFrame(const Shot& sh
     const CutOutPicture& own = **made;
     for (int y = 0; y < own.light.height; ++y)
       std::copy_n(own.light.at(0, y), own.light.width * 4, all.at(own.area.x0, y + own.area.y0));
-    return std::make_shared<const CutOutPicture>(CutOutPicture{
-        resizedArea(all, frame.width, frame.height, frame.whole), frame.whole});
+    return std::make_shared<const CutOutPicture>(
+        CutOutPicture{resizedArea(all, frame.width, frame.height, frame.whole), frame.whole});
   });
 }
 
@@ -194,9 +202,8 @@ class Placed : public Node {
     for (int c = 0; c < 4; ++c)
       for (int y = to.area.y0; y < to.area.y1; ++y)
         for (int x = to.area.x0; x < to.area.x1; ++x)
-          to.row(c, y)[x - to.area.x0] = x >= a.x0 && x < a.x1 && y >= a.y0 && y < a.y1
-                                             ? made_->light.at(x - a.x0, y - a.y0)[c]
-                                             : 0.0f;
+          to.row(c, y)[x - to.area.x0] =
+              x >= a.x0 && x < a.x1 && y >= a.y0 && y < a.y1 ? made_->light.at(x - a.x0, y - a.y0)[c] : 0.0f;
   }
 
  private:

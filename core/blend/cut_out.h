@@ -35,8 +35,8 @@ class CutOutStore {
   AssetCache<CutOutPicture> made_, framed_;
 };
 
-/// A cut-out that was made for the frame, 4 channels premultiplied; where the product is nearer than it stands, it is not
-/// there.
+/// A cut-out that was made for the frame, 4 channels premultiplied; where the product is nearer than it
+/// stands, it is not there.
 NodePtr cutOutNode(std::shared_ptr<const CutOutPicture> made, const CutOut& what, const BlendFrame& frame);
 
 }  // namespace dusk

@@ -18,11 +18,11 @@ std::vector<float> lightDeviations(const GrainLook& grain, double amount) {
   for (int i = 0; i < knots; ++i) {
     const double code = double(i) / (knots - 1), at = code * last;
     const int k = std::clamp(int(at), 0, std::max(0, last - 1));
-    const Vec3d sigma = last > 0 ? grain.sigma[size_t(k)] * (1 - (at - k)) + grain.sigma[size_t(k) + 1] * (at - k)
-                                 : grain.sigma[0];
+    const Vec3d sigma = last > 0
+                            ? grain.sigma[size_t(k)] * (1 - (at - k)) + grain.sigma[size_t(k) + 1] * (at - k)
+                            : grain.sigma[0];
     const float slope = slopeOfDecoding(float(srgbDecoded(code)));
-    for (int c = 0; c < 3; ++c)
-      table[size_t(c * knots + i)] = float(amount * sigma[c] / 255) * slope;
+    for (int c = 0; c < 3; ++c) table[size_t(c * knots + i)] = float(amount * sigma[c] / 255) * slope;
   }
   return table;
 }
@@ -41,12 +41,13 @@ DUSK_LANES void addNoise(float* out, const float* picture, const float* before, 
     const float free = 1 - lower(higher(cover[i], 0.0f), 1.0f);
     const float left = had[i] * free * choose(free > 0.999f, gain, 1.0f);
     const float lacking = wanted[i] * wanted[i] - left * left;
-    out[i] = picture[i] + noise[i] * std::sqrt(higher(lacking, 0.0f)) * where((picture[i] != before[i]) | (cover[i] != 0));
+    out[i] = picture[i] +
+             noise[i] * std::sqrt(higher(lacking, 0.0f)) * where((picture[i] != before[i]) | (cover[i] != 0));
   }
 }
 
-void put(float* out, const float* picture, const float* before, const float* cover, const float* noise, int count,
-         const float* table) {
+void put(float* out, const float* picture, const float* before, const float* cover, const float* noise,
+         int count, const float* table) {
   int index[chunk];
   float wanted[chunk], had[chunk];
   for (int from = 0; from < count; from += chunk) {

@@ -22,7 +22,8 @@ inline float hueWeight(float r, float g, float b, float at, float inner, float s
   const float away = choose(once > 180, 360 - once, once);
   const float within = lower(higher(1 - (away - inner) / higher(soft, 1e-3f), 0.0f), 1.0f);
   const float most = higher(r, higher(g, b)), least = lower(r, lower(g, b));
-  const float colour = lower((most - least) / higher(most, 1e-20f) * 20, 1.0f);  // of five percent on: in full
+  const float colour =
+      lower((most - least) / higher(most, 1e-20f) * 20, 1.0f);  // of five percent on: in full
   return within * within * (3 - 2 * within) * choose(inner >= 180, 1.0f, higher(colour, 0.0f));
 }
 

@@ -5,7 +5,8 @@
 
 /// For loops over rows that the compiler turns into vector code: once for any machine and once for those with
 /// wider lanes, with the same results to the last bit (no fused multiply-add).
-#if defined(__x86_64__) && defined(__GNUC__) && !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
+#if defined(__x86_64__) && defined(__GNUC__) && !defined(__SANITIZE_ADDRESS__) && \
+    !defined(__SANITIZE_THREAD__)
 #define DUSK_LANES __attribute__((target_clones("avx2", "default")))
 #else
 #define DUSK_LANES
@@ -36,10 +37,10 @@ inline float quickExp2(float x) {
   const int32_t whole = int32_t(bounded + 512.5f) - 512;
   const float f = bounded - float(whole);
   const float p =
-      1 + f * (0.69314718056f +
-               f * (0.24022650696f +
-                    f * (0.05550410866f +
-                         f * (0.00961812911f + f * (0.00133335581f + f * 0.000154035304f)))));
+      1 +
+      f * (0.69314718056f +
+           f * (0.24022650696f +
+                f * (0.05550410866f + f * (0.00961812911f + f * (0.00133335581f + f * 0.000154035304f)))));
   return p * std::bit_cast<float>((whole + 127) << 23);
 }
 

@@ -57,13 +57,13 @@ inline void layRow(float* out, const float* below, const float* light, const flo
   }
 }
 
-#define DUSK_MODE(mode)                                                                                      \
-  DUSK_LANES void mode##Row(float* out, const float* below, const float* light, const float* alpha,          \
-                            const float* mask, int count, float strength) {                                  \
-    if (mask)                                                                                                \
-      layRow<LayerMode::mode, true>(out, below, light, alpha, mask, count, strength);                        \
-    else                                                                                                     \
-      layRow<LayerMode::mode, false>(out, below, light, alpha, mask, count, strength);                       \
+#define DUSK_MODE(mode)                                                                             \
+  DUSK_LANES void mode##Row(float* out, const float* below, const float* light, const float* alpha, \
+                            const float* mask, int count, float strength) {                         \
+    if (mask)                                                                                       \
+      layRow<LayerMode::mode, true>(out, below, light, alpha, mask, count, strength);               \
+    else                                                                                            \
+      layRow<LayerMode::mode, false>(out, below, light, alpha, mask, count, strength);              \
   }
 DUSK_MODE(normal)
 DUSK_MODE(multiply)
@@ -80,15 +80,21 @@ DUSK_MODE(plus)
 #undef DUSK_MODE
 
 using Row = void (*)(float*, const float*, const float*, const float*, const float*, int, float);
-constexpr Row rowsOf[] = {normalRow,     multiplyRow,  screenRow,    overlayRow,   darkenRow,     lightenRow,
-                          colourDodgeRow, colourBurnRow, hardLightRow, softLightRow, differenceRow, plusRow};
+constexpr Row rowsOf[] = {normalRow,    multiplyRow,  screenRow,      overlayRow,
+                          darkenRow,    lightenRow,   colourDodgeRow, colourBurnRow,
+                          hardLightRow, softLightRow, differenceRow,  plusRow};
 
 class Drawn : public Node {
  public:
   Drawn(const ExtraLayer& layer, std::shared_ptr<const Texture> picture, const BlendFrame& frame)
       : Node(frame.whole, 4, {},
-             NodeKey("layer picture").with(frame.whole).with(frame.width).with(picture.get()).with(layer.anchor)
-                 .with(layer.size).with(layer.margin)),
+             NodeKey("layer picture")
+                 .with(frame.whole)
+                 .with(frame.width)
+                 .with(picture.get())
+                 .with(layer.anchor)
+                 .with(layer.size)
+                 .with(layer.margin)),
         picture_(std::move(picture)),
         place_(layerPlace(layer, double(picture_->height) / std::max(1, picture_->width), frame.width,
                           frame.height)) {}
@@ -97,7 +103,8 @@ class Drawn : public Node {
     const float w = float(place_[2] - place_[0]), h = float(place_[3] - place_[1]);
     for (int y = to.area.y0; y < to.area.y1; ++y)
       for (int x = to.area.x0; x < to.area.x1; ++x) {
-        const float u = (float(x) + 0.5f - float(place_[0])) / w, v = 1 - (float(y) + 0.5f - float(place_[1])) / h;
+        const float u = (float(x) + 0.5f - float(place_[0])) / w,
+                    v = 1 - (float(y) + 0.5f - float(place_[1])) / h;
         Texture::Texel t{Rgb(0), 0};
         // The border's own pixels fade over themselves: a picture ends where it ends.
         if (u > -0.5f / w && u < 1 + 0.5f / w && v > -0.5f / h && v < 1 + 0.5f / h)
@@ -123,8 +130,15 @@ class Even : public Node {
  public:
   Even(const ExtraLayer& layer, const BlendFrame& frame)
       : Node(frame.whole, 4, {},
-             NodeKey("layer colour").with(frame.whole).with(frame.width).with(frame.height).with(layer.kind)
-                 .with(layer.colour).with(layer.end).with(layer.from).with(layer.to)),
+             NodeKey("layer colour")
+                 .with(frame.whole)
+                 .with(frame.width)
+                 .with(frame.height)
+                 .with(layer.kind)
+                 .with(layer.colour)
+                 .with(layer.end)
+                 .with(layer.from)
+                 .with(layer.to)),
         from_(toFloat(layer.colour)),
         to_(toFloat(layer.kind == LayerKind::gradient ? layer.end : layer.colour)),
         at_(Vec2f(layer.from) * Vec2f(float(frame.width), float(frame.height))),
@@ -168,7 +182,8 @@ NodePtr layerNode(const ExtraLayer& layer, std::shared_ptr<const Texture> pictur
   return picture ? std::make_shared<Drawn>(layer, std::move(picture), frame) : nullptr;
 }
 
-NodePtr over(const NodePtr& below, const NodePtr& layer, LayerMode mode, float strength, const NodePtr& mask) {
+NodePtr over(const NodePtr& below, const NodePtr& layer, LayerMode mode, float strength,
+             const NodePtr& mask) {
   std::vector<NodePtr> inputs{below, layer};
   if (mask) inputs.push_back(mask);
   return combined(inputs, 3, NodeKey("over").with(mode).with(strength),

@@ -25,8 +25,7 @@ inline float rangeWeight(float v, float from, float to, float soft) {
 }
 
 DUSK_LANES void inRange(float* out, const float* v, int count, float from, float to, float soft, bool known) {
-  for (int i = 0; i < count; ++i)
-    out[i] = rangeWeight(v[i], from, to, soft) * where(!known || v[i] != 0);
+  for (int i = 0; i < count; ++i) out[i] = rangeWeight(v[i], from, to, soft) * where(!known || v[i] != 0);
 }
 DUSK_LANES void byBrightness(float* out, const float* r, const float* g, const float* b, const float* a,
                              int count, float from, float to, float soft) {
@@ -58,8 +57,7 @@ NodePtr gradientNode(const Mask& m, const MaskWorld& world) {
   const Vec2f from(*a), way = Vec2f(*b) - from;
   const bool round = m.kind == MaskKind::round;
   const float long2 = std::max(way.length2(), 1e-6f);
-  return combined({sized(world.frame.whole)}, 1,
-                  NodeKey("gradient").with(from).with(way).with(round),
+  return combined({sized(world.frame.whole)}, 1, NodeKey("gradient").with(from).with(way).with(round),
                   [=](const auto&, float* const* out, int count, int x0, int y) {
                     for (int i = 0; i < count; ++i) {
                       const Vec2f p(float(x0 + i) + 0.5f - from.x, float(y) + 0.5f - from.y);
@@ -76,8 +74,7 @@ NodePtr partsNode(const Mask& m, const MaskWorld& world) {
   for (size_t id = 1; id <= world.partOfId.size(); ++id)
     takes[id] = std::find(m.parts.begin(), m.parts.end(), world.partOfId[id - 1]) != m.parts.end();
   const PixelArea whole = world.frame.whole;
-  return held(combined({sized(whole)}, 1,
-                       NodeKey("parts").with(takes).with(world.passes.get()),
+  return held(combined({sized(whole)}, 1, NodeKey("parts").with(takes).with(world.passes.get()),
                        [=, passes = world.passes](const auto&, float* const* out, int count, int x0, int y) {
                          const size_t row = size_t(y - whole.y0) * size_t(whole.width());
                          for (int i = 0; i < count; ++i) {
@@ -116,8 +113,8 @@ NodePtr oneMask(const Mask& m, const NodePtr& light, const MaskWorld& world) {
     case MaskKind::brightness:
       return combined({light}, 1, NodeKey("brightness").with(from).with(to).with(soft),
                       [=](const auto& in, float* const* out, int count, int, int) {
-                        byBrightness(out[0], in[0][0], in[0][1], in[0][2], in[0].size() == 4 ? in[0][3] : nullptr,
-                                     count, from, to, soft);
+                        byBrightness(out[0], in[0][0], in[0][1], in[0][2],
+                                     in[0].size() == 4 ? in[0][3] : nullptr, count, from, to, soft);
                       });
     case MaskKind::hue: {
       const float inner = (to - from) / 2, at = (from + to) / 2;
@@ -158,7 +155,8 @@ std::optional<Vec2d> maskPointHeld(const Vec2d& pixel, MaskHold hold, const Mask
   const auto plane = productPlane(world);
   if (!plane) return {};
   const Vec3d way = rayThrough(world.camera, pixel);
-  const double along = way.dot(world.camera.axes.z), away = (plane->spot - world.camera.position).dot(world.camera.axes.z);
+  const double along = way.dot(world.camera.axes.z),
+               away = (plane->spot - world.camera.position).dot(world.camera.axes.z);
   if (along <= 1e-9 || away <= 0) return {};
   const Vec3d off = world.camera.position + way * (away / along) - plane->spot;
   return Vec2d(off.dot(plane->right), off.dot(plane->down));

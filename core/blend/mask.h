@@ -10,12 +10,12 @@ namespace dusk {
 /// What masks are measured by; pictures may be nullptr where they are not known yet.
 struct MaskWorld {
   BlendFrame frame;
-  Camera camera;                 ///< of a picture of the frame's size
-  bool solved = false;           ///< it is known
-  std::optional<Vec3d> product;  ///< the spot of the first placed product, world
-  NodePtr facing;                ///< 1 channel
-  std::shared_ptr<const Passes> passes;   ///< with covers, for mattes
-  std::vector<std::string> partOfId;      ///< [id - 1]: path of the part that a cover's id stands for
+  Camera camera;                         ///< of a picture of the frame's size
+  bool solved = false;                   ///< it is known
+  std::optional<Vec3d> product;          ///< the spot of the first placed product, world
+  NodePtr facing;                        ///< 1 channel
+  std::shared_ptr<const Passes> passes;  ///< with covers, for mattes
+  std::vector<std::string> partOfId;     ///< [id - 1]: path of the part that a cover's id stands for
 };
 
 /// How much all masks together take, 0 to 1, one channel: each joins those before it; the first begins from

@@ -44,7 +44,8 @@ class Shape : public Node {
       const PixelArea tile{x0, to.area.y0, std::min(to.area.x1, x0 + step), to.area.y1};
       const std::vector<Edge> near = nearEdges(tile);
       std::vector<float> crossings;
-      for (int y = tile.y0; y < tile.y1; ++y) fillRow(near, tile, y, crossings, to.row(0, y) + (x0 - to.area.x0));
+      for (int y = tile.y0; y < tile.y1; ++y)
+        fillRow(near, tile, y, crossings, to.row(0, y) + (x0 - to.area.x0));
     }
   }
 
@@ -53,7 +54,8 @@ class Shape : public Node {
     std::vector<Edge> near;
     const float reach = widest_ / 2 + half_ + 1.5f;
     for (const Edge& e : edges_)
-      if (std::min(e.a.x, e.b.x) < float(tile.x1) + reach && std::max(e.a.x, e.b.x) > float(tile.x0) - reach &&
+      if (std::min(e.a.x, e.b.x) < float(tile.x1) + reach &&
+          std::max(e.a.x, e.b.x) > float(tile.x0) - reach &&
           std::min(e.a.y, e.b.y) < float(tile.y1) + reach && std::max(e.a.y, e.b.y) > float(tile.y0) - reach)
         near.push_back(e);
     return near;
@@ -100,7 +102,8 @@ MaskLine smooth(const MaskLine& line, bool closed) {
   };
   for (size_t i = 0; i + (closed ? 0 : 1) < n; ++i) {
     const int k = int(i);
-    const Vec2f p0 = line.at[index(k - 1)], p1 = line.at[i], p2 = line.at[index(k + 1)], p3 = line.at[index(k + 2)];
+    const Vec2f p0 = line.at[index(k - 1)], p1 = line.at[i], p2 = line.at[index(k + 1)],
+                p3 = line.at[index(k + 2)];
     for (int s = 0; s < pieces; ++s) {
       const float t = float(s) / pieces, t2 = t * t, t3 = t2 * t;
       out.at.push_back((p1 * 2.0f + (p2 - p0) * t + (p0 * 2.0f - p1 * 5.0f + p2 * 4.0f - p3) * t2 +

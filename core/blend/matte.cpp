@@ -77,7 +77,8 @@ class Laplacian {
     Symmetric c{};
     each(x, y, [&](size_t k) {
       const Vec3d o = colour(k) - mean;
-      c[0] += o.x * o.x, c[1] += o.x * o.y, c[2] += o.x * o.z, c[3] += o.y * o.y, c[4] += o.y * o.z, c[5] += o.z * o.z;
+      c[0] += o.x * o.x, c[1] += o.x * o.y, c[2] += o.x * o.z, c[3] += o.y * o.y, c[4] += o.y * o.z,
+          c[5] += o.z * o.z;
     });
     for (double& v : c) v /= 9;
     // Relative to the light there, so that dark places count as bright ones do.
@@ -87,8 +88,12 @@ class Laplacian {
     const double det = c[0] * a + c[1] * b + c[2] * d;
     const size_t i = at(x, y);
     mean_[i] = mean;
-    inverse_[i] = {a / det, b / det, d / det, (c[0] * c[5] - c[2] * c[2]) / det,
-                   (c[1] * c[2] - c[0] * c[4]) / det, (c[0] * c[3] - c[1] * c[1]) / det};
+    inverse_[i] = {a / det,
+                   b / det,
+                   d / det,
+                   (c[0] * c[5] - c[2] * c[2]) / det,
+                   (c[1] * c[2] - c[0] * c[4]) / det,
+                   (c[0] * c[3] - c[1] * c[1]) / det};
   }
 
   const Picture& light_;
@@ -175,7 +180,9 @@ Picture foregroundOf(const Picture& light, const std::vector<float>& alpha) {
       Picture to = Picture::rgb(w, h);
       for (int y = 0; y < h; ++y)
         for (int x = 0; x < w; ++x)
-          std::copy_n(from.at(std::min(x * from.width / w, from.width - 1), std::min(y * from.height / h, from.height - 1)), 3, to.at(x, y));
+          std::copy_n(from.at(std::min(x * from.width / w, from.width - 1),
+                              std::min(y * from.height / h, from.height - 1)),
+                      3, to.at(x, y));
       return to;
     };
     front = nearest(front), back = nearest(back);

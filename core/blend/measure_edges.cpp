@@ -54,7 +54,8 @@ double fit(const std::vector<Sample>& samples, Profile& p, bool tilts) {
   const auto cost = [&](const Profile& q) {
     double sum = 0;
     for (const Sample& s : samples) {
-      const double v = q.low + (q.high - q.low) * normalIntegral((s.d - q.offset - q.tilt * s.t) / q.sigma) - s.value;
+      const double v =
+          q.low + (q.high - q.low) * normalIntegral((s.d - q.offset - q.tilt * s.t) / q.sigma) - s.value;
       sum += v * v;
     }
     return sum;
@@ -75,7 +76,8 @@ double fit(const std::vector<Sample>& samples, Profile& p, bool tilts) {
     }
     for (size_t i = 0; i < 5; ++i) a[i][i] = a[i][i] * (1 + damping) + 1e-12;
     if (!solveSmall<5>(a, b, step)) break;
-    Profile next{p.offset + step[0], p.tilt + step[1], std::clamp(p.sigma + step[2], 0.1, 8.0), p.low + step[3], p.high + step[4]};
+    Profile next{p.offset + step[0], p.tilt + step[1], std::clamp(p.sigma + step[2], 0.1, 8.0),
+                 p.low + step[3], p.high + step[4]};
     const double then = cost(next);
     if (then < now) {
       const bool settled = now - then < 1e-7 * now;
@@ -132,7 +134,8 @@ std::optional<EdgeFit> fitAt(const Picture& light, int x, int y, double noise) {
   const double rms = fit(samples, p, true);
   const double contrast = p.high - p.low, room = acrossBy - std::abs(p.offset);
   const double allowed = std::hypot(0.06 * contrast, 1.3 * noise);
-  if (contrast < std::max(0.02, 14 * noise) || rms > allowed || std::abs(p.tilt) > 0.15 || std::abs(p.offset) > 3 || p.sigma * 2.5 > room || p.low < -0.02)
+  if (contrast < std::max(0.02, 14 * noise) || rms > allowed || std::abs(p.tilt) > 0.15 ||
+      std::abs(p.offset) > 3 || p.sigma * 2.5 > room || p.low < -0.02)
     return {};
   EdgeFit e;
   e.at = at, e.contrast = contrast, e.rms = rms / contrast;
@@ -144,7 +147,9 @@ std::optional<EdgeFit> fitAt(const Picture& light, int x, int y, double noise) {
     q.low = 1e30, q.high = -1e30;
     for (const Sample& s : own) q.low = std::min(q.low, s.value), q.high = std::max(q.high, s.value);
     const double left = fit(own, q, false), step = std::abs(q.high - q.low);
-    if (q.high < q.low || step < std::max(0.3 * contrast, 10 * noise) || left > std::hypot(0.07 * step, 1.6 * noise)) return {};
+    if (q.high < q.low || step < std::max(0.3 * contrast, 10 * noise) ||
+        left > std::hypot(0.07 * step, 1.6 * noise))
+      return {};
     e.sigma[size_t(c)] = q.sigma, e.offset[size_t(c)] = q.offset;
   }
   return e;
@@ -175,7 +180,9 @@ std::vector<EdgeFit> cleanEdges(const Picture& light, double noise, const Progre
     const std::lock_guard lock(mutex);
     edges.insert(edges.end(), own.begin(), own.end());
   });
-  std::sort(edges.begin(), edges.end(), [](const EdgeFit& a, const EdgeFit& b) { return std::tie(a.at.y, a.at.x) < std::tie(b.at.y, b.at.x); });
+  std::sort(edges.begin(), edges.end(), [](const EdgeFit& a, const EdgeFit& b) {
+    return std::tie(a.at.y, a.at.x) < std::tie(b.at.y, b.at.x);
+  });
   return edges;
 }
 
@@ -214,7 +221,8 @@ Haloed fitHalo(const std::vector<double>& profile, double sigma) {
     for (size_t i = 0; i < profile.size(); ++i) {
       if (std::isnan(profile[i])) continue;
       const double d = double(i) / 4 - 8;
-      const double f = (1 + k) * normalIntegral(d / s) - k * normalIntegral(d / std::hypot(s, r)), v = profile[i];
+      const double f = (1 + k) * normalIntegral(d / s) - k * normalIntegral(d / std::hypot(s, r)),
+                   v = profile[i];
       n += 1, f1 += f, ff += f * f, v1 += v, fv += f * v, vv += v * v;
     }
     const double det = n * ff - f1 * f1, b = (n * fv - f1 * v1) / det, a = (v1 - b * f1) / n;
@@ -225,7 +233,8 @@ Haloed fitHalo(const std::vector<double>& profile, double sigma) {
     double s = sigma, k = 0.2, c = cost(s, k, r), ds = 0.15 * sigma, dk = 0.15;
     for (int round = 0; round < 60; ++round) {
       bool better = false;
-      for (const auto& [a, b] : {std::pair(ds, 0.0), {-ds, 0.0}, {0.0, dk}, {0.0, -dk}, {ds, dk}, {-ds, -dk}}) {
+      for (const auto& [a, b] :
+           {std::pair(ds, 0.0), {-ds, 0.0}, {0.0, dk}, {0.0, -dk}, {ds, dk}, {-ds, -dk}}) {
         const double s2 = std::max(0.15, s + a), k2 = std::clamp(k + b, 0.0, 3.0), c2 = cost(s2, k2, r);
         if (c2 < c) s = s2, k = k2, c = c2, better = true;
       }
@@ -252,7 +261,8 @@ std::optional<Softness> softnessOf(const std::vector<EdgeFit>& edges, const Pict
   if (chosen.size() < least) return {};
   std::sort(chosen.begin(), chosen.end(), [](auto a, auto b) { return a->sigma[1] < b->sigma[1]; });
   const double low = chosen[chosen.size() * 12 / 100]->sigma[1];
-  std::erase_if(chosen, [&](const EdgeFit* e) { return e->sigma[1] < 0.85 * low || e->sigma[1] > 1.22 * low; });
+  std::erase_if(chosen,
+                [&](const EdgeFit* e) { return e->sigma[1] < 0.85 * low || e->sigma[1] > 1.22 * low; });
   if (chosen.size() < least) return {};
   Softness out;
   out.edges = int(chosen.size());
@@ -292,7 +302,8 @@ std::optional<Fringes> fringesOf(const std::vector<EdgeFit>& edges, int width, i
     for (int round = 0; round < 12; ++round) {
       double xx = 0, xy = 0;
       for (const auto& r : rows) {
-        const double left = std::abs(r[size_t(c) + 1] - scale * r[0]), w = left < 1.5 * deviation ? 1 : 1.5 * deviation / left;
+        const double left = std::abs(r[size_t(c) + 1] - scale * r[0]),
+                     w = left < 1.5 * deviation ? 1 : 1.5 * deviation / left;
         xx += w * r[0] * r[0], xy += w * r[0] * r[size_t(c) + 1];
       }
       scale = xy / xx;
@@ -334,7 +345,8 @@ double softnessAfter(double blur) {
         across[size_t(y * size + x)] = taps([&](int k) { return cover[size_t(y) * size + in(x + k)]; });
     for (int y = 0; y < size; ++y)
       for (int x = 0; x < size; ++x)
-        std::fill_n(soft.at(x, y), 3, float(taps([&](int k) { return across[in(y + k) * size + size_t(x)]; })));
+        std::fill_n(soft.at(x, y), 3,
+                    float(taps([&](int k) { return across[in(y + k) * size + size_t(x)]; })));
     if (const auto e = fitAt(soft, size / 2, size / 2, 0)) found.push_back(e->sigma[1]);
   }
   return found.empty() ? std::hypot(blur, 0.29) : medianInPlace(found);

@@ -8,12 +8,12 @@ namespace dusk {
 
 /// A straight edge between two flat sides, fitted in a small window.
 struct EdgeFit {
-  Vec2d at;                      ///< on the edge, pixels
-  Vec2d across;                  ///< unit, from dark to bright
-  std::array<double, 3> sigma{}; ///< of the Gaussian whose integral each channel follows, pixels
-  std::array<double, 3> offset{};///< where each channel's edge lies along `across`, pixels from `at`
-  double contrast = 0;           ///< of luminance, scene-linear
-  double rms = 0;                ///< of what the fit leaves, over the contrast
+  Vec2d at;                        ///< on the edge, pixels
+  Vec2d across;                    ///< unit, from dark to bright
+  std::array<double, 3> sigma{};   ///< of the Gaussian whose integral each channel follows, pixels
+  std::array<double, 3> offset{};  ///< where each channel's edge lies along `across`, pixels from `at`
+  double contrast = 0;             ///< of luminance, scene-linear
+  double rms = 0;                  ///< of what the fit leaves, over the contrast
 };
 
 /// Clean edges of a picture in scene-linear light (3 channels): one at most in each cell of 20 pixels.

@@ -8,52 +8,18 @@
 
 #include "core/base/median.h"
 #include "core/base/srgb.h"
+#include "core/blend/grain_neighbours.h"
 
 namespace dusk {
 namespace {
 
-constexpr int core = 24, ring = 8, all = core + 2 * ring, cell = 4;
-constexpr int reach = GrainLook::reach, side = 2 * reach + 1, lagCount = GrainLook::lags;
+constexpr int core = grainPatch, ring = 8, all = core + 2 * ring, cell = 4;
 constexpr int knots = 17;
-
-/// What is left of values on a square when a quadratic surface is taken away; `basis` spans those.
-struct Quadratic {
-  explicit Quadratic(int n) : size(n) {
-    std::vector<std::vector<double>> raw(6, std::vector<double>(size_t(n) * size_t(n)));
-    for (int y = 0; y < n; ++y)
-      for (int x = 0; x < n; ++x) {
-        const double u = (x - (n - 1) / 2.0) / n, v = (y - (n - 1) / 2.0) / n;
-        const double values[] = {1, u, v, u * u, u * v, v * v};
-        for (size_t k = 0; k < 6; ++k) raw[k][size_t(y * n + x)] = values[k];
-      }
-    // Gram-Schmidt.
-    for (auto& b : raw) {
-      for (const auto& o : basis) {
-        double dot = 0;
-        for (size_t i = 0; i < b.size(); ++i) dot += b[i] * o[i];
-        for (size_t i = 0; i < b.size(); ++i) b[i] -= dot * o[i];
-      }
-      double norm = 0;
-      for (const double v : b) norm += v * v;
-      for (double& v : b) v /= std::sqrt(norm);
-      basis.push_back(b);
-    }
-  }
-  void takeAway(std::vector<double>& values) const {
-    for (const auto& b : basis) {
-      double dot = 0;
-      for (size_t i = 0; i < b.size(); ++i) dot += b[i] * values[i];
-      for (size_t i = 0; i < b.size(); ++i) values[i] -= dot * b[i];
-    }
-  }
-  int size;
-  std::vector<std::vector<double>> basis;
-};
 
 struct Patch {
   int x = 0, y = 0;
   std::array<double, 3> mean{}, variance{};
-  double around = 0;    ///< how much the surroundings vary, in code values squared
+  double around = 0;  ///< how much the surroundings vary, in code values squared
   double brightness = 0;
 };
 
@@ -146,108 +112,6 @@ Agreed agreed(std::vector<double> values) {
   return {middle, double(n) / double(values.size())};
 }
 
-/// Sums that tell of neighbours and channels.
-struct Neighbours {
-  std::array<std::vector<double>, lagCount> lags;  ///< of each patch and channel
-  double rg = 0, rb = 0, gb = 0, n = 0;
-
-  /// Of each the mean of its middle half: a patch with an edge in it tells something else than the others.
-  std::array<double, lagCount> lag() {
-    std::array<double, lagCount> out{};
-    for (size_t i = 0; i < size_t(lagCount); ++i) {
-      std::sort(lags[i].begin(), lags[i].end());
-      const size_t from = lags[i].size() / 4, to = lags[i].size() - from;
-      for (size_t k = from; k < to; ++k) out[i] += lags[i][k] / double(to - from);
-    }
-    return out;
-  }
-
-  void add(const std::array<std::vector<double>, 3>& r, double floor) {
-    std::array<double, 3> variance{};
-    for (size_t c = 0; c < 3; ++c)
-      for (const double v : r[c]) variance[c] += v * v / (core * core - 6.0);
-    for (size_t c = 0; c < 3; ++c) {
-      if (variance[c] <= floor * 1.5) return;
-      for (int dy = -reach; dy <= reach; ++dy)
-        for (int dx = -reach; dx <= reach; ++dx) {
-          double sum = 0;
-          int pairs = 0;
-          for (int y = std::max(0, -dy); y < std::min(core, core - dy); ++y)
-            for (int x = std::max(0, -dx); x < std::min(core, core - dx); ++x, ++pairs)
-              sum += r[c][size_t(y * core + x)] * r[c][size_t((y + dy) * core + x + dx)];
-          lags[size_t((dy + reach) * side + dx + reach)].push_back(
-              (sum / pairs - (dx == 0 && dy == 0 ? floor : 0)) / (variance[c] - floor));
-        }
-    }
-    const auto both = [&](size_t a, size_t b) {
-      double sum = 0;
-      for (size_t i = 0; i < r[a].size(); ++i) sum += r[a][i] * r[b][i];
-      return sum / (core * core - 6) / std::sqrt((variance[a] - floor) * (variance[b] - floor));
-    };
-    rg += both(0, 1), rb += both(0, 2), gb += both(1, 2), n += 1;
-  }
-};
-
-/// What the surface that is taken away takes of noise with neighbours: from its true correlation (at all lags)
-/// to that of what is left, as a matrix; by (I - P) C (I - P) with the surface's projection P.
-const std::vector<double>& lagsLeft() {
-  static const std::vector<double> matrix = [] {
-    const Quadratic surface(core);
-    const auto& b = surface.basis;
-    const auto at = [&](size_t k, int x, int y) {
-      return x < 0 || y < 0 || x >= core || y >= core ? 0.0 : b[k][size_t(y * core + x)];
-    };
-    // Products of the surfaces with one another, shifted, over all pairs within the square.
-    const auto product = [&](size_t k, size_t l, int dx, int dy) {
-      double sum = 0;
-      for (int y = std::max(0, -dy); y < std::min(core, core - dy); ++y)
-        for (int x = std::max(0, -dx); x < std::min(core, core - dx); ++x) sum += at(k, x, y) * at(l, x + dx, y + dy);
-      return sum;
-    };
-    constexpr int twice = 4 * reach + 1;
-    std::vector<double> shifted(36 * twice * twice);
-    const auto of = [&](size_t k, size_t l, int dx, int dy) -> double& {
-      return shifted[((k * 6 + l) * twice + size_t(dy + 2 * reach)) * twice + size_t(dx + 2 * reach)];
-    };
-    for (size_t k = 0; k < 6; ++k)
-      for (size_t l = 0; l < 6; ++l)
-        for (int dy = -2 * reach; dy <= 2 * reach; ++dy)
-          for (int dx = -2 * reach; dx <= 2 * reach; ++dx) of(k, l, dx, dy) = product(k, l, dx, dy);
-    std::vector<double> m(size_t(lagCount) * lagCount);
-    for (int my = -reach; my <= reach; ++my)
-      for (int mx = -reach; mx <= reach; ++mx)
-        for (int ly = -reach; ly <= reach; ++ly)
-          for (int lx = -reach; lx <= reach; ++lx) {
-            double sum = mx == lx && my == ly ? double((core - std::abs(mx)) * (core - std::abs(my))) : 0;
-            for (size_t k = 0; k < 6; ++k) {
-              sum -= of(k, k, mx - lx, my - ly) + of(k, k, mx + lx, my + ly);
-              for (size_t l = 0; l < 6; ++l) sum += of(k, l, lx, ly) * of(k, l, mx, my);
-            }
-            const double pairs = double((core - std::abs(mx)) * (core - std::abs(my)));
-            m[size_t((my + reach) * side + mx + reach) * lagCount + size_t((ly + reach) * side + lx + reach)] = sum / pairs;
-          }
-    return m;
-  }();
-  return matrix;
-}
-
-/// The true correlation behind what was left of it: both alike but for what the surface took, which is put
-/// back a few times.
-std::vector<double> putBack(const std::array<double, lagCount>& left) {
-  std::vector<double> truth(left.begin(), left.end());
-  const std::vector<double>& m = lagsLeft();
-  for (int round = 0; round < 40; ++round) {
-    std::vector<double> next = truth;
-    for (size_t i = 0; i < size_t(lagCount); ++i) {
-      double would = 0;
-      for (size_t k = 0; k < size_t(lagCount); ++k) would += m[i * lagCount + k] * truth[k];
-      next[i] += left[i] - would;
-    }
-    truth = next;
-  }
-  return truth;
-}
-
 /// Steps across the borders of 8 x 8 blocks over those elsewhere, less 1.
 double blockingOf(const CodeRows& photo, const std::vector<Patch>& flat) {
   double at = 0, else_ = 0, n = 0, m = 0;
@@ -287,7 +151,8 @@ NoiseModel modelOf(const std::vector<Found>& found) {
   for (int round = 0; round < 8; ++round) {
     double s1 = 0, sx = 0, sxx = 0, sy = 0, sxy = 0;
     for (size_t i = 0; i < found.size(); ++i) {
-      const double light = srgbDecoded(found[i].code / 255), d = found[i].sigma / 255 * lightSlope(found[i].code);
+      const double light = srgbDecoded(found[i].code / 255),
+                   d = found[i].sigma / 255 * lightSlope(found[i].code);
       const double y = d * d, w = trust[i] * found[i].weight / std::max(y * y, 1e-18);
       s1 += w, sx += w * light, sxx += w * light * light, sy += w * y, sxy += w * light * y;
     }
@@ -356,7 +221,8 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   const std::vector<Patch> patches = patchesOf(photo, progress);
   constexpr int bins = 20, least = 10;
   std::vector<std::vector<Patch>> byBrightness(bins);
-  for (const Patch& p : patches) byBrightness[size_t(std::min(bins - 1, int(p.brightness * bins / 256)))].push_back(p);
+  for (const Patch& p : patches)
+    byBrightness[size_t(std::min(bins - 1, int(p.brightness * bins / 256)))].push_back(p);
   const double floor = photo.bits <= 8 ? 1.0 / 12 : 0;
   std::array<std::vector<Found>, 3> found;
   std::vector<Patch> flat;
@@ -368,7 +234,8 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
     double share = 1;
     for (size_t c = 0; c < 3; ++c) {
       std::vector<double> variances;
-      for (size_t i = 0; i < taken; ++i) variances.push_back(bin[i].variance[c]), code[c] += bin[i].mean[c] / double(taken);
+      for (size_t i = 0; i < taken; ++i)
+        variances.push_back(bin[i].variance[c]), code[c] += bin[i].mean[c] / double(taken);
       const Agreed one = agreed(variances);
       sigma[c] = std::sqrt(std::max(0.0, one.middle - floor)), share = std::min(share, one.share);
     }
@@ -383,12 +250,14 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   }
   out.patches = int(flat.size());
   if (out.patches < least) return out;
-  std::sort(flat.begin(), flat.end(), [](const Patch& a, const Patch& b) { return std::tie(a.y, a.x) < std::tie(b.y, b.x); });
-  Neighbours neighbours;
+  std::sort(flat.begin(), flat.end(),
+            [](const Patch& a, const Patch& b) { return std::tie(a.y, a.x) < std::tie(b.y, b.x); });
+  GrainNeighbours neighbours;
   const size_t every = std::max<size_t>(1, flat.size() / 600);
   for (size_t i = 0; i < flat.size() && !progress.cancelled(); i += every) {
     const Picture strip = stripOf(photo, flat[i].y);
-    neighbours.add({residual(strip, flat[i].x, 0), residual(strip, flat[i].x, 1), residual(strip, flat[i].x, 2)}, floor);
+    neighbours.add(
+        {residual(strip, flat[i].x, 0), residual(strip, flat[i].x, 1), residual(strip, flat[i].x, 2)}, floor);
   }
   out.blocking = blockingOf(photo, flat);
   // The margin: of a variance from so many values that go together in small groups.
@@ -402,7 +271,7 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   for (size_t c = 0; c < 3; ++c) sigma[c] = throughAll(found[c]);
   const double n = neighbours.n;
   const std::vector<double> truth = putBack(neighbours.lag());
-  const double middle = truth[lagCount / 2], more = std::sqrt(std::max(1.0, middle));
+  const double middle = truth[size_t(GrainLook::lags) / 2], more = std::sqrt(std::max(1.0, middle));
   for (const double lag : truth) out.look.correlation.push_back(std::clamp(lag / middle, -1.0, 1.0));
   for (size_t k = 0; k < size_t(knots); ++k)
     out.look.sigma.push_back(Vec3d(sigma[0][k], sigma[1][k], sigma[2][k]) * more);

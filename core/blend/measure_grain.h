@@ -7,11 +7,11 @@ namespace dusk {
 
 /// A photo's grain as it was found.
 struct GrainFound {
-  GrainLook look;            ///< empty `sigma`: there is none
-  double sigma = 0;          ///< its deviation in code values where the photo has most flat places
-  double margin = 0;         ///< one sigma of that, as a share
-  int patches = 0;           ///< flat places it was found in; few tell little
-  double blocking = 0;       ///< how much larger steps are at the borders of 8 x 8 blocks; 0: not
+  GrainLook look;       ///< empty `sigma`: there is none
+  double sigma = 0;     ///< its deviation in code values where the photo has most flat places
+  double margin = 0;    ///< one sigma of that, as a share
+  int patches = 0;      ///< flat places it was found in; few tell little
+  double blocking = 0;  ///< how much larger steps are at the borders of 8 x 8 blocks; 0: not
 };
 
 /// Rows of a photo as display code values 0 to 1.

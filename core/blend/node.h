@@ -19,8 +19,7 @@ class NodeKey {
  public:
   explicit NodeKey(std::string what) : bytes_(std::move(what)) { bytes_.push_back('\0'); }
   template <typename T>
-    requires std::is_trivially_copyable_v<T>
-  NodeKey& with(const T& value) {
+  requires std::is_trivially_copyable_v<T> NodeKey& with(const T& value) {
     bytes_.append(reinterpret_cast<const char*>(&value), sizeof value);
     return *this;
   }

@@ -50,7 +50,8 @@ class Filtered : public Node {
     const double rg = std::clamp(channels.x, -0.999, 0.999), rb = std::clamp(channels.y, -0.999, 0.999);
     const double g = std::sqrt(1 - rg * rg), gb = (channels.z - rg * rb) / g;
     mix_[0][0] = 1, mix_[1][0] = float(rg), mix_[1][1] = float(g);
-    mix_[2][0] = float(rb), mix_[2][1] = float(gb), mix_[2][2] = float(std::sqrt(std::max(0.0, 1 - rb * rb - gb * gb)));
+    mix_[2][0] = float(rb), mix_[2][1] = float(gb),
+    mix_[2][2] = float(std::sqrt(std::max(0.0, 1 - rb * rb - gb * gb)));
   }
   PixelArea needs(size_t, const PixelArea& a) const override {
     return kernel_.size() == 1 ? a : PixelArea{a.x0 - reach, a.y0 - reach, a.x1 + reach, a.y1 + reach};
@@ -80,8 +81,7 @@ class Filtered : public Node {
         if (w == 0) continue;
         // At the border some neighbours are missing: what there is begins later or ends earlier.
         const int first = std::max(x0 + dx, in.area.x0), end = std::min(x0 + n + dx, in.area.x1);
-        if (end > first)
-          addScaled(out + (first - dx - x0), row + (first - in.area.x0), end - first, w);
+        if (end > first) addScaled(out + (first - dx - x0), row + (first - in.area.x0), end - first, w);
       }
     }
   }
@@ -101,7 +101,8 @@ std::vector<float> grainKernel(const std::vector<double>& correlation) {
       double power = 0;
       for (int y = -reach; y <= reach; ++y)
         for (int x = -reach; x <= reach; ++x)
-          power += correlation[size_t((y + reach) * side + x + reach)] * std::cos(2 * pi * (u * x + v * y) / n);
+          power +=
+              correlation[size_t((y + reach) * side + x + reach)] * std::cos(2 * pi * (u * x + v * y) / n);
       root[size_t(v * n + u)] = std::sqrt(std::max(power, 0.0));
     }
   std::vector<float> kernel;
@@ -127,8 +128,7 @@ double grainLeft(const std::vector<double>& correlation, double scale) {
     const auto share = [&](int d) { return std::max(0.0, 1 - std::abs(d) * scale); };
     for (int y = -reach; y <= reach; ++y)
       for (int x = -reach; x <= reach; ++x)
-        variance +=
-            scale * scale * correlation[size_t((y + reach) * side + x + reach)] * share(x) * share(y);
+        variance += scale * scale * correlation[size_t((y + reach) * side + x + reach)] * share(x) * share(y);
   }
   return std::sqrt(std::clamp(variance, 0.0, 1.0));
 }

@@ -6,10 +6,10 @@ namespace dusk {
 
 /// What corrections need to know of the picture they are part of.
 struct BlendFrame {
-  PixelArea whole;      ///< the piece of the picture that there is, in pixels of the picture
+  PixelArea whole;            ///< the piece of the picture that there is, in pixels of the picture
   int width = 0, height = 0;  ///< of the picture
-  double scale = 1;     ///< pixels of the picture to one of the plate, each way
-  NodePtr depth;        ///< metres, 1 channel; nullptr where it is not known
+  double scale = 1;           ///< pixels of the picture to one of the plate, each way
+  NodePtr depth;              ///< metres, 1 channel; nullptr where it is not known
 };
 
 /// Light in place, row by row: straight (not premultiplied) values.

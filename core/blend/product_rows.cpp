@@ -12,7 +12,8 @@ namespace {
 class Source : public Node {
  public:
   Source(std::shared_ptr<const Picture> picture, const PixelArea& whole, int channels, int first)
-      : Node(whole, channels, {}, NodeKey("source").with(picture.get()).with(whole).with(channels).with(first)),
+      : Node(whole, channels, {},
+             NodeKey("source").with(picture.get()).with(whole).with(channels).with(first)),
         picture_(std::move(picture)),
         first_(first) {}
   bool isCheap() const override { return true; }
@@ -38,7 +39,8 @@ class Source : public Node {
   int first_;
 };
 
-DUSK_LANES void balanced(float* out, const float* light, const float* alpha, int count, float gain, float veil) {
+DUSK_LANES void balanced(float* out, const float* light, const float* alpha, int count, float gain,
+                         float veil) {
   for (int i = 0; i < count; ++i) out[i] = light[i] * gain * (1 - veil) + alpha[i] * veil;
 }
 
@@ -49,10 +51,11 @@ std::shared_ptr<const Picture> within(const std::shared_ptr<const Passes>& owner
 
 /// Light and alpha as one picture of four channels.
 NodePtr withAlpha(const NodePtr& light, const NodePtr& alpha) {
-  return combined({light, alpha}, 4, NodeKey("with alpha"), [](const auto& in, float* const* out, int count, int, int) {
-    for (size_t c = 0; c < 3; ++c) std::copy_n(in[0][c], count, out[c]);
-    std::copy_n(in[1][0], count, out[3]);
-  });
+  return combined({light, alpha}, 4, NodeKey("with alpha"),
+                  [](const auto& in, float* const* out, int count, int, int) {
+                    for (size_t c = 0; c < 3; ++c) std::copy_n(in[0][c], count, out[c]);
+                    std::copy_n(in[1][0], count, out[3]);
+                  });
 }
 
 bool hasLightRows(const BlendSettings& blend) {
@@ -88,13 +91,13 @@ NodePtr groupNode(const GroupPasses& group, const BlendSettings& blend, const Bl
   const float strength = float(row.strength);
   std::vector<NodePtr> inputs{all};
   if (mask) inputs.push_back(mask);
-  return combined(inputs, 4, NodeKey("weighted").with(strength),
-                  [strength](const auto& in, float* const* out, int count, int, int) {
-                    for (size_t c = 0; c < 4; ++c)
-                      for (int i = 0; i < count; ++i)
-                        out[c][i] = in[0][c][i] *
-                                    (c == 3 ? 1.0f : in.size() > 1 ? in[1][0][i] * strength : strength);
-                  });
+  return combined(
+      inputs, 4, NodeKey("weighted").with(strength),
+      [strength](const auto& in, float* const* out, int count, int, int) {
+        for (size_t c = 0; c < 4; ++c)
+          for (int i = 0; i < count; ++i)
+            out[c][i] = in[0][c][i] * (c == 3 ? 1.0f : in.size() > 1 ? in[1][0][i] * strength : strength);
+      });
 }
 
 }  // namespace
@@ -177,15 +180,16 @@ NodePtr productNode(const Shot& shot, const BlendSources& sources, const MaskWor
     for (const GroupPasses& g : sources.passes->groups)
       if (NodePtr one = groupNode(g, blend, sources, alpha, world, tableOf)) lights.push_back(one);
     lights.push_back(alpha);
-    product = combined(lights, 4, NodeKey("lights"), [](const auto& in, float* const* out, int count, int, int) {
-      for (size_t c = 0; c < 3; ++c)
-        for (int i = 0; i < count; ++i) {
-          float sum = 0;
-          for (size_t k = 0; k + 1 < in.size(); ++k) sum += in[k][c][i];
-          out[c][i] = sum;
-        }
-      std::copy_n(in.back()[0], count, out[3]);
-    });
+    product =
+        combined(lights, 4, NodeKey("lights"), [](const auto& in, float* const* out, int count, int, int) {
+          for (size_t c = 0; c < 3; ++c)
+            for (int i = 0; i < count; ++i) {
+              float sum = 0;
+              for (size_t k = 0; k + 1 < in.size(); ++k) sum += in[k][c][i];
+              out[c][i] = sum;
+            }
+          std::copy_n(in.back()[0], count, out[3]);
+        });
   } else {
     product = withAlpha(sourceOf(within(sources.passes, sources.passes->beauty), whole, 3), alpha);
   }
@@ -213,9 +217,11 @@ NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strengt
   const bool soft = std::max({sigma.x, sigma.y, sigma.z}) > 0.05, halo = lens.halo != 0,
              fringe = lens.fringe != Vec2d(0), shade = lens.vignette != Vec3d(0);
   if (strength <= 0 || (!soft && !halo && !fringe && !shade)) return product;
-  NodePtr six = combined({product}, 6, NodeKey("alpha each"), [](const auto& in, float* const* out, int count, int, int) {
-    for (size_t c = 0; c < 6; ++c) std::copy_n(in[0][std::min<size_t>(c, 3)], count, out[c]);
-  });
+  NodePtr six = combined({product}, 6, NodeKey("alpha each"),
+                         [](const auto& in, float* const* out, int count, int, int) {
+                           for (size_t c = 0; c < 6; ++c)
+                             std::copy_n(in[0][std::min<size_t>(c, 3)], count, out[c]);
+                         });
   if (soft) six = blurredApart(six, {sigma.x, sigma.y, sigma.z});
   if (halo && lens.haloPx * frame.scale > 0.1) {
     const float amount = float(lens.halo * strength);
@@ -230,14 +236,16 @@ NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strengt
                       {1 + lens.fringe.x * strength / 1000, 1, 1 + lens.fringe.y * strength / 1000});
   if (!shade) return six;
   const Vec3f v(toFloat(lens.vignette) * float(strength));
-  return combined({six}, 6, NodeKey("shade").with(v), [v, middle](const auto& in, float* const* out, int count, int x0, int y) {
-    const float per = float(1 / middle.length2()), dy = float(y + 0.5 - middle.y);
-    for (int i = 0; i < count; ++i) {
-      const float dx = float(x0 + i + 0.5 - middle.x), r2 = (dx * dx + dy * dy) * per;
-      const float gain = 1 + r2 * (v.x + r2 * (v.y + r2 * v.z));
-      for (size_t c = 0; c < 3; ++c) out[c][i] = in[0][c][i] * gain, out[c + 3][i] = in[0][c + 3][i];
-    }
-  });
+  return combined({six}, 6, NodeKey("shade").with(v),
+                  [v, middle](const auto& in, float* const* out, int count, int x0, int y) {
+                    const float per = float(1 / middle.length2()), dy = float(y + 0.5 - middle.y);
+                    for (int i = 0; i < count; ++i) {
+                      const float dx = float(x0 + i + 0.5 - middle.x), r2 = (dx * dx + dy * dy) * per;
+                      const float gain = 1 + r2 * (v.x + r2 * (v.y + r2 * v.z));
+                      for (size_t c = 0; c < 3; ++c)
+                        out[c][i] = in[0][c][i] * gain, out[c + 3][i] = in[0][c + 3][i];
+                    }
+                  });
 }
 
 }  // namespace dusk

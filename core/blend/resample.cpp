@@ -6,8 +6,8 @@ namespace {
 /// Pixel p shows what lies at middle + (p - middle) * per[channel].
 class Resampled : public Node {
  public:
-  Resampled(const NodePtr& of, const PixelArea& whole, const Vec2d& middle, std::vector<double> per, bool cubic,
-            NodeKey key)
+  Resampled(const NodePtr& of, const PixelArea& whole, const Vec2d& middle, std::vector<double> per,
+            bool cubic, NodeKey key)
       : Node(whole, of->channels, {held(of)}, std::move(key)),
         middle_(middle),
         per_(std::move(per)),
@@ -56,8 +56,8 @@ class Resampled : public Node {
     int first;
     float weight[4];
   };
-  /// Keys 1981, "Cubic Convolution Interpolation for Digital Image Processing", which keeps edges as they are;
-  /// or a straight line.
+  /// Keys 1981, "Cubic Convolution Interpolation for Digital Image Processing", which keeps edges as they
+  /// are; or a straight line.
   Taps tapsAt(double at) const {
     const int whole = int(std::floor(at));
     const float t = float(at - whole), t2 = t * t, t3 = t2 * t;

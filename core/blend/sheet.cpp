@@ -6,7 +6,8 @@
 namespace dusk {
 namespace {
 
-/// What was let go, by size: to ask the system for large pieces again and again takes longer than to fill them.
+/// What was let go, by size: to ask the system for large pieces again and again takes longer than to fill
+/// them.
 class Waiting {
  public:
   std::unique_ptr<float[]> take(size_t floats) {

@@ -1,7 +1,7 @@
 #include "core/blend/combine.h"
 #include "core/blend/product_rows.h"
-#include "core/colour/code_steps.h"
 #include "core/blend/stack.h"
+#include "core/colour/code_steps.h"
 
 namespace dusk {
 namespace {
@@ -9,7 +9,8 @@ namespace {
 /// Interleaved values of one row of a sheet.
 void interleave(const Sheet& sheet, int y, float* rgb) {
   const float *r = sheet.row(0, y), *g = sheet.row(1, y), *b = sheet.row(2, y);
-  for (int i = 0; i < sheet.area.width(); ++i) rgb[i * 3] = r[i], rgb[i * 3 + 1] = g[i], rgb[i * 3 + 2] = b[i];
+  for (int i = 0; i < sheet.area.width(); ++i)
+    rgb[i * 3] = r[i], rgb[i * 3 + 1] = g[i], rgb[i * 3 + 2] = b[i];
 }
 
 /// Light and the plate's own beside it, to tell by which pixels nothing changed.
@@ -31,9 +32,8 @@ bool isPlate(const Sheet& sheet, int y, int i) {
 
 bool needsAllPasses(const BlendSettings& blend) {
   const auto masked = [](const std::vector<Mask>& masks) {
-    return std::any_of(masks.begin(), masks.end(), [](const Mask& m) {
-      return m.kind == MaskKind::parts || m.kind == MaskKind::facing;
-    });
+    return std::any_of(masks.begin(), masks.end(),
+                       [](const Mask& m) { return m.kind == MaskKind::parts || m.kind == MaskKind::facing; });
   };
   const auto asks = [&](const BlendRow& row) {
     return masked(row.masks) || std::any_of(row.corrections.begin(), row.corrections.end(),

@@ -44,7 +44,8 @@ DUSK_LANES void inFront(float* out, const float* light, const float* thing, cons
 
 class Builder {
  public:
-  Builder(const Shot& shot, const BlendSources& sources) : shot_(shot), blend_(shot.blend), sources_(sources) {
+  Builder(const Shot& shot, const BlendSources& sources)
+      : shot_(shot), blend_(shot.blend), sources_(sources) {
     const Passes& p = *sources.passes;
     BlendFrame& frame = stack_.world.frame;
     frame.whole = sources.area.width() > 0 ? sources.area : PixelArea{0, 0, p.width(), p.height()};
@@ -114,7 +115,9 @@ class Builder {
     if (sources_.plate) {
       stack_.plate = light_ = sourceOf(sources_.plate, whole(), 3);
       const NodePtr changed = corrected(light_, BlendRole::plate);
-      if (changed != light_) light_ = between(light_, changed, float(row(BlendRole::plate).strength), maskOf(BlendRole::plate, light_));
+      if (changed != light_)
+        light_ =
+            between(light_, changed, float(row(BlendRole::plate).strength), maskOf(BlendRole::plate, light_));
     }
     if (!light_ || !shows(BlendRole::plate)) light_ = black();
     layersOn(BlendRole::plate);
@@ -170,18 +173,20 @@ class Builder {
     if (shows(BlendRole::product)) {
       NodePtr product = productNode(shot_, sources_, stack_.world, find_);
       product = weighted(product, BlendRole::product);
-      const NodePtr drawn = shows(BlendRole::lens)
-                                ? throughLens(product, blend_.lens, row(BlendRole::lens).strength, stack_.world.frame)
-                                : product;
+      const NodePtr drawn =
+          shows(BlendRole::lens)
+              ? throughLens(product, blend_.lens, row(BlendRole::lens).strength, stack_.world.frame)
+              : product;
       light_ = combined({light_, drawn}, 3, NodeKey("product"),
                         [](const auto& in, float* const* out, int count, int, int) {
                           const bool each = in[1].size() == 6;
                           for (size_t c = 0; c < 3; ++c)
                             overRow(out[c], in[0][c], in[1][c], in[1][each ? c + 3 : 3], count);
                         });
-      cover_ = combined({drawn}, 3, NodeKey("cover"), [](const auto& in, float* const* out, int count, int, int) {
-        for (size_t c = 0; c < 3; ++c) std::copy_n(in[0][in[0].size() == 6 ? c + 3 : 3], count, out[c]);
-      });
+      cover_ =
+          combined({drawn}, 3, NodeKey("cover"), [](const auto& in, float* const* out, int count, int, int) {
+            for (size_t c = 0; c < 3; ++c) std::copy_n(in[0][in[0].size() == 6 ? c + 3 : 3], count, out[c]);
+          });
     }
     layersOn(BlendRole::product);
   }
@@ -220,11 +225,13 @@ class Builder {
           continue;
         }
         NodePtr thing = cutOutNode(*made, c, stack_.world.frame);
-        thing = weighted(dusk::corrected(thing, row(BlendRole::front).corrections, BlendRole::front, stack_.world, find_),
-                         BlendRole::front);
+        thing = weighted(
+            dusk::corrected(thing, row(BlendRole::front).corrections, BlendRole::front, stack_.world, find_),
+            BlendRole::front);
         light_ = combined({light_, thing}, 3, NodeKey("in front"),
                           [](const auto& in, float* const* out, int count, int, int) {
-                            for (size_t k = 0; k < 3; ++k) inFront(out[k], in[0][k], in[1][k], in[1][3], count);
+                            for (size_t k = 0; k < 3; ++k)
+                              inFront(out[k], in[0][k], in[1][k], in[1][3], count);
                           });
         if (cover_)
           cover_ = combined({cover_, thing}, 3, NodeKey("hidden"),
@@ -248,7 +255,8 @@ class Builder {
   void view() {
     const BlendRow& r = row(BlendRole::view);
     const NodePtr changed = r.on ? corrected(light_, BlendRole::view) : light_;
-    if (changed != light_) light_ = between(light_, changed, float(r.strength), maskOf(BlendRole::view, light_));
+    if (changed != light_)
+      light_ = between(light_, changed, float(r.strength), maskOf(BlendRole::view, light_));
     layersOn(BlendRole::view);
   }
 
@@ -259,7 +267,8 @@ class Builder {
       NodePtr shown = layerNode(l, picture, stack_.world.frame);
       if (!shown) continue;
       shown = dusk::corrected(shown, l.row.corrections, BlendRole::front, stack_.world, find_);
-      light_ = over(light_, shown, l.mode, float(l.row.strength), maskNode(l.row.masks, light_, stack_.world));
+      light_ =
+          over(light_, shown, l.mode, float(l.row.strength), maskNode(l.row.masks, light_, stack_.world));
     }
   }
   std::shared_ptr<const Texture> pictureOf(const ExtraLayer& l) {

@@ -12,9 +12,9 @@ class CutOutStore;
 struct BlendSources {
   std::shared_ptr<const Passes> passes;
   std::shared_ptr<const Picture> plate, shownPlate;
-  int width = 0, height = 0;  ///< of the whole picture; 0: as the passes
-  PixelArea area{};           ///< the piece of it that the passes show; empty: all
-  int plateWidth = 0;         ///< of the photo; 0: as the picture
+  int width = 0, height = 0;     ///< of the whole picture; 0: as the passes
+  PixelArea area{};              ///< the piece of it that the passes show; empty: all
+  int plateWidth = 0;            ///< of the photo; 0: as the picture
   AssetStore* assets = nullptr;  ///< of layers' pictures and colour tables; nullptr: those are left out
   CutOutStore* cutOuts = nullptr;
   std::vector<std::string> partOfId{};  ///< [id - 1], of the passes' covers
@@ -25,9 +25,9 @@ void tellOfScene(BlendSources& sources, const Scene& scene, const Shot& shot);
 
 /// The finished picture as a graph.
 struct Stack {
-  NodePtr light;     ///< scene-linear, 3 channels
-  NodePtr plate;     ///< as it came in; nullptr without one
-  NodePtr cover;     ///< the product's share of a pixel as it is seen, 3 channels
+  NodePtr light;  ///< scene-linear, 3 channels
+  NodePtr plate;  ///< as it came in; nullptr without one
+  NodePtr cover;  ///< the product's share of a pixel as it is seen, 3 channels
   MaskWorld world;
   std::shared_ptr<const Picture> shownPlate;
   std::vector<std::string> notes;  ///< what had to be left out, and why

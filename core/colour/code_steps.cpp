@@ -15,9 +15,7 @@ constexpr uint32_t buckets = (highest - lowest) >> shift;
 
 }  // namespace
 
-uint8_t nearestCode(float value) {
-  return uint8_t(std::lround(std::clamp(value, 0.0f, 1.0f) * 255.0f));
-}
+uint8_t nearestCode(float value) { return uint8_t(std::lround(std::clamp(value, 0.0f, 1.0f) * 255.0f)); }
 
 CodeSteps::CodeSteps(const std::function<void(float*, size_t)>& curve) {
   // Floats above 0 are ordered as their bits are: all 255 steps are found by halving, at once.
@@ -50,7 +48,10 @@ void CodeSteps::find(const float* light, int count, uint8_t* codes, int step) co
   for (int i = 0; i < count; ++i) {
     const float x = light[i];
     const auto bits = std::bit_cast<uint32_t>(x);
-    unsigned code = bits - lowest < highest - lowest ? first_[(bits - lowest) >> shift] : bits >= 0x80000000u ? 0u : bits >= highest ? first_.back() : 0u;
+    unsigned code = bits - lowest < highest - lowest ? first_[(bits - lowest) >> shift]
+                    : bits >= 0x80000000u            ? 0u
+                    : bits >= highest                ? first_.back()
+                                                     : 0u;
     while (x >= from_[code + 1]) ++code;
     codes[i * step] = uint8_t(code);
   }

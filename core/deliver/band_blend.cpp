@@ -18,7 +18,8 @@ void appendRows(Picture& to, const Picture& more, int rowsBefore, int rows) {
 
 void dropRows(Picture& p, int rows) {
   if (p.empty()) return;
-  p.pixels.erase(p.pixels.begin(), p.pixels.begin() + long(size_t(rows) * size_t(p.width) * p.channels.size()));
+  p.pixels.erase(p.pixels.begin(),
+                 p.pixels.begin() + long(size_t(rows) * size_t(p.width) * p.channels.size()));
   p.height -= rows;
 }
 
@@ -104,7 +105,8 @@ void BandBlend::dropAbove(int row) {
   for (Picture* p : picturesOf(kept_)) dropRows(*p, rows);
   dropRows(plate_, rows), dropRows(shown_, rows);
   if (!kept_.covers.empty())
-    kept_.covers.erase(kept_.covers.begin(), kept_.covers.begin() + long(size_t(rows) * size_t(common_.width)));
+    kept_.covers.erase(kept_.covers.begin(),
+                       kept_.covers.begin() + long(size_t(rows) * size_t(common_.width)));
   first_ += rows;
 }
 

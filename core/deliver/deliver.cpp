@@ -146,8 +146,9 @@ class Delivery {
       if (!light) return light.error();
       // At the photo's own size the code values go through untouched; at another, the resized light is shown.
       const PackedPicture& photo = photo_->picture;
-      shown = width_ == photo.width && height_ == photo.height && !photo_->sceneLinear ? photo.area(area)
-                                                                                       : displayed(*light, view);
+      shown = width_ == photo.width && height_ == photo.height && !photo_->sceneLinear
+                  ? photo.area(area)
+                  : displayed(*light, view);
       plate = std::move(*light);
     }
     if (const Outcome added = outputs.add(blend.add(passes, std::move(plate), std::move(shown))); !added)

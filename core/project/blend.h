@@ -71,11 +71,11 @@ struct ExtraLayer {
 
 /// What the photo's lens and camera did, to be done to the product, too. All zero: nothing.
 struct LensLook {
-  Vec3d softPx{0, 0, 0};     ///< sigma of the blur per channel, pixels of the plate
-  double halo = 0;           ///< share of the sharpening's over- and undershoot
-  double haloPx = 1.5;       ///< its reach, sigma in pixels of the plate
-  Vec2d fringe{0, 0};        ///< by how much red and blue are drawn larger than green, in thousandths
-  Vec3d vignette{0, 0, 0};   ///< 1 + v0 r^2 + v1 r^4 + v2 r^6 with r = 1 at the corner
+  Vec3d softPx{0, 0, 0};    ///< sigma of the blur per channel, pixels of the plate
+  double halo = 0;          ///< share of the sharpening's over- and undershoot
+  double haloPx = 1.5;      ///< its reach, sigma in pixels of the plate
+  Vec2d fringe{0, 0};       ///< by how much red and blue are drawn larger than green, in thousandths
+  Vec3d vignette{0, 0, 0};  ///< 1 + v0 r^2 + v1 r^4 + v2 r^6 with r = 1 at the corner
   bool operator==(const LensLook&) const = default;
 };
 

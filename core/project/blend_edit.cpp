@@ -57,7 +57,8 @@ Mask newMask(MaskKind kind, int width, int height) {
   if (kind == MaskKind::outline)
     for (const Vec2d& at : {Vec2d(0.35, 0.35), {0.65, 0.35}, {0.65, 0.65}, {0.35, 0.65}})
       m.points.push_back({{at.x * w, at.y * h}, 0.03 * w});
-  if (kind == MaskKind::brush) m.points = {{{0.3 * w, h / 2}, 0.02 * w}, {{0.7 * w, h / 2}, 0.02 * w}}, m.widthPx = 0.06 * w;
+  if (kind == MaskKind::brush)
+    m.points = {{{0.3 * w, h / 2}, 0.02 * w}, {{0.7 * w, h / 2}, 0.02 * w}}, m.widthPx = 0.06 * w;
   if (kind == MaskKind::straight) m.points = {{{w / 2, 0.2 * h}, 0}, {{w / 2, 0.8 * h}, 0}};
   if (kind == MaskKind::round) m.points = {{{w / 2, h / 2}, 0}, {{0.8 * w, h / 2}, 0}};
   if (kind == MaskKind::hue) m.from = 0, m.to = 60, m.soft = 30;

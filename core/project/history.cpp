@@ -54,7 +54,8 @@ size_t heap(const BlendRow& row) {
   return sum;
 }
 size_t heap(const BlendSettings& b) {
-  size_t sum = b.mix.size() * (node + sizeof(LightMix) + 32) + heap(b.grain.sigma) + heap(b.grain.correlation);
+  size_t sum =
+      b.mix.size() * (node + sizeof(LightMix) + 32) + heap(b.grain.sigma) + heap(b.grain.correlation);
   for (const auto& [name, row] : b.rows) sum += node + sizeof row + heap(name) + heap(row);
   for (const ExtraLayer& l : b.layers) sum += sizeof l + heap(l.file) + heap(l.row);
   for (const CutOut& c : b.cutOuts) {
@@ -67,8 +68,7 @@ size_t heap(const BlendSettings& b) {
 size_t bytesOf(const Shot& s) {
   size_t sum = sizeof s + heap(s.plate) + heap(s.evidence) + heap(s.keptVantages) + heap(s.levels) +
                heap(s.placements) + heap(s.surroundings.panorama) + heap(s.lamps) + heap(s.heightReferences) +
-               heap(s.standIns) + heap(s.deliverables) + heap(s.render.extraPasses) +
-               heap(s.blend);
+               heap(s.standIns) + heap(s.deliverables) + heap(s.render.extraPasses) + heap(s.blend);
   for (const BlendSnapshot& k : s.snapshots) sum += sizeof k + heap(k.blend);
   for (const KeptVantage& k : s.keptVantages) sum += heap(k.evidence);
   for (const Lamp& l : s.lamps) sum += heap(l.leavesOut) + heap(l.picture);

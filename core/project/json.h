@@ -98,8 +98,8 @@ DUSK_WORDS(SurfaceValue, "a surface's value", "baseColour", "metalness", "roughn
            "clearcoatRoughness", "sheen", "transmission", "emission", "bump", "normal", "opacity",
            "subsurface", "specular", "anisotropy", "sheenColour", "sheenRoughness", "film", "coatNormal")
 DUSK_WORDS(DecalLay, "how a decal lies", "flat", "wrapped", "coordinates")
-DUSK_WORDS(BlendRole, "a role of the blend", "plate", "contact", "reflections", "product", "glow", "front", "lens",
-           "grain", "view")
+DUSK_WORDS(BlendRole, "a role of the blend", "plate", "contact", "reflections", "product", "glow", "front",
+           "lens", "grain", "view")
 DUSK_WORDS(LayerKind, "a layer's kind", "picture", "colour", "gradient")
 DUSK_WORDS(LayerMode, "a layer's mode", "normal", "multiply", "screen", "overlay", "darken", "lighten",
            "colour-dodge", "colour-burn", "hard-light", "soft-light", "difference", "plus")

@@ -46,8 +46,8 @@ struct Mask {
   MaskJoin join = MaskJoin::add;
   MaskHold hold = MaskHold::frame;
   std::vector<MaskPoint> points{};
-  bool curved = false;   ///< the drawn line goes through its points in a smooth curve
-  double widthPx = 40;   ///< of the brush
+  bool curved = false;  ///< the drawn line goes through its points in a smooth curve
+  double widthPx = 40;  ///< of the brush
   double from = 0.5, to = 1, soft = 0.1;
   std::vector<std::string> parts{};  ///< paths of parts
   bool operator==(const Mask&) const = default;

@@ -286,7 +286,8 @@ void look(Check& c, const BlendSettings& b) {
     c.holds(k.loop.size() <= 100'000, "has a cut-out of more than 100,000 points");
     for (const Vec2d& p : k.loop) c.in("cut-out's point", p, -farPx, farPx);
   }
-  c.in("reference's opacity", b.reference.opacity, 0, 1), c.in("reference's scale", b.reference.scale, 1e-3, 1e3);
+  c.in("reference's opacity", b.reference.opacity, 0, 1),
+      c.in("reference's scale", b.reference.scale, 1e-3, 1e3);
   c.in("reference's place", b.reference.shift, -100, 100);
 }
 

@@ -20,7 +20,8 @@ double corner(const Vec3d& v) { return 1 + v.x + v.y + v.z; }
 MatchRow row(MatchKind kind) {
   switch (kind) {
     case MatchKind::softness:
-      return {kind, "Softness", "px", "Sigma of an edge's blur, green, in pixels of the photo", 2, {}, 0, 0, 0.5};
+      return {kind, "Softness", "px", "Sigma of an edge's blur, green, in pixels of the photo", 2, {},
+              0,    0,          0.5};
     case MatchKind::halo:
       return {kind, "Sharpening halo", "%", "Over- and undershoot beside edges", 0, {}, 0, 0, 40};
     case MatchKind::fringes:
@@ -93,7 +94,8 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
       blend.grain = photo.grain.look;
       // The render's own noise is there already.
       for (Vec3d& s : blend.grain.sigma)
-        for (int c = 0; c < 3; ++c) s[c] = std::sqrt(std::max(0.0, s[c] * s[c] - render.grain[c] * render.grain[c]));
+        for (int c = 0; c < 3; ++c)
+          s[c] = std::sqrt(std::max(0.0, s[c] * s[c] - render.grain[c] * render.grain[c]));
       show(BlendRole::grain);
       break;
     case MatchKind::softness:
@@ -111,7 +113,8 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
       if (!photo.fringes) break;
       // What the margin does not tell from nothing is nothing.
       for (int c = 0; c < 2; ++c)
-        blend.lens.fringe[c] = std::abs(photo.fringes->scale[c]) > 2 * photo.fringes->margin[c] ? photo.fringes->scale[c] : 0;
+        blend.lens.fringe[c] =
+            std::abs(photo.fringes->scale[c]) > 2 * photo.fringes->margin[c] ? photo.fringes->scale[c] : 0;
       show(BlendRole::lens);
       break;
     case MatchKind::vignette:
@@ -137,14 +140,30 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
 BlendSettings unmatched(BlendSettings blend, MatchKind kind) {
   const LensLook none;
   switch (kind) {
-    case MatchKind::grain: blend.grain = {}; break;
-    case MatchKind::softness: blend.lens.softPx = none.softPx; break;
-    case MatchKind::halo: blend.lens.halo = none.halo, blend.lens.haloPx = none.haloPx; break;
-    case MatchKind::fringes: blend.lens.fringe = none.fringe; break;
-    case MatchKind::vignette: blend.lens.vignette = none.vignette; break;
-    case MatchKind::black: blend.veil = Vec3d(0); break;
-    case MatchKind::exposure: blend.exposureEv = 0; break;
-    case MatchKind::white: blend.white = Vec3d(1); break;
+    case MatchKind::grain:
+      blend.grain = {};
+      break;
+    case MatchKind::softness:
+      blend.lens.softPx = none.softPx;
+      break;
+    case MatchKind::halo:
+      blend.lens.halo = none.halo, blend.lens.haloPx = none.haloPx;
+      break;
+    case MatchKind::fringes:
+      blend.lens.fringe = none.fringe;
+      break;
+    case MatchKind::vignette:
+      blend.lens.vignette = none.vignette;
+      break;
+    case MatchKind::black:
+      blend.veil = Vec3d(0);
+      break;
+    case MatchKind::exposure:
+      blend.exposureEv = 0;
+      break;
+    case MatchKind::white:
+      blend.white = Vec3d(1);
+      break;
   }
   return blend;
 }

@@ -24,8 +24,8 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
 
 /// What a render is like by itself, before the blend does anything.
 struct RenderCharacter {
-  double sigmaPx = 0.29;    ///< of its outline, in pixels of the render: one pixel's own width, unless measured
-  Vec3d grain{0, 0, 0};     ///< deviation left in it, code values
+  double sigmaPx = 0.29;  ///< of its outline, in pixels of the render: one pixel's own width, unless measured
+  Vec3d grain{0, 0, 0};   ///< deviation left in it, code values
   std::optional<Vec3d> black;  ///< its darkest light
 };
 RenderCharacter measureRender(const Passes& passes);

@@ -20,7 +20,8 @@ std::optional<Vec3d> darkest(const Picture& plate) {
   const size_t step = std::max<size_t>(1, plate.pixels.size() / 3 / 1'000'000);
   for (int c = 0; c < 3; ++c) {
     std::vector<float> values;
-    for (size_t i = 0; i < plate.pixels.size() / 3; i += step) values.push_back(plate.pixels[i * 3 + size_t(c)]);
+    for (size_t i = 0; i < plate.pixels.size() / 3; i += step)
+      values.push_back(plate.pixels[i * 3 + size_t(c)]);
     black[c] = std::max(0.0, quantile(values, 0.0008));
   }
   constexpr double dark = 0.02;  // code value 38: a photo without anything darker has no black to tell

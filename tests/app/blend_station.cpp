@@ -64,7 +64,8 @@ void TestBlendStation::rowsAreHiddenWeakenedAndReached() {
   QVERIFY(row("product").on);
   QVERIFY(waitFor([&] { return frame()->picture == before; }));
   drag(*product, {product->width() - 30, 10}, {product->width() / 2, 10});
-  QVERIFY2(row("product").strength < 0.7 && row("product").strength > 0.4, qPrintable(QString::number(row("product").strength)));
+  QVERIFY2(row("product").strength < 0.7 && row("product").strength > 0.4,
+           qPrintable(QString::number(row("product").strength)));
   session().undo();  // one drag, one step
   QCOMPARE(row("product").strength, 1.0);
   product->setFocus();
@@ -109,17 +110,20 @@ void TestBlendStation::aMaskIsDrawnAndItsPointsDragged() {
   QTest::mouseRelease(&picture(), Qt::LeftButton, {}, onScreen(d));
   QCOMPARE(session().nextDrag(), Session::NextDrag::own);
   const auto mask = [&] { return row("view").corrections[0].masks[0]; };
-  QVERIFY2(mask().points.size() >= 4 && mask().points.size() <= 7, qPrintable(QString::number(mask().points.size())));
+  QVERIFY2(mask().points.size() >= 4 && mask().points.size() <= 7,
+           qPrintable(QString::number(mask().points.size())));
   // Inside it is dark, outside the plate's own.
   const auto grey = [&](const Vec2d& p) {
     const double s = frame()->picture.width() / w;
-    return qGray(frame()->picture.pixel(int(p.x * s), int(p.y * s))) - qGray(frame()->bare.pixel(int(p.x * s), int(p.y * s)));
+    return qGray(frame()->picture.pixel(int(p.x * s), int(p.y * s))) -
+           qGray(frame()->bare.pixel(int(p.x * s), int(p.y * s)));
   };
   QVERIFY(waitFor([&] { return grey({0.2 * w, 0.15 * w}) < -25 && grey({0.6 * w, 0.15 * w}) == 0; }));
   const Vec2d first = mask().points[0].at;
   drag(picture(), onScreen(first), onScreen(first - Vec2d(0.05 * w, 0)));
   QVERIFY((mask().points[0].at - (first - Vec2d(0.05 * w, 0))).length() < 5);
-  drag(picture(), onScreen(mask().points[1].at), onScreen(mask().points[1].at) + QPoint(30, 0), Qt::ShiftModifier);
+  drag(picture(), onScreen(mask().points[1].at), onScreen(mask().points[1].at) + QPoint(30, 0),
+       Qt::ShiftModifier);
   QVERIFY(mask().points[1].feather > mask().points[2].feather);
   const size_t points = mask().points.size();
   QTest::keyClick(&picture(), Qt::Key_Delete);
@@ -167,7 +171,9 @@ void TestBlendStation::aCurtainIsPulledAcross() {
     if (b->accessibleName() == "Compare") b->click();
   QTest::mouseClick(button("Keep this state"), Qt::LeftButton);
   QCOMPARE(shot().snapshots.size(), size_t(1));
-  session().editShot("x", [](Shot& s) { s.blend.rows["view"].corrections = {{CorrectionKind::exposure, true, 1, {{"ev", -2}}}}; });
+  session().editShot("x", [](Shot& s) {
+    s.blend.rows["view"].corrections = {{CorrectionKind::exposure, true, 1, {{"ev", -2}}}};
+  });
   auto* beside = named<QComboBox>("Beside");
   beside->setCurrentIndex(3), emit beside->activated(3);
   QVERIFY(waitFor([&] { return !frame()->other.isNull(); }));
@@ -194,7 +200,8 @@ void TestBlendStation::aThingIsCutOutInFront() {
   const Vec2d foot = *projected(shot().vantage.camera, {p.xM, p.yM, 0.1});
   QTest::mouseClick(button("Loop a thing"), Qt::LeftButton);
   QTest::mousePress(&picture(), Qt::LeftButton, {}, onScreen(foot + Vec2d(-120, -60)));
-  for (const Vec2d& off : {Vec2d(0, -80), Vec2d(120, -60), Vec2d(140, 60), Vec2d(0, 90), Vec2d(-120, 60), Vec2d(-125, -50)})
+  for (const Vec2d& off :
+       {Vec2d(0, -80), Vec2d(120, -60), Vec2d(140, 60), Vec2d(0, 90), Vec2d(-120, 60), Vec2d(-125, -50)})
     move(picture(), onScreen(foot + off));
   QTest::mouseRelease(&picture(), Qt::LeftButton, {}, onScreen(foot + Vec2d(-122, -55)));
   QCOMPARE(shot().blend.cutOuts.size(), size_t(1));
@@ -211,7 +218,8 @@ void TestBlendStation::layersLieInTheStack() {
   auto* mode = named<QComboBox>("Mode");
   changedBy([&] { mode->setCurrentIndex(2), emit mode->activated(2); });
   QCOMPARE(shot().blend.layers[0].mode, LayerMode::screen);
-  QVERIFY(waitFor([&] { return qGray(frame()->picture.pixel(20, 200)) > qGray(frame()->bare.pixel(20, 200)) + 10; }));
+  QVERIFY(waitFor(
+      [&] { return qGray(frame()->picture.pixel(20, 200)) > qGray(frame()->bare.pixel(20, 200)) + 10; }));
   QTest::mouseClick(button("Take the layer away"), Qt::LeftButton);
   QVERIFY(shot().blend.layers.empty());
 }

@@ -28,7 +28,8 @@ void cover(Scene& s, const std::function<bool(double x, double y)>& inside, cons
       const float a = float(n) / 36;
       s.alpha[size_t(y * s.light.width + x)] = a;
       for (int c = 0; c < 3; ++c) {
-        const float back = far[c] * (0.8f + 0.3f * std::sin(float(x) * 0.05f + float(y) * 0.03f)), front = near[c] * (0.9f + 0.002f * float(y));
+        const float back = far[c] * (0.8f + 0.3f * std::sin(float(x) * 0.05f + float(y) * 0.03f)),
+                    front = near[c] * (0.9f + 0.002f * float(y));
         s.light.at(x, y)[c] = front * a + back * (1 - a) + noise(random);
       }
     }
@@ -61,7 +62,8 @@ void TestCutOuts::aRopeIsFoundToItsEdge() {
   Scene s;
   cover(s,
         [](double x, double y) {
-          const double middle = 80 + 30 * std::sin(x * 0.03), off = (y - middle) / std::hypot(1, 0.9 * std::cos(x * 0.03));
+          const double middle = 80 + 30 * std::sin(x * 0.03),
+                       off = (y - middle) / std::hypot(1, 0.9 * std::cos(x * 0.03));
           return std::abs(off) < 7 + 0.8 * std::sin(x * 0.9 + y * 0.7);
         },
         {0.55f, 0.42f, 0.22f}, {0.12f, 0.16f, 0.2f});
@@ -94,7 +96,8 @@ void TestCutOuts::hairIsFoundStrandByStrand() {
 
 void TestCutOuts::coloursAreFreedOfTheBackground() {
   Scene s;
-  cover(s, [](double x, double y) { return std::hypot(x - 110, y - 80) < 40.3; }, {0.7f, 0.1f, 0.05f}, {0.05f, 0.3f, 0.6f});
+  cover(s, [](double x, double y) { return std::hypot(x - 110, y - 80) < 40.3; }, {0.7f, 0.1f, 0.05f},
+        {0.05f, 0.3f, 0.6f});
   const Picture front = foregroundOf(s.light, s.alpha);
   int looked = 0;
   for (int y = 0; y < 160; ++y)
@@ -112,8 +115,10 @@ void TestCutOuts::nothingIsSaid() {
   Scene s;
   cover(s, [](double, double) { return false; }, {}, {0.3f, 0.3f, 0.3f});
   s.what.name = "Ghost";
-  for (const std::vector<Vec2d>& loop :
-       {std::vector<Vec2d>{}, {{10, 10}, {20, 20}}, {{500, 500}, {600, 500}, {600, 600}}, {{50, 50}, {50, 50}, {50, 50}}}) {
+  for (const std::vector<Vec2d>& loop : {std::vector<Vec2d>{},
+                                         {{10, 10}, {20, 20}},
+                                         {{500, 500}, {600, 500}, {600, 600}},
+                                         {{50, 50}, {50, 50}, {50, 50}}}) {
     s.what.loop = loop;
     const auto made = cutOut(s.what, s.light, 1);
     QVERIFY(!made.ok() && made.error().message.find("Ghost") != std::string::npos);

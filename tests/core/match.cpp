@@ -10,9 +10,10 @@ namespace {
 
 GrainFound grainOf(const MadeUpPhoto& photo) {
   Progress progress;
-  return measureGrain({photo.codes.width, photo.codes.height,
-                       [&](int y, float* rgb) { std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb); }, 8},
-                      progress);
+  return measureGrain(
+      {photo.codes.width, photo.codes.height,
+       [&](int y, float* rgb) { std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb); }, 8},
+      progress);
 }
 
 /// A character as measured, without a photo's file.
@@ -46,7 +47,8 @@ void TestMatch::grainIsFoundAtEachBrightness() {
   for (const int code : {80, 128, 176})
     for (int c = 0; c < 3; ++c) {
       const double got = found.look.sigma[size_t(code / 16)][c], truth = photo.sigmaAt(code, c);
-      QVERIFY2(std::abs(got / truth - 1) < 0.15, qPrintable(QString("%1 %2: %3 of %4").arg(code).arg(c).arg(got).arg(truth)));
+      QVERIFY2(std::abs(got / truth - 1) < 0.15,
+               qPrintable(QString("%1 %2: %3 of %4").arg(code).arg(c).arg(got).arg(truth)));
     }
   constexpr int side = 2 * GrainLook::reach + 1, middle = GrainLook::lags / 2;
   QCOMPARE(found.look.correlation[middle], 1.0);
@@ -99,7 +101,8 @@ void TestMatch::whatTheRenderHasIsNotAddedAgain() {
   PhotoCharacter photo = characterOf(madeUpPhoto(2, 900, 600));
   RenderCharacter noisy;
   noisy.grain = Vec3d(100), noisy.sigmaPx = 50;
-  const BlendSettings b = matched(matched({}, MatchKind::grain, photo, noisy), MatchKind::softness, photo, noisy);
+  const BlendSettings b =
+      matched(matched({}, MatchKind::grain, photo, noisy), MatchKind::softness, photo, noisy);
   for (const Vec3d& s : b.grain.sigma) QCOMPARE(s, Vec3d(0));
   QCOMPARE(b.lens.softPx, Vec3d(0));
 }
@@ -109,7 +112,8 @@ void TestMatch::blurIsChosenByWhatItMeasures() {
   for (const double wanted : {0.4, 0.55, 0.8, 1.4}) {
     const double blur = blurFor(wanted, 0.29);
     QVERIFY(blur > 0 && blur < wanted);
-    QVERIFY2(std::abs(softnessAfter(blur) / wanted - 1) < 0.03, qPrintable(QString("%1: %2").arg(wanted).arg(softnessAfter(blur))));
+    QVERIFY2(std::abs(softnessAfter(blur) / wanted - 1) < 0.03,
+             qPrintable(QString("%1: %2").arg(wanted).arg(softnessAfter(blur))));
   }
   QCOMPARE(blurFor(0.2, 0.29), 0.0);
 }

@@ -29,8 +29,9 @@ Sheet done(const std::shared_ptr<const Picture>& picture, const std::vector<Corr
   MaskWorld world;
   world.frame = {{0, 0, picture->width, picture->height}, picture->width, picture->height, 1, nullptr};
   Evaluator evaluator;
-  return evaluator.sheet(corrected(sourceOf(picture, world.frame.whole, 3), corrections, BlendRole::view, world, {}),
-                         world.frame.whole);
+  return evaluator.sheet(
+      corrected(sourceOf(picture, world.frame.whole, 3), corrections, BlendRole::view, world, {}),
+      world.frame.whole);
 }
 
 double worst(const Sheet& sheet, const Picture& picture) {
@@ -38,7 +39,8 @@ double worst(const Sheet& sheet, const Picture& picture) {
   for (int c = 0; c < 3; ++c)
     for (int y = 0; y < picture.height; ++y)
       for (int x = 0; x < picture.width; ++x)
-        most = std::max(most, double(std::abs(sheet.at(c, x, y) - picture.at(x, y)[c]) / (0.01f + picture.at(x, y)[c])));
+        most = std::max(
+            most, double(std::abs(sheet.at(c, x, y) - picture.at(x, y)[c]) / (0.01f + picture.at(x, y)[c])));
   return most;
 }
 
@@ -61,7 +63,8 @@ class TestOperations : public QObject {
 
 void TestOperations::quickPowersAreRight() {
   for (double x = 1e-6; x < 60; x *= 1.01) {
-    QVERIFY(std::abs(quickLog2(float(x)) - std::log2(double(float(x)))) < 1e-6 * std::max(1.0, std::abs(std::log2(x))));
+    QVERIFY(std::abs(quickLog2(float(x)) - std::log2(double(float(x)))) <
+            1e-6 * std::max(1.0, std::abs(std::log2(x))));
     QVERIFY(std::abs(quickPow(float(x), 0.7f) / std::pow(double(float(x)), double(0.7f)) - 1) < 3e-6);
     QVERIFY(std::abs(quickEncoded(float(x)) - srgbEncoded(double(float(x)))) < 3e-6 * std::max(1.0, x));
     QVERIFY(std::abs(quickDecoded(quickEncoded(float(x))) / x - 1) < 1e-4);
@@ -76,13 +79,14 @@ void TestOperations::quickPowersAreRight() {
 
 void TestOperations::usualValuesChangeNothing() {
   const auto picture = noisyPicture(40, 30);
-  const std::set<CorrectionKind> acting{CorrectionKind::blur,  CorrectionKind::sharpen, CorrectionKind::glow,
+  const std::set<CorrectionKind> acting{CorrectionKind::blur, CorrectionKind::sharpen, CorrectionKind::glow,
                                         CorrectionKind::noise, CorrectionKind::vignette};
   for (const CorrectionKindInfo& info : correctionKinds()) {
     Correction c{info.kind};
     const bool acts = worst(done(picture, {c}), *picture) > 0;
     QVERIFY2(acts == (acting.count(info.kind) > 0), info.name);
-    for (const CorrectionField& f : info.fields) QVERIFY(f.low <= f.usual && f.usual <= f.high && f.low < f.high);
+    for (const CorrectionField& f : info.fields)
+      QVERIFY(f.low <= f.usual && f.usual <= f.high && f.low < f.high);
     c.on = false;
     QCOMPARE(worst(done(picture, {c}), *picture), 0.0);
     c.on = true, c.strength = 0;
@@ -114,9 +118,11 @@ void TestOperations::inversePairsReturn() {
   QFETCH(double, back);
   const auto picture = noisyPicture(40, 30, 0.9f);
   const std::string name = field.toStdString();
-  const Correction to{CorrectionKind(kind), true, 1, {{name, there}}}, from{CorrectionKind(kind), true, 1, {{name, back}}};
+  const Correction to{CorrectionKind(kind), true, 1, {{name, there}}},
+      from{CorrectionKind(kind), true, 1, {{name, back}}};
   QVERIFY(worst(done(picture, {to}), *picture) > 0.05);
-  QVERIFY2(worst(done(picture, {to, from}), *picture) < 2e-3, qPrintable(QString::number(worst(done(picture, {to, from}), *picture))));
+  QVERIFY2(worst(done(picture, {to, from}), *picture) < 2e-3,
+           qPrintable(QString::number(worst(done(picture, {to, from}), *picture))));
 }
 
 void TestOperations::curvesGoThroughTheirPoints() {
@@ -164,7 +170,8 @@ void TestOperations::blursAreGaussians() {
         if (sigma > 1) off = std::max(off, std::abs(v - peak * std::exp(-r2 / 2 / sigma / sigma)));
       }
     QVERIFY2(std::abs(sum / 1000 - 1) < 1e-3, qPrintable(QString("%1: sum %2").arg(sigma).arg(sum)));
-    QVERIFY2(std::abs(std::sqrt(variance / sum) / sigma - 1) < 0.01, qPrintable(QString("%1: %2").arg(sigma).arg(std::sqrt(variance / sum))));
+    QVERIFY2(std::abs(std::sqrt(variance / sum) / sigma - 1) < 0.01,
+             qPrintable(QString("%1: %2").arg(sigma).arg(std::sqrt(variance / sum))));
     QVERIFY2(off < 0.05 * peak, qPrintable(QString("%1: off by %2 of %3").arg(sigma).arg(off).arg(peak)));
   }
 }
@@ -206,7 +213,8 @@ void TestOperations::noiseHasItsStrengthAndNeighbourhood() {
   for (int c = 0; c < 3; ++c) QVERIFY(std::abs(product(c, c, 0, 0) - 1) < 0.03);
   for (int y = -2; y <= 2; ++y)
     for (int x = -2; x <= 2; ++x)
-      QVERIFY(std::abs(product(1, 1, x, y) - wanted[size_t((y + reach) * (2 * reach + 1) + x + reach)]) < 0.04);
+      QVERIFY(std::abs(product(1, 1, x, y) - wanted[size_t((y + reach) * (2 * reach + 1) + x + reach)]) <
+              0.04);
   QVERIFY(std::abs(product(0, 1, 0, 0) - 0.6) < 0.03 && std::abs(product(0, 2, 0, 0) - 0.3) < 0.03 &&
           std::abs(product(1, 2, 0, 0) - 0.5) < 0.03);
 }
@@ -218,7 +226,8 @@ void TestOperations::tablesAreReadOrRefused() {
     std::ofstream(file) << text;
     return readColourTable(file);
   };
-  const auto swap = write("swap.cube", "LUT_3D_SIZE 2\n0 0 0\n0 0 1\n0 1 0\n0 1 1\n1 0 0\n1 0 1\n1 1 0\n1 1 1\n");
+  const auto swap =
+      write("swap.cube", "LUT_3D_SIZE 2\n0 0 0\n0 0 1\n0 1 0\n0 1 1\n1 0 0\n1 0 1\n1 1 0\n1 1 1\n");
   QVERIFY2(swap.ok(), swap.ok() ? "" : swap.error().message.c_str());
   float colour[] = {0.2f, 0.5f, 0.9f};
   (*swap)->apply(colour, 1);

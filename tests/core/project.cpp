@@ -48,14 +48,19 @@ Project fullProject() {
   s.render = {17, 3, 4, 2, 5, 9, 0.02, 10, false, 0.5, 0.2, {"clay", "occlusion"}, true};
   s.blend = {0.5, -0.25, 0.75, {0.1, 0.2, 0.3}, 0.5, {{"l-1", {1, -20}}}, "ACES"};
   Mask mask;
-  mask.kind = MaskKind::brush, mask.hold = MaskHold::ground, mask.points = {{{0.5, 1}, 3}}, mask.parts = {"a/b"};
-  const Correction curve{CorrectionKind::curve, false, 0.5, {}, {{0, 0.1}, {1, 0.9}}, {"look.cube", "56"}, {mask}};
-  s.blend.rows["view"] = {false, 0.25, {curve, {CorrectionKind::contrast, true, 1, {{"amount", 1.25}}}}, {mask}};
+  mask.kind = MaskKind::brush, mask.hold = MaskHold::ground, mask.points = {{{0.5, 1}, 3}},
+  mask.parts = {"a/b"};
+  const Correction curve{CorrectionKind::curve, false, 0.5, {}, {{0, 0.1}, {1, 0.9}},
+                         {"look.cube", "56"},   {mask}};
+  s.blend.rows["view"] = {
+      false, 0.25, {curve, {CorrectionKind::contrast, true, 1, {{"amount", 1.25}}}}, {mask}};
   s.blend.veil = {0.01, 0.02, 0.03}, s.blend.lens = {{1, 2, 3}, 0.5, 2, {0.1, 0.2}, {-0.1, 0, 0}};
-  s.blend.grain.sigma = {{1, 2, 3}, {2, 2, 2}}, s.blend.grain.channels = {0.5, 0.25, 0.5}, s.blend.grain.seed = 9;
+  s.blend.grain.sigma = {{1, 2, 3}, {2, 2, 2}}, s.blend.grain.channels = {0.5, 0.25, 0.5},
+  s.blend.grain.seed = 9;
   s.blend.grain.correlation.assign(size_t(GrainLook::lags), 0.125);
   ExtraLayer layer;
-  layer.id = "layer-1", layer.name = "Logo", layer.mode = LayerMode::colourDodge, layer.above = BlendRole::lens;
+  layer.id = "layer-1", layer.name = "Logo", layer.mode = LayerMode::colourDodge,
+  layer.above = BlendRole::lens;
   layer.anchor = LayerAnchor::bottomRight, layer.file = {"logo.svg", "78"}, layer.row = s.blend.rows["view"];
   s.blend.layers = {layer};
   s.blend.cutOuts = {{"cut-out-1", "Rope", false, {{1, 2}, {3, 4}, {5, 6}}, {{{7, 8}}}, {{{9, 10}}}, 6, 1.5}};
@@ -218,8 +223,10 @@ void TestProject::badTextIsRefused_data() {
         {"moving away", R"("surroundings": {"domeRadiusM": -4}})"},
         {"lens of a dream", R"("vantage": {"camera": {"k1": 1e12}}})"},
         {"height of nothing", R"("heightReferences": [{"metres": 0}]})"},
-        {"correction off the scale", R"("blend": {"rows": {"view": {"corrections": [{"kind": "blur", "values": {"px": 1e9}}]}}})"},
-        {"correction without such a value", R"("blend": {"rows": {"view": {"corrections": [{"kind": "blur", "values": {"depth": 1}}]}}})"},
+        {"correction off the scale",
+         R"("blend": {"rows": {"view": {"corrections": [{"kind": "blur", "values": {"px": 1e9}}]}}})"},
+        {"correction without such a value",
+         R"("blend": {"rows": {"view": {"corrections": [{"kind": "blur", "values": {"depth": 1}}]}}})"},
         {"grade off the scale", R"("blend": {"exposureEv": 1e9}})"}})
     QTest::newRow(name) << QString(R"({"schema": 1, "shots": [{)") + shot + "]}";
   QTest::newRow("deep") << QString(100'000, '[');

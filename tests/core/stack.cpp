@@ -47,12 +47,18 @@ struct Plain {
   double coded(double v) const { return srgbEncoded(std::clamp(v, 0.0, 1.0)); }
   double laid(double below, double light, LayerMode mode) const {
     switch (mode) {
-      case LayerMode::normal: return light;
-      case LayerMode::multiply: return below * light;
-      case LayerMode::plus: return below + light;
-      case LayerMode::darken: return std::min(below, light);
-      case LayerMode::lighten: return std::max(below, light);
-      default: break;
+      case LayerMode::normal:
+        return light;
+      case LayerMode::multiply:
+        return below * light;
+      case LayerMode::plus:
+        return below + light;
+      case LayerMode::darken:
+        return std::min(below, light);
+      case LayerMode::lighten:
+        return std::max(below, light);
+      default:
+        break;
     }
     const double b = coded(below), s = coded(light);
     double out = s;
@@ -182,10 +188,11 @@ void TestStack::piecesAreTheSamePixels() {
   Shot shot;
   for (const auto& [kind, name] : {std::pair(CorrectionKind::blur, "px"), {CorrectionKind::glow, "px"}})
     shot.blend.rows["view"].corrections.push_back({kind, true, 0.7, {{name, 11}}});
-  shot.blend.rows["product"].corrections = {{CorrectionKind::edge, true, 1, {{"shift", -1.5}, {"feather", 1}}},
-                                            {CorrectionKind::sharpen},
-                                            {CorrectionKind::defocus, true, 1, {{"px", 12}}},
-                                            {CorrectionKind::noise, true, 1, {{"px", 1.5}}}};
+  shot.blend.rows["product"].corrections = {
+      {CorrectionKind::edge, true, 1, {{"shift", -1.5}, {"feather", 1}}},
+      {CorrectionKind::sharpen},
+      {CorrectionKind::defocus, true, 1, {{"px", 12}}},
+      {CorrectionKind::noise, true, 1, {{"px", 1.5}}}};
   shot.blend.lens = {{0.8, 0.7, 0.9}, 0.3, 1.5, {0.8, -0.6}, {-0.2, 0.05, 0}};
   shot.blend.grain.sigma.assign(9, Vec3d(2));
   const Stack stack = buildStack(shot, sources);
@@ -197,7 +204,8 @@ void TestStack::piecesAreTheSamePixels() {
     const Picture piece = lightOf(stack, a, alone);
     for (int y = a.y0; y < a.y1; ++y)
       for (int x = a.x0; x < a.x1; ++x)
-        QVERIFY2(piece.rgbAt(x - a.x0, y - a.y0) == whole.rgbAt(x, y), qPrintable(QString("%1 %2").arg(x).arg(y)));
+        QVERIFY2(piece.rgbAt(x - a.x0, y - a.y0) == whole.rgbAt(x, y),
+                 qPrintable(QString("%1 %2").arg(x).arg(y)));
   }
 }
 
@@ -288,7 +296,8 @@ void TestStack::lightsAndPartsAreCorrectedApart() {
   QVERIFY((made(shot, sources).rgbAt(30, 20) - made(mixed, sources).rgbAt(30, 20)).length() < 1e-5f);
   // Glow of parts gives back what it takes.
   Shot glowing;
-  glowing.blend.rows["glow"].corrections = {{CorrectionKind::glow, true, 1, {{"px", 2}, {"amount", 100}, {"threshold", 0}}}};
+  glowing.blend.rows["glow"].corrections = {
+      {CorrectionKind::glow, true, 1, {{"px", 2}, {"amount", 100}, {"threshold", 0}}}};
   const auto sum = [](const Picture& p) { return std::accumulate(p.pixels.begin(), p.pixels.end(), 0.0); };
   const double before = sum(made(Shot{}, sources)), after = sum(made(glowing, sources));
   QVERIFY(worst(made(glowing, sources), made(Shot{}, sources)) > 0.05);
@@ -323,7 +332,8 @@ void TestStack::lensKeepsLightAndMovesColours() {
   const Picture a = made(plain, sources), b = made(soft, sources);
   for (int c = 0; c < 3; ++c) {
     double before = 0, after = 0;
-    for (size_t i = 0; i < a.pixels.size() / 3; ++i) before += a.pixels[i * 3 + size_t(c)], after += b.pixels[i * 3 + size_t(c)];
+    for (size_t i = 0; i < a.pixels.size() / 3; ++i)
+      before += a.pixels[i * 3 + size_t(c)], after += b.pixels[i * 3 + size_t(c)];
     QVERIFY2(std::abs(after / before - 1) < 1e-4, qPrintable(QString("%1: %2").arg(c).arg(after / before)));
   }
   Shot fringed;
@@ -373,7 +383,8 @@ void TestStack::cutOutsStandInFront() {
   picture->area = {30, 0, 50, 60}, picture->light = Picture(20, 60, {"R", "G", "B", "A"});
   for (size_t i = 0; i < picture->light.pixels.size() / 4; ++i)
     for (size_t c = 0; c < 4; ++c) picture->light.pixels[i * 4 + c] = c == 3 ? 1 : 0.25f;
-  BlendFrame frame{{0, 0, 80, 60}, 80, 60, 1, sourceOf({sources.passes, &sources.passes->depth}, {0, 0, 80, 60}, 1)};
+  BlendFrame frame{
+      {0, 0, 80, 60}, 80, 60, 1, sourceOf({sources.passes, &sources.passes->depth}, {0, 0, 80, 60}, 1)};
   CutOut what;
   Evaluator evaluator;
   const Sheet all = evaluator.sheet(cutOutNode(picture, what, frame), frame.whole);

@@ -20,7 +20,8 @@ namespace {
 class BlendDesk : public Desk {
  public:
   explicit BlendDesk(Workbench& bench)
-      : Desk(bench.session, "Blend", "The light's way, from the place at the foot to the eye. Nothing is traced anew."),
+      : Desk(bench.session, "Blend",
+             "The light's way, from the place at the foot to the eye. Nothing is traced anew."),
         bench_(bench) {
     add(new MatchDesk(bench));
     heading("Stack");
@@ -47,10 +48,13 @@ class BlendDesk : public Desk {
     add(new FrontDesk(bench));
     endFold();
     beginFold("Balance by two patches", false);
-    note("A patch of the photo and one of the product that should look alike: grey against grey, white against white.");
+    note(
+        "A patch of the photo and one of the product that should look alike: grey against grey, white "
+        "against white.");
     beginRow();
     forNextDrag("In the photo", "Click or drag over the patch to match", Session::NextDrag::photoPatch);
-    forNextDrag("On the product", "Click or drag over the patch that should look like it", Session::NextDrag::productPatch);
+    forNextDrag("On the product", "Click or drag over the patch that should look like it",
+                Session::NextDrag::productPatch);
     endRow();
     balance_ = note();
     onRefresh([this] { showBalance(); });
@@ -72,7 +76,8 @@ class BlendDesk : public Desk {
   /// The panel of the row in hand; made anew only when another thing is.
   void showRow() {
     BlendPlace place = session_.blendInHand();
-    if (place.row.starts_with(layerRow) && !layerOf(session_.shot().blend, place.row)) place = {"view", -1, -1};
+    if (place.row.starts_with(layerRow) && !layerOf(session_.shot().blend, place.row))
+      place = {"view", -1, -1};
     const QString signature = RowPanel::signature(session_.shot(), place);
     if (signature == shown_) return;
     shown_ = signature;
@@ -111,8 +116,9 @@ class BlendDesk : public Desk {
       m.points = points, m.hold = hold;
     });
     if (!possible)
-      session_.say(hold == MaskHold::ground ? "Some of its points do not lie on the ground: draw it below the horizon."
-                                            : "The vantage must be solved and a product placed for that.",
+      session_.say(hold == MaskHold::ground
+                       ? "Some of its points do not lie on the ground: draw it below the horizon."
+                       : "The vantage must be solved and a product placed for that.",
                    true);
     refreshAll();
   }
@@ -127,8 +133,10 @@ class BlendDesk : public Desk {
       l.kind = kind, l.name = name, l.mode = LayerMode::multiply, l.row.strength = 0.5;
       addLayer(l);
     };
-    connect(menu->addAction("Colour"), &QAction::triggered, this, [plain] { plain(LayerKind::colour, "Colour"); });
-    connect(menu->addAction("Gradient"), &QAction::triggered, this, [plain] { plain(LayerKind::gradient, "Gradient"); });
+    connect(menu->addAction("Colour"), &QAction::triggered, this,
+            [plain] { plain(LayerKind::colour, "Colour"); });
+    connect(menu->addAction("Gradient"), &QAction::triggered, this,
+            [plain] { plain(LayerKind::gradient, "Gradient"); });
     more->setMenu(menu);
     add(more);
   }
@@ -144,7 +152,8 @@ class BlendDesk : public Desk {
     bench_.jobs.run<Linked<Texture>>(
         {"Reading " + QFileInfo(file).fileName(), "layer"},
         [assets = session_.assets(), path](Progress& progress) {
-          return linked<Texture>(*assets, path, [&](const AssetRef& ref) { return assets->texture(ref, true, 1, progress); });
+          return linked<Texture>(
+              *assets, path, [&](const AssetRef& ref) { return assets->texture(ref, true, 1, progress); });
         },
         [this, path](Linked<Texture>& read) {
           ExtraLayer l;

@@ -81,9 +81,12 @@ class BlendTool : public Tool {
     if (session_.nextDrag() == NextDrag::productPatch)
       return "Click or drag over the patch of the product that should look like it. Esc leaves";
     if (session_.nextDrag() == NextDrag::mask) return "Draw the mask's line in one drag. Esc leaves";
-    if (session_.nextDrag() == NextDrag::cutOut) return "Drag a rough loop round a thing of the photo: its edge is found. Esc leaves";
-    if (session_.nextDrag() == NextDrag::cutOutKeep) return "Draw over what belongs to the cut-out. Esc leaves";
-    if (session_.nextDrag() == NextDrag::cutOutLeave) return "Draw over what does not belong to it. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cutOut)
+      return "Drag a rough loop round a thing of the photo: its edge is found. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cutOutKeep)
+      return "Draw over what belongs to the cut-out. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cutOutLeave)
+      return "Draw over what does not belong to it. Esc leaves";
     return {};
   }
 

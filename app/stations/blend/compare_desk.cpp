@@ -8,13 +8,18 @@
 namespace dusk {
 
 CompareDesk::CompareDesk(Workbench& bench)
-    : Desk(bench.session, {}, {}), bench_(bench), list_(new QListWidget), against_(new QComboBox), as_(new QComboBox) {
+    : Desk(bench.session, {}, {}),
+      bench_(bench),
+      list_(new QListWidget),
+      against_(new QComboBox),
+      as_(new QComboBox) {
   setAccessibleName("Compare");
   against_->setToolTip("What the present picture is looked at beside");
   against_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   add(labelled("Beside", against_));
   as_->addItems({"a curtain to pull", "what differs, eight times"});
-  as_->setToolTip("How both are shown. The curtain is dragged in the picture; C held there shows the other alone");
+  as_->setToolTip(
+      "How both are shown. The curtain is dragged in the picture; C held there shows the other alone");
   as_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   add(labelled("Shown as", as_));
   connect(against_, &QComboBox::activated, this, [this] { follow(); });
@@ -23,24 +28,27 @@ CompareDesk::CompareDesk(Workbench& bench)
   list_->setToolTip("States of the blend that were kept. F2 renames one");
   list_->setEditTriggers(QAbstractItemView::EditKeyPressed | QAbstractItemView::DoubleClicked);
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-    const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->text().toStdString();
+    const std::string id = item->data(Qt::UserRole).toString().toStdString(),
+                      name = item->text().toStdString();
     session_.editShot("rename a kept state", [&](Shot& shot) {
       if (BlendSnapshot* s = byId(shot.snapshots, id)) s->name = name;
     });
   });
   add(list_);
   beginRow();
-  button("Keep this state", "Puts the blend as it is now aside under a name, to compare with and to return to", [this] {
-    session_.editShot("keep a state", [](Shot& shot) {
-      BlendSnapshot kept{freshId(shot.snapshots, "state"), {}, shot.blend};
-      kept.name = "state " + kept.id.substr(kept.id.rfind('-') + 1);
-      shot.snapshots.push_back(std::move(kept));
-    });
-  });
-  auto* back = button("Return to it", "The blend becomes the kept one; the present one can be brought back by undo", [this] {
-    if (const BlendSnapshot* s = inHand())
-      session_.editShot("return to a kept state", [blend = s->blend](Shot& shot) { shot.blend = blend; });
-  });
+  button("Keep this state",
+         "Puts the blend as it is now aside under a name, to compare with and to return to", [this] {
+           session_.editShot("keep a state", [](Shot& shot) {
+             BlendSnapshot kept{freshId(shot.snapshots, "state"), {}, shot.blend};
+             kept.name = "state " + kept.id.substr(kept.id.rfind('-') + 1);
+             shot.snapshots.push_back(std::move(kept));
+           });
+         });
+  auto* back = button(
+      "Return to it", "The blend becomes the kept one; the present one can be brought back by undo", [this] {
+        if (const BlendSnapshot* s = inHand())
+          session_.editShot("return to a kept state", [blend = s->blend](Shot& shot) { shot.blend = blend; });
+      });
   auto* away = button("Let it go", "Forgets the kept state", [this] {
     if (const BlendSnapshot* s = inHand())
       session_.editShot("let a kept state go", [id = s->id](Shot& shot) {

@@ -82,7 +82,8 @@ void CurveField::mousePressEvent(QMouseEvent* e) {
 void CurveField::moveTo(Vec2d at) {
   if (inHand_ < 0) return;
   const size_t i = size_t(inHand_);
-  const double low = i == 0 ? 0 : points_[i - 1].x + 0.01, high = i + 1 == points_.size() ? 1 : points_[i + 1].x - 0.01;
+  const double low = i == 0 ? 0 : points_[i - 1].x + 0.01,
+               high = i + 1 == points_.size() ? 1 : points_[i + 1].x - 0.01;
   points_[i] = {std::clamp(at.x, low, std::max(low, high)), std::clamp(at.y, 0.0, 1.0)};
   change_(points_, gesture_);
   update();

@@ -16,7 +16,8 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     if (item) session_.selectCutOut(item->data(Qt::UserRole).toString().toStdString());
   });
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-    const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->text().toStdString();
+    const std::string id = item->data(Qt::UserRole).toString().toStdString(),
+                      name = item->text().toStdString();
     const bool on = item->checkState() == Qt::Checked;
     session_.editShot("change a cut-out", [&](Shot& shot) {
       if (CutOut* c = byId(shot.blend.cutOuts, id)) c->on = on, c->name = name;
@@ -25,17 +26,26 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
   add(list_);
   beginRow();
   forNextDrag("Loop a thing", "Drag a rough loop round it in the picture", Session::NextDrag::cutOut);
-  auto* keep = forNextDrag("Belongs to it", "Draw over what belongs to the cut-out in hand", Session::NextDrag::cutOutKeep);
-  auto* leave = forNextDrag("Does not", "Draw over what does not belong to it", Session::NextDrag::cutOutLeave);
+  auto* keep = forNextDrag("Belongs to it", "Draw over what belongs to the cut-out in hand",
+                           Session::NextDrag::cutOutKeep);
+  auto* leave =
+      forNextDrag("Does not", "Draw over what does not belong to it", Session::NextDrag::cutOutLeave);
   endRow();
-  const auto cut = [this](const Project& p) { return byId(session_.shotIn(p).blend.cutOuts, session_.selectedCutOut()); };
-  const auto cutIn = [this](Project& p) { return byId(session_.shotIn(p).blend.cutOuts, session_.selectedCutOut()); };
-  number("Soft border", {0, 60, 0.5, 1, "px", true, 4.0}, "Width of the border where it may be partly there: wide for hair and rope",
-         [=](const Project& p) { return cut(p) ? std::optional(cut(p)->softPx) : std::nullopt; },
-         [=](Project& p, double v) { cutIn(p)->softPx = v; });
-  length("Stands at", "Distance along the optical axis: it hides only what is farther. 0: all of the product",
-         [=](const Project& p) { return cut(p) ? std::optional(cut(p)->standsAtM) : std::nullopt; },
-         [=](Project& p, double v) { cutIn(p)->standsAtM = std::max(0.0, v); });
+  const auto cut = [this](const Project& p) {
+    return byId(session_.shotIn(p).blend.cutOuts, session_.selectedCutOut());
+  };
+  const auto cutIn = [this](Project& p) {
+    return byId(session_.shotIn(p).blend.cutOuts, session_.selectedCutOut());
+  };
+  number(
+      "Soft border", {0, 60, 0.5, 1, "px", true, 4.0},
+      "Width of the border where it may be partly there: wide for hair and rope",
+      [=](const Project& p) { return cut(p) ? std::optional(cut(p)->softPx) : std::nullopt; },
+      [=](Project& p, double v) { cutIn(p)->softPx = v; });
+  length(
+      "Stands at", "Distance along the optical axis: it hides only what is farther. 0: all of the product",
+      [=](const Project& p) { return cut(p) ? std::optional(cut(p)->standsAtM) : std::nullopt; },
+      [=](Project& p, double v) { cutIn(p)->standsAtM = std::max(0.0, v); });
   auto* away = button("Take the cut-out away", "Forgets it (Delete in the picture)", [this] {
     const std::string id = session_.selectedCutOut();
     session_.editShot("take a cut-out away", [&](Shot& shot) {

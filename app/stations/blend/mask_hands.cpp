@@ -28,7 +28,8 @@ std::vector<Vec2d> fewerPoints(const std::vector<Vec2d>& line, double off) {
 
 Mask* MaskHands::maskIn(Shot& shot) const {
   const BlendPlace& place = session_.blendInHand();
-  if (place.row.starts_with(layerRow) ? !layerOf(shot.blend, place.row) : !shot.blend.rows.count(place.row)) return nullptr;
+  if (place.row.starts_with(layerRow) ? !layerOf(shot.blend, place.row) : !shot.blend.rows.count(place.row))
+    return nullptr;
   BlendRow& row = *rowNamed(shot.blend, place.row);
   if (place.correction >= int(row.corrections.size())) return nullptr;
   auto& masks = place.correction >= 0 ? row.corrections[size_t(place.correction)].masks : row.masks;
@@ -85,7 +86,8 @@ void MaskHands::drag(const Vec2d& at, int gesture) {
         if (!m || size_t(point_) >= m->points.size()) return;
         MaskPoint& p = m->points[size_t(point_)];
         if (feathers_) {
-          if (const auto here = maskPointInPicture(p.at, m->hold, world())) p.feather = std::round(2 * (at - *here).length());
+          if (const auto here = maskPointInPicture(p.at, m->hold, world()))
+            p.feather = std::round(2 * (at - *here).length());
         } else if (const auto held = maskPointHeld(at, m->hold, world())) {
           p.at = *held;
         }
@@ -134,7 +136,8 @@ void MaskHands::finishCutOut(int gesture) {
     CutOut made;
     made.id = freshId(session_.shot().blend.cutOuts, "cut-out");
     made.name = "Thing " + made.id.substr(made.id.rfind('-') + 1), made.loop = line;
-    session_.editShot("cut a thing out", [&](Shot& shot) { shot.blend.cutOuts.push_back(made); }, gesture);
+    session_.editShot(
+        "cut a thing out", [&](Shot& shot) { shot.blend.cutOuts.push_back(made); }, gesture);
     return session_.selectCutOut(made.id);
   }
   session_.editShot(
@@ -149,7 +152,8 @@ void MaskHands::finishCutOut(int gesture) {
 bool MaskHands::removePoint() {
   const Mask* m = mask();
   const size_t least = m && m->kind == MaskKind::outline ? 3 : 2;
-  if (!m || lastPoint_ < 0 || size_t(lastPoint_) >= m->points.size() || m->points.size() <= least) return false;
+  if (!m || lastPoint_ < 0 || size_t(lastPoint_) >= m->points.size() || m->points.size() <= least)
+    return false;
   session_.editShot("take a mask's point away", [&](Shot& shot) {
     if (Mask* own = maskIn(shot)) own->points.erase(own->points.begin() + lastPoint_);
   });
@@ -171,8 +175,10 @@ void MaskHands::paintLine(QPainter& painter, const std::vector<Vec2d>& line, boo
 
 void MaskHands::paint(QPainter& painter) {
   if (!line_.empty()) paintLine(painter, line_, session_.nextDrag() == NextDrag::cutOut);
-  if (session_.blendInHand().row == "front" || session_.nextDrag() == NextDrag::cutOutKeep || session_.nextDrag() == NextDrag::cutOutLeave)
-    if (const CutOut* c = byId(session_.shot().blend.cutOuts, session_.selectedCutOut())) paintLine(painter, c->loop, true);
+  if (session_.blendInHand().row == "front" || session_.nextDrag() == NextDrag::cutOutKeep ||
+      session_.nextDrag() == NextDrag::cutOutLeave)
+    if (const CutOut* c = byId(session_.shot().blend.cutOuts, session_.selectedCutOut()))
+      paintLine(painter, c->loop, true);
   const Mask* m = mask();
   if (!m || m->points.empty()) return;
   const MaskWorld w = world();

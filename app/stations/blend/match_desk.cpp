@@ -21,10 +21,13 @@ class MatchDesk::Line : public QAbstractButton {
     row_ = row;
     setChecked(on);
     const QString unit = row.unit, title = row.title;
-    setAccessibleName(QString("Match %1: photo %2, product %3 %4").arg(title.toLower(), photoText(), text(row.product), unit));
-    setToolTip(QString(row.about) + (row.photo ? QString(".\nPhoto %1 ± %2 %3, product %4 %3.\nA click matches it, another takes it back")
-                                                     .arg(text(*row.photo), text(row.margin), unit, text(row.product))
-                                               : QString(".\nThis photo does not tell")));
+    setAccessibleName(QString("Match %1: photo %2, product %3 %4")
+                          .arg(title.toLower(), photoText(), text(row.product), unit));
+    setToolTip(
+        QString(row.about) +
+        (row.photo ? QString(".\nPhoto %1 ± %2 %3, product %4 %3.\nA click matches it, another takes it back")
+                         .arg(text(*row.photo), text(row.margin), unit, text(row.product))
+                   : QString(".\nThis photo does not tell")));
     setEnabled(row.photo.has_value() || on);
     update();
   }
@@ -46,13 +49,16 @@ class MatchDesk::Line : public QAbstractButton {
     p.drawEllipse(sun + QPointF(0, isChecked() ? -4 : 7), 4, 4);
     p.setPen(isEnabled() ? look::text : look::muted);
     p.setFont(font());
-    p.drawText(QRectF(box.left() + 32, box.top() + 1, box.width() * 0.4, box.height() / 2 + 2), Qt::AlignVCenter, row_.title);
+    p.drawText(QRectF(box.left() + 32, box.top() + 1, box.width() * 0.4, box.height() / 2 + 2),
+               Qt::AlignVCenter, row_.title);
     p.setFont(look::small());
     p.setPen(look::tide);
-    p.drawText(QRectF(box.left() + 32, box.center().y() - 1, box.width() * 0.42, box.height() / 2), Qt::AlignVCenter,
+    p.drawText(QRectF(box.left() + 32, box.center().y() - 1, box.width() * 0.42, box.height() / 2),
+               Qt::AlignVCenter,
                "photo " + photoText() + (row_.photo ? QString(" ") + row_.unit : QString()));
     p.setPen(look::text);
-    const QRectF right(box.left() + box.width() * 0.5, box.center().y() - 1, box.width() * 0.5 - 8, box.height() / 2);
+    const QRectF right(box.left() + box.width() * 0.5, box.center().y() - 1, box.width() * 0.5 - 8,
+                       box.height() / 2);
     p.drawText(right, Qt::AlignVCenter | Qt::AlignRight, "product " + text(row_.product));
     if (!row_.photo) return;
     // The gap about a middle: none is none.
@@ -62,13 +68,16 @@ class MatchDesk::Line : public QAbstractButton {
     p.drawRoundedRect(bar, 3, 3);
     const double off = std::clamp(row_.gap() / (2 * row_.scale), -1.0, 1.0) * bar.width() / 2;
     p.setBrush(row_.holds() ? look::moss : look::rose);
-    p.drawRect(QRectF(std::min(bar.center().x(), bar.center().x() + off), bar.top(), std::max(1.5, std::abs(off)), bar.height()));
+    p.drawRect(QRectF(std::min(bar.center().x(), bar.center().x() + off), bar.top(),
+                      std::max(1.5, std::abs(off)), bar.height()));
     p.setPen(QPen(look::text, 1));
     p.drawLine(QPointF(bar.center().x(), bar.top() - 2), QPointF(bar.center().x(), bar.bottom() + 2));
   }
 
  private:
-  QString text(double v) const { return QString::number(std::abs(v) < 0.5 * std::pow(10.0, -row_.decimals) ? 0.0 : v, 'f', row_.decimals); }
+  QString text(double v) const {
+    return QString::number(std::abs(v) < 0.5 * std::pow(10.0, -row_.decimals) ? 0.0 : v, 'f', row_.decimals);
+  }
   QString photoText() const { return row_.photo ? text(*row_.photo) : QString("does not tell"); }
   MatchDesk& desk_;
   MatchKind kind_;
@@ -77,8 +86,14 @@ class MatchDesk::Line : public QAbstractButton {
 
 MatchDesk::MatchDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
   setAccessibleName("Match");
-  all_ = button("Match the photo", "Measures the photo's grain, softness, halos, fringes, blacks and tone, and does the same to the product", [this] { matchAll(); }, true);
-  told_ = note("Grain, softness, fringes, blacks and tone of the photo, measured and put on the product in the order a camera does.");
+  all_ = button(
+      "Match the photo",
+      "Measures the photo's grain, softness, halos, fringes, blacks and tone, and does the same to the "
+      "product",
+      [this] { matchAll(); }, true);
+  told_ = note(
+      "Grain, softness, fringes, blacks and tone of the photo, measured and put on the product in the order "
+      "a camera does.");
   for (const MatchRow& row : matchRows({}, {}, {})) {
     lines_.push_back(new Line(*this, row.kind));
     add(lines_.back());
@@ -97,7 +112,8 @@ std::string keyOf(const Shot& shot) { return shot.id + "|" + shot.plate.hash + "
 void MatchDesk::measure(bool thenMatch) {
   bench_.jobs.run<Measured>(
       {"Measuring the photo", "match"},
-      [shot = session_.shot(), assets = session_.assets(), passes = passes_](Progress& progress) -> Result<Measured> {
+      [shot = session_.shot(), assets = session_.assets(),
+       passes = passes_](Progress& progress) -> Result<Measured> {
         auto photo = measurePhoto(shot, *assets, progress);
         if (!photo) return photo.error();
         return Measured{std::move(*photo), passes ? measureRender(*passes) : RenderCharacter{}};
@@ -121,7 +137,8 @@ void MatchDesk::matchAll() {
 void MatchDesk::match(MatchKind kind, bool on) {
   if (!measured_) return;
   session_.editShot(on ? "match one thing" : "take a match back", [&](Shot& shot) {
-    shot.blend = on ? matched(shot.blend, kind, measured_->photo, measured_->render) : unmatched(shot.blend, kind);
+    shot.blend =
+        on ? matched(shot.blend, kind, measured_->photo, measured_->render) : unmatched(shot.blend, kind);
     dropIdleRows(shot.blend);
   });
 }
@@ -130,8 +147,8 @@ void MatchDesk::refresh() {
   const Shot& shot = session_.shot();
   all_->setEnabled(shot.backdrop.kind == BackdropKind::photo && !shot.plate.empty());
   const bool known = measured_ && of_ == keyOf(shot);
-  const std::vector<MatchRow> rows =
-      matchRows(known ? measured_->photo : PhotoCharacter{}, known ? measured_->render : RenderCharacter{}, shot.blend);
+  const std::vector<MatchRow> rows = matchRows(known ? measured_->photo : PhotoCharacter{},
+                                               known ? measured_->render : RenderCharacter{}, shot.blend);
   for (size_t i = 0; i < lines_.size(); ++i) {
     lines_[i]->show(rows[i], isMatched(shot.blend, rows[i].kind));
     lines_[i]->setVisible(known);
@@ -139,8 +156,11 @@ void MatchDesk::refresh() {
   if (!known) return;
   const GrainFound& g = measured_->photo.grain;
   QString text = QString("%1 flat places, ").arg(g.patches);
-  text += measured_->photo.softness ? QString("%1 clean edges.").arg(measured_->photo.softness->edges) : QString("no clean edges.");
-  if (g.blocking > 0.15) text += QString(" The photo's compression shows: steps at its blocks are %1 % larger.").arg(qRound(100 * g.blocking));
+  text += measured_->photo.softness ? QString("%1 clean edges.").arg(measured_->photo.softness->edges)
+                                    : QString("no clean edges.");
+  if (g.blocking > 0.15)
+    text += QString(" The photo's compression shows: steps at its blocks are %1 % larger.")
+                .arg(qRound(100 * g.blocking));
   told_->setText(text);
 }
 

@@ -51,127 +51,152 @@ const std::vector<Mask>& RowPanel::masksOf(const BlendRow& row) const {
              : row.masks;
 }
 
+void RowPanel::blendNumber(const char* label, const Range& range, const char* tip,
+                           const std::function<double&(BlendSettings&)>& of) {
+  number(
+      label, range, tip,
+      [=, this](const Project& p) {
+        return std::optional<double>(of(const_cast<BlendSettings&>(session_.shotIn(p).blend)));
+      },
+      [=, this](Project& p, double v) { of(session_.shotIn(p).blend) = v; });
+}
+
 void RowPanel::own() {
-  const auto blend = [this](const Project& p) -> const BlendSettings& { return session_.shotIn(p).blend; };
-  const auto blendIn = [this](Project& p) -> BlendSettings& { return session_.shotIn(p).blend; };
-  const auto member = [=, this](const char* label, const Range& range, const char* tip, auto get) {
-    number(label, range, tip,
-           [=](const Project& p) { return std::optional<double>(get(const_cast<BlendSettings&>(blend(p)))); },
-           [=](Project& p, double v) { get(blendIn(p)) = v; });
-  };
-  if (place_.row.starts_with(lightRow)) {
-    const std::string group = place_.row.substr(lightRow.size());
-    const auto mix = [=](const Project& p) {
-      const auto found = blend(p).mix.find(group);
-      return found == blend(p).mix.end() ? LightMix{} : found->second;
-    };
-    const auto set = [=](Project& p, const LightMix& m) {
-      if (m == LightMix{})
-        blendIn(p).mix.erase(group);
-      else
-        blendIn(p).mix[group] = m;
-    };
-    number("This light", {-8, 8, 0.1, 2, "EV", true, 0.0}, "How strong this light is, on the product and on the place; 0 as traced",
-           [=](const Project& p) { return std::optional(mix(p).ev); },
-           [=](Project& p, double v) {
-             LightMix m = mix(p);
-             m.ev = v, set(p, m);
-           });
-    number("Its warmth", {-200, 200, 5, 0, "mired", true, 0.0}, "Shift of its colour: above 0 warmer",
-           [=](const Project& p) { return std::optional(mix(p).mired); },
-           [=](Project& p, double v) {
-             LightMix m = mix(p);
-             m.mired = v, set(p, m);
-           });
-  }
-  if (place_.row == "product") {
-    member("Exposure", {-6, 6, 0.05, 2, "EV", true, 0.0}, "Brightness of the product against the photo",
-           [](BlendSettings& b) -> double& { return b.exposureEv; });
-    member("Warmth", {-1, 1, 0.02, 2, "", true, 0.0},
-           "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)",
-           [](BlendSettings& b) -> double& { return b.warmth; });
-    colour("White", "What the product is multiplied by, per channel: white leaves it",
-           [=](const Project& p) { return std::optional(blend(p).white); },
-           [=](Project& p, const Vec3d& c) { blendIn(p).white = c; });
-  }
+  if (place_.row.starts_with(lightRow)) lightFields();
+  if (place_.row == "product") productFields();
   if (place_.row == "contact")
-    member("Shadow", {0, 2, 0.02, 2, "x", true, 1.0}, "How deep the shadow is; 1 as traced",
-           [](BlendSettings& b) -> double& { return b.shadowStrength; });
+    blendNumber("Shadow", {0, 2, 0.02, 2, "x", true, 1.0}, "How deep the shadow is; 1 as traced",
+                [](BlendSettings& b) -> double& { return b.shadowStrength; });
   if (place_.row == "reflections")
-    member("Mirrored", {0, 4, 0.02, 2, "x", true, 1.0}, "How strong the ground mirrors; 1 as traced",
-           [](BlendSettings& b) -> double& { return b.reflectionStrength; });
-  if (place_.row == "lens") {
-    const char* names[] = {"Softness, red", "Softness, green", "Softness, blue"};
-    for (int c = 0; c < 3; ++c)
-      member(names[c], {0, 20, 0.05, 2, "px"}, "Sigma of the lens's blur, in pixels of the photo",
-             [c](BlendSettings& b) -> double& { return b.lens.softPx[c]; });
-    member("Halo", {0, 3, 0.02, 2, "x", true, 0.0}, "Over- and undershoot of sharpening",
-           [](BlendSettings& b) -> double& { return b.lens.halo; });
-    member("Halo over", {0.2, 20, 0.1, 1, "px"}, "How far it reaches",
-           [](BlendSettings& b) -> double& { return b.lens.haloPx; });
-    member("Red larger", {-20, 20, 0.05, 2, "‰"}, "By how much red is drawn larger than green",
-           [](BlendSettings& b) -> double& { return b.lens.fringe.x; });
-    member("Blue larger", {-20, 20, 0.05, 2, "‰"}, "By how much blue is drawn larger than green",
-           [](BlendSettings& b) -> double& { return b.lens.fringe.y; });
-  }
+    blendNumber("Mirrored", {0, 4, 0.02, 2, "x", true, 1.0}, "How strong the ground mirrors; 1 as traced",
+                [](BlendSettings& b) -> double& { return b.reflectionStrength; });
+  if (place_.row == "lens") lensFields();
   if (place_.row == "grain") {
     auto* told = note();
     onRefresh([this, told] {
       const GrainLook& g = session_.shot().blend.grain;
-      told->setText(g.sigma.empty() ? "No grain yet: Match measures the photo's, below."
+      const Vec3d s = g.sigma.empty() ? Vec3d(0) : g.sigma[g.sigma.size() * 46 / 100];
+      told->setText(g.sigma.empty() ? "No grain yet: Match measures the photo's, above."
                                     : QString("As measured: %1, %2, %3 codes of R, G, B at middle grey.")
-                                          .arg(g.sigma[g.sigma.size() * 46 / 100].x, 0, 'f', 1)
-                                          .arg(g.sigma[g.sigma.size() * 46 / 100].y, 0, 'f', 1)
-                                          .arg(g.sigma[g.sigma.size() * 46 / 100].z, 0, 'f', 1));
+                                          .arg(s.x, 0, 'f', 1)
+                                          .arg(s.y, 0, 'f', 1)
+                                          .arg(s.z, 0, 'f', 1));
     });
   }
-  if (place_.row == "view")
-    choice("View", [] {
-      QStringList names;
-      for (const std::string& n : ColourView::names()) names << QString::fromStdString(n);
-      return names;
-    }(), "How scene light becomes the picture's code values",
-           [=](const Project& p) {
-             const auto names = ColourView::names();
-             return int(std::find(names.begin(), names.end(), blend(p).view) - names.begin());
-           },
-           [=](Project& p, int i) { blendIn(p).view = ColourView::names()[size_t(i)]; });
+  if (place_.row == "view") {
+    QStringList names;
+    for (const std::string& n : ColourView::names()) names << QString::fromStdString(n);
+    choice(
+        "View", names, "How scene light becomes the picture's code values",
+        [this](const Project& p) {
+          const auto all = ColourView::names();
+          return int(std::find(all.begin(), all.end(), session_.shotIn(p).blend.view) - all.begin());
+        },
+        [this](Project& p, int i) { session_.shotIn(p).blend.view = ColourView::names()[size_t(i)]; });
+  }
   if (layerOf(session_.shot().blend, place_.row)) layerFields();
+}
+
+void RowPanel::lightFields() {
+  const std::string group = place_.row.substr(lightRow.size());
+  const auto mix = [=, this](const Project& p) {
+    const auto& all = session_.shotIn(p).blend.mix;
+    const auto found = all.find(group);
+    return found == all.end() ? LightMix{} : found->second;
+  };
+  const auto set = [=, this](Project& p, const LightMix& m) {
+    auto& all = session_.shotIn(p).blend.mix;
+    if (m == LightMix{})
+      all.erase(group);
+    else
+      all[group] = m;
+  };
+  number(
+      "This light", {-8, 8, 0.1, 2, "EV", true, 0.0},
+      "How strong this light is, on the product and on the place; 0 as traced",
+      [=](const Project& p) { return std::optional(mix(p).ev); },
+      [=](Project& p, double v) {
+        LightMix m = mix(p);
+        m.ev = v, set(p, m);
+      });
+  number(
+      "Its warmth", {-200, 200, 5, 0, "mired", true, 0.0}, "Shift of its colour: above 0 warmer",
+      [=](const Project& p) { return std::optional(mix(p).mired); },
+      [=](Project& p, double v) {
+        LightMix m = mix(p);
+        m.mired = v, set(p, m);
+      });
+}
+
+void RowPanel::productFields() {
+  blendNumber("Exposure", {-6, 6, 0.05, 2, "EV", true, 0.0}, "Brightness of the product against the photo",
+              [](BlendSettings& b) -> double& { return b.exposureEv; });
+  blendNumber("Warmth", {-1, 1, 0.02, 2, "", true, 0.0},
+              "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)",
+              [](BlendSettings& b) -> double& { return b.warmth; });
+  colour(
+      "White", "What the product is multiplied by, per channel: white leaves it",
+      [this](const Project& p) { return std::optional(session_.shotIn(p).blend.white); },
+      [this](Project& p, const Vec3d& c) { session_.shotIn(p).blend.white = c; });
+}
+
+void RowPanel::lensFields() {
+  const char* names[] = {"Softness, red", "Softness, green", "Softness, blue"};
+  for (int c = 0; c < 3; ++c)
+    blendNumber(names[c], {0, 20, 0.05, 2, "px"}, "Sigma of the lens's blur, in pixels of the photo",
+                [c](BlendSettings& b) -> double& { return b.lens.softPx[c]; });
+  blendNumber("Halo", {0, 3, 0.02, 2, "x", true, 0.0}, "Over- and undershoot of sharpening",
+              [](BlendSettings& b) -> double& { return b.lens.halo; });
+  blendNumber("Halo over", {0.2, 20, 0.1, 1, "px"}, "How far it reaches",
+              [](BlendSettings& b) -> double& { return b.lens.haloPx; });
+  blendNumber("Red larger", {-20, 20, 0.05, 2, "‰"}, "By how much red is drawn larger than green",
+              [](BlendSettings& b) -> double& { return b.lens.fringe.x; });
+  blendNumber("Blue larger", {-20, 20, 0.05, 2, "‰"}, "By how much blue is drawn larger than green",
+              [](BlendSettings& b) -> double& { return b.lens.fringe.y; });
 }
 
 void RowPanel::layerFields() {
   const auto layer = [this](const Project& p) { return layerOf(session_.shotIn(p).blend, place_.row); };
   const auto layerIn = [this](Project& p) { return layerOf(session_.shotIn(p).blend, place_.row); };
   const ExtraLayer& now = *layer(session_.project());
-  choice("Mode", layerModeTitles(), "How it joins what is below it",
-         [=](const Project& p) { return layer(p) ? int(layer(p)->mode) : -1; },
-         [=](Project& p, int i) { layerIn(p)->mode = LayerMode(i); });
+  choice(
+      "Mode", layerModeTitles(), "How it joins what is below it",
+      [=](const Project& p) { return layer(p) ? int(layer(p)->mode) : -1; },
+      [=](Project& p, int i) { layerIn(p)->mode = LayerMode(i); });
   QStringList roles;
   for (const BlendRoleInfo& info : blendRoles()) roles << info.title;
-  choice("Lies on", roles, "The row it lies on",
-         [=](const Project& p) { return layer(p) ? int(layer(p)->above) : -1; },
-         [=](Project& p, int i) { layerIn(p)->above = BlendRole(i); });
+  choice(
+      "Lies on", roles, "The row it lies on",
+      [=](const Project& p) { return layer(p) ? int(layer(p)->above) : -1; },
+      [=](Project& p, int i) { layerIn(p)->above = BlendRole(i); });
   if (now.kind == LayerKind::picture) {
-    choice("Anchor",
-           {"Covers the frame", "Top left", "Top", "Top right", "Left", "Middle", "Right", "Bottom left", "Bottom",
-            "Bottom right"},
-           "Where it stays, whatever the size and crop of the picture",
-           [=](const Project& p) { return layer(p) ? int(layer(p)->anchor) : -1; },
-           [=](Project& p, int i) { layerIn(p)->anchor = LayerAnchor(i); });
+    choice(
+        "Anchor",
+        {"Covers the frame", "Top left", "Top", "Top right", "Left", "Middle", "Right", "Bottom left",
+         "Bottom", "Bottom right"},
+        "Where it stays, whatever the size and crop of the picture",
+        [=](const Project& p) { return layer(p) ? int(layer(p)->anchor) : -1; },
+        [=](Project& p, int i) { layerIn(p)->anchor = LayerAnchor(i); });
     if (now.anchor != LayerAnchor::fill) {
-      number("Width", {0.5, 400, 1, 1, "%", true, 20.0}, "Of the frame's width",
-             [=](const Project& p) { return layer(p) ? std::optional(100 * layer(p)->size) : std::nullopt; },
-             [=](Project& p, double v) { layerIn(p)->size = v / 100; });
-      number("Margin", {-50, 50, 0.5, 1, "%", true, 4.0}, "From the frame's edges, of its shorter side",
-             [=](const Project& p) { return layer(p) ? std::optional(100 * layer(p)->margin) : std::nullopt; },
-             [=](Project& p, double v) { layerIn(p)->margin = v / 100; });
+      number(
+          "Width", {0.5, 400, 1, 1, "%", true, 20.0}, "Of the frame's width",
+          [=](const Project& p) { return layer(p) ? std::optional(100 * layer(p)->size) : std::nullopt; },
+          [=](Project& p, double v) { layerIn(p)->size = v / 100; });
+      number(
+          "Margin", {-50, 50, 0.5, 1, "%", true, 4.0}, "From the frame's edges, of its shorter side",
+          [=](const Project& p) { return layer(p) ? std::optional(100 * layer(p)->margin) : std::nullopt; },
+          [=](Project& p, double v) { layerIn(p)->margin = v / 100; });
     }
   } else {
-    colour("Colour", "In scene light", [=](const Project& p) { return layer(p) ? std::optional(layer(p)->colour) : std::nullopt; },
-           [=](Project& p, const Vec3d& c) { layerIn(p)->colour = c; });
+    colour(
+        "Colour", "In scene light",
+        [=](const Project& p) { return layer(p) ? std::optional(layer(p)->colour) : std::nullopt; },
+        [=](Project& p, const Vec3d& c) { layerIn(p)->colour = c; });
     if (now.kind == LayerKind::gradient)
-      colour("Other end", "The colour it goes to, from the top to the bottom", [=](const Project& p) { return layer(p) ? std::optional(layer(p)->end) : std::nullopt; },
-             [=](Project& p, const Vec3d& c) { layerIn(p)->end = c; });
+      colour(
+          "Other end", "The colour it goes to, from the top to the bottom",
+          [=](const Project& p) { return layer(p) ? std::optional(layer(p)->end) : std::nullopt; },
+          [=](Project& p, const Vec3d& c) { layerIn(p)->end = c; });
   }
   button("Take the layer away", "Removes this layer from the stack", [this] {
     const std::string id = place_.row.substr(layerRow.size());
@@ -230,26 +255,30 @@ void RowPanel::correctionFields(const Correction& c) {
   const auto in = [this, at](Project& p) -> Correction& {
     return rowNamed(session_.shotIn(p).blend, place_.row)->corrections[at];
   };
-  toggle("On", "Whether this correction acts",
-         [=](const Project& p) { return get(p) ? std::optional(get(p)->on) : std::nullopt; },
-         [=](Project& p, bool on) { in(p).on = on; });
+  toggle(
+      "On", "Whether this correction acts",
+      [=](const Project& p) { return get(p) ? std::optional(get(p)->on) : std::nullopt; },
+      [=](Project& p, bool on) { in(p).on = on; });
   for (const CorrectionField& f : infoOf(c.kind).fields)
-    number(f.title, {f.low, f.high, f.step, f.decimals, f.unit, true, f.usual}, f.tip,
-           [=, name = f.name](const Project& p) {
-             return get(p) ? std::optional(valueOf(*get(p), name)) : std::nullopt;
-           },
-           [=, name = std::string(f.name), usual = f.usual](Project& p, double v) {
-             if (v == usual)
-               in(p).values.erase(name);
-             else
-               in(p).values[name] = v;
-           });
-  number("Strength", {0, 100, 1, 0, "%", true, 100.0}, "How much of the correction is taken",
-         [=](const Project& p) { return get(p) ? std::optional(100 * get(p)->strength) : std::nullopt; },
-         [=](Project& p, double v) { in(p).strength = v / 100; });
+    number(
+        f.title, {f.low, f.high, f.step, f.decimals, f.unit, true, f.usual}, f.tip,
+        [=, name = f.name](const Project& p) {
+          return get(p) ? std::optional(valueOf(*get(p), name)) : std::nullopt;
+        },
+        [=, name = std::string(f.name), usual = f.usual](Project& p, double v) {
+          if (v == usual)
+            in(p).values.erase(name);
+          else
+            in(p).values[name] = v;
+        });
+  number(
+      "Strength", {0, 100, 1, 0, "%", true, 100.0}, "How much of the correction is taken",
+      [=](const Project& p) { return get(p) ? std::optional(100 * get(p)->strength) : std::nullopt; },
+      [=](Project& p, double v) { in(p).strength = v / 100; });
   if (infoOf(c.kind).hasCurve) {
     auto* field = new CurveField([this, in](const std::vector<Vec2d>& points, int gesture) {
-      session_.edit("bend the tone curve", [&](Project& p) { in(p).curve = points; }, gesture);
+      session_.edit(
+          "bend the tone curve", [&](Project& p) { in(p).curve = points; }, gesture);
     });
     add(field);
     onRefresh([=, this] {
@@ -261,13 +290,15 @@ void RowPanel::correctionFields(const Correction& c) {
   const auto move = [this, at](int by) {
     const int to = int(at) + by;
     if (to < 0 || to >= int(row().corrections.size())) return;
-    editRow("move a correction", [&](BlendRow& r) { std::swap(r.corrections[at], r.corrections[size_t(to)]); });
+    editRow("move a correction",
+            [&](BlendRow& r) { std::swap(r.corrections[at], r.corrections[size_t(to)]); });
     session_.takeBlend({place_.row, to, -1});
   };
   button("Earlier", "It acts before the one before it", [=] { move(-1); });
   button("Later", "It acts after the one after it", [=] { move(1); });
   button("Take off", "Takes this correction off the row", [this, at] {
-    editRow("take a correction off", [&](BlendRow& r) { r.corrections.erase(r.corrections.begin() + long(at)); });
+    editRow("take a correction off",
+            [&](BlendRow& r) { r.corrections.erase(r.corrections.begin() + long(at)); });
     session_.takeBlend({place_.row, -1, -1});
   });
   endRow();

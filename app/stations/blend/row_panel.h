@@ -23,6 +23,11 @@ class RowPanel : public Desk {
   using RowEdit = std::function<void(BlendRow&)>;
   void editRow(const QString& what, const RowEdit& change);
   void own();
+  void lightFields();
+  void productFields();
+  void lensFields();
+  void blendNumber(const char* label, const Range& range, const char* tip,
+                   const std::function<double&(BlendSettings&)>& of);
   void layerFields();
   void chips();
   void correctionFields(const Correction& c);
@@ -33,7 +38,9 @@ class RowPanel : public Desk {
   const BlendRow& row() const { return row(session_.project()); }
   /// Of the correction in hand, or of the row.
   const std::vector<Mask>& masksOf(const BlendRow& row) const;
-  std::vector<Mask>& masksOf(BlendRow& row) const { return const_cast<std::vector<Mask>&>(masksOf(std::as_const(row))); }
+  std::vector<Mask>& masksOf(BlendRow& row) const {
+    return const_cast<std::vector<Mask>&>(masksOf(std::as_const(row)));
+  }
   void editMask(const QString& what, const std::function<void(Mask&)>& change);
   void maskNumber(const char* label, const Range& range, const char* tip, double Mask::*member);
 

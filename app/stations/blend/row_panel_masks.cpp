@@ -72,15 +72,16 @@ void RowPanel::masks() {
 }
 
 void RowPanel::maskNumber(const char* label, const Range& range, const char* tip, double Mask::*member) {
-  number(label, range, tip,
-         [=, this](const Project& p) -> std::optional<double> {
-           const auto& all = masksOf(row(p));
-           if (size_t(place_.mask) >= all.size()) return {};
-           return all[size_t(place_.mask)].*member;
-         },
-         [=, this](Project& p, double v) {
-           masksOf(*rowNamed(session_.shotIn(p).blend, place_.row))[size_t(place_.mask)].*member = v;
-         });
+  number(
+      label, range, tip,
+      [=, this](const Project& p) -> std::optional<double> {
+        const auto& all = masksOf(row(p));
+        if (size_t(place_.mask) >= all.size()) return {};
+        return all[size_t(place_.mask)].*member;
+      },
+      [=, this](Project& p, double v) {
+        masksOf(*rowNamed(session_.shotIn(p).blend, place_.row))[size_t(place_.mask)].*member = v;
+      });
 }
 
 void RowPanel::maskFields(const Mask& m) {
@@ -91,33 +92,38 @@ void RowPanel::maskFields(const Mask& m) {
   const auto write = [this](Project& p) -> Mask& {
     return masksOf(*rowNamed(session_.shotIn(p).blend, place_.row))[size_t(place_.mask)];
   };
-  choice("Joins", {"Adds", "Takes away", "Keeps what both have"}, "How it joins the masks before it",
-         [=](const Project& p) { return maskIn(p) ? int(maskIn(p)->join) : -1; },
-         [=](Project& p, int i) { write(p).join = MaskJoin(i); });
-  toggle("Inverted", "Takes what it would leave",
-         [=](const Project& p) { return maskIn(p) ? std::optional(maskIn(p)->inverted) : std::nullopt; },
-         [=](Project& p, bool on) { write(p).inverted = on; });
+  choice(
+      "Joins", {"Adds", "Takes away", "Keeps what both have"}, "How it joins the masks before it",
+      [=](const Project& p) { return maskIn(p) ? int(maskIn(p)->join) : -1; },
+      [=](Project& p, int i) { write(p).join = MaskJoin(i); });
+  toggle(
+      "Inverted", "Takes what it would leave",
+      [=](const Project& p) { return maskIn(p) ? std::optional(maskIn(p)->inverted) : std::nullopt; },
+      [=](Project& p, bool on) { write(p).inverted = on; });
   if (isDrawn(m.kind)) {
-    auto* hold = choice("Stays with", {"The frame", "The ground", "The product"},
-                        "What it follows when the camera or the product moves",
-                        [=](const Project& p) { return maskIn(p) ? int(maskIn(p)->hold) : -1; },
-                        [](Project&, int) {});
+    auto* hold = choice(
+        "Stays with", {"The frame", "The ground", "The product"},
+        "What it follows when the camera or the product moves",
+        [=](const Project& p) { return maskIn(p) ? int(maskIn(p)->hold) : -1; }, [](Project&, int) {});
     // The points are told by what holds them: they are brought over so that nothing moves in the picture.
     hold->disconnect(this);
     connect(hold, &QComboBox::activated, this, [this](int i) { emit holdWanted(i); });
   }
   if (m.kind == MaskKind::outline || m.kind == MaskKind::brush) {
-    toggle("Curved", "A smooth curve through its points",
-           [=](const Project& p) { return maskIn(p) ? std::optional(maskIn(p)->curved) : std::nullopt; },
-           [=](Project& p, bool on) { write(p).curved = on; });
-    number("Feather", {0, 2000, 1, 0, "px"}, "Width of the soft border, of all points; Shift and a drag on a point for one",
-           [=](const Project& p) {
-             const Mask* now = maskIn(p);
-             return now && !now->points.empty() ? std::optional(now->points[0].feather) : std::nullopt;
-           },
-           [=](Project& p, double v) {
-             for (MaskPoint& point : write(p).points) point.feather = v;
-           });
+    toggle(
+        "Curved", "A smooth curve through its points",
+        [=](const Project& p) { return maskIn(p) ? std::optional(maskIn(p)->curved) : std::nullopt; },
+        [=](Project& p, bool on) { write(p).curved = on; });
+    number(
+        "Feather", {0, 2000, 1, 0, "px"},
+        "Width of the soft border, of all points; Shift and a drag on a point for one",
+        [=](const Project& p) {
+          const Mask* now = maskIn(p);
+          return now && !now->points.empty() ? std::optional(now->points[0].feather) : std::nullopt;
+        },
+        [=](Project& p, double v) {
+          for (MaskPoint& point : write(p).points) point.feather = v;
+        });
     if (m.kind == MaskKind::brush) maskNumber("Brush", {1, 2000, 1, 0, "px"}, "Its width", &Mask::widthPx);
     forNextDrag("Draw it anew", "The next drag in the picture draws its line", Session::NextDrag::mask);
   }
@@ -128,7 +134,8 @@ void RowPanel::maskFields(const Mask& m) {
     const int decimals = hue ? 0 : 2;
     maskNumber("From", {0, high, step, decimals, unit, !depth}, "Where the range begins", &Mask::from);
     maskNumber("To", {0, high, step, decimals, unit, !depth}, "Where it ends", &Mask::to);
-    maskNumber("Soft over", {0, high, step, decimals, unit, !depth}, "On both sides, on to nothing", &Mask::soft);
+    maskNumber("Soft over", {0, high, step, decimals, unit, !depth}, "On both sides, on to nothing",
+               &Mask::soft);
   }
   if (m.kind == MaskKind::parts) {
     QStringList names;

@@ -31,7 +31,10 @@ class StackList::Row : public QWidget {
     QStringList does;
     for (const Correction& c : row.corrections) does << infoOf(c.kind).title;
     const QString title = QString::fromStdString(line.title);
-    setAccessibleName(QString("%1, strength %2 %%3").arg(title).arg(qRound(row.strength * 100)).arg(row.on ? "" : ", hidden"));
+    setAccessibleName(QString("%1, strength %2 %%3")
+                          .arg(title)
+                          .arg(qRound(row.strength * 100))
+                          .arg(row.on ? "" : ", hidden"));
     QString tip;
     for (const BlendRoleInfo& info : blendRoles())
       if (line.row == info.name) tip = QString(info.tip) + ".\n";
@@ -90,12 +93,14 @@ class StackList::Row : public QWidget {
     p.setFont(look::small());
     p.setPen(look::muted);
     const int room = mark_.isEmpty() ? 0 : QFontMetrics(look::small()).horizontalAdvance(mark_) + 8;
-    p.drawText(QRectF(box.left(), box.top(), right - box.left() - 2, box.height()), Qt::AlignVCenter | Qt::AlignRight, mark_);
+    p.drawText(QRectF(box.left(), box.top(), right - box.left() - 2, box.height()),
+               Qt::AlignVCenter | Qt::AlignRight, mark_);
     p.setPen(row_.on ? look::text : look::muted);
     p.setFont(font());
     const QRectF name(x + 2, box.top(), right - room - x - 4, box.height());
     p.drawText(name, Qt::AlignVCenter,
-               QFontMetrics(font()).elidedText(QString::fromStdString(line_.title), Qt::ElideRight, int(name.width())));
+               QFontMetrics(font()).elidedText(QString::fromStdString(line_.title), Qt::ElideRight,
+                                               int(name.width())));
   }
   void mousePressEvent(QMouseEvent* e) override {
     if (e->button() != Qt::LeftButton) return;
@@ -112,7 +117,8 @@ class StackList::Row : public QWidget {
   void keyPressEvent(QKeyEvent* e) override {
     if (e->key() == Qt::Key_Space) return toggle();
     if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter) return list_.take(line_.row);
-    if (e->key() == Qt::Key_Up || e->key() == Qt::Key_Down) return list_.step(e->key() == Qt::Key_Up ? -1 : 1);
+    if (e->key() == Qt::Key_Up || e->key() == Qt::Key_Down)
+      return list_.step(e->key() == Qt::Key_Up ? -1 : 1);
     if (e->key() == Qt::Key_Left || e->key() == Qt::Key_Right)
       return setStrength(row_.strength + (e->key() == Qt::Key_Left ? -0.05 : 0.05), run_.gesture(e->key()));
     QWidget::keyPressEvent(e);
@@ -130,7 +136,9 @@ class StackList::Row : public QWidget {
                [](BlendRow& r) { r.on = !r.on; });
   }
   void setStrength(double to, int gesture) {
-    list_.edit("strength of a row", line_.row, [&](BlendRow& r) { r.strength = std::clamp(std::round(to * 100) / 100, 0.0, 1.0); }, gesture);
+    list_.edit(
+        "strength of a row", line_.row,
+        [&](BlendRow& r) { r.strength = std::clamp(std::round(to * 100) / 100, 0.0, 1.0); }, gesture);
   }
 
   StackList& list_;
@@ -167,8 +175,8 @@ void StackList::step(int by) {
     }
 }
 
-void StackList::edit(const QString& what, const std::string& row, const std::function<void(BlendRow&)>& change,
-                     int gesture) {
+void StackList::edit(const QString& what, const std::string& row,
+                     const std::function<void(BlendRow&)>& change, int gesture) {
   session_.editShot(
       what,
       [&](Shot& shot) {
@@ -200,7 +208,8 @@ void StackList::refresh() {
     if (lines[i].row == infoOf(BlendRole::lens).name && shot.blend.lens != LensLook{}) mark = "matched";
     if (lines[i].row == infoOf(BlendRole::grain).name && !shot.blend.grain.sigma.empty()) mark = "matched";
     if (lines[i].row == infoOf(BlendRole::view).name) mark = QString::fromStdString(shot.blend.view);
-    rows_[i]->show(lines[i], rowNamed(shot.blend, lines[i].row), mark, lines[i].row == session_.blendInHand().row);
+    rows_[i]->show(lines[i], rowNamed(shot.blend, lines[i].row), mark,
+                   lines[i].row == session_.blendInHand().row);
   }
 }
 

@@ -12,8 +12,8 @@ std::vector<std::pair<std::string, std::string>> shiningLights(const Shot& shot)
 /// The blend modes by their names on screen, in the order of LayerMode.
 QStringList layerModeTitles();
 
-/// The stack as the way of the light: the place at the foot, the view on top. A row's fill is its strength; an
-/// eye shows or hides it, a small frame says that it has masks, dots are its corrections.
+/// The stack as the way of the light: the place at the foot, the view on top. A row's fill is its strength;
+/// an eye shows or hides it, a small frame says that it has masks, dots are its corrections.
 class StackList : public QWidget {
   Q_OBJECT
  public:

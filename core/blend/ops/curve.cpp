@@ -45,7 +45,8 @@ std::vector<float> tableOf(std::vector<Vec2d> p) {
 
 constexpr int chunk = 256;
 
-DUSK_LANES void intoTable(const float* v, int count, int* index, float* share, float* beyond, float first, float last) {
+DUSK_LANES void intoTable(const float* v, int count, int* index, float* share, float* beyond, float first,
+                          float last) {
   for (int i = 0; i < count; ++i) {
     const float code = quickEncoded(v[i]);
     const float at = lower(higher(code, 0.0f), 1.0f) * steps, whole = lower(at, float(steps - 1));
@@ -84,7 +85,8 @@ class Curve : public PointOperation {
 }  // namespace
 
 Operation curveOperation(const Correction& c) {
-  const bool straight = std::all_of(c.curve.begin(), c.curve.end(), [](const Vec2d& p) { return p.x == p.y; });
+  const bool straight =
+      std::all_of(c.curve.begin(), c.curve.end(), [](const Vec2d& p) { return p.x == p.y; });
   if (straight) return {};
   return {std::make_shared<Curve>(tableOf(c.curve)), {}};
 }

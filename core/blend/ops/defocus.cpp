@@ -28,21 +28,20 @@ Operation defocusOperation(const Correction& c, const BlendFrame& frame) {
               inputs.push_back(blurred(in, s)), ++levels;
               if (s >= 2 * most) break;
             }
-            return combined(
-                inputs, in->channels, NodeKey("defocus").with(at).with(far).with(levels),
-                [=](const auto& from, float* const* out, int count, int, int) {
-                  for (int i = 0; i < count; ++i) {
-                    const float z = from[1][0][i];
-                    const float sigma = z > 0 ? most * std::abs(1 - at / z) : most;
-                    const float level = levelOf(sigma, first, levels);
-                    const int k = std::min(int(level), levels - 1);
-                    const float t = level - float(k);
-                    const auto& low = from[k == 0 ? 0 : size_t(k) + 1];
-                    const auto& high = from[size_t(k) + 2];
-                    for (size_t ch = 0; ch < low.size(); ++ch)
-                      out[ch][i] = low[ch][i] * (1 - t) + high[ch][i] * t;
-                  }
-                });
+            return combined(inputs, in->channels, NodeKey("defocus").with(at).with(far).with(levels),
+                            [=](const auto& from, float* const* out, int count, int, int) {
+                              for (int i = 0; i < count; ++i) {
+                                const float z = from[1][0][i];
+                                const float sigma = z > 0 ? most * std::abs(1 - at / z) : most;
+                                const float level = levelOf(sigma, first, levels);
+                                const int k = std::min(int(level), levels - 1);
+                                const float t = level - float(k);
+                                const auto& low = from[k == 0 ? 0 : size_t(k) + 1];
+                                const auto& high = from[size_t(k) + 2];
+                                for (size_t ch = 0; ch < low.size(); ++ch)
+                                  out[ch][i] = low[ch][i] * (1 - t) + high[ch][i] * t;
+                              }
+                            });
           }};
 }
 

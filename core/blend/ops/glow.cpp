@@ -27,12 +27,11 @@ Operation glowOperation(const Correction& c, const BlendFrame& frame) {
   return {nullptr, [=](const NodePtr& raw) -> NodePtr {
             const NodePtr in = held(raw);
             // Light above the threshold is taken away where it is, and comes back spread out.
-            const NodePtr bright =
-                combined({in}, 3, NodeKey("above").with(threshold).with(amount),
-                         [=](const auto& from, float* const* out, int count, int, int) {
-                           above(from[0][0], from[0][1], from[0][2], out[0], out[1], out[2], count, threshold,
-                                 amount);
-                         });
+            const NodePtr bright = combined({in}, 3, NodeKey("above").with(threshold).with(amount),
+                                            [=](const auto& from, float* const* out, int count, int, int) {
+                                              above(from[0][0], from[0][1], from[0][2], out[0], out[1],
+                                                    out[2], count, threshold, amount);
+                                            });
             constexpr int scales = 4;
             std::vector<double> sigmas;
             std::vector<float> weights;

@@ -6,8 +6,8 @@ namespace dusk {
 namespace {
 
 struct Range {
-  float at, inner, soft;          ///< degrees; `inner` to each side is taken in full
-  float cosine, sine;             ///< of the turn
+  float at, inner, soft;  ///< degrees; `inner` to each side is taken in full
+  float cosine, sine;     ///< of the turn
   float saturation, gain;
 };
 

@@ -7,8 +7,7 @@ namespace {
 /// A colour of that hue with luminance 1, as far from white as `amount` says.
 Rgb towards(double hueDegrees, double amount) {
   Rgb colour;
-  for (int c = 0; c < 3; ++c)
-    colour[c] = float(1 + amount * std::cos(radians(hueDegrees - 120 * c)));
+  for (int c = 0; c < 3; ++c) colour[c] = float(1 + amount * std::cos(radians(hueDegrees - 120 * c)));
   return colour / luminance(colour);
 }
 
