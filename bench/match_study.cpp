@@ -15,15 +15,11 @@ namespace {
 
 /// Power of a correlation in four rings of frequency, of which the first is the lowest.
 std::array<double, 4> bandsOf(const std::vector<double>& correlation) {
-  constexpr int reach = GrainLook::reach, side = 2 * reach + 1, n = 32;
+  constexpr int n = 32;
   std::array<double, 4> sum{}, count{};
   for (int v = 0; v < n; ++v)
     for (int u = 0; u < n; ++u) {
-      double power = 0;
-      for (int y = -reach; y <= reach; ++y)
-        for (int x = -reach; x <= reach; ++x)
-          power +=
-              correlation[size_t((y + reach) * side + x + reach)] * std::cos(2 * pi * (u * x + v * y) / n);
+      const double power = grainPower(correlation, u, v, n);
       const double fu = std::min(u, n - u) / double(n), fv = std::min(v, n - v) / double(n);
       const size_t band = std::min<size_t>(3, size_t(std::hypot(fu, fv) * 8));
       sum[band] += power, count[band] += 1;

@@ -2,6 +2,7 @@
 
 #include <QtConcurrent>
 
+#include "app/preview/blended.h"
 #include "app/preview/preview_state.h"
 #include "core/base/guard.h"
 #include "core/blend/stack.h"
@@ -9,7 +10,8 @@
 
 namespace dusk {
 
-Preview::Preview(QObject* parent) : QObject(parent) {
+Preview::Preview(QObject* parent)
+    : QObject(parent), blended_(std::make_unique<Blended>()), blendedOther_(std::make_unique<Blended>()) {
   qRegisterMetaType<std::shared_ptr<const Frame>>();
   qRegisterMetaType<std::shared_ptr<const Proofs>>();
   thread_ = std::thread([this] { run(); });

@@ -8,7 +8,6 @@
 #include <mutex>
 #include <thread>
 
-#include "app/preview/blended.h"
 #include "core/deliver/pass_list.h"
 #include "core/proof/prove.h"
 #include "core/trace/compile.h"
@@ -16,6 +15,9 @@
 #include "core/trace/film.h"
 
 namespace dusk {
+
+class Blended;
+struct BlendInput;
 
 /// Another state of the blend beside the present one.
 struct Compared {
@@ -133,7 +135,7 @@ class Preview : public QObject {
   /// The shot as it is now, by its id; nothing when it is gone.
   std::optional<Shot> liveShot(const std::string& id) const;
 
-  Blended blended_, blendedOther_;
+  const std::unique_ptr<Blended> blended_, blendedOther_;
   mutable std::mutex mutex_;
   std::condition_variable wake_;
   std::shared_ptr<const Request> waiting_, running_;

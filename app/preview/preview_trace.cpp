@@ -1,4 +1,5 @@
 // The preview's thread at work: what is made of a request, coarse first.
+#include "app/preview/blended.h"
 #include "app/preview/images.h"
 #include "app/preview/preview_state.h"
 #include "core/blend/stack.h"
@@ -221,8 +222,8 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
   } else {
     BlendInput input = blendInput(latest);
     if (latest.byLight) input.passes = latest.byLight;
-    const auto image =
-        blended_.image(*shot, input, **view, frame->notes, [&] { return outdated && outdated->cancelled(); });
+    const auto image = blended_->image(*shot, input, **view, frame->notes,
+                                       [&] { return outdated && outdated->cancelled(); });
     if (!image) return;
     frame->picture = *image;
     if (const auto other = compared()) {
@@ -232,9 +233,10 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
       // The view stays: the plate came in by it.
       then.blend.view = shot->blend.view;
       std::vector<std::string> ignored;
-      const auto made = other->plate ? std::optional(stage.bare)
-                                     : blendedOther_.image(then, input, **view, ignored,
-                                                           [&] { return outdated && outdated->cancelled(); });
+      const auto made =
+          other->plate ? std::optional(stage.bare) : blendedOther_->image(then, input, **view, ignored, [&] {
+            return outdated && outdated->cancelled();
+          });
       if (!made) return;
       frame->other = other->as == Compared::As::difference ? differenceOf(frame->picture, *made) : *made;
     }
@@ -262,7 +264,7 @@ void Preview::measure(const Latest& latest) {
   const auto view = stage.assets->view(stage.view);
   if (view && stage.plate && !stage.scene->geometry->empty()) {
     const Passes& passes = *latest.passes;
-    const Picture shown = blended_.codes(shot, blendInput(latest), **view);
+    const Picture shown = blended_->codes(shot, blendInput(latest), **view);
     proofs->edges = compareEdges(shown, passes);
     if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
     if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);

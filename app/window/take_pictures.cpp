@@ -36,6 +36,19 @@ void wearAndFeed(Session& session, const std::string& part) {
   session.takeFeed({-1, false, SurfaceValue::roughness, 0});
 }
 
+/// The photo matched, with the picture as rendered pulled half across.
+void matchAndCompare(MainWindow& window) {
+  Session& session = window.session();
+  const BlendSettings before = session.shot().blend;
+  for (QPushButton* b : window.findChildren<QPushButton*>())
+    if (b->text() == "Match the photo") b->click();
+  waitFor([&] { return session.shot().blend != before; }, 60'000);
+  Compared rendered;
+  rendered.name = "as rendered";
+  window.preview().compareWith(rendered);
+  waitFor([&] { return !window.picture().frame()->other.isNull(); }, 10'000);
+}
+
 }  // namespace
 
 bool takeShots(MainWindow& window, const QString& folder, int samples) {
@@ -85,6 +98,13 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     settle(300);
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
     if (Station(i) == Station::surface) session.undo(), ready(samples);
+    if (Station(i) == Station::blend) {
+      matchAndCompare(window);
+      settle(1500);
+      take("match");
+      window.preview().compareWith({});
+      session.undo(), settle(500);
+    }
   }
   session.setStation(Station::product);
   window.showView(MainWindow::View::plan);

@@ -10,6 +10,9 @@ namespace dusk {
 NodePtr noiseField(const PixelArea& whole, const std::vector<double>& correlation, const Vec3d& channels,
                    int seed);
 
+/// The power of such noise at a frequency of (u, v) turns in n pixels.
+double grainPower(const std::vector<double>& correlation, int u, int v, int n);
+
 /// The kernel of that filter, (2 reach + 1) squared, of unit energy.
 std::vector<float> grainKernel(const std::vector<double>& correlation);
 

@@ -4,6 +4,7 @@
 #include "core/blend/hue.h"
 #include "core/blend/lanes.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
@@ -134,6 +135,15 @@ NodePtr oneMask(const Mask& m, const NodePtr& light, const MaskWorld& world) {
 }
 
 }  // namespace
+
+MaskWorld plateWorld(const Shot& shot) {
+  MaskWorld w;
+  w.frame.scale = 1, w.solved = shot.vantage.solved, w.camera = workingCamera(shot.vantage);
+  if (shot.placements.empty()) return w;
+  const Placement& p = shot.placements.front();
+  w.product = Vec3d(p.xM, p.yM, planeHeightM(shot, p) + p.liftM);
+  return w;
+}
 
 std::optional<Vec2d> maskPointInPicture(const Vec2d& point, MaskHold hold, const MaskWorld& world) {
   if (hold == MaskHold::frame) return point * world.frame.scale;

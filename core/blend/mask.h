@@ -18,6 +18,9 @@ struct MaskWorld {
   std::vector<std::string> partOfId;     ///< [id - 1]: path of the part that a cover's id stands for
 };
 
+/// That of a shot's plate at its own size, for who moves points about.
+MaskWorld plateWorld(const Shot& shot);
+
 /// How much all masks together take, 0 to 1, one channel: each joins those before it; the first begins from
 /// nothing, or from everything where it subtracts or intersects. `light` (3 channels, or 4 premultiplied) is
 /// what brightness and hue are told of. nullptr: everything, as there is no mask that is on and can be told.

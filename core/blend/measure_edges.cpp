@@ -112,6 +112,21 @@ Vec2d gradientAt(const Picture& l, int x, int y) {
           v(-1, 1) + 2 * v(0, 1) + v(1, 1) - v(-1, -1) - 2 * v(0, -1) - v(1, -1)};
 }
 
+/// Whether the edge's ends lie off the line through its middle.
+bool isBent(const std::vector<Sample>& samples, const Profile& p) {
+  double offset[3];
+  for (int part = 0; part < 3; ++part) {
+    std::vector<Sample> own;
+    for (const Sample& s : samples)
+      if (std::abs(s.t - 4 * (part - 1)) <= 2) own.push_back({s.d - p.tilt * s.t, 0, s.value});
+    Profile q = p;
+    q.tilt = 0;
+    fit(own, q, false);
+    offset[part] = q.offset;
+  }
+  return std::abs(offset[0] + offset[2] - 2 * offset[1]) > 0.5;
+}
+
 std::optional<EdgeFit> fitAt(const Picture& light, int x, int y, double noise) {
   // The direction, from all gradients about (structure tensor).
   double xx = 0, xy = 0, yy = 0;
@@ -137,6 +152,7 @@ std::optional<EdgeFit> fitAt(const Picture& light, int x, int y, double noise) {
   if (contrast < std::max(0.02, 14 * noise) || rms > allowed || std::abs(p.tilt) > 0.15 ||
       std::abs(p.offset) > 3 || p.sigma * 2.5 > room || p.low < -0.02)
     return {};
+  if (isBent(samples, p)) return {};
   EdgeFit e;
   e.at = at, e.contrast = contrast, e.rms = rms / contrast;
   const double turn = -std::atan(p.tilt);
@@ -261,8 +277,19 @@ std::optional<Softness> softnessOf(const std::vector<EdgeFit>& edges, const Pict
   if (chosen.size() < least) return {};
   std::sort(chosen.begin(), chosen.end(), [](auto a, auto b) { return a->sigma[1] < b->sigma[1]; });
   const double low = chosen[chosen.size() * 12 / 100]->sigma[1];
-  std::erase_if(chosen,
-                [&](const EdgeFit* e) { return e->sigma[1] < 0.85 * low || e->sigma[1] > 1.22 * low; });
+  // Those about the sharpest, then about the middle of those: noise spreads them to both sides.
+  double middle = 1.03 * low;
+  std::vector<const EdgeFit*> agree;
+  for (int round = 0; round < 4; ++round) {
+    agree.clear();
+    std::vector<double> sigmas;
+    for (const EdgeFit* e : chosen)
+      if (e->sigma[1] > 0.8 * middle && e->sigma[1] < 1.19 * middle)
+        agree.push_back(e), sigmas.push_back(e->sigma[1]);
+    if (agree.size() < least) return {};
+    middle = medianInPlace(sigmas);
+  }
+  chosen = agree;
   if (chosen.size() < least) return {};
   Softness out;
   out.edges = int(chosen.size());

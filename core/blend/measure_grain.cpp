@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 #include <mutex>
+#include <optional>
 
 #include "core/base/median.h"
 #include "core/base/srgb.h"
@@ -179,7 +180,7 @@ std::vector<double> throughAll(const std::vector<Found>& found) {
     double sum = 1, ratio = 1;
     for (const Found& f : found) {
       const double off = (f.code - code) / 12, r = f.sigma / model.at(f.code);
-      const double w = r < 1.25 && r > 0.75 ? std::min(f.weight / 20, 2.0) * std::exp(-off * off / 2) : 0;
+      const double w = r < 1.5 && r > 0.65 ? std::min(f.weight / 20, 2.0) * std::exp(-off * off / 2) : 0;
       sum += w, ratio += w * r;
     }
     out.push_back(model.at(code) * ratio / sum);
@@ -213,40 +214,71 @@ std::vector<Patch> patchesOf(const CodeRows& photo, const Progress& progress) {
   return patches;
 }
 
+/// What the flattest places of one brightness tell.
+struct Bin {
+  std::array<Found, 3> found;
+  std::vector<Patch> flat;
+  size_t size = 0;
+};
+/// Nothing where places differ: noise is the same everywhere at one brightness, texture is not.
+std::optional<Bin> binOf(const std::vector<Patch>& all, int least, double floor) {
+  if (int(all.size()) < least) return {};
+  const size_t taken = std::clamp<size_t>(all.size() / 6, size_t(least), 400);
+  Bin bin;
+  bin.size = all.size();
+  double share = 1;
+  for (size_t c = 0; c < 3; ++c) {
+    std::vector<double> variances;
+    double code = 0;
+    for (size_t i = 0; i < taken; ++i)
+      variances.push_back(all[i].variance[c]), code += all[i].mean[c] / double(taken);
+    const Agreed one = agreed(variances);
+    share = std::min(share, one.share);
+    bin.found[c] = {code, std::max(1e-2, std::sqrt(std::max(0.0, one.middle - floor))),
+                    double(taken) * one.share};
+  }
+  constexpr double enough = 0.6;
+  const double sigma = bin.found[1].sigma;
+  if (share < enough && sigma > 0.3) return {};
+  for (size_t i = 0; i < std::max<size_t>(size_t(least), taken / 2); ++i)
+    if (all[i].variance[1] < 1.5 * (sigma * sigma + floor)) bin.flat.push_back(all[i]);
+  return bin;
+}
+
+/// A brightness that only edges have agrees with itself, too, but lies far above what all others tell.
+void dropTexture(std::vector<Bin>& bins) {
+  std::vector<Found> green;
+  for (const Bin& bin : bins) green.push_back(bin.found[1]);
+  if (green.empty()) return;
+  const NoiseModel model = modelOf(green);
+  constexpr double far = 1.6;
+  std::erase_if(bins, [&](const Bin& bin) {
+    return bin.found[1].sigma > 0.3 && bin.found[1].sigma > far * model.at(bin.found[1].code);
+  });
+}
+
 }  // namespace
 
 GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   GrainFound out;
   if (photo.width < all || photo.height < all) return out;
   const std::vector<Patch> patches = patchesOf(photo, progress);
-  constexpr int bins = 20, least = 10;
-  std::vector<std::vector<Patch>> byBrightness(bins);
+  constexpr int steps = 20, least = 10;
+  std::vector<std::vector<Patch>> byBrightness(steps);
   for (const Patch& p : patches)
-    byBrightness[size_t(std::min(bins - 1, int(p.brightness * bins / 256)))].push_back(p);
+    byBrightness[size_t(std::min(steps - 1, int(p.brightness * steps / 256)))].push_back(p);
   const double floor = photo.bits <= 8 ? 1.0 / 12 : 0;
+  std::vector<Bin> bins;
+  for (const auto& all : byBrightness)
+    if (const auto bin = binOf(all, least, floor)) bins.push_back(*bin);
+  dropTexture(bins);
   std::array<std::vector<Found>, 3> found;
   std::vector<Patch> flat;
   size_t largest = 0;
-  for (const auto& bin : byBrightness) {
-    if (int(bin.size()) < least) continue;
-    const size_t taken = std::clamp<size_t>(bin.size() / 6, least, 400);
-    std::array<double, 3> sigma{}, code{};
-    double share = 1;
-    for (size_t c = 0; c < 3; ++c) {
-      std::vector<double> variances;
-      for (size_t i = 0; i < taken; ++i)
-        variances.push_back(bin[i].variance[c]), code[c] += bin[i].mean[c] / double(taken);
-      const Agreed one = agreed(variances);
-      sigma[c] = std::sqrt(std::max(0.0, one.middle - floor)), share = std::min(share, one.share);
-    }
-    // Noise is the same everywhere at one brightness; what differs from place to place is texture.
-    constexpr double enough = 0.6;
-    if (share < enough && sigma[1] > 0.3) continue;
-    for (size_t c = 0; c < 3; ++c)
-      found[c].push_back({code[c], std::max(sigma[c], 1e-2), double(taken) * share});
-    for (size_t i = 0; i < std::max<size_t>(least, taken / 2); ++i)
-      if (bin[i].variance[1] < 1.5 * (sigma[1] * sigma[1] + floor)) flat.push_back(bin[i]);
-    if (bin.size() > largest) largest = bin.size(), out.sigma = sigma[1];
+  for (const Bin& bin : bins) {
+    for (size_t c = 0; c < 3; ++c) found[c].push_back(bin.found[c]);
+    flat.insert(flat.end(), bin.flat.begin(), bin.flat.end());
+    if (bin.size > largest) largest = bin.size, out.sigma = bin.found[1].sigma;
   }
   out.patches = int(flat.size());
   if (out.patches < least) return out;

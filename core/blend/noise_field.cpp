@@ -91,6 +91,15 @@ class Filtered : public Node {
 
 }  // namespace
 
+double grainPower(const std::vector<double>& correlation, int u, int v, int n) {
+  constexpr int reach = GrainLook::reach, side = 2 * reach + 1;
+  double power = 0;
+  for (int y = -reach; y <= reach; ++y)
+    for (int x = -reach; x <= reach; ++x)
+      power += correlation[size_t((y + reach) * side + x + reach)] * std::cos(2 * pi * (u * x + v * y) / n);
+  return power;
+}
+
 std::vector<float> grainKernel(const std::vector<double>& correlation) {
   constexpr int reach = GrainLook::reach, side = 2 * reach + 1, n = 24;
   if (int(correlation.size()) != side * side) return {1};
@@ -98,12 +107,7 @@ std::vector<float> grainKernel(const std::vector<double>& correlation) {
   std::vector<double> root(n * n);
   for (int v = 0; v < n; ++v)
     for (int u = 0; u < n; ++u) {
-      double power = 0;
-      for (int y = -reach; y <= reach; ++y)
-        for (int x = -reach; x <= reach; ++x)
-          power +=
-              correlation[size_t((y + reach) * side + x + reach)] * std::cos(2 * pi * (u * x + v * y) / n);
-      root[size_t(v * n + u)] = std::sqrt(std::max(power, 0.0));
+      root[size_t(v * n + u)] = std::sqrt(std::max(grainPower(correlation, u, v, n), 0.0));
     }
   std::vector<float> kernel;
   double energy = 0;

@@ -50,10 +50,8 @@ bool needsAllPasses(const BlendSettings& blend) {
 }
 
 void tellOfScene(BlendSources& sources, const Scene& scene, const Shot& shot) {
-  for (const PartLabel& label : scene.labels) sources.partOfId.push_back(label.part);
-  if (shot.placements.empty()) return;
-  const Placement& p = shot.placements.front();
-  sources.product = Vec3d(p.xM, p.yM, planeHeightM(shot, p) + p.liftM);
+  for (const PartLabel& label : scene.labels) sources.partOfId.push_back(label.path);
+  sources.product = plateWorld(shot).product;
 }
 
 Picture lightOf(const Stack& stack, const PixelArea& area, Evaluator& evaluator) {

@@ -17,7 +17,7 @@ constexpr uint32_t buckets = (highest - lowest) >> shift;
 
 uint8_t nearestCode(float value) { return uint8_t(std::lround(std::clamp(value, 0.0f, 1.0f) * 255.0f)); }
 
-CodeSteps::CodeSteps(const std::function<void(float*, size_t)>& curve) {
+CodeSteps::CodeSteps(const std::function<void(float*, size_t)>& curve) : curve_(curve) {
   // Floats above 0 are ordered as their bits are: all 255 steps are found by halving, at once.
   std::vector<uint32_t> low(256, 0), high(256, 0x7f000000u);
   std::vector<float> rgb(256 * 3);
@@ -48,10 +48,15 @@ void CodeSteps::find(const float* light, int count, uint8_t* codes, int step) co
   for (int i = 0; i < count; ++i) {
     const float x = light[i];
     const auto bits = std::bit_cast<uint32_t>(x);
-    unsigned code = bits - lowest < highest - lowest ? first_[(bits - lowest) >> shift]
-                    : bits >= 0x80000000u            ? 0u
-                    : bits >= highest                ? first_.back()
-                                                     : 0u;
+    if (x < 0) {  // seldom: below nothing a curve need not rise
+      float rgb[3] = {x, x, x};
+      curve_(rgb, 1);
+      codes[i * step] = nearestCode(rgb[0]);
+      continue;
+    }
+    unsigned code = 0;
+    if (bits - lowest < highest - lowest) code = first_[(bits - lowest) >> shift];
+    if (x >= std::bit_cast<float>(highest)) code = first_.back();
     while (x >= from_[code + 1]) ++code;
     codes[i * step] = uint8_t(code);
   }

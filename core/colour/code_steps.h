@@ -20,6 +20,7 @@ class CodeSteps {
   void find(const float* light, int count, uint8_t* codes, int step) const;
 
  private:
+  std::function<void(float*, size_t)> curve_;
   std::vector<float> from_;     ///< [code]: the smallest light that has it; one more at the end
   std::vector<uint8_t> first_;  ///< [bucket of floats]: the code of its smallest
 };

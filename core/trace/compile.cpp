@@ -228,7 +228,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
                               surface       ? surface->name
                               : own.empty() ? "as in the file"
                                             : own,
-                              product->name + " (" + placement.id + ")"});
+                              product->name + " (" + placement.id + ")", part.path});
     }
   }
   scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));

@@ -14,6 +14,7 @@ namespace dusk {
 /// What a placed part is called, for ID mattes.
 struct PartLabel {
   std::string part, surface, product;
+  std::string path;  ///< of the part in its model
 };
 
 /// A lens that is sharp at one distance only.

@@ -1,4 +1,4 @@
-#include "demo_window.h"
+#include "blend_hands.h"
 
 #include "app/stations/blend/curve_field.h"
 #include "app/stations/blend/stack_list.h"
@@ -8,24 +8,13 @@
 using namespace dusk;
 
 /// The Blend station worked by hand: the stack, corrections, masks, Match, cut-outs and the curtain.
-class TestBlendStation : public DemoWindow {
+class TestBlendStation : public BlendWindow {
   Q_OBJECT
-  const Frame* frame() { return picture().frame(); }
-  bool waitFor(const std::function<bool()>& done) { return QTest::qWaitFor(done, 60'000); }
   const BlendRow& row(const char* name) { return rowOf(shot().blend, name); }
   QWidget* stackRow(const QString& title) {
     for (QWidget* w : named<StackList>("Stack of the blend")->findChildren<QWidget*>())
       if (w->accessibleName().startsWith(title + ",")) return w;
     return nullptr;
-  }
-  /// Opens a button's menu and takes one of its lines, as a click there does.
-  void choose(const QString& button, const QString& line) {
-    QTest::qWait(50);  // what was taken in hand is laid out
-    for (QPushButton* b : window_->findChildren<QPushButton*>())
-      if (b->text() == button && b->isVisible())
-        for (QAction* a : b->menu()->actions())
-          if (a->text() == line) return a->trigger();
-    QFAIL(qPrintable(button + " has no " + line));
   }
   QImage changedBy(const std::function<void()>& act) {
     const QImage before = frame()->picture;
@@ -36,11 +25,7 @@ class TestBlendStation : public DemoWindow {
 
  private slots:
   void initTestCase() { copyDemo(); }
-  void init() {
-    openDemo();
-    session().setStation(Station::blend);
-    QVERIFY(waitFor([&] { return frame() && frame()->samples > 0 && frame()->samples == frame()->wanted; }));
-  }
+  void init() { openAtBlend(); }
   void cleanup() { window_.reset(); }
 
   void rowsAreHiddenWeakenedAndReached();
@@ -86,12 +71,11 @@ void TestBlendStation::correctionsAreAddedMovedAndTakenOff() {
   // At the corner the plate itself is darker now: a correction of the whole picture is wanted there.
   const QPoint corner(2, 2);
   QVERIFY(qGray(frame()->picture.pixel(corner)) < qGray(frame()->bare.pixel(corner)) - 20);
-  QTest::mouseClick(button("Earlier"), Qt::LeftButton);
+  QTest::mouseClick(shown("Earlier"), Qt::LeftButton);
   QCOMPARE(row("view").corrections[0].kind, CorrectionKind::vignette);
-  QTest::qWait(50);
-  QTest::mouseClick(named<QPushButton>("Correction 2: Contrast"), Qt::LeftButton);
-  QTRY_VERIFY(named<NumberField>("About") && named<NumberField>("About")->isVisible());
-  QTest::mouseClick(button("Take off"), Qt::LeftButton);
+  QTest::mouseClick(seen<QPushButton>("Correction 2: Contrast"), Qt::LeftButton);
+  QVERIFY(seen<NumberField>("About"));
+  QTest::mouseClick(shown("Take off"), Qt::LeftButton);
   QCOMPARE(row("view").corrections.size(), size_t(1));
   while (session().history().canUndo()) session().undo();
   QVERIFY(shot().blend == BlendSettings{} || shot().blend.rows.count("view") == 0);
@@ -153,22 +137,22 @@ void TestBlendStation::thePhotoIsMatchedAndTakenBack() {
   const BlendSettings before = shot().blend;
   QTest::mouseClick(button("Match the photo"), Qt::LeftButton);
   QVERIFY(waitFor([&] { return shot().blend != before; }));
-  QVERIFY(shot().blend.lens.softPx.y > 0);
-  QAbstractButton* softness = nullptr;
+  // The quay was photographed by a sharp lens: what it has is grain.
+  QVERIFY(!shot().blend.grain.sigma.empty());
+  QAbstractButton* grain = nullptr;
   for (QAbstractButton* b : window_->findChildren<QAbstractButton*>())
-    if (b->accessibleName().startsWith("Match softness")) softness = b;
-  QVERIFY(softness && softness->isChecked());
-  QTest::mouseClick(softness, Qt::LeftButton);
-  QCOMPARE(shot().blend.lens.softPx, Vec3d(0));
-  QTest::mouseClick(softness, Qt::LeftButton);
-  QVERIFY(shot().blend.lens.softPx.y > 0);
+    if (b->accessibleName().startsWith("Match grain")) grain = b;
+  QVERIFY(grain && grain->isChecked());
+  QTest::mouseClick(grain, Qt::LeftButton);
+  QVERIFY(shot().blend.grain.sigma.empty());
+  QTest::mouseClick(grain, Qt::LeftButton);
+  QVERIFY(!shot().blend.grain.sigma.empty());
   session().undo(), session().undo(), session().undo();
   QVERIFY(shot().blend == before);
 }
 
 void TestBlendStation::aCurtainIsPulledAcross() {
-  for (QToolButton* b : window_->findChildren<QToolButton*>())
-    if (b->accessibleName() == "Compare") b->click();
+  openFold("Compare");
   QTest::mouseClick(button("Keep this state"), Qt::LeftButton);
   QCOMPARE(shot().snapshots.size(), size_t(1));
   session().editShot("x", [](Shot& s) {
@@ -194,8 +178,7 @@ void TestBlendStation::aCurtainIsPulledAcross() {
 
 void TestBlendStation::aThingIsCutOutInFront() {
   // The product goes behind the upper crate, which then hides some of it.
-  for (QToolButton* b : window_->findChildren<QToolButton*>())
-    if (b->accessibleName() == "In front of the product") b->click();
+  openFold("In front of the product");
   const Placement& p = shot().placements[0];
   const Vec2d foot = *projected(shot().vantage.camera, {p.xM, p.yM, 0.1});
   QTest::mouseClick(button("Loop a thing"), Qt::LeftButton);

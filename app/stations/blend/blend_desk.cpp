@@ -11,8 +11,6 @@
 #include "app/widgets/file_choice.h"
 #include "core/blend/mask.h"
 #include "core/project/by_id.h"
-#include "core/vantage/camera.h"
-#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace {
@@ -93,13 +91,7 @@ class BlendDesk : public Desk {
 
   /// The mask's points told by what it shall stay with, where they are in the picture now.
   void holdMask(const BlendPlace& place, MaskHold hold) {
-    const Shot& shot = session_.shot();
-    MaskWorld world;
-    world.solved = shot.vantage.solved, world.camera = workingCamera(shot.vantage), world.frame.scale = 1;
-    if (!shot.placements.empty()) {
-      const Placement& p = shot.placements.front();
-      world.product = Vec3d(p.xM, p.yM, planeHeightM(shot, p) + p.liftM);
-    }
+    const MaskWorld world = plateWorld(session_.shot());
     bool possible = true;
     session_.editShot("what a mask stays with", [&](Shot& edited) {
       BlendRow* row = rowNamed(edited.blend, place.row);

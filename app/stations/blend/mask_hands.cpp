@@ -5,7 +5,6 @@
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
 #include "core/project/by_id.h"
-#include "core/vantage/straighten.h"
 
 namespace dusk {
 
@@ -38,16 +37,7 @@ Mask* MaskHands::maskIn(Shot& shot) const {
 
 const Mask* MaskHands::mask() const { return maskIn(const_cast<Shot&>(session_.shot())); }
 
-MaskWorld MaskHands::world() const {
-  const Shot& shot = session_.shot();
-  MaskWorld w;
-  w.frame.scale = 1, w.solved = shot.vantage.solved, w.camera = workingCamera(shot.vantage);
-  if (!shot.placements.empty()) {
-    const Placement& p = shot.placements.front();
-    w.product = Vec3d(p.xM, p.yM, planeHeightM(shot, p) + p.liftM);
-  }
-  return w;
-}
+MaskWorld MaskHands::world() const { return plateWorld(session_.shot()); }
 
 bool MaskHands::draws() const {
   using N = NextDrag;

@@ -4,6 +4,7 @@
 
 #include "app/document/step_run.h"
 #include "app/widgets/look.h"
+#include "app/widgets/strength_row.h"
 
 namespace dusk {
 
@@ -49,28 +50,8 @@ class StackList::Row : public QWidget {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const QRectF box = frame();
-    QPainterPath shape;
-    shape.addRoundedRect(box, 4, 4);
-    p.fillPath(shape, look::field);
-    p.save();
-    p.setClipPath(shape);
-    p.fillRect(QRectF(box.left(), box.top(), box.width() * row_.strength, box.height()),
-               row_.on ? look::raised : QColor("#322d3d"));
-    p.restore();
-    if (inHand_ || hasFocus()) {
-      p.setPen(QPen(look::ember, inHand_ ? 1.6 : 1, inHand_ ? Qt::SolidLine : Qt::DotLine));
-      p.drawPath(shape);
-    }
-    const QPointF eye = eyeBox().center();
-    p.setPen(QPen(row_.on ? look::text : look::muted, 1.3));
-    if (row_.on) {
-      p.drawEllipse(eye, 6, 3.6);
-      p.setBrush(look::text);
-      p.drawEllipse(eye, 1.8, 1.8);
-      p.setBrush(Qt::NoBrush);
-    } else {
-      p.drawArc(QRectF(eye - QPointF(6, 5), QSizeF(12, 8)), 180 * 16, 180 * 16);
-    }
+    paintStrengthRow(p, box, row_.strength, row_.on, inHand_, hasFocus());
+    paintEye(p, eyeBox().center(), row_.on);
     double x = eyeBox().right() + 4;
     const auto frameAt = [&](const std::vector<Mask>& masks) {
       if (masks.empty()) return;

@@ -5,6 +5,7 @@
 #include "app/stations/surface/feed_drawing.h"
 #include "app/stations/surface/feed_editor.h"
 #include "app/widgets/look.h"
+#include "app/widgets/strength_row.h"
 #include "core/project/feed_kinds.h"
 
 namespace dusk {
@@ -55,29 +56,9 @@ class FeedList::Row : public QWidget {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const QRectF box = frame();
-    QPainterPath shape;
-    shape.addRoundedRect(box, 4, 4);
-    p.fillPath(shape, look::field);
-    p.save();
-    p.setClipPath(shape);
-    p.fillRect(QRectF(box.left(), box.top(), box.width() * feed_.strength, box.height()),
-               feed_.on ? look::raised : QColor("#322d3d"));
-    p.restore();
-    if (inHand_ || hasFocus()) {
-      p.setPen(QPen(look::ember, inHand_ ? 1.6 : 1, inHand_ ? Qt::SolidLine : Qt::DotLine));
-      p.drawPath(shape);
-    }
-    // The eye: open or shut.
+    paintStrengthRow(p, box, feed_.strength, feed_.on, inHand_, hasFocus());
     const QRectF eye = eyeBox();
-    p.setPen(QPen(feed_.on ? look::text : look::muted, 1.3));
-    if (feed_.on) {
-      p.drawEllipse(eye.center(), 6, 3.6);
-      p.setBrush(look::text);
-      p.drawEllipse(eye.center(), 1.8, 1.8);
-      p.setBrush(Qt::NoBrush);
-    } else {
-      p.drawArc(QRectF(eye.center() - QPointF(6, 5), QSizeF(12, 8)), 180 * 16, 180 * 16);
-    }
+    paintEye(p, eye.center(), feed_.on);
     const double side = box.height() - 8;
     const QRectF small(eye.right() + 2, box.top() + 4, side, side);
     p.setOpacity(feed_.on ? 1 : 0.45);
