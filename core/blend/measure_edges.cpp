@@ -228,6 +228,7 @@ std::vector<double> meanProfile(const std::vector<const EdgeFit*>& edges, const 
 /// (1 + k) Phi(d / s) - k Phi(d / sqrt(s^2 + r^2)), with the sides free: the best s, k, r.
 struct Haloed {
   double sigma, halo, reach, rms;
+  double plain = 0;  ///< rms without a halo
 };
 Haloed fitHalo(const std::vector<double>& profile, double sigma) {
   Haloed best{sigma, 0, 1.5, 1e30};
@@ -244,7 +245,9 @@ Haloed fitHalo(const std::vector<double>& profile, double sigma) {
     const double det = n * ff - f1 * f1, b = (n * fv - f1 * v1) / det, a = (v1 - b * f1) / n;
     return std::max(0.0, vv - a * v1 - b * fv) / n;
   };
-  best.rms = cost(sigma, 0, 1.5);
+  double plain = 1e30;
+  for (double s = 0.8 * sigma; s < 1.25 * sigma; s *= 1.02) plain = std::min(plain, cost(s, 0, 1.5));
+  best.rms = plain;
   for (const double r : {0.8, 1.2, 1.7, 2.4, 3.4}) {
     double s = sigma, k = 0.2, c = cost(s, k, r), ds = 0.15 * sigma, dk = 0.15;
     for (int round = 0; round < 60; ++round) {
@@ -258,7 +261,7 @@ Haloed fitHalo(const std::vector<double>& profile, double sigma) {
     }
     if (c < best.rms) best = {s, k, r, c};
   }
-  best.rms = std::sqrt(best.rms);
+  best.rms = std::sqrt(best.rms), best.plain = std::sqrt(plain);
   return best;
 }
 
@@ -304,8 +307,9 @@ std::optional<Softness> softnessOf(const std::vector<EdgeFit>& edges, const Pict
   out.margin = std::sqrt(spread / double(chosen.size())) / std::sqrt(double(chosen.size())) * 1.25;
   const std::vector<double> profile = meanProfile(chosen, light);
   const Haloed halo = fitHalo(profile, out.sigma[1]);
-  constexpr double seen = 0.06;
-  if (halo.halo > seen) {
+  // What noise alone would fit as well is none.
+  constexpr double seen = 0.06, better = 0.6;
+  if (halo.halo > seen && halo.rms < better * halo.plain) {
     const double share = halo.sigma / out.sigma[1];
     for (double& s : out.sigma) s *= share;
     out.halo = halo.halo, out.haloPx = halo.reach;

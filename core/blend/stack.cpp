@@ -14,7 +14,7 @@ namespace dusk {
 namespace {
 
 DUSK_LANES void shadowed(float* out, const float* light, const float* change, int count) {
-  for (int i = 0; i < count; ++i) out[i] = higher(light[i] * (1 + change[i]), 0.0f);
+  for (int i = 0; i < count; ++i) out[i] = light[i] * (1 + change[i]);
 }
 DUSK_LANES void changeOf(float* out, const float* ratio, int count, float weight) {
   for (int i = 0; i < count; ++i) {

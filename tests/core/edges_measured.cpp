@@ -105,12 +105,12 @@ void TestEdgesMeasured::noiseMakesNoEdges() {
 
 void TestEdgesMeasured::noisyEdgesAreMeasuredAllTheSame() {
   Boards b;
-  b.noise = 0.008;
+  b.noise = 0.008, b.sigma = {1.1, 1.1, 1.1};
   const Picture p = b.made();
   const auto edges = edgesOf(p, 0.008);
   QVERIFY(edges.size() > 20);
   const auto soft = softnessOf(edges, p, {}, 0);
-  const double truth = std::sqrt(0.64 + 1 / 12.0);
+  const double truth = std::sqrt(1.21 + 1 / 12.0);
   QVERIFY2(soft && std::abs(soft->sigma[1] / truth - 1) < 0.07,
            qPrintable(QString::number(soft ? soft->sigma[1] : 0)));
 }

@@ -35,7 +35,6 @@ CompareDesk::CompareDesk(Workbench& bench)
     });
   });
   add(list_);
-  beginRow();
   button("Keep this state",
          "Puts the blend as it is now aside under a name, to compare with and to return to", [this] {
            session_.editShot("keep a state", [](Shot& shot) {
@@ -44,6 +43,7 @@ CompareDesk::CompareDesk(Workbench& bench)
              shot.snapshots.push_back(std::move(kept));
            });
          });
+  beginRow();
   auto* back = button(
       "Return to it", "The blend becomes the kept one; the present one can be brought back by undo", [this] {
         if (const BlendSnapshot* s = inHand())

@@ -24,8 +24,8 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     });
   });
   add(list_);
-  beginRow();
   forNextDrag("Loop a thing", "Drag a rough loop round it in the picture", Session::NextDrag::cutOut);
+  beginRow();
   auto* keep = forNextDrag("Belongs to it", "Draw over what belongs to the cut-out in hand",
                            Session::NextDrag::cutOutKeep);
   auto* leave =
