@@ -57,7 +57,7 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
   const double own = render.black ? mean(*render.black) : 0;
   if (photo.black) r.photo = codes(mean(*photo.black)), r.margin = 1;
   r.product = codes(own * (1 - mean(blend.veil)) + mean(blend.veil));
-  if (r.photo) r.photo = std::min(*r.photo, std::max(*r.photo, r.product));
+  r.atLeast = true;  // a product need have nothing dark
   rows.push_back(r);
   r = row(MatchKind::vignette);
   if (photo.vignette) r.photo = 100 * (1 - corner(*photo.vignette)), r.margin = 1;

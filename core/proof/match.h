@@ -42,7 +42,11 @@ struct MatchRow {
   double product = 0;           ///< with the blend as it is
   double margin = 0;            ///< one sigma of the photo's value
   double scale = 1;             ///< a gap of so much is plainly seen
-  double gap() const { return photo ? product - *photo : 0; }
+  bool atLeast = false;         ///< a product that has more is as good
+  double gap() const {
+    const double g = photo ? product - *photo : 0;
+    return atLeast && g > 0 ? 0 : g;
+  }
   /// Whether what is left cannot be seen, or told from the margin.
   bool holds() const { return !photo || std::abs(gap()) <= std::max(2 * margin, 0.15 * scale); }
 };
