@@ -1,7 +1,6 @@
 #include "core/proof/match.h"
 #include "batch/answer.h"
 #include "batch/verbs.h"
-#include "core/project/blend_edit.h"
 #include "core/project/file.h"
 
 namespace fs = std::filesystem;
@@ -21,10 +20,7 @@ int match(const Request& request, Progress& progress) {
   }();
   if (!photo) return fail(photo.error());
   const RenderCharacter render;  // as its pixels are: nothing is rendered here
-  BlendSettings blend = shot.blend;
-  for (const MatchRow& row : matchRows(*photo, render, blend))
-    if (row.photo) blend = matched(blend, row.kind, *photo, render);
-  dropIdleRows(blend);
+  const BlendSettings blend = matchedAll(shot.blend, *photo, render);
   const std::vector<MatchRow> before = matchRows(*photo, render, shot.blend),
                               after = matchRows(*photo, render, blend);
   json rows = json::array();

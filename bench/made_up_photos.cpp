@@ -62,8 +62,7 @@ Picture drawn(int w, int h, std::mt19937& random) {
 
 double MadeUpPhoto::sigmaAt(double code, int c) const {
   const double light = srgbDecoded(code / 255);
-  const double slope = light <= 0.0031308 ? 1 / 12.92 : 2.4 / 1.055 * std::pow(light, 1.4 / 2.4);
-  return 255 * std::sqrt(read + shot * light) * channel[c] / slope;
+  return 255 * std::sqrt(read + shot * light) * channel[c] / srgbSlope(light);
 }
 
 MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {

@@ -17,17 +17,18 @@ Stack Blended::stackOf(const Shot& shot, const BlendInput& input) {
   return buildStack(shot, sources);
 }
 
-std::optional<QImage> Blended::image(const Shot& shot, const BlendInput& input, const ColourView& view,
-                                     std::vector<std::string>& notes, const std::function<bool()>& outdated) {
+std::optional<QImage> Blended::image(State state, const Shot& shot, const BlendInput& input,
+                                     const ColourView& view, std::vector<std::string>& notes,
+                                     const std::function<bool()>& outdated) {
   const std::lock_guard lock(mutex_);
-  if (outdated && outdated()) return {};
+  if (outdated()) return {};
   Stack stack = stackOf(shot, input);
   stack.shownPlate = nullptr;  // it is what the view makes of the plate: that need not be looked up
   notes.insert(notes.end(), stack.notes.begin(), stack.notes.end());
   QImage image(stack.light->whole.width(), stack.light->whole.height(), QImage::Format_RGB32);
   uchar* const bits = image.bits();  // asked for once: it may detach
   const auto stride = size_t(image.bytesPerLine());
-  codes8Of(stack, view, evaluator_, [&](int y, int x, int count, const uint8_t* rgb) {
+  codes8Of(stack, view, evaluators_[size_t(state)], [&](int y, int x, int count, const uint8_t* rgb) {
     auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * stride) + x;
     for (int i = 0; i < count; ++i) line[i] = qRgb(rgb[i * 3], rgb[i * 3 + 1], rgb[i * 3 + 2]);
   });
@@ -36,7 +37,8 @@ std::optional<QImage> Blended::image(const Shot& shot, const BlendInput& input, 
 
 Picture Blended::codes(const Shot& shot, const BlendInput& input, const ColourView& view) {
   const std::lock_guard lock(mutex_);
-  return codesOf(stackOf(shot, input), view, measuring_);
+  Evaluator once;
+  return codesOf(stackOf(shot, input), view, once);
 }
 
 }  // namespace dusk

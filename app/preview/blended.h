@@ -22,16 +22,18 @@ struct BlendInput {
 /// wait for each other.
 class Blended {
  public:
+  /// Two states of one shot may be looked at in turn: each is made of what it left itself.
+  enum class State { present, other };
   /// The shot's blend, or nothing when `outdated` says, once it is its turn, that nobody waits for it.
-  std::optional<QImage> image(const Shot& shot, const BlendInput& input, const ColourView& view,
-                              std::vector<std::string>& notes, const std::function<bool()>& outdated = {});
+  std::optional<QImage> image(State state, const Shot& shot, const BlendInput& input, const ColourView& view,
+                              std::vector<std::string>& notes, const std::function<bool()>& outdated);
   /// The same as display code values, for measuring.
   Picture codes(const Shot& shot, const BlendInput& input, const ColourView& view);
 
  private:
   Stack stackOf(const Shot& shot, const BlendInput& input);
   std::mutex mutex_;
-  Evaluator evaluator_, measuring_;
+  Evaluator evaluators_[2];  ///< [state]
   std::shared_ptr<AssetStore> assets_;
   std::unique_ptr<CutOutStore> cutOuts_;
 };

@@ -10,8 +10,7 @@
 
 namespace dusk {
 
-Preview::Preview(QObject* parent)
-    : QObject(parent), blended_(std::make_unique<Blended>()), blendedOther_(std::make_unique<Blended>()) {
+Preview::Preview(QObject* parent) : QObject(parent), blended_(std::make_unique<Blended>()) {
   qRegisterMetaType<std::shared_ptr<const Frame>>();
   qRegisterMetaType<std::shared_ptr<const Proofs>>();
   thread_ = std::thread([this] { run(); });

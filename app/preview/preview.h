@@ -135,7 +135,7 @@ class Preview : public QObject {
   /// The shot as it is now, by its id; nothing when it is gone.
   std::optional<Shot> liveShot(const std::string& id) const;
 
-  const std::unique_ptr<Blended> blended_, blendedOther_;
+  const std::unique_ptr<Blended> blended_;
   mutable std::mutex mutex_;
   std::condition_variable wake_;
   std::shared_ptr<const Request> waiting_, running_;

@@ -222,8 +222,9 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
   } else {
     BlendInput input = blendInput(latest);
     if (latest.byLight) input.passes = latest.byLight;
-    const auto image = blended_->image(*shot, input, **view, frame->notes,
-                                       [&] { return outdated && outdated->cancelled(); });
+    const auto isOutdated = [&] { return outdated && outdated->cancelled(); };
+    const auto image =
+        blended_->image(Blended::State::present, *shot, input, **view, frame->notes, isOutdated);
     if (!image) return;
     frame->picture = *image;
     if (const auto other = compared()) {
@@ -234,9 +235,8 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
       then.blend.view = shot->blend.view;
       std::vector<std::string> ignored;
       const auto made =
-          other->plate ? std::optional(stage.bare) : blendedOther_->image(then, input, **view, ignored, [&] {
-            return outdated && outdated->cancelled();
-          });
+          other->plate ? std::optional(stage.bare)
+                       : blended_->image(Blended::State::other, then, input, **view, ignored, isOutdated);
       if (!made) return;
       frame->other = other->as == Compared::As::difference ? differenceOf(frame->picture, *made) : *made;
     }

@@ -27,6 +27,12 @@ bool isMixed(const BlendSettings& blend) {
                      [](const auto& m) { return m.second != LightMix{}; });
 }
 
+bool hasLightRows(const BlendSettings& blend) {
+  return std::any_of(blend.rows.begin(), blend.rows.end(), [](const auto& entry) {
+    return entry.first.starts_with(lightRow) && entry.second != BlendRow{};
+  });
+}
+
 namespace {
 /// What somebody else keeps alive.
 template <typename T>

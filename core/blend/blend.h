@@ -12,6 +12,8 @@ Rgb productGain(const BlendSettings& blend);
 Rgb mixGain(const BlendSettings& blend, const std::string& group);
 /// Whether its mix asks for anything.
 bool isMixed(const BlendSettings& blend);
+/// Whether a light has a row of its own that does something.
+bool hasLightRows(const BlendSettings& blend);
 
 /// The picture, scene-linear. Without a plate, the product over black. `plate` must have the passes' size.
 /// Where the passes change nothing, the plate's values come out untouched. Layers' pictures and cut-outs are

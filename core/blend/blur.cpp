@@ -196,10 +196,18 @@ NodePtr blurred(const NodePtr& of, double sigma) {
 }
 
 namespace {
-DUSK_LANES void addWeighted(float* out, const float* in, int count, float w) {
-  for (int i = 0; i < count; ++i) out[i] += in[i] * w;
+DUSK_LANES void sharpened(float* out, const float* in, const float* soft, int count, float amount) {
+  for (int i = 0; i < count; ++i) out[i] = in[i] + amount * (in[i] - soft[i]);
 }
 }  // namespace
+
+NodePtr unsharp(const NodePtr& of, double sigma, float amount) {
+  return combined({of, blurred(of, sigma)}, of->channels, NodeKey("unsharp").with(amount),
+                  [amount](const auto& in, float* const* out, int count, int, int) {
+                    for (size_t c = 0; c < in[0].size(); ++c)
+                      sharpened(out[c], in[0][c], in[1][c], count, amount);
+                  });
+}
 
 NodePtr blurredSum(const NodePtr& of, const std::vector<double>& sigmas, const std::vector<float>& weights) {
   // Where all are wide, their sum is made on the smaller picture.
@@ -215,7 +223,7 @@ NodePtr blurredSum(const NodePtr& of, const std::vector<double>& sigmas, const s
                   [weights](const auto& in, float* const* out, int count, int, int) {
                     for (size_t c = 0; c < in[0].size(); ++c) {
                       scale(out[c], in[0][c], count, weights[0]);
-                      for (size_t i = 1; i < in.size(); ++i) addWeighted(out[c], in[i][c], count, weights[i]);
+                      for (size_t i = 1; i < in.size(); ++i) addScaled(out[c], in[i][c], count, weights[i]);
                     }
                   });
 }

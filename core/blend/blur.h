@@ -15,6 +15,9 @@ NodePtr blurredApart(const NodePtr& of, const std::vector<double>& sigmas);
 /// Several even blurs of one picture, weighed and added.
 NodePtr blurredSum(const NodePtr& of, const std::vector<double>& sigmas, const std::vector<float>& weights);
 
+/// What a blur of that deviation takes away, so many times on top: an unsharp mask.
+NodePtr unsharp(const NodePtr& of, double sigma, float amount);
+
 /// Weights of the discrete Gaussian from the middle outwards; they sum to 1 over both sides.
 std::vector<float> gaussianWeights(double sigma);
 /// What the blur leaves of the variance of white noise.

@@ -17,6 +17,12 @@ DUSK_LANES void lerpRow(float* out, const float* a, const float* b, const float*
     for (int i = 0; i < count; ++i) out[i] = a[i] + (b[i] - a[i]) * strength;
   }
 }
+DUSK_LANES void weighRow(float* out, const float* in, const float* mask, int count, float strength) {
+  if (mask)
+    for (int i = 0; i < count; ++i) out[i] = in[i] * (mask[i] * strength);
+  else
+    for (int i = 0; i < count; ++i) out[i] = in[i] * strength;
+}
 DUSK_LANES void straight(float* out, const float* light, const float* alpha, int count) {
   for (int i = 0; i < count; ++i) out[i] = light[i] / higher(alpha[i], 1e-5f);
 }
@@ -128,6 +134,20 @@ NodePtr between(const NodePtr& from, const NodePtr& to, float strength, const No
                     const float* mask = in.size() > 2 ? in[2][0] : nullptr;
                     for (size_t k = 0; k < in[0].size(); ++k)
                       lerpRow(out[k], in[0][k], in[1][k], mask, count, strength);
+                  });
+}
+
+NodePtr weighted(const NodePtr& picture, float strength, const NodePtr& mask, bool keepsAlpha) {
+  if (strength == 1 && !mask) return picture;
+  std::vector<NodePtr> inputs{picture};
+  if (mask) inputs.push_back(mask);
+  return combined(inputs, picture->channels, NodeKey("weighted").with(strength).with(keepsAlpha),
+                  [strength, keepsAlpha](const auto& in, float* const* out, int count, int, int) {
+                    for (size_t c = 0; c < in[0].size(); ++c)
+                      if (c == 3 && keepsAlpha)
+                        std::copy_n(in[0][c], count, out[c]);
+                      else
+                        weighRow(out[c], in[0][c], in.size() > 1 ? in[1][0] : nullptr, count, strength);
                   });
 }
 

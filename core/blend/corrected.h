@@ -13,4 +13,7 @@ NodePtr corrected(NodePtr light, const std::vector<Correction>& corrections, Ble
 /// From one picture towards another: by a strength, and a mask that may be nullptr.
 NodePtr between(const NodePtr& from, const NodePtr& to, float strength, const NodePtr& mask);
 
+/// A picture times a strength, and a mask that may be nullptr. `keepsAlpha`: its fourth channel stays.
+NodePtr weighted(const NodePtr& picture, float strength, const NodePtr& mask, bool keepsAlpha = false);
+
 }  // namespace dusk

@@ -157,9 +157,18 @@ std::string CutOutStore::keyOf(const Photo& photo, const CutOut& what) const {
   return key.text();
 }
 
+namespace {
+/// Loops that were drawn otherwise since, and bands of a large picture that are done, are not needed again.
+void trim(AssetCache<CutOutPicture>& cache) {
+  constexpr size_t most = size_t{256} << 20;
+  while (cache.bytes() > most && cache.oldestUse()) cache.dropOldest();
+}
+}  // namespace
+
 Result<std::shared_ptr<const CutOutPicture>> CutOutStore::find(const Shot& shot, const CutOut& what) {
   const auto photo = assets_.photo(shot);
   if (!photo) return photo.error();
+  trim(made_);
   return made_.get(keyOf(**photo, what), [&]() -> Result<std::shared_ptr<const CutOutPicture>> {
     const auto plate = assets_.plate(shot);
     if (!plate) return plate.error();
@@ -171,9 +180,7 @@ Result<std::shared_ptr<const CutOutPicture>> CutOutStore::inFrame(const Shot& sh
                                                                   const BlendFrame& frame) {
   const auto photo = assets_.photo(shot);
   if (!photo) return photo.error();
-  // Bands of a large picture come one after the other: those before are not needed again.
-  constexpr size_t most = size_t{256} << 20;
-  while (framed_.bytes() > most && framed_.oldestUse()) framed_.dropOldest();
+  trim(framed_);
   const std::string key = NodeKey(keyOf(**photo, what)).with(frame.whole).with(frame.width).text();
   return framed_.get(key, [&]() -> Result<std::shared_ptr<const CutOutPicture>> {
     const auto plate = assets_.plate(shot);

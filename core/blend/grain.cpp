@@ -21,7 +21,7 @@ std::vector<float> lightDeviations(const GrainLook& grain, double amount) {
     const Vec3d sigma = last > 0
                             ? grain.sigma[size_t(k)] * (1 - (at - k)) + grain.sigma[size_t(k) + 1] * (at - k)
                             : grain.sigma[0];
-    const float slope = slopeOfDecoding(float(srgbDecoded(code)));
+    const float slope = srgbSlope(float(srgbDecoded(code)));
     for (int c = 0; c < 3; ++c) table[size_t(c * knots + i)] = float(amount * sigma[c] / 255) * slope;
   }
   return table;
@@ -72,8 +72,8 @@ DUSK_LANES void noisy(float* v, const float* noise, const float* alpha, int coun
 
 }  // namespace
 
-float slopeOfDecoding(float light) {
-  return light <= 0.0031308f ? 1 / 12.92f : 2.4f / 1.055f * std::pow(light, 1.4f / 2.4f);
+Vec3d greyGrain(const GrainLook& grain) {
+  return grain.sigma.empty() ? Vec3d(0) : grain.sigma[grain.sigma.size() * 46 / 100];
 }
 
 NodePtr grained(const NodePtr& picture, const NodePtr& before, const NodePtr& cover, const GrainLook& grain,

@@ -16,6 +16,9 @@ double grainPower(const std::vector<double>& correlation, int u, int v, int n);
 /// The kernel of that filter, (2 reach + 1) squared, of unit energy.
 std::vector<float> grainKernel(const std::vector<double>& correlation);
 
+/// Its deviation at middle grey, R, G, B in code values; 0 without any.
+Vec3d greyGrain(const GrainLook& grain);
+
 /// By how much averaging over 1 / scale pixels each way lowers the deviation of such noise; 1 for scale >= 1.
 double grainLeft(const std::vector<double>& correlation, double scale);
 
@@ -23,8 +26,5 @@ double grainLeft(const std::vector<double>& correlation, double scale);
 /// where its shadow darkened the plate (`before`) and the plate's grain with it.
 NodePtr grained(const NodePtr& picture, const NodePtr& before, const NodePtr& cover, const GrainLook& grain,
                 double amount, const BlendFrame& frame);
-
-/// Deviation in code values as deviation of light, at a light: by the slope of the sRGB curve.
-float slopeOfDecoding(float light);
 
 }  // namespace dusk

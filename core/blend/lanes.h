@@ -18,6 +18,9 @@ namespace dusk {
 inline float lower(float a, float b) { return a < b ? a : b; }
 inline float higher(float a, float b) { return a > b ? a : b; }
 
+/// to += from * w
+void addScaled(float* to, const float* from, int count, float w);
+
 /// log2 of a positive number, within 2e-7 and 1e-7 relative, by the series of atanh after the mantissa was
 /// brought about 1.
 inline float quickLog2(float x) {

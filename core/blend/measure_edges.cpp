@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include <Eigen/Dense>
 #include <cmath>
 #include <mutex>
 
@@ -25,28 +26,7 @@ struct Profile {
 double normalDensity(double z) { return std::exp(-z * z / 2) / std::sqrt(2 * pi); }
 double normalIntegral(double z) { return 0.5 * std::erfc(-z / std::sqrt(2.0)); }
 
-/// Solves a small symmetric system by elimination; false where it is singular.
-template <int n>
-bool solveSmall(std::array<std::array<double, n>, n> a, std::array<double, n> b, std::array<double, n>& x) {
-  for (int i = 0; i < n; ++i) {
-    int best = i;
-    for (int k = i + 1; k < n; ++k)
-      if (std::abs(a[k][i]) > std::abs(a[best][i])) best = k;
-    if (std::abs(a[best][i]) < 1e-14) return false;
-    std::swap(a[i], a[best]), std::swap(b[i], b[best]);
-    for (int k = i + 1; k < n; ++k) {
-      const double f = a[k][i] / a[i][i];
-      for (int j = i; j < n; ++j) a[k][j] -= f * a[i][j];
-      b[k] -= f * b[i];
-    }
-  }
-  for (int i = n - 1; i >= 0; --i) {
-    x[i] = b[i];
-    for (int j = i + 1; j < n; ++j) x[i] -= a[i][j] * x[j];
-    x[i] /= a[i][i];
-  }
-  return true;
-}
+using Five = Eigen::Matrix<double, 5, 5>;
 
 /// Least squares by Levenberg's and Marquardt's damped steps; the rms that is left. The tilt may be fixed.
 double fit(const std::vector<Sample>& samples, Profile& p, bool tilts) {
@@ -62,20 +42,18 @@ double fit(const std::vector<Sample>& samples, Profile& p, bool tilts) {
   };
   double now = cost(p);
   for (int round = 0; round < 25; ++round) {
-    std::array<std::array<double, 5>, 5> a{};
-    std::array<double, 5> b{}, step{};
+    Five a = Five::Zero();
+    Eigen::Matrix<double, 5, 1> b = Eigen::Matrix<double, 5, 1>::Zero(), j;
     for (const Sample& s : samples) {
       const double z = (s.d - p.offset - p.tilt * s.t) / p.sigma, f = normalIntegral(z);
       const double slope = (p.high - p.low) * normalDensity(z) / p.sigma;
-      const double j[5] = {-slope, tilts ? -slope * s.t : 0, -slope * z, 1 - f, f};
-      const double r = s.value - (p.low + (p.high - p.low) * f);
-      for (int i = 0; i < 5; ++i) {
-        b[size_t(i)] += j[i] * r;
-        for (int k = 0; k < 5; ++k) a[size_t(i)][size_t(k)] += j[i] * j[k];
-      }
+      j << -slope, tilts ? -slope * s.t : 0, -slope * z, 1 - f, f;
+      b += j * (s.value - (p.low + (p.high - p.low) * f));
+      a += j * j.transpose();
     }
-    for (size_t i = 0; i < 5; ++i) a[i][i] = a[i][i] * (1 + damping) + 1e-12;
-    if (!solveSmall<5>(a, b, step)) break;
+    a.diagonal() = a.diagonal() * (1 + damping) + Eigen::Matrix<double, 5, 1>::Constant(1e-12);
+    const Eigen::Matrix<double, 5, 1> step = a.ldlt().solve(b);
+    if (!step.allFinite()) break;
     Profile next{p.offset + step[0], p.tilt + step[1], std::clamp(p.sigma + step[2], 0.1, 8.0),
                  p.low + step[3], p.high + step[4]};
     const double then = cost(next);

@@ -128,10 +128,7 @@ double blockingOf(const CodeRows& photo, const std::vector<Patch>& flat) {
   return n > 0 && else_ > 0 ? std::max(0.0, at / n / (else_ / m) - 1) : 0;
 }
 
-double lightSlope(double code) {
-  const double light = srgbDecoded(code / 255);
-  return light <= 0.0031308 ? 1 / 12.92 : 2.4 / 1.055 * std::pow(light, 1.4 / 2.4);
-}
+double lightSlope(double code) { return srgbSlope(srgbDecoded(code / 255)); }
 
 /// What was found at a brightness.
 struct Found {

@@ -36,10 +36,6 @@ class WhiteNoise : public Node {
   int seed_;
 };
 
-DUSK_LANES void addScaled(float* to, const float* from, int count, float w) {
-  for (int i = 0; i < count; ++i) to[i] += from[i] * w;
-}
-
 /// White noise filtered, and its channels mixed.
 class Filtered : public Node {
  public:
@@ -106,9 +102,8 @@ std::vector<float> grainKernel(const std::vector<double>& correlation) {
   // The power at each frequency, of which the filter's is the root. What measuring left below zero is none.
   std::vector<double> root(n * n);
   for (int v = 0; v < n; ++v)
-    for (int u = 0; u < n; ++u) {
+    for (int u = 0; u < n; ++u)
       root[size_t(v * n + u)] = std::sqrt(std::max(grainPower(correlation, u, v, n), 0.0));
-    }
   std::vector<float> kernel;
   double energy = 0;
   for (int y = -reach; y <= reach; ++y)

@@ -11,16 +11,14 @@ namespace {
 
 class Source : public Node {
  public:
-  Source(std::shared_ptr<const Picture> picture, const PixelArea& whole, int channels, int first)
-      : Node(whole, channels, {},
-             NodeKey("source").with(picture.get()).with(whole).with(channels).with(first)),
-        picture_(std::move(picture)),
-        first_(first) {}
+  Source(std::shared_ptr<const Picture> picture, const PixelArea& whole, int channels)
+      : Node(whole, channels, {}, NodeKey("source").with(picture.get()).with(whole).with(channels)),
+        picture_(std::move(picture)) {}
   bool isCheap() const override { return true; }
   void make(std::span<const Sheet>, Sheet& to) const override {
     const size_t step = picture_->channels.size();
     for (int y = to.area.y0; y < to.area.y1; ++y) {
-      const float* from = picture_->at(to.area.x0 - whole.x0, y - whole.y0) + first_;
+      const float* from = picture_->at(to.area.x0 - whole.x0, y - whole.y0);
       const int n = to.area.width();
       if (channels == 3 && step == 3) {
         float *r = to.row(0, y), *g = to.row(1, y), *b = to.row(2, y);
@@ -36,12 +34,18 @@ class Source : public Node {
 
  private:
   std::shared_ptr<const Picture> picture_;
-  int first_;
 };
 
 DUSK_LANES void balanced(float* out, const float* light, const float* alpha, int count, float gain,
                          float veil) {
   for (int i = 0; i < count; ++i) out[i] = light[i] * gain * (1 - veil) + alpha[i] * veil;
+}
+
+/// One channel of the first so many inputs, added up.
+void addUp(const std::vector<std::vector<const float*>>& in, size_t inputs, size_t channel, float* out,
+           int count) {
+  std::fill(out, out + count, 0.0f);
+  for (size_t k = 0; k < inputs; ++k) addScaled(out, in[k][channel], count, 1);
 }
 
 /// A look into a picture that `owner` keeps alive.
@@ -58,12 +62,6 @@ NodePtr withAlpha(const NodePtr& light, const NodePtr& alpha) {
                   });
 }
 
-bool hasLightRows(const BlendSettings& blend) {
-  return std::any_of(blend.rows.begin(), blend.rows.end(), [](const auto& entry) {
-    return entry.first.starts_with(lightRow) && entry.second != BlendRow{};
-  });
-}
-
 /// All light of one group that the product sends out, mixed and corrected.
 NodePtr groupNode(const GroupPasses& group, const BlendSettings& blend, const BlendSources& sources,
                   const NodePtr& alpha, const MaskWorld& world, const FindTable& tableOf) {
@@ -77,33 +75,20 @@ NodePtr groupNode(const GroupPasses& group, const BlendSettings& blend, const Bl
   parts.push_back(alpha);
   NodePtr all = combined(parts, 4, NodeKey("group").with(gain),
                          [gain](const auto& in, float* const* out, int count, int, int) {
-                           for (int c = 0; c < 3; ++c)
-                             for (int i = 0; i < count; ++i) {
-                               float sum = 0;
-                               for (size_t k = 0; k + 1 < in.size(); ++k) sum += in[k][size_t(c)][i];
-                               out[c][i] = sum * gain[c];
-                             }
+                           for (int c = 0; c < 3; ++c) {
+                             addUp(in, in.size() - 1, size_t(c), out[c], count);
+                             for (int i = 0; i < count; ++i) out[c][i] *= gain[c];
+                           }
                            std::copy_n(in.back()[0], count, out[3]);
                          });
   all = corrected(all, row.corrections, BlendRole::product, world, tableOf);
-  const NodePtr mask = maskNode(row.masks, all, world);
-  if (row.strength == 1 && !mask) return all;
-  const float strength = float(row.strength);
-  std::vector<NodePtr> inputs{all};
-  if (mask) inputs.push_back(mask);
-  return combined(
-      inputs, 4, NodeKey("weighted").with(strength),
-      [strength](const auto& in, float* const* out, int count, int, int) {
-        for (size_t c = 0; c < 4; ++c)
-          for (int i = 0; i < count; ++i)
-            out[c][i] = in[0][c][i] * (c == 3 ? 1.0f : in.size() > 1 ? in[1][0][i] * strength : strength);
-      });
+  return weighted(all, float(row.strength), maskNode(row.masks, all, world), true);
 }
 
 }  // namespace
 
-NodePtr sourceOf(std::shared_ptr<const Picture> picture, const PixelArea& whole, int channels, int first) {
-  return std::make_shared<Source>(std::move(picture), whole, channels, first);
+NodePtr sourceOf(std::shared_ptr<const Picture> picture, const PixelArea& whole, int channels) {
+  return std::make_shared<Source>(std::move(picture), whole, channels);
 }
 
 NodePtr ratioNode(const Shot& shot, const BlendSources& sources, const PixelArea& whole) {
@@ -161,11 +146,7 @@ NodePtr emissionNode(const BlendSources& sources, const PixelArea& whole) {
       parts.push_back(sourceOf(within(sources.passes, g.part[emission]), whole, 3));
   if (parts.empty()) return nullptr;
   return combined(parts, 3, NodeKey("emission"), [](const auto& in, float* const* out, int count, int, int) {
-    for (size_t c = 0; c < 3; ++c)
-      for (int i = 0; i < count; ++i) {
-        out[c][i] = 0;
-        for (const auto& part : in) out[c][i] += part[c][i];
-      }
+    for (size_t c = 0; c < 3; ++c) addUp(in, in.size(), c, out[c], count);
   });
 }
 
@@ -182,12 +163,7 @@ NodePtr productNode(const Shot& shot, const BlendSources& sources, const MaskWor
     lights.push_back(alpha);
     product =
         combined(lights, 4, NodeKey("lights"), [](const auto& in, float* const* out, int count, int, int) {
-          for (size_t c = 0; c < 3; ++c)
-            for (int i = 0; i < count; ++i) {
-              float sum = 0;
-              for (size_t k = 0; k + 1 < in.size(); ++k) sum += in[k][c][i];
-              out[c][i] = sum;
-            }
+          for (size_t c = 0; c < 3; ++c) addUp(in, in.size() - 1, c, out[c], count);
           std::copy_n(in.back()[0], count, out[3]);
         });
   } else {
@@ -204,14 +180,6 @@ NodePtr productNode(const Shot& shot, const BlendSources& sources, const MaskWor
   return corrected(product, rowOf(blend, BlendRole::product).corrections, BlendRole::product, world, tableOf);
 }
 
-namespace {
-
-DUSK_LANES void haloed(float* out, const float* in, const float* soft, int count, float amount) {
-  for (int i = 0; i < count; ++i) out[i] = in[i] + amount * (in[i] - soft[i]);
-}
-
-}  // namespace
-
 NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strength, const BlendFrame& frame) {
   const Vec3d sigma = lens.softPx * frame.scale * std::sqrt(strength);
   const bool soft = std::max({sigma.x, sigma.y, sigma.z}) > 0.05, halo = lens.halo != 0,
@@ -223,13 +191,8 @@ NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strengt
                              std::copy_n(in[0][std::min<size_t>(c, 3)], count, out[c]);
                          });
   if (soft) six = blurredApart(six, {sigma.x, sigma.y, sigma.z});
-  if (halo && lens.haloPx * frame.scale > 0.1) {
-    const float amount = float(lens.halo * strength);
-    six = combined({six, blurred(six, lens.haloPx * frame.scale)}, 6, NodeKey("halo").with(amount),
-                   [amount](const auto& in, float* const* out, int count, int, int) {
-                     for (size_t c = 0; c < 6; ++c) haloed(out[c], in[0][c], in[1][c], count, amount);
-                   });
-  }
+  if (halo && lens.haloPx * frame.scale > 0.1)
+    six = unsharp(six, lens.haloPx * frame.scale, float(lens.halo * strength));
   const Vec2d middle(frame.width / 2.0, frame.height / 2.0);
   if (fringe)
     six = scaledApart(six, middle,

@@ -4,9 +4,9 @@
 
 namespace dusk {
 
-/// A picture as a source of the graph: channels `first` and on of it, at the frame's place. It is told from
+/// A picture as a source of the graph: its first channels, at the frame's place. It is told from
 /// others by where it lies in memory.
-NodePtr sourceOf(std::shared_ptr<const Picture> picture, const PixelArea& whole, int channels, int first = 0);
+NodePtr sourceOf(std::shared_ptr<const Picture> picture, const PixelArea& whole, int channels);
 
 /// The product with its lights mixed and corrected, balanced and corrected as a whole, premultiplied, 4
 /// channels.

@@ -1,3 +1,4 @@
+#include "core/blend/blend.h"
 #include "core/blend/combine.h"
 #include "core/blend/product_rows.h"
 #include "core/blend/stack.h"
@@ -39,12 +40,9 @@ bool needsAllPasses(const BlendSettings& blend) {
     return masked(row.masks) || std::any_of(row.corrections.begin(), row.corrections.end(),
                                             [&](const Correction& c) { return masked(c.masks); });
   };
-  if (std::any_of(blend.mix.begin(), blend.mix.end(), [](const auto& m) { return m.second != LightMix{}; }))
-    return true;
+  if (isMixed(blend) || hasLightRows(blend)) return true;
   for (const auto& [name, row] : blend.rows)
-    if (asks(row) || (name.starts_with(lightRow) && row != BlendRow{}) ||
-        (name == infoOf(BlendRole::glow).name && !row.corrections.empty()))
-      return true;
+    if (asks(row) || (name == infoOf(BlendRole::glow).name && !row.corrections.empty())) return true;
   return std::any_of(blend.layers.begin(), blend.layers.end(),
                      [&](const ExtraLayer& l) { return asks(l.row); });
 }

@@ -47,13 +47,13 @@ class Builder {
   Builder(const Shot& shot, const BlendSources& sources)
       : shot_(shot), blend_(shot.blend), sources_(sources) {
     const Passes& p = *sources.passes;
-    BlendFrame& frame = stack_.world.frame;
+    BlendFrame& frame = world_.frame;
     frame.whole = sources.area.width() > 0 ? sources.area : PixelArea{0, 0, p.width(), p.height()};
     frame.width = sources.width ? sources.width : p.width();
     frame.height = sources.height ? sources.height : p.height();
     frame.scale = sources.plateWidth ? double(frame.width) / sources.plateWidth : 1;
     if (!p.depth.empty()) frame.depth = sourceOf(of(p.depth), frame.whole, 1);
-    MaskWorld& w = stack_.world;
+    MaskWorld& w = world_;
     if (!p.facing.empty()) w.facing = sourceOf(of(p.facing), frame.whole, 1);
     if (!p.covers.empty()) w.passes = sources.passes, w.partOfId = sources.partOfId;
     w.solved = shot.vantage.solved, w.product = sources.product;
@@ -77,12 +77,12 @@ class Builder {
     layersOn(BlendRole::lens);
     grain();
     view();
-    stack_.light = light_, stack_.cover = cover_;
+    stack_.light = light_;
     return std::move(stack_);
   }
 
  private:
-  const PixelArea& whole() const { return stack_.world.frame.whole; }
+  const PixelArea& whole() const { return world_.frame.whole; }
   std::shared_ptr<const Picture> of(const Picture& picture) const { return {sources_.passes, &picture}; }
   void note(const std::string& text) {
     if (std::find(stack_.notes.begin(), stack_.notes.end(), text) == stack_.notes.end())
@@ -90,25 +90,13 @@ class Builder {
   }
   const BlendRow& row(BlendRole role) const { return rowOf(blend_, role); }
   bool shows(BlendRole role) const { return row(role).on && row(role).strength > 0; }
-  NodePtr maskOf(BlendRole role, const NodePtr& light) {
-    return maskNode(row(role).masks, light, stack_.world);
-  }
+  NodePtr maskOf(BlendRole role, const NodePtr& light) { return maskNode(row(role).masks, light, world_); }
   NodePtr corrected(const NodePtr& light, BlendRole role) {
-    return dusk::corrected(light, row(role).corrections, role, stack_.world, find_);
+    return dusk::corrected(light, row(role).corrections, role, world_, find_);
   }
   /// Zero where a row does not show: what is added or taken is weighed.
   NodePtr weighted(const NodePtr& node, BlendRole role) {
-    const float strength = float(row(role).strength);
-    const NodePtr mask = maskOf(role, light_);
-    if (strength == 1 && !mask) return node;
-    std::vector<NodePtr> inputs{node};
-    if (mask) inputs.push_back(mask);
-    return combined(inputs, node->channels, NodeKey("share").with(strength),
-                    [strength](const auto& in, float* const* out, int count, int, int) {
-                      for (size_t c = 0; c < in[0].size(); ++c)
-                        for (int i = 0; i < count; ++i)
-                          out[c][i] = in[0][c][i] * (in.size() > 1 ? in[1][0][i] * strength : strength);
-                    });
+    return dusk::weighted(node, float(row(role).strength), maskOf(role, light_));
   }
 
   void plate() {
@@ -125,7 +113,7 @@ class Builder {
   NodePtr black() const {
     ExtraLayer none;
     none.kind = LayerKind::colour, none.colour = Vec3d(0);
-    return combined({layerNode(none, nullptr, stack_.world.frame)}, 3, NodeKey("black"),
+    return combined({layerNode(none, nullptr, world_.frame)}, 3, NodeKey("black"),
                     [](const auto&, float* const* out, int count, int, int) {
                       for (int c = 0; c < 3; ++c) std::fill(out[c], out[c] + count, 0.0f);
                     });
@@ -171,12 +159,11 @@ class Builder {
 
   void product() {
     if (shows(BlendRole::product)) {
-      NodePtr product = productNode(shot_, sources_, stack_.world, find_);
+      NodePtr product = productNode(shot_, sources_, world_, find_);
       product = weighted(product, BlendRole::product);
-      const NodePtr drawn =
-          shows(BlendRole::lens)
-              ? throughLens(product, blend_.lens, row(BlendRole::lens).strength, stack_.world.frame)
-              : product;
+      const NodePtr drawn = shows(BlendRole::lens) ? throughLens(product, blend_.lens,
+                                                                 row(BlendRole::lens).strength, world_.frame)
+                                                   : product;
       light_ = combined({light_, drawn}, 3, NodeKey("product"),
                         [](const auto& in, float* const* out, int count, int, int) {
                           const bool each = in[1].size() == 6;
@@ -219,14 +206,14 @@ class Builder {
     if (shows(BlendRole::front) && sources_.cutOuts && sources_.plate)
       for (const CutOut& c : blend_.cutOuts) {
         if (!c.on) continue;
-        const auto made = sources_.cutOuts->inFrame(shot_, c, stack_.world.frame);
+        const auto made = sources_.cutOuts->inFrame(shot_, c, world_.frame);
         if (!made) {
           note(made.error().message);
           continue;
         }
-        NodePtr thing = cutOutNode(*made, c, stack_.world.frame);
+        NodePtr thing = cutOutNode(*made, c, world_.frame);
         thing = weighted(
-            dusk::corrected(thing, row(BlendRole::front).corrections, BlendRole::front, stack_.world, find_),
+            dusk::corrected(thing, row(BlendRole::front).corrections, BlendRole::front, world_, find_),
             BlendRole::front);
         light_ = combined({light_, thing}, 3, NodeKey("in front"),
                           [](const auto& in, float* const* out, int count, int, int) {
@@ -245,10 +232,10 @@ class Builder {
 
   void grain() {
     if (shows(BlendRole::grain) && cover_ && stack_.plate)
-      light_ = between(light_,
-                       grained(light_, stack_.plate, cover_, blend_.grain, row(BlendRole::grain).strength,
-                               stack_.world.frame),
-                       1, maskOf(BlendRole::grain, light_));
+      light_ = between(
+          light_,
+          grained(light_, stack_.plate, cover_, blend_.grain, row(BlendRole::grain).strength, world_.frame),
+          1, maskOf(BlendRole::grain, light_));
     layersOn(BlendRole::grain);
   }
 
@@ -264,11 +251,10 @@ class Builder {
     for (const ExtraLayer& l : blend_.layers) {
       if (l.above != role || !l.row.on || l.row.strength == 0) continue;
       const auto picture = pictureOf(l);
-      NodePtr shown = layerNode(l, picture, stack_.world.frame);
+      NodePtr shown = layerNode(l, picture, world_.frame);
       if (!shown) continue;
-      shown = dusk::corrected(shown, l.row.corrections, BlendRole::front, stack_.world, find_);
-      light_ =
-          over(light_, shown, l.mode, float(l.row.strength), maskNode(l.row.masks, light_, stack_.world));
+      shown = dusk::corrected(shown, l.row.corrections, BlendRole::front, world_, find_);
+      light_ = over(light_, shown, l.mode, float(l.row.strength), maskNode(l.row.masks, light_, world_));
     }
   }
   std::shared_ptr<const Texture> pictureOf(const ExtraLayer& l) {
@@ -285,6 +271,7 @@ class Builder {
   const BlendSources& sources_;
   FindTable find_;
   NodePtr light_, cover_;
+  MaskWorld world_;
   Stack stack_;
 };
 

@@ -27,8 +27,6 @@ void tellOfScene(BlendSources& sources, const Scene& scene, const Shot& shot);
 struct Stack {
   NodePtr light;  ///< scene-linear, 3 channels
   NodePtr plate;  ///< as it came in; nullptr without one
-  NodePtr cover;  ///< the product's share of a pixel as it is seen, 3 channels
-  MaskWorld world;
   std::shared_ptr<const Picture> shownPlate;
   std::vector<std::string> notes;  ///< what had to be left out, and why
 };

@@ -24,6 +24,15 @@ const BlendRow& rowNamed(const BlendSettings& blend, const std::string& name) {
   return layer ? layer->row : none;
 }
 
+std::vector<Mask>& masksAt(BlendRow& row, int correction) {
+  return correction >= 0 && size_t(correction) < row.corrections.size()
+             ? row.corrections[size_t(correction)].masks
+             : row.masks;
+}
+const std::vector<Mask>& masksAt(const BlendRow& row, int correction) {
+  return masksAt(const_cast<BlendRow&>(row), correction);
+}
+
 BlendRole roleOfRow(const std::string& name) {
   if (name.starts_with(lightRow)) return BlendRole::product;
   if (name.starts_with(layerRow)) return BlendRole::front;

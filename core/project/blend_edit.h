@@ -14,6 +14,10 @@ const ExtraLayer* layerOf(const BlendSettings& blend, const std::string& row);
 /// The role whose corrections fit a row: a layer's are those of things in front.
 BlendRole roleOfRow(const std::string& name);
 
+/// The masks of a row's correction, by its index; of the row itself where it has no such.
+const std::vector<Mask>& masksAt(const BlendRow& row, int correction);
+std::vector<Mask>& masksAt(BlendRow& row, int correction);
+
 /// One line of the stack as it is shown, from the place to the view.
 struct StackLine {
   std::string row, title;
@@ -26,6 +30,6 @@ std::vector<StackLine> stackLines(const BlendSettings& blend,
 /// Rows that ask for nothing need not be kept.
 void dropIdleRows(BlendSettings& blend);
 
-/// A correction or mask as it is begun: with what makes it seen, at the middle of a frame of that size.
+/// A mask as it is begun: with what makes it seen, at the middle of a frame of that size.
 Mask newMask(MaskKind kind, int width, int height);
 }  // namespace dusk

@@ -1,19 +1,14 @@
 #include "core/proof/match.h"
 
 #include "core/base/srgb.h"
-#include "core/project/correction_kinds.h"
+#include "core/blend/grain.h"
+#include "core/project/blend_edit.h"
 
 namespace dusk {
 namespace {
 
 double mean(const Vec3d& v) { return (v.x + v.y + v.z) / 3; }
 double codes(double light) { return 255 * srgbEncoded(std::max(light, 0.0)); }
-
-/// Grain where the photo has most of its brightness: middle grey.
-Vec3d grainAt(const GrainLook& grain, double strength) {
-  if (grain.sigma.empty()) return Vec3d(0);
-  return grain.sigma[grain.sigma.size() * 46 / 100] * strength;
-}
 
 double corner(const Vec3d& v) { return 1 + v.x + v.y + v.z; }
 
@@ -76,8 +71,8 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
   r.product = 100 * blend.lens.halo * lensShare, rows.push_back(r);
   r = row(MatchKind::grain);
   if (photo.grain.patches > 0)
-    r.photo = grainAt(photo.grain.look, 1).y, r.margin = photo.grain.margin * *r.photo;
-  r.product = std::hypot(render.grain.y, grainAt(blend.grain, grainShare).y), rows.push_back(r);
+    r.photo = greyGrain(photo.grain.look).y, r.margin = photo.grain.margin * *r.photo;
+  r.product = std::hypot(render.grain.y, greyGrain(blend.grain).y * grainShare), rows.push_back(r);
   return rows;
 }
 
@@ -134,6 +129,13 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
       if (photo.tone) blend.white = photo.tone->white, blend.warmth = 0;
       break;
   }
+  return blend;
+}
+
+BlendSettings matchedAll(BlendSettings blend, const PhotoCharacter& photo, const RenderCharacter& render) {
+  for (const MatchRow& row : matchRows(photo, render, blend))
+    if (row.photo) blend = matched(blend, row.kind, photo, render);
+  dropIdleRows(blend);
   return blend;
 }
 

@@ -14,7 +14,6 @@ struct PhotoCharacter {
   std::optional<Softness> softness;  ///< in pixels of the photo
   std::optional<Fringes> fringes;
   std::optional<Vec3d> vignette;  ///< by the lens's profile: see LensLook
-  double vignetteCorner = 1;      ///< its light at the corner over that in the middle
   std::optional<Vec3d> black;     ///< light where the photo is darkest; nothing where it has no dark places
   std::optional<Balance> tone;    ///< what the product's light lacks, by the ground's measured over predicted
 };
@@ -56,6 +55,8 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
 /// The blend with that one matched; the same where the photo does not tell, or has none of it.
 BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter& photo,
                       const RenderCharacter& render);
+/// The blend with all of them matched that the photo tells.
+BlendSettings matchedAll(BlendSettings blend, const PhotoCharacter& photo, const RenderCharacter& render);
 /// The blend with that one taken back.
 BlendSettings unmatched(BlendSettings blend, MatchKind kind);
 /// Whether the blend does anything of the kind.

@@ -60,7 +60,7 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
   const Picture& light = **plate;
   const double scale = double(pixels.width) / light.width;
   // At a grey of 0.2, code value 124, a code is so much light.
-  const double noise = out.grain.sigma / 255 * 2.4 / 1.055 * std::pow(0.2, 1.4 / 2.4);
+  const double noise = out.grain.sigma / 255 * srgbSlope(0.2);
   const std::vector<EdgeFit> edges = cleanEdges(light, noise, progress);
   out.softness = softnessOf(edges, light, productAt(shot, light.width, light.height), 0.3 * light.width);
   if (out.softness && scale != 1) {
@@ -73,7 +73,6 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
   if (shot.evidence.lens && shot.evidence.lens->vignetting != decltype(shot.evidence.lens->vignetting){}) {
     const auto& v = shot.evidence.lens->vignetting;
     out.vignette = Vec3d(v[0], v[1], v[2]);
-    out.vignetteCorner = 1 + out.vignette->x + out.vignette->y + out.vignette->z;
   }
   out.black = darkest(light);
   out.tone = suggestedBalance(shot, assets);

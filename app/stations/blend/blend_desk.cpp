@@ -96,8 +96,7 @@ class BlendDesk : public Desk {
     session_.editShot("what a mask stays with", [&](Shot& edited) {
       BlendRow* row = rowNamed(edited.blend, place.row);
       if (!row) return;
-      auto& masks = place.correction >= 0 ? row->corrections[size_t(place.correction)].masks : row->masks;
-      Mask& m = masks[size_t(place.mask)];
+      Mask& m = masksAt(*row, place.correction)[size_t(place.mask)];
       std::vector<MaskPoint> points = m.points;
       for (MaskPoint& point : points) {
         const auto seen = maskPointInPicture(point.at, m.hold, world);

@@ -31,7 +31,7 @@ Mask* MaskHands::maskIn(Shot& shot) const {
     return nullptr;
   BlendRow& row = *rowNamed(shot.blend, place.row);
   if (place.correction >= int(row.corrections.size())) return nullptr;
-  auto& masks = place.correction >= 0 ? row.corrections[size_t(place.correction)].masks : row.masks;
+  std::vector<Mask>& masks = masksAt(row, place.correction);
   return place.mask >= 0 && size_t(place.mask) < masks.size() ? &masks[size_t(place.mask)] : nullptr;
 }
 

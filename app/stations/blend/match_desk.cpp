@@ -109,7 +109,7 @@ namespace {
 std::string keyOf(const Shot& shot) { return shot.id + "|" + shot.plate.hash + "|" + shot.plate.path; }
 }  // namespace
 
-void MatchDesk::measure(bool thenMatch) {
+void MatchDesk::measureAndMatch() {
   bench_.jobs.run<Measured>(
       {"Measuring the photo", "match"},
       [shot = session_.shot(), assets = session_.assets(),
@@ -118,19 +118,19 @@ void MatchDesk::measure(bool thenMatch) {
         if (!photo) return photo.error();
         return Measured{std::move(*photo), passes ? measureRender(*passes) : RenderCharacter{}};
       },
-      [this, thenMatch, of = keyOf(session_.shot())](Measured& measured) {
+      [this, of = keyOf(session_.shot())](Measured& measured) {
         measured_ = std::make_shared<Measured>(std::move(measured)), of_ = of;
-        if (thenMatch) matchAll();
+        matchAll();
         refresh();
       });
 }
 
+bool MatchDesk::isMeasured() const { return measured_ && of_ == keyOf(session_.shot()); }
+
 void MatchDesk::matchAll() {
-  if (!measured_ || of_ != keyOf(session_.shot())) return measure(true);
+  if (!isMeasured()) return measureAndMatch();
   session_.editShot("match the photo", [this](Shot& shot) {
-    for (const MatchRow& row : matchRows(measured_->photo, measured_->render, shot.blend))
-      if (row.photo) shot.blend = matched(shot.blend, row.kind, measured_->photo, measured_->render);
-    dropIdleRows(shot.blend);
+    shot.blend = matchedAll(shot.blend, measured_->photo, measured_->render);
   });
 }
 
@@ -146,14 +146,11 @@ void MatchDesk::match(MatchKind kind, bool on) {
 void MatchDesk::refresh() {
   const Shot& shot = session_.shot();
   all_->setEnabled(shot.backdrop.kind == BackdropKind::photo && !shot.plate.empty());
-  const bool known = measured_ && of_ == keyOf(shot);
-  const std::vector<MatchRow> rows = matchRows(known ? measured_->photo : PhotoCharacter{},
-                                               known ? measured_->render : RenderCharacter{}, shot.blend);
-  for (size_t i = 0; i < lines_.size(); ++i) {
-    lines_[i]->show(rows[i], isMatched(shot.blend, rows[i].kind));
-    lines_[i]->setVisible(known);
-  }
+  const bool known = isMeasured();
+  for (Line* line : lines_) line->setVisible(known);
   if (!known) return;
+  const std::vector<MatchRow> rows = matchRows(measured_->photo, measured_->render, shot.blend);
+  for (size_t i = 0; i < lines_.size(); ++i) lines_[i]->show(rows[i], isMatched(shot.blend, rows[i].kind));
   const GrainFound& g = measured_->photo.grain;
   QString text = QString("%1 flat places, ").arg(g.patches);
   text += measured_->photo.softness ? QString("%1 clean edges.").arg(measured_->photo.softness->edges)

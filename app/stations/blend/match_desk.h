@@ -20,7 +20,8 @@ class MatchDesk : public Desk {
     PhotoCharacter photo;
     RenderCharacter render;
   };
-  void measure(bool thenMatch);
+  void measureAndMatch();
+  bool isMeasured() const;
   void refresh();
   void match(MatchKind kind, bool on);
   void matchAll();

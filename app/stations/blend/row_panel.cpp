@@ -8,6 +8,7 @@
 #include "app/stations/blend/stack_list.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "core/blend/grain.h"
 
 namespace dusk {
 
@@ -16,10 +17,7 @@ QString RowPanel::signature(const Shot& shot, const BlendPlace& place) {
   QString text = QString::fromStdString(place.row) + QString("|%1|%2|").arg(place.correction).arg(place.mask);
   for (const Correction& c : row.corrections) text += QString("%1:%2,").arg(int(c.kind)).arg(c.masks.size());
   text += QString("|%1").arg(row.masks.size());
-  const std::vector<Mask>& masks = place.correction >= 0 && size_t(place.correction) < row.corrections.size()
-                                       ? row.corrections[size_t(place.correction)].masks
-                                       : row.masks;
-  for (const Mask& m : masks) text += QString(" %1").arg(int(m.kind));
+  for (const Mask& m : masksAt(row, place.correction)) text += QString(" %1").arg(int(m.kind));
   if (const ExtraLayer* layer = layerOf(shot.blend, place.row))
     text += QString("|%1%2").arg(int(layer->kind)).arg(layer->anchor == LayerAnchor::fill);
   return text;
@@ -30,12 +28,12 @@ RowPanel::RowPanel(Workbench& bench, const BlendPlace& place)
   setAccessibleName("Row in hand");
   const size_t count = row().corrections.size();
   if (place_.correction >= int(count)) place_.correction = -1;
-  if (place_.mask >= int(masksOf(row()).size())) place_.mask = -1;
+  if (place_.mask >= int(masksAt(row(), place_.correction).size())) place_.mask = -1;
   own();
   chips();
   if (place_.correction >= 0) correctionFields(row().corrections[size_t(place_.correction)]);
   masks();
-  if (place_.mask >= 0) maskFields(masksOf(row())[size_t(place_.mask)]);
+  if (place_.mask >= 0) maskFields(masksAt(row(), place_.correction)[size_t(place_.mask)]);
 }
 
 void RowPanel::editRow(const QString& what, const RowEdit& change) {
@@ -43,12 +41,6 @@ void RowPanel::editRow(const QString& what, const RowEdit& change) {
     if (BlendRow* own = rowNamed(shot.blend, place_.row)) change(*own);
     dropIdleRows(shot.blend);
   });
-}
-
-const std::vector<Mask>& RowPanel::masksOf(const BlendRow& row) const {
-  return place_.correction >= 0 && size_t(place_.correction) < row.corrections.size()
-             ? row.corrections[size_t(place_.correction)].masks
-             : row.masks;
 }
 
 void RowPanel::blendNumber(const char* label, const Range& range, const char* tip,
@@ -75,7 +67,7 @@ void RowPanel::own() {
     auto* told = note();
     onRefresh([this, told] {
       const GrainLook& g = session_.shot().blend.grain;
-      const Vec3d s = g.sigma.empty() ? Vec3d(0) : g.sigma[g.sigma.size() * 46 / 100];
+      const Vec3d s = greyGrain(g);
       told->setText(g.sigma.empty() ? "No grain yet: Match measures the photo's, above."
                                     : QString("As measured: %1, %2, %3 codes of R, G, B at middle grey.")
                                           .arg(s.x, 0, 'f', 1)

@@ -36,11 +36,6 @@ class RowPanel : public Desk {
   void takeTable();
   const BlendRow& row(const Project& p) const { return rowNamed(session_.shotIn(p).blend, place_.row); }
   const BlendRow& row() const { return row(session_.project()); }
-  /// Of the correction in hand, or of the row.
-  const std::vector<Mask>& masksOf(const BlendRow& row) const;
-  std::vector<Mask>& masksOf(BlendRow& row) const {
-    return const_cast<std::vector<Mask>&>(masksOf(std::as_const(row)));
-  }
   void editMask(const QString& what, const std::function<void(Mask&)>& change);
   void maskNumber(const char* label, const Range& range, const char* tip, double Mask::*member);
 

@@ -28,14 +28,14 @@ bool isDrawn(MaskKind kind) { return kind <= MaskKind::round; }
 
 void RowPanel::editMask(const QString& what, const std::function<void(Mask&)>& change) {
   editRow(what, [&](BlendRow& r) {
-    std::vector<Mask>& all = masksOf(r);
+    std::vector<Mask>& all = masksAt(r, place_.correction);
     if (size_t(place_.mask) < all.size()) change(all[size_t(place_.mask)]);
   });
 }
 
 void RowPanel::masks() {
   auto* line = new FlowRow;
-  const std::vector<Mask>& all = masksOf(row());
+  const std::vector<Mask>& all = masksAt(row(), place_.correction);
   for (size_t i = 0; i < all.size(); ++i) {
     auto* chip = new QPushButton(kindNames[int(all[i].kind)].title);
     chip->setCheckable(true);
@@ -59,8 +59,8 @@ void RowPanel::masks() {
       Mask m = newMask(MaskKind(k), std::max(16, camera.width), std::max(16, camera.height));
       if (m.kind == MaskKind::parts && !session_.selectedPart().empty())
         m.parts = session_.partsInHand(session_.selectedPart());
-      const int at = int(masksOf(row()).size());
-      editRow("add a mask", [&](BlendRow& r) { masksOf(r).push_back(m); });
+      const int at = int(masksAt(row(), place_.correction).size());
+      editRow("add a mask", [&](BlendRow& r) { masksAt(r, place_.correction).push_back(m); });
       session_.takeBlend({place_.row, place_.correction, at});
       if (m.kind == MaskKind::outline || m.kind == MaskKind::brush)
         session_.setNextDrag(Session::NextDrag::mask);
@@ -75,22 +75,23 @@ void RowPanel::maskNumber(const char* label, const Range& range, const char* tip
   number(
       label, range, tip,
       [=, this](const Project& p) -> std::optional<double> {
-        const auto& all = masksOf(row(p));
+        const auto& all = masksAt(row(p), place_.correction);
         if (size_t(place_.mask) >= all.size()) return {};
         return all[size_t(place_.mask)].*member;
       },
       [=, this](Project& p, double v) {
-        masksOf(*rowNamed(session_.shotIn(p).blend, place_.row))[size_t(place_.mask)].*member = v;
+        masksAt(*rowNamed(session_.shotIn(p).blend, place_.row), place_.correction)[size_t(place_.mask)].*
+            member = v;
       });
 }
 
 void RowPanel::maskFields(const Mask& m) {
   const auto maskIn = [this](const Project& p) -> const Mask* {
-    const auto& all = masksOf(row(p));
+    const auto& all = masksAt(row(p), place_.correction);
     return size_t(place_.mask) < all.size() ? &all[size_t(place_.mask)] : nullptr;
   };
   const auto write = [this](Project& p) -> Mask& {
-    return masksOf(*rowNamed(session_.shotIn(p).blend, place_.row))[size_t(place_.mask)];
+    return masksAt(*rowNamed(session_.shotIn(p).blend, place_.row), place_.correction)[size_t(place_.mask)];
   };
   choice(
       "Joins", {"Adds", "Takes away", "Keeps what both have"}, "How it joins the masks before it",
@@ -149,7 +150,7 @@ void RowPanel::maskFields(const Mask& m) {
   }
   button("Take the mask off", "Removes this mask", [this] {
     editRow("take a mask off", [&](BlendRow& r) {
-      auto& all = masksOf(r);
+      auto& all = masksAt(r, place_.correction);
       if (size_t(place_.mask) < all.size()) all.erase(all.begin() + place_.mask);
     });
     session_.takeBlend({place_.row, place_.correction, -1});
