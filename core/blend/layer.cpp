@@ -90,14 +90,17 @@ class Drawn : public Node {
       : Node(frame.whole, 4, {},
              NodeKey("layer picture")
                  .with(frame.whole)
-                 .with(frame.width)
+                 .with(frame.shown())
                  .with(picture.get())
                  .with(layer.anchor)
                  .with(layer.size)
                  .with(layer.margin)),
         picture_(std::move(picture)),
-        place_(layerPlace(layer, double(picture_->height) / std::max(1, picture_->width), frame.width,
-                          frame.height)) {}
+        place_(layerPlace(layer, double(picture_->height) / std::max(1, picture_->width),
+                          frame.shown().width(), frame.shown().height())) {
+    const PixelArea shown = frame.shown();
+    place_[0] += shown.x0, place_[1] += shown.y0, place_[2] += shown.x0, place_[3] += shown.y0;
+  }
   bool isHeld() const override { return true; }
   void make(std::span<const Sheet>, Sheet& to) const override {
     const float w = float(place_[2] - place_[0]), h = float(place_[3] - place_[1]);
@@ -132,8 +135,7 @@ class Even : public Node {
       : Node(frame.whole, 4, {},
              NodeKey("layer colour")
                  .with(frame.whole)
-                 .with(frame.width)
-                 .with(frame.height)
+                 .with(frame.shown())
                  .with(layer.kind)
                  .with(layer.colour)
                  .with(layer.end)
@@ -141,8 +143,8 @@ class Even : public Node {
                  .with(layer.to)),
         from_(toFloat(layer.colour)),
         to_(toFloat(layer.kind == LayerKind::gradient ? layer.end : layer.colour)),
-        at_(Vec2f(layer.from) * Vec2f(float(frame.width), float(frame.height))),
-        way_(Vec2f(layer.to) * Vec2f(float(frame.width), float(frame.height)) - at_) {}
+        at_(within(frame.shown(), layer.from)),
+        way_(within(frame.shown(), layer.to) - at_) {}
   bool isCheap() const override { return true; }
   void make(std::span<const Sheet>, Sheet& to) const override {
     const float per = 1 / std::max(way_.length2(), 1e-6f);
@@ -157,6 +159,9 @@ class Even : public Node {
   }
 
  private:
+  static Vec2f within(const PixelArea& area, const Vec2d& share) {
+    return {float(area.x0 + share.x * area.width()), float(area.y0 + share.y * area.height())};
+  }
   Rgb from_, to_;
   Vec2f at_, way_;
 };

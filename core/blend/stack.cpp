@@ -7,6 +7,7 @@
 #include "core/blend/lanes.h"
 #include "core/blend/layer.h"
 #include "core/blend/product_rows.h"
+#include "core/project/correction_kinds.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -51,6 +52,7 @@ class Builder {
     frame.whole = sources.area.width() > 0 ? sources.area : PixelArea{0, 0, p.width(), p.height()};
     frame.width = sources.width ? sources.width : p.width();
     frame.height = sources.height ? sources.height : p.height();
+    frame.crop = sources.crop;
     frame.scale = sources.plateWidth ? double(frame.width) / sources.plateWidth : 1;
     if (!p.depth.empty()) frame.depth = sourceOf(of(p.depth), frame.whole, 1);
     MaskWorld& w = world_;
@@ -68,16 +70,23 @@ class Builder {
   }
 
   Stack build() {
-    plate();
-    contact();
-    reflections();
-    product();
-    glow();
-    front();
-    layersOn(BlendRole::lens);
-    grain();
-    view();
-    stack_.light = light_;
+    const bool all = !sources_.withoutProduct;
+    const std::tuple<BlendRole, void (Builder::*)(), bool> rows[] = {
+        {BlendRole::plate, &Builder::plate, true},
+        {BlendRole::contact, &Builder::contact, all},
+        {BlendRole::reflections, &Builder::reflections, all},
+        {BlendRole::product, &Builder::product, all},
+        {BlendRole::glow, &Builder::glow, all},
+        {BlendRole::front, &Builder::front, true},
+        {BlendRole::lens, nullptr, true},
+        {BlendRole::grain, &Builder::grain, true},
+        {BlendRole::view, &Builder::view, true}};
+    for (const auto& [role, make, isMade] : rows) {
+      if (make && isMade) (this->*make)();
+      tellStage(infoOf(role).title);
+      layersOn(role);
+    }
+    stack_.light = light_, stack_.cover = cover_;
     return std::move(stack_);
   }
 
@@ -87,6 +96,9 @@ class Builder {
   void note(const std::string& text) {
     if (std::find(stack_.notes.begin(), stack_.notes.end(), text) == stack_.notes.end())
       stack_.notes.push_back(text);
+  }
+  void tellStage(const std::string& name) {
+    if (stack_.stages.empty() || stack_.stages.back().light != light_) stack_.stages.push_back({name, light_});
   }
   const BlendRow& row(BlendRole role) const { return rowOf(blend_, role); }
   bool shows(BlendRole role) const { return row(role).on && row(role).strength > 0; }
@@ -108,7 +120,6 @@ class Builder {
             between(light_, changed, float(row(BlendRole::plate).strength), maskOf(BlendRole::plate, light_));
     }
     if (!light_ || !shows(BlendRole::plate)) light_ = black();
-    layersOn(BlendRole::plate);
   }
   NodePtr black() const {
     ExtraLayer none;
@@ -134,7 +145,6 @@ class Builder {
                           for (size_t c = 0; c < 3; ++c) shadowed(out[c], in[0][c], in[1][c], count);
                         });
     }
-    layersOn(BlendRole::contact);
   }
 
   void reflections() {
@@ -154,7 +164,6 @@ class Builder {
                           for (size_t c = 0; c < 3; ++c) addedTo(out[c], in[0][c], in[1][c], count);
                         });
     }
-    layersOn(BlendRole::reflections);
   }
 
   void product() {
@@ -175,7 +184,6 @@ class Builder {
             for (size_t c = 0; c < 3; ++c) std::copy_n(in[0][in[0].size() == 6 ? c + 3 : 3], count, out[c]);
           });
     }
-    layersOn(BlendRole::product);
   }
 
   /// What the row's corrections make of the light that parts give off is added, less that light itself.
@@ -199,7 +207,6 @@ class Builder {
                           });
       }
     }
-    layersOn(BlendRole::glow);
   }
 
   void front() {
@@ -227,7 +234,6 @@ class Builder {
                                 for (int i = 0; i < count; ++i) out[k][i] = in[0][k][i] * (1 - in[1][3][i]);
                             });
       }
-    layersOn(BlendRole::front);
   }
 
   void grain() {
@@ -236,7 +242,6 @@ class Builder {
           light_,
           grained(light_, stack_.plate, cover_, blend_.grain, row(BlendRole::grain).strength, world_.frame),
           1, maskOf(BlendRole::grain, light_));
-    layersOn(BlendRole::grain);
   }
 
   void view() {
@@ -244,7 +249,6 @@ class Builder {
     const NodePtr changed = r.on ? corrected(light_, BlendRole::view) : light_;
     if (changed != light_)
       light_ = between(light_, changed, float(r.strength), maskOf(BlendRole::view, light_));
-    layersOn(BlendRole::view);
   }
 
   void layersOn(BlendRole role) {
@@ -255,6 +259,7 @@ class Builder {
       if (!shown) continue;
       shown = dusk::corrected(shown, l.row.corrections, BlendRole::front, world_, find_);
       light_ = over(light_, shown, l.mode, float(l.row.strength), maskNode(l.row.masks, light_, world_));
+      tellStage(l.name);
     }
   }
   std::shared_ptr<const Texture> pictureOf(const ExtraLayer& l) {

@@ -36,37 +36,66 @@ std::vector<Picture*> picturesOf(Passes& p) {
 }  // namespace
 
 BandBlend::BandBlend(const Shot& shot, BlendSources common, std::shared_ptr<const ColourView> view,
-                     bool wantsLight, bool wantsCodes)
-    : shot_(shot),
-      common_(std::move(common)),
-      view_(std::move(view)),
-      wantsLight_(wantsLight),
-      wantsCodes_(wantsCodes) {}
+                     std::vector<BlendLook> looks)
+    : shot_(shot), common_(std::move(common)), view_(std::move(view)), looks_(std::move(looks)) {}
 
-FinishedRows BandBlend::finish(const BlendSources& sources) {
-  const Stack stack = buildStack(shot_, sources);
+FinishedRows BandBlend::rowsOf(const BlendLook& look, BlendSources sources, int from, int to) {
+  FinishedRows rows;
+  rows.area = {look.area.x0, std::max(from, look.area.y0), look.area.x1, std::min(to, look.area.y1)};
+  if (rows.area.height() <= 0) {
+    rows.area = {};
+    return rows;
+  }
+  sources.crop = look.area;
+  Stack stack = buildStack(shot_, sources);
   for (const std::string& note : stack.notes)
     if (std::find(notes_.begin(), notes_.end(), note) == notes_.end()) notes_.push_back(note);
+  Evaluator evaluator;
+  const bool apart = look.layered || look.staged;
+  if (look.light || apart) rows.light = lightOf(stack, rows.area, evaluator);
+  if (look.codes || apart) rows.codes = codesOf(stack, rows.area, *view_, evaluator);
+  if (apart) {
+    Stack cover;
+    cover.light = stack.cover;
+    rows.cover = stack.cover ? lightOf(cover, rows.area, evaluator)
+                             : Picture::rgb(rows.area.width(), rows.area.height());
+  }
+  if (look.layered) {
+    sources.withoutProduct = true;
+    const Stack below = buildStack(shot_, sources);
+    rows.belowLight = lightOf(below, rows.area, evaluator);
+    rows.belowCodes = codesOf(below, rows.area, *view_, evaluator);
+  }
+  if (look.staged) {
+    stageNames_.clear();
+    for (const Stack::Stage& stage : stack.stages) {
+      stageNames_.push_back(stage.name);
+      stack.light = stage.light;
+      rows.stages.push_back(codesOf(stack, rows.area, *view_, evaluator));
+      rows.stageLight.push_back(lightOf(stack, rows.area, evaluator));
+    }
+  }
+  return rows;
+}
+
+std::vector<FinishedRows> BandBlend::finish(const BlendSources& sources) {
+  const Stack stack = buildStack(shot_, sources);
   const int w = common_.width, have = sources.area.y1;
   // The last row of which nothing is missing.
   int to = have;
   while (to > finished_ && have < common_.height &&
          neededOf(stack.light, {0, to - 1, w, to}, {0, 0, w, common_.height}).y1 > have)
     --to;
-  FinishedRows rows;
-  const PixelArea area{0, finished_, w, to};
-  if (area.height() > 0) {
-    Evaluator evaluator;
-    if (wantsLight_) rows.light = lightOf(stack, area, evaluator);
-    if (wantsCodes_) rows.codes = codesOf(stack, area, *view_, evaluator);
-    finished_ = to;
-  }
+  std::vector<FinishedRows> rows;
+  for (const BlendLook& look : looks_) rows.push_back(rowsOf(look, sources, finished_, to));
+  finished_ = std::max(finished_, to);
   const int next = std::min(to, common_.height - 1);
   dropAbove(neededOf(stack.light, {0, next, w, next + 1}, {0, 0, w, common_.height}).y0);
   return rows;
 }
 
-FinishedRows BandBlend::add(std::shared_ptr<const Passes> passes, Picture plate, Picture shownPlate) {
+std::vector<FinishedRows> BandBlend::add(std::shared_ptr<const Passes> passes, Picture plate,
+                                         Picture shownPlate) {
   BlendSources sources = common_;
   if (passes->height() == common_.height) {
     sources.area = {0, 0, common_.width, common_.height};

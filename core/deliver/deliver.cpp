@@ -5,7 +5,9 @@
 #include "core/base/memory.h"
 #include "core/deliver/band_blend.h"
 #include "core/deliver/bands.h"
+#include "core/deliver/output_plan.h"
 #include "core/deliver/outputs.h"
+#include "core/deliver/recipe.h"
 #include "core/trace/denoise.h"
 #include "core/vantage/camera.h"
 
@@ -14,19 +16,35 @@ namespace {
 
 bool wantsPasses(const Shot& shot) {
   return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
-                     [](const Deliverable& d) { return d.kind == DeliverableKind::exr; });
+                     [](const Deliverable& d) { return d.on && d.kind == DeliverableKind::exr; });
 }
+
+/// How noisy the film was where the product matters.
+class Noise {
+ public:
+  void add(const Film& film, const Rows& rows) {
+    for (int y = rows.first; y < rows.end; ++y)
+      for (int x = 0; x < film.width(); ++x)
+        if (const float e = film.error(x, y); e > 0) sum_ += double(e) * e, ++count_;
+  }
+  double mean() const { return count_ ? std::sqrt(sum_ / double(count_)) : 0; }
+
+ private:
+  double sum_ = 0;
+  long long count_ = 0;
+};
 
 /// One delivery on its way: what is the same for all its bands.
 class Delivery {
  public:
   Delivery(const Project& project, const Shot& shot, Scene& scene, AssetStore& assets,
-           const DeliverOptions& options, int width, int height)
+           const DeliverOptions& options, std::vector<OutputPlan> plans, int width, int height)
       : project_(project),
         shot_(shot),
         scene_(scene),
         assets_(assets),
         options_(options),
+        plans_(std::move(plans)),
         width_(width),
         height_(height) {
     wantsPasses_ = wantsPasses(shot);
@@ -55,9 +73,9 @@ class Delivery {
         overrides_.push_back(Override{pass, overridden(scene_, pass.surface), nullptr});
     for (Override& o : overrides_) o.film = std::make_unique<BandFilm>(o.scene, *plan, width_, height_);
     BandFilm film(scene_, *plan, width_, height_);
-    Outputs outputs(shot_, options_.folder, width_, height_, possible());
+    Outputs outputs(shot_, plans_, *view, height_, possible());
     CutOutStore cutOuts(assets_);
-    BandBlend blend(shot_, blendSources(cutOuts), *view, wantsPasses_, wantsCodes());
+    BandBlend blend(shot_, blendSources(cutOuts), *view, outputs.looks());
     ReducedPasses held(width_, height_);
     report.width = width_, report.height = height_;
     const bool whole = plan->bands.size() == 1;
@@ -75,6 +93,7 @@ class Delivery {
       const auto passes = addBand(film.film(), plan->bands[i], **view, blend, outputs, progress);
       if (!passes) return passes.error();
       for (const float a : (*passes)->alpha.pixels) shows_ |= a > 0;
+      noise_.add(film.film(), plan->bands[i]);
       if (whole)
         report.passes = **passes;
       else
@@ -83,12 +102,15 @@ class Delivery {
     if (!whole) report.passes = held.take();
     report.notes.insert(report.notes.end(), blend.notes().begin(), blend.notes().end());
     report.empty = outputs.empty();
+    for (const std::string& note : outputs.notes()) report.notes.push_back(note);
+    report.noise = noise_.mean();
+    report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
     if (progress.cancelled()) return cancelledError();
     auto files = outputs.close();
     if (!files) return files.error();
     report.files = std::move(*files);
     tellOfEmpty(report);
-    return done();
+    return writeRecipes(project_, shot_, assets_, plans_, report);
   }
 
  private:
@@ -109,10 +131,6 @@ class Delivery {
     return {o.pass.name, o.pass.about, std::move(light), PassKind::light, false, {}};
   }
 
-  bool wantsCodes() const {
-    return std::any_of(shot_.deliverables.begin(), shot_.deliverables.end(),
-                       [](const Deliverable& d) { return d.kind == DeliverableKind::png; });
-  }
   /// All that bands are blended from but themselves.
   BlendSources blendSources(CutOutStore& cutOuts) const {
     BlendSources sources;
@@ -151,8 +169,8 @@ class Delivery {
                   : displayed(*light, view);
       plate = std::move(*light);
     }
-    if (const Outcome added = outputs.add(blend.add(passes, std::move(plate), std::move(shown))); !added)
-      return added.error();
+    const auto finished = blend.add(passes, std::move(plate), std::move(shown));
+    if (const Outcome added = outputs.add(finished, blend.stageNames()); !added) return added.error();
     return passes;
   }
 
@@ -170,6 +188,8 @@ class Delivery {
   Scene& scene_;
   AssetStore& assets_;
   const DeliverOptions& options_;
+  std::vector<OutputPlan> plans_;
+  Noise noise_;
   int width_, height_;
   bool wantsPasses_ = false, shows_ = false;
   std::shared_ptr<const Photo> photo_;
@@ -199,7 +219,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
                               const DeliverOptions& options, Progress& progress) {
   if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
   const Shot& shot = project.shots[index];
-  if (shot.deliverables.empty())
+  if (std::none_of(shot.deliverables.begin(), shot.deliverables.end(), [](const Deliverable& d) { return d.on; }))
     return Error{"Nothing is asked for: add a deliverable at the Hand over station first."};
   auto compiled = compile(project, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
@@ -210,20 +230,24 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   if (!scene.geometry->empty() && !shot.vantage.solved)
     return Error{
         "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};
-  int width = scene.camera.width, height = scene.camera.height;
-  if (scene.plate) {
-    const auto photo = assets.photo(shot);
-    if (!photo) return photo.error();
-    width = (*photo)->picture.width, height = (*photo)->picture.height;
-  }
-  if (options.size) std::tie(width, height) = *options.size;
+  const auto native = nativeSize(shot, assets);
+  if (!native) return native.error();
+  const auto [width, height] = options.size.value_or(*native);
   if (width < 1 || height < 1)
     return Error{"There is neither a plate nor a vantage to take the picture's size from."};
   if (shot.vantage.solved) scene.camera = resized(scene.camera, width, height);
   scene.samples = options.samples.value_or(shot.render.samples);
   if (options.noise) scene.noiseTarget = float(*options.noise);
+  DeliverOptions own = options;
+  own.native = native->first;
+  auto plans = planOutputs(project, shot, assets, own, width, height);
+  if (!plans) return plans.error();
+  for (const OutputPlan& plan : *plans)
+    if (plan.frame.isMoved)
+      report.notes.push_back("The frame \"" + plan.frame.name +
+                             "\" reached beyond the picture, and was moved or made smaller to lie in it.");
   const Outcome delivered =
-      Delivery(project, shot, scene, assets, options, width, height).run(report, progress);
+      Delivery(project, shot, scene, assets, own, std::move(*plans), width, height).run(report, progress);
   if (!delivered) return delivered.error();
   return report;
 }

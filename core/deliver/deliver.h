@@ -7,12 +7,23 @@
 
 namespace dusk {
 
+/// What becomes of files that have the names of those to be written.
+enum class IfThere {
+  refuse,    ///< nothing is written, but over what was made of this shot before
+  replace,   ///< they are replaced
+  keepBoth,  ///< the new ones get a number
+};
+
 struct DeliverOptions {
   std::filesystem::path folder;
   std::optional<std::pair<int, int>> size;  ///< else the plate's
   std::optional<int> samples;               ///< else the shot's
   std::optional<double> seconds{};          ///< stop adding samples after that long
   std::optional<double> noise{};            ///< noise target in place of the shot's
+  IfThere ifThere = IfThere::refuse;
+  int native = 0;         ///< width at which frames have the size they ask for; 0: that which is traced
+  std::string date{};     ///< for names; empty: today
+  std::string variant{};  ///< for names
   /// A larger picture is made in bands: the same pixels but for where the product hardly matters.
   long long wholePixels = 3'000'000;
 };
@@ -21,14 +32,17 @@ struct DeliverReport {
   std::vector<std::filesystem::path> files;
   std::vector<std::string> notes;  ///< assets that were missing, passes that are empty
   std::vector<std::string> empty;  ///< names of passes with nothing in them
-  int width = 0, height = 0, samples = 0;
+  int width = 0, height = 0, samples = 0;  ///< as traced
+  double noise = 0;    ///< root mean square error of a pixel over its brightness, before it is denoised
+  double seconds = 0;  ///< how long it took
   Passes passes;  ///< as blended; of a large picture smaller (see `reduction`), without groups and covers
 };
 
 /// Renders a shot at full size and writes its deliverables into `options.folder` (made when missing). One
 /// function for the window and the headless program: the same project, size and samples give the same pixels
 /// to the last bit. Error: unsolved vantage with products placed, no deliverables, a missing plate, nothing
-/// writable, more memory than is free, cancelled.
+/// writable, a name that is taken, more memory or disk than is free, cancelled.
+/// Beside each file lies another with ".json" at its end that says how it was made (see recipe.h).
 Result<DeliverReport> deliver(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress);
 

@@ -2,6 +2,8 @@
 
 namespace dusk {
 
+namespace fs = std::filesystem;
+
 Outcome Outputs::open(const std::vector<NamedPass>& first, int rows) {
   if (rows == height_) {  // it is all there: what is empty need not be begun
     std::vector<Listed> all;
@@ -12,24 +14,16 @@ Outcome Outputs::open(const std::vector<NamedPass>& first, int rows) {
       (isWanted(l) ? listed_ : left_).push_back(std::move(l));
     }
   }
-  std::error_code code;
-  madeFolder_ = std::filesystem::create_directories(folder_, code);
-  if (code) return Error{"Cannot make the folder " + folder_.string() + ": " + code.message() + "."};
-  for (const Deliverable& d : shot_.deliverables) {
-    File file{folder_ / d.fileName, nullptr, nullptr};
-    if (d.kind == DeliverableKind::png) {
-      auto png = PngWriter::open(file.path, width_, height_, 3);
-      if (!png) return png.error();
-      file.png = std::move(*png);
-    } else {
-      std::vector<ExrPartHeader> parts{{"composite", {"R", "G", "B"}}};
-      for (const Listed& l : listed_)
-        parts.push_back({l.pass.name, l.pass.picture.channels, l.pass.needsFullFloat(), l.pass.metadata});
-      auto exr = ExrWriter::open(file.path, width_, height_, std::move(parts));
-      if (!exr) return exr.error();
-      file.exr = std::move(*exr);
-    }
-    files_.push_back(std::move(file));
+  std::vector<NamedPass> passes;
+  for (const Listed& l : listed_) passes.push_back(l.pass);
+  for (const OutputPlan& plan : plans_) {
+    const fs::path folder = plan.file.parent_path();
+    std::error_code code;
+    if (fs::create_directories(folder, code)) madeFolders_.push_back(folder);
+    if (code) return Error{"Cannot make the folder " + folder.string() + ": " + code.message() + "."};
+    auto file = beginOutput(plan, view_, passes);
+    if (!file) return file.error();
+    files_.push_back(std::move(*file));
   }
   return done();
 }
@@ -37,50 +31,51 @@ Outcome Outputs::open(const std::vector<NamedPass>& first, int rows) {
 Outputs::~Outputs() {
   files_.clear();
   std::error_code ignored;
-  if (madeFolder_) std::filesystem::remove(folder_, ignored);  // that is, where nothing is in it
+  for (const fs::path& folder : madeFolders_) fs::remove(folder, ignored);  // where nothing is in it
+}
+
+std::vector<BlendLook> Outputs::looks() const {
+  std::vector<BlendLook> all;
+  for (const OutputPlan& plan : plans_) all.push_back(lookOf(plan));
+  return all;
 }
 
 Outcome Outputs::add(const std::vector<NamedPass>& named, int width, int rows) {
   if (files_.empty())
     if (const Outcome opened = open(named, rows); !opened) return opened;
-  std::vector<const NamedPass*> of;
+  std::vector<Picture> pictures;
   for (Listed& l : listed_) {
-    of.push_back(nullptr);
-    for (const NamedPass& pass : named)
-      if (pass.name == l.pass.name) of.back() = &pass, l.present = true, l.filled |= !pass.empty;
-  }
-  for (const File& file : files_) {
-    if (!file.exr) continue;
-    for (size_t i = 0; i < listed_.size(); ++i) {
-      Picture nothing;
-      if (!of[i]) {
-        nothing = Picture(width, rows, listed_[i].pass.picture.channels);
-        if (listed_[i].pass.kind == PassKind::ratio)
-          std::fill(nothing.pixels.begin(), nothing.pixels.end(), 1.0f);
-      }
-      if (const Outcome wrote = file.exr->write(i + 1, of[i] ? of[i]->picture : nothing); !wrote)
-        return wrote;
+    const auto of = std::find_if(named.begin(), named.end(),
+                                 [&](const NamedPass& pass) { return pass.name == l.pass.name; });
+    if (of != named.end()) {
+      l.present = true, l.filled |= !of->empty;
+      pictures.push_back(of->picture);
+      continue;
     }
+    Picture nothing(width, rows, l.pass.picture.channels);
+    if (l.pass.kind == PassKind::ratio) std::fill(nothing.pixels.begin(), nothing.pixels.end(), 1.0f);
+    pictures.push_back(std::move(nothing));
   }
+  for (const auto& file : files_)
+    if (const Outcome wrote = file->addPasses(pictures, rowsDone_); !wrote) return wrote;
+  rowsDone_ += rows;
   return done();
 }
 
-Outcome Outputs::add(const FinishedRows& rows) {
-  for (const File& file : files_) {
-    const Outcome wrote = file.png ? file.png->write(rows.codes) : file.exr->write(0, rows.light);
-    if (!wrote) return wrote;
-  }
+Outcome Outputs::add(const std::vector<FinishedRows>& rows, const std::vector<std::string>& stageNames) {
+  for (size_t i = 0; i < files_.size(); ++i)
+    if (const Outcome wrote = files_[i]->add(rows[i], stageNames); !wrote) return wrote;
   return done();
 }
 
-Result<std::vector<std::filesystem::path>> Outputs::close() {
-  std::vector<bool> keeps{true};
+Result<std::vector<fs::path>> Outputs::close() {
+  std::vector<bool> keeps;
   for (const Listed& l : listed_) keeps.push_back(isWanted(l));
-  std::vector<std::filesystem::path> paths;
-  for (const File& file : files_) {
-    const Outcome closed = file.png ? file.png->close() : file.exr->close(keeps);
+  std::vector<fs::path> paths;
+  for (size_t i = 0; i < files_.size(); ++i) {
+    const Outcome closed = files_[i]->close(keeps);
     if (!closed) return closed.error();
-    paths.push_back(file.path);
+    paths.push_back(plans_[i].file);
   }
   return paths;
 }
@@ -91,6 +86,13 @@ std::vector<std::string> Outputs::empty() const {
     for (const Listed& l : *list)
       if (l.present && !l.filled) names.push_back(l.pass.name);
   return names;
+}
+
+std::vector<std::string> Outputs::notes() const {
+  std::vector<std::string> notes;
+  for (const auto& file : files_)
+    if (std::string note = file->note(); !note.empty()) notes.push_back(std::move(note));
+  return notes;
 }
 
 }  // namespace dusk

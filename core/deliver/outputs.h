@@ -1,44 +1,37 @@
 #pragma once
 #include <filesystem>
 
-#include "core/deliver/pass_list.h"
-#include "core/picture/exr_writer.h"
-#include "core/picture/write.h"
+#include "core/deliver/output_file.h"
 
 namespace dusk {
-
-/// Some rows of the finished picture: as light and as display code values; empty where no file asks for them.
-struct FinishedRows {
-  Picture light, codes;
-};
 
 /// The files of a shot's deliverables, written from the top. Without close() nothing is left of them.
 class Outputs {
  public:
   /// `possible`: every pass that may come, in the files' order.
-  Outputs(const Shot& shot, std::filesystem::path folder, int width, int height,
+  Outputs(const Shot& shot, std::vector<OutputPlan> plans, std::shared_ptr<const ColourView> view, int height,
           std::vector<NamedPass> possible)
-      : shot_(shot), folder_(std::move(folder)), width_(width), height_(height) {
+      : shot_(shot), plans_(std::move(plans)), view_(std::move(view)), height_(height) {
     for (NamedPass& pass : possible) listed_.push_back({std::move(pass)});
   }
   ~Outputs();
 
+  /// What of the blend the files are made of: one for each.
+  std::vector<BlendLook> looks() const;
   /// The next rows of the passes, of a picture of which these are all or some. Error: the disk.
   Outcome add(const std::vector<NamedPass>& named, int width, int rows);
-  /// The next rows of the picture itself, after passes of the first rows. Error: the disk.
-  Outcome add(const FinishedRows& rows);
+  /// The next rows of the picture itself, one entry for each look, after passes of the first rows. Error: the
+  /// disk.
+  Outcome add(const std::vector<FinishedRows>& rows, const std::vector<std::string>& stageNames);
   /// Puts the files in their places, and gives their paths.
   Result<std::vector<std::filesystem::path>> close();
   /// Names of passes with nothing in them.
   std::vector<std::string> empty() const;
+  /// What is to be told of the files.
+  std::vector<std::string> notes() const;
 
  private:
   Outcome open(const std::vector<NamedPass>& first, int rows);
-  struct File {
-    std::filesystem::path path;
-    std::unique_ptr<PngWriter> png;
-    std::unique_ptr<ExrWriter> exr;
-  };
   /// A pass of the files: whether any band has it, and with anything in it.
   struct Listed {
     NamedPass pass;  ///< its picture is a single pixel
@@ -47,10 +40,11 @@ class Outputs {
   bool isWanted(const Listed& l) const { return l.present && (l.filled || shot_.render.emptyPasses); }
 
   const Shot& shot_;
-  std::filesystem::path folder_;
-  int width_, height_;
-  bool madeFolder_ = false;
-  std::vector<File> files_;
+  std::vector<OutputPlan> plans_;
+  std::shared_ptr<const ColourView> view_;
+  int height_, rowsDone_ = 0;
+  std::vector<std::filesystem::path> madeFolders_;
+  std::vector<std::unique_ptr<OutputFile>> files_;
   std::vector<Listed> listed_, left_;  ///< what the files have, and what is known to be empty at once
 };
 

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/picture/exr_compression.h"
 #include "core/picture/picture.h"
 
 namespace dusk {
@@ -21,13 +22,20 @@ struct ExrPartHeader {
 /// What is said where a picture could not be written.
 Error pictureNotWritten(const std::filesystem::path& file, std::string why);
 
-/// Writes a multi-part EXR (ZIP) some rows at a time, so that no part need be held whole. The file takes its
-/// place with close() alone; without, nothing is left of it.
+/// How an EXR is laid out.
+struct ExrLayout {
+  ExrCompression compression = ExrCompression::zip;
+  bool onePart = false;  ///< the parts become layers of one: "depth.Z"; the first one's channels have no name before
+};
+
+/// Writes a multi-part EXR some rows at a time, so that no part need be held whole. The file takes its place
+/// with close() alone; without, nothing is left of it.
 class ExrWriter {
  public:
   /// Error: nothing writable there.
   static Result<std::unique_ptr<ExrWriter>> open(const std::filesystem::path& file, int width, int height,
-                                                 std::vector<ExrPartHeader> parts);
+                                                 std::vector<ExrPartHeader> parts,
+                                                 const ExrLayout& layout = {});
   ~ExrWriter();
 
   /// The next rows of a part, from the top. Requires its width and number of channels. What a half cannot

@@ -30,7 +30,38 @@ bool isSrgb(cmsHPROFILE profile, cmsHPROFILE srgb) {
   return true;
 }
 
+std::vector<std::byte> bytesOf(const Profile& profile) {
+  cmsUInt32Number size = 0;
+  cmsSaveProfileToMem(profile.get(), nullptr, &size);
+  std::vector<std::byte> bytes(size);
+  cmsSaveProfileToMem(profile.get(), bytes.data(), &size);
+  // The moment it was made (ISO 15076-1, 7.2.8) would make a file of each run another one.
+  constexpr size_t dateAt = 24;
+  constexpr unsigned char date[12] = {0x07, 0xea, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
+  if (bytes.size() > dateAt + sizeof date)
+    std::transform(date, date + sizeof date, bytes.begin() + dateAt, [](unsigned char b) { return std::byte{b}; });
+  return bytes;
+}
+
 }  // namespace
+
+std::span<const std::byte> srgbProfile() {
+  static const std::vector<std::byte> bytes = bytesOf(Profile(cmsCreate_sRGBProfile(), cmsCloseProfile));
+  return bytes;
+}
+
+std::span<const std::byte> linearProfile() {
+  static const std::vector<std::byte> bytes = [] {
+    const cmsCIExyY d65{0.3127, 0.3290, 1};
+    const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.30, 0.60, 1}, {0.15, 0.06, 1}};
+    cmsToneCurve* straight = cmsBuildGamma(nullptr, 1);
+    cmsToneCurve* curves[3] = {straight, straight, straight};
+    const Profile profile(cmsCreateRGBProfile(&d65, &primaries, curves), cmsCloseProfile);
+    cmsFreeToneCurve(straight);
+    return bytesOf(profile);
+  }();
+  return bytes;
+}
 
 Result<std::string> convertToSrgb(PackedPicture& picture, std::span<const std::byte> bytes) {
   const Profile profile(cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())), cmsCloseProfile);

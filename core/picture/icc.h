@@ -12,4 +12,8 @@ namespace dusk {
 /// Error: the profile is damaged or not for RGB.
 Result<std::string> convertToSrgb(PackedPicture& picture, std::span<const std::byte> profile);
 
+/// Profiles to be embedded, the same bytes at every call: sRGB, or its primaries with light as it is.
+std::span<const std::byte> srgbProfile();
+std::span<const std::byte> linearProfile();
+
 }  // namespace dusk

@@ -10,22 +10,8 @@
 
 namespace dusk {
 
-/// Writes display code values (0..1, rounded to the nearest of 256) as an 8-bit PNG, tagged sRGB, some rows
-/// at a time. One to four channels; a fourth is alpha. The file takes its place with close() alone.
-class PngWriter {
- public:
-  static Result<std::unique_ptr<PngWriter>> open(const std::filesystem::path& file, int width, int height,
-                                                 int channels);
-  ~PngWriter();
-  /// The next rows, from the top.
-  Outcome write(const Picture& rows);
-  Outcome close();
-
- private:
-  struct State;
-  explicit PngWriter(std::unique_ptr<State> state);
-  std::unique_ptr<State> state_;
-};
+/// Writes display code values (0..1, rounded to the nearest of 256) as an 8-bit PNG, tagged sRGB. One to four
+/// channels; a fourth is alpha. Atomic.
 Outcome writePng8(const std::filesystem::path& file, const Picture& picture);
 
 /// One part of a multi-part EXR: its name, and a picture whose channel names become the file's.

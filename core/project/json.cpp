@@ -1,6 +1,7 @@
 #include "core/project/json.h"
 
 #include "core/project/correction_kinds.h"
+#include "core/project/deliverable_kinds.h"
 #include "core/project/feed_kinds.h"
 #include "core/project/lamp_kinds.h"
 
@@ -41,6 +42,20 @@ void from_json(const nlohmann::json& j, CorrectionKind& kind) {
   const auto name = j.get<std::string>();
   const CorrectionKindInfo* info = correctionKindNamed(name);
   if (!info) throw nlohmann::json::other_error::create(501, "no correction is a '" + name + "'", nullptr);
+  kind = info->kind;
+}
+
+void to_json(nlohmann::json& j, const DeliverableKind& kind) { j = infoOf(kind).name; }
+void from_json(const nlohmann::json& j, DeliverableKind& kind) {
+  const auto name = j.get<std::string>();
+  const DeliverableKindInfo* info = deliverableKindNamed(name);
+  if (!info) {
+    std::string all;
+    for (const DeliverableKindInfo& each : deliverableKinds())
+      all += (all.empty() ? "'" : &each == &deliverableKinds().back() ? " or '" : ", '") + std::string(each.name) + "'";
+    throw nlohmann::json::other_error::create(
+        501, "a deliverable's kind is " + all + ", not '" + name.substr(0, 60) + "'", nullptr);
+  }
   kind = info->kind;
 }
 
@@ -114,10 +129,12 @@ DUSK_FIELDS(BlendReference, file, opacity, difference, shift, scale)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix,
             view, veil, rows, lens, grain, layers, cutOuts, reference)
 DUSK_FIELDS(BlendSnapshot, id, name, blend)
-DUSK_FIELDS(Deliverable, kind, fileName)
+DUSK_FIELDS(PictureFrame, id, name, centre, width, widthPx, heightPx, dpi, aboutProduct)
+DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, mostKb, compression, onePart, passes)
+DUSK_FIELDS(HandOver, title, creator, rights, keepsExif, version)
 DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
             surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
-            blend, snapshots, deliverables)
+            blend, snapshots, deliverables, frames, handOver)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
 DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
 #undef DUSK_FIELDS

@@ -41,6 +41,8 @@ struct Shot {
   BlendSettings blend;
   std::vector<BlendSnapshot> snapshots{};
   std::vector<Deliverable> deliverables;
+  std::vector<PictureFrame> frames{};
+  HandOver handOver{};
   bool operator==(const Shot&) const = default;
 };
 

@@ -40,8 +40,10 @@ constexpr ShotPart parts[] = {
      [](const Shot& from, Shot& to) { to.focus = from.focus, to.render = from.render; }},
     {"blend", "Corrections, light mix and view", nothingInTheWay,
      [](const Shot& from, Shot& to) { to.blend = from.blend; }},
-    {"deliverables", "The list of files", nothingInTheWay,
-     [](const Shot& from, Shot& to) { to.deliverables = from.deliverables; }},
+    {"deliverables", "The list of files, frames and what is said in them", nothingInTheWay,
+     [](const Shot& from, Shot& to) {
+       to.deliverables = from.deliverables, to.frames = from.frames, to.handOver = from.handOver;
+     }},
 };
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include <filesystem>
 
 #include "core/project/correction_kinds.h"
+#include "core/project/deliverable_kinds.h"
 
 namespace dusk {
 namespace {
@@ -326,8 +327,18 @@ void look(Check& c, const Shot& shot, const Project& project) {
   c.in("turn of the blades", shot.focus.bladeTurnDegrees, -turns, turns);
   lookMarks(c, shot);
   for (const Deliverable& d : shot.deliverables)
-    c.holds(!d.fileName.empty() && std::filesystem::path(d.fileName).filename() == d.fileName,
-            "has a deliverable whose file name is empty or holds a folder");
+    {
+      const std::string wrong = unsoundIn(d);
+      c.holds(wrong.empty(), wrong);
+      c.in("quality", d.quality, 1, 100), c.in("most kilobytes", d.mostKb, 0, 10'000'000);
+      c.holds(d.frameId.empty() || byId(shot.frames, d.frameId), "has a deliverable of a frame that is not in the file");
+    }
+  for (const PictureFrame& f : shot.frames) {
+    c.in("frame's centre", f.centre, -100, 100), c.in("frame's width", f.width, 1e-4, 100);
+    c.in("frame's width in pixels", f.widthPx, 1, 100'000), c.in("frame's height in pixels", f.heightPx, 1, 100'000);
+    c.in("frame's dpi", f.dpi, 0, 100'000);
+  }
+  c.in("version", shot.handOver.version, 0, 1'000'000);
   for (const Placement& p : shot.placements)
     c.holds(byId(project.products, p.productId), "places a product that is not in the file");
   for (const KeptVantage& k : shot.keptVantages)

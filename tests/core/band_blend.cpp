@@ -10,6 +10,7 @@ using namespace dusk;
 namespace {
 
 constexpr int width = 90, height = 140;
+constexpr PixelArea whole{0, 0, width, height};
 
 /// Rows of a picture; nothing of an empty one.
 Picture rowsOf(const Picture& p, int first, int end) {
@@ -52,13 +53,13 @@ class TestBandBlend : public QObject {
   const std::shared_ptr<const ColourView> view_ = *ColourView::make("plain sRGB");
 
   FinishedRows inBands(const Shot& shot, const std::vector<int>& ends) {
-    BandBlend blend(shot, common(), view_, true, true);
+    BandBlend blend(shot, common(), view_, {{whole, true, true}});
     FinishedRows all;
     all.light = Picture::rgb(width, 0), all.codes = Picture::rgb(width, 0);
     int first = 0;
     for (const int end : ends) {
       const Picture plate = rowsOf(plate_, first, end);
-      const FinishedRows rows = blend.add(rowsOf(passes_, first, end), plate, displayed(plate, *view_));
+      const FinishedRows rows = blend.add(rowsOf(passes_, first, end), plate, displayed(plate, *view_))[0];
       for (const auto member : {&FinishedRows::light, &FinishedRows::codes}) {
         const Picture& more = rows.*member;
         (all.*member).pixels.insert((all.*member).pixels.end(), more.pixels.begin(), more.pixels.end());
@@ -132,15 +133,15 @@ void TestBandBlend::bandsAreTheWhole() {
 void TestBandBlend::withoutNeighboursRowsComeAtOnce() {
   Shot shot;
   shot.blend.exposureEv = 1;
-  BandBlend blend(shot, common(), view_, false, true);
+  BandBlend blend(shot, common(), view_, {{whole, false, true}});
   const Picture plate = rowsOf(plate_, 0, 40);
-  const FinishedRows rows = blend.add(rowsOf(passes_, 0, 40), plate, displayed(plate, *view_));
+  const FinishedRows rows = blend.add(rowsOf(passes_, 0, 40), plate, displayed(plate, *view_))[0];
   QCOMPARE(rows.codes.height, 40);
   QVERIFY(rows.light.empty());
   // With a blur the last rows wait for what comes.
   shot.blend.rows["view"].corrections = {{CorrectionKind::blur, true, 1, {{"px", 2}}}};
-  BandBlend waits(shot, common(), view_, true, false);
-  const FinishedRows some = waits.add(rowsOf(passes_, 0, 40), plate, displayed(plate, *view_));
+  BandBlend waits(shot, common(), view_, {{whole, true, false}});
+  const FinishedRows some = waits.add(rowsOf(passes_, 0, 40), plate, displayed(plate, *view_))[0];
   QVERIFY(some.light.height > 20 && some.light.height < 40);
   QVERIFY(some.codes.empty());
 }
@@ -154,7 +155,7 @@ void TestBandBlend::whatIsLeftOutIsSaidOnce() {
   shot.blend.layers = {logo};
   BlendSources sources = common();
   sources.assets = &assets;
-  BandBlend blend(shot, sources, view_, true, false);
+  BandBlend blend(shot, sources, view_, {{whole, true, false}});
   for (const auto& [first, end] : {std::pair(0, 70), {70, height}}) {
     const Picture plate = rowsOf(plate_, first, end);
     (void)blend.add(rowsOf(passes_, first, end), plate, displayed(plate, *view_));

@@ -1,0 +1,48 @@
+#include "core/deliver/frames.h"
+
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
+
+namespace dusk {
+
+Vec2d productSpot(const Shot& shot) {
+  if (!shot.vantage.solved || shot.placements.empty()) return {0.5, 0.5};
+  const Camera camera = workingCamera(shot.vantage);
+  const Placement& p = shot.placements.front();
+  const auto at = projected(camera, {p.xM, p.yM, planeHeightM(shot, p) + p.liftM});
+  if (!at || camera.width <= 0) return {0.5, 0.5};
+  return {at->x / camera.width, at->y / camera.height};
+}
+
+std::array<double, 4> placeOf(const Shot& shot, const PictureFrame& frame, int width, int height) {
+  const Vec2d middle = frame.aboutProduct ? productSpot(shot) + frame.centre : frame.centre;
+  const double w = frame.width,
+               h = w * width * frame.heightPx / std::max(1, frame.widthPx) / std::max(1, height);
+  return {middle.x - w / 2, middle.y - h / 2, middle.x + w / 2, middle.y + h / 2};
+}
+
+FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int height, double scale) {
+  FramedArea f{frame.id, frame.name, {}, std::max(1, int(std::lround(frame.widthPx * scale))),
+               std::max(1, int(std::lround(frame.heightPx * scale))), frame.dpi, false};
+  const auto place = placeOf(shot, frame, width, height);
+  double w = (place[2] - place[0]) * width, h = (place[3] - place[1]) * height;
+  const double fits = std::min({1.0, width / w, height / h});
+  const Vec2d middle((place[0] + place[2]) / 2 * width, (place[1] + place[3]) / 2 * height);
+  w *= fits, h *= fits;
+  // At very nearly the picture's own scale it is that: no pixel need be made of its neighbours.
+  if (std::abs(w - f.width) < 1.5 && std::abs(h - f.height) < 1.5 && f.width <= width && f.height <= height)
+    w = f.width, h = f.height;
+  const int columns = std::clamp(int(std::lround(w)), 1, width), rows = std::clamp(int(std::lround(h)), 1, height);
+  const int x = int(std::lround(middle.x - columns / 2.0)), y = int(std::lround(middle.y - rows / 2.0));
+  const int x0 = std::clamp(x, 0, width - columns), y0 = std::clamp(y, 0, height - rows);
+  f.area = {x0, y0, x0 + columns, y0 + rows};
+  f.isMoved = fits < 1 || x0 != x || y0 != y;
+  return f;
+}
+
+FramedArea framed(const Shot& shot, const Deliverable& d, int width, int height, double scale) {
+  if (const PictureFrame* frame = byId(shot.frames, d.frameId)) return framed(shot, *frame, width, height, scale);
+  return {{}, {}, {0, 0, width, height}, width, height, 0, false};
+}
+
+}  // namespace dusk

@@ -1,0 +1,29 @@
+#pragma once
+#include "core/picture/picture.h"
+#include "core/project/project.h"
+
+namespace dusk {
+
+/// A crop of a picture, as it is delivered.
+struct FramedArea {
+  std::string id, name;    ///< empty: the whole picture
+  PixelArea area;          ///< of the picture that is traced
+  int width = 0, height = 0;  ///< of the file
+  double dpi = 0;
+  bool isMoved = false;  ///< it reached beyond the picture, and was moved or made smaller to lie in it
+  double enlarged() const { return double(width) / std::max(1, area.width()); }
+  bool operator==(const FramedArea&) const = default;
+};
+
+/// Where a frame lies: left, top, right, bottom in shares of the picture's width and height. May reach beyond.
+std::array<double, 4> placeOf(const Shot& shot, const PictureFrame& frame, int width, int height);
+/// Where the first product stands, in shares of the picture; its middle where there is none, or no camera.
+Vec2d productSpot(const Shot& shot);
+
+/// The frame in a picture of that size, inside it. `scale`: size of the file over what the frame asks for (a
+/// draft is smaller). Where frame and file have about the same pixels, exactly the same.
+FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int height, double scale = 1);
+/// What a deliverable shows.
+FramedArea framed(const Shot& shot, const Deliverable& deliverable, int width, int height, double scale = 1);
+
+}  // namespace dusk

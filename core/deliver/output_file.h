@@ -1,0 +1,47 @@
+#pragma once
+#include "core/colour/view.h"
+#include "core/deliver/band_blend.h"
+#include "core/deliver/frames.h"
+#include "core/deliver/pass_list.h"
+#include "core/picture/file_writer.h"
+
+namespace dusk {
+
+/// A deliverable on its way: what of the picture, and where to.
+struct OutputPlan {
+  Deliverable what;
+  FramedArea frame;
+  std::filesystem::path file;
+  PictureTags tags{};
+};
+/// What of the blend its file is made of.
+BlendLook lookOf(const OutputPlan& plan);
+
+/// A file that is made while its rows come from the top. It takes its place with close() alone; without,
+/// nothing is left of it.
+class OutputFile {
+ public:
+  virtual ~OutputFile() = default;
+  /// Rows of the finished crop, as lookOf asks for them.
+  virtual Outcome add(const FinishedRows& rows, const std::vector<std::string>& stageNames) = 0;
+  /// Rows of all passes of the files (see Outputs), of the whole picture's width, from `firstRow` on.
+  virtual Outcome addPasses(const std::vector<Picture>&, int /*firstRow*/) { return done(); }
+  /// `keeps`: which passes have anything in them.
+  virtual Outcome close(const std::vector<bool>& keeps) = 0;
+  /// What is to be told of it.
+  virtual std::string note() const { return {}; }
+};
+
+/// Makes and begins the file. `passes`: those that may come (each a single pixel), of which it takes those it
+/// asks for. Error: the disk, or a format that cannot be written here.
+Result<std::unique_ptr<OutputFile>> beginOutput(const OutputPlan& plan, std::shared_ptr<const ColourView> view,
+                                                const std::vector<NamedPass>& passes);
+
+// One for each sort of file.
+Result<std::unique_ptr<OutputFile>> beginPicture(const OutputPlan& plan,
+                                                 std::shared_ptr<const ColourView> view);
+Result<std::unique_ptr<OutputFile>> beginExr(const OutputPlan& plan, const std::vector<NamedPass>& passes);
+Result<std::unique_ptr<OutputFile>> beginLayers(const OutputPlan& plan,
+                                                std::shared_ptr<const ColourView> view);
+
+}  // namespace dusk

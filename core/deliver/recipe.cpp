@@ -1,0 +1,102 @@
+#include "core/deliver/recipe.h"
+
+#include <nlohmann/json.hpp>
+
+#include "core/base/files.h"
+#include "core/deliver/output_plan.h"
+#include "core/project/file.h"
+#include "core/project/json.h"
+#include "core/project/links.h"
+
+namespace dusk {
+namespace {
+
+using nlohmann::json;
+namespace fs = std::filesystem;
+constexpr int newest = 1;
+constexpr size_t most = size_t{64} << 20;
+
+/// The project with that shot alone, its links as whole paths.
+Project only(const Project& project, const Shot& shot, const AssetStore& assets) {
+  Project one = project;
+  one.shots = {shot};
+  eachLink(one, [&](AssetRef& ref, LinkKind) { ref.path = fs::absolute(assets.pathOf(ref)).string(); });
+  return one;
+}
+
+json inputsOf(Project project) {
+  json all = json::array();
+  std::set<std::string> seen;
+  eachLink(project, [&](AssetRef& ref, LinkKind) {
+    if (seen.insert(ref.path).second) all.push_back({{"path", ref.path}, {"hash", ref.hash}});
+  });
+  return all;
+}
+
+Error noRecipe(const fs::path& file, const std::string& why) {
+  return {file.string() + " does not say how a picture was made: " + why + ".", ErrorKind::unreadable};
+}
+
+}  // namespace
+
+fs::path recipeOf(const fs::path& file) { return file.string() + ".json"; }
+
+Outcome writeRecipes(const Project& project, const Shot& shot, const AssetStore& assets,
+                     const std::vector<OutputPlan>& plans, const DeliverReport& report) {
+  const Project one = only(project, shot, assets);
+  json common = {{"gentleDusk", newest},
+                 {"program", DUSK_VERSION},
+                 {"project", project.name},
+                 {"shot", shot.id},
+                 {"traced", {report.width, report.height}},
+                 {"samples", report.samples},
+                 {"seed", shot.render.seed},
+                 {"noiseTarget", shot.render.noiseTarget},
+                 {"noise", report.noise},
+                 {"seconds", report.seconds},
+                 {"inputs", inputsOf(one)},
+                 {"document", json::parse(toText(one))}};
+  for (const OutputPlan& plan : plans) {
+    json own = common;
+    own["file"] = plan.file.filename().string();
+    own["what"] = describe(plan.what, plan.frame);
+    own["deliverable"] = plan.what;
+    const Outcome written = writeFileAtomically(
+        recipeOf(plan.file), own.dump(1, ' ', false, json::error_handler_t::replace) + "\n");
+    if (!written) return written;
+  }
+  return done();
+}
+
+Result<Recipe> readRecipe(const fs::path& file) {
+  const auto text = readFile(file, most);
+  if (!text) return text.error();
+  try {
+    const json all = parsedJson(*text);
+    const int version = all.at("gentleDusk").get<int>();
+    if (version > newest) return noRecipe(file, "it was written by a newer Gentle Dusk; use that version");
+    auto project = fromText(all.at("document").dump());
+    if (!project) return project.error();
+    if (project->shots.size() != 1) return noRecipe(file, "it has no shot, or several");
+    Recipe recipe{std::move(*project), all.value("file", ""), all.at("traced").at(0).get<int>(),
+                  all.at("traced").at(1).get<int>(), all.at("samples").get<int>()};
+    constexpr int mostSide = 1'000'000;
+    if (recipe.width < 1 || recipe.height < 1 || recipe.width > mostSide || recipe.height > mostSide ||
+        recipe.samples < 1)
+      return noRecipe(file, "its numbers are out of their range");
+    return recipe;
+  } catch (const json::exception& error) {
+    return noRecipe(file, whatOf(error));
+  }
+}
+
+bool isMadeOf(const fs::path& file, const Project& project, const Shot& shot) {
+  std::error_code code;
+  if (!fs::exists(recipeOf(file), code)) return false;
+  const auto text = readFile(recipeOf(file), most);
+  if (!text) return false;
+  const json all = json::parse(*text, nullptr, false);
+  return all.is_object() && all.value("project", "") == project.name && all.value("shot", "") == shot.id;
+}
+
+}  // namespace dusk

@@ -1,0 +1,162 @@
+#include "core/picture/file_writer.h"
+
+#include <OpenImageIO/imageio.h>
+
+#include "core/base/files.h"
+#include "core/picture/exr_writer.h"
+#include "core/picture/icc.h"
+
+namespace dusk {
+namespace {
+
+constexpr const char* endings[] = {"x.png", "x.jpg", "x.tif", "x.webp", "x.avif"};
+
+OIIO::TypeDesc typeOf(int bits) {
+  return bits == 32 ? OIIO::TypeFloat : bits == 16 ? OIIO::TypeUInt16 : OIIO::TypeUInt8;
+}
+
+OIIO::ImageSpec specOf(const PictureFileKind& k, double quality) {
+  OIIO::ImageSpec spec(k.width, k.height, k.hasAlpha ? 4 : 3, typeOf(k.bits));
+  spec.attribute("oiio:ColorSpace", k.bits == 32 ? "Linear" : "sRGB");
+  // Values go through as they come: the library must not multiply or divide them.
+  if (k.hasAlpha && !k.premultiplied) spec.attribute("oiio:UnassociatedAlpha", 1);
+  const auto icc = k.bits == 32 ? linearProfile() : srgbProfile();
+  spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(icc.size())), icc.data());
+  if (k.dpi > 0) {
+    spec.attribute("XResolution", float(k.dpi)), spec.attribute("YResolution", float(k.dpi));
+    spec.attribute("ResolutionUnit", "in");
+  }
+  const std::string percent = std::to_string(int(std::lround(std::clamp(quality, 1.0, 100.0))));
+  switch (k.format) {
+    case PictureFormat::png:
+      spec.attribute("png:compressionLevel", 4);
+      break;
+    case PictureFormat::jpeg:
+      spec.attribute("Compression", "jpeg:" + percent);
+      spec.attribute("jpeg:subsampling", quality >= 85 ? "4:4:4" : "4:2:0");
+      break;
+    case PictureFormat::tiff:
+      spec.attribute("Compression", "zip");
+      spec.attribute("tiff:bigtiff", double(k.width) * k.height * k.bits > 8e9 ? 1 : 0);
+      break;
+    case PictureFormat::webp:
+      spec.attribute("Compression", quality >= 100 ? "webp:100" : "webp:" + percent);
+      break;
+    case PictureFormat::avif:
+      spec.attribute("Compression", "heic:" + percent);
+      if (!k.tags) break;
+      if (!k.tags->title.empty()) spec.attribute("ImageDescription", k.tags->title);
+      if (!k.tags->creator.empty()) spec.attribute("Artist", k.tags->creator);
+      if (!k.tags->rights.empty()) spec.attribute("Copyright", k.tags->rights);
+      break;
+  }
+  return spec;
+}
+
+template <typename T>
+std::vector<char> asCodes(const Picture& rows, float most) {
+  std::vector<char> bytes(rows.pixels.size() * sizeof(T));
+  T* to = reinterpret_cast<T*>(bytes.data());
+  for (const float v : rows.pixels) *to++ = T(std::lround(std::clamp(v, 0.0f, 1.0f) * most));
+  return bytes;
+}
+
+std::vector<char> asBytes(const Picture& rows, int bits) {
+  if (bits == 8) return asCodes<uint8_t>(rows, 255);
+  if (bits == 16) return asCodes<uint16_t>(rows, 65535);
+  const char* from = reinterpret_cast<const char*>(rows.pixels.data());
+  return {from, from + rows.pixels.size() * sizeof(float)};
+}
+
+}  // namespace
+
+struct PictureWriter::State {
+  State(const std::filesystem::path& file, const PictureFileKind& kind) : whole(file), kind(kind) {}
+  AtomicFile whole;
+  PictureFileKind kind;
+  std::unique_ptr<OIIO::ImageOutput> output{};
+  int rowsDone = 0;
+  std::vector<char> kept{};  ///< all of the picture, where its quality is yet to be found
+
+  Error failed(const std::string& why) const { return pictureNotWritten(whole.file(), why); }
+  size_t rowBytes() const { return size_t(kind.width) * (kind.hasAlpha ? 4 : 3) * size_t(kind.bits) / 8; }
+
+  Outcome begin(double quality) {
+    output = OIIO::ImageOutput::create(endings[size_t(kind.format)]);
+    if (!output) return failed(OIIO::geterror());
+    if (!output->open(whole.temporary().string(), specOf(kind, quality))) return failed(output->geterror());
+    return done();
+  }
+  Outcome put(int from, int count, const char* bytes) {
+    if (!output->write_scanlines(from, from + count, 0, typeOf(kind.bits), bytes))
+      return failed(output->geterror());
+    return done();
+  }
+  Outcome end() {
+    if (!output->close()) return failed(output->geterror());
+    output.reset();
+    return kind.format == PictureFormat::avif || !kind.tags
+               ? done()
+               : writeTags(whole.temporary(), *kind.tags, kind.width, kind.height);
+  }
+  Outcome writeAt(double quality) {
+    Outcome outcome = begin(quality);
+    if (outcome) outcome = put(0, kind.height, kept.data());
+    return outcome ? end() : outcome;
+  }
+  size_t bytesWritten() const {
+    std::error_code code;
+    const auto bytes = std::filesystem::file_size(whole.temporary(), code);
+    return code ? 0 : size_t(bytes);
+  }
+
+  /// The best quality whose file is small enough: it grows with the quality.
+  Outcome writeWithin() {
+    int low = 1, high = int(kind.quality);
+    Outcome outcome = writeAt(high);
+    if (!outcome || bytesWritten() <= kind.mostBytes) return outcome;
+    while (low < high) {
+      const int middle = (low + high) / 2;
+      if (outcome = writeAt(middle); !outcome) return outcome;
+      if (bytesWritten() <= kind.mostBytes)
+        low = middle + 1;
+      else
+        high = middle;
+    }
+    if (outcome = writeAt(std::max(1, low - 1)); !outcome) return outcome;
+    if (bytesWritten() <= kind.mostBytes) return done();
+    return Error{"At the least quality " + whole.file().filename().string() + " still takes " +
+                 std::to_string((bytesWritten() + 999) / 1000) + " kB, more than the " +
+                 std::to_string(kind.mostBytes / 1000) + " kB asked for. Ask for more, or for fewer pixels."};
+  }
+};
+
+PictureWriter::PictureWriter(std::unique_ptr<State> state) : state_(std::move(state)) {}
+PictureWriter::~PictureWriter() = default;
+
+Result<std::unique_ptr<PictureWriter>> PictureWriter::open(const std::filesystem::path& file,
+                                                           const PictureFileKind& kind) {
+  auto state = std::make_unique<State>(file, kind);
+  if (kind.mostBytes > 0)
+    state->kept.reserve(state->rowBytes() * size_t(kind.height));
+  else if (const Outcome begun = state->begin(kind.quality); !begun)
+    return begun.error();
+  return std::unique_ptr<PictureWriter>(new PictureWriter(std::move(state)));
+}
+
+Outcome PictureWriter::write(const Picture& rows) {
+  if (rows.empty()) return done();
+  const std::vector<char> bytes = asBytes(rows, state_->kind.bits);
+  const int from = state_->rowsDone;
+  state_->rowsDone += rows.height;
+  if (state_->kind.mostBytes == 0) return state_->put(from, rows.height, bytes.data());
+  state_->kept.insert(state_->kept.end(), bytes.begin(), bytes.end());
+  return done();
+}
+
+Outcome PictureWriter::close() {
+  const Outcome ended = state_->kind.mostBytes > 0 ? state_->writeWithin() : state_->end();
+  return ended ? state_->whole.commit() : ended;
+}
+
+}  // namespace dusk

@@ -1,0 +1,71 @@
+#include "core/project/deliverable_kinds.h"
+
+#include <algorithm>
+#include <array>
+
+namespace dusk {
+namespace {
+
+constexpr int codes[] = {8, 16}, codesOrLight[] = {8, 16, 32}, eight[] = {8}, sixteen[] = {16},
+              halfOrFull[] = {16, 32};
+
+const DeliverableKindInfo table[] = {
+    {DeliverableKind::png, "png", "PNG", ".png", "Loses nothing; with alpha, product and shadow on nothing",
+     codes, true},
+    {DeliverableKind::exr, "exr", "EXR with passes", ".exr",
+     "Scene light: the composite and every pass, for who goes on with it", halfOrFull, false, true, false,
+     true},
+    {DeliverableKind::jpeg, "jpeg", "JPEG", ".jpg", "Small, for the web and for mail", eight, false, false,
+     true},
+    {DeliverableKind::tiff, "tiff", "TIFF", ".tif", "For print; in 32 bits scene light", codesOrLight, true,
+     true},
+    {DeliverableKind::webp, "webp", "WebP", ".webp", "Smaller than JPEG, with alpha too", eight, true, false,
+     true},
+    {DeliverableKind::avif, "avif", "AVIF", ".avif", "The smallest; not every program reads it", eight, false,
+     false, true},
+    {DeliverableKind::openRaster, "openRaster", "OpenRaster layers", ".ora",
+     "The blend's rows as layers over one another, for a colleague's picture editor", sixteen},
+};
+static_assert(std::size(table) == size_t(DeliverableKind::openRaster) + 1);
+
+constexpr FrameShape shapes[] = {{"Square", 1080, 1080}, {"Portrait 4:5", 1080, 1350},
+                                 {"Tall 9:16", 1080, 1920}, {"Wide 16:9", 1920, 1080},
+                                 {"Banner 3:1", 1800, 600}, {"A4 upright", 2480, 3508}};
+
+template <typename T>
+bool has(std::span<const T> all, T one) {
+  return std::find(all.begin(), all.end(), one) != all.end();
+}
+
+}  // namespace
+
+std::span<const DeliverableKindInfo> deliverableKinds() { return table; }
+const DeliverableKindInfo& infoOf(DeliverableKind kind) { return table[size_t(kind)]; }
+const DeliverableKindInfo* deliverableKindNamed(std::string_view name) {
+  for (const DeliverableKindInfo& info : table)
+    if (info.name == name) return &info;
+  return nullptr;
+}
+
+std::string unsoundIn(const Deliverable& d) {
+  const DeliverableKindInfo& info = infoOf(d.kind);
+  if (d.fileName.empty() || d.fileName.find('/') != std::string::npos || d.fileName == "." ||
+      d.fileName == "..")
+    return "has a deliverable whose file name is empty or holds a folder";
+  if (d.kind != DeliverableKind::openRaster && d.kind != DeliverableKind::exr && !has(info.bits, d.bits))
+    return "has a " + std::string(info.title) + " with " + std::to_string(d.bits) + " bits a channel";
+  if ((d.alpha == DeliveredAlpha::straight && !info.straight) ||
+      (d.alpha == DeliveredAlpha::premultiplied && !info.premultiplied))
+    return "has a " + std::string(info.title) + " with an alpha that such a file cannot hold";
+  return {};
+}
+
+Deliverable usualOf(DeliverableKind kind, const std::string& stem) {
+  Deliverable d;
+  d.kind = kind, d.fileName = stem + infoOf(kind).ending, d.bits = infoOf(kind).bits.front();
+  return d;
+}
+
+std::span<const FrameShape> frameShapes() { return shapes; }
+
+}  // namespace dusk
