@@ -22,6 +22,18 @@ class Progress {
   void reportWithin(double from, double to) {
     from_.store(from, std::memory_order_relaxed), to_.store(to, std::memory_order_relaxed);
   }
+  /// The part that reports are of.
+  struct Part {
+    double from = 0, to = 1;
+    /// A part of this part.
+    Part within(double first, double end) const {
+      return {from + (to - from) * first, from + (to - from) * end};
+    }
+  };
+  Part part() const {
+    return {from_.load(std::memory_order_relaxed), to_.load(std::memory_order_relaxed)};
+  }
+  void reportWithin(const Part& part) { reportWithin(part.from, part.to); }
   double fraction() const { return fraction_.load(std::memory_order_relaxed); }
 
   /// Seconds left at the speed so far; negative while nothing is known.

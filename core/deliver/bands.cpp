@@ -75,24 +75,6 @@ Result<BandPlan> planBands(const Scene& scene, int width, int height, long long 
   return plan;
 }
 
-bool BandFilm::expose(const Scene& scene, const Rows& band, int passes, Progress& progress,
-                      const std::function<bool()>& afterPass) {
-  const int from = exposedTo_, to = std::min(film_.height(), band.end + around);
-  film_.forgetAbove(band.first - around);
-  film_.passesDone = 0;
-  if (!plan_.mask.empty()) {
-    const size_t w = size_t(film_.width());
-    const auto row = [w](auto& mask, int y) { return mask.begin() + long(size_t(y) * w); };
-    film_.maskIsGiven = true;
-    film_.samplingMask.resize(plan_.mask.size());
-    std::fill(row(film_.samplingMask, film_.window.y0), row(film_.samplingMask, from), 0);
-    std::copy(row(plan_.mask, from), row(plan_.mask, to), row(film_.samplingMask, from));
-    film_.window = {0, from, film_.width(), to};
-  }
-  exposedTo_ = to;
-  return from >= to || render(scene, film_, passes, progress, afterPass);
-}
-
 ReducedPasses::ReducedPasses(int width, int height) {
   constexpr long long most = 8'000'000;
   while ((long long)(width / by_) * (height / by_) > most) by_ *= 2;

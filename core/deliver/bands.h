@@ -2,6 +2,7 @@
 #include <functional>
 
 #include "core/base/progress.h"
+#include "core/deliver/trace_log.h"
 #include "core/trace/film.h"
 #include "core/trace/scene.h"
 
@@ -26,22 +27,40 @@ int bandRows(int width, size_t lights, bool everyPass);
 /// About what a pixel of a band takes, with its share of the film, in bytes.
 size_t bytesPerBandPixel(size_t lights, bool everyPass);
 
+/// How a film is exposed.
+struct Exposure {
+  int passes = 1;
+  std::function<bool()> afterPass{};  ///< may end a band early; not with a log
+  TraceLog* log = nullptr;            ///< where what is traced is kept, and what is there need not be traced
+  int layer = 0;                      ///< of the log: which of several films this is
+  bool onlyOwn = false;  ///< traces the pieces of the log's part alone; without, what is missing is an error
+                         ///< where the log cannot be written
+};
+
 /// A film that is exposed band by band.
 class BandFilm {
  public:
   BandFilm(const Scene& scene, const BandPlan& plan, int width, int height)
       : plan_(plan), film_(width, height, scene.lights->groups()) {}
   /// Traces what is needed to denoise the rows, and lets go of what they do not need. Bands come in order.
-  /// As render(): false when cancelled; `afterPass` may end a band early.
-  bool expose(const Scene& scene, const Rows& band, int passes, Progress& progress,
-              const std::function<bool()>& afterPass = {});
+  /// The samples are the same with a log and without. Error: cancelled, or the log's disk.
+  Outcome expose(const Scene& scene, const Rows& band, const Exposure& how, Progress& progress);
   const Film& film() const { return film_; }
 
  private:
+  Outcome exposePieces(const Scene& scene, const Exposure& how, Progress& progress);
+  Outcome thinOut(const Scene& scene, const Exposure& how, Progress& progress);
+  Outcome tracePiece(const Scene& scene, const Film::Window& piece, const Exposure& how,
+                     Progress& progress);
+
   const BandPlan& plan_;
   Film film_;
   int exposedTo_ = 0;
 };
+
+/// Which of so many parts of a trace each piece belongs to, from 1 on: so that all have about as much to do.
+/// Depends on the pieces' weights alone.
+std::vector<int> sharedOut(const std::vector<size_t>& weights, int parts);
 
 /// Puts together, from the top, passes small enough to be held: those of a large picture are averaged over
 /// squares of pixels.

@@ -4,20 +4,14 @@
 
 #include "core/base/memory.h"
 #include "core/deliver/band_blend.h"
-#include "core/deliver/bands.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/outputs.h"
 #include "core/deliver/recipe.h"
+#include "core/deliver/tracing.h"
 #include "core/trace/denoise.h"
-#include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
-
-bool wantsPasses(const Shot& shot) {
-  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
-                     [](const Deliverable& d) { return d.on && d.kind == DeliverableKind::exr; });
-}
 
 /// How noisy the film was where the product matters.
 class Noise {
@@ -50,7 +44,8 @@ class Delivery {
     wantsPasses_ = wantsPasses(shot);
   }
 
-  Outcome run(DeliverReport& report, Progress& progress) {
+  /// `log`: see Exposure; nullptr: none.
+  Outcome run(DeliverReport& report, TraceLog* log, Progress& progress) {
     const auto view = assets_.view(shot_.blend.view);
     if (!view) return view.error();
     if (scene_.plate) {
@@ -66,34 +61,37 @@ class Delivery {
     // A picture in one piece is planned at once.
     const double planned = (long long)width_ * height_ > options_.wholePixels ? 0.05 : 0;
     progress.reportWithin(0, planned);
-    const auto plan = planBands(scene_, width_, height_, options_.wholePixels, wantsPasses_, progress);
-    if (!plan) return plan.error();
-    if (wantsPasses_ && !scene_.geometry->empty())
-      for (OverridePass& pass : overridePasses(project_, shot_.render))
-        overrides_.push_back(Override{pass, overridden(scene_, pass.surface), nullptr});
-    for (Override& o : overrides_) o.film = std::make_unique<BandFilm>(o.scene, *plan, width_, height_);
-    BandFilm film(scene_, *plan, width_, height_);
+    auto tracing = Tracing::plan(project_, shot_, scene_, width_, height_, options_.wholePixels, wantsPasses_,
+                                 progress);
+    if (!tracing) return tracing.error();
+    tracing_ = std::move(*tracing);
+    const BandPlan& plan = tracing_->bands();
     Outputs outputs(shot_, plans_, *view, height_, possible());
     CutOutStore cutOuts(assets_);
     BandBlend blend(shot_, blendSources(cutOuts), *view, outputs.looks());
     ReducedPasses held(width_, height_);
     report.width = width_, report.height = height_;
-    const bool whole = plan->bands.size() == 1;
-    for (size_t i = 0; i < plan->bands.size(); ++i) {
+    const bool whole = plan.bands.size() == 1;
+    for (size_t i = 0; i < plan.bands.size(); ++i) {
       const auto share = [&](double of) { return planned + (1 - planned) * of; };
-      progress.reportWithin(share(i ? plan->done[i - 1] : 0), share(plan->done[i]));
-      const double until = options_.seconds.value_or(0) * plan->done[i];
-      const bool traced = film.expose(scene_, plan->bands[i], scene_.samples, progress, [&] {
-        const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
-        return !options_.seconds || spent.count() < until;
-      });
-      if (!traced || progress.cancelled()) return cancelledError();
-      if (film.film().passesDone > 0 || i == 0)
-        report.samples = i ? std::min(report.samples, film.film().passesDone) : film.film().passesDone;
-      const auto passes = addBand(film.film(), plan->bands[i], **view, blend, outputs, progress);
+      progress.reportWithin(share(i ? plan.done[i - 1] : 0), share(plan.done[i]));
+      const double until = options_.seconds.value_or(0) * plan.done[i];
+      Exposure how{scene_.samples, {}, log, 0, false};
+      if (options_.seconds)
+        how.afterPass = [&] {
+          const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
+          return spent.count() < until;
+        };
+      const Outcome traced = tracing_->expose(i, how, progress);
+      if (!traced) return traced;
+      if (progress.cancelled()) return cancelledError();
+      const Film& film = tracing_->film();
+      if (film.passesDone > 0 || i == 0)
+        report.samples = i ? std::min(report.samples, film.passesDone) : film.passesDone;
+      const auto passes = addBand(film, plan.bands[i], **view, blend, outputs, progress);
       if (!passes) return passes.error();
       for (const float a : (*passes)->alpha.pixels) shows_ |= a > 0;
-      noise_.add(film.film(), plan->bands[i]);
+      noise_.add(film, plan.bands[i]);
       if (whole)
         report.passes = **passes;
       else
@@ -114,20 +112,14 @@ class Delivery {
   }
 
  private:
-  struct Override {
-    OverridePass pass;
-    Scene scene;
-    std::unique_ptr<BandFilm> film;
-  };
-
   /// Every pass that the files may hold, in their order.
   std::vector<NamedPass> possible() const {
     if (!wantsPasses_) return {};
     std::vector<NamedPass> all = possiblePasses(scene_);
-    for (const Override& o : overrides_) all.push_back(named(o, Picture::rgb(1, 1)));
+    for (const Tracing::Override& o : tracing_->overrides()) all.push_back(named(o, Picture::rgb(1, 1)));
     return all;
   }
-  static NamedPass named(const Override& o, Picture light) {
+  static NamedPass named(const Tracing::Override& o, Picture light) {
     return {o.pass.name, o.pass.about, std::move(light), PassKind::light, false, {}};
   }
 
@@ -150,11 +142,9 @@ class Delivery {
     if (progress.cancelled()) return cancelledError();  // the noise was not taken out to the end
     std::vector<NamedPass> listed;
     if (wantsPasses_) listed = namedPasses(*passes, scene_);
-    for (Override& o : overrides_) {
-      if (!o.film->expose(o.scene, rows, film.passesDone, progress)) return cancelledError();
+    for (const Tracing::Override& o : tracing_->overrides())
       listed.push_back(
           named(o, denoised(o.film->film(), shot_.render.denoise, progress, false, rows).beauty));
-    }
     // The files hold each light as traced, the picture as mixed.
     if (const Outcome added = outputs.add(listed, width_, rows.count()); !added) return added.error();
     Picture plate, shown;
@@ -193,7 +183,7 @@ class Delivery {
   int width_, height_;
   bool wantsPasses_ = false, shows_ = false;
   std::shared_ptr<const Photo> photo_;
-  std::vector<Override> overrides_;
+  std::unique_ptr<Tracing> tracing_;
 };
 
 }  // namespace
@@ -215,40 +205,41 @@ size_t deliveryBytes(const Shot& shot, int width, int height) {
          std::min(pixels, mostHeld) * held;
 }
 
+namespace {
+
+/// Where the samples are kept, or come from; nothing: they are only held.
+Result<std::unique_ptr<TraceLog>> logOf(const Project& project, const Shot& shot, const Prepared& prepared,
+                                        const DeliverOptions& options) {
+  const std::string fingerprint = traceFingerprint(project, shot, prepared, options);
+  if (!options.parts.empty()) return TraceLog::gather(options.parts, fingerprint);
+  if (options.log.empty() || options.seconds) return std::unique_ptr<TraceLog>();
+  return TraceLog::open(options.log, {fingerprint, 1, 1});
+}
+
+}  // namespace
+
 Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress) {
-  if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
+  auto prepared = prepare(project, index, assets, cache, options, progress);
+  if (!prepared) return prepared.error();
   const Shot& shot = project.shots[index];
-  if (std::none_of(shot.deliverables.begin(), shot.deliverables.end(), [](const Deliverable& d) { return d.on; }))
-    return Error{"Nothing is asked for: add a deliverable at the Hand over station first."};
-  auto compiled = compile(project, index, assets, cache, progress, Models::fine);
-  if (!compiled) return compiled.error();
-  Scene& scene = compiled->scene;
   DeliverReport report;
-  report.notes = compiled->notes;
-  if (hasPlate(shot) && !scene.plate) return Error{report.notes.front(), ErrorKind::unreadable};
-  if (!scene.geometry->empty() && !shot.vantage.solved)
-    return Error{
-        "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};
-  const auto native = nativeSize(shot, assets);
-  if (!native) return native.error();
-  const auto [width, height] = options.size.value_or(*native);
-  if (width < 1 || height < 1)
-    return Error{"There is neither a plate nor a vantage to take the picture's size from."};
-  if (shot.vantage.solved) scene.camera = resized(scene.camera, width, height);
-  scene.samples = options.samples.value_or(shot.render.samples);
-  if (options.noise) scene.noiseTarget = float(*options.noise);
+  report.notes = prepared->notes;
   DeliverOptions own = options;
-  own.native = native->first;
-  auto plans = planOutputs(project, shot, assets, own, width, height);
+  own.native = prepared->nativeWidth;
+  auto plans = planOutputs(project, shot, assets, own, prepared->width, prepared->height);
   if (!plans) return plans.error();
   for (const OutputPlan& plan : *plans)
     if (plan.frame.isMoved)
       report.notes.push_back("The frame \"" + plan.frame.name +
                              "\" reached beyond the picture, and was moved or made smaller to lie in it.");
-  const Outcome delivered =
-      Delivery(project, shot, scene, assets, own, std::move(*plans), width, height).run(report, progress);
+  auto log = logOf(project, shot, *prepared, options);
+  if (!log) return log.error();
+  const Outcome delivered = Delivery(project, shot, prepared->scene, assets, own, std::move(*plans),
+                                     prepared->width, prepared->height)
+                                .run(report, log->get(), progress);
   if (!delivered) return delivered.error();
+  if (*log) (*log)->remove();
   return report;
 }
 

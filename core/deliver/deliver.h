@@ -20,6 +20,8 @@ struct DeliverOptions {
   std::optional<int> samples;               ///< else the shot's
   std::optional<double> seconds{};          ///< stop adding samples after that long
   std::optional<double> noise{};            ///< noise target in place of the shot's
+  std::filesystem::path log{};  ///< what is traced is kept in it while it is under way; not with `seconds`
+  std::vector<std::filesystem::path> parts{};  ///< nothing is traced: the samples are taken from these
   IfThere ifThere = IfThere::refuse;
   int native = 0;         ///< width at which frames have the size they ask for; 0: that which is traced
   std::string date{};     ///< for names; empty: today
@@ -45,6 +47,18 @@ struct DeliverReport {
 /// Beside each file lies another with ".json" at its end that says how it was made (see recipe.h).
 Result<DeliverReport> deliver(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress);
+
+/// Which part of a trace is made, of how many.
+struct TracePart {
+  int part = 1, parts = 1;
+};
+/// Traces one part of a shot's samples into `file` (see TraceLog), as large and as fine as deliver() with the
+/// same options would: with all parts it then writes the files, to the bit as one machine alone. What is in
+/// the file already is not traced again. Gives the passes it holds. Error: as deliver(), or a file of another
+/// trace.
+Result<int> tracePart(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
+                      const DeliverOptions& options, const TracePart& part,
+                      const std::filesystem::path& file, Progress& progress);
 
 /// About the most that a delivery of that size holds at a time, photo and passes, in bytes; models and
 /// panoramas come on top.

@@ -95,7 +95,8 @@ struct PictureWriter::State {
   Outcome end() {
     if (!output->close()) return failed(output->geterror());
     output.reset();
-    return kind.format == PictureFormat::avif || !kind.tags
+    // The tag library changes neither AVIF nor files past four gigabytes.
+    return kind.format == PictureFormat::avif || !kind.tags || bytesWritten() >> 32
                ? done()
                : writeTags(whole.temporary(), *kind.tags, kind.width, kind.height);
   }

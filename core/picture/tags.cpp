@@ -38,8 +38,14 @@ Outcome writeTags(const std::filesystem::path& file, const PictureTags& tags, in
     auto image = Exiv2::ImageFactory::open(file.string());
     image->readMetadata();
     Exiv2::ExifData& exif = image->exifData();
+    const auto drop = [&](const std::string& key) {
+      for (auto at = exif.findKey(Exiv2::ExifKey(key)); at != exif.end(); at = exif.findKey(Exiv2::ExifKey(key)))
+        exif.erase(at);
+    };
+    // When it was written is the file system's to say: the same picture is the same file.
+    drop("Exif.Image.DateTime");
     if (!tags.exifOf.empty())
-      for (const Exiv2::Exifdatum& datum : cameraData(tags.exifOf)) exif.add(datum);
+      for (const Exiv2::Exifdatum& datum : cameraData(tags.exifOf)) drop(datum.key()), exif.add(datum);
     exif["Exif.Image.Software"] = "Gentle Dusk";
     exif["Exif.Photo.PixelXDimension"] = uint32_t(width), exif["Exif.Photo.PixelYDimension"] = uint32_t(height);
     Exiv2::XmpData& xmp = image->xmpData();

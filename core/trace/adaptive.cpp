@@ -1,8 +1,10 @@
 #include "core/trace/adaptive.h"
 
+#include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 
 #include "core/trace/denoise.h"
+#include "core/trace/slabs.h"
 
 namespace dusk {
 namespace {
@@ -76,40 +78,56 @@ void leaveOutUntouched(Film& film, double least) {
   film.forgetInactive();
 }
 
-void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
+namespace {
+
+/// Of one slab: what lies around it might not be there yet, or on another machine.
+void retireIn(Film& film, const Film::Window& slab, const Scene& scene) {
   constexpr int meanOver = 2, around = 1;
-  const int w = film.width(), top = film.rows().first, h = film.rows().count();
+  const int w = slab.x1 - slab.x0, h = slab.y1 - slab.y0;
+  const auto maskAt = [&](int x, int y) -> unsigned char& {
+    return film.samplingMask[size_t(slab.y0 + y) * size_t(film.width()) + size_t(slab.x0 + x)];
+  };
   std::vector<float> squares;
   if (scene.denoise > 0) {
-    squares = expectedErrors(film, scene.denoise, progress);
+    squares = expectedErrors(film, scene.denoise, slab);
   } else {
     squares.resize(size_t(w) * size_t(h));
     for (int y = 0; y < h; ++y)
       for (int x = 0; x < w; ++x) {
-        const float e = film.error(x, top + y);
+        const float e = film.error(slab.x0 + x, slab.y0 + y);
         squares[size_t(y) * size_t(w) + size_t(x)] = e * e;
       }
   }
-  unsigned char* const mask = &film.samplingMask[size_t(top) * size_t(w)];
   std::vector<unsigned char> bad(squares.size());
   const float most = scene.noiseTarget * scene.noiseTarget;
-  tbb::parallel_for(0, h, [&](int y) {
+  for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x) {
-      if (!mask[size_t(y) * size_t(w) + size_t(x)]) continue;
+      if (!maskAt(x, y)) continue;
       float sum = 0;
       int count = 0;
       near(w, h, x, y, meanOver, [&](size_t i) { sum += squares[i], ++count; });
       bad[size_t(y) * size_t(w) + size_t(x)] = sum > most * float(count);
     }
-  });
-  tbb::parallel_for(0, h, [&](int y) {
+  for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x) {
-      unsigned char& stays = mask[size_t(y) * size_t(w) + size_t(x)];
+      unsigned char& stays = maskAt(x, y);
       if (!stays) continue;
       stays = 0;
       near(w, h, x, y, around, [&](size_t i) { stays |= bad[i]; });
     }
-  });
+}
+
+}  // namespace
+
+void retirePixels(Film& film, const Scene& scene, const Progress& progress) {
+  const std::vector<Film::Window> slabs = slabsOf(film.windowed());
+  tbb::parallel_for(
+      tbb::blocked_range<size_t>(0, slabs.size(), 1),
+      [&](const tbb::blocked_range<size_t>& range) {
+        for (size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i)
+          if (activeIn(film, slabs[i]) > 0) retireIn(film, slabs[i], scene);
+      },
+      tbb::simple_partitioner());
 }
 
 bool isTimeToJudge(int passes) {

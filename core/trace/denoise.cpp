@@ -45,11 +45,12 @@ class Work {
   /// Planes of one group: direct and indirect light apart where all is wanted; the guide alone to judge.
   size_t planesOf(int signal) const { return judging_ ? 1 : signal == ground ? 9 : all_ ? 6 : 3; }
 
-  void gather() {
+  /// Takes what lies within a part of the picture.
+  void gather(const Film::Window& within) {
     for (int y = 0; y < b_.height; ++y)
       for (int x = 0; x < b_.width; ++x) {
         const int px = b_.x0 + x, py = b_.y0 + y;
-        if (px < 0 || py < 0 || px >= film_.width() || py >= film_.height()) continue;
+        if (px < within.x0 || py < within.y0 || px >= within.x1 || py >= within.y1) continue;
         const Film::Pixel* p = film_.pixel(px, py);
         if (p && p->count > 0) gatherPixel(*p, film_.light(px, py), size_t(y) * size_t(b_.width) + size_t(x));
       }
@@ -100,8 +101,8 @@ class Work {
       }
   }
 
-  /// Adds to `out`, whose first row is `top`, what is expected of each pixel, as expectedErrors says.
-  void judge(float strength, int top, std::vector<float>& out) const {
+  /// Adds to `out`, which holds a part of the picture, what is expected of each pixel, as expectedErrors says.
+  void judge(float strength, const Film::Window& part, std::vector<float>& out) const {
     for (int y = b_.inY0; y < b_.inY1; ++y)
       for (int x = b_.inX0; x < b_.inX1; ++x) {
         const Film::Pixel* p = film_.pixel(x, y);
@@ -119,7 +120,7 @@ class Work {
           sum += bare * bare *
                  expectedError(ground, i, p->with / p->without,
                                Film::ratioVariance(*p) + Film::variance(*p, Film::mirrorNoise), strength);
-        out[size_t(y - top) * size_t(film_.width()) + size_t(x)] = sum;
+        out[size_t(y - part.y0) * size_t(part.x1 - part.x0) + size_t(x - part.x0)] = sum;
       }
   }
 
@@ -315,7 +316,7 @@ Passes denoised(const Film& film, double strength, const Progress& progress, boo
       for (int x = block.inX0; x < block.inX1; x += Film::tileSize)
         if (film.isKept(film.tileOf(x, y))) {
           Work work(film, block, all ? Purpose::everything : Purpose::picture);
-          work.gather();
+          work.gather({0, 0, film.width(), film.height()});
           work.filter(care);
           return work.scatter(out, rows.first, float(std::min(strength, 1.0)));
         }
@@ -323,22 +324,24 @@ Passes denoised(const Film& film, double strength, const Progress& progress, boo
   return out;
 }
 
-std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress) {
-  const Rows rows = film.rows();
-  std::vector<float> out(size_t(film.width()) * size_t(rows.count()));
-  eachBlock(film, rows, progress, [&](const Block& whole) {
-    // Only what lies about samplingMask pixels.
-    int x0 = whole.inX1, y0 = whole.inY1, x1 = 0, y1 = 0;
-    for (int y = whole.inY0; y < whole.inY1; ++y)
-      for (int x = whole.inX0; x < whole.inX1; ++x)
-        if (film.samplingMask.empty() || film.samplingMask[size_t(y) * size_t(film.width()) + size_t(x)])
-          x0 = std::min(x0, x), y0 = std::min(y0, y), x1 = std::max(x1, x + 1), y1 = std::max(y1, y + 1);
-    if (x1 <= x0) return;
-    Work work(film, Block(x0, y0, x1, y1), Purpose::judging);
-    work.gather();
-    work.filter();
-    work.judge(float(std::min(strength, 1.0)), rows.first, out);
-  });
+std::vector<float> expectedErrors(const Film& film, double strength, const Film::Window& part) {
+  const int width = part.x1 - part.x0;
+  std::vector<float> out(size_t(width) * size_t(part.y1 - part.y0));
+  for (int top = part.y0; top < part.y1; top += blockSize)
+    for (int left = part.x0; left < part.x1; left += blockSize) {
+      const int right = std::min(left + blockSize, part.x1), bottom = std::min(top + blockSize, part.y1);
+      // Only what lies about samplingMask pixels.
+      int x0 = right, y0 = bottom, x1 = 0, y1 = 0;
+      for (int y = top; y < bottom; ++y)
+        for (int x = left; x < right; ++x)
+          if (film.samplingMask.empty() || film.samplingMask[size_t(y) * size_t(film.width()) + size_t(x)])
+            x0 = std::min(x0, x), y0 = std::min(y0, y), x1 = std::max(x1, x + 1), y1 = std::max(y1, y + 1);
+      if (x1 <= x0) continue;
+      Work work(film, Block(x0, y0, x1, y1), Purpose::judging);
+      work.gather(part);
+      work.filter();
+      work.judge(float(std::min(strength, 1.0)), part, out);
+    }
   return out;
 }
 

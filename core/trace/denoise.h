@@ -27,8 +27,9 @@ inline constexpr int denoiserBlock = 128, denoiserReach = 10;
 /// Per pixel, the expected squared error of what `denoised` would give now, over what the pixel shows
 /// squared: Stein's unbiased estimate, which may be below zero at single pixels and wants to be averaged
 /// (Stein 1981, "Estimation of the Mean of a Multivariate Normal Distribution"; for rendering Li, Wu & Chuang
-/// 2012, "SURE-based Optimization for Adaptive Sampling and Reconstruction"). For the film's `rows()`. 0
-/// where nothing is kept; neighbourhoods without a pixel of the sampling mask may be left out.
-std::vector<float> expectedErrors(const Film& film, double strength, const Progress& progress);
+/// 2012, "SURE-based Optimization for Adaptive Sampling and Reconstruction"). For a part of the picture,
+/// `part`, of which neighbours outside are not looked at. 0 where nothing is kept; neighbourhoods without a
+/// pixel of the sampling mask may be left out.
+std::vector<float> expectedErrors(const Film& film, double strength, const Film::Window& part);
 
 }  // namespace dusk

@@ -2,6 +2,8 @@
 
 #include <tbb/parallel_for.h>
 
+#include <cstring>
+
 namespace dusk {
 
 Film::Film(int width, int height, std::vector<std::string> groups)
@@ -146,6 +148,21 @@ size_t Film::memory() const {
   for (const Tile& t : tiles_)
     bytes += t.pixels.capacity() * sizeof(Pixel) + t.light.capacity() * sizeof(GroupLight);
   return bytes;
+}
+
+void Film::appendTile(int tile, std::string& bytes) const {
+  const Tile& t = tiles_[size_t(tile)];
+  bytes.append(reinterpret_cast<const char*>(t.pixels.data()), t.pixels.size() * sizeof(Pixel));
+  bytes.append(reinterpret_cast<const char*>(t.light.data()), t.light.size() * sizeof(GroupLight));
+}
+
+void Film::setTile(int tile, const char* bytes) {
+  static_assert(std::is_standard_layout_v<Pixel> && std::is_standard_layout_v<GroupLight>);
+  keep(tile);
+  Tile& t = tiles_[size_t(tile)];
+  const size_t pixels = t.pixels.size() * sizeof(Pixel);
+  std::memcpy(static_cast<void*>(t.pixels.data()), bytes, pixels);
+  std::memcpy(static_cast<void*>(t.light.data()), bytes + pixels, t.light.size() * sizeof(GroupLight));
 }
 
 void Film::forgetAbove(int end) {

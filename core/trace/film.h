@@ -70,15 +70,27 @@ class Film {
   struct Window {
     int x0 = 0, y0 = 0, x1 = 0, y1 = 0;
     bool empty() const { return x1 <= x0 || y1 <= y0; }
-    bool touches(int left, int top, int size) const {
-      return empty() || (left < x1 && left + size > x0 && top < y1 && top + size > y0);
-    }
   };
   Window window;
-  /// The rows of that.
-  Rows rows() const {
-    return window.empty() ? Rows{0, height_} : Rows{std::max(0, window.y0), std::min(height_, window.y1)};
+  /// That part, of this picture.
+  Window windowed() const {
+    if (window.empty()) return {0, 0, width_, height_};
+    return {std::max(0, window.x0), std::max(0, window.y0), std::min(width_, window.x1),
+            std::min(height_, window.y1)};
   }
+  /// Every tile that a part of the picture touches, row by row.
+  template <typename Act>
+  void eachTile(const Window& part, const Act& act) const {
+    for (int y = part.y0 / tileSize; y * tileSize < part.y1; ++y)
+      for (int x = part.x0 / tileSize; x * tileSize < part.x1; ++x) act(y * tilesAcross() + x);
+  }
+  /// A kept tile's sums as bytes, and put back.
+  size_t tileBytes() const {
+    return size_t(tileSize * tileSize) * (sizeof(Pixel) + groups_.size() * sizeof(GroupLight));
+  }
+  void appendTile(int tile, std::string& bytes) const;
+  void setTile(int tile, const char* bytes);
+  void forgetTile(int tile) { tiles_[size_t(tile)] = Tile{}; }
   /// After the thin first passes: 1 where it is worth going on. Empty before.
   std::vector<unsigned char> samplingMask;
   /// The mask is known already: the thin passes do not look for it.

@@ -4,6 +4,7 @@
 #include <tbb/parallel_for.h>
 
 #include "core/trace/adaptive.h"
+#include "core/trace/slabs.h"
 
 namespace dusk {
 namespace {
@@ -21,7 +22,6 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, Whe
   const int x0 = tile % film.tilesAcross() * Film::tileSize, y0 = tile / film.tilesAcross() * Film::tileSize;
   const int x1 = std::min(film.width(), x0 + Film::tileSize),
             y1 = std::min(film.height(), y0 + Film::tileSize);
-  if (!film.window.touches(x0, y0, Film::tileSize)) return;
   const bool someAhead = where == Where::everywhere && pass < film.passesAhead;
   const auto isWanted = [&](int x, int y) {
     const size_t i = size_t(y) * size_t(film.width()) + size_t(x);
@@ -47,11 +47,13 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, Whe
 
 /// A pass over all tiles; false when it was cancelled.
 bool tracePass(const Integrator& integrator, Film& film, int pass, Where where, const Progress& progress) {
+  std::vector<int> tiles;
+  film.eachTile(film.windowed(), [&](int tile) { tiles.push_back(tile); });
   tbb::parallel_for(
-      tbb::blocked_range<int>(0, film.tilesAcross() * film.tilesDown(), 1),
-      [&](const tbb::blocked_range<int>& range) {
-        for (int tile = range.begin(); tile < range.end() && !progress.cancelled(); ++tile)
-          traceTile(integrator, film, tile, pass, where, progress);
+      tbb::blocked_range<size_t>(0, tiles.size(), 1),
+      [&](const tbb::blocked_range<size_t>& range) {
+        for (size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i)
+          traceTile(integrator, film, tiles[i], pass, where, progress);
       },
       tbb::simple_partitioner());
   return !progress.cancelled();
@@ -84,8 +86,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
       retirePixels(film, scene, progress);
       if (progress.cancelled()) return false;  // judged in part only
-      if (std::find(film.samplingMask.begin(), film.samplingMask.end(), 1) == film.samplingMask.end())
-        passes = film.passesDone;
+      if (activeIn(film, film.windowed()) == 0) passes = film.passesDone;
     }
     progress.report(double(film.passesDone) / passes);
     if (afterPass && !afterPass()) return true;

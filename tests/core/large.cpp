@@ -170,11 +170,13 @@ void TestLarge::bandsAreTheWholeToTheBit() {
   one.bands = {{0, 300}};
   Progress progress;
   BandFilm whole(stage.scene, one, 150, 300), banded(stage.scene, plan, 150, 300);
-  QVERIFY(whole.expose(stage.scene, {0, 300}, 6, progress));
+  Exposure how;
+  how.passes = 6;
+  QVERIFY(whole.expose(stage.scene, {0, 300}, how, progress).ok());
   const Passes all = denoised(whole.film(), 1, progress, true);
   QVERIFY(*std::max_element(all.alpha.pixels.begin(), all.alpha.pixels.end()) == 1);
   for (const Rows& rows : plan.bands) {
-    QVERIFY(banded.expose(stage.scene, rows, 6, progress));
+    QVERIFY(banded.expose(stage.scene, rows, how, progress).ok());
     const Passes band = denoised(banded.film(), 1, progress, true, rows);
     const auto same = [&](const Picture& a, const Picture& of) {
       return std::equal(a.pixels.begin(), a.pixels.end(),

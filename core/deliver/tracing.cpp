@@ -1,0 +1,118 @@
+#include "core/deliver/tracing.h"
+
+#include "core/base/hash.h"
+#include "core/deliver/output_plan.h"
+#include "core/project/file.h"
+#include "core/project/links.h"
+#include "core/vantage/camera.h"
+
+namespace dusk {
+
+Result<std::unique_ptr<Tracing>> Tracing::plan(const Project& project, const Shot& shot, const Scene& scene,
+                                               int width, int height, long long wholePixels, bool everyPass,
+                                               Progress& progress) {
+  auto plan = planBands(scene, width, height, wholePixels, everyPass, progress);
+  if (!plan) return plan.error();
+  auto tracing = std::make_unique<Tracing>();
+  tracing->scene_ = &scene, tracing->plan_ = std::move(*plan);
+  tracing->film_ = std::make_unique<BandFilm>(scene, tracing->plan_, width, height);
+  if (everyPass && !scene.geometry->empty())
+    for (OverridePass& pass : overridePasses(project, shot.render))
+      tracing->overrides_.push_back({pass, overridden(scene, pass.surface), nullptr});
+  for (Override& o : tracing->overrides_)
+    o.film = std::make_unique<BandFilm>(o.scene, tracing->plan_, width, height);
+  return tracing;
+}
+
+Outcome Tracing::expose(size_t band, const Exposure& how, Progress& progress) {
+  const Rows& rows = plan_.bands[band];
+  const Progress::Part all = progress.part();
+  const double each = 1.0 / double(1 + overrides_.size());
+  progress.reportWithin(all.within(0, each));
+  Exposure own = how;
+  Outcome exposed = film_->expose(*scene_, rows, own, progress);
+  for (size_t i = 0; exposed && i < overrides_.size(); ++i) {
+    progress.reportWithin(all.within(each * double(i + 1), each * double(i + 2)));
+    own.layer = int(i) + 1;
+    // Where time ended the picture, its passes end where that did.
+    if (how.afterPass) own.passes = film().passesDone, own.afterPass = {};
+    exposed = overrides_[i].film->expose(overrides_[i].scene, rows, own, progress);
+  }
+  progress.reportWithin(all);
+  return exposed;
+}
+
+bool wantsPasses(const Shot& shot) {
+  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
+                     [](const Deliverable& d) { return d.on && d.kind == DeliverableKind::exr; });
+}
+
+Result<Prepared> prepare(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
+                         const DeliverOptions& options, Progress& progress) {
+  if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
+  const Shot& shot = project.shots[index];
+  if (std::none_of(shot.deliverables.begin(), shot.deliverables.end(),
+                   [](const Deliverable& d) { return d.on; }))
+    return Error{"Nothing is asked for: add a deliverable at the Hand over station first."};
+  auto compiled = compile(project, index, assets, cache, progress, Models::fine);
+  if (!compiled) return compiled.error();
+  Prepared p{std::move(compiled->scene), 0, 0, 0, std::move(compiled->notes)};
+  if (hasPlate(shot) && !p.scene.plate) return Error{p.notes.front(), ErrorKind::unreadable};
+  if (!p.scene.geometry->empty() && !shot.vantage.solved)
+    return Error{
+        "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};
+  const auto native = nativeSize(shot, assets);
+  if (!native) return native.error();
+  p.nativeWidth = native->first;
+  std::tie(p.width, p.height) = options.size.value_or(*native);
+  if (p.width < 1 || p.height < 1)
+    return Error{"There is neither a plate nor a vantage to take the picture's size from."};
+  if (shot.vantage.solved) p.scene.camera = resized(p.scene.camera, p.width, p.height);
+  p.scene.samples = options.samples.value_or(shot.render.samples);
+  if (options.noise) p.scene.noiseTarget = float(*options.noise);
+  return p;
+}
+
+std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
+                             const DeliverOptions& options) {
+  Project one = project;
+  Shot traced = shot;
+  traced.blend = {}, traced.blend.view = shot.blend.view;
+  traced.snapshots.clear(), traced.deliverables.clear(), traced.frames.clear(), traced.handOver = {};
+  traced.name.clear(), one.name.clear();
+  one.shots = {traced};
+  // Where the files lie does not matter; what they hold does.
+  eachLink(one, [](AssetRef& ref, LinkKind) {
+    if (!ref.hash.empty()) ref.path = std::filesystem::path(ref.path).extension().string();
+  });
+  const std::string text = toText(one) + "|" + std::to_string(prepared.width) + "x" +
+                           std::to_string(prepared.height) + "|" + std::to_string(prepared.scene.samples) + "|" +
+                           std::to_string(prepared.scene.noiseTarget) + "|" +
+                           std::to_string(wantsPasses(shot)) + std::to_string(options.wholePixels);
+  return hashBytes(text.data(), text.size());
+}
+
+Result<int> tracePart(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
+                      const DeliverOptions& options, const TracePart& part, const std::filesystem::path& file,
+                      Progress& progress) {
+  const auto prepared = prepare(project, index, assets, cache, options, progress);
+  if (!prepared) return prepared.error();
+  const Shot& shot = project.shots[index];
+  const bool every = wantsPasses(shot);
+  auto log = TraceLog::open(file, {traceFingerprint(project, shot, *prepared, options), part.part, part.parts});
+  if (!log) return log.error();
+  const auto tracing = Tracing::plan(project, shot, prepared->scene, prepared->width, prepared->height,
+                                     options.wholePixels, every, progress);
+  if (!tracing) return tracing.error();
+  const std::vector<double>& ends = (*tracing)->bands().done;
+  int passes = 0;
+  for (size_t i = 0; i < ends.size(); ++i) {
+    progress.reportWithin(i ? ends[i - 1] : 0, ends[i]);
+    const Exposure how{prepared->scene.samples, {}, log->get(), 0, true};
+    if (const Outcome exposed = (*tracing)->expose(i, how, progress); !exposed) return exposed.error();
+    passes = std::max(passes, (*tracing)->film().passesDone);
+  }
+  return passes;
+}
+
+}  // namespace dusk

@@ -1,0 +1,50 @@
+#pragma once
+#include "core/deliver/bands.h"
+#include "core/deliver/deliver.h"
+#include "core/deliver/pass_list.h"
+
+namespace dusk {
+
+/// Films of a shot, and of those that show every part in one surface, exposed band by band.
+class Tracing {
+ public:
+  struct Override {
+    OverridePass pass;
+    Scene scene;
+    std::unique_ptr<BandFilm> film;
+  };
+
+  /// Requires the scene to outlive it. Error: cancelled.
+  static Result<std::unique_ptr<Tracing>> plan(const Project& project, const Shot& shot, const Scene& scene,
+                                               int width, int height, long long wholePixels, bool everyPass,
+                                               Progress& progress);
+  const BandPlan& bands() const { return plan_; }
+  const Film& film() const { return film_->film(); }
+  const std::vector<Override>& overrides() const { return overrides_; }
+  /// Error: cancelled, or the log's disk.
+  Outcome expose(size_t band, const Exposure& how, Progress& progress);
+
+ private:
+  const Scene* scene_ = nullptr;
+  BandPlan plan_;
+  std::unique_ptr<BandFilm> film_;
+  std::vector<Override> overrides_;
+};
+
+/// A scene to be traced at a size, as the options say.
+struct Prepared {
+  Scene scene;
+  int width = 0, height = 0, nativeWidth = 0;
+  std::vector<std::string> notes;
+};
+/// Error: see deliver().
+Result<Prepared> prepare(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
+                         const DeliverOptions& options, Progress& progress);
+
+/// Whether a shot's files hold passes.
+bool wantsPasses(const Shot& shot);
+/// Everything the samples of a shot depend on, as a hash: not what is done with them afterwards.
+std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
+                             const DeliverOptions& options);
+
+}  // namespace dusk
