@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 #include <thread>
 
+#include "core/assets/asset_store.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/project/project.h"
@@ -54,6 +55,12 @@ inline Result<size_t> shotIndex(const Project& project, const std::string& wante
   return Error{
       wanted.empty() ? "The project has no shots." : "The project has no shot called " + wanted + ".",
       ErrorKind::unreadable};
+}
+
+/// A line on standard error for each link whose file is another one by now.
+inline void warnOfChanges(const AssetStore& assets) {
+  for (const AssetRef& ref : assets.changedSinceLinked())
+    std::fprintf(stderr, "%s has changed since it was linked; taken as it is.\n", ref.path.c_str());
 }
 
 /// Says on standard error how far the work is, a line per step of five percent, while it lives.

@@ -49,6 +49,53 @@ int main(int argc, char** argv) {
   render->add_option("--size", request.size, "WxH; the plate's when not said");
   render->add_option("--noise", request.noise, "stop where the error is below this share of the brightness")
       ->check(CLI::PositiveNumber);
+  const auto overwriting = [&](CLI::App* verb) {
+    verb->add_option("--if-there", request.ifThere,
+                     "files of that name that are not of this shot: refuse (usual), replace, or keep-both")
+        ->check(CLI::IsMember({"refuse", "replace", "keep-both"}));
+  };
+  overwriting(render);
+  render->add_option("--part", request.part, "I/N: traces that part of the samples alone, for merge");
+  render->add_option("--trace", request.trace,
+                     "keep what is traced in this file while it is under way, and go on from it");
+  auto* mergeParts = app.add_subcommand("merge", "write the files from all parts of a trace");
+  mergeParts->add_option("parts", request.files)->required();
+  mergeParts->add_option("--out", request.out, "folder for the files; as the parts say when not said");
+  mergeParts->add_option("--project", request.file,
+                         "as it was when the parts were traced, where they cannot find it");
+  overwriting(mergeParts);
+  auto* queue = app.add_subcommand("queue", "hand over later: jobs that outlive the program");
+  queue->require_subcommand(1);
+  queue->add_option("--queue", request.folder, "its folder; the person's own when not said");
+  auto* add = queue->add_subcommand("add", "put shots of a project at the end of the line");
+  add->add_option("project", request.file)->required();
+  add->add_option("--shot", request.shot, "name or id; the first when not said");
+  add->add_flag("--all-shots", request.allShots);
+  add->add_option("--out", request.out,
+                  "folder for the files; \"delivered\" beside the project when not said");
+  auto* run = queue->add_subcommand("run", "work on it until nothing waits");
+  auto* list = queue->add_subcommand("list", "jobs and how far they are");
+  auto* pause = queue->add_subcommand("pause", "a job waits; what was traced is kept");
+  auto* resume = queue->add_subcommand("resume", "a paused or failed job is worked on again");
+  auto* remove = queue->add_subcommand("remove", "take a job away; its files stay");
+  auto* move = queue->add_subcommand("move", "a job's place in the line");
+  for (auto* verb : {pause, resume, remove, move})
+    verb->add_option("job", request.job, "its number; all when not said")
+        ->required(verb == remove || verb == move);
+  move->add_option("by", request.by, "places: below 0 sooner")->required();
+  auto* watch = queue->add_subcommand("watch", "hand over every project that is put into a folder");
+  watch->add_option("folder", request.file)->required();
+  watch->add_flag("--once", request.once, "what is there now, and end");
+  for (auto* verb : {add, watch}) {
+    verb->add_option("--size", request.size, "WxH; the plate's when not said");
+    verb->add_option("--samples", request.samples)->check(CLI::Range(1, 1'000'000));
+    verb->add_option("--noise", request.noise)->check(CLI::PositiveNumber);
+    verb->add_option("--threads", request.threads)->check(CLI::Range(1, 1024));
+    verb->add_option("--prove", request.onFindings,
+                     "proofs that are off: ignore, warn (usual), or stop the queue")
+        ->check(CLI::IsMember({"ignore", "warn", "stop"}));
+    overwriting(verb);
+  }
   render->add_option("--seconds", request.seconds, "stop adding samples after that long")
       ->check(CLI::PositiveNumber);
   auto* gather = app.add_subcommand("gather", "copy a project and all it links to into a folder or .zip");
@@ -87,6 +134,14 @@ int main(int argc, char** argv) {
     if (*align) return dusk::batch::panoramaAlign(request, progress);
     if (*sun) return dusk::batch::panoramaSun(request, progress);
     if (*render) return dusk::batch::render(request, progress);
+    if (*mergeParts) return dusk::batch::merge(request, progress);
+    const std::pair<CLI::App*, int (*)(const dusk::batch::Request&, dusk::Progress&)> queueVerbs[] = {
+        {add, dusk::batch::queueAdd},       {run, dusk::batch::queueRun},
+        {list, dusk::batch::queueList},     {pause, dusk::batch::queuePause},
+        {resume, dusk::batch::queueResume}, {remove, dusk::batch::queueRemove},
+        {move, dusk::batch::queueMove},     {watch, dusk::batch::queueWatch}};
+    for (const auto& [verb, act] : queueVerbs)
+      if (*verb) return act(request, progress);
     if (*gather) return dusk::batch::gather(request, progress);
     if (*match) return dusk::batch::match(request, progress);
     if (*dress) return dusk::batch::dress(request, progress);

@@ -171,26 +171,6 @@ int vantage(const Request& request, Progress& progress) {
   return answer.vantage.solved ? 0 : 1;
 }
 
-namespace {
-
-json describe(const DeliverReport& report, const Shot& shot) {
-  json files = json::array();
-  for (const auto& file : report.files) files.push_back(file.string());
-  for (const std::string& note : report.notes) std::fprintf(stderr, "%s\n", note.c_str());
-  return {{"shot", shot.id},           {"files", files},
-          {"width", report.width},     {"height", report.height},
-          {"samples", report.samples}, {"emptyPasses", report.empty},
-          {"notes", report.notes}};
-}
-
-/// A line on standard error for each link whose file is another one by now.
-void warnOfChanges(const AssetStore& assets) {
-  for (const AssetRef& ref : assets.changedSinceLinked())
-    std::fprintf(stderr, "%s has changed since it was linked; taken as it is.\n", ref.path.c_str());
-}
-
-}  // namespace
-
 int gather(const Request& request, Progress& progress) {
   const auto project = loadProject(request.file);
   if (!project) return fail(project.error());
@@ -226,46 +206,6 @@ int dress(const Request& request, Progress& progress) {
   print(
       {{"file", request.out}, {"parts", notes->parts}, {"pictures", notes->pictures}, {"notes", notes->lost}},
       request.json);
-  return 0;
-}
-
-int render(const Request& request, Progress& progress) {
-  const auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  if (request.allShots && !request.shot.empty())
-    return fail({"--shot and --all-shots cannot be asked for together.", ErrorKind::unreadable});
-  const auto shot = shotIndex(*project, request.shot);
-  if (!shot) return fail(shot.error());
-  DeliverOptions options;
-  options.folder = request.out;
-  options.samples = request.samples;
-  options.seconds = request.seconds;
-  options.noise = request.noise;
-  if (!request.size.empty()) {
-    int w = 0, h = 0;
-    if (std::sscanf(request.size.c_str(), "%dx%d", &w, &h) != 2 || w < 1 || h < 1 ||
-        (long long)w * h > maxPixels)
-      return fail({"--size takes WxH, as in 1920x1280.", ErrorKind::unreadable});
-    options.size = {w, h};
-  }
-  const ThreadLimit limit(request.threads.value_or(0));
-  AssetStore assets(fs::absolute(request.file).parent_path());
-  GeometryCache cache;
-  json all = json::array();
-  for (size_t i = 0; i < project->shots.size(); ++i) {
-    if (!request.allShots && i != *shot) continue;
-    const Shot& each = project->shots[i];
-    // File names are a shot's own: two shots may both have a picture.png.
-    options.folder = request.allShots ? fs::path(request.out) / each.id : fs::path(request.out);
-    const auto report = [&] {
-      const Ticker ticker(progress);
-      return deliver(*project, i, assets, cache, options, progress);
-    }();
-    if (!report) return fail(report.error());
-    all.push_back(describe(*report, each));
-  }
-  warnOfChanges(assets);
-  print(request.allShots ? json{{"shots", all}} : all[0], request.json);
   return 0;
 }
 

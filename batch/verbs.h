@@ -9,18 +9,30 @@ namespace dusk::batch {
 
 /// What was typed.
 struct Request {
-  std::string file, shot, out, size, product;
+  std::string file, shot, out, size, product, part, trace, ifThere, onFindings, folder, job;
   std::vector<std::string> files;
   std::vector<double> ev;
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise;
-  bool json = false, allShots = false;
+  bool json = false, allShots = false, once = false;
+  int by = 0;
 };
 
 /// Each prints its answer and returns the exit code.
 int info(const Request& request, Progress& progress);
 int vantage(const Request& request, Progress& progress);
 int render(const Request& request, Progress& progress);
+/// The files from all parts of a trace.
+int merge(const Request& request, Progress& progress);
+int queueAdd(const Request& request, Progress& progress);
+int queueRun(const Request& request, Progress& progress);
+int queueList(const Request& request, Progress& progress);
+int queuePause(const Request& request, Progress& progress);
+int queueResume(const Request& request, Progress& progress);
+int queueRemove(const Request& request, Progress& progress);
+int queueMove(const Request& request, Progress& progress);
+/// Renders what is put into a folder.
+int queueWatch(const Request& request, Progress& progress);
 int prove(const Request& request, Progress& progress);
 int panoramaMerge(const Request& request, Progress& progress);
 int panoramaAlign(const Request& request, Progress& progress);

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
@@ -15,14 +16,6 @@ using nlohmann::json;
 namespace fs = std::filesystem;
 constexpr int newest = 1;
 constexpr size_t most = size_t{64} << 20;
-
-/// The project with that shot alone, its links as whole paths.
-Project only(const Project& project, const Shot& shot, const AssetStore& assets) {
-  Project one = project;
-  one.shots = {shot};
-  eachLink(one, [&](AssetRef& ref, LinkKind) { ref.path = fs::absolute(assets.pathOf(ref)).string(); });
-  return one;
-}
 
 json inputsOf(Project project) {
   json all = json::array();
@@ -43,7 +36,7 @@ fs::path recipeOf(const fs::path& file) { return file.string() + ".json"; }
 
 Outcome writeRecipes(const Project& project, const Shot& shot, const AssetStore& assets,
                      const std::vector<OutputPlan>& plans, const DeliverReport& report) {
-  const Project one = only(project, shot, assets);
+  const Project one = onlyShot(project, shot, assets);
   json common = {{"gentleDusk", newest},
                  {"program", DUSK_VERSION},
                  {"project", project.name},

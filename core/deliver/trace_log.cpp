@@ -18,7 +18,7 @@ namespace {
 
 namespace fs = std::filesystem;
 constexpr char magic[8] = {'G', 'D', 't', 'r', 'a', 'c', 'e', '1'};
-constexpr size_t mostHead = 4096, mostPiece = size_t{4} << 30;
+constexpr size_t mostHead = size_t{64} << 20, mostPiece = size_t{4} << 30;
 
 /// Before each piece.
 struct PieceHead {
@@ -61,7 +61,9 @@ int writeAll(int fd, const void* from, size_t count) {
 }
 
 std::string headText(const TraceHead& head) {
-  return nlohmann::json{{"fingerprint", head.fingerprint}, {"part", head.part}, {"parts", head.parts}}.dump();
+  return nlohmann::json{
+      {"fingerprint", head.fingerprint}, {"part", head.part}, {"parts", head.parts}, {"order", head.order}}
+      .dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 /// The head of a file, and where it ends; nothing where it is no such file.
@@ -76,7 +78,7 @@ std::optional<std::pair<TraceHead, off_t>> readHead(int fd) {
   try {
     const auto json = parsedJson(text);
     const TraceHead head{json.at("fingerprint").get<std::string>(), json.at("part").get<int>(),
-                         json.at("parts").get<int>()};
+                         json.at("parts").get<int>(), json.value("order", "")};
     return std::pair(head, off_t(sizeof magic + sizeof size + size));
   } catch (const nlohmann::json::exception&) {
     return {};
@@ -153,9 +155,10 @@ Result<std::unique_ptr<TraceLog>> TraceLog::open(const fs::path& file, const Tra
   if (::flock(fd, LOCK_EX | LOCK_NB) != 0)
     return Error{file.string() + " is being written by another program. Wait for it, or name another file."};
   const auto known = readHead(fd);
-  if (known && known->first != head)
-    return cannotRead(file, "it holds the samples of another picture, or of other settings. Name another file, "
-                            "or delete it.");
+  if (known && !known->first.isOf(head))
+    return cannotRead(file,
+                      "it holds the samples of another picture, or of other settings. Name another file, "
+                      "or delete it.");
   if (known) {
     state->end = state->scan(0, known->second);
   } else {
@@ -171,6 +174,15 @@ Result<std::unique_ptr<TraceLog>> TraceLog::open(const fs::path& file, const Tra
   if (::ftruncate(fd, state->end) != 0) return state->failed(errno);
   ::lseek(fd, state->end, SEEK_SET);
   return std::unique_ptr<TraceLog>(new TraceLog(std::move(state)));
+}
+
+Result<std::string> TraceLog::orderIn(const fs::path& file) {
+  const int fd = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
+  if (fd < 0) return cannotRead(file, "it is not there, or not readable.");
+  auto head = readHead(fd);
+  ::close(fd);
+  if (!head || head->first.order.empty()) return cannotRead(file, "it is no part of a trace.");
+  return std::move(head->first.order);
 }
 
 Result<std::unique_ptr<TraceLog>> TraceLog::gather(const std::vector<fs::path>& parts,

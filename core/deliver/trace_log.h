@@ -12,7 +12,11 @@ namespace dusk {
 struct TraceHead {
   std::string fingerprint;  ///< of everything the samples depend on
   int part = 1, parts = 1;
-  bool operator==(const TraceHead&) const = default;
+  std::string
+      order{};  ///< what is traced, as text (see order.h); says nothing about whether two are the same
+  bool isOf(const TraceHead& other) const {
+    return fingerprint == other.fingerprint && part == other.part && parts == other.parts;
+  }
 };
 
 /// What was traced so far, piece by piece, in a file that only grows: after a power cut it ends with the last
@@ -22,6 +26,8 @@ class TraceLog {
   /// Goes on with a file, or begins it where there is none, or one of which nothing can be used. Error: the
   /// disk, the file of another trace, or one that another program is writing.
   static Result<std::unique_ptr<TraceLog>> open(const std::filesystem::path& file, const TraceHead& head);
+  /// The order in the head of a file. Error: no such file.
+  static Result<std::string> orderIn(const std::filesystem::path& file);
   /// All parts of a trace, to be read. Error: a part that is missing, there twice, or of another trace.
   static Result<std::unique_ptr<TraceLog>> gather(const std::vector<std::filesystem::path>& parts,
                                                   const std::string& fingerprint);

@@ -1,6 +1,7 @@
 #include "core/deliver/tracing.h"
 
 #include "core/base/hash.h"
+#include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
@@ -86,8 +87,8 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
     if (!ref.hash.empty()) ref.path = std::filesystem::path(ref.path).extension().string();
   });
   const std::string text = toText(one) + "|" + std::to_string(prepared.width) + "x" +
-                           std::to_string(prepared.height) + "|" + std::to_string(prepared.scene.samples) + "|" +
-                           std::to_string(prepared.scene.noiseTarget) + "|" +
+                           std::to_string(prepared.height) + "|" + std::to_string(prepared.scene.samples) +
+                           "|" + std::to_string(prepared.scene.noiseTarget) + "|" +
                            std::to_string(wantsPasses(shot)) + std::to_string(options.wholePixels);
   return hashBytes(text.data(), text.size());
 }
@@ -99,7 +100,12 @@ Result<int> tracePart(const Project& project, size_t index, AssetStore& assets, 
   if (!prepared) return prepared.error();
   const Shot& shot = project.shots[index];
   const bool every = wantsPasses(shot);
-  auto log = TraceLog::open(file, {traceFingerprint(project, shot, *prepared, options), part.part, part.parts});
+  Order order;
+  order.project = onlyShot(project, shot, assets);
+  order.size = std::pair(prepared->width, prepared->height), order.samples = prepared->scene.samples;
+  order.folder = options.folder, order.noise = options.noise, order.date = options.date;
+  auto log = TraceLog::open(
+      file, {traceFingerprint(project, shot, *prepared, options), part.part, part.parts, toText(order)});
   if (!log) return log.error();
   const auto tracing = Tracing::plan(project, shot, prepared->scene, prepared->width, prepared->height,
                                      options.wholePixels, every, progress);

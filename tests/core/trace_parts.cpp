@@ -27,7 +27,7 @@ class TestTraceParts : public QObject {
   }
   DeliverOptions options(const std::string& folder, int samples = 24) {
     DeliverOptions o;
-    o.folder = in(folder), o.size = std::pair(HandedOver::width, HandedOver::height), o.samples = samples;
+    o.folder = in(folder), o.size = std::pair(300, 200), o.samples = samples;
     return o;
   }
   Result<DeliverReport> made(const Project& p, const DeliverOptions& o) {
@@ -75,7 +75,7 @@ void TestTraceParts::partsMakeTheWhole() {
   const std::string tag = QTest::currentDataTag();
   DeliverOptions o = options("whole" + tag, passes ? 10 : 40);
   if (noise > 0) o.noise = noise;
-  if (banded) o.wholePixels = 70'000;
+  if (banded) o.wholePixels = 30'000;
   const auto whole = made(p, o);
   QVERIFY2(whole.ok(), whole.ok() ? "" : whole.error().message.c_str());
   std::vector<fs::path> files;
@@ -105,7 +105,7 @@ void TestTraceParts::brokenOffItGoesOn() {
   const std::string tag = QTest::currentDataTag();
   DeliverOptions o = options("unbroken" + tag, 64);
   o.noise = 0.1;
-  if (banded) o.wholePixels = 70'000;
+  if (banded) o.wholePixels = 30'000;
   QVERIFY(made(p, o).ok());
   o.folder = in("broken" + tag), o.log = in("going" + tag + ".trace");
   int broken = 0;
@@ -175,7 +175,7 @@ void TestTraceParts::cutOffOrDamagedItIsTracedAgain() {
   DeliverOptions merged = options("whole-of-parts", 12);
   merged.parts = {whole};
   QVERIFY(made(p, merged).ok());
-  for (const double share : {0.0, 0.001, 0.3, 0.62, 0.999}) {
+  for (const double share : {0.0, 0.3, 0.999}) {
     const fs::path cut = in("cut.part");
     QVERIFY(writeFileAtomically(cut, bytes.substr(0, size_t(double(bytes.size()) * share))).ok());
     const auto again = part(p, o, 1, 1, cut);
