@@ -42,6 +42,8 @@ struct Selection {
   FeedPlace feed{};  ///< in the surface of the part
   BlendPlace blend{};
   std::string cutOut{};
+  std::string frame{};
+  int file = 0;                         ///< of the list of deliverables
   std::vector<std::string> together{};  ///< part paths
   NextDrag nextDrag = NextDrag::own;
 };

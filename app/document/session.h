@@ -130,6 +130,11 @@ class Session : public QObject {
   void takeBlend(const BlendPlace& place);
   const std::string& selectedCutOut() const { return hand_.cutOut; }
   void selectCutOut(const std::string& id) { select(&Selection::cutOut, id); }
+  const std::string& selectedFrame() const { return hand_.frame; }
+  void selectFrame(const std::string& id) { select(&Selection::frame, id); }
+  /// The deliverable in hand, by its place in the shot's list.
+  int selectedFile() const { return hand_.file; }
+  void selectFile(int index);
   /// The surface that the part in hand is given, in any state of the document; nullptr where it has none.
   const Surface* surfaceInHand(const Project& project) const;
   Surface* surfaceInHand(Project& project) const;

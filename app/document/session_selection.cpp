@@ -77,6 +77,12 @@ void Session::takeBlend(const BlendPlace& place) {
   emit selectionChanged();
 }
 
+void Session::selectFile(int index) {
+  if (index == hand_.file) return;
+  hand_.file = index;
+  emit selectionChanged();
+}
+
 void Session::takeFeed(const FeedPlace& place) {
   if (hand_.feed == place) return;
   hand_.feed = place;

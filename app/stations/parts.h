@@ -26,6 +26,7 @@ std::unique_ptr<Tool> makeContactTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeLightTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeBlendTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeRenderTool(PictureView& view, Workbench& bench);
+std::unique_ptr<Tool> makeDeliverTool(PictureView& view, Workbench& bench);
 /// Picks parts: where nothing is dragged.
 std::unique_ptr<Tool> makePartTool(PictureView& view, Workbench& bench);
 

@@ -18,7 +18,7 @@ const StationInfo table[] = {
     {Station::contact, "Contact", "let it touch the ground", contactStatus, makeContactDesk, makeContactTool},
     {Station::render, "Render", "trace it: samples and passes", renderStatus, makeRenderDesk, makeRenderTool},
     {Station::blend, "Blend", "blend product and photo", blendStatus, makeBlendDesk, makeBlendTool},
-    {Station::deliver, "Hand over", "write the files", deliverStatus, makeDeliverDesk, makePartTool},
+    {Station::deliver, "Hand over", "write the files", deliverStatus, makeDeliverDesk, makeDeliverTool},
 };
 static_assert(std::size(table) == stationCount);
 

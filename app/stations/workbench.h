@@ -1,6 +1,7 @@
 #pragma once
 #include <QObject>
 
+#include "app/document/answer.h"
 #include "app/document/session.h"
 #include "app/jobs/jobs.h"
 #include "app/preview/preview.h"
@@ -33,6 +34,9 @@ class Workbench : public QObject {
   void deliveryWanted();  ///< of the shot in hand, as its desk says
   /// A delivery ended: what was written, or nothing when it failed.
   void delivered(int files);
+  void queued();  ///< there is more in the queue
+  /// Something only the person can decide, without anything waiting for it.
+  void asked(const QString& text, const std::vector<Answer>& answers);
 };
 
 }  // namespace dusk

@@ -238,6 +238,27 @@ QCheckBox* Desk::toggle(const QString& label, const QString& tip,
   return box;
 }
 
+QLineEdit* Desk::text(const QString& label, const QString& tip,
+                      std::function<std::optional<std::string>(const Project&)> get,
+                      std::function<void(Project&, const std::string&)> set) {
+  auto* field = new QLineEdit;
+  field->setToolTip(tip);
+  field->setMaxLength(400);
+  connect(field, &QLineEdit::editingFinished, this, [=, this] {
+    const std::string typed = field->text().toStdString();
+    if (get(session_.project()) == typed) return;
+    session_.edit("set " + label.toLower(), [&](Project& p) { set(p, typed); });
+  });
+  QWidget* holder = labelled(label, field);
+  add(holder);
+  onRefresh([=, this] {
+    const auto value = get(session_.project());
+    holder->setVisible(value.has_value());
+    if (value && field->text().toStdString() != *value) field->setText(QString::fromStdString(*value));
+  });
+  return field;
+}
+
 QComboBox* Desk::choice(const QString& label, const QStringList& items, const QString& tip,
                         std::function<int(const Project&)> get, std::function<void(Project&, int)> set) {
   auto* box = new QComboBox;

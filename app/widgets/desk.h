@@ -11,6 +11,7 @@ class QCheckBox;
 class QComboBox;
 class QHBoxLayout;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 class QSlider;
 class QVBoxLayout;
@@ -50,6 +51,10 @@ class Desk : public QWidget {
   QCheckBox* toggle(const QString& label, const QString& tip,
                     std::function<std::optional<bool>(const Project&)> get,
                     std::function<void(Project&, bool)> set);
+  /// A line of text, written when it is left; away while `get` has none.
+  QLineEdit* text(const QString& label, const QString& tip,
+                  std::function<std::optional<std::string>(const Project&)> get,
+                  std::function<void(Project&, const std::string&)> set);
   QComboBox* choice(const QString& label, const QStringList& items, const QString& tip,
                     std::function<int(const Project&)> get, std::function<void(Project&, int)> set);
   /// The choices made so far may be narrower than what they offer, and those of which there is nothing to

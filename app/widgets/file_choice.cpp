@@ -11,7 +11,9 @@ namespace dusk {
 namespace {
 
 QString keyOf(FileKind kind) {
-  static const char* names[] = {"project", "photo", "panorama", "model", "camera", "delivery", "print"};
+  static const char* names[] = {"project", "photo",    "panorama", "model", "camera", "delivery",
+                                "print",   "material", "palette",  "table", "layer",  "list"};
+  static_assert(std::size(names) == size_t(FileKind::list) + 1);
   return QString("folders/") + names[int(kind)];
 }
 QString lastFolder(FileKind kind) { return QSettings().value(keyOf(kind)).toString(); }
@@ -55,6 +57,8 @@ QString filterOf(FileKind kind) {
       return filter("Pictures and drawings", printEndings());
     case FileKind::table:
       return "Colour tables (*.cube *.spi1d *.spi3d *.csp)";
+    case FileKind::list:
+      return "Lists of files to hand over (*.json)";
     case FileKind::palette:
       return "Palettes (*.gpl)";
     case FileKind::delivery:

@@ -18,7 +18,8 @@ enum class FileKind {
   material,
   palette,
   table,
-  layer
+  layer,
+  list  ///< of files to hand over
 };
 
 /// Asks for files to read; empty when the person thinks better of it. `many`: several may be chosen.

@@ -17,6 +17,7 @@
 #include "app/window/notices.h"
 #include "app/window/picture_grip.h"
 #include "app/window/proof_strip.h"
+#include "app/window/queue_drawer.h"
 #include "app/window/shot_strip.h"
 #include "core/product/formats.h"
 #include "core/proof/balance.h"
@@ -82,6 +83,8 @@ void MainWindow::build() {
   drawer_->add("Proofs", "Product beside photo, measured", proofs_);
   shots_ = new ShotStrip(session_, jobs_);
   drawer_->add("Shots", "The shots of this project", shots_);
+  queue_ = new QueueDrawer;
+  drawer_->add("Queue", "Work that is handed over later, and goes on without this window", queue_);
   column->addWidget(drawer_);
   setCentralWidget(centre);
   help_ = new HelpPanel(this);
@@ -230,6 +233,15 @@ void MainWindow::connectAll() {
     if (files) horizon_->setDelivered(files);
     emit delivered(files > 0);
   });
+  connect(&bench_, &Workbench::asked, this, [this](const QString& text, const std::vector<Answer>& answers) {
+    notices_->say(text, false, answers);
+  });
+  connect(&bench_, &Workbench::queued, this, [this] {
+    queue_->refresh();
+    drawer_->open("Queue");
+  });
+  connect(queue_, &QueueDrawer::said, this,
+          [this](const QString& text, bool trouble) { notices_->say(text, trouble); });
   ColourPopover::setPhotoSamplers([this](const QPoint& global, int side) { return photoAt(global, side); },
                                   [this](const QPoint& global, int side) { return litAt(global, side); });
   connect(&jobs_, &Jobs::changed, this, [this] { preview_.setPaused(jobs_.isRunning(deliveryKey)); });

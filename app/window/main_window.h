@@ -24,6 +24,7 @@ class HelpPanel;
 class HorizonBar;
 class Notices;
 class ProofStrip;
+class QueueDrawer;
 class ShotStrip;
 
 /// The window: horizon bar, cast, views, desks, notices and drawer laid out round one session. What a station
@@ -42,6 +43,7 @@ class MainWindow : public QMainWindow {
   Preview& preview() { return preview_; }
   Notices& notices() { return *notices_; }
   ShotStrip& shots() { return *shots_; }
+  QueueDrawer& queue() { return *queue_; }
   Drawer& drawer() { return *drawer_; }
   /// Opens a project; asks what to do where another window has it open.
   void open(const QString& file);
@@ -117,6 +119,7 @@ class MainWindow : public QMainWindow {
   Drawer* drawer_ = nullptr;
   ProofStrip* proofs_ = nullptr;
   ShotStrip* shots_ = nullptr;
+  QueueDrawer* queue_ = nullptr;
   HelpPanel* help_ = nullptr;
   QLabel* frameText_ = nullptr;
   std::vector<QAction*> viewActions_, zoomActions_, letterActions_;

@@ -1,7 +1,8 @@
 #pragma once
 #include <QTimer>
 #include <QWidget>
-#include <functional>
+
+#include "app/document/answer.h"
 
 class QLabel;
 class QVBoxLayout;
@@ -19,10 +20,6 @@ class Notices : public QWidget {
  public:
   explicit Notices(Jobs& jobs, QWidget* parent = nullptr);
 
-  struct Answer {
-    QString label, tip;
-    std::function<void()> then;
-  };
   /// `answers` are buttons; each also dismisses the message.
   void say(const QString& text, bool trouble, const std::vector<Answer>& answers = {});
   /// The messages there are, newest last.

@@ -66,15 +66,18 @@ class ExrOutput : public OutputFile {
 Result<std::unique_ptr<OutputFile>> beginExr(const OutputPlan& plan, const std::vector<NamedPass>& passes) {
   const Deliverable& d = plan.what;
   std::vector<ExrPartHeader> parts{{"composite", {"R", "G", "B"}, d.bits == 32}};
-  if (d.alpha != DeliveredAlpha::none) parts.push_back({"product_and_shadow", {"R", "G", "B", "A"}, d.bits == 32});
+  if (d.alpha != DeliveredAlpha::none)
+    parts.push_back({"product_and_shadow", {"R", "G", "B", "A"}, d.bits == 32});
   std::vector<bool> takes;
   for (const NamedPass& pass : passes) {
-    takes.push_back(d.passes.empty() || std::find(d.passes.begin(), d.passes.end(), pass.name) != d.passes.end());
+    takes.push_back(isChosen(d.passes, pass.name));
     if (takes.back())
-      parts.push_back({pass.name, pass.picture.channels, d.bits == 32 || pass.needsFullFloat(), pass.metadata});
+      parts.push_back(
+          {pass.name, pass.picture.channels, d.bits == 32 || pass.needsFullFloat(), pass.metadata});
   }
   const PixelArea& area = plan.frame.area;
-  auto writer = ExrWriter::open(plan.file, area.width(), area.height(), std::move(parts), {d.compression, d.onePart});
+  auto writer =
+      ExrWriter::open(plan.file, area.width(), area.height(), std::move(parts), {d.compression, d.onePart});
   if (!writer) return writer.error();
   return std::unique_ptr<OutputFile>(std::make_unique<ExrOutput>(plan, std::move(takes), std::move(*writer)));
 }

@@ -110,6 +110,25 @@ std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene) {
   return all;
 }
 
+std::vector<std::string> passFamilies() {
+  std::vector<std::string> names{"beauty", "shadow_ratio", "shadow_alpha", "reflection"};
+  names.insert(names.end(), std::begin(componentNames), std::end(componentNames));
+  for (const char* name :
+       {"ground_with", "ground_without", "albedo", "normal", "depth", "position", "facing", "occlusion",
+        "part_colours", "CryptoPart", "CryptoSurface", "CryptoProduct", "clay"})
+    names.push_back(name);
+  return names;
+}
+
+bool isChosen(const std::vector<std::string>& chosen, const std::string& pass) {
+  if (chosen.empty()) return true;
+  const size_t dot = pass.rfind('.');
+  const std::string family = dot == std::string::npos ? pass : pass.substr(dot + 1);
+  return std::any_of(chosen.begin(), chosen.end(), [&](const std::string& name) {
+    return name == pass || name == family || (name.starts_with("Crypto") && pass.starts_with(name));
+  });
+}
+
 std::vector<NamedPass> possiblePasses(const Scene& scene) {
   Passes all = Film(1, 1, scene.lights->groups()).resolve(true);
   all.reflection = Picture::rgb(1, 1);

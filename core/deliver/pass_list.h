@@ -20,6 +20,11 @@ struct NamedPass {
   bool needsFullFloat() const { return kind >= PassKind::metres; }
 };
 
+/// Names by which passes are chosen: that of a light's share stands for all lights'.
+std::vector<std::string> passFamilies();
+/// Whether a pass is among those that are chosen; none chosen: all are.
+bool isChosen(const std::vector<std::string>& chosen, const std::string& pass);
+
 /// Every pass there is, with those of each light and each component. Made from `resolve(true)`.
 std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene);
 /// The same of a single black pixel, with every pass that a render of the scene may come to.

@@ -134,7 +134,7 @@ void TestQueueing::lineIsKept() {
   QCOMPARE(order(), std::string("cb"));
   QCOMPARE(queue("line", {"remove", "../parts"}).code, 2);
   QCOMPARE(queue("line", {"move", "99999", "1"}).code, 2);
-  QVERIFY(QFile::exists(in("parts")));
+  QVERIFY(QFile::exists(in("plain")));
 }
 
 void TestQueueing::oneFailsTheOthersGoOn() {

@@ -1,13 +1,14 @@
 #include <QtWidgets>
 
 #include "app/stations/deliver/delivery.h"
+#include "app/stations/deliver/files_desk.h"
+#include "app/stations/deliver/frames_desk.h"
 #include "app/stations/parts.h"
-#include "app/stations/workbench.h"
-#include "app/widgets/desk.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/time_left.h"
+#include "core/base/files.h"
 #include "core/base/memory.h"
-#include "core/deliver/deliver.h"
+#include "core/project/hand_over_edit.h"
 
 namespace dusk {
 namespace {
@@ -17,44 +18,60 @@ class DeliverDesk : public Desk {
  public:
   explicit DeliverDesk(Workbench& bench)
       : Desk(bench.session, "Hand over",
-             "Writes the shot at the photo's own size. The headless program makes the same pixels from the "
-             "same file."),
+             "Writes the files of this shot. The headless program makes the same pixels from the same file."),
         bench_(bench) {
-    heading("What");
-    kind("PNG, 8 bit, in the view", "The finished picture as it is seen", DeliverableKind::png, ".png");
-    kind("EXR with all passes",
-         "Multi-part, scene-linear: composite, beauty with alpha, shadow ratio, albedo, normal, depth",
-         DeliverableKind::exr, ".exr");
-    auto* names = note();
-    onRefresh([this, names] {
-      QStringList files;
-      for (const Deliverable& d : session_.shot().deliverables) files << QString::fromStdString(d.fileName);
-      names->setText(files.isEmpty() ? "Nothing asked for." : files.join("\n"));
-    });
+    add(new FilesDesk(bench));
     number(
-        "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel",
+        "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel, of all files",
         [this](const Project& p) { return std::optional(double(session_.shotIn(p).render.samples)); },
         [this](Project& p, double v) { session_.shotIn(p).render.samples = int(v); });
-    auto* size = note();
-    onRefresh([this, size] {
-      const Camera& camera = session_.shot().vantage.camera;
-      size->setVisible(camera.width > 0);
-      if (camera.width <= 0) return;
-      const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
-      size->setText(QString("%1 × %2 pixels; takes about %3 of memory%4")
-                        .arg(camera.width)
-                        .arg(camera.height)
-                        .arg(QString::fromStdString(bytesText(need)))
-                        .arg(need > has
-                                 ? QString(", and %1 are free.").arg(QString::fromStdString(bytesText(has)))
-                                 : "."));
-    });
-    heading("Where");
+    addWhere();
+    beginFold("Frames", true);
+    add(new FramesDesk(bench));
+    endFold();
+    addSaid();
+    addLists();
+    stretch();
+    tick_.setInterval(150);
+    connect(&tick_, &QTimer::timeout, this, &DeliverDesk::showProgress);
+    connect(&bench_.jobs, &Jobs::changed, this, &Desk::refreshAll);
+    connect(&bench_, &Workbench::deliveryWanted, this, &DeliverDesk::start);
+    onRefresh([this] { showProgress(); });
+    connect(&session_, &Session::documentChanged, this, [this] { folder_.clear(); });
+  }
+
+ private:
+  QString folder() const {
+    if (!folder_.isEmpty() || session_.file().empty()) return folder_;
+    return QString::fromStdString((session_.file().parent_path() / "delivered").string());
+  }
+  /// Asks where to, when that is not known.
+  bool hasFolder() {
+    if (folder().isEmpty()) folder_ = chooseFolder(this, "Output folder", FileKind::delivery);
+    return !folder().isEmpty();
+  }
+  void start() {
+    if (bench_.jobs.isRunning(deliveryKey)) return;
+    if (hasFolder()) deliverInto(bench_, folder());
+  }
+
+  void addWhere() {
     where_ = note();
+    beginRow();
     button("Output folder…", "Where the files go", [this] {
       const QString folder = chooseFolder(this, "Output folder", FileKind::delivery);
       if (!folder.isEmpty()) folder_ = folder, refreshAll();
     });
+    auto* queue = button("Into the queue", "Later, in the drawer at the foot: outlives the program", {});
+    auto* which = new QMenu(queue);
+    which->addAction("This shot", this, [this] {
+      if (hasFolder()) queueInto(bench_, folder(), false);
+    });
+    which->addAction("All shots, each into a folder of its own", this, [this] {
+      if (hasFolder()) queueInto(bench_, folder(), true);
+    });
+    queue->setMenu(which);
+    endRow();
     start_ = button(
         "Deliver", "Renders at full size and writes the files (Ctrl+Return)", [this] { start(); }, true);
     bar_ = new QProgressBar;
@@ -66,46 +83,55 @@ class DeliverDesk : public Desk {
     cancel_ = button("Cancel", "Ends the delivery; nothing half written is left", [this] {
       if (Job* job = bench_.jobs.find(deliveryKey)) job->cancel();
     });
-    stretch();
-    tick_.setInterval(150);
-    connect(&tick_, &QTimer::timeout, this, &DeliverDesk::showProgress);
-    connect(&bench_.jobs, &Jobs::changed, this, &Desk::refreshAll);
-    connect(&bench_, &Workbench::deliveryWanted, this, &DeliverDesk::start);
-    onRefresh([this] { showProgress(); });
-    connect(&session_, &Session::documentChanged, this, [this] { folder_.clear(); });
   }
 
-  QString folder() const {
-    if (!folder_.isEmpty() || session_.file().empty()) return folder_;
-    return QString::fromStdString((session_.file().parent_path() / "delivered").string());
-  }
-
-  void start() {
-    if (bench_.jobs.isRunning(deliveryKey)) return;
-    if (folder().isEmpty()) folder_ = chooseFolder(this, "Output folder", FileKind::delivery);
-    if (!folder().isEmpty()) deliverInto(bench_, folder());
-  }
-
- private:
-  void kind(const char* label, const char* tip, DeliverableKind which, const char* ending) {
+  void addSaid() {
+    beginFold("Said in the files", false);
+    const auto line = [this](const char* label, const char* tip, std::string HandOver::*what) {
+      text(
+          label, tip,
+          [=, this](const Project& p) { return std::optional(session_.shotIn(p).handOver.*what); },
+          [=, this](Project& p, const std::string& v) { session_.shotIn(p).handOver.*what = v; });
+    };
+    line("Title", "What is to be seen", &HandOver::title);
+    line("By", "Who made the picture", &HandOver::creator);
+    line("Rights", "Whose it is, and what may be done with it", &HandOver::rights);
+    number(
+        "Version", {0, 9999, 1, 0, "", false, 1.0}, "For {version} in names",
+        [this](const Project& p) { return std::optional(double(session_.shotIn(p).handOver.version)); },
+        [this](Project& p, double v) { session_.shotIn(p).handOver.version = int(v); });
     toggle(
-        label, tip,
-        [=, this](const Project& p) {
-          const auto& all = session_.shotIn(p).deliverables;
-          return std::optional(
-              std::any_of(all.begin(), all.end(), [&](const Deliverable& d) { return d.kind == which; }));
-        },
-        [=, this](Project& p, bool on) {
-          Shot& shot = session_.shotIn(p);
-          auto& all = shot.deliverables;
-          if (on) return all.push_back({which, shot.id + ending});
-          // Only what this box stands for: others of the kind were put there by other means.
-          for (auto at = all.rbegin(); at != all.rend(); ++at)
-            if (at->kind == which) {
-              all.erase(std::next(at).base());
-              break;
-            }
-        });
+        "Keep what the camera wrote", "The photo's EXIF goes along: camera, lens, exposure, place",
+        [this](const Project& p) { return std::optional(session_.shotIn(p).handOver.keepsExif); },
+        [this](Project& p, bool on) { session_.shotIn(p).handOver.keepsExif = on; });
+    endFold();
+  }
+
+  void addLists() {
+    beginFold("List of files", false);
+    note("The files and frames above as a file of their own, for another project or a colleague.");
+    beginRow();
+    button("Save list…", "Writes the files and frames of this shot as a list", [this] {
+      const QString to = choosePlace(this, "Save the list", FileKind::list, "hand-over.json", ".json");
+      if (to.isEmpty()) return;
+      if (const auto saved = writeFileAtomically(to.toStdString(), handOverText(session_.shot())); !saved)
+        session_.say(QString::fromStdString(saved.error().message), true);
+    });
+    button("Take list…", "Files and frames of a list in place of those above", [this] {
+      const QString from = chooseFile(this, "Take a list", FileKind::list);
+      if (!from.isEmpty()) takeList(from);
+    });
+    endRow();
+    endFold();
+  }
+  void takeList(const QString& from) {
+    const auto listed = readFile(from.toStdString(), size_t{1} << 24);
+    Shot taken = session_.shot();
+    const Outcome took = listed ? takeHandOver(taken, *listed) : Outcome(listed.error());
+    if (!took) return session_.say(QString::fromStdString(took.error().message), true);
+    session_.editShot("take a list of files", [&](Shot& shot) {
+      shot.deliverables = taken.deliverables, shot.frames = taken.frames, shot.handOver = taken.handOver;
+    });
   }
 
   void showProgress() {
@@ -114,8 +140,14 @@ class DeliverDesk : public Desk {
     for (QWidget* w :
          {static_cast<QWidget*>(bar_), static_cast<QWidget*>(left_), static_cast<QWidget*>(cancel_)})
       w->setVisible(job);
-    where_->setText(folder().isEmpty() ? "You are asked where when you deliver."
-                                       : QDir::toNativeSeparators(folder()));
+    const Camera& camera = session_.shot().vantage.camera;
+    const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
+    QString to = folder().isEmpty() ? "You are asked where when you deliver."
+                                    : "To " + QDir::toNativeSeparators(folder());
+    if (camera.width > 0 && need > has)
+      to += QString("\nTakes about %1 of memory, and %2 are free.")
+                .arg(QString::fromStdString(bytesText(need)), QString::fromStdString(bytesText(has)));
+    where_->setText(to);
     if (!job) return tick_.stop();
     bar_->setValue(int(job->fraction() * 1000));
     left_->setText(progressText(job->fraction(), job->secondsLeft()));
@@ -125,9 +157,9 @@ class DeliverDesk : public Desk {
   Workbench& bench_;
   QString folder_;
   QTimer tick_;
-  QLabel *where_, *left_;
-  QProgressBar* bar_;
-  QPushButton *start_, *cancel_;
+  QLabel *where_ = nullptr, *left_ = nullptr;
+  QProgressBar* bar_ = nullptr;
+  QPushButton *start_ = nullptr, *cancel_ = nullptr;
 };
 
 }  // namespace

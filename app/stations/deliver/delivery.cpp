@@ -1,14 +1,18 @@
 #include "app/stations/deliver/delivery.h"
 
 #include "app/stations/workbench.h"
-#include "core/deliver/deliver.h"
+#include "core/deliver/names.h"
+#include "core/deliver/output_plan.h"
+#include "core/deliver/queue.h"
+#include "core/project/deliverable_kinds.h"
 
 namespace dusk {
+namespace {
 
-void deliverInto(Workbench& bench, const QString& folder) {
+void write(Workbench& bench, const QString& folder, IfThere ifThere) {
   Session& session = bench.session;
   DeliverOptions options;
-  options.folder = folder.toStdString();
+  options.folder = folder.toStdString(), options.ifThere = ifThere;
   bench.preview.setPaused(true);  // both cores for the files; the picture still follows edits
   bench.jobs.run<DeliverReport>(
       {"Writing the files of " + QString::fromStdString(session.shot().name), deliveryKey, Lane::outgoing},
@@ -30,6 +34,69 @@ void deliverInto(Workbench& bench, const QString& folder) {
         if (error.kind != ErrorKind::cancelled)
           bench.session.say(QString::fromStdString(error.message), true);
         emit bench.delivered(0);
+      });
+}
+
+}  // namespace
+
+Foreseen foresee(const Session& session, const Deliverable& d) {
+  const Shot& shot = session.shot();
+  const Camera& camera = shot.vantage.camera;
+  const FramedArea frame = framed(shot, d, std::max(1, camera.width), std::max(1, camera.height));
+  const auto name = fileNameOf(d, {session.project().name,
+                                   shot.name,
+                                   {},
+                                   frame.name,
+                                   today(),
+                                   frame.width,
+                                   frame.height,
+                                   shot.handOver.version});
+  return {QString::fromStdString(name ? *name : name.error().message),
+          camera.width > 0 ? QString::fromStdString(describe(d, frame)) : QString(infoOf(d.kind).title)};
+}
+
+void deliverInto(Workbench& bench, const QString& folder) {
+  Session& session = bench.session;
+  const Camera& camera = session.shot().vantage.camera;
+  DeliverOptions options;
+  options.folder = folder.toStdString();
+  const auto taken =
+      takenNames(session.project(), session.shot(), *session.assets(), options, camera.width, camera.height);
+  if (taken.empty()) return write(bench, folder, IfThere::refuse);
+  QStringList names;
+  for (const auto& file : taken) names << QString::fromStdString(file.filename().string());
+  const bool one = names.size() == 1;
+  emit bench.asked(QString("%1 %2 there already, and %3 not made of this shot.")
+                       .arg(names.join(", "), one ? "is" : "are", one ? "was" : "were"),
+                   {{one ? "Replace it" : "Replace them", "What was there is gone then",
+                     [&bench, folder] { write(bench, folder, IfThere::replace); }},
+                    {"Keep both", "The new ones get a number",
+                     [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
+}
+
+void queueInto(Workbench& bench, const QString& folder, bool allShots) {
+  Session& session = bench.session;
+  std::vector<Order> orders;
+  for (const Shot& shot : session.project().shots) {
+    if (!allShots && shot.id != session.shot().id) continue;
+    Order order;
+    order.project = onlyShot(session.project(), shot, *session.assets());
+    order.folder = folder.toStdString(), order.date = today();
+    if (allShots && session.project().shots.size() > 1) order.folder /= shot.id;
+    orders.push_back(std::move(order));
+  }
+  bench.jobs.run<int>(
+      {"Queueing", "queueing", Lane::outgoing, true},
+      [orders](Progress&) -> Result<int> {
+        Queue queue(Queue::usualFolder());
+        for (const Order& order : orders)
+          if (const auto id = queue.add(order); !id) return id.error();
+        return int(orders.size());
+      },
+      [&bench](int& count) {
+        bench.session.say(count == 1 ? QString("One job more in the queue.")
+                                     : QString("%1 jobs more in the queue.").arg(count));
+        emit bench.queued();
       });
 }
 

@@ -1,0 +1,146 @@
+#include "app/stations/deliver/frames_desk.h"
+
+#include <QtWidgets>
+
+#include "app/widgets/look.h"
+#include "core/deliver/frames.h"
+#include "core/project/hand_over_edit.h"
+
+namespace dusk {
+
+const PictureFrame* FramesDesk::inHand(const Project& p) const {
+  return byId(session_.shotIn(p).frames, session_.selectedFrame());
+}
+PictureFrame* FramesDesk::inHand(Project& p) const {
+  return byId(session_.shotIn(p).frames, session_.selectedFrame());
+}
+
+FramesDesk::FramesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
+  setAccessibleName("Frames");
+  list_->setAccessibleName("Frames");
+  list_->setToolTip("Crops of the picture, each with a size of its own. F2 renames; drag one in the picture");
+  connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
+    if (item) session_.selectFrame(item->data(Qt::UserRole).toString().toStdString());
+  });
+  connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+    const std::string id = item->data(Qt::UserRole).toString().toStdString(),
+                      name = item->text().section("   ", 0, 0).trimmed().toStdString();
+    if (!name.empty())
+      session_.editShot("rename a frame", [&](Shot& shot) {
+        if (PictureFrame* f = byId(shot.frames, id)) f->name = name;
+      });
+  });
+  add(list_);
+  beginRow();
+  auto* more = button("Add a frame", "A crop of the picture in one of the usual shapes", {});
+  auto* shapes = new QMenu(more);
+  for (const FrameShape& shape : frameShapes())
+    shapes->addAction(QString("%1   %2 × %3 px").arg(shape.name).arg(shape.widthPx).arg(shape.heightPx), this,
+                      [this, &shape] {
+                        std::string id;
+                        session_.editShot("add a frame", [&](Shot& shot) { id = addFrame(shot, shape); });
+                        session_.selectFrame(id);
+                      });
+  more->setMenu(shapes);
+  auto* away =
+      button("Take it away", "The frame in hand is no longer one; its files show the whole picture", [this] {
+        session_.editShot("take a frame away",
+                          [&](Shot& shot) { removeFrame(shot, session_.selectedFrame()); });
+      });
+  endRow();
+  addSize();
+  onRefresh([=, this] {
+    fillList();
+    away->setVisible(inHand(session_.project()));
+  });
+}
+
+void FramesDesk::fillList() {
+  const QSignalBlocker quiet(list_);
+  list_->clear();
+  for (const PictureFrame& f : session_.shot().frames) {
+    auto* item = new QListWidgetItem(
+        QString("%1   %2 × %3").arg(QString::fromStdString(f.name)).arg(f.widthPx).arg(f.heightPx), list_);
+    item->setData(Qt::UserRole, QString::fromStdString(f.id));
+    item->setFlags(item->flags() | Qt::ItemIsEditable);
+    if (f.id == session_.selectedFrame()) list_->setCurrentItem(item);
+  }
+  list_->setVisible(list_->count() > 0);
+  list_->setFixedHeight(std::min(list_->count(), 4) * look::px(26) + 8);
+}
+
+void FramesDesk::addSize() {
+  const auto frame = [this](const Project& p) { return inHand(p); };
+  const auto isPrint = [=](const Project& p) { return frame(p) && frame(p)->dpi > 0; };
+  constexpr double perInch = 25.4;
+  choice(
+      "Told in", {"pixels", "millimetres of a print"}, "How the frame's size is told",
+      [=](const Project& p) { return isPrint(p) ? 1 : 0; },
+      [this](Project& p, int i) {
+        if (PictureFrame* f = inHand(p)) f->dpi = i ? 300 : 0;
+      });
+  struct Side {
+    const char* label;
+    int PictureFrame::*px;
+  };
+  for (const Side side : {Side{"Width", &PictureFrame::widthPx}, {"Height", &PictureFrame::heightPx}}) {
+    const auto set = [=, this](Project& p, double px) {
+      if (PictureFrame* f = inHand(p)) f->*side.px = std::clamp(int(std::lround(px)), 1, 100'000);
+    };
+    number(
+        side.label, {1, 100'000, 10, 0, "px"}, "Of the file, and with the other side the frame's shape",
+        [=](const Project& p) {
+          return frame(p) && !isPrint(p) ? std::optional(double(frame(p)->*side.px)) : std::nullopt;
+        },
+        set);
+    number(
+        side.label, {0.1, 10'000, 1, 1, "mm"}, "Of the print; pixels follow by the resolution",
+        [=](const Project& p) {
+          return isPrint(p) ? std::optional(frame(p)->*side.px / frame(p)->dpi * perInch) : std::nullopt;
+        },
+        [=](Project& p, double mm) {
+          if (frame(p)) set(p, mm / perInch * frame(p)->dpi);
+        });
+  }
+  number(
+      "Resolution", {10, 4800, 10, 0, "dpi", false, 300.0},
+      "Pixels to the inch of the print: its size in millimetres stays",
+      [=](const Project& p) { return isPrint(p) ? std::optional(frame(p)->dpi) : std::nullopt; },
+      [this](Project& p, double v) {
+        PictureFrame* f = inHand(p);
+        if (!f || f->dpi <= 0) return;
+        setFrameSize(*f, int(std::lround(f->widthPx * v / f->dpi)),
+                     int(std::lround(f->heightPx * v / f->dpi)));
+        f->dpi = v;
+      });
+  number(
+      "Shows", {1, 400, 1, 1, "%", true, 100.0}, "Share of the picture's width that the frame covers",
+      [=](const Project& p) { return frame(p) ? std::optional(frame(p)->width * 100) : std::nullopt; },
+      [this](Project& p, double v) {
+        if (PictureFrame* f = inHand(p)) f->width = v / 100;
+      });
+  auto* about = toggle(
+      "Goes with the product", "The frame moves along when the first product is moved",
+      [=](const Project& p) { return frame(p) ? std::optional(frame(p)->aboutProduct) : std::nullopt; },
+      [this](Project& p, bool on) {
+        if (PictureFrame* f = inHand(p)) setAboutProduct(*f, on, productSpot(session_.shotIn(p)));
+      });
+  auto* told = note();
+  onRefresh([=, this] {
+    const PictureFrame* f = inHand(session_.project());
+    about->setVisible(f), told->setVisible(f);
+    if (!f) return;
+    const Camera& camera = session_.shot().vantage.camera;
+    const FramedArea area = framed(session_.shot(), *f, camera.width, camera.height);
+    QString text =
+        area.enlarged() > 1.005
+            ? QString("Enlarged to %1 % of what the photo has: soft.").arg(100 * area.enlarged(), 0, 'f', 0)
+        : area.enlarged() < 0.995
+            ? QString("Made smaller: %1 % of the photo's pixels.").arg(100 * area.enlarged(), 0, 'f', 0)
+            : QString("Pixel for pixel as the photo.");
+    if (area.isMoved) text += " It reaches beyond the picture, and is moved into it.";
+    told->setText(text);
+  });
+}
+
+}  // namespace dusk

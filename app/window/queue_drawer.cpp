@@ -1,0 +1,262 @@
+#include "app/window/queue_drawer.h"
+
+#include <QtWidgets>
+
+#include "app/widgets/look.h"
+#include "app/widgets/time_left.h"
+
+namespace dusk {
+namespace {
+
+/// The headless program: $DUSK_BATCH, beside this one, or in the build tree next to it.
+QString batchProgram() {
+  if (const QString said = qEnvironmentVariable("DUSK_BATCH"); !said.isEmpty()) return said;
+  const QString here = QCoreApplication::applicationDirPath();
+  for (const char* place : {"/gentle-dusk-batch", "/../batch/gentle-dusk-batch"})
+    if (QFileInfo(here + place).isExecutable()) return here + place;
+  return QStandardPaths::findExecutable("gentle-dusk-batch");
+}
+
+QString stateOf(const QueuedJob& job) {
+  switch (job.state) {
+    case JobState::waiting:
+      return job.fraction > 0 ? QString("waits, %1 % done").arg(int(100 * job.fraction)) : QString("waits");
+    case JobState::running:
+      return progressText(job.fraction, job.secondsLeft);
+    case JobState::paused:
+      return QString("paused at %1 %").arg(int(100 * job.fraction));
+    case JobState::done:
+      return job.message.empty() ? QString("done") : QString("done, with findings");
+    case JobState::failed:
+      break;
+  }
+  return "failed";
+}
+
+}  // namespace
+
+/// One job.
+class QueueDrawer::Line : public QWidget {
+ public:
+  explicit Line(QueueDrawer& drawer) : drawer_(drawer) {
+    setFixedHeight(look::px(30));
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 2, 6, 2);
+    row->setSpacing(2);
+    row->addStretch(1);
+    const auto tool = [&](const char* text, const char* tip, auto act) {
+      auto* b = new QToolButton;
+      b->setText(text), b->setToolTip(tip), b->setAccessibleName(tip);
+      b->setFixedHeight(look::px(24));
+      connect(b, &QToolButton::clicked, this, act);
+      row->addWidget(b);
+      return b;
+    };
+    sooner_ = tool("Sooner", "A place up in the line", [this] { move(-1); });
+    pause_ = tool("Pause", "Waits until it is resumed; what was traced is kept", [this] {
+      const bool waits = job_.state == JobState::paused || job_.state == JobState::failed;
+      drawer_.act([id = job_.id, waits](Queue& q) { return waits ? q.resume(id) : q.pause(id); });
+    });
+    folder_ = tool("Folder", "Shows where its files are", [this] {
+      QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(job_.folder.string())));
+    });
+    tool("Take away", "Out of the queue; files that were written stay",
+         [this] { drawer_.act([id = job_.id](Queue& q) { return q.remove(id); }); });
+  }
+  void show(const QueuedJob& job) {
+    job_ = job;
+    const QString name = QString::fromStdString(job.name), state = stateOf(job);
+    setAccessibleName(name + ": " + state);
+    setToolTip(QString::fromStdString(job.message.empty() ? job.folder.string() : job.message));
+    if (stamp_.isNull() && !job.stamp.empty()) stamp_.load(QString::fromStdString(job.stamp.string()));
+    const bool ended = job.state == JobState::done;
+    pause_->setVisible(!ended);
+    pause_->setText(job.state == JobState::paused   ? "Resume"
+                    : job.state == JobState::failed ? "Try again"
+                                                    : "Pause");
+    sooner_->setVisible(job.state == JobState::waiting || job.state == JobState::paused);
+    folder_->setVisible(ended);
+    update();
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    const QRectF bar = QRectF(rect()).adjusted(2, 2, -2, -2);
+    QPainterPath round;
+    round.addRoundedRect(bar, 4, 4);
+    p.fillPath(round, look::field);
+    p.setClipPath(round);
+    const QColor fill = job_.state == JobState::failed ? look::rose
+                        : job_.state == JobState::done ? look::moss
+                                                       : look::ember;
+    QColor soft = fill;
+    soft.setAlpha(60);
+    p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * job_.fraction, bar.height()), soft);
+    p.fillRect(QRectF(bar.left(), bar.bottom() - 2, bar.width() * job_.fraction, 2), fill);
+    QRectF stamp(bar.left() + 4, bar.top() + 2, (bar.height() - 5) * 1.5, bar.height() - 5);
+    if (!stamp_.isNull()) {
+      const QSizeF size = QSizeF(stamp_.size()).scaled(stamp.size(), Qt::KeepAspectRatio);
+      p.drawImage(QRectF(stamp.center() - QPointF(size.width(), size.height()) / 2, size), stamp_);
+    }
+    p.setPen(look::text);
+    const double left = stamp.right() + 8, buttons = look::px(210);
+    const QString state = stateOf(job_);
+    p.setFont(look::small());
+    const double wide = p.fontMetrics().horizontalAdvance(state) + 12;
+    p.setPen(job_.state == JobState::failed ? look::rose : look::muted);
+    p.drawText(QRectF(bar.right() - buttons - wide, bar.top(), wide, bar.height()),
+               Qt::AlignVCenter | Qt::AlignRight, state);
+    p.setFont(font());
+    p.setPen(look::text);
+    const QRectF room(left, bar.top(), bar.right() - buttons - wide - left - 8, bar.height());
+    QString text = QString::fromStdString(job_.name);
+    if (!job_.message.empty()) text += "   " + QString::fromStdString(job_.message);
+    p.drawText(room, Qt::AlignVCenter, p.fontMetrics().elidedText(text, Qt::ElideRight, int(room.width())));
+  }
+
+ private:
+  void move(int by) {
+    drawer_.act([id = job_.id, by](Queue& q) { return q.move(id, by); });
+  }
+  QueueDrawer& drawer_;
+  QueuedJob job_;
+  QImage stamp_;
+  QToolButton *sooner_, *pause_, *folder_;
+};
+
+QueueDrawer::QueueDrawer(QWidget* parent) : QWidget(parent) {
+  setObjectName("queue");
+  setAccessibleName("Queue");
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(4, 6, 8, 6);
+  auto* area = new QScrollArea;
+  area->setWidgetResizable(true);
+  area->setFrameShape(QFrame::NoFrame);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* lines = new QWidget;
+  column_ = new QVBoxLayout(lines);
+  column_->setContentsMargins(0, 0, 0, 0);
+  column_->setSpacing(2);
+  empty_ = new QLabel("Nothing waits. \"Into the queue\" at the Hand over station puts this shot here.");
+  empty_->setStyleSheet("color: #b1a9bf;");
+  column_->addWidget(empty_);
+  column_->addStretch(1);
+  area->setWidget(lines);
+  row->addWidget(area, 1);
+  auto* side = new QVBoxLayout;
+  const auto button = [&](const char* text, const char* tip) {
+    auto* b = new QPushButton(text);
+    b->setToolTip(tip), b->setAccessibleName(text);
+    b->setFixedWidth(look::px(132));
+    side->addWidget(b);
+    return b;
+  };
+  work_ = button("Work on it",
+                 "One job after the other, in a program of its own: it goes on when this window is closed");
+  clear_ = button("Take done away", "Out of the queue; their files stay");
+  side->addStretch(1);
+  row->addLayout(side);
+  connect(work_, &QPushButton::clicked, this, [this] { works_ ? pauseAll() : work(); });
+  connect(clear_, &QPushButton::clicked, this, [this] {
+    act([jobs = jobs_](Queue& q) {
+      for (const QueuedJob& job : jobs)
+        if (job.state == JobState::done)
+          if (const Outcome gone = q.remove(job.id); !gone) return gone;
+      return done();
+    });
+  });
+  tick_.setInterval(700);
+  connect(&tick_, &QTimer::timeout, this, &QueueDrawer::refresh);
+  refresh();
+}
+
+void QueueDrawer::showEvent(QShowEvent*) {
+  refresh();
+  tick_.start();
+}
+void QueueDrawer::hideEvent(QHideEvent*) { tick_.setInterval(3000); }
+
+void QueueDrawer::refresh() {
+  tick_.setInterval(isVisible() ? 700 : 3000);
+  if (!looking_) act({});
+}
+
+void QueueDrawer::act(std::function<Outcome(Queue&)> change) {
+  looking_ = true;
+  QThreadPool::globalInstance()->start([self = QPointer(this), folder = folder_, change = std::move(change)] {
+    Queue queue(folder);
+    const Outcome changed = change ? change(queue) : done();
+    auto jobs = queue.list();
+    const bool works = queue.isRunning();
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, changed, jobs = std::move(jobs), works]() mutable {
+          if (!self) return;
+          self->looking_ = false;
+          if (!changed) emit self->said(QString::fromStdString(changed.error().message), true);
+          self->show(std::move(jobs), works);
+        },
+        Qt::QueuedConnection);
+  });
+}
+
+void QueueDrawer::show(std::vector<QueuedJob> jobs, bool works) {
+  // What ended since is news.
+  if (known_)
+    for (const QueuedJob& job : jobs)
+      for (const QueuedJob& was : jobs_)
+        if (was.id == job.id && was.state != job.state &&
+            (job.state == JobState::done || job.state == JobState::failed))
+          emit said(QString("%1: %2%3")
+                        .arg(QString::fromStdString(job.name),
+                             job.state == JobState::done ? "handed over" : "failed. ",
+                             job.state == JobState::done ? "." : QString::fromStdString(job.message)),
+                    job.state == JobState::failed);
+  known_ = true;
+  const bool sameLines =
+      jobs.size() == jobs_.size() && std::equal(jobs.begin(), jobs.end(), jobs_.begin(),
+                                                [](const auto& a, const auto& b) { return a.id == b.id; });
+  jobs_ = std::move(jobs), works_ = works;
+  if (!sameLines) {
+    for (Line* line : lines_) delete line;
+    lines_.clear();
+    for (size_t i = 0; i < jobs_.size(); ++i) {
+      lines_.push_back(new Line(*this));
+      column_->insertWidget(int(i), lines_.back());
+    }
+  }
+  for (size_t i = 0; i < lines_.size(); ++i) lines_[i]->show(jobs_[i]);
+  empty_->setVisible(jobs_.empty());
+  const auto any = [&](auto of) { return std::any_of(jobs_.begin(), jobs_.end(), of); };
+  work_->setText(works_ ? "Pause all" : "Work on it");
+  work_->setAccessibleName(work_->text());
+  work_->setEnabled(works_ || any([](const QueuedJob& j) { return j.state == JobState::waiting; }));
+  clear_->setEnabled(any([](const QueuedJob& j) { return j.state == JobState::done; }));
+}
+
+void QueueDrawer::work() {
+  const QString program = batchProgram();
+  QStringList arguments{"-n", "10", program, "queue", "--queue", QString::fromStdString(folder_.string()),
+                        "run"};
+  QProcess runner;
+  runner.setProgram("nice"), runner.setArguments(arguments);
+  runner.setStandardOutputFile(QProcess::nullDevice()), runner.setStandardErrorFile(QProcess::nullDevice());
+  if (program.isEmpty() || !runner.startDetached())
+    return emit said(
+        "The installation is incomplete: gentle-dusk-batch, which works on the queue, is missing.", true);
+  QTimer::singleShot(300, this, &QueueDrawer::refresh);
+}
+
+void QueueDrawer::pauseAll() {
+  act([jobs = jobs_](Queue& q) {
+    for (const QueuedJob& job : jobs)
+      if (job.state == JobState::waiting || job.state == JobState::running)
+        if (const Outcome paused = q.pause(job.id); !paused) return paused;
+    return done();
+  });
+}
+
+}  // namespace dusk
