@@ -96,6 +96,20 @@ int main(int argc, char** argv) {
         ->check(CLI::IsMember({"ignore", "warn", "stop"}));
     overwriting(verb);
   }
+  auto* farm = app.add_subcommand("farm", "many machines at one picture, through Slurm");
+  farm->require_subcommand(1);
+  auto* submit = farm->add_subcommand("submit", "gather the project, and give its parts to the farm");
+  submit->add_option("project", request.file)->required();
+  submit->add_option("--shot", request.shot, "name or id; the first when not said");
+  submit->add_option("--out", request.out, "folder for the files, which all machines see")->required();
+  submit->add_option("--parts", request.parts, "pieces of work")->check(CLI::Range(1, 1000));
+  submit->add_option("--size", request.size, "WxH; the plate's when not said");
+  submit->add_option("--samples", request.samples)->check(CLI::Range(1, 1'000'000));
+  submit->add_option("--noise", request.noise)->check(CLI::PositiveNumber);
+  auto* farmStatus = farm->add_subcommand("status", "how far the parts are");
+  auto* collect = farm->add_subcommand("collect", "submit lost parts again; the files, once they are there");
+  for (auto* verb : {farmStatus, collect})
+    verb->add_option("folder", request.file, "of the job, as submit told it")->required();
   render->add_option("--seconds", request.seconds, "stop adding samples after that long")
       ->check(CLI::PositiveNumber);
   auto* gather = app.add_subcommand("gather", "copy a project and all it links to into a folder or .zip");
@@ -135,12 +149,14 @@ int main(int argc, char** argv) {
     if (*sun) return dusk::batch::panoramaSun(request, progress);
     if (*render) return dusk::batch::render(request, progress);
     if (*mergeParts) return dusk::batch::merge(request, progress);
-    const std::pair<CLI::App*, int (*)(const dusk::batch::Request&, dusk::Progress&)> queueVerbs[] = {
+    const std::pair<CLI::App*, int (*)(const dusk::batch::Request&, dusk::Progress&)> verbs[] = {
         {add, dusk::batch::queueAdd},       {run, dusk::batch::queueRun},
         {list, dusk::batch::queueList},     {pause, dusk::batch::queuePause},
         {resume, dusk::batch::queueResume}, {remove, dusk::batch::queueRemove},
-        {move, dusk::batch::queueMove},     {watch, dusk::batch::queueWatch}};
-    for (const auto& [verb, act] : queueVerbs)
+        {move, dusk::batch::queueMove},     {watch, dusk::batch::queueWatch},
+        {submit, dusk::batch::farmSubmit},  {farmStatus, dusk::batch::farmStatus},
+        {collect, dusk::batch::farmCollect}};
+    for (const auto& [verb, act] : verbs)
       if (*verb) return act(request, progress);
     if (*gather) return dusk::batch::gather(request, progress);
     if (*match) return dusk::batch::match(request, progress);

@@ -86,11 +86,17 @@ int renderPart(const Request& request, const Source& source, size_t shot, AssetS
   const fs::path file =
       fs::path(request.out) / (source.project.shots[shot].id + "." + std::to_string(part->part) + "-of-" +
                                std::to_string(part->parts) + ".part");
+  // It has its name once it is whole: until then, what is there of it is gone on from.
+  const fs::path going = file.string() + ".going";
+  std::error_code code;
+  fs::rename(file, going, code);
   const auto passes = [&] {
     const Ticker ticker(progress);
-    return tracePart(source.project, shot, assets, cache, source.options, *part, file, progress);
+    return tracePart(source.project, shot, assets, cache, source.options, *part, going, progress);
   }();
   if (!passes) return fail(passes.error());
+  fs::rename(going, file, code);
+  if (code) return fail({"The part could not get its name " + file.string() + ": " + code.message() + "."});
   warnOfChanges(assets);
   print({{"part", file.string()}, {"samples", *passes}}, request.json);
   return 0;

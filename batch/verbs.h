@@ -15,7 +15,7 @@ struct Request {
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise;
   bool json = false, allShots = false, once = false;
-  int by = 0;
+  int by = 0, parts = 4;
 };
 
 /// Each prints its answer and returns the exit code.
@@ -31,6 +31,9 @@ int queuePause(const Request& request, Progress& progress);
 int queueResume(const Request& request, Progress& progress);
 int queueRemove(const Request& request, Progress& progress);
 int queueMove(const Request& request, Progress& progress);
+int farmSubmit(const Request& request, Progress& progress);
+int farmStatus(const Request& request, Progress& progress);
+int farmCollect(const Request& request, Progress& progress);
 /// Renders what is put into a folder.
 int queueWatch(const Request& request, Progress& progress);
 int prove(const Request& request, Progress& progress);

@@ -102,7 +102,10 @@ class QueueDrawer::Line : public QWidget {
       p.drawImage(QRectF(stamp.center() - QPointF(size.width(), size.height()) / 2, size), stamp_);
     }
     p.setPen(look::text);
-    const double left = stamp.right() + 8, buttons = look::px(210);
+    double buttons = 0;  // what they take at the right
+    for (const QToolButton* b : findChildren<QToolButton*>())
+      if (b->isVisible()) buttons = std::max(buttons, bar.right() - b->x() + 6);
+    const double left = stamp.right() + 8;
     const QString state = stateOf(job_);
     p.setFont(look::small());
     const double wide = p.fontMetrics().horizontalAdvance(state) + 12;

@@ -73,12 +73,14 @@ void FramesDesk::addSize() {
   const auto frame = [this](const Project& p) { return inHand(p); };
   const auto isPrint = [=](const Project& p) { return frame(p) && frame(p)->dpi > 0; };
   constexpr double perInch = 25.4;
+  QWidget* unit = beginRow();
   choice(
       "Told in", {"pixels", "millimetres of a print"}, "How the frame's size is told",
       [=](const Project& p) { return isPrint(p) ? 1 : 0; },
       [this](Project& p, int i) {
         if (PictureFrame* f = inHand(p)) f->dpi = i ? 300 : 0;
       });
+  endRow();
   struct Side {
     const char* label;
     int PictureFrame::*px;
@@ -128,7 +130,7 @@ void FramesDesk::addSize() {
   auto* told = note();
   onRefresh([=, this] {
     const PictureFrame* f = inHand(session_.project());
-    about->setVisible(f), told->setVisible(f);
+    about->setVisible(f), told->setVisible(f), unit->setVisible(f);
     if (!f) return;
     const Camera& camera = session_.shot().vantage.camera;
     const FramedArea area = framed(session_.shot(), *f, camera.width, camera.height);

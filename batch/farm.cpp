@@ -1,0 +1,76 @@
+#include "core/deliver/farm.h"
+
+#include "batch/answer.h"
+#include "batch/render.h"
+#include "core/project/file.h"
+
+namespace dusk::batch {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr const char* stateNames[] = {"waiting", "working", "done", "lost"};
+
+int answer(const FarmJob& job, const FarmState& state, int submitted, bool asJson) {
+  json parts = json::array();
+  for (const PartState part : state.parts) parts.push_back(stateNames[size_t(part)]);
+  print({{"folder", job.folder.string()},
+         {"parts", parts},
+         {"done", state.count(PartState::done)},
+         {"lost", state.count(PartState::lost)},
+         {"submittedAgain", submitted},
+         {"merged", state.isMerged},
+         {"files", state.files}},
+        asJson);
+  return 0;
+}
+
+}  // namespace
+
+int farmSubmit(const Request& request, Progress& progress) {
+  const auto project = loadProject(request.file);
+  if (!project) return fail(project.error());
+  const auto shot = shotIndex(*project, request.shot);
+  if (!shot) return fail(shot.error());
+  const AssetStore assets(fs::absolute(request.file).parent_path());
+  Order order;
+  order.project = onlyShot(*project, project->shots[*shot], assets);
+  order.folder = request.out, order.samples = request.samples, order.noise = request.noise;
+  if (!request.size.empty()) {
+    const auto size = sizeFrom(request.size);
+    if (!size) return fail(size.error());
+    order.size = *size;
+  }
+  const auto job = submitToFarm(*project, project->shots[*shot], assets, order, request.parts,
+                                fs::read_symlink("/proc/self/exe"), progress);
+  if (!job) return fail(job.error());
+  print(
+      {{"folder", job->folder.string()}, {"array", job->array}, {"merge", job->merge}, {"parts", job->parts}},
+      request.json);
+  return 0;
+}
+
+int farmStatus(const Request& request, Progress& progress) {
+  const auto job = farmJobIn(request.file);
+  if (!job) return fail(job.error());
+  const auto state = farmState(*job, progress);
+  if (!state) return fail(state.error());
+  return answer(*job, *state, 0, request.json);
+}
+
+int farmCollect(const Request& request, Progress& progress) {
+  auto job = farmJobIn(request.file);
+  if (!job) return fail(job.error());
+  const auto state = farmState(*job, progress);
+  if (!state) return fail(state.error());
+  int again = 0;
+  if (!state->isMerged) {
+    const auto lost = submitLost(*job, progress);
+    if (!lost) return fail(lost.error());
+    again = *lost;
+  }
+  answer(*job, *state, again, request.json);
+  return state->isMerged ? 0 : 1;
+}
+
+}  // namespace dusk::batch

@@ -1,0 +1,38 @@
+#pragma once
+#include "core/deliver/order.h"
+
+/// Many machines at one picture, through Slurm: its parts are an array job, and what merges them a job that
+/// waits for all of them. The commands are those of the PATH (sbatch, squeue); the folder must be one that
+/// all machines see.
+namespace dusk {
+
+/// A picture that was given to the farm.
+struct FarmJob {
+  std::string name;
+  std::filesystem::path folder;  ///< holds the gathered project, the parts and what they said
+  std::filesystem::path out;     ///< where the files go
+  std::string array, merge;      ///< the farm's own numbers
+  int parts = 1;
+};
+
+enum class PartState { waiting, working, done, lost };
+struct FarmState {
+  std::vector<PartState> parts;
+  bool isMerged = false, isMerging = false;
+  std::vector<std::string> files;  ///< once merged
+  int count(PartState state) const { return int(std::count(parts.begin(), parts.end(), state)); }
+};
+
+/// Gathers what the shot needs beside where its files go, and submits it. `program`: the headless program, as
+/// the machines find it. Error: the disk, the farm does not answer or refuses.
+Result<FarmJob> submitToFarm(const Project& project, const Shot& shot, const AssetStore& assets,
+                             const Order& order, int parts, const std::filesystem::path& program,
+                             Progress& progress);
+/// Error: no such job, the farm does not answer.
+Result<FarmState> farmState(const FarmJob& job, Progress& progress);
+/// Submits lost parts again, and the merge with them. Gives their number.
+Result<int> submitLost(FarmJob& job, Progress& progress);
+/// The job whose folder that is. Error: none.
+Result<FarmJob> farmJobIn(const std::filesystem::path& folder);
+
+}  // namespace dusk

@@ -1,0 +1,107 @@
+#include <QtTest>
+#include <nlohmann/json.hpp>
+
+#include "core/base/files.h"
+#include "core/project/file.h"
+
+using namespace dusk;
+using nlohmann::json;
+namespace fs = std::filesystem;
+
+/// A picture traced in parts by a real Slurm of one machine, started without root's services.
+class TestFarm : public QObject {
+  Q_OBJECT
+  QTemporaryDir folder_{QDir::tempPath() + "/farm-XXXXXX"};  // sockets want short paths
+  const QString script_ = DUSK_SOURCE "/demo/outside/farm";
+  QString project_;
+  QProcessEnvironment environment_ = QProcessEnvironment::systemEnvironment();
+  struct Answer {
+    int code = -1;
+    QByteArray out, words;
+    json told() const { return json::parse(out.toStdString(), nullptr, false); }
+  };
+  Answer run(const QString& program, const QStringList& arguments) {
+    QProcess process;
+    process.setProcessEnvironment(environment_);
+    process.start(program, arguments);
+    if (!process.waitForFinished(120'000)) return {};
+    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+  }
+  Answer farm(const QStringList& arguments) { return run(DUSK_BATCH, QStringList{"farm", "--json"} + arguments); }
+  QString in(const QString& name) { return folder_.filePath(name); }
+  /// The farm, with what it asks for in the environment; false where Slurm is not installed.
+  bool start(const QStringList& how = {}) {
+    const Answer started = run(script_, QStringList{"start", in("slurm")} + how);
+    if (started.code == 3) return false;
+    const QString line = QString(started.out).trimmed();
+    environment_.insert(line.section('=', 0, 0), line.section('=', 1));
+    if (started.code != 0) qWarning("%s", started.words.constData());
+    return started.code == 0;
+  }
+
+ private slots:
+  void initTestCase();
+  void cleanup() { run(script_, {"stop", in("slurm")}); }
+  void partsComeBackAsOnePicture();
+  void aFarmThatDoesNotAnswerIsSaid();
+  void noFarmIsSaid();
+};
+
+void TestFarm::initTestCase() {
+  Project p = *loadProject(DUSK_SOURCE "/demo/brackwater/brackwater.dusk");
+  p.shots[0].render.samples = 24, p.shots[0].render.noiseTarget = 0;
+  p.shots[0].deliverables = {{DeliverableKind::png, "picture.png"}};
+  for (AssetRef* ref : {&p.products[0].model, &p.shots[0].plate, &p.shots[0].surroundings.panorama})
+    ref->path = DUSK_SOURCE "/demo/brackwater/" + ref->path;
+  project_ = in("quay.dusk");
+  QVERIFY(saveProject(p, project_.toStdString()).ok());
+}
+
+void TestFarm::partsComeBackAsOnePicture() {
+  if (!start()) QSKIP("Slurm is not installed here (slurmctld slurmd slurm-client munge)");
+  const Answer whole = run(DUSK_BATCH, {"render", project_, "--out", in("whole"), "--size", "300x200"});
+  QVERIFY2(whole.code == 0, whole.words.constData());
+  // Held back so that one part can be lost on purpose.
+  QCOMPARE(run("scontrol", {"update", "partition=all", "state=down"}).code, 0);
+  const Answer given = farm({"submit", project_, "--out", in("out"), "--parts", "3", "--size", "300x200"});
+  QVERIFY2(given.code == 0, given.words.constData());
+  const QString folder = QString::fromStdString(given.told()["folder"].get<std::string>());
+  QCOMPARE(farm({"status", folder}).told()["parts"], (json{"waiting", "waiting", "waiting"}));
+  const QString second = QString::fromStdString(given.told()["array"].get<std::string>()) + "_2";
+  QCOMPARE(run("scancel", {second}).code, 0);
+  QCOMPARE(run("scontrol", {"update", "partition=all", "state=up"}).code, 0);
+  QTRY_COMPARE_WITH_TIMEOUT(farm({"status", folder}).told()["parts"], (json{"done", "lost", "done"}), 60'000);
+  QVERIFY(!QFile::exists(in("out/picture.png")));
+  const Answer again = farm({"collect", folder});
+  QCOMPARE(again.code, 1);  // not there yet
+  QCOMPARE(again.told()["submittedAgain"].get<int>(), 1);
+  QTRY_VERIFY_WITH_TIMEOUT(farm({"collect", folder}).code == 0, 60'000);
+  const auto one = readFile(in("whole/picture.png").toStdString()),
+             merged = readFile(in("out/picture.png").toStdString());
+  QVERIFY(one.ok() && merged.ok() && *one == *merged);
+}
+
+void TestFarm::aFarmThatDoesNotAnswerIsSaid() {
+  const QProcessEnvironment before = environment_;
+  QVERIFY(start({"--deaf"}));
+  environment_.insert("DUSK_FARM_PATIENCE", "1");
+  const Answer given = farm({"submit", project_, "--out", in("deaf"), "--parts", "2"});
+  QCOMPARE(given.code, 1);
+  QVERIFY2(given.words.contains("does not answer"), given.words.constData());
+  QVERIFY(QDir(in("deaf")).isEmpty());  // nothing half given is left
+  environment_ = before;
+}
+
+void TestFarm::noFarmIsSaid() {
+  const QProcessEnvironment before = environment_;
+  environment_.insert("PATH", in("nothing"));
+  const Answer given = farm({"submit", project_, "--out", in("none"), "--parts", "2"});
+  QCOMPARE(given.code, 1);
+  QVERIFY2(given.words.contains("no farm here"), given.words.constData());
+  QCOMPARE(farm({"status", in("none")}).code, 2);
+  QCOMPARE(farm({"submit", project_, "--out", in("none"), "--parts", "0"}).code, 2);
+  environment_ = before;
+}
+
+QTEST_GUILESS_MAIN(TestFarm)
+#include "farm.moc"
