@@ -1,9 +1,9 @@
 #pragma once
 #include "core/colour/view.h"
 #include "core/deliver/band_blend.h"
-#include "core/deliver/frames.h"
 #include "core/deliver/pass_list.h"
 #include "core/picture/file_writer.h"
+#include "core/vantage/frames.h"
 
 namespace dusk {
 
@@ -34,7 +34,8 @@ class OutputFile {
 
 /// Makes and begins the file. `passes`: those that may come (each a single pixel), of which it takes those it
 /// asks for. Error: the disk, or a format that cannot be written here.
-Result<std::unique_ptr<OutputFile>> beginOutput(const OutputPlan& plan, std::shared_ptr<const ColourView> view,
+Result<std::unique_ptr<OutputFile>> beginOutput(const OutputPlan& plan,
+                                                std::shared_ptr<const ColourView> view,
                                                 const std::vector<NamedPass>& passes);
 
 // One for each sort of file.

@@ -9,6 +9,8 @@
 #include "core/light/sun.h"
 #include "core/product/settle.h"
 #include "core/project/lamp_kinds.h"
+#include "core/proof/checks.h"
+#include "core/proof/mend.h"
 #include "core/trace/place.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
@@ -75,8 +77,17 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
                               : gap < -allowedMm ? " is sunk into "
                                                  : " stands on ") +
                              on;
-    findings.push_back({"contact-gap", what, gap, -allowedMm, allowedMm, "mm",
-                        "Settle it, or set the lift so that its lowest point touches.", "Product"});
+    findings.push_back({"contact-gap",
+                        what,
+                        gap,
+                        -allowedMm,
+                        allowedMm,
+                        "mm",
+                        "Settle it, or set the lift so that its lowest point touches.",
+                        "Product",
+                        {},
+                        spotOf(shot, p),
+                        p.id});
   }
   return findings;
 }
@@ -171,11 +182,12 @@ ShadowComparison compareShadows(const Shot& shot, AssetStore& assets) {
   return c;
 }
 
-std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes,
-                           Models models) {
+namespace {
+
+/// The checks that need no pixels.
+std::vector<Finding> proveSetUp(const ProofOf& of) {
+  const auto& [project, shot, assets, passes, models] = of;
   std::vector<Finding> findings;
-  if (index >= project.shots.size()) return findings;
-  const Shot& shot = project.shots[index];
   if (shot.vantage.solved)
     findings.push_back({"line-fit", "drawn lines against the solved camera", shot.vantage.rmsPx, 0, 1.5, "px",
                         "Look for a stroke on the wrong run, or let the lens bend (k1).", "Vantage"});
@@ -196,8 +208,14 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
     findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
                         "%", "Change the panorama's gain until the ground returns what such a ground does.",
                         "Light"});
-  if (!passes) return findings;
+  for (const auto check : {checkCamera, checkLight, checkSurfaces, checkFiles}) check(of, findings);
+  return findings;
+}
 
+/// Those of a rendered picture.
+std::vector<Finding> provePicture(const ProofOf& of) {
+  const auto& [project, shot, assets, passes, models] = of;
+  std::vector<Finding> findings;
   double cover = 0;
   for (const float a : passes->alpha.pixels) cover += a;
   if (!shot.placements.empty())
@@ -206,6 +224,7 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
   if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
+  for (const auto check : {checkCrops, checkFireflies, checkCharacter}) check(of, findings);
   const auto view = assets.view(shot.blend.view);
   const Camera camera = workingCamera(shot.vantage);
   if (!hasPlate(shot) || !view || camera.width <= 0) return findings;
@@ -223,6 +242,19 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
   if (const auto finding = edgeFinding(compareEdges(shown, *passes))) findings.push_back(*finding);
   if (const auto finding = borderFinding(shot, shown, displayed(*plate, **view)))
     findings.push_back(*finding);
+  return findings;
+}
+
+}  // namespace
+
+std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes,
+                           Models models) {
+  if (index >= project.shots.size()) return {};
+  const ProofOf of{project, project.shots[index], assets, passes, models};
+  std::vector<Finding> findings = proveSetUp(of);
+  if (passes)
+    for (Finding& f : provePicture(of)) findings.push_back(std::move(f));
+  for (Finding& f : findings) f.says = clientWords(f);
   return findings;
 }
 
@@ -270,7 +302,7 @@ std::optional<Finding> edgeFinding(const EdgeComparison& edges) {
 
 std::string findingsJson(const std::vector<Finding>& findings) {
   auto out = nlohmann::json::array();
-  for (const Finding& f : findings)
+  for (const Finding& f : findings) {
     out.push_back({{"id", f.id},
                    {"what", f.what},
                    {"value", f.value},
@@ -279,7 +311,11 @@ std::string findingsJson(const std::vector<Finding>& findings) {
                    {"unit", f.unit},
                    {"ok", f.ok()},
                    {"remedy", f.remedy},
-                   {"station", f.station}});
+                   {"station", f.station},
+                   {"canMend", canMend(f)}});
+    if (!f.says.empty()) out.back()["says"] = f.says;
+    if (f.at) out.back()["at"] = {f.at->x, f.at->y};
+  }
   return out.dump(2) + "\n";
 }
 

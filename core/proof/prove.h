@@ -13,12 +13,15 @@ namespace dusk {
 struct Finding {
   std::string id;    ///< "line-fit", "shadow-angle", "contact-gap", "height-reference", "ground-tone",
                      ///< "edge-softness", "resolution", "in-picture",
-                     ///< "catcher-cut"
+                     ///< "catcher-cut", and those of checks.h
   std::string what;  ///< in plain words
   double value = 0, low = 0, high = 0;  ///< proved when low <= value <= high
   std::string unit;
-  std::string remedy;   ///< what to do when it is off
-  std::string station;  ///< where to do it
+  std::string remedy;         ///< what to do when it is off
+  std::string station;        ///< where to do it
+  std::string says{};         ///< what a client would say; empty where it holds
+  std::optional<Vec2d> at{};  ///< where in the picture, in shares of it
+  std::string subject{};      ///< id of what it is about, where that is one of several
   bool ok() const { return value >= low && value <= high; }
 };
 

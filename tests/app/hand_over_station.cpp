@@ -1,10 +1,10 @@
-#include "blend_hands.h"
-#include "core/deliver/frames.h"
-#include "core/deliver/queue.h"
 #include "app/window/drawer.h"
 #include "app/window/queue_drawer.h"
+#include "blend_hands.h"
+#include "core/deliver/queue.h"
 #include "core/picture/read.h"
 #include "core/project/hand_over_edit.h"
+#include "core/vantage/frames.h"
 
 using namespace dusk;
 
@@ -151,7 +151,8 @@ void TestHandOverStation::framesGoWithTheProduct() {
   session().editShot("move", [](Shot& s) { s.placements[0].xM += 0.1; });
   const Vec2d moved = productSpot(shot()) - spot;
   QVERIFY(moved.length() > 0.01);
-  QVERIFY(std::abs(place()[0] - before[0] - moved.x) < 1e-9 && std::abs(place()[1] - before[1] - moved.y) < 1e-9);
+  QVERIFY(std::abs(place()[0] - before[0] - moved.x) < 1e-9 &&
+          std::abs(place()[1] - before[1] - moved.y) < 1e-9);
 }
 
 void TestHandOverStation::listsAreShared() {

@@ -2,8 +2,8 @@
 #include <QtTest>
 
 #include "core/deliver/apart.h"
-#include "core/deliver/frames.h"
 #include "core/picture/read.h"
+#include "core/vantage/frames.h"
 #include "tests/handed_over.h"
 
 using namespace dusk;
@@ -35,7 +35,8 @@ void TestHandOver::everyKindHoldsThePicture() {
   using K = DeliverableKind;
   for (const DeliverableKindInfo& info : deliverableKinds())
     p.shots[0].deliverables.push_back(usualOf(info.kind, info.name));
-  Deliverable deep = usualOf(K::png, "deep"), print = usualOf(K::tiff, "print"), light = usualOf(K::tiff, "light");
+  Deliverable deep = usualOf(K::png, "deep"), print = usualOf(K::tiff, "print"),
+              light = usualOf(K::tiff, "light");
   deep.bits = 16, print.bits = 16, light.bits = 32;
   for (const Deliverable& d : {deep, print, light}) p.shots[0].deliverables.push_back(d);
   const auto report = quay_.write(p, folder("kinds"));
@@ -46,7 +47,8 @@ void TestHandOver::everyKindHoldsThePicture() {
   QVERIFY(worstDifference(readAsIs(folder("kinds") / "tiff.tif"), png) == 0);
   // Sixteen bits are within half a code of eight.
   QVERIFY(worstDifference(readAsIs(folder("kinds") / "deep.png"), png) < 0.502 / 255);
-  QVERIFY(worstDifference(readAsIs(folder("kinds") / "print.tif"), readAsIs(folder("kinds") / "deep.png")) == 0);
+  QVERIFY(worstDifference(readAsIs(folder("kinds") / "print.tif"), readAsIs(folder("kinds") / "deep.png")) ==
+          0);
   // Light, shown by the view, is the picture.
   const auto view = *quay_.assets.view(p.shots[0].blend.view);
   QVERIFY(worstDifference(shown(readAsIs(folder("kinds") / "light.tif"), *view), png) < 0.51 / 255);
@@ -86,7 +88,8 @@ void TestHandOver::framesAreCropsOfOneTrace() {
   shot.deliverables.push_back(passes);
   const auto report = quay_.write(p, folder("frames"));
   QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
-  const Picture whole = readAsIs(folder("frames") / "whole.png"), square = readAsIs(folder("frames") / "Square-240x240.png");
+  const Picture whole = readAsIs(folder("frames") / "whole.png"),
+                square = readAsIs(folder("frames") / "Square-240x240.png");
   QCOMPARE(square.width, 240);
   for (int y = 0; y < 240; ++y)
     for (int x = 0; x < 240; ++x) QVERIFY(square.rgbAt(x, y) == whole.rgbAt(120 + x, 40 + y));
@@ -104,9 +107,8 @@ void TestHandOver::framesAreCropsOfOneTrace() {
   const Vec2d spot = productSpot(shot);
   QVERIFY(std::abs((area.area.x0 + area.area.x1) / 2.0 / width - spot.x) < 0.01);
   QVERIFY(std::abs((area.area.y0 + area.area.y1) / 2.0 / height - (spot.y - 0.05)) < 0.01);
-  QVERIFY(std::count_if(report->notes.begin(), report->notes.end(), [](const std::string& n) {
-            return n.find("Beyond") != std::string::npos;
-          }) == 1);
+  QVERIFY(std::count_if(report->notes.begin(), report->notes.end(),
+                        [](const std::string& n) { return n.find("Beyond") != std::string::npos; }) == 1);
   const auto beauty = readExrPart(folder("frames") / "passes.exr", "beauty");
   QVERIFY(beauty && beauty->width == 192 && beauty->height == 96);
 }
@@ -122,11 +124,15 @@ void TestHandOver::alphaIsWhatMakesThePictureOfThePlate() {
   shot.deliverables[3].bits = shot.deliverables[4].bits = 16;
   QVERIFY(quay_.write(p, folder("alpha")).ok());
   Project bare = p;
-  bare.shots[0].placements.clear(), bare.shots[0].deliverables = {usualOf(DeliverableKind::png, "plate"), usualOf(DeliverableKind::png, "deep-plate")};
+  bare.shots[0].placements.clear(),
+      bare.shots[0].deliverables = {usualOf(DeliverableKind::png, "plate"),
+                                    usualOf(DeliverableKind::png, "deep-plate")};
   bare.shots[0].deliverables[1].bits = 16;
   QVERIFY(quay_.write(bare, folder("alpha")).ok());
-  const Picture flat = readAsIs(folder("alpha") / "flat.png"), plate = readAsIs(folder("alpha") / "plate.png"),
-                apart = readAsIs(folder("alpha") / "apart.png"), deep = readAsIs(folder("alpha") / "deep.png"),
+  const Picture flat = readAsIs(folder("alpha") / "flat.png"),
+                plate = readAsIs(folder("alpha") / "plate.png"),
+                apart = readAsIs(folder("alpha") / "apart.png"),
+                deep = readAsIs(folder("alpha") / "deep.png"),
                 times = readAsIs(folder("alpha") / "times.tif");
   QCOMPARE(apart.channelCount(), 4);
   QVERIFY2(worstDifference(laidOver(plate, apart, false), flat) < 1.01 / 255,
@@ -165,10 +171,12 @@ void TestHandOver::whiteStaysWhiteUnderAlpha() {
   // Brought to another size it is still white where nothing is.
   const Picture square = readAsIs(folder("white") / "square.png");
   int exact = 0;
-  for (size_t i = 0; i < square.pixels.size(); i += 3) exact += square.pixels[i] == 1 && square.pixels[i + 2] == 1;
+  for (size_t i = 0; i < square.pixels.size(); i += 3)
+    exact += square.pixels[i] == 1 && square.pixels[i + 2] == 1;
   QVERIFY2(exact > square.width * square.height / 10, qPrintable(QString::number(exact)));
   // The shadow is in the alpha, and over white it is the picture again.
-  const Picture apart = readAsIs(folder("white") / "apart.png"), flat = readAsIs(folder("white") / "flat.png");
+  const Picture apart = readAsIs(folder("white") / "apart.png"),
+                flat = readAsIs(folder("white") / "flat.png");
   Picture paper = Picture::rgb(apart.width, apart.height);
   std::fill(paper.pixels.begin(), paper.pixels.end(), 1.0f);
   QVERIFY(worstDifference(laidOver(paper, apart, false), flat) < 1.01 / 255);

@@ -3,8 +3,8 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
-#include "core/deliver/frames.h"
 #include "core/project/hand_over_edit.h"
+#include "core/vantage/frames.h"
 
 namespace dusk {
 

@@ -4,8 +4,8 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
-#include "core/deliver/frames.h"
 #include "core/project/hand_over_edit.h"
+#include "core/vantage/frames.h"
 
 namespace dusk {
 namespace {

@@ -1,4 +1,4 @@
-#include "core/deliver/frames.h"
+#include "core/vantage/frames.h"
 
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -22,8 +22,13 @@ std::array<double, 4> placeOf(const Shot& shot, const PictureFrame& frame, int w
 }
 
 FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int height, double scale) {
-  FramedArea f{frame.id, frame.name, {}, std::max(1, int(std::lround(frame.widthPx * scale))),
-               std::max(1, int(std::lround(frame.heightPx * scale))), frame.dpi, false};
+  FramedArea f{frame.id,
+               frame.name,
+               {},
+               std::max(1, int(std::lround(frame.widthPx * scale))),
+               std::max(1, int(std::lround(frame.heightPx * scale))),
+               frame.dpi,
+               false};
   const auto place = placeOf(shot, frame, width, height);
   double w = (place[2] - place[0]) * width, h = (place[3] - place[1]) * height;
   const double fits = std::min({1.0, width / w, height / h});
@@ -32,7 +37,8 @@ FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int he
   // At very nearly the picture's own scale it is that: no pixel need be made of its neighbours.
   if (std::abs(w - f.width) < 1.5 && std::abs(h - f.height) < 1.5 && f.width <= width && f.height <= height)
     w = f.width, h = f.height;
-  const int columns = std::clamp(int(std::lround(w)), 1, width), rows = std::clamp(int(std::lround(h)), 1, height);
+  const int columns = std::clamp(int(std::lround(w)), 1, width),
+            rows = std::clamp(int(std::lround(h)), 1, height);
   const int x = int(std::lround(middle.x - columns / 2.0)), y = int(std::lround(middle.y - rows / 2.0));
   const int x0 = std::clamp(x, 0, width - columns), y0 = std::clamp(y, 0, height - rows);
   f.area = {x0, y0, x0 + columns, y0 + rows};
@@ -41,7 +47,8 @@ FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int he
 }
 
 FramedArea framed(const Shot& shot, const Deliverable& d, int width, int height, double scale) {
-  if (const PictureFrame* frame = byId(shot.frames, d.frameId)) return framed(shot, *frame, width, height, scale);
+  if (const PictureFrame* frame = byId(shot.frames, d.frameId))
+    return framed(shot, *frame, width, height, scale);
   return {{}, {}, {0, 0, width, height}, width, height, 0, false};
 }
 

@@ -1,0 +1,158 @@
+#include "core/base/median.h"
+#include "core/project/deliverable_kinds.h"
+#include "core/project/links.h"
+#include "core/proof/checks.h"
+#include "core/proof/match.h"
+#include "core/vantage/frames.h"
+
+namespace dusk {
+
+void checkFiles(const ProofOf& of, Findings& findings) {
+  Project one = of.project;
+  one.shots = {of.shot};
+  std::set<std::string> missing;
+  eachLink(one, [&](AssetRef& ref, LinkKind) {
+    std::error_code code;
+    if (!std::filesystem::is_regular_file(of.assets.pathOf(ref), code)) missing.insert(ref.path);
+  });
+  std::string names;
+  for (const std::string& path : missing) names += (names.empty() ? ": " : ", ") + path;
+  findings.push_back({"files-missing", "linked files that are not there" + names, double(missing.size()), 0,
+                      0, "", "Find them, or take what uses them out of the project.", "Plate"});
+  const auto changed = of.assets.changedSinceLinked();
+  names.clear();
+  for (const AssetRef& ref : changed) names += (names.empty() ? ": " : ", ") + ref.path;
+  findings.push_back({"files-changed", "linked files that are others by now" + names, double(changed.size()),
+                      0, 0, "", "Take them as they are, or bring the old ones back.", "Plate"});
+  int withoutShadow = 0;
+  for (const Deliverable& d : of.shot.deliverables) {
+    const auto holds = [&](const char* pass) {
+      return std::find(d.passes.begin(), d.passes.end(), pass) != d.passes.end();
+    };
+    withoutShadow += d.on && infoOf(d.kind).hasPasses && !d.passes.empty() && !holds("shadow_ratio") &&
+                     !holds("shadow_alpha") && d.alpha == DeliveredAlpha::none;
+  }
+  findings.push_back({"passes-chosen", "files with passes, but without the shadow's", double(withoutShadow),
+                      0, 0, "", "Choose shadow_ratio or shadow_alpha, too, or all passes.", "Hand over"});
+}
+
+namespace {
+
+/// Share of an area's border on which the product lies, in percent, and where that is most.
+std::pair<double, Vec2d> coverOnBorder(const Picture& alpha, const PixelArea& area) {
+  double covered = 0, length = 0;
+  Vec2d sum(0, 0);
+  const auto look = [&](int x, int y) {
+    const bool on = alpha.at(std::clamp(x, 0, alpha.width - 1), std::clamp(y, 0, alpha.height - 1))[0] > 0.5f;
+    covered += on, length += 1;
+    if (on) sum += Vec2d(x, y);
+  };
+  for (int x = area.x0; x < area.x1; ++x) look(x, area.y0), look(x, area.y1 - 1);
+  for (int y = area.y0; y < area.y1; ++y) look(area.x0, y), look(area.x1 - 1, y);
+  const Vec2d middle = covered > 0 ? sum / covered : Vec2d(0, 0);
+  return {100 * covered / length, Vec2d(middle.x / alpha.width, middle.y / alpha.height)};
+}
+
+}  // namespace
+
+void checkCrops(const ProofOf& of, Findings& findings) {
+  const Picture& alpha = of.passes->alpha;
+  if (of.shot.placements.empty() || alpha.empty()) return;
+  const auto tell = [&](const std::string& what, const FramedArea& f) {
+    const auto [share, at] = coverOnBorder(alpha, f.area);
+    Finding finding{"product-cut",
+                    "border of " + what + " that cuts the product",
+                    share,
+                    0,
+                    0.2,
+                    "%",
+                    "Move the product or the frame, or make the frame larger.",
+                    "Hand over"};
+    finding.subject = f.id;
+    if (share > 0) finding.at = at;
+    findings.push_back(std::move(finding));
+  };
+  std::set<std::string> told;
+  for (const Deliverable& d : of.shot.deliverables) {
+    if (!d.on || !told.insert(d.frameId).second) continue;
+    const FramedArea f = framed(of.shot, d, alpha.width, alpha.height);
+    tell(f.id.empty() ? "the picture" : "the frame \"" + f.name + "\"", f);
+    const Camera& camera = of.shot.vantage.camera;
+    if (f.id.empty() || camera.width <= 0) continue;
+    const FramedArea full = framed(of.shot, d, camera.width, camera.height);
+    findings.push_back({"frame-enlarged",
+                        "the frame \"" + f.name + "\" against the photo's own pixels",
+                        100 * full.enlarged(),
+                        0,
+                        103,
+                        "%",
+                        "Ask for fewer pixels, or show more of the picture.",
+                        "Hand over",
+                        {},
+                        {},
+                        f.id});
+  }
+}
+
+void checkFireflies(const ProofOf& of, Findings& findings) {
+  const Picture& beauty = of.passes->beauty;
+  if (of.shot.placements.empty() || beauty.width < 3 || beauty.height < 3) return;
+  int count = 0, covered = 0;
+  std::optional<Vec2d> at;
+  std::vector<double> around;
+  for (int y = 1; y + 1 < beauty.height; ++y)
+    for (int x = 1; x + 1 < beauty.width; ++x) {
+      if (of.passes->alpha.at(x, y)[0] < 1) continue;
+      ++covered;
+      const double own = double(luminance(beauty.rgbAt(x, y)));
+      if (own < 0.5) continue;
+      around.clear();
+      for (int v = -1; v <= 1; ++v)
+        for (int u = -1; u <= 1; ++u)
+          if (u || v) around.push_back(double(luminance(beauty.rgbAt(x + u, y + v))));
+      // A highlight has neighbours that are bright, too; a lucky path has none.
+      if (own < 5 * *std::max_element(around.begin(), around.end()) + 0.3) continue;
+      ++count;
+      if (!at) at = Vec2d((x + 0.5) / beauty.width, (y + 0.5) / beauty.height);
+    }
+  if (covered == 0) return;
+  findings.push_back({"fireflies",
+                      "pixels of the product that outshine all around them, of a million",
+                      1e6 * count / covered,
+                      0,
+                      40,
+                      "",
+                      "Trace more samples, or limit bright bounces.",
+                      "Render",
+                      {},
+                      at});
+}
+
+void checkCharacter(const ProofOf& of, Findings& findings) {
+  if (of.models == Models::loaded || of.shot.backdrop.kind != BackdropKind::photo || of.shot.plate.empty() ||
+      of.shot.placements.empty() || !of.shot.vantage.solved)
+    return;
+  Progress progress;
+  const auto photo = measurePhoto(of.shot, of.assets, progress);
+  if (!photo) return;
+  const auto at = spotOf(of.shot, of.shot.placements.front());
+  for (const MatchRow& row : matchRows(*photo, measureRender(*of.passes), of.shot.blend)) {
+    // Its edges are measured where they are, by "edge-softness".
+    if (!row.photo || row.kind == MatchKind::softness || row.kind == MatchKind::halo) continue;
+    static constexpr const char* ids[] = {"grain",    "softness", "halo",     "fringes",
+                                          "vignette", "black",    "exposure", "white"};
+    const double allowed = std::max(2 * row.margin, row.scale);
+    findings.push_back({ids[size_t(row.kind)],
+                        std::string(row.title) + " of the product against the photo's",
+                        row.gap(),
+                        -allowed,
+                        row.atLeast ? 1e9 : allowed,
+                        row.unit,
+                        "Match the photo.",
+                        "Blend",
+                        {},
+                        at});
+  }
+}
+
+}  // namespace dusk

@@ -1,0 +1,184 @@
+#include "core/light/sun.h"
+#include "core/proof/checks.h"
+#include "core/surface/edit.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
+
+namespace dusk {
+
+std::optional<Vec2d> spotOf(const Shot& shot, const Placement& p) {
+  if (!shot.vantage.solved) return {};
+  const Camera camera = workingCamera(shot.vantage);
+  const auto at = projected(camera, {p.xM, p.yM, planeHeightM(shot, p) + p.liftM});
+  if (!at || camera.width <= 0) return {};
+  return Vec2d(at->x / camera.width, at->y / camera.height);
+}
+
+std::optional<double> mmPerPixel(const Shot& shot, const Placement& p) {
+  if (!shot.vantage.solved) return {};
+  const Camera camera = workingCamera(shot.vantage);
+  const double away = (Vec3d(p.xM, p.yM, planeHeightM(shot, p)) - camera.position).dot(camera.axes.z);
+  if (away <= 0 || camera.focalPx <= 0) return {};
+  return 1000 * away / camera.focalPx;
+}
+
+void checkCamera(const ProofOf& of, Findings& findings) {
+  const Shot& shot = of.shot;
+  if (!shot.vantage.solved || shot.backdrop.kind != BackdropKind::photo || shot.plate.empty()) return;
+  const auto photo = of.assets.photo(shot.plate);
+  if (!photo) return;  // said by the files' check
+  const PhotoInfo& info = (*photo)->info;
+  if (info.focalMm35 > 0)
+    findings.push_back({"focal-length", "solved focal length against what the camera wrote",
+                        100 * focalMm35(shot.vantage.camera) / info.focalMm35, 88, 112, "%",
+                        "Look for a stroke on the wrong run; or the photo was cropped, which is well then.",
+                        "Vantage"});
+  if (shot.focus.on || info.fNumber <= 0 || info.focalMm <= 0 || info.focalMm35 <= 0 ||
+      shot.placements.empty())
+    return;
+  const Placement& p = shot.placements.front();
+  const Product* product = byId(of.project.products, p.productId);
+  const auto model = product ? of.assets.loadedModel(*product) : nullptr;
+  const auto perPixel = mmPerPixel(shot, p);
+  if (!model || !perPixel) return;
+  // The lens focused on its middle: how far off its near end is (Potmesil & Chakravarty 1981, "A Lens and
+  // Aperture Camera Model for Synthetic Image Generation").
+  const double away = *perPixel / 1000 * shot.vantage.camera.focalPx,
+               half = trueSize(*product, model->box()).length() / 2;
+  if (half >= away) return;
+  const double aperture = info.focalMm / info.fNumber / 1000, circle = aperture * half / (away - half);
+  findings.push_back({"depth-of-field",
+                      "blur that the photo's aperture would put on the product's near end",
+                      circle / (*perPixel / 1000),
+                      0,
+                      4,
+                      "px",
+                      "Switch depth of field on, with the photo's f-number.",
+                      "Render",
+                      {},
+                      spotOf(shot, p)});
+}
+
+void checkLight(const ProofOf& of, Findings& findings) {
+  const Shot& shot = of.shot;
+  if (shot.placements.empty()) return;
+  const ShadowComparison shadows = compareShadows(shot, of.assets);
+  const auto at = spotOf(shot, shot.placements.front());
+  if (shot.gnomon && shot.vantage.solved && shadows.productElevationDegrees)
+    if (const auto read = readGnomon(shot.vantage.camera, *shot.gnomon); read && shot.gnomon->top)
+      findings.push_back({"shadow-length",
+                          "how high the light stands against the place's",
+                          std::abs(*shadows.productElevationDegrees - read->sun.elevationDegrees),
+                          0,
+                          4,
+                          "deg",
+                          "Move the sun until the shadows are as long as the place's.",
+                          "Light",
+                          {},
+                          at});
+  const auto lit = std::count_if(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
+  const bool hasPanorama = !shot.surroundings.panorama.empty();
+  findings.push_back({"lights",
+                      "panoramas and lamps that light the product",
+                      double(lit + hasPanorama),
+                      1,
+                      1e6,
+                      "",
+                      "Light it: a panorama of the place, or lamps.",
+                      "Light",
+                      {},
+                      at});
+  if (!hasPanorama) return;
+  if (shot.backdrop.kind == BackdropKind::photo)
+    findings.push_back({"stock-light", "light sets that are still as they came, on a photo",
+                        shot.surroundings.panorama.path.find("light-sets/") != std::string::npos ? 1.0 : 0.0,
+                        0, 0, "", "Take a panorama of the place, or build its light with sun and lamps.",
+                        "Light"});
+  const auto panorama = of.assets.panorama(shot.surroundings.panorama);
+  if (!panorama) return;
+  findings.push_back({"panorama-range",
+                      "panoramas that hold nothing brighter than white",
+                      (*panorama)->isLowRange() && shot.surroundings.lostRangeEv <= 0 ? 1.0 : 0.0,
+                      0,
+                      0,
+                      "",
+                      "Merge bracketed photos, or give back the range it lost.",
+                      "Light",
+                      {},
+                      at});
+}
+
+void checkSurfaces(const ProofOf& of, Findings& findings) {
+  const auto widthOf = [&](const AssetRef& ref, int page) -> double {
+    Progress progress;
+    if (of.models == Models::loaded) {
+      const auto texture = of.assets.loadedTexture(ref, true, page);
+      return texture ? texture->width : 0;
+    }
+    const auto texture = of.assets.texture(ref, true, page, progress);
+    return texture ? (*texture)->width : 0;
+  };
+  std::set<std::string> seen;
+  for (const Placement& p : of.shot.placements) {
+    const Product* product = byId(of.project.products, p.productId);
+    const auto perPixel = mmPerPixel(of.shot, p);
+    if (!product || !perPixel || !seen.insert(p.productId).second) continue;
+    const auto at = spotOf(of.shot, p);
+    for (const Decal& d : product->decals) {
+      if (!d.on) continue;
+      findings.push_back({"print-mirrored",
+                          "prints that read backwards: \"" + d.name + "\"",
+                          d.mirrored ? 1.0 : 0.0,
+                          0,
+                          0,
+                          "",
+                          "Switch its mirroring off.",
+                          "Surface",
+                          {},
+                          at,
+                          product->id + "/" + d.id});
+      if (const double texels = widthOf(d.picture, d.page); texels > 0 && d.widthMm > 0)
+        findings.push_back({"print-sharpness",
+                            "texels of the print \"" + d.name + "\" to a pixel",
+                            *perPixel / (d.widthMm / texels),
+                            0.7,
+                            1e9,
+                            "",
+                            "Take a larger picture, or a drawing (SVG, PDF).",
+                            "Surface",
+                            {},
+                            at});
+    }
+    for (const auto& [part, surfaceId] : product->surfaceOfPart) {
+      const Surface* surface = byId(of.project.surfaces, surfaceId);
+      if (!surface || !seen.insert("surface:" + surfaceId).second) continue;
+      for (const auto& [value, feeds] : surface->feeds)
+        for (const Feed& feed : feeds) {
+          if (!feed.on || feed.picture.empty()) continue;
+          findings.push_back({"texture-size",
+                              "true size of a texture of \"" + surface->name + "\"",
+                              feed.sizeMm,
+                              2,
+                              5000,
+                              "mm",
+                              "Give it the size that the real thing has.",
+                              "Surface",
+                              {},
+                              at});
+          if (const double texels = widthOf(feed.picture, 1); texels > 0 && feed.sizeMm > 0)
+            findings.push_back({"texture-sharpness",
+                                "texels of \"" + surface->name + "\" to a pixel",
+                                *perPixel / (feed.sizeMm / texels),
+                                0.5,
+                                1e9,
+                                "",
+                                "Take a larger picture, or check its true size.",
+                                "Surface",
+                                {},
+                                at});
+        }
+    }
+  }
+}
+
+}  // namespace dusk

@@ -1,0 +1,30 @@
+#pragma once
+#include "core/proof/prove.h"
+
+/// The checks that prove() makes, by subject. Each adds what it can tell, whether it holds or not.
+namespace dusk {
+
+struct ProofOf {
+  const Project& project;
+  const Shot& shot;
+  AssetStore& assets;
+  const Passes* passes;  ///< nullptr: nothing is rendered yet
+  Models models;         ///< `loaded`: what is not at hand is left out, and nothing slow is measured
+};
+using Findings = std::vector<Finding>;
+
+void checkCamera(const ProofOf& of, Findings& findings);
+void checkLight(const ProofOf& of, Findings& findings);
+void checkSurfaces(const ProofOf& of, Findings& findings);
+void checkFiles(const ProofOf& of, Findings& findings);
+/// Need passes.
+void checkCrops(const ProofOf& of, Findings& findings);
+void checkFireflies(const ProofOf& of, Findings& findings);
+void checkCharacter(const ProofOf& of, Findings& findings);
+
+/// Where a placed product stands in the picture, in shares of it; nothing where it cannot be told.
+std::optional<Vec2d> spotOf(const Shot& shot, const Placement& placement);
+/// Millimetres of a product that a pixel of the photo shows; nothing without a camera.
+std::optional<double> mmPerPixel(const Shot& shot, const Placement& placement);
+
+}  // namespace dusk

@@ -1,0 +1,131 @@
+#include "core/proof/mend.h"
+
+#include "core/proof/match.h"
+#include "core/vantage/frames.h"
+
+namespace dusk {
+namespace {
+
+constexpr MatchKind kinds[] = {MatchKind::grain, MatchKind::fringes,  MatchKind::vignette,
+                               MatchKind::black, MatchKind::exposure, MatchKind::white};
+constexpr const char* kindIds[] = {"grain", "fringes", "vignette", "black", "exposure", "white"};
+
+std::optional<MatchKind> kindOf(const std::string& id) {
+  for (size_t i = 0; i < std::size(kinds); ++i)
+    if (id == kindIds[i]) return kinds[i];
+  return {};
+}
+
+Outcome mendMatch(Shot& shot, MatchKind kind, AssetStore& assets, const Passes* passes) {
+  if (!passes) return Error{"Nothing is rendered yet: wait for the picture."};
+  Progress progress;
+  const auto photo = measurePhoto(shot, assets, progress);
+  if (!photo) return photo.error();
+  shot.blend = matched(shot.blend, kind, *photo, measureRender(*passes));
+  return done();
+}
+
+Outcome mendFocus(Shot& shot, AssetStore& assets) {
+  const auto photo = assets.photo(shot.plate);
+  if (!photo) return photo.error();
+  const PhotoInfo& info = (*photo)->info;
+  const Placement& p = shot.placements.front();
+  const Camera& camera = shot.vantage.camera;
+  shot.focus.on = true, shot.focus.fNumber = info.fNumber;
+  shot.focus.distanceM = (Vec3d(p.xM, p.yM, planeHeightM(shot, p)) - camera.position).dot(camera.axes.z);
+  if (info.focalMm35 > 0) shot.focus.sensorWidthMm = 36 * info.focalMm / info.focalMm35;
+  return done();
+}
+
+Outcome mendFrame(Shot& shot, const Finding& finding) {
+  PictureFrame* frame = byId(shot.frames, finding.subject);
+  if (!frame) return Error{"The frame is gone."};
+  const double by = 100 / finding.value;
+  frame->widthPx = std::max(1, int(frame->widthPx * by)),
+  frame->heightPx = std::max(1, int(frame->heightPx * by));
+  return done();
+}
+
+Outcome mendPrint(Project& project, const Finding& finding) {
+  const size_t slash = finding.subject.find('/');
+  Product* product = byId(project.products, finding.subject.substr(0, slash));
+  Decal* decal = product ? byId(product->decals, finding.subject.substr(slash + 1)) : nullptr;
+  if (!decal) return Error{"The print is gone."};
+  decal->mirrored = false;
+  return done();
+}
+
+struct Words {
+  const char *id, *says;
+};
+constexpr Words words[] = {
+    {"line-fit", "It stands at an odd angle."},
+    {"focal-length", "It looks stretched, as by another lens."},
+    {"shadow-angle", "Its shadow falls another way than all others."},
+    {"shadow-length", "Its shadow is longer or shorter than the others."},
+    {"contact-gap", "It floats."},
+    {"height-reference", "It is too large, or too small, for that place."},
+    {"ground-tone", "It is lit too brightly, or too little, for that place."},
+    {"edge-softness", "It looks cut out and stuck on."},
+    {"resolution", "The picture is not the size we sent."},
+    {"in-picture", "Where is it?"},
+    {"catcher-cut", "Its shadow ends with an edge."},
+    {"border", "There is a grey box round it on our page."},
+    {"depth-of-field", "It is sharper than a photo could be."},
+    {"lights", "It is black."},
+    {"stock-light", "It shines as in a studio, not as in that place."},
+    {"panorama-range", "The light is flat, without a real sun."},
+    {"print-mirrored", "The lettering reads backwards."},
+    {"print-sharpness", "The print is blurred."},
+    {"texture-sharpness", "The material is blurred."},
+    {"texture-size", "The material looks like a model of itself."},
+    {"product-cut", "A piece of it is missing at the border."},
+    {"frame-enlarged", "It is soft at the size we need."},
+    {"fireflies", "There are white specks on it."},
+    {"grain", "It is too clean beside the photo, or too noisy."},
+    {"fringes", "Its edges have other colours than the photo's."},
+    {"vignette", "It is too bright for the corner it stands in."},
+    {"black", "Its blacks are deeper than any in the photo."},
+    {"exposure", "It is brighter or darker than all around it."},
+    {"white", "Its white has another tint."},
+    {"files-missing", "We cannot open it: files are missing."},
+    {"files-changed", "That is not the version we agreed on."},
+    {"passes-chosen", "Where is the shadow?"},
+};
+
+}  // namespace
+
+bool canMend(const Finding& f) {
+  return !f.ok() && (kindOf(f.id) || f.id == "contact-gap" || f.id == "depth-of-field" ||
+                     f.id == "frame-enlarged" || f.id == "print-mirrored" || f.id == "passes-chosen");
+}
+
+Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& assets, const Passes* passes) {
+  if (index >= project.shots.size()) return Error{"The shot is gone."};
+  Shot& shot = project.shots[index];
+  if (const auto kind = kindOf(f.id)) return mendMatch(shot, *kind, assets, passes);
+  if (f.id == "contact-gap") {
+    Placement* p = byId(shot.placements, f.subject);
+    if (!p) return Error{"It is no longer placed."};
+    p->liftM -= f.value / 1000;
+    return done();
+  }
+  if (f.id == "depth-of-field") return mendFocus(shot, assets);
+  if (f.id == "frame-enlarged") return mendFrame(shot, f);
+  if (f.id == "print-mirrored") return mendPrint(project, f);
+  if (f.id == "passes-chosen") {
+    for (Deliverable& d : shot.deliverables)
+      if (!d.passes.empty()) d.passes.push_back("shadow_ratio");
+    return done();
+  }
+  return Error{"This is for you to decide. " + f.remedy};
+}
+
+std::string clientWords(const Finding& f) {
+  if (f.ok()) return {};
+  for (const Words& w : words)
+    if (f.id == w.id) return w.says;
+  return {};
+}
+
+}  // namespace dusk
