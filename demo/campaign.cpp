@@ -5,7 +5,9 @@
 #include "core/light/align.h"
 #include "core/light/backdrop.h"
 #include "core/project/file.h"
+#include "core/project/hand_over_edit.h"
 #include "core/project/json.h"
+#include "core/proof/match.h"
 #include "core/surface/edit.h"
 #include "core/surface/library.h"
 #include "core/vantage/solve.h"
@@ -14,6 +16,23 @@
 
 namespace dusk::demo {
 namespace {
+
+/// Files of the quay: all of it, its passes, a square crop, and the gauge alone.
+void handOver(Shot& shot) {
+  shot.deliverables = {{DeliverableKind::png, "brackwater-quay.png"},
+                       {DeliverableKind::exr, "brackwater-quay.exr"}};
+  const std::string square = addFrame(shot, {"Square", 900, 900}),
+                    tall = addFrame(shot, {"Tall 9:16", 540, 960});
+  for (PictureFrame& f : shot.frames) {
+    f.aboutProduct = true, f.width = f.id == square ? 0.5 : 0.3;
+    f.centre = Vec2d(f.id == square ? 0.03 : 0, -0.12);
+  }
+  Deliverable crop = usualOf(DeliverableKind::jpeg, "brackwater-{frame}"),
+              alone = usualOf(DeliverableKind::png, "brackwater-alone");
+  crop.frameId = square;
+  alone.alpha = DeliveredAlpha::straight, alone.on = false;
+  shot.deliverables.push_back(crop), shot.deliverables.push_back(alone);
+}
 
 const char* presetFor(const std::string& part) {
   const auto is = [&](const char* word) { return part.find(word) != std::string::npos; };
@@ -115,7 +134,7 @@ Outcome writeMoreCampaigns(const std::filesystem::path& demo) {
     const nlohmann::json truth = {{"camera", set.camera}};
     if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written)
       return written;
-    return saveProject(p, folder / (std::string(id) + ".dusk"));
+    return saveMatched(p, folder / (std::string(id) + ".dusk"));
   };
   if (const auto made = photographedSet("boathouse", "Boathouse bench", boathouse()); !made) return made;
   if (const auto made = photographedSet("slipway", "Wet slipway", slipway()); !made) return made;
@@ -139,7 +158,7 @@ Outcome writeMoreCampaigns(const std::filesystem::path& demo) {
   shot.placements = {{"mini-1", "mini", 0, 0, 0, 24}};
   shot.contact.gloss = 0.35, shot.contact.glossRoughness = 0.25, shot.contact.glossIor = 1.5;
   shot.deliverables = {{DeliverableKind::png, "table.png"}, {DeliverableKind::exr, "table.exr"}};
-  return saveProject(p, folder / "table.dusk");
+  return saveMatched(p, folder / "table.dusk");
 }
 
 Outcome writeCampaign(const std::filesystem::path& folder) {
@@ -175,14 +194,13 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   sun.kelvin = set.sun.kelvin, sun.powerEv = set.sun.powerEv, sun.azimuthDegrees = set.sun.azimuthDegrees;
   sun.elevationDegrees = set.sun.elevationDegrees, sun.discDegrees = set.sun.discDegrees;
   shot.lamps.push_back(sun);
-  shot.deliverables = {{DeliverableKind::png, "brackwater-quay.png"},
-                       {DeliverableKind::exr, "brackwater-quay.exr"}};
+  handOver(shot);
   project.shots.push_back(std::move(shot));
 
   const nlohmann::json truth = {{"camera", set.camera}, {"sun", set.sun}};
   if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written)
     return written;
-  if (auto saved = saveProject(project, folder / "brackwater.dusk"); !saved) return saved;
+  if (auto saved = saveMatched(project, folder / "brackwater.dusk"); !saved) return saved;
 
   // The same place with both products of the works.
   project.name = "Brackwater pair";
@@ -194,7 +212,7 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   pair.placements[0].xM = 0.06;
   pair.placements.push_back({"mini-1", "mini", 0.36, -0.03, 0, 14});
   pair.deliverables = {{DeliverableKind::png, "brackwater-pair.png"}};
-  return saveProject(project, folder / "brackwater-pair.dusk");
+  return saveMatched(project, folder / "brackwater-pair.dusk");
 }
 
 namespace {
@@ -265,7 +283,20 @@ Outcome writeUsed(const std::filesystem::path& folder) {
   dial.side = DecalSide::outside, dial.roughness = 0.6;
   project->products[0].decals = {decal, dial};
   project->shots[0].deliverables = {{DeliverableKind::png, "brackwater-used.png"}};
-  return saveProject(*project, folder / "brackwater-used.dusk");
+  return saveMatched(*project, folder / "brackwater-used.dusk");
+}
+
+Outcome saveMatched(Project project, const std::filesystem::path& file) {
+  AssetStore assets(file.parent_path());
+  Progress progress;
+  for (Shot& shot : project.shots) {
+    const bool hasGrain = !shot.blend.grain.sigma.empty();
+    if (shot.backdrop.kind != BackdropKind::photo || shot.plate.empty() || hasGrain) continue;
+    const auto photo = measurePhoto(shot, assets, progress);
+    if (!photo) return photo.error();
+    shot.blend = matched(shot.blend, MatchKind::grain, *photo, {});
+  }
+  return saveProject(project, file);
 }
 
 }  // namespace dusk::demo

@@ -3,6 +3,7 @@
 #include "core/project/file.h"
 #include "core/surface/edit.h"
 #include "core/surface/library.h"
+#include "demo/campaign.h"
 #include "demo/jar.h"
 
 namespace dusk::demo {
@@ -79,7 +80,7 @@ Outcome writeJarCampaign(const fs::path& demo) {
   white.placements = {{"jar-1", "jar", 0, 0, 0, 8}};
   white.deliverables = {{DeliverableKind::png, "jar-white.png"}};
   project.shots.push_back(white);
-  if (auto saved = saveProject(project, folder / "jar.dusk"); !saved) return saved;
+  if (auto saved = saveMatched(project, folder / "jar.dusk"); !saved) return saved;
 
   project.name += ", used";
   for (Surface& s : project.surfaces) {
@@ -89,7 +90,7 @@ Outcome writeJarCampaign(const fs::path& demo) {
   }
   for (Shot& s : project.shots)
     for (Deliverable& d : s.deliverables) d.fileName = "used-" + d.fileName;
-  return saveProject(project, folder / "jar-used.dusk");
+  return saveMatched(project, folder / "jar-used.dusk");
 }
 
 }  // namespace dusk::demo

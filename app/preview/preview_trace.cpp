@@ -4,6 +4,8 @@
 #include "app/preview/preview_state.h"
 #include "core/blend/stack.h"
 #include "core/deliver/pass_view.h"
+#include "core/proof/checks.h"
+#include "core/proof/mend.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
 #include "core/vantage/camera.h"
@@ -273,7 +275,12 @@ void Preview::measure(const Latest& latest) {
     if (stage.shownPlate && stage.area == QRect(QPoint(0, 0), stage.whole))
       if (const auto border = borderFinding(shot, shown, *stage.shownPlate))
         proofs->findings.push_back(*border);
+    if (stage.area == QRect(QPoint(0, 0), stage.whole)) {
+      const ProofOf of{project, shot, *stage.assets, &passes, Models::loaded};
+      checkCrops(of, proofs->findings), checkFireflies(of, proofs->findings);
+    }
   }
+  for (Finding& f : proofs->findings) f.says = clientWords(f);
   emit proofsReady(proofs);
 }
 

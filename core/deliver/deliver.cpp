@@ -4,6 +4,7 @@
 
 #include "core/base/memory.h"
 #include "core/deliver/band_blend.h"
+#include "core/deliver/names.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/outputs.h"
 #include "core/deliver/recipe.h"
@@ -61,8 +62,8 @@ class Delivery {
     // A picture in one piece is planned at once.
     const double planned = (long long)width_ * height_ > options_.wholePixels ? 0.05 : 0;
     progress.reportWithin(0, planned);
-    auto tracing = Tracing::plan(project_, shot_, scene_, width_, height_, options_.wholePixels, wantsPasses_,
-                                 progress);
+    auto tracing =
+        Tracing::plan(project_, shot_, scene_, width_, height_, options_.wholePixels, wantsPasses_, progress);
     if (!tracing) return tracing.error();
     tracing_ = std::move(*tracing);
     const BandPlan& plan = tracing_->bands();
@@ -103,6 +104,8 @@ class Delivery {
     for (const std::string& note : outputs.notes()) report.notes.push_back(note);
     report.noise = noise_.mean();
     report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    if (progress.cancelled()) return cancelledError();
+    if (outputs.hasProofs()) outputs.tell(toldOf(report));
     if (progress.cancelled()) return cancelledError();
     auto files = outputs.close();
     if (!files) return files.error();
@@ -162,6 +165,26 @@ class Delivery {
     const auto finished = blend.add(passes, std::move(plate), std::move(shown));
     if (const Outcome added = outputs.add(finished, blend.stageNames()); !added) return added.error();
     return passes;
+  }
+
+  /// What proof sheets say.
+  Told toldOf(const DeliverReport& report) const {
+    Told told;
+    told.findings = prove(project_, size_t(&shot_ - project_.shots.data()), assets_, &report.passes);
+    const auto say = [&](const std::string& name, const std::string& value) {
+      told.settings.push_back({name, value});
+    };
+    say("Project", project_.name), say("Shot", shot_.name);
+    say("Version", std::to_string(shot_.handOver.version));
+    say("Date", options_.date.empty() ? today() : options_.date);
+    say("Traced", std::to_string(report.width) + " × " + std::to_string(report.height) + ", " +
+                      std::to_string(report.samples) + " samples, seed " + std::to_string(shot_.render.seed));
+    say("View", shot_.blend.view);
+    if (!shot_.handOver.creator.empty()) say("By", shot_.handOver.creator);
+    if (!shot_.handOver.rights.empty()) say("Rights", shot_.handOver.rights);
+    for (const OutputPlan& plan : plans_)
+      told.files.push_back(plan.file.filename().string() + ": " + describe(plan.what, plan.frame));
+    return told;
   }
 
   void tellOfEmpty(DeliverReport& report) const {

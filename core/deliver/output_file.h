@@ -3,6 +3,7 @@
 #include "core/deliver/band_blend.h"
 #include "core/deliver/pass_list.h"
 #include "core/picture/file_writer.h"
+#include "core/proof/prove.h"
 #include "core/vantage/frames.h"
 
 namespace dusk {
@@ -14,8 +15,18 @@ struct OutputPlan {
   std::filesystem::path file;
   PictureTags tags{};
 };
+inline bool isProof(DeliverableKind kind) {
+  return kind == DeliverableKind::proofPage || kind == DeliverableKind::proofPdf;
+}
 /// What of the blend its file is made of.
 BlendLook lookOf(const OutputPlan& plan);
+
+/// What a proof sheet says beside the picture.
+struct Told {
+  std::vector<Finding> findings;
+  std::vector<std::pair<std::string, std::string>> settings;  ///< name and value, in their order
+  std::vector<std::string> files;                             ///< all that are written with it
+};
 
 /// A file that is made while its rows come from the top. It takes its place with close() alone; without,
 /// nothing is left of it.
@@ -26,6 +37,8 @@ class OutputFile {
   virtual Outcome add(const FinishedRows& rows, const std::vector<std::string>& stageNames) = 0;
   /// Rows of all passes of the files (see Outputs), of the whole picture's width, from `firstRow` on.
   virtual Outcome addPasses(const std::vector<Picture>&, int /*firstRow*/) { return done(); }
+  /// What is known of the picture once it is all there; before close().
+  virtual void tell(const Told&) {}
   /// `keeps`: which passes have anything in them.
   virtual Outcome close(const std::vector<bool>& keeps) = 0;
   /// What is to be told of it.
@@ -42,6 +55,8 @@ Result<std::unique_ptr<OutputFile>> beginOutput(const OutputPlan& plan,
 Result<std::unique_ptr<OutputFile>> beginPicture(const OutputPlan& plan,
                                                  std::shared_ptr<const ColourView> view);
 Result<std::unique_ptr<OutputFile>> beginExr(const OutputPlan& plan, const std::vector<NamedPass>& passes);
+Result<std::unique_ptr<OutputFile>> beginProof(const OutputPlan& plan,
+                                               std::shared_ptr<const ColourView> view);
 Result<std::unique_ptr<OutputFile>> beginLayers(const OutputPlan& plan,
                                                 std::shared_ptr<const ColourView> view);
 

@@ -46,8 +46,9 @@ bool isOthers(const fs::path& file, const Project& project, const Shot& shot) {
 
 }  // namespace
 
-Result<std::vector<OutputPlan>> planOutputs(const Project& project, const Shot& shot, const AssetStore& assets,
-                                            const DeliverOptions& options, int width, int height) {
+Result<std::vector<OutputPlan>> planOutputs(const Project& project, const Shot& shot,
+                                            const AssetStore& assets, const DeliverOptions& options,
+                                            int width, int height) {
   auto plans = named(project, shot, assets, options, width, height);
   if (!plans) return plans;
   for (OutputPlan& plan : *plans) {
@@ -86,7 +87,7 @@ std::string describe(const Deliverable& d, const FramedArea& frame) {
   std::string text = info.title;
   if (d.kind == DeliverableKind::exr)
     text += d.bits == 32 ? ", full floats" : ", half floats";
-  else
+  else if (!isProof(d.kind))
     text += d.bits == 32 ? ", scene light in floats" : ", " + std::to_string(d.bits) + " bit";
   if (d.kind == DeliverableKind::exr && !d.passes.empty())
     text += ", " + std::to_string(d.passes.size()) + (d.passes.size() == 1 ? " pass" : " passes");

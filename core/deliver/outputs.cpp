@@ -80,6 +80,15 @@ Result<std::vector<fs::path>> Outputs::close() {
   return paths;
 }
 
+void Outputs::tell(const Told& told) {
+  for (const auto& file : files_) file->tell(told);
+}
+
+bool Outputs::hasProofs() const {
+  return std::any_of(plans_.begin(), plans_.end(),
+                     [](const OutputPlan& plan) { return isProof(plan.what.kind); });
+}
+
 std::vector<std::string> Outputs::empty() const {
   std::vector<std::string> names;
   for (const auto* list : {&left_, &listed_})

@@ -25,6 +25,10 @@ class Outputs {
   Outcome add(const std::vector<FinishedRows>& rows, const std::vector<std::string>& stageNames);
   /// Puts the files in their places, and gives their paths.
   Result<std::vector<std::filesystem::path>> close();
+  /// For proof sheets; before close().
+  void tell(const Told& told);
+  /// Whether any of the files is one.
+  bool hasProofs() const;
   /// Names of passes with nothing in them.
   std::vector<std::string> empty() const;
   /// What is to be told of the files.

@@ -20,8 +20,8 @@ class PictureOutput : public OutputFile {
     if (rows.area.height() <= 0) return done();
     if (!scaler_) return writer_->write(made(rows));
     // Sizes change in light: in codes, thin bright things would go dark.
-    const Picture scaled = scaler_->add(isApart() ? beside({&rows.light, &rows.belowLight, &rows.cover})
-                                                  : rows.light);
+    const Picture scaled =
+        scaler_->add(isApart() ? beside({&rows.light, &rows.belowLight, &rows.cover}) : rows.light);
     if (scaled.empty()) return done();
     FinishedRows small;
     small.light = isApart() ? channelsOf(scaled, 0) : scaled;
@@ -41,8 +41,8 @@ class PictureOutput : public OutputFile {
     const bool isLight = plan_.what.bits == 32;
     if (!isApart()) return isLight ? rows.light : rows.codes;
     const int levels = isLight ? 0 : (1 << plan_.what.bits) - 1;
-    return layerOver(isLight ? rows.belowLight : rows.belowCodes, isLight ? rows.light : rows.codes, rows.cover,
-                     levels, plan_.what.alpha == DeliveredAlpha::premultiplied);
+    return layerOver(isLight ? rows.belowLight : rows.belowCodes, isLight ? rows.light : rows.codes,
+                     rows.cover, levels, plan_.what.alpha == DeliveredAlpha::premultiplied);
   }
   static Picture beside(const std::vector<const Picture*>& all) {
     Picture out(all[0]->width, all[0]->height, std::vector<std::string>(all.size() * 3, "V"));
@@ -104,16 +104,18 @@ BlendLook lookOf(const OutputPlan& plan) {
   const bool isScaled = f.area.width() != f.width || f.area.height() != f.height;
   BlendLook look;
   look.area = f.area;
-  look.layered = d.alpha != DeliveredAlpha::none;
+  look.layered = d.alpha != DeliveredAlpha::none || isProof(d.kind);
   look.staged = d.kind == DeliverableKind::openRaster;
   look.light = d.kind == DeliverableKind::exr || d.bits == 32 || isScaled;
   look.codes = !look.light && !look.staged;
   return look;
 }
 
-Result<std::unique_ptr<OutputFile>> beginOutput(const OutputPlan& plan, std::shared_ptr<const ColourView> view,
+Result<std::unique_ptr<OutputFile>> beginOutput(const OutputPlan& plan,
+                                                std::shared_ptr<const ColourView> view,
                                                 const std::vector<NamedPass>& passes) {
   if (plan.what.kind == DeliverableKind::exr) return beginExr(plan, passes);
+  if (isProof(plan.what.kind)) return beginProof(plan, std::move(view));
   if (plan.what.kind == DeliverableKind::openRaster) return beginLayers(plan, std::move(view));
   return beginPicture(plan, std::move(view));
 }

@@ -25,10 +25,14 @@ const DeliverableKindInfo table[] = {
      false, true},
     {DeliverableKind::openRaster, "openRaster", "OpenRaster layers", ".ora",
      "The blend's rows as layers over one another, for a colleague's picture editor", sixteen},
+    {DeliverableKind::proofPage, "proofPage", "Proof sheet, web page", ".html",
+     "The picture before and after, with every finding: one file that opens anywhere", eight},
+    {DeliverableKind::proofPdf, "proofPdf", "Proof sheet, PDF", ".pdf", "The same, to be printed and filed",
+     eight},
 };
-static_assert(std::size(table) == size_t(DeliverableKind::openRaster) + 1);
+static_assert(std::size(table) == size_t(DeliverableKind::proofPdf) + 1);
 
-constexpr FrameShape shapes[] = {{"Square", 1080, 1080}, {"Portrait 4:5", 1080, 1350},
+constexpr FrameShape shapes[] = {{"Square", 1080, 1080},    {"Portrait 4:5", 1080, 1350},
                                  {"Tall 9:16", 1080, 1920}, {"Wide 16:9", 1920, 1080},
                                  {"Banner 3:1", 1800, 600}, {"A4 upright", 2480, 3508}};
 

@@ -247,7 +247,7 @@ void TestProject::unknownWordsAreRefusedWithThoseThereAre() {
        {std::pair(R"("standIns": [{"kind": "cone"}])", "'box', 'cylinder', 'ball' or 'sheet', not 'cone'"),
         {R"("backdrop": {"kind": "sea"})", "'photo', 'plain', 'gradient' or 'panorama', not 'sea'"},
         {R"("evidence": {"strokes": [{"run": "c"}]})", "'a', 'b' or 'up', not 'c'"},
-        {R"("deliverables": [{"kind": "bmp", "fileName": "a"}])", "'avif' or 'openRaster', not 'bmp'"}}) {
+        {R"("deliverables": [{"kind": "bmp", "fileName": "a"}])", "'proofPage' or 'proofPdf', not 'bmp'"}}) {
     const auto project = fromText(std::string(R"({"schema": 1, "shots": [{)") + shot + "}]}");
     QVERIFY(!project.ok());
     QVERIFY2(project.error().message.find(words) != std::string::npos, project.error().message.c_str());

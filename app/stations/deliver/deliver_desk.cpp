@@ -2,6 +2,7 @@
 
 #include "app/stations/deliver/delivery.h"
 #include "app/stations/deliver/files_desk.h"
+#include "app/stations/deliver/findings_desk.h"
 #include "app/stations/deliver/frames_desk.h"
 #include "app/stations/parts.h"
 #include "app/widgets/file_choice.h"
@@ -28,6 +29,9 @@ class DeliverDesk : public Desk {
     addWhere();
     beginFold("Frames", true);
     add(new FramesDesk(bench));
+    endFold();
+    beginFold("Proofs", true);
+    add(new FindingsDesk(bench));
     endFold();
     addSaid();
     addLists();
