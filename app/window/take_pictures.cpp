@@ -5,6 +5,7 @@
 #include "app/stations/stations.h"
 #include "app/window/drawer.h"
 #include "app/window/main_window.h"
+#include "app/window/queue_drawer.h"
 #include "core/project/feed_kinds.h"
 #include "core/project/shots.h"
 
@@ -47,6 +48,31 @@ void matchAndCompare(MainWindow& window) {
   rendered.name = "as rendered";
   window.preview().compareWith(rendered);
   waitFor([&] { return !window.picture().frame()->other.isNull(); }, 10'000);
+}
+
+/// Two jobs in a queue of their own, the first being worked on.
+void workOnQueue(MainWindow& window, const QString& folder) {
+  Session& session = window.session();
+  Queue queue(Queue::usualFolder());
+  for (const char* name : {"first", "second"}) {
+    Order order;
+    order.project = onlyShot(session.project(), session.shot(), *session.assets());
+    order.folder = (folder + "/" + name).toStdString();
+    if (!queue.add(order)) return;
+  }
+  window.drawer().open("Queue");
+  window.queue().refresh();
+  waitFor([&] { return window.queue().jobs().size() == 2; }, 10'000);
+  window.queue().work();
+  waitFor([&] { return window.queue().jobs()[0].fraction > 0.4; }, 120'000);
+}
+
+void endQueue(MainWindow& window) {
+  Queue queue(Queue::usualFolder());
+  for (const QueuedJob& job : queue.list()) (void)queue.pause(job.id);
+  waitFor([&] { return !queue.isRunning(); }, 30'000);
+  for (const QueuedJob& job : queue.list()) (void)queue.remove(job.id);
+  window.drawer().open("Proofs");
 }
 
 }  // namespace
@@ -95,8 +121,18 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     if (Station(i) == Station::contact) ready(samples);
     if (Station(i) == Station::render)
       waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
+    if (Station(i) == Station::deliver && !session.shot().frames.empty())
+      session.selectFrame(session.shot().frames[0].id);
     settle(300);
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
+    // A queue of its own, set by who takes the pictures: nobody's work is in it.
+    if (Station(i) == Station::deliver && qEnvironmentVariableIsSet("DUSK_QUEUE")) {
+      const QTemporaryDir out;
+      workOnQueue(window, out.path());
+      settle(1000);
+      take("queue");
+      endQueue(window);
+    }
     if (Station(i) == Station::surface) session.undo(), ready(samples);
     if (Station(i) == Station::blend) {
       matchAndCompare(window);

@@ -30,9 +30,7 @@ class Progress {
       return {from + (to - from) * first, from + (to - from) * end};
     }
   };
-  Part part() const {
-    return {from_.load(std::memory_order_relaxed), to_.load(std::memory_order_relaxed)};
-  }
+  Part part() const { return {from_.load(std::memory_order_relaxed), to_.load(std::memory_order_relaxed)}; }
   void reportWithin(const Part& part) { reportWithin(part.from, part.to); }
   double fraction() const { return fraction_.load(std::memory_order_relaxed); }
 

@@ -9,9 +9,9 @@ struct BlendFrame {
   PixelArea whole;            ///< the piece of the picture that there is, in pixels of the picture
   int width = 0, height = 0;  ///< of the picture
   double scale = 1;           ///< pixels of the picture to one of the plate, each way
-  PixelArea crop{};           ///< what is delivered of it, by which layers are anchored; empty: all
   PixelArea shown() const { return crop.width() > 0 ? crop : PixelArea{0, 0, width, height}; }
-  NodePtr depth;              ///< metres, 1 channel; nullptr where it is not known
+  NodePtr depth;     ///< metres, 1 channel; nullptr where it is not known
+  PixelArea crop{};  ///< what is delivered of it, by which layers are anchored; empty: all
 };
 
 /// Light in place, row by row: straight (not premultiplied) values.

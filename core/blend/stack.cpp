@@ -98,7 +98,8 @@ class Builder {
       stack_.notes.push_back(text);
   }
   void tellStage(const std::string& name) {
-    if (stack_.stages.empty() || stack_.stages.back().light != light_) stack_.stages.push_back({name, light_});
+    if (stack_.stages.empty() || stack_.stages.back().light != light_)
+      stack_.stages.push_back({name, light_});
   }
   const BlendRow& row(BlendRole role) const { return rowOf(blend_, role); }
   bool shows(BlendRole role) const { return row(role).on && row(role).strength > 0; }

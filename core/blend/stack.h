@@ -17,8 +17,8 @@ struct BlendSources {
   int plateWidth = 0;            ///< of the photo; 0: as the picture
   AssetStore* assets = nullptr;  ///< of layers' pictures and colour tables; nullptr: those are left out
   CutOutStore* cutOuts = nullptr;
-  PixelArea crop{};              ///< what is delivered of the picture, by which layers are anchored; empty: all
-  bool withoutProduct = false;   ///< the place alone, through all that is done to the whole picture
+  PixelArea crop{};  ///< what is delivered of the picture, by which layers are anchored; empty: all
+  bool withoutProduct = false;          ///< the place alone, through all that is done to the whole picture
   std::vector<std::string> partOfId{};  ///< [id - 1], of the passes' covers
   std::optional<Vec3d> product{};       ///< the spot of the first placed product
 };
@@ -30,7 +30,7 @@ struct Stack {
   NodePtr light;  ///< scene-linear, 3 channels
   NodePtr plate;  ///< as it came in; nullptr without one
   std::shared_ptr<const Picture> shownPlate;
-  NodePtr cover;                     ///< of the product, by channel, as far as it is seen; nullptr without it
+  NodePtr cover;  ///< of the product, by channel, as far as it is seen; nullptr without it
   struct Stage {
     std::string name;
     NodePtr light;  ///< the picture up to here

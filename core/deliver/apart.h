@@ -8,8 +8,9 @@ namespace dusk {
 /// channels, or empty) is the least alpha. The alpha is otherwise the least that can do it: where nothing
 /// changed it is 0, a grey shadow is black at the alpha by which it darkens, added light is as bright as may
 /// be. `levels`: values are codes, cut off at 0 and 1, and
-/// the alpha is rounded up to one of so many, so that what is rounded later is the colour alone; 0: light. (Smith & Blinn 1996, "Blue Screen Matting", with the background known; the least
-/// alpha is what makes the answer a single one.)
+/// the alpha is rounded up to one of so many, so that what is rounded later is the colour alone; 0: light.
+/// (Smith & Blinn 1996, "Blue Screen Matting", with the background known; the least alpha is what makes the
+/// answer a single one.)
 Picture layerOver(const Picture& below, const Picture& above, const Picture& cover, int levels,
                   bool premultiplied);
 

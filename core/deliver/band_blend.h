@@ -14,8 +14,8 @@ struct BlendLook {
 
 /// Some rows of a finished crop; each picture is empty where its look does not ask for it.
 struct FinishedRows {
-  PixelArea area;          ///< where they lie in the picture; may be empty
-  Picture light, codes;    ///< scene-linear, and as display code values
+  PixelArea area;                         ///< where they lie in the picture; may be empty
+  Picture light, codes;                   ///< scene-linear, and as display code values
   Picture belowLight, belowCodes, cover;  ///< without the product, and its cover by channel
   std::vector<Picture> stages, stageLight;
 };

@@ -106,8 +106,9 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
     if (log.isComplete(how.layer, piece)) return done();
   }
   if (!log.isWritable())
-    return Error{"A piece of the trace is missing: one of its parts was not traced to its end. Trace it again, and "
-                 "name its file."};
+    return Error{
+        "A piece of the trace is missing: one of its parts was not traced to its end. Trace it again, and "
+        "name its file."};
   film_.window = piece;
   auto kept = std::chrono::steady_clock::now();
   Outcome saved = done();

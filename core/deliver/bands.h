@@ -50,8 +50,7 @@ class BandFilm {
  private:
   Outcome exposePieces(const Scene& scene, const Exposure& how, Progress& progress);
   Outcome thinOut(const Scene& scene, const Exposure& how, Progress& progress);
-  Outcome tracePiece(const Scene& scene, const Film::Window& piece, const Exposure& how,
-                     Progress& progress);
+  Outcome tracePiece(const Scene& scene, const Film::Window& piece, const Exposure& how, Progress& progress);
 
   const BandPlan& plan_;
   Film film_;

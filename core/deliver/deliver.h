@@ -32,8 +32,8 @@ struct DeliverOptions {
 
 struct DeliverReport {
   std::vector<std::filesystem::path> files;
-  std::vector<std::string> notes;  ///< assets that were missing, passes that are empty
-  std::vector<std::string> empty;  ///< names of passes with nothing in them
+  std::vector<std::string> notes;          ///< assets that were missing, passes that are empty
+  std::vector<std::string> empty;          ///< names of passes with nothing in them
   int width = 0, height = 0, samples = 0;  ///< as traced
   double noise = 0;    ///< root mean square error of a pixel over its brightness, before it is denoised
   double seconds = 0;  ///< how long it took
@@ -57,8 +57,8 @@ struct TracePart {
 /// the file already is not traced again. Gives the passes it holds. Error: as deliver(), or a file of another
 /// trace.
 Result<int> tracePart(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
-                      const DeliverOptions& options, const TracePart& part,
-                      const std::filesystem::path& file, Progress& progress);
+                      const DeliverOptions& options, const TracePart& part, const std::filesystem::path& file,
+                      Progress& progress);
 
 /// About the most that a delivery of that size holds at a time, photo and passes, in bytes; models and
 /// panoramas come on top.

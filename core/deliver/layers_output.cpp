@@ -111,7 +111,8 @@ class LayersOutput : public OutputFile {
     thumbScaler_.emplace(width(), height(), thumbWidth_, thumbHeight_, 3);
     return done();
   }
-  Outcome write(Layer& layer, size_t index, const Picture& below, const Picture& above, const Picture& cover) {
+  Outcome write(Layer& layer, size_t index, const Picture& below, const Picture& above,
+                const Picture& cover) {
     if (index == 0) return layer.writer->write(above);
     // The product hides what is behind it even where the two look alike.
     const bool isProduct = layer.name == infoOf(BlendRole::product).title;
@@ -163,7 +164,8 @@ class LayersOutput : public OutputFile {
     const std::string type = "image/openraster", xml = stackXml();
     const auto add = [&](const std::string& name, zip_source_t* source, bool stored) {
       const zip_int64_t at = source ? zip_file_add(archive, name.c_str(), source, ZIP_FL_ENC_UTF_8) : -1;
-      return at >= 0 && (!stored || zip_set_file_compression(archive, zip_uint64_t(at), ZIP_CM_STORE, 0) == 0);
+      return at >= 0 &&
+             (!stored || zip_set_file_compression(archive, zip_uint64_t(at), ZIP_CM_STORE, 0) == 0);
     };
     const auto file = [&](const std::string& name) {
       return zip_source_file(archive, (scratch_ / name).c_str(), 0, -1);

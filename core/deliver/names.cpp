@@ -29,8 +29,8 @@ std::optional<std::string> meaningOf(std::string_view word, const NameWords& w) 
 Error unknownWord(const std::string& name, std::string_view word) {
   std::string all;
   for (const char* each : nameWords) all += (all.empty() ? "{" : ", {") + std::string(each) + "}";
-  return {"The file name \"" + name + "\" has {" + std::string(word) + "}, which stands for nothing. There are " +
-          all + "."};
+  return {"The file name \"" + name + "\" has {" + std::string(word) +
+          "}, which stands for nothing. There are " + all + "."};
 }
 
 /// Marks at the ends that would make a name hidden, or that some system drops.
@@ -55,7 +55,8 @@ Result<std::string> fileNameOf(const Deliverable& d, const NameWords& words) {
     const std::string_view word = std::string_view(stem).substr(i + 1, close - i - 1);
     const auto meaning = meaningOf(word, words);
     if (!meaning) return unknownWord(d.fileName, word);
-    const bool isJoined = !text.empty() && std::string_view("-_ ").find(text.back()) != std::string_view::npos;
+    const bool isJoined =
+        !text.empty() && std::string_view("-_ ").find(text.back()) != std::string_view::npos;
     if (meaning->empty() && isJoined) text.pop_back();
     text += *meaning;
     i = close;

@@ -6,8 +6,9 @@ namespace dusk {
 
 /// The files of a shot, of a picture traced at that size: what each shows, and its name. Error: a name that
 /// cannot be, two files of one name, or one that is taken (see IfThere).
-Result<std::vector<OutputPlan>> planOutputs(const Project& project, const Shot& shot, const AssetStore& assets,
-                                            const DeliverOptions& options, int width, int height);
+Result<std::vector<OutputPlan>> planOutputs(const Project& project, const Shot& shot,
+                                            const AssetStore& assets, const DeliverOptions& options,
+                                            int width, int height);
 /// Paths of what is there already and was not made of this shot, of the files that would be written.
 std::vector<std::filesystem::path> takenNames(const Project& project, const Shot& shot,
                                               const AssetStore& assets, const DeliverOptions& options,

@@ -58,9 +58,8 @@ std::vector<Imf::Header> headersOf(const std::vector<ExrPartHeader>& parts, cons
     if (!keeps[i]) continue;
     if (headers.empty() || !layout.onePart)
       headers.push_back(emptyHeader(width, height, layout.onePart ? "picture" : parts[i].name, layout));
-    addTo(headers.back(), parts[i], [&](size_t c) {
-      return layout.onePart ? layerChannel(parts, i, c) : parts[i].channels[c];
-    });
+    addTo(headers.back(), parts[i],
+          [&](size_t c) { return layout.onePart ? layerChannel(parts, i, c) : parts[i].channels[c]; });
   }
   return headers;
 }
@@ -96,8 +95,8 @@ struct ExrWriter::State {
     const IMATH_NAMESPACE::Box2i window({0, first}, {width - 1, first + rows - 1});
     for (size_t c = 0; c < n; ++c)
       buffer.insert(layout.onePart ? layerChannel(parts, part, c) : parts[part].channels[c],
-                    Imf::Slice::Make(parts[part].fullFloat ? Imf::FLOAT : Imf::HALF, values + c * size, window,
-                                     n * size, rowBytes(part)));
+                    Imf::Slice::Make(parts[part].fullFloat ? Imf::FLOAT : Imf::HALF, values + c * size,
+                                     window, n * size, rowBytes(part)));
   }
   /// Writes the rows that all layers have.
   void flush() {
@@ -156,7 +155,8 @@ Result<std::unique_ptr<ExrWriter>> ExrWriter::open(const std::filesystem::path& 
   auto state = std::make_unique<State>(file, std::move(parts), layout);
   state->width = width, state->height = height;
   try {
-    const auto headers = headersOf(state->parts, std::vector<bool>(state->parts.size(), true), width, height, layout);
+    const auto headers =
+        headersOf(state->parts, std::vector<bool>(state->parts.size(), true), width, height, layout);
     state->out = std::make_unique<Imf::MultiPartOutputFile>(state->whole.temporary().c_str(), headers.data(),
                                                             int(headers.size()));
     for (int i = 0; i < int(headers.size()); ++i)

@@ -25,7 +25,8 @@ Error pictureNotWritten(const std::filesystem::path& file, std::string why);
 /// How an EXR is laid out.
 struct ExrLayout {
   ExrCompression compression = ExrCompression::zip;
-  bool onePart = false;  ///< the parts become layers of one: "depth.Z"; the first one's channels have no name before
+  bool onePart =
+      false;  ///< the parts become layers of one: "depth.Z"; the first one's channels have no name before
 };
 
 /// Writes a multi-part EXR some rows at a time, so that no part need be held whole. The file takes its place

@@ -21,7 +21,7 @@ struct PictureFileKind {
   PictureFormat format = PictureFormat::png;
   int width = 0, height = 0;
   bool hasAlpha = false, premultiplied = false;
-  int bits = 8;       ///< 8 or 16: display code values; 32: scene light
+  int bits = 8;  ///< 8 or 16: display code values; 32: scene light
   double quality = 92;
   size_t mostBytes = 0;  ///< of a JPEG; 0: any
   double dpi = 0;

@@ -39,7 +39,8 @@ std::vector<std::byte> bytesOf(const Profile& profile) {
   constexpr size_t dateAt = 24;
   constexpr unsigned char date[12] = {0x07, 0xea, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
   if (bytes.size() > dateAt + sizeof date)
-    std::transform(date, date + sizeof date, bytes.begin() + dateAt, [](unsigned char b) { return std::byte{b}; });
+    std::transform(date, date + sizeof date, bytes.begin() + dateAt,
+                   [](unsigned char b) { return std::byte{b}; });
   return bytes;
 }
 

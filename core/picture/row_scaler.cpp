@@ -49,14 +49,16 @@ Picture RowScaler::add(const Picture& rows) {
     for (const Taps& t : across_) {
       for (size_t c = 0; c < n; ++c) {
         float sum = 0;
-        for (size_t k = 0; k < t.weights.size(); ++k) sum += t.weights[k] * from[(size_t(t.first) + k) * n + c];
+        for (size_t k = 0; k < t.weights.size(); ++k)
+          sum += t.weights[k] * from[(size_t(t.first) + k) * n + c];
         *to++ = sum;
       }
     }
   });
   taken_ += rows.height;
   int end = made_;
-  while (end < toHeight_ && down_[size_t(end)].first + int(down_[size_t(end)].weights.size()) <= taken_) ++end;
+  while (end < toHeight_ && down_[size_t(end)].first + int(down_[size_t(end)].weights.size()) <= taken_)
+    ++end;
   Picture out(toWidth_, end - made_, rows.channels);
   tbb::parallel_for(made_, end, [&](int y) {
     const Taps& t = down_[size_t(y)];

@@ -22,9 +22,10 @@ Exiv2::ExifData cameraData(const std::filesystem::path& file) {
     }
   } catch (const std::exception&) {  // a photo without it is still a photo
   }
-  for (const char* pixels : {"StripOffsets", "StripByteCounts", "RowsPerStrip", "BitsPerSample", "Compression",
-                             "PhotometricInterpretation", "SamplesPerPixel", "PlanarConfiguration",
-                             "TileOffsets", "TileByteCounts", "SubIFDs", "InterColorProfile"})
+  for (const char* pixels :
+       {"StripOffsets", "StripByteCounts", "RowsPerStrip", "BitsPerSample", "Compression",
+        "PhotometricInterpretation", "SamplesPerPixel", "PlanarConfiguration", "TileOffsets",
+        "TileByteCounts", "SubIFDs", "InterColorProfile"})
     if (const auto at = kept.findKey(Exiv2::ExifKey(std::string("Exif.Image.") + pixels)); at != kept.end())
       kept.erase(at);
   return kept;
@@ -39,7 +40,8 @@ Outcome writeTags(const std::filesystem::path& file, const PictureTags& tags, in
     image->readMetadata();
     Exiv2::ExifData& exif = image->exifData();
     const auto drop = [&](const std::string& key) {
-      for (auto at = exif.findKey(Exiv2::ExifKey(key)); at != exif.end(); at = exif.findKey(Exiv2::ExifKey(key)))
+      for (auto at = exif.findKey(Exiv2::ExifKey(key)); at != exif.end();
+           at = exif.findKey(Exiv2::ExifKey(key)))
         exif.erase(at);
     };
     // When it was written is the file system's to say: the same picture is the same file.
@@ -47,10 +49,12 @@ Outcome writeTags(const std::filesystem::path& file, const PictureTags& tags, in
     if (!tags.exifOf.empty())
       for (const Exiv2::Exifdatum& datum : cameraData(tags.exifOf)) drop(datum.key()), exif.add(datum);
     exif["Exif.Image.Software"] = "Gentle Dusk";
-    exif["Exif.Photo.PixelXDimension"] = uint32_t(width), exif["Exif.Photo.PixelYDimension"] = uint32_t(height);
+    exif["Exif.Photo.PixelXDimension"] = uint32_t(width),
+    exif["Exif.Photo.PixelYDimension"] = uint32_t(height);
     Exiv2::XmpData& xmp = image->xmpData();
     xmp["Xmp.xmp.CreatorTool"] = "Gentle Dusk";
-    if (!tags.title.empty()) exif["Exif.Image.ImageDescription"] = tags.title, xmp["Xmp.dc.title"] = tags.title;
+    if (!tags.title.empty())
+      exif["Exif.Image.ImageDescription"] = tags.title, xmp["Xmp.dc.title"] = tags.title;
     if (!tags.creator.empty()) exif["Exif.Image.Artist"] = tags.creator, xmp["Xmp.dc.creator"] = tags.creator;
     if (!tags.rights.empty()) exif["Exif.Image.Copyright"] = tags.rights, xmp["Xmp.dc.rights"] = tags.rights;
     image->writeMetadata();

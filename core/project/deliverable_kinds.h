@@ -14,7 +14,7 @@ struct DeliverableKindInfo {
   const char* title;  ///< on screen
   const char* ending;
   const char* tip;
-  std::span<const int> bits;  ///< of a channel, that there are; the first is usual
+  std::span<const int> bits;                     ///< of a channel, that there are; the first is usual
   bool straight = false, premultiplied = false;  ///< which alpha it can hold
   bool losesSome = false;                        ///< has a quality
   bool hasPasses = false;

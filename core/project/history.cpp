@@ -69,7 +69,7 @@ size_t bytesOf(const Shot& s) {
   size_t sum = sizeof s + heap(s.plate) + heap(s.evidence) + heap(s.keptVantages) + heap(s.levels) +
                heap(s.placements) + heap(s.surroundings.panorama) + heap(s.lamps) + heap(s.heightReferences) +
                heap(s.standIns) + heap(s.deliverables) + heap(s.render.extraPasses) + heap(s.blend) +
- heap(s.frames) + heap(s.handOver.title) + heap(s.handOver.creator) + heap(s.handOver.rights);
+               heap(s.frames) + heap(s.handOver.title) + heap(s.handOver.creator) + heap(s.handOver.rights);
   for (const BlendSnapshot& k : s.snapshots) sum += sizeof k + heap(k.blend);
   for (const KeptVantage& k : s.keptVantages) sum += heap(k.evidence);
   for (const Lamp& l : s.lamps) sum += heap(l.leavesOut) + heap(l.picture);

@@ -52,7 +52,10 @@ void from_json(const nlohmann::json& j, DeliverableKind& kind) {
   if (!info) {
     std::string all;
     for (const DeliverableKindInfo& each : deliverableKinds())
-      all += (all.empty() ? "'" : &each == &deliverableKinds().back() ? " or '" : ", '") + std::string(each.name) + "'";
+      all += (all.empty()                           ? "'"
+              : &each == &deliverableKinds().back() ? " or '"
+                                                    : ", '") +
+             std::string(each.name) + "'";
     throw nlohmann::json::other_error::create(
         501, "a deliverable's kind is " + all + ", not '" + name.substr(0, 60) + "'", nullptr);
   }
@@ -130,7 +133,8 @@ DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint
             view, veil, rows, lens, grain, layers, cutOuts, reference)
 DUSK_FIELDS(BlendSnapshot, id, name, blend)
 DUSK_FIELDS(PictureFrame, id, name, centre, width, widthPx, heightPx, dpi, aboutProduct)
-DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, mostKb, compression, onePart, passes)
+DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, mostKb, compression, onePart,
+            passes)
 DUSK_FIELDS(HandOver, title, creator, rights, keepsExif, version)
 DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
             surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,

@@ -326,16 +326,17 @@ void look(Check& c, const Shot& shot, const Project& project) {
       c.in("number of blades", shot.focus.blades, 0, 100);
   c.in("turn of the blades", shot.focus.bladeTurnDegrees, -turns, turns);
   lookMarks(c, shot);
-  for (const Deliverable& d : shot.deliverables)
-    {
-      const std::string wrong = unsoundIn(d);
-      c.holds(wrong.empty(), wrong);
-      c.in("quality", d.quality, 1, 100), c.in("most kilobytes", d.mostKb, 0, 10'000'000);
-      c.holds(d.frameId.empty() || byId(shot.frames, d.frameId), "has a deliverable of a frame that is not in the file");
-    }
+  for (const Deliverable& d : shot.deliverables) {
+    const std::string wrong = unsoundIn(d);
+    c.holds(wrong.empty(), wrong);
+    c.in("quality", d.quality, 1, 100), c.in("most kilobytes", d.mostKb, 0, 10'000'000);
+    c.holds(d.frameId.empty() || byId(shot.frames, d.frameId),
+            "has a deliverable of a frame that is not in the file");
+  }
   for (const PictureFrame& f : shot.frames) {
     c.in("frame's centre", f.centre, -100, 100), c.in("frame's width", f.width, 1e-4, 100);
-    c.in("frame's width in pixels", f.widthPx, 1, 100'000), c.in("frame's height in pixels", f.heightPx, 1, 100'000);
+    c.in("frame's width in pixels", f.widthPx, 1, 100'000),
+        c.in("frame's height in pixels", f.heightPx, 1, 100'000);
     c.in("frame's dpi", f.dpi, 0, 100'000);
   }
   c.in("version", shot.handOver.version, 0, 1'000'000);

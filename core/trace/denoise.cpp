@@ -101,7 +101,8 @@ class Work {
       }
   }
 
-  /// Adds to `out`, which holds a part of the picture, what is expected of each pixel, as expectedErrors says.
+  /// Adds to `out`, which holds a part of the picture, what is expected of each pixel, as expectedErrors
+  /// says.
   void judge(float strength, const Film::Window& part, std::vector<float>& out) const {
     for (int y = b_.inY0; y < b_.inY1; ++y)
       for (int x = b_.inX0; x < b_.inX1; ++x) {

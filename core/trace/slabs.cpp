@@ -27,8 +27,9 @@ std::string packed(const Film& film, const Film::Window& w) {
   const bool isMasked = !film.samplingMask.empty();
   bytes.push_back(isMasked);
   for (int y = w.y0; isMasked && y < w.y1; ++y)
-    bytes.append(reinterpret_cast<const char*>(&film.samplingMask[size_t(y) * size_t(film.width()) + size_t(w.x0)]),
-                 size_t(w.x1 - w.x0));
+    bytes.append(
+        reinterpret_cast<const char*>(&film.samplingMask[size_t(y) * size_t(film.width()) + size_t(w.x0)]),
+        size_t(w.x1 - w.x0));
   film.eachTile(w, [&](int tile) {
     bytes.push_back(film.isKept(tile));
     if (film.isKept(tile)) film.appendTile(tile, bytes);

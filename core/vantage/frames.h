@@ -6,8 +6,8 @@ namespace dusk {
 
 /// A crop of a picture, as it is delivered.
 struct FramedArea {
-  std::string id, name;    ///< empty: the whole picture
-  PixelArea area;          ///< of the picture that is traced
+  std::string id, name;       ///< empty: the whole picture
+  PixelArea area;             ///< of the picture that is traced
   int width = 0, height = 0;  ///< of the file
   double dpi = 0;
   bool isMoved = false;  ///< it reached beyond the picture, and was moved or made smaller to lie in it
@@ -15,7 +15,8 @@ struct FramedArea {
   bool operator==(const FramedArea&) const = default;
 };
 
-/// Where a frame lies: left, top, right, bottom in shares of the picture's width and height. May reach beyond.
+/// Where a frame lies: left, top, right, bottom in shares of the picture's width and height. May reach
+/// beyond.
 std::array<double, 4> placeOf(const Shot& shot, const PictureFrame& frame, int width, int height);
 /// Where the first product stands, in shares of the picture; its middle where there is none, or no camera.
 Vec2d productSpot(const Shot& shot);

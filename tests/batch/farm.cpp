@@ -27,7 +27,9 @@ class TestFarm : public QObject {
     if (!process.waitForFinished(120'000)) return {};
     return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
   }
-  Answer farm(const QStringList& arguments) { return run(DUSK_BATCH, QStringList{"farm", "--json"} + arguments); }
+  Answer farm(const QStringList& arguments) {
+    return run(DUSK_BATCH, QStringList{"farm", "--json"} + arguments);
+  }
   QString in(const QString& name) { return folder_.filePath(name); }
   /// The farm, with what it asks for in the environment; false where Slurm is not installed.
   bool start(const QStringList& how = {}) {

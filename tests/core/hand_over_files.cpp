@@ -59,7 +59,8 @@ void TestHandOverFiles::layersMakeThePicture() {
   Project p = quay_.project();
   Shot& shot = p.shots[0];
   ExtraLayer wash;
-  wash.id = "layer-1", wash.name = "Evening wash", wash.kind = LayerKind::colour, wash.colour = {0.8, 0.4, 0.2};
+  wash.id = "layer-1", wash.name = "Evening wash", wash.kind = LayerKind::colour,
+  wash.colour = {0.8, 0.4, 0.2};
   wash.mode = LayerMode::screen, wash.row.strength = 0.1;
   shot.blend.layers = {wash};
   shot.deliverables = {usualOf(DeliverableKind::openRaster, "layers"), usualOf(DeliverableKind::png, "flat")};
@@ -75,17 +76,20 @@ void TestHandOverFiles::layersMakeThePicture() {
   QVERIFY(doc.load_string(inside(ora, "stack.xml").c_str()));
   std::vector<std::pair<std::string, std::string>> layers;  // from the lowest
   for (const auto& found : doc.select_nodes("//layer"))
-    layers.insert(layers.begin(), {found.node().attribute("name").value(), found.node().attribute("src").value()});
+    layers.insert(layers.begin(),
+                  {found.node().attribute("name").value(), found.node().attribute("src").value()});
   QVERIFY(layers.size() >= 4);
   QCOMPARE(layers.front().first, std::string("Plate"));
   QCOMPARE(layers.back().first, std::string("Evening wash"));
   QCOMPARE(std::string(doc.select_node("//layer[@name='Contact']").parent().attribute("name").value()),
            std::string("Place"));
   Picture built = pictureInside(ora, layers[0].second);
-  for (size_t i = 1; i < layers.size(); ++i) built = laidOver(built, pictureInside(ora, layers[i].second), false);
+  for (size_t i = 1; i < layers.size(); ++i)
+    built = laidOver(built, pictureInside(ora, layers[i].second), false);
   const Picture flat = readAsIs(folder("ora") / "flat.png"), merged = pictureInside(ora, "mergedimage.png");
   QVERIFY(worstDifference(merged, flat) == 0);
-  QVERIFY2(worstDifference(built, flat) < 0.6 / 255, qPrintable(QString::number(worstDifference(built, flat) * 255)));
+  QVERIFY2(worstDifference(built, flat) < 0.6 / 255,
+           qPrintable(QString::number(worstDifference(built, flat) * 255)));
   QVERIFY(pictureInside(ora, "Thumbnails/thumbnail.png").width <= 256);
 }
 
@@ -126,7 +130,8 @@ void TestHandOverFiles::onePartHoldsWhatManyHold() {
 
 void TestHandOverFiles::fewerKilobytesAreKeptTo() {
   Project p = quay_.project();
-  Deliverable small = usualOf(DeliverableKind::jpeg, "small"), large = usualOf(DeliverableKind::jpeg, "large");
+  Deliverable small = usualOf(DeliverableKind::jpeg, "small"),
+              large = usualOf(DeliverableKind::jpeg, "large");
   small.mostKb = 20, small.quality = large.quality = 95;
   p.shots[0].placements.clear();
   p.shots[0].deliverables = {small, large};
@@ -147,7 +152,8 @@ void TestHandOverFiles::tagsAreSaid() {
   shot.handOver.title = "Gauge on the quay", shot.handOver.creator = "Ines Ørsted";
   shot.handOver.rights = "© 2026 Brackwater";
   shot.placements.clear();
-  for (const auto kind : {DeliverableKind::png, DeliverableKind::jpeg, DeliverableKind::tiff, DeliverableKind::webp})
+  for (const auto kind :
+       {DeliverableKind::png, DeliverableKind::jpeg, DeliverableKind::tiff, DeliverableKind::webp})
     shot.deliverables.push_back(usualOf(kind, "tagged"));
   QVERIFY(quay_.write(p, folder("tags")).ok());
   for (const char* file : {"tagged.png", "tagged.jpg", "tagged.tif", "tagged.webp"}) {
@@ -165,24 +171,35 @@ void TestHandOverFiles::tagsAreSaid() {
   QVERIFY(quay_.write(p, folder("bare")).ok());
   auto image = Exiv2::ImageFactory::open((folder("bare") / "tagged.jpg").string());
   image->readMetadata();
-  QVERIFY(image->exifData().findKey(Exiv2::ExifKey("Exif.Photo.FocalLengthIn35mmFilm")) == image->exifData().end());
+  QVERIFY(image->exifData().findKey(Exiv2::ExifKey("Exif.Photo.FocalLengthIn35mmFilm")) ==
+          image->exifData().end());
 }
 
 void TestHandOverFiles::namesAreMadeOfWords_data() {
   QTest::addColumn<QString>("typed");
   QTest::addColumn<QString>("name");
-  QTest::newRow("plain") << "picture.png" << "picture.png";
-  QTest::newRow("without ending") << "picture" << "picture.png";
-  QTest::newRow("other ending") << "picture.jpg" << "picture.jpg.png";
+  QTest::newRow("plain") << "picture.png"
+                         << "picture.png";
+  QTest::newRow("without ending") << "picture"
+                                  << "picture.png";
+  QTest::newRow("other ending") << "picture.jpg"
+                                << "picture.jpg.png";
   QTest::newRow("all") << "{project}_{shot}_{frame}_{size}_{date}_{version}"
                        << "Brackwater_Quay- early_Square_480x320_2026-11-27_v03.png";
-  QTest::newRow("empty word") << "{shot}-{variant}-{size}" << "Quay- early-480x320.png";
-  QTest::newRow("brace alone") << "a{b" << "a{b.png";
-  QTest::newRow("climbs out") << "..\\..\\x" << "-..-x.png";
-  QTest::newRow("hidden") << ".secret. " << "secret.png";
-  QTest::newRow("refused") << "a:b*c?\"<>|d" << "a-b-c-----d.png";
-  QTest::newRow("unknown") << "{colour}" << "";
-  QTest::newRow("nothing") << "{variant}" << "";
+  QTest::newRow("empty word") << "{shot}-{variant}-{size}"
+                              << "Quay- early-480x320.png";
+  QTest::newRow("brace alone") << "a{b"
+                               << "a{b.png";
+  QTest::newRow("climbs out") << "..\\..\\x"
+                              << "-..-x.png";
+  QTest::newRow("hidden") << ".secret. "
+                          << "secret.png";
+  QTest::newRow("refused") << "a:b*c?\"<>|d"
+                           << "a-b-c-----d.png";
+  QTest::newRow("unknown") << "{colour}"
+                           << "";
+  QTest::newRow("nothing") << "{variant}"
+                           << "";
   QTest::newRow("endless") << QString(300, 'x') << "";
 }
 
@@ -240,8 +257,9 @@ void TestHandOverFiles::recipeMakesTheSamePixels() {
   const auto again = deliver(recipe->project, 0, elsewhere, quay_.cache, options, quay_.progress);
   QVERIFY2(again.ok(), again.ok() ? "" : again.error().message.c_str());
   QCOMPARE(*readFile(folder("made") / "first.png"), *readFile(folder("again") / "first.png"));
-  for (const char* text : {"", "{}", "[1", R"({"gentleDusk": 99, "document": {}})",
-                           R"({"gentleDusk": 1, "document": {"schema": 1, "shots": [{}]}, "traced": [0, 5], "samples": 1})"}) {
+  for (const char* text :
+       {"", "{}", "[1", R"({"gentleDusk": 99, "document": {}})",
+        R"({"gentleDusk": 1, "document": {"schema": 1, "shots": [{}]}, "traced": [0, 5], "samples": 1})"}) {
     QVERIFY(writeFileAtomically(folder("bad.json"), text).ok());
     QVERIFY2(!readRecipe(folder("bad.json")).ok(), text);
   }
@@ -267,7 +285,8 @@ void TestHandOverFiles::logosKeepToTheirFrame() {
     const Rgb c = picture.rgbAt(int(x), int(y));
     return c.x > 0.95f && c.y < 0.05f && c.z < 0.05f;
   };
-  const Picture whole = readAsIs(folder("logos") / "whole.png"), square = readAsIs(folder("logos") / "square.png");
+  const Picture whole = readAsIs(folder("logos") / "whole.png"),
+                square = readAsIs(folder("logos") / "square.png");
   QVERIFY(isLogo(whole, 16 + 40, 16 + 20) && !isLogo(whole, 230 + 12 + 20, 40 + 12 + 10));
   QVERIFY(isLogo(square, 12 + 20, 12 + 10) && !isLogo(square, 12 + 60, 12 + 10));
 }

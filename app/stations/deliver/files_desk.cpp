@@ -95,7 +95,11 @@ FilesDesk::FilesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     session_.selectFile(std::max(0, int(at) - 1));
   });
   endRow();
-  addFields();
+  addName();
+  addShown();
+  addAlpha();
+  addNumbers();
+  addPasses();
   onRefresh([=, this] {
     fillList();
     away->setEnabled(inHand(session_.project()));
@@ -134,7 +138,7 @@ void FilesDesk::fileNumber(const QString& label, const Range& range, const QStri
       });
 }
 
-void FilesDesk::addFields() {
+void FilesDesk::addName() {
   text(
       "Name",
       "Without folder; the ending comes by itself. {project}, {shot}, {variant}, {frame}, {size}, {date} and "
@@ -152,27 +156,33 @@ void FilesDesk::addFields() {
         std::replace(name.begin(), name.end(), '/', '-');
         if (Deliverable* d = inHand(p); d && !name.empty() && name != "." && name != "..") d->fileName = name;
       });
-  // A field of choices that differ by what is in hand.
-  const auto varied = [this](const QString& label, const QString& tip, auto items, auto get, auto set) {
-    auto* box = new QComboBox;
-    box->setToolTip(tip);
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    QWidget* holder = labelled(label, box);
-    add(holder);
-    connect(box, &QComboBox::activated, this, [=, this](int index) {
-      session_.edit("choose " + label.toLower(), [&](Project& p) {
-        if (Deliverable* d = inHand(p)) set(session_.shotIn(p), *d, index);
-      });
+}
+
+void FilesDesk::varied(const QString& label, const QString& tip,
+                       const std::function<QStringList(const Deliverable&)>& items,
+                       const std::function<int(const Shot&, const Deliverable&)>& get,
+                       const std::function<void(Shot&, Deliverable&, int)>& set) {
+  auto* box = new QComboBox;
+  box->setToolTip(tip);
+  box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  QWidget* holder = labelled(label, box);
+  add(holder);
+  connect(box, &QComboBox::activated, this, [=, this](int index) {
+    session_.edit("choose " + label.toLower(), [&](Project& p) {
+      if (Deliverable* d = inHand(p)) set(session_.shotIn(p), *d, index);
     });
-    onRefresh([=, this] {
-      const QSignalBlocker quiet(box);
-      const Deliverable* d = inHand(session_.project());
-      box->clear();
-      if (d) box->addItems(items(*d));
-      holder->setVisible(box->count() > 1);
-      if (d) box->setCurrentIndex(get(session_.shot(), *d));
-    });
-  };
+  });
+  onRefresh([=, this] {
+    const QSignalBlocker quiet(box);
+    const Deliverable* d = inHand(session_.project());
+    box->clear();
+    if (d) box->addItems(items(*d));
+    holder->setVisible(box->count() > 1);
+    if (d) box->setCurrentIndex(get(session_.shot(), *d));
+  });
+}
+
+void FilesDesk::addShown() {
   varied(
       "Shows", "All of the picture, or one of the frames below",
       [this](const Deliverable&) {
@@ -205,6 +215,9 @@ void FilesDesk::addFields() {
                                          : std::find(bits.begin(), bits.end(), d.bits) - bits.begin()));
       },
       [](Shot&, Deliverable& d, int i) { d.bits = infoOf(d.kind).bits[size_t(i)]; });
+}
+
+void FilesDesk::addAlpha() {
   static const auto alphas = [](const Deliverable& d) {
     std::vector<DeliveredAlpha> all{DeliveredAlpha::none};
     if (infoOf(d.kind).straight) all.push_back(DeliveredAlpha::straight);
@@ -228,6 +241,9 @@ void FilesDesk::addFields() {
         return int(std::find(all.begin(), all.end(), d.alpha) - all.begin());
       },
       [](Shot&, Deliverable& d, int i) { d.alpha = alphas(d)[size_t(i)]; });
+}
+
+void FilesDesk::addNumbers() {
   fileNumber(
       "Quality", {1, 100, 1, 0, "", true, 92.0}, "How much is kept: 100 as good as all",
       [](const Deliverable& d) { return infoOf(d.kind).losesSome; },
@@ -248,7 +264,6 @@ void FilesDesk::addFields() {
       },
       [](const Shot&, const Deliverable& d) { return int(d.compression); },
       [](Shot&, Deliverable& d, int i) { d.compression = ExrCompression(i); });
-  addPasses();
 }
 
 void FilesDesk::addPasses() {
