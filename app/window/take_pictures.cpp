@@ -50,6 +50,14 @@ void matchAndCompare(MainWindow& window) {
   waitFor([&] { return !window.picture().frame()->other.isNull(); }, 10'000);
 }
 
+void showMatch(MainWindow& window, const std::function<void()>& take) {
+  matchAndCompare(window);
+  settle(1500);
+  take();
+  window.preview().compareWith({});
+  window.session().undo(), settle(500);
+}
+
 /// Two jobs in a queue of their own, the first being worked on.
 void workOnQueue(MainWindow& window, const QString& folder) {
   Session& session = window.session();
@@ -67,7 +75,13 @@ void workOnQueue(MainWindow& window, const QString& folder) {
   waitFor([&] { return window.queue().jobs()[0].fraction > 0.4; }, 120'000);
 }
 
-void endQueue(MainWindow& window) {
+/// Only in a queue of its own, set by who takes the pictures: nobody's work is in it.
+void showQueue(MainWindow& window, const std::function<void()>& take) {
+  if (!qEnvironmentVariableIsSet("DUSK_QUEUE")) return;
+  const QTemporaryDir out;
+  workOnQueue(window, out.path());
+  settle(1000);
+  take();
   Queue queue(Queue::usualFolder());
   for (const QueuedJob& job : queue.list()) (void)queue.pause(job.id);
   waitFor([&] { return !queue.isRunning(); }, 30'000);
@@ -106,6 +120,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     ready(samples);
   };
   const char* part = "Brackwater tide gauge/Housing/Body casting";
+  if (!session.shot().frames.empty()) session.selectFrame(session.shot().frames[0].id);
   for (int i = 0; i < stationCount; ++i) {
     session.setStation(Station(i));
     if (Station(i) == Station::surface) {
@@ -121,26 +136,11 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     if (Station(i) == Station::contact) ready(samples);
     if (Station(i) == Station::render)
       waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
-    if (Station(i) == Station::deliver && !session.shot().frames.empty())
-      session.selectFrame(session.shot().frames[0].id);
     settle(300);
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
-    // A queue of its own, set by who takes the pictures: nobody's work is in it.
-    if (Station(i) == Station::deliver && qEnvironmentVariableIsSet("DUSK_QUEUE")) {
-      const QTemporaryDir out;
-      workOnQueue(window, out.path());
-      settle(1000);
-      take("queue");
-      endQueue(window);
-    }
+    if (Station(i) == Station::deliver) showQueue(window, [&] { take("queue"); });
     if (Station(i) == Station::surface) session.undo(), ready(samples);
-    if (Station(i) == Station::blend) {
-      matchAndCompare(window);
-      settle(1500);
-      take("match");
-      window.preview().compareWith({});
-      session.undo(), settle(500);
-    }
+    if (Station(i) == Station::blend) showMatch(window, [&] { take("match"); });
   }
   session.setStation(Station::product);
   window.showView(MainWindow::View::plan);
