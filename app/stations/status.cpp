@@ -79,7 +79,8 @@ StationStatus blendStatus(const StatusInput& in) {
 
 StationStatus deliverStatus(const StatusInput& in) {
   if (in.delivered) return {State::proved, QString("%1 written").arg(in.delivered)};
-  const size_t wanted = in.shot().deliverables.size();
+  const auto& files = in.shot().deliverables;
+  const auto wanted = std::count_if(files.begin(), files.end(), [](const Deliverable& d) { return d.on; });
   return {wanted ? State::begun : State::untouched, QString("%1 asked for").arg(wanted)};
 }
 

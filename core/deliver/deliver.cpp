@@ -58,6 +58,7 @@ class Delivery {
       return Error{"A picture of this size takes about " + bytesText(need) +
                    " of memory while it is made, and " + bytesText(has) +
                    " are free. Close other programs, or hand it over smaller."};
+    if (const Outcome room = hasRoom(); !room) return room;
     const auto begun = std::chrono::steady_clock::now();
     // A picture in one piece is planned at once.
     const double planned = (long long)width_ * height_ > options_.wholePixels ? 0.05 : 0;
@@ -115,6 +116,18 @@ class Delivery {
   }
 
  private:
+  /// Error: the disk has too little left.
+  Outcome hasRoom() const {
+    std::filesystem::path at = std::filesystem::absolute(options_.folder);
+    std::error_code code;
+    while (at.has_relative_path() && !std::filesystem::exists(at, code)) at = at.parent_path();
+    const auto space = std::filesystem::space(at, code);
+    const size_t need = bytesOnDisk(plans_, wantsPasses_ ? possiblePasses(scene_).size() : 0);
+    if (code || space.available >= need) return done();
+    return Error{"The files may take about " + bytesText(need) + ", and " +
+                 bytesText(size_t(space.available)) + " are free on the disk of " + options_.folder.string() +
+                 ". Free some, or hand over elsewhere."};
+  }
   /// Every pass that the files may hold, in their order.
   std::vector<NamedPass> possible() const {
     if (!wantsPasses_) return {};
@@ -248,6 +261,7 @@ Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& 
   const Shot& shot = project.shots[index];
   DeliverReport report;
   report.notes = prepared->notes;
+  report.samplesAsked = prepared->scene.samples, report.noiseTarget = prepared->scene.noiseTarget;
   DeliverOptions own = options;
   own.native = prepared->nativeWidth;
   auto plans = planOutputs(project, shot, assets, own, prepared->width, prepared->height);

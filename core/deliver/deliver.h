@@ -35,6 +35,8 @@ struct DeliverReport {
   std::vector<std::string> notes;          ///< assets that were missing, passes that are empty
   std::vector<std::string> empty;          ///< names of passes with nothing in them
   int width = 0, height = 0, samples = 0;  ///< as traced
+  int samplesAsked = 0;                    ///< with a noise target fewer may have done
+  double noiseTarget = 0;
   double noise = 0;    ///< root mean square error of a pixel over its brightness, before it is denoised
   double seconds = 0;  ///< how long it took
   Passes passes;  ///< as blended; of a large picture smaller (see `reduction`), without groups and covers

@@ -112,8 +112,8 @@ size_t bytesOnDisk(const std::vector<OutputPlan>& plans, size_t passes) {
   for (const OutputPlan& plan : plans) {
     const size_t pixels = size_t(plan.frame.width) * size_t(plan.frame.height);
     if (plan.what.kind == DeliverableKind::exr)
-      // Half of each pass is nothing, which packs well.
-      bytes += size_t(plan.frame.area.width()) * size_t(plan.frame.area.height()) * (6 + passes * 3);
+      // Most of each pass is nothing, which packs well.
+      bytes += size_t(plan.frame.area.width()) * size_t(plan.frame.area.height()) * (6 + passes);
     else if (plan.what.kind == DeliverableKind::openRaster)
       bytes += pixels * 16;
     else

@@ -314,8 +314,13 @@ bool Queue::work(const QueuedJob& job, AssetStore& assets, GeometryCache& cache,
 }
 
 Result<Queue::Report> Queue::run(Progress& progress, const std::function<void(const QueuedJob&)>& told) {
-  const FileLock lock(folder_ / "run.lock", false);
-  if (!lock.isHeld())
+  std::optional<FileLock> lock;
+  // Who only looks whether somebody works holds it for a moment, too.
+  for (int i = 0; i < 20 && !(lock && lock->isHeld()); ++i) {
+    if (i > 0) std::this_thread::sleep_for(std::chrono::milliseconds(15));
+    lock.emplace(folder_ / "run.lock", false);
+  }
+  if (!lock->isHeld())
     return Error{"Another program is working on this queue already, or its folder " + folder_.string() +
                  " cannot be written to."};
   Report report;

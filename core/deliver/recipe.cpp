@@ -36,15 +36,18 @@ fs::path recipeOf(const fs::path& file) { return file.string() + ".json"; }
 
 Outcome writeRecipes(const Project& project, const Shot& shot, const AssetStore& assets,
                      const std::vector<OutputPlan>& plans, const DeliverReport& report) {
-  const Project one = onlyShot(project, shot, assets);
+  Project one = onlyShot(project, shot, assets);
+  // What was asked for beside the document is in it now.
+  one.shots[0].render.noiseTarget = report.noiseTarget;
   json common = {{"gentleDusk", newest},
                  {"program", DUSK_VERSION},
                  {"project", project.name},
                  {"shot", shot.id},
                  {"traced", {report.width, report.height}},
-                 {"samples", report.samples},
+                 {"samples", report.samplesAsked},
+                 {"samplesDone", report.samples},
                  {"seed", shot.render.seed},
-                 {"noiseTarget", shot.render.noiseTarget},
+                 {"noiseTarget", report.noiseTarget},
                  {"noise", report.noise},
                  {"seconds", report.seconds},
                  {"inputs", inputsOf(one)},

@@ -85,6 +85,13 @@ std::optional<std::pair<TraceHead, off_t>> readHead(int fd) {
   }
 }
 
+/// Whether a file without a whole head is one whose head was cut off; an empty one, too.
+bool isBegun(int fd) {
+  char mark[sizeof magic];
+  const off_t size = std::min<off_t>(::lseek(fd, 0, SEEK_END), sizeof magic);
+  return readAll(fd, 0, mark, size_t(size)) && std::memcmp(mark, magic, size_t(size)) == 0;
+}
+
 Error cannotRead(const fs::path& file, const std::string& why) {
   return {file.string() + " cannot be used: " + why, ErrorKind::unreadable};
 }
@@ -155,6 +162,8 @@ Result<std::unique_ptr<TraceLog>> TraceLog::open(const fs::path& file, const Tra
   if (::flock(fd, LOCK_EX | LOCK_NB) != 0)
     return Error{file.string() + " is being written by another program. Wait for it, or name another file."};
   const auto known = readHead(fd);
+  if (!known && !isBegun(fd))
+    return cannotRead(file, "it is something else, and stays as it is. Name another file.");
   if (known && !known->first.isOf(head))
     return cannotRead(file,
                       "it holds the samples of another picture, or of other settings. Name another file, "

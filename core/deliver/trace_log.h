@@ -23,8 +23,8 @@ struct TraceHead {
 /// piece that is whole. A trace goes on from it, and the files of all parts of a trace make up the whole.
 class TraceLog {
  public:
-  /// Goes on with a file, or begins it where there is none, or one of which nothing can be used. Error: the
-  /// disk, the file of another trace, or one that another program is writing.
+  /// Goes on with a file, or begins it where there is none. Error: the disk, the file of another trace or of
+  /// something else, or one that another program is writing.
   static Result<std::unique_ptr<TraceLog>> open(const std::filesystem::path& file, const TraceHead& head);
   /// The order in the head of a file. Error: no such file.
   static Result<std::string> orderIn(const std::filesystem::path& file);

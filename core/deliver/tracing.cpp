@@ -89,7 +89,8 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
   const std::string text = toText(one) + "|" + std::to_string(prepared.width) + "x" +
                            std::to_string(prepared.height) + "|" + std::to_string(prepared.scene.samples) +
                            "|" + std::to_string(prepared.scene.noiseTarget) + "|" +
-                           std::to_string(wantsPasses(shot)) + std::to_string(options.wholePixels);
+                           std::to_string(sizeof(Film::Pixel)) + "|" + std::to_string(sizeof(GroupLight)) +
+                           "|" + std::to_string(wantsPasses(shot)) + std::to_string(options.wholePixels);
   return hashBytes(text.data(), text.size());
 }
 

@@ -103,7 +103,7 @@ void TestBatch::rendersAndRepeatsToTheBit() {
                 << "1";
     const auto answer = run(arguments);
     QVERIFY2(answer.code == 0, answer.words.constData());
-    QCOMPARE(json::parse(answer.out.toStdString())["files"].size(), size_t(2));
+    QCOMPARE(json::parse(answer.out.toStdString())["files"].size(), size_t(3));
   }
   const auto read = [&](const char* name) { return dusk::readPhoto(folder_.filePath(name).toStdString()); };
   QVERIFY(read("a/brackwater-quay.png")->picture == read("b/brackwater-quay.png")->picture);

@@ -122,9 +122,11 @@ void TestHandOverFiles::onePartHoldsWhatManyHold() {
     }
   }
   // What the product brings, over the plate in light, is the composite.
-  const auto over = readExrPart(folder("exr") / "some.exr", "product_and_shadow"),
-             composite = readExrPart(folder("exr") / "some.exr", "composite");
+  const auto over = readExrPart(folder("exr") / "some.exr", "product_and_shadow");
+  auto composite = readExrPart(folder("exr") / "some.exr", "composite");
   const Picture plate = *quay_.assets.plateArea(p.shots[0], 480, 320, {0, 0, 480, 320});
+  // Grain may take a dark place below nothing, which no layer can.
+  for (float& v : composite->pixels) v = std::max(v, 0.0f);
   QVERIFY(worstDifference(laidOver(plate, *over, true), *composite) < 1e-5);
 }
 

@@ -67,7 +67,7 @@ void TestProof::demoProves() {
     ids << QString::fromStdString(f.id);
     QVERIFY2(f.ok(), f.id.c_str());
   }
-  QCOMPARE(ids, (QStringList{"line-fit", "shadow-angle", "contact-gap", "ground-tone"}));
+  QCOMPARE(ids.mid(0, 4), (QStringList{"line-fit", "shadow-angle", "contact-gap", "ground-tone"}));
 }
 
 void TestProof::thingsThatAreOffAreFound() {
@@ -80,7 +80,8 @@ void TestProof::thingsThatAreOffAreFound() {
   for (const Finding& f : prove(p, 0, assets, nullptr)) {
     if (f.id == "shadow-angle") QVERIFY(std::abs(f.value - 25) < 1);
     if (f.id == "contact-gap") QVERIFY(std::abs(f.value - 4) < 1e-3);
-    QCOMPARE(f.ok(), f.id == "line-fit");
+    const bool isOff = f.id == "shadow-angle" || f.id == "contact-gap" || f.id == "ground-tone";
+    QVERIFY2(f.ok() != isOff, f.id.c_str());
     QVERIFY(!f.remedy.empty() && !f.station.empty());
   }
   // A mirrored panorama's shadow runs elsewhere.

@@ -201,6 +201,11 @@ void TestTraceParts::twoProgramsDoNotShareALog() {
   QVERIFY(one.ok());
   const auto two = TraceLog::open(in("shared.trace"), {"a", 1, 1});
   QVERIFY(!two.ok() && two.error().message.find("another program") != std::string::npos);
+  // What is no trace is not written over.
+  QVERIFY(writeFileAtomically(in("letter.txt"), "dear").ok());
+  const auto letter = TraceLog::open(in("letter.txt"), {"a", 1, 1});
+  QVERIFY(!letter.ok() && letter.error().message.find("stays as it is") != std::string::npos);
+  QCOMPARE(*readFile(in("letter.txt")), std::string("dear"));
   const auto nowhere = TraceLog::open("/proc/nowhere/x.trace", {"a", 1, 1});
   QVERIFY(!nowhere.ok());
 }

@@ -148,9 +148,13 @@ class DeliverDesk : public Desk {
     const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
     QString to = folder().isEmpty() ? "You are asked where when you deliver."
                                     : "To " + QDir::toNativeSeparators(folder());
-    if (camera.width > 0 && need > has)
-      to += QString("\nTakes about %1 of memory, and %2 are free.")
-                .arg(QString::fromStdString(bytesText(need)), QString::fromStdString(bytesText(has)));
+    if (camera.width > 0)
+      to += QString("\n%1 × %2 pixels; takes about %3 of memory%4")
+                .arg(camera.width)
+                .arg(camera.height)
+                .arg(QString::fromStdString(bytesText(need)),
+                     need > has ? QString(", and %1 are free.").arg(QString::fromStdString(bytesText(has)))
+                                : QString("."));
     where_->setText(to);
     if (!job) return tick_.stop();
     bar_->setValue(int(job->fraction() * 1000));
