@@ -25,7 +25,7 @@ void handOver(Shot& shot) {
                     tall = addFrame(shot, {"Tall 9:16", 540, 960});
   for (PictureFrame& f : shot.frames) {
     f.aboutProduct = true, f.width = f.id == square ? 0.5 : 0.3;
-    f.centre = Vec2d(f.id == square ? 0.03 : 0, -0.12);
+    f.centre = f.id == square ? Vec2d(0.03, -0.22) : Vec2d(0, -0.25);
   }
   Deliverable crop = usualOf(DeliverableKind::jpeg, "brackwater-{frame}"),
               alone = usualOf(DeliverableKind::png, "brackwater-alone");

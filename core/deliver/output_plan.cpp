@@ -91,8 +91,8 @@ std::string describe(const Deliverable& d, const FramedArea& frame) {
     text += d.bits == 32 ? ", scene light in floats" : ", " + std::to_string(d.bits) + " bit";
   if (d.kind == DeliverableKind::exr && !d.passes.empty())
     text += ", " + std::to_string(d.passes.size()) + (d.passes.size() == 1 ? " pass" : " passes");
-  if (d.alpha == DeliveredAlpha::straight) text += ", product and shadow on nothing";
-  if (d.alpha == DeliveredAlpha::premultiplied) text += ", product and shadow, premultiplied";
+  if (d.alpha == DeliveredAlpha::straight) text += ", on nothing";
+  if (d.alpha == DeliveredAlpha::premultiplied) text += ", on nothing, premultiplied";
   if (d.mostKb > 0) text += ", at most " + std::to_string(d.mostKb) + " kB";
   const bool isTraced = d.kind == DeliverableKind::exr;
   text += ", " + std::to_string(isTraced ? frame.area.width() : frame.width) + " × " +

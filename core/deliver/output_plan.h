@@ -16,7 +16,7 @@ std::vector<std::filesystem::path> takenNames(const Project& project, const Shot
 /// The size that a shot is traced at: the photo's, or that of what is made in its place; that of its camera
 /// where there is neither. 0 × 0: there is none.
 Result<std::pair<int, int>> nativeSize(const Shot& shot, AssetStore& assets);
-/// What will be written, in a line: "PNG, 8 bit, with shadow on nothing, 1080 × 1080 of Square".
+/// What will be written, in a line: "PNG, 8 bit, on nothing, 1080 × 1080 of Square".
 std::string describe(const Deliverable& deliverable, const FramedArea& frame);
 /// Bytes that the files come to at most, roughly.
 size_t bytesOnDisk(const std::vector<OutputPlan>& plans, size_t passes);

@@ -86,12 +86,12 @@ void TestHandOverStation::filesAreAskedFor() {
   QTest::keyClick(behind, Qt::Key_Down);
   emit behind->activated(behind->currentIndex());
   QVERIFY(file(0).alpha == DeliveredAlpha::straight);
-  QVERIFY(files()->item(0)->toolTip().contains("product and shadow on nothing"));
+  QVERIFY(files()->item(0)->toolTip().contains("on nothing"));
   files()->item(1)->setCheckState(Qt::Unchecked);
   QVERIFY(!file(1).on);
   QTest::mouseClick(shown("Take it away"), Qt::LeftButton);
   QCOMPARE(shot().deliverables.size(), size_t(2));
-  for (int i = 0; i < 7; ++i) QTest::keySequence(window_.get(), QKeySequence::Undo);
+  for (int i = 0; i < 6; ++i) QTest::keySequence(window_.get(), QKeySequence::Undo);
   QTRY_COMPARE(shot().deliverables.size(), size_t(2));
   QVERIFY(file(0).alpha == DeliveredAlpha::none && file(1).on);
 }
