@@ -11,7 +11,7 @@ namespace fs = std::filesystem;
 
 constexpr const char* stateNames[] = {"waiting", "working", "done", "lost"};
 
-int answer(const FarmJob& job, const FarmState& state, int submitted, bool asJson) {
+void answer(const FarmJob& job, const FarmState& state, int submitted, bool asJson) {
   json parts = json::array();
   for (const PartState part : state.parts) parts.push_back(stateNames[size_t(part)]);
   print({{"folder", job.folder.string()},
@@ -22,7 +22,6 @@ int answer(const FarmJob& job, const FarmState& state, int submitted, bool asJso
          {"merged", state.isMerged},
          {"files", state.files}},
         asJson);
-  return 0;
 }
 
 }  // namespace
@@ -33,16 +32,9 @@ int farmSubmit(const Request& request, Progress& progress) {
   const auto shot = shotIndex(*project, request.shot);
   if (!shot) return fail(shot.error());
   const AssetStore assets(fs::absolute(request.file).parent_path());
-  Order order;
-  order.project = onlyShot(*project, project->shots[*shot], assets);
-  order.folder = request.out, order.samples = request.samples, order.noise = request.noise;
-  if (!request.size.empty()) {
-    const auto size = sizeFrom(request.size);
-    if (!size) return fail(size.error());
-    order.size = *size;
-  }
-  const auto job = submitToFarm(*project, project->shots[*shot], assets, order, request.parts,
-                                fs::read_symlink("/proc/self/exe"), progress);
+  const auto order = orderFor(request, *project, project->shots[*shot], assets, request.out);
+  if (!order) return fail(order.error());
+  const auto job = submitToFarm(*order, request.parts, fs::read_symlink("/proc/self/exe"), progress);
   if (!job) return fail(job.error());
   print(
       {{"folder", job->folder.string()}, {"array", job->array}, {"merge", job->merge}, {"parts", job->parts}},
@@ -55,7 +47,8 @@ int farmStatus(const Request& request, Progress& progress) {
   if (!job) return fail(job.error());
   const auto state = farmState(*job, progress);
   if (!state) return fail(state.error());
-  return answer(*job, *state, 0, request.json);
+  answer(*job, *state, 0, request.json);
+  return 0;
 }
 
 int farmCollect(const Request& request, Progress& progress) {
@@ -65,7 +58,7 @@ int farmCollect(const Request& request, Progress& progress) {
   if (!state) return fail(state.error());
   int again = 0;
   if (!state->isMerged) {
-    const auto lost = submitLost(*job, progress);
+    const auto lost = submitLost(*job, *state, progress);
     if (!lost) return fail(lost.error());
     again = *lost;
   }

@@ -1,7 +1,6 @@
 #include "core/deliver/queue.h"
 
 #include <cstdio>
-#include <set>
 #include <thread>
 
 #include "batch/answer.h"
@@ -44,20 +43,14 @@ Result<std::vector<std::string>> addShots(Queue& queue, const Request& request, 
   for (size_t i = 0; i < project->shots.size(); ++i) {
     if (!request.allShots && i != *shot) continue;
     const Shot& each = project->shots[i];
-    Order order;
-    order.project = onlyShot(*project, each, assets);
-    order.folder = request.allShots && project->shots.size() > 1 ? out / each.id : out;
-    order.samples = request.samples, order.noise = request.noise, order.threads = request.threads.value_or(0);
-    order.ifThere = ifThereFrom(request.ifThere), order.date = today();
-    order.onFindings = request.onFindings == "ignore" ? OnFindings::ignore
-                       : request.onFindings == "stop" ? OnFindings::stop
-                                                      : OnFindings::warn;
-    if (!request.size.empty()) {
-      const auto size = sizeFrom(request.size);
-      if (!size) return size.error();
-      order.size = *size;
-    }
-    const auto id = queue.add(order);
+    auto order = orderFor(request, *project, each, assets,
+                          request.allShots && project->shots.size() > 1 ? out / each.id : out);
+    if (!order) return order.error();
+    order->date = today();
+    order->onFindings = request.onFindings == "ignore" ? OnFindings::ignore
+                        : request.onFindings == "stop" ? OnFindings::stop
+                                                       : OnFindings::warn;
+    const auto id = queue.add(*order);
     if (!id) return id.error();
     ids.push_back(*id);
   }
@@ -121,10 +114,10 @@ int queuePause(const Request& request, Progress&) { return each(request, &Queue:
 int queueResume(const Request& request, Progress&) { return each(request, &Queue::resume); }
 int queueRemove(const Request& request, Progress&) { return each(request, &Queue::remove); }
 
-int queueMove(const Request& request, Progress&) {
+int queueMove(const Request& request, Progress& progress) {
   Queue queue = queueOf(request);
   if (const Outcome moved = queue.move(request.job, request.by); !moved) return fail(moved.error());
-  return queueList(request, *std::make_unique<Progress>());
+  return queueList(request, progress);
 }
 
 int queueWatch(const Request& request, Progress& progress) {

@@ -13,16 +13,28 @@ namespace dusk::batch {
 
 namespace fs = std::filesystem;
 
-Result<std::pair<int, int>> sizeFrom(const std::string& text) {
+Result<std::optional<std::pair<int, int>>> sizeFrom(const std::string& text) {
+  if (text.empty()) return std::optional<std::pair<int, int>>();
   int w = 0, h = 0, end = 0;
   if (std::sscanf(text.c_str(), "%dx%d%n", &w, &h, &end) != 2 || size_t(end) != text.size() || w < 1 ||
       h < 1 || (long long)w * h > dusk::maxPixels)
     return Error{"--size takes WxH, as in 1920x1280.", ErrorKind::unreadable};
-  return std::pair(w, h);
+  return std::optional(std::pair(w, h));
 }
 
 IfThere ifThereFrom(const std::string& word) {
   return word == "replace" ? IfThere::replace : word == "keep-both" ? IfThere::keepBoth : IfThere::refuse;
+}
+
+Result<Order> orderFor(const Request& request, const Project& project, const Shot& shot,
+                       const AssetStore& assets, const fs::path& folder) {
+  const auto size = sizeFrom(request.size);
+  if (!size) return size.error();
+  Order order;
+  order.project = onlyShot(project, shot, assets);
+  order.folder = folder, order.size = *size, order.samples = request.samples, order.noise = request.noise;
+  order.ifThere = ifThereFrom(request.ifThere), order.threads = request.threads.value_or(0);
+  return order;
 }
 
 namespace {
@@ -68,11 +80,9 @@ Result<Source> sourceOf(const Request& request) {
   o.folder = request.out, o.ifThere = ifThereFrom(request.ifThere);
   if (request.samples) o.samples = request.samples;
   o.seconds = request.seconds, o.noise = request.noise, o.log = request.trace;
-  if (!request.size.empty()) {
-    const auto size = sizeFrom(request.size);
-    if (!size) return size.error();
-    o.size = *size;
-  }
+  const auto size = sizeFrom(request.size);
+  if (!size) return size.error();
+  if (*size) o.size = *size;
   return source;
 }
 

@@ -4,8 +4,11 @@
 
 namespace dusk::batch {
 
-/// "1920x1280". Error: something else.
-Result<std::pair<int, int>> sizeFrom(const std::string& text);
+/// "1920x1280"; nothing where none was typed. Error: something else.
+Result<std::optional<std::pair<int, int>>> sizeFrom(const std::string& text);
+/// A shot of a project beside which `assets` lie, as fine and as large as was typed. Error: the size.
+Result<Order> orderFor(const Request& request, const Project& project, const Shot& shot,
+                       const AssetStore& assets, const std::filesystem::path& folder);
 IfThere ifThereFrom(const std::string& word);
 
 }  // namespace dusk::batch

@@ -2,7 +2,6 @@
 
 #include <cstdlib>
 #include <nlohmann/json.hpp>
-#include <set>
 #include <sstream>
 
 #include "core/base/files.h"
@@ -133,17 +132,17 @@ Outcome writeScripts(const FarmJob& job, const Order& order, const fs::path& pro
 
 }  // namespace
 
-Result<FarmJob> submitToFarm(const Project& project, const Shot& shot, const AssetStore& assets,
-                             const Order& order, int parts, const fs::path& program, Progress& progress) {
+Result<FarmJob> submitToFarm(const Order& order, int parts, const fs::path& program, Progress& progress) {
   FarmJob job;
-  job.name = "dusk-" + shot.id, job.out = fs::absolute(order.folder), job.parts = std::clamp(parts, 1, 1000);
+  const std::string id = order.shot().id;
+  job.name = "dusk-" + id, job.out = fs::absolute(order.folder), job.parts = std::clamp(parts, 1, 1000);
   std::error_code code;
   fs::create_directories(job.out, code);
   if (code) return Error{"Cannot make the folder " + job.out.string() + ": " + code.message() + "."};
-  job.folder = job.out / ("farm-" + shot.id);
-  if (fs::exists(job.folder, code)) job.folder = job.out / freeName(job.out, "farm-" + shot.id);
+  job.folder = job.out / ("farm-" + id);
+  if (fs::exists(job.folder, code)) job.folder = job.out / freeName(job.out, "farm-" + id);
   // All machines read the very files that are here now, once for all parts.
-  const auto gathered = gather(project, assets, job.folder / "project", progress);
+  const auto gathered = gather(order.project, AssetStore(), job.folder / "project", progress);
   if (!gathered) return gathered.error();
   Outcome outcome = writeScripts(job, order, gathered->project, program);
   if (outcome) outcome = submit(job, "1-" + std::to_string(job.parts), progress);
@@ -177,7 +176,6 @@ Result<FarmState> farmState(const FarmJob& job, Progress& progress) {
   std::istringstream in(*all);
   for (std::string id, word; in >> id >> word;) {
     const size_t mark = id.find('_');
-    if (id == job.merge) state.isMerging = true;
     if (mark == std::string::npos || id.substr(0, mark) != job.array) continue;
     const int part = std::atoi(id.c_str() + mark + 1);
     if (part < 1 || part > job.parts) continue;
@@ -195,13 +193,11 @@ Result<FarmState> farmState(const FarmJob& job, Progress& progress) {
   return state;
 }
 
-Result<int> submitLost(FarmJob& job, Progress& progress) {
-  const auto state = farmState(job, progress);
-  if (!state) return state.error();
+Result<int> submitLost(FarmJob& job, const FarmState& state, Progress& progress) {
   std::string which;
-  for (size_t i = 0; i < state->parts.size(); ++i)
-    if (state->parts[i] == PartState::lost) which += (which.empty() ? "" : ",") + std::to_string(i + 1);
-  const int lost = state->count(PartState::lost);
+  for (size_t i = 0; i < state.parts.size(); ++i)
+    if (state.parts[i] == PartState::lost) which += (which.empty() ? "" : ",") + std::to_string(i + 1);
+  const int lost = state.count(PartState::lost);
   if (lost > 0) {
     const Outcome again = submit(job, which, progress);
     if (!again) return again.error();

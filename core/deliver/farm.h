@@ -18,20 +18,19 @@ struct FarmJob {
 enum class PartState { waiting, working, done, lost };
 struct FarmState {
   std::vector<PartState> parts;
-  bool isMerged = false, isMerging = false;
+  bool isMerged = false;
   std::vector<std::string> files;  ///< once merged
   int count(PartState state) const { return int(std::count(parts.begin(), parts.end(), state)); }
 };
 
 /// Gathers what the shot needs beside where its files go, and submits it. `program`: the headless program, as
 /// the machines find it. Error: the disk, the farm does not answer or refuses.
-Result<FarmJob> submitToFarm(const Project& project, const Shot& shot, const AssetStore& assets,
-                             const Order& order, int parts, const std::filesystem::path& program,
+Result<FarmJob> submitToFarm(const Order& order, int parts, const std::filesystem::path& program,
                              Progress& progress);
 /// Error: no such job, the farm does not answer.
 Result<FarmState> farmState(const FarmJob& job, Progress& progress);
-/// Submits lost parts again, and the merge with them. Gives their number.
-Result<int> submitLost(FarmJob& job, Progress& progress);
+/// Submits lost parts again, and the merge with them. Gives their number. Error: as submitToFarm().
+Result<int> submitLost(FarmJob& job, const FarmState& state, Progress& progress);
 /// The job whose folder that is. Error: none.
 Result<FarmJob> farmJobIn(const std::filesystem::path& folder);
 

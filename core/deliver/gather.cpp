@@ -7,6 +7,7 @@
 
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/deliver/names.h"
 #include "core/product/side_files.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
@@ -22,10 +23,7 @@ struct Plan {
 };
 
 std::string fileNameFor(const std::string& name) {
-  std::string clean;
-  for (const char c : name)
-    clean += std::string_view("/\\:*?\"<>|").find(c) == std::string_view::npos ? c : '-';
-  while (!clean.empty() && (clean.front() == '.' || clean.front() == ' ')) clean.erase(clean.begin());
+  const std::string clean = asName(name);
   return clean.empty() ? "project" : clean;
 }
 

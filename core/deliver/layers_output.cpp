@@ -121,14 +121,9 @@ class LayersOutput : public OutputFile {
     return layer.writer->write(over);
   }
   Outcome writeThumb() {
-    PictureFileKind kind;
-    kind.width = thumbWidth_, kind.height = thumbHeight_;
-    auto writer = PictureWriter::open(scratch_ / "thumbnail.png", kind);
-    if (!writer) return writer.error();
     Picture thumb = Picture::rgb(thumbWidth_, thumbHeight_);
     thumb.pixels = thumb_;
-    const Outcome wrote = (*writer)->write(thumb);
-    return wrote ? (*writer)->close() : wrote;
+    return writePicture(scratch_ / "thumbnail.png", {}, thumb);
   }
   /// The list of layers, the top one first, alike ones in groups.
   std::string stackXml() const {

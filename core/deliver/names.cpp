@@ -33,13 +33,15 @@ Error unknownWord(const std::string& name, std::string_view word) {
           "}, which stands for nothing. There are " + all + "."};
 }
 
-/// Marks at the ends that would make a name hidden, or that some system drops.
-void trimEnds(std::string& text) {
+}  // namespace
+
+std::string asName(std::string text) {
+  for (char& c : text)
+    if (isRefused(c)) c = '-';
   while (!text.empty() && (text.back() == '.' || text.back() == ' ')) text.pop_back();
   while (!text.empty() && (text.front() == '.' || text.front() == ' ')) text.erase(text.begin());
+  return text;
 }
-
-}  // namespace
 
 Result<std::string> fileNameOf(const Deliverable& d, const NameWords& words) {
   const std::string ending = infoOf(d.kind).ending;
@@ -61,9 +63,7 @@ Result<std::string> fileNameOf(const Deliverable& d, const NameWords& words) {
     text += *meaning;
     i = close;
   }
-  for (char& c : text)
-    if (isRefused(c)) c = '-';
-  trimEnds(text);
+  text = asName(std::move(text));
   if (text.empty())
     return Error{"The file name \"" + d.fileName + "\" comes to nothing here. Give it at least one letter."};
   if (text.size() + ending.size() > longest)

@@ -18,6 +18,9 @@ inline constexpr const char* nameWords[] = {"project", "shot", "variant", "frame
 /// refuses in names become "-"; a word that is empty takes the mark before it along ("{shot}-{frame}" of the
 /// whole picture is the shot's name alone). Error: an unknown word, or a name that is too long.
 Result<std::string> fileNameOf(const Deliverable& deliverable, const NameWords& words);
+/// The text as a name: characters that some system refuses become "-", and marks are dropped at its ends that
+/// would hide it or that some system drops. May be empty.
+std::string asName(std::string text);
 /// What some system would not take in the name as typed (each once), for who types it.
 std::string refusedIn(const std::string& name);
 /// Today, as YYYY-MM-DD.

@@ -4,6 +4,20 @@ namespace dusk {
 
 namespace fs = std::filesystem;
 
+Outputs::Outputs(const Shot& shot, std::vector<OutputPlan> plans, std::shared_ptr<const ColourView> view,
+                 int height, std::vector<NamedPass> possible)
+    : shot_(shot), plans_(std::move(plans)), view_(std::move(view)), height_(height) {
+  for (NamedPass& pass : possible) listed_.push_back({std::move(pass)});
+  for (const OutputPlan& plan : plans_) {
+    const BlendLook look = lookOf(plan);
+    auto at =
+        std::find_if(looks_.begin(), looks_.end(), [&](const BlendLook& l) { return l.area == look.area; });
+    if (at == looks_.end()) at = looks_.insert(at, BlendLook{look.area});
+    at->light |= look.light, at->codes |= look.codes, at->layered |= look.layered, at->staged |= look.staged;
+    lookOfFile_.push_back(size_t(at - looks_.begin()));
+  }
+}
+
 Outcome Outputs::open(const std::vector<NamedPass>& first, int rows) {
   if (rows == height_) {  // it is all there: what is empty need not be begun
     std::vector<Listed> all;
@@ -34,12 +48,6 @@ Outputs::~Outputs() {
   for (const fs::path& folder : madeFolders_) fs::remove(folder, ignored);  // where nothing is in it
 }
 
-std::vector<BlendLook> Outputs::looks() const {
-  std::vector<BlendLook> all;
-  for (const OutputPlan& plan : plans_) all.push_back(lookOf(plan));
-  return all;
-}
-
 Outcome Outputs::add(const std::vector<NamedPass>& named, int width, int rows) {
   if (files_.empty())
     if (const Outcome opened = open(named, rows); !opened) return opened;
@@ -64,7 +72,7 @@ Outcome Outputs::add(const std::vector<NamedPass>& named, int width, int rows) {
 
 Outcome Outputs::add(const std::vector<FinishedRows>& rows, const std::vector<std::string>& stageNames) {
   for (size_t i = 0; i < files_.size(); ++i)
-    if (const Outcome wrote = files_[i]->add(rows[i], stageNames); !wrote) return wrote;
+    if (const Outcome wrote = files_[i]->add(rows[lookOfFile_[i]], stageNames); !wrote) return wrote;
   return done();
 }
 

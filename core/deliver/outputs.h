@@ -10,14 +10,11 @@ class Outputs {
  public:
   /// `possible`: every pass that may come, in the files' order.
   Outputs(const Shot& shot, std::vector<OutputPlan> plans, std::shared_ptr<const ColourView> view, int height,
-          std::vector<NamedPass> possible)
-      : shot_(shot), plans_(std::move(plans)), view_(std::move(view)), height_(height) {
-    for (NamedPass& pass : possible) listed_.push_back({std::move(pass)});
-  }
+          std::vector<NamedPass> possible);
   ~Outputs();
 
-  /// What of the blend the files are made of: one for each.
-  std::vector<BlendLook> looks() const;
+  /// What of the blend the files are made of: one for each crop, with all that its files ask for.
+  const std::vector<BlendLook>& looks() const { return looks_; }
   /// The next rows of the passes, of a picture of which these are all or some. Error: the disk.
   Outcome add(const std::vector<NamedPass>& named, int width, int rows);
   /// The next rows of the picture itself, one entry for each look, after passes of the first rows. Error: the
@@ -45,6 +42,8 @@ class Outputs {
 
   const Shot& shot_;
   std::vector<OutputPlan> plans_;
+  std::vector<BlendLook> looks_;
+  std::vector<size_t> lookOfFile_;  ///< [file]: its place among those
   std::shared_ptr<const ColourView> view_;
   int height_, rowsDone_ = 0;
   std::vector<std::filesystem::path> madeFolders_;

@@ -12,13 +12,8 @@ constexpr int mostSide = 1920;
 /// The picture as a JPEG, in memory.
 Result<std::string> jpegOf(const Picture& picture, const fs::path& scratch) {
   PictureFileKind kind;
-  kind.format = PictureFormat::jpeg, kind.width = picture.width, kind.height = picture.height,
-  kind.quality = 86;
-  auto writer = PictureWriter::open(scratch, kind);
-  if (!writer) return writer.error();
-  Outcome outcome = (*writer)->write(picture);
-  if (outcome) outcome = (*writer)->close();
-  if (!outcome) return outcome.error();
+  kind.format = PictureFormat::jpeg, kind.quality = 86;
+  if (const Outcome written = writePicture(scratch, kind, picture); !written) return written.error();
   auto bytes = readFile(scratch);
   std::error_code ignored;
   fs::remove(scratch, ignored);

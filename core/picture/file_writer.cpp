@@ -160,4 +160,12 @@ Outcome PictureWriter::close() {
   return ended ? state_->whole.commit() : ended;
 }
 
+Outcome writePicture(const std::filesystem::path& file, PictureFileKind kind, const Picture& picture) {
+  kind.width = picture.width, kind.height = picture.height;
+  const auto writer = PictureWriter::open(file, kind);
+  if (!writer) return writer.error();
+  const Outcome wrote = (*writer)->write(picture);
+  return wrote ? (*writer)->close() : wrote;
+}
+
 }  // namespace dusk

@@ -52,20 +52,6 @@ size_t addDeliverable(Shot& shot, DeliverableKind kind, const std::string& frame
   return shot.deliverables.size() - 1;
 }
 
-void setKind(Deliverable& d, DeliverableKind kind) {
-  const std::string was = infoOf(d.kind).ending;
-  std::string stem = d.fileName;
-  if (stem.size() > was.size() && stem.ends_with(was)) stem.resize(stem.size() - was.size());
-  const Deliverable usual = usualOf(kind, stem);
-  d.kind = kind, d.fileName = usual.fileName;
-  const DeliverableKindInfo& info = infoOf(kind);
-  if (std::find(info.bits.begin(), info.bits.end(), d.bits) == info.bits.end()) d.bits = usual.bits;
-  if ((d.alpha == DeliveredAlpha::straight && !info.straight) ||
-      (d.alpha == DeliveredAlpha::premultiplied && !info.premultiplied))
-    d.alpha = DeliveredAlpha::none;
-  if (kind != DeliverableKind::jpeg) d.mostKb = 0;
-}
-
 std::string handOverText(const Shot& shot) {
   const nlohmann::json j = {{"gentleDuskHandOver", projectSchema},
                             {"deliverables", shot.deliverables},

@@ -18,8 +18,6 @@ void setAboutProduct(PictureFrame& frame, bool about, const Vec2d& spot);
 
 /// A file of a kind, under a name that none has. Gives its place in the list.
 size_t addDeliverable(Shot& shot, DeliverableKind kind, const std::string& frameId);
-/// Another kind for a file: its name gets the ending, and what the kind does not have is as usual.
-void setKind(Deliverable& deliverable, DeliverableKind kind);
 
 /// The list of files and frames, and what is said in them, as text to be shared; and taken in place of what a
 /// shot has. Error: no such text.

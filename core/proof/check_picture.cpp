@@ -128,6 +128,12 @@ void checkFireflies(const ProofOf& of, Findings& findings) {
                       at});
 }
 
+std::optional<MatchKind> matchKindOf(const std::string& id) {
+  for (size_t i = 0; i < std::size(matchIds); ++i)
+    if (id == matchIds[i]) return MatchKind(i);
+  return {};
+}
+
 void checkCharacter(const ProofOf& of, Findings& findings) {
   if (of.models == Models::loaded || of.shot.backdrop.kind != BackdropKind::photo || of.shot.plate.empty() ||
       of.shot.placements.empty() || !of.shot.vantage.solved)
@@ -139,10 +145,8 @@ void checkCharacter(const ProofOf& of, Findings& findings) {
   for (const MatchRow& row : matchRows(*photo, measureRender(*of.passes), of.shot.blend)) {
     // Its edges are measured where they are, by "edge-softness".
     if (!row.photo || row.kind == MatchKind::softness || row.kind == MatchKind::halo) continue;
-    static constexpr const char* ids[] = {"grain",    "softness", "halo",     "fringes",
-                                          "vignette", "black",    "exposure", "white"};
     const double allowed = std::max(2 * row.margin, row.scale);
-    findings.push_back({ids[size_t(row.kind)],
+    findings.push_back({matchIds[size_t(row.kind)],
                         std::string(row.title) + " of the product against the photo's",
                         row.gap(),
                         -allowed,

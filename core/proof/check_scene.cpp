@@ -6,14 +6,6 @@
 
 namespace dusk {
 
-std::optional<Vec2d> spotOf(const Shot& shot, const Placement& p) {
-  if (!shot.vantage.solved) return {};
-  const Camera camera = workingCamera(shot.vantage);
-  const auto at = projected(camera, {p.xM, p.yM, planeHeightM(shot, p) + p.liftM});
-  if (!at || camera.width <= 0) return {};
-  return Vec2d(at->x / camera.width, at->y / camera.height);
-}
-
 std::optional<double> mmPerPixel(const Shot& shot, const Placement& p) {
   if (!shot.vantage.solved) return {};
   const Camera camera = workingCamera(shot.vantage);

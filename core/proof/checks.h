@@ -1,5 +1,7 @@
 #pragma once
+#include "core/proof/match.h"
 #include "core/proof/prove.h"
+#include "core/vantage/frames.h"
 
 /// The checks that prove() makes, by subject. Each adds what it can tell, whether it holds or not.
 namespace dusk {
@@ -22,8 +24,11 @@ void checkCrops(const ProofOf& of, Findings& findings);
 void checkFireflies(const ProofOf& of, Findings& findings);
 void checkCharacter(const ProofOf& of, Findings& findings);
 
-/// Where a placed product stands in the picture, in shares of it; nothing where it cannot be told.
-std::optional<Vec2d> spotOf(const Shot& shot, const Placement& placement);
+/// The finding of one thing that photo and product are compared by, by name; and back.
+inline constexpr const char* matchIds[] = {"grain",    "softness", "halo",     "fringes",
+                                           "vignette", "black",    "exposure", "white"};
+std::optional<MatchKind> matchKindOf(const std::string& id);
+
 /// Millimetres of a product that a pixel of the photo shows; nothing without a camera.
 std::optional<double> mmPerPixel(const Shot& shot, const Placement& placement);
 

@@ -1,20 +1,10 @@
 #include "core/proof/mend.h"
 
-#include "core/proof/match.h"
+#include "core/proof/checks.h"
 #include "core/vantage/frames.h"
 
 namespace dusk {
 namespace {
-
-constexpr MatchKind kinds[] = {MatchKind::grain, MatchKind::fringes,  MatchKind::vignette,
-                               MatchKind::black, MatchKind::exposure, MatchKind::white};
-constexpr const char* kindIds[] = {"grain", "fringes", "vignette", "black", "exposure", "white"};
-
-std::optional<MatchKind> kindOf(const std::string& id) {
-  for (size_t i = 0; i < std::size(kinds); ++i)
-    if (id == kindIds[i]) return kinds[i];
-  return {};
-}
 
 Outcome mendMatch(Shot& shot, MatchKind kind, AssetStore& assets, const Passes* passes) {
   if (!passes) return Error{"Nothing is rendered yet: wait for the picture."};
@@ -96,14 +86,14 @@ constexpr Words words[] = {
 }  // namespace
 
 bool canMend(const Finding& f) {
-  return !f.ok() && (kindOf(f.id) || f.id == "contact-gap" || f.id == "depth-of-field" ||
+  return !f.ok() && (matchKindOf(f.id) || f.id == "contact-gap" || f.id == "depth-of-field" ||
                      f.id == "frame-enlarged" || f.id == "print-mirrored" || f.id == "passes-chosen");
 }
 
 Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& assets, const Passes* passes) {
   if (index >= project.shots.size()) return Error{"The shot is gone."};
   Shot& shot = project.shots[index];
-  if (const auto kind = kindOf(f.id)) return mendMatch(shot, *kind, assets, passes);
+  if (const auto kind = matchKindOf(f.id)) return mendMatch(shot, *kind, assets, passes);
   if (f.id == "contact-gap") {
     Placement* p = byId(shot.placements, f.subject);
     if (!p) return Error{"It is no longer placed."};

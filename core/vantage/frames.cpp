@@ -5,13 +5,17 @@
 
 namespace dusk {
 
-Vec2d productSpot(const Shot& shot) {
-  if (!shot.vantage.solved || shot.placements.empty()) return {0.5, 0.5};
+std::optional<Vec2d> spotOf(const Shot& shot, const Placement& p) {
+  if (!shot.vantage.solved) return {};
   const Camera camera = workingCamera(shot.vantage);
-  const Placement& p = shot.placements.front();
   const auto at = projected(camera, {p.xM, p.yM, planeHeightM(shot, p) + p.liftM});
-  if (!at || camera.width <= 0) return {0.5, 0.5};
-  return {at->x / camera.width, at->y / camera.height};
+  if (!at || camera.width <= 0) return {};
+  return Vec2d(at->x / camera.width, at->y / camera.height);
+}
+
+Vec2d productSpot(const Shot& shot) {
+  const auto spot = shot.placements.empty() ? std::nullopt : spotOf(shot, shot.placements.front());
+  return spot.value_or(Vec2d(0.5, 0.5));
 }
 
 std::array<double, 4> placeOf(const Shot& shot, const PictureFrame& frame, int width, int height) {

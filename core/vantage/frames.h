@@ -18,7 +18,9 @@ struct FramedArea {
 /// Where a frame lies: left, top, right, bottom in shares of the picture's width and height. May reach
 /// beyond.
 std::array<double, 4> placeOf(const Shot& shot, const PictureFrame& frame, int width, int height);
-/// Where the first product stands, in shares of the picture; its middle where there is none, or no camera.
+/// Where a placed product stands, in shares of the picture; nothing where it cannot be told.
+std::optional<Vec2d> spotOf(const Shot& shot, const Placement& placement);
+/// The same of the first one; the picture's middle where there is none, or no camera.
 Vec2d productSpot(const Shot& shot);
 
 /// The frame in a picture of that size, inside it. `scale`: size of the file over what the frame asks for (a

@@ -40,7 +40,7 @@ class DeliverDesk : public Desk {
     connect(&tick_, &QTimer::timeout, this, &DeliverDesk::showProgress);
     connect(&bench_.jobs, &Jobs::changed, this, &Desk::refreshAll);
     connect(&bench_, &Workbench::deliveryWanted, this, &DeliverDesk::start);
-    onRefresh([this] { showProgress(); });
+    onRefresh([this] { showWhere(), showProgress(); });
     connect(&session_, &Session::documentChanged, this, [this] { folder_.clear(); });
   }
 
@@ -138,16 +138,11 @@ class DeliverDesk : public Desk {
     });
   }
 
-  void showProgress() {
-    const Job* job = bench_.jobs.find(deliveryKey);
-    start_->setEnabled(!job);
-    for (QWidget* w :
-         {static_cast<QWidget*>(bar_), static_cast<QWidget*>(left_), static_cast<QWidget*>(cancel_)})
-      w->setVisible(job);
+  void showWhere() {
     const Camera& camera = session_.shot().vantage.camera;
-    const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
     QString to = folder().isEmpty() ? "You are asked where when you deliver."
                                     : "To " + QDir::toNativeSeparators(folder());
+    const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
     if (camera.width > 0)
       to += QString("\n%1 × %2 pixels; takes about %3 of memory%4")
                 .arg(camera.width)
@@ -156,6 +151,13 @@ class DeliverDesk : public Desk {
                      need > has ? QString(", and %1 are free.").arg(QString::fromStdString(bytesText(has)))
                                 : QString("."));
     where_->setText(to);
+  }
+  void showProgress() {
+    const Job* job = bench_.jobs.find(deliveryKey);
+    start_->setEnabled(!job);
+    for (QWidget* w :
+         {static_cast<QWidget*>(bar_), static_cast<QWidget*>(left_), static_cast<QWidget*>(cancel_)})
+      w->setVisible(job);
     if (!job) return tick_.stop();
     bar_->setValue(int(job->fraction() * 1000));
     left_->setText(progressText(job->fraction(), job->secondsLeft()));
