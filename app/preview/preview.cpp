@@ -139,12 +139,18 @@ std::optional<Compared> Preview::compared() const {
 void Preview::developAgain() {
   if (developing_) developing_->cancel();
   auto progress = developing_ = std::make_shared<Progress>();
-  (void)QtConcurrent::run([this, progress, latest = latest_] {
-    tell(guarded("showing the picture", [&]() -> Outcome { return developAnew(latest, *progress), done(); }));
+  (void)QtConcurrent::run([this, progress] {
+    tell(guarded("showing the picture", [&]() -> Outcome { return developAnew(*progress), done(); }));
   });
 }
 
-void Preview::developAnew(const std::shared_ptr<const Latest>& latest, const Progress& progress) {
+void Preview::developAnew(const Progress& progress) {
+  std::shared_ptr<const Latest> latest;
+  {
+    const std::lock_guard lock(mutex_);
+    latest = latest_;
+  }
+  if (!latest) return;  // another scene is being traced
   const auto shot = liveShot(latest->stage->shotId);
   if (!shot) return;
   const double strength = shot->render.denoise;

@@ -126,7 +126,7 @@ class Preview : public QObject {
   Latest developed(Latest latest, const Film& film, double strength, bool all, const Progress& progress,
                    Care care = Care::thorough) const;
   void developAgain();
-  void developAnew(const std::shared_ptr<const Latest>& latest, const Progress& progress);
+  void developAnew(const Progress& progress);
   void tell(const Outcome& outcome);
   void show(const Latest& latest, const Progress* outdated = nullptr);
   BlendInput blendInput(const Latest& latest) const;
@@ -150,6 +150,10 @@ class Preview : public QObject {
   std::string pass_;
   std::optional<Compared> compared_;
   std::atomic<bool> paused_{false}, browsing_{false};
+  // Frames are made by several threads: none may come after one that was begun later.
+  std::atomic<uint64_t> framesBegun_{0};
+  std::mutex handing_;
+  uint64_t lastHanded_ = 0;
   bool ending_ = false;
   std::thread thread_;
 };

@@ -206,6 +206,7 @@ BlendInput Preview::blendInput(const Latest& latest) const {
 }
 
 void Preview::show(const Latest& latest, const Progress* outdated) {
+  const uint64_t turn = ++framesBegun_;  // before anything is read that may change
   const Stage& stage = *latest.stage;
   const auto view = stage.assets->view(stage.view);
   if (!view) return;
@@ -249,6 +250,9 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
   frame->whole = stage.whole, frame->area = stage.area, frame->shotId = stage.shotId;
   frame->wanted = latest.finished ? latest.samples : shot->render.samples;
   frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
+  const std::lock_guard lock(handing_);
+  if (turn < lastHanded_) return;
+  lastHanded_ = turn;
   emit frameReady(frame);
 }
 
