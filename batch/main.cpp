@@ -157,6 +157,15 @@ void addPanorama(CLI::App& app, Request& request, Verbs& verbs) {
   merge->add_option("photos", request.files)->required()->expected(2, 64);
   merge->add_option("-o,--out", request.out, "the EXR to write")->required();
   merge->add_option("--ev", request.ev, "exposure of each photo, where EXIF does not say it")->delimiter(',');
+  auto* watch = add(panorama, verbs, "watch", "merge each set of exposures that a camera puts into a folder",
+                    dusk::batch::panoramaWatch);
+  watch->add_option("folder", request.file)->required();
+  watch->add_option("--photos", request.photos, "in a set; as many as the fullest so far when not said")
+      ->check(CLI::Range(2, 64));
+  watch->add_option("--late", request.late, "seconds without a newcomer until no other is waited for")
+      ->check(CLI::NonNegativeNumber);
+  watch->add_option("--sets", request.sets, "end after so many; never when not said")
+      ->check(CLI::PositiveNumber);
   auto* align = add(panorama, verbs, "align", "turn a shot's panorama so that it agrees with the photo",
                     dusk::batch::panoramaAlign);
   align->add_option("project", request.file)->required();
@@ -165,6 +174,19 @@ void addPanorama(CLI::App& app, Request& request, Verbs& verbs) {
                   dusk::batch::panoramaSun);
   sun->add_option("file", request.file)->required();
   sun->add_option("-o,--out", request.out, "write the rest as EXR");
+}
+
+void addShelf(CLI::App& app, Request& request, Verbs& verbs) {
+  auto* shelf = app.add_subcommand("shelf", "panoramas and surfaces of another machine");
+  shelf->require_subcommand(1);
+  auto* list = add(shelf, verbs, "list", "what is on it", dusk::batch::shelfList);
+  list->add_option("--words", request.words, "that titles, authors or tags have");
+  list->add_option("--kind", request.kind)->check(CLI::IsMember({"panorama", "surface"}));
+  auto* fetch = add(shelf, verbs, "fetch", "fetch one, and check what came", dusk::batch::shelfFetch);
+  for (auto* verb : {list, fetch})
+    verb->add_option("address", request.file, "as in http://192.168.1.20:8710/")->required();
+  fetch->add_option("entry", request.entry, "its id")->required();
+  fetch->add_option("-o,--out", request.out, "a folder to copy it to; among the fetched when not said");
 }
 
 }  // namespace
@@ -184,7 +206,7 @@ int main(int argc, char** argv) {
   Verbs verbs;
   app.fallthrough();
   app.add_flag("--json", request.json, "answer as JSON");
-  for (const auto adds : {addLooking, addRendering, addQueue, addFarm, addPanorama})
+  for (const auto adds : {addLooking, addRendering, addQueue, addFarm, addPanorama, addShelf})
     adds(app, request, verbs);
   try {
     app.parse(argc, argv);

@@ -1,9 +1,12 @@
-// The verbs about panoramas: merge, align, sun.
+// The verbs about panoramas: merge, watch, align, sun.
+#include <set>
+
 #include "batch/answer.h"
 #include "batch/verbs.h"
 #include "core/assets/asset_store.h"
 #include "core/light/align.h"
 #include "core/light/bracket.h"
+#include "core/light/bracket_sets.h"
 #include "core/light/sun.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
@@ -29,6 +32,42 @@ int panoramaMerge(const Request& request, Progress& progress) {
          {"response_log2", merged->response}},
         request.json);
   return 0;
+}
+
+int panoramaWatch(const Request& request, Progress& progress) {
+  namespace fs = std::filesystem;
+  BracketWatch watch(request.file);
+  BracketRule rule;
+  rule.photos = request.photos, rule.lateSeconds = request.late;
+  std::set<fs::path> done;
+  const auto begun = std::chrono::steady_clock::now();
+  int worst = 0;
+  while (!progress.cancelled()) {
+    const std::chrono::duration<double> now = std::chrono::steady_clock::now() - begun;
+    const auto sets = watch.look(rule, now.count());
+    if (!sets) return fail(sets.error());
+    for (const BracketSet& set : *sets) {
+      const fs::path first = set.photos.front().file;
+      if (set.state == BracketSet::State::coming || !done.insert(first).second) continue;
+      std::vector<fs::path> files;
+      for (const Arrival& photo : set.photos) files.push_back(photo.file);
+      const fs::path to = first.parent_path() / (first.stem().string() + "-merged.exr");
+      const bool whole = set.state == BracketSet::State::complete;
+      std::fprintf(stderr, "%s%s\n", set.says().c_str(), whole ? "" : ": not merged, take it again");
+      auto merged = whole ? mergeFiles(files, {}, progress) : Result<Merged>(Error{""});
+      const Outcome written = !whole   ? Outcome(Error{"a set is not complete."})
+                              : merged ? writeExr(to, {{"panorama", &merged->light, false}})
+                                       : Outcome(merged.error());
+      if (whole && !written) fail(written.error());
+      if (!written) worst = 1;
+      print({{"photos", set.photos.size()}, {"complete", whole}, {"file", written ? to.string() : ""}},
+            request.json);
+      std::fflush(stdout);
+    }
+    if (request.sets > 0 && int(done.size()) >= request.sets) break;
+    std::this_thread::sleep_for(std::chrono::milliseconds(200));
+  }
+  return worst;
 }
 
 int panoramaAlign(const Request& request, Progress& progress) {

@@ -9,13 +9,14 @@ namespace dusk::batch {
 
 /// What was typed.
 struct Request {
-  std::string file, shot, out, size, product, part, trace, ifThere, onFindings, folder, job;
+  std::string file, shot, words, kind, entry, out, size, product, part, trace, ifThere, onFindings, folder, job;
   std::vector<std::string> files;
   std::vector<double> ev;
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise;
   bool json = false, allShots = false, once = false;
-  int by = 0, parts = 4;
+  int by = 0, parts = 4, photos = 0, sets = 0;
+  double late = 20;
 };
 
 /// Each prints its answer and returns the exit code.
@@ -38,8 +39,12 @@ int farmCollect(const Request& request, Progress& progress);
 int queueWatch(const Request& request, Progress& progress);
 int prove(const Request& request, Progress& progress);
 int panoramaMerge(const Request& request, Progress& progress);
+/// Merges sets as a camera puts them into a folder.
+int panoramaWatch(const Request& request, Progress& progress);
 int panoramaAlign(const Request& request, Progress& progress);
 int panoramaSun(const Request& request, Progress& progress);
+int shelfList(const Request& request, Progress& progress);
+int shelfFetch(const Request& request, Progress& progress);
 int gather(const Request& request, Progress& progress);
 int dress(const Request& request, Progress& progress);
 int match(const Request& request, Progress& progress);

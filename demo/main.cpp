@@ -8,15 +8,16 @@
 #include "demo/more_sets.h"
 #include "demo/product.h"
 #include "demo/quay.h"
+#include "demo/shelf.h"
 
 int main(int argc, char** argv) {
   CLI::App app("Makes the data of the Gentle Dusk demo.");
   std::string what;
   std::filesystem::path folder;
   int samples = 64, width = 2048;
-  app.add_option(
-         "what", what,
-         "product, mini, plate, panorama, campaign, used, jar, jars, boathouse, slipway, more or lights")
+  app.add_option("what", what,
+                 "product, mini, plate, panorama, campaign, used, jar, jars, boathouse, slipway, more, "
+                 "lights or shelf")
       ->required();
   app.add_option("folder", folder, "where to")->required();
   app.add_option("--samples", samples, "per pixel");
@@ -38,6 +39,7 @@ int main(int argc, char** argv) {
       : what == "slipway"   ? dusk::demo::writeSlipway(folder, samples, progress)
       : what == "more"      ? dusk::demo::writeMoreCampaigns(folder)
       : what == "lights"    ? dusk::demo::writeLightSets(folder)
+      : what == "shelf"     ? dusk::demo::writeShelf(folder, width)
                             : dusk::Error{"Nothing is called " + what + "."};
   if (!outcome) {
     std::fprintf(stderr, "%s\n", outcome.error().message.c_str());

@@ -57,11 +57,14 @@ void Session::editShot(const QString& what, const std::function<void(Shot&)>& ch
       what, [&](Project& p) { change(shotIn(p)); }, gesture);
 }
 
-void Session::editShotOf(const std::string& id, const QString& what,
-                         const std::function<void(Shot&)>& change) {
-  edit(what, [&](Project& p) {
-    if (Shot* shot = byId(p.shots, id)) change(*shot);
-  });
+void Session::editShotOf(const std::string& id, const QString& what, const std::function<void(Shot&)>& change,
+                         int gesture) {
+  edit(
+      what,
+      [&](Project& p) {
+        if (Shot* shot = byId(p.shots, id)) change(*shot);
+      },
+      gesture);
 }
 
 void Session::editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture) {
@@ -156,9 +159,9 @@ void Session::redo() {
 
 int Session::beginGesture() { return gesture_ = newGesture(); }
 
-void Session::revertGesture() {
+void Session::revert(int gesture) {
   const Project before = project();
-  history_.revert(gesture_);
+  history_.revert(gesture);
   moved(before);
 }
 

@@ -44,7 +44,8 @@ class Session : public QObject {
   void edit(const QString& what, const std::function<void(Project&)>& change, int gesture = 0);
   void editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture = 0);
   /// The same of a shot by its id; nothing where that is gone.
-  void editShotOf(const std::string& id, const QString& what, const std::function<void(Shot&)>& change);
+  void editShotOf(const std::string& id, const QString& what, const std::function<void(Shot&)>& change,
+                  int gesture = 0);
   /// A shot edit that also solves the vantage anew from the changed evidence, unless it is locked.
   void editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture = 0);
   /// An edit of what lies behind the products; the camera is then set by hand where that is not a photo.
@@ -66,7 +67,9 @@ class Session : public QObject {
   int beginGesture();
   void endGesture() { gesture_ = 0; }
   /// The document as it was when the gesture began, as if that had not been.
-  void revertGesture();
+  void revertGesture() { revert(gesture_); }
+  /// The same of any gesture, where its step is the newest; else nothing.
+  void revert(int gesture);
   bool inGesture() const { return gesture_ != 0; }
 
   // ---- files

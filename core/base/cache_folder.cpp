@@ -4,11 +4,18 @@
 
 namespace dusk {
 namespace fs = std::filesystem;
+namespace {
 
-fs::path cacheFolder() {
-  if (const char* xdg = std::getenv("XDG_CACHE_HOME"); xdg && *xdg) return fs::path(xdg) / "gentle-dusk";
-  if (const char* home = std::getenv("HOME"); home && *home) return fs::path(home) / ".cache" / "gentle-dusk";
+fs::path personsFolder(const char* variable, const char* underHome) {
+  if (const char* xdg = std::getenv(variable); xdg && *xdg) return fs::path(xdg) / "gentle-dusk";
+  if (const char* home = std::getenv("HOME"); home && *home)
+    return fs::path(home) / underHome / "gentle-dusk";
   return fs::temp_directory_path() / "gentle-dusk";
 }
+
+}  // namespace
+
+fs::path cacheFolder() { return personsFolder("XDG_CACHE_HOME", ".cache"); }
+fs::path dataFolder() { return personsFolder("XDG_DATA_HOME", ".local/share"); }
 
 }  // namespace dusk

@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 #include <thread>
 
+#include "core/base/cache_folder.h"
 #include "core/base/files.h"
 #include "core/base/guard.h"
 #include "core/picture/read.h"
@@ -86,9 +87,7 @@ struct Queue::Saved {
 
 fs::path Queue::usualFolder() {
   if (const char* own = std::getenv("DUSK_QUEUE"); own && *own) return own;
-  const char *data = std::getenv("XDG_DATA_HOME"), *home = std::getenv("HOME");
-  const fs::path base = data && *data ? fs::path(data) : fs::path(home ? home : ".") / ".local/share";
-  return base / "gentle-dusk" / "queue";
+  return dataFolder() / "queue";
 }
 
 Result<std::string> Queue::add(const Order& order) {

@@ -4,6 +4,12 @@
 
 namespace dusk {
 
+double exposureOf(const PhotoInfo& info) {
+  if (!(info.exposureSeconds > 0)) return 0;
+  return info.exposureSeconds * (info.iso > 0 ? info.iso / 100.0 : 1) /
+         (info.fNumber > 0 ? info.fNumber * info.fNumber : 1);
+}
+
 Result<Merged> mergeFiles(const std::vector<std::filesystem::path>& files, const std::vector<double>& ev,
                           Progress& progress) {
   if (!ev.empty() && ev.size() != files.size())
@@ -17,12 +23,7 @@ Result<Merged> mergeFiles(const std::vector<std::filesystem::path>& files, const
       return Error{files[i].filename().string() + " holds light already, not a photo's code values.",
                    ErrorKind::unreadable};
     Exposure e;
-    const PhotoInfo& info = photo->info;
-    if (!ev.empty())
-      e.seconds = std::exp2(ev[i]);
-    else if (info.exposureSeconds > 0)
-      e.seconds = info.exposureSeconds * (info.iso > 0 ? info.iso / 100.0 : 1) /
-                  (info.fNumber > 0 ? info.fNumber * info.fNumber : 1);
+    e.seconds = ev.empty() ? exposureOf(photo->info) : std::exp2(ev[i]);
     e.codes = photo->picture.whole();
     photos.push_back(std::move(e));
   }

@@ -53,6 +53,7 @@ class TestHandOverFiles : public QObject {
   void recipeMakesTheSamePixels();
   void logosKeepToTheirFrame();
   void rowsScaleAsTheyCome();
+  void aColleagueRebuildsThem();
 };
 
 void TestHandOverFiles::layersMakeThePicture() {
@@ -313,6 +314,40 @@ void TestHandOverFiles::rowsScaleAsTheyCome() {
     for (size_t i = 0; i < once.pixels.size(); i += 3) QVERIFY(std::abs(once.pixels[i] - 1) < 1e-5f);
     if (w == 61 && h == 47) QVERIFY(worstDifference(once, p) < 1e-6);
   }
+}
+
+void TestHandOverFiles::aColleagueRebuildsThem() {
+  Project p = quay_.project();
+  Shot& shot = p.shots[0];
+  Deliverable many = usualOf(DeliverableKind::exr, "many");
+  many.alpha = DeliveredAlpha::premultiplied, many.bits = 32;
+  Deliverable one = many;
+  one.fileName = "one.exr", one.onePart = true;
+  shot.deliverables = {many, one, usualOf(DeliverableKind::openRaster, "layers")};
+  QVERIFY(quay_.write(p, folder("colleague")).ok());
+  shot.placements.clear();  // the plate alone
+  Deliverable plate = usualOf(DeliverableKind::exr, "plate");
+  plate.bits = 32, plate.passes = {"none"};
+  shot.deliverables = {plate};
+  QVERIFY(quay_.write(p, folder("colleague")).ok());
+  const QString in = QString::fromStdString(folder("colleague").string()) + "/";
+  const auto asked = [&](const QStringList& words) {
+    QProcess colleague;
+    colleague.start(DUSK_COMPOSITOR, words);
+    colleague.waitForFinished(60'000);
+    return std::pair(colleague.exitCode(), QString(colleague.readAllStandardOutput()));
+  };
+  for (const char* name : {"many.exr", "one.exr"}) {
+    const auto [code, said] = asked({in + name, "--plate", in + "plate.exr"});
+    QVERIFY2(code == 0, qPrintable(said));
+    QVERIFY2(said.contains("ways of light against beauty, R") && said.contains("over the plate, B"),
+             qPrintable(said));
+  }
+  const auto [code, said] = asked({in + "layers.ora"});
+  QVERIFY2(code == 0 && said.count("layers against the picture") == 3, qPrintable(said));
+  // Another picture's plate is noticed.
+  QCOMPARE(asked({in + "many.exr", "--plate", in + "many.exr"}).first, 1);
+  QCOMPARE(asked({in + "nothing.exr"}).first, 2);
 }
 
 QTEST_APPLESS_MAIN(TestHandOverFiles)

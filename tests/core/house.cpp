@@ -30,12 +30,13 @@ class TestHouse : public QObject {
       room("core/surface", {"core/product"});
       room("core/vantage", {"core/project"});
       room("core/light", {"core/vantage"});
+      room("core/outside", {"core/base"});
       room("core/assets", {"core/light", "core/surface", "core/product"});
       room("core/trace", {"core/assets"});
       room("core/blend", {"core/trace"});
       room("core/proof", {"core/blend"});  // it measures the finished picture
       room("core/deliver", {"core/proof"});
-      room("app/document", {"core/deliver"});
+      room("app/document", {"core/deliver", "core/outside"});
       room("app/jobs", {"app/document"});
       room("app/preview", {"app/jobs"});
       room("app/widgets", {"app/document"});
@@ -44,7 +45,7 @@ class TestHouse : public QObject {
       room("app/stations", {"app/views"});
       room("app/window", {"app/stations", "app/cast"});
       room("app", {"app/window"});
-      room("batch", {"core/deliver"});
+      room("batch", {"core/deliver", "core/outside"});
       room("import_worker", {"core/product"});
       return rooms;
     }();

@@ -6,7 +6,9 @@
 #include "app/stations/light/light_jobs.h"
 #include "app/stations/light/light_sets.h"
 #include "app/stations/light/turn_curve.h"
+#include "app/stations/light/watch_desk.h"
 #include "app/stations/parts.h"
+#include "app/stations/shelf_panel.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
 #include "core/light/align.h"
@@ -40,6 +42,12 @@ class LightDesk : public Desk {
     beginFold("Light sets", false);
     add(new LightSets(bench));
     endFold();
+    beginFold("A shelf on the network", false);
+    add(new ShelfPanel(bench, ShelfKind::panorama, [&bench](const QString& file, int gesture) {
+      takePanorama(bench, file, gesture);
+    }));
+    endFold();
+    add(new WatchDesk(bench));
     facts_ = note();
     onRefresh([this] { showFacts(); });
     buildAlignment();

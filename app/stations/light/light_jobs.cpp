@@ -39,7 +39,7 @@ void choosePanorama(Workbench& bench) {
   if (!file.isEmpty()) takePanorama(bench, file);
 }
 
-void takePanorama(Workbench& bench, const QString& file) {
+void takePanorama(Workbench& bench, const QString& file, int gesture) {
   Session& session = bench.session;
   bench.jobs.run<Linked<Panorama>>(
       {"Reading " + QFileInfo(file).fileName(), "panorama"},
@@ -47,9 +47,9 @@ void takePanorama(Workbench& bench, const QString& file) {
         return linked<Panorama>(*assets, path,
                                 [&](const AssetRef& ref) { return assets->panorama(ref, &progress); });
       },
-      [&session, shot = session.shot().id](Linked<Panorama>& panorama) {
-        session.editShotOf(shot, "choose the panorama",
-                           [&](Shot& s) { s.surroundings.panorama = panorama.ref; });
+      [&session, gesture, shot = session.shot().id](Linked<Panorama>& panorama) {
+        session.editShotOf(
+            shot, "choose the panorama", [&](Shot& s) { s.surroundings.panorama = panorama.ref; }, gesture);
       });
 }
 

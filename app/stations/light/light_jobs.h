@@ -6,7 +6,8 @@ namespace dusk {
 class Workbench;
 
 void choosePanorama(Workbench& bench);
-void takePanorama(Workbench& bench, const QString& file);
+/// Steps that share a non-zero gesture join.
+void takePanorama(Workbench& bench, const QString& file, int gesture = 0);
 /// Panoramas made of photos are written beside the first of them, and light the shot.
 void chooseBrackets(Workbench& bench);
 void takeBrackets(Workbench& bench, const QStringList& files);

@@ -2,7 +2,7 @@
 
 #include <QtWidgets>
 
-#include "app/stations/surface/apply_surface.h"
+#include "app/stations/surface/material_jobs.h"
 #include "app/widgets/file_choice.h"
 #include "core/base/files.h"
 #include "core/deliver/dressed.h"
@@ -15,41 +15,6 @@ namespace {
 
 fs::path pathOf(const QString& file) { return fs::path(file.toStdString()); }
 
-/// What was lost on the way, in one sentence for the notices.
-QString lossOf(const std::vector<std::string>& lost) {
-  if (lost.empty()) return {};
-  const QString first = " " + QString::fromStdString(lost.front());
-  return lost.size() == 1 ? first : first + QString(" (%1 more)").arg(lost.size() - 1);
-}
-
-struct Opened {
-  std::vector<Surface> surfaces;
-  MaterialNotes notes;
-};
-
-Result<Opened> opened(AssetStore& assets, const fs::path& file) {
-  const auto text = readFile(file, size_t{16} << 20);
-  if (!text) return text.error();
-  Opened all;
-  auto surfaces = surfacesFromMaterialFile(*text, file.filename().string(), all.notes);
-  if (!surfaces) return surfaces.error();
-  all.surfaces = std::move(*surfaces);
-  // Pictures are meant beside the file; one that is not there leaves the plain value.
-  const auto link = [&](AssetRef& ref, LinkKind) {
-    if (auto found = assets.refer(file.parent_path() / ref.path))
-      ref = *found;
-    else
-      all.notes.lost.push_back(found.error().message), ref = {};
-  };
-  for (Surface& s : all.surfaces) {
-    eachLink(s, link);
-    for (auto& [value, feeds] : s.feeds)
-      std::erase_if(feeds, [](const Feed& f) { return f.kind == FeedKind::picture && f.picture.empty(); });
-    std::erase_if(s.feeds, [](const auto& f) { return f.second.empty(); });
-  }
-  return all;
-}
-
 }  // namespace
 
 ExchangeDesk::ExchangeDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
@@ -59,7 +24,7 @@ ExchangeDesk::ExchangeDesk(Workbench& bench) : Desk(bench.session, {}, {}), benc
          "project",
          [this] {
            const QString file = chooseFile(window(), "Open a material file", FileKind::material);
-           if (!file.isEmpty()) open(file);
+           if (!file.isEmpty()) openMaterialFile(bench_, file);
          });
   auto* keep = button("Save as material file…",
                       "Writes the surface of the part in hand as an open XML material file", [this] {
@@ -83,28 +48,6 @@ ExchangeDesk::ExchangeDesk(Workbench& bench) : Desk(bench.session, {}, {}), benc
     keep->setEnabled(session_.surfaceInHand(session_.project()) != nullptr);
     product->setEnabled(session_.product() != nullptr);
   });
-}
-
-void ExchangeDesk::open(const QString& file) {
-  if (session_.selectedPart().empty())
-    return session_.say("Choose a part first: click it in the picture or in the cast.", true);
-  bench_.jobs.run<Opened>(
-      {"Reading " + QFileInfo(file).fileName(), "material file"},
-      [assets = session_.assets(), path = pathOf(file)](Progress&) { return opened(*assets, path); },
-      [this, part = session_.selectedPart()](Opened& all) {
-        const auto parts = session_.partsInHand(part);
-        session_.edit("open a material file", [&](Project& p) {
-          std::string first;
-          for (Surface s : all.surfaces) {
-            s.id = freshId(p.surfaces, "surface");
-            if (first.empty()) first = s.id;
-            p.surfaces.push_back(std::move(s));
-          }
-          if (Product* product = session_.productIn(p))
-            for (const std::string& each : parts) product->surfaceOfPart[each] = first;
-        });
-        if (const QString loss = lossOf(all.notes.lost); !loss.isEmpty()) session_.say(loss.trimmed());
-      });
 }
 
 void ExchangeDesk::save(const QString& file) {

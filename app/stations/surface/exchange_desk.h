@@ -11,7 +11,6 @@ class ExchangeDesk : public Desk {
   explicit ExchangeDesk(Workbench& bench);
 
  private:
-  void open(const QString& file);
   void save(const QString& file);
   void saveProduct(const QString& file);
   Workbench& bench_;

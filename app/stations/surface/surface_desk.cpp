@@ -2,12 +2,14 @@
 
 #include "app/document/clipboard.h"
 #include "app/stations/parts.h"
+#include "app/stations/shelf_panel.h"
 #include "app/stations/surface/apply_surface.h"
 #include "app/stations/surface/below_desk.h"
 #include "app/stations/surface/decal_desk.h"
 #include "app/stations/surface/exchange_desk.h"
 #include "app/stations/surface/fit_desk.h"
 #include "app/stations/surface/library_panel.h"
+#include "app/stations/surface/material_jobs.h"
 #include "app/stations/surface/own_surfaces.h"
 #include "app/stations/surface/role_desk.h"
 #include "app/stations/surface/value_rows.h"
@@ -38,6 +40,11 @@ class SurfaceDesk : public Desk {
     add(new FitDesk(bench));
     elsewhere(library);
     add(new ExchangeDesk(bench));
+    beginFold("A shelf on the network", false);
+    add(new ShelfPanel(bench, ShelfKind::surface, [&bench](const QString& file, int gesture) {
+      openMaterialFile(bench, file, gesture);
+    }));
+    endFold();
     beginFold("Prints", true);
     add(new DecalDesk(bench));
     endFold();

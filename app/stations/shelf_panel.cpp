@@ -1,0 +1,220 @@
+#include "app/stations/shelf_panel.h"
+
+#include <QtConcurrent>
+#include <QtWidgets>
+
+#include "app/stations/workbench.h"
+#include "app/widgets/look.h"
+#include "core/base/guard.h"
+#include "core/base/memory.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+namespace {
+
+constexpr const char* addressesKey = "shelves";
+const QSize pictureSize{112, 56};
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+}  // namespace
+
+ShelfPanel::ShelfPanel(Workbench& bench, ShelfKind kind, std::function<void(const QString&, int)> use)
+    : bench_(bench), kind_(kind), use_(std::move(use)) {
+  build();
+  connect(look_, &QPushButton::clicked, this,
+          [this] { bench_.jobs.isRunning(jobKey()) ? bench_.jobs.find(jobKey())->cancel() : look(); });
+  connect(address_->lineEdit(), &QLineEdit::returnPressed, this, &ShelfPanel::look);
+  connect(words_, &QLineEdit::textChanged, this, &ShelfPanel::fill);
+  connect(list_, &QListWidget::currentItemChanged, this, &ShelfPanel::showInHand);
+  connect(list_, &QListWidget::itemActivated, this, &ShelfPanel::fetch);
+  connect(try_, &QPushButton::clicked, this, &ShelfPanel::tryIt);
+  connect(fetch_, &QPushButton::clicked, this, [this] {
+    Job* running = bench_.jobs.find(jobKey());
+    running ? running->cancel() : fetch();
+  });
+  connect(&bench_.jobs, &Jobs::changed, this, &ShelfPanel::showInHand);
+  showInHand();
+}
+
+ShelfPanel::~ShelfPanel() { pictures_->cancel(); }
+
+void ShelfPanel::build() {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  auto* row = new QHBoxLayout;
+  address_ = new QComboBox;
+  address_->setEditable(true);
+  address_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  address_->setMinimumContentsLength(12);
+  address_->setAccessibleName("Address of the shelf");
+  address_->setToolTip("Where a shelf is, as in http://192.168.1.20:8710/ (docs/shelf.md says what one is)");
+  address_->lineEdit()->setPlaceholderText("http://…");
+  address_->addItems(QSettings().value(addressesKey).toStringList());
+  look_ = new QPushButton("Look");
+  look_->setToolTip("Asks the shelf what it has");
+  row->addWidget(address_, 1), row->addWidget(look_);
+  column->addLayout(row);
+  words_ = new QLineEdit;
+  words_->setPlaceholderText("Find by words");
+  words_->setClearButtonEnabled(true);
+  words_->setAccessibleName("Find on the shelf");
+  words_->setToolTip("Words of a title, an author or a tag");
+  column->addWidget(words_);
+  list_ = new QListWidget;
+  list_->setViewMode(QListView::IconMode);
+  list_->setIconSize(pictureSize);
+  list_->setGridSize({look::px(126), 56 + look::px(24)});
+  list_->setResizeMode(QListView::Adjust);
+  list_->setMovement(QListView::Static);
+  list_->setUniformItemSizes(true);
+  list_->setFixedHeight(2 * (56 + look::px(24)) + 8);
+  list_->setAccessibleName("On the shelf");
+  list_->setToolTip("Enter or a double click fetches one and uses it");
+  column->addWidget(list_);
+  const auto note = [&] {
+    auto* label = new QLabel;
+    label->setWordWrap(true);
+    label->setFont(look::small());
+    label->setStyleSheet(QString("color: %1").arg(look::muted.name()));
+    column->addWidget(label);
+    return label;
+  };
+  about_ = note(), says_ = note();
+  auto* act = new QHBoxLayout;
+  try_ = new QPushButton("Try it");
+  try_->setToolTip("Uses a small version at once; Ctrl+Z takes it away again");
+  fetch_ = new QPushButton("Fetch and use");
+  fetch_->setToolTip("Fetches all of it, going on where an earlier try broke off, and checks what came");
+  act->addWidget(try_), act->addWidget(fetch_);
+  column->addLayout(act);
+  for (QWidget* w : std::initializer_list<QWidget*>{words_, list_, about_, says_, try_, fetch_}) w->hide();
+}
+
+std::string ShelfPanel::jobKey() const { return kind_ == ShelfKind::panorama ? "shelf p" : "shelf s"; }
+
+void ShelfPanel::look() {
+  const QString address = address_->currentText().trimmed();
+  if (address.isEmpty()) return bench_.session.say("Type the address of a shelf first.", true);
+  auto shelf = std::make_shared<const Shelf>(address.toStdString());
+  bench_.jobs.run<Shelf::Contents>(
+      {"Asking the shelf", jobKey()}, [shelf](Progress& progress) { return shelf->look(progress); },
+      [this, shelf, address](Shelf::Contents& contents) {
+        shelf_ = shelf, index_ = std::move(contents.index);
+        pictures_->cancel();
+        pictures_ = std::make_shared<Progress>(), pictureOf_.clear(), fetchingPicture_ = false;
+        QStringList known = QSettings().value(addressesKey).toStringList();
+        known.removeAll(address), known.prepend(address);
+        QSettings().setValue(addressesKey, known.mid(0, 8));
+        if (address_->findText(address) < 0) address_->insertItem(0, address);
+        words_->show(), list_->show(), try_->show(), fetch_->show(), about_->show();
+        says_->setText(text(contents.offline) + " What was fetched before can be used.");
+        says_->setVisible(!contents.offline.empty());
+        fill();
+      });
+}
+
+void ShelfPanel::fill() {
+  const QString was = list_->currentItem() ? list_->currentItem()->data(Qt::UserRole).toString() : QString();
+  {
+    const QSignalBlocker quiet(list_);
+    list_->clear();
+    for (const ShelfEntry* e : entriesWith(index_, kind_, words_->text().toStdString())) {
+      auto* item = new QListWidgetItem(text(e->title), list_);
+      item->setData(Qt::UserRole, text(e->id));
+      item->setToolTip(text(e->title + (e->author.empty() ? "" : ", by " + e->author)));
+      QPixmap picture(pictureSize);
+      picture.fill(Qt::transparent);
+      if (const auto known = pictureOf_.find(e->id); known != pictureOf_.end())
+        picture = QPixmap::fromImage(known->second);
+      item->setIcon(QIcon(picture));
+      if (text(e->id) == was) list_->setCurrentItem(item);
+    }
+  }
+  showInHand();
+  picturesNext();
+}
+
+/// Fetches the pictures of what is listed, one after the other, beside everything else.
+void ShelfPanel::picturesNext() {
+  if (!shelf_ || fetchingPicture_) return;
+  for (int i = 0; i < list_->count(); ++i) {
+    const std::string id = list_->item(i)->data(Qt::UserRole).toString().toStdString();
+    const ShelfEntry* entry = byId(index_.entries, id);
+    if (!entry || pictureOf_.count(id)) continue;
+    fetchingPicture_ = true;
+    auto* watcher = new QFutureWatcher<QImage>(this);
+    connect(watcher, &QFutureWatcher<QImage>::finished, this, [this, watcher, id, of = shelf_] {
+      watcher->deleteLater();
+      if (of != shelf_) return;
+      fetchingPicture_ = false;
+      const QImage& picture = pictureOf_[id] = watcher->result();
+      for (int k = 0; k < list_->count(); ++k)
+        if (list_->item(k)->data(Qt::UserRole).toString().toStdString() == id && !picture.isNull())
+          list_->item(k)->setIcon(QIcon(QPixmap::fromImage(picture)));
+      picturesNext();
+    });
+    watcher->setFuture(QtConcurrent::run([shelf = shelf_, entry = *entry, progress = pictures_] {
+      const auto file = guarded("fetching a picture",
+                                [&] { return shelf->fetch(entry, Shelf::What::thumbnail, *progress); });
+      const QImage read = file ? QImage(text(file->string())) : QImage();
+      return read.scaled(pictureSize, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    }));
+    return;
+  }
+}
+
+const ShelfEntry* ShelfPanel::inHand() const {
+  const QListWidgetItem* item = list_->currentItem();
+  return item ? byId(index_.entries, item->data(Qt::UserRole).toString().toStdString()) : nullptr;
+}
+
+void ShelfPanel::showInHand() {
+  const bool busy = bench_.jobs.isRunning(jobKey());
+  const ShelfEntry* e = inHand();
+  look_->setText(busy && !shelf_ ? "Cancel" : "Look");
+  fetch_->setText(busy ? "Cancel" : e && shelf_->here(*e, Shelf::What::files) ? "Use it" : "Fetch and use");
+  fetch_->setEnabled(e || busy);
+  try_->setEnabled(e && !busy && !e->preview.empty());
+  if (!e) {
+    about_->setText(list_->count() ? "Choose one." : "Nothing on the shelf has all these words.");
+    return;
+  }
+  QStringList facts{text(e->author), text(e->licence), text(bytesText(size_t(e->bytes())))};
+  if (shelf_->here(*e, Shelf::What::files)) facts << "fetched";
+  facts.removeAll({});
+  about_->setText(facts.join(" · ") + (e->about.empty() ? QString() : "\n" + text(e->about)));
+}
+
+void ShelfPanel::tryIt() {
+  const ShelfEntry* e = inHand();
+  if (!e || bench_.jobs.isRunning(jobKey())) return;
+  bench_.jobs.run<fs::path>(
+      {"Fetching a small " + text(e->title), jobKey()},
+      [shelf = shelf_, entry = *e](Progress& progress) {
+        return shelf->fetch(entry, Shelf::What::preview, progress);
+      },
+      [this](fs::path& file) {
+        bench_.session.revert(trial_);
+        trial_ = Session::newGesture();
+        use_(text(file.string()), trial_);
+      });
+}
+
+/// What was tried on makes way in the same step.
+void ShelfPanel::fetch() {
+  const ShelfEntry* e = inHand();
+  if (!e || bench_.jobs.isRunning(jobKey())) return;
+  bench_.jobs.run<fs::path>(
+      {"Fetching " + text(e->title), jobKey()},
+      [shelf = shelf_, entry = *e](Progress& progress) {
+        return shelf->fetch(entry, Shelf::What::files, progress);
+      },
+      [this](fs::path& file) {
+        bench_.session.revert(std::exchange(trial_, 0));
+        use_(text(file.string()), 0);
+      });
+}
+
+}  // namespace dusk
