@@ -2,6 +2,7 @@
 
 #include "batch/answer.h"
 #include "batch/render.h"
+#include "batch/variants.h"
 #include "core/project/file.h"
 
 namespace dusk::batch {
@@ -32,7 +33,9 @@ int farmSubmit(const Request& request, Progress& progress) {
   const auto shot = shotIndex(*project, request.shot);
   if (!shot) return fail(shot.error());
   const AssetStore assets(fs::absolute(request.file).parent_path());
-  const auto order = orderFor(request, *project, project->shots[*shot], assets, request.out);
+  const auto one = chosenOne(*project, *shot, request.variant);
+  if (!one) return fail(one.error());
+  const auto order = orderFor(request, *one, one->shots[*shot], assets, request.out);
   if (!order) return fail(order.error());
   const auto job = submitToFarm(*order, request.parts, fs::read_symlink("/proc/self/exe"), progress);
   if (!job) return fail(job.error());

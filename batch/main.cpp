@@ -32,6 +32,8 @@ CLI::App* add(CLI::App* to, Verbs& verbs, const char* name, const char* about,
 
 void addShot(CLI::App* verb, Request& request) {
   verb->add_option("--shot", request.shot, "name or id; the first when not said");
+  verb->add_option("--variant", request.variant,
+                   "as in \"colour=green,lid=open\"; what the shot has chosen when not said");
 }
 
 /// How finely and how large; what becomes of files that are there.
@@ -176,6 +178,19 @@ void addPanorama(CLI::App& app, Request& request, Verbs& verbs) {
   sun->add_option("-o,--out", request.out, "write the rest as EXR");
 }
 
+void addVariants(CLI::App& app, Request& request, Verbs& verbs) {
+  auto* variants = app.add_subcommand("variants", "what a project comes in several of");
+  variants->require_subcommand(1);
+  auto* list = add(variants, verbs, "list", "axes, options, and how many variants they make",
+                   dusk::batch::variantsList);
+  list->add_option("project", request.file)->required();
+  list->add_option("-o,--out", request.out, "write them as a table (.csv)");
+  auto* take = add(variants, verbs, "take", "axes and options from a table", dusk::batch::variantsTake);
+  take->add_option("project", request.file)->required();
+  take->add_option("table", request.entry, "a .csv as list writes it")->required();
+  take->add_option("-o,--out", request.out, "the project to write")->required();
+}
+
 void addShelf(CLI::App& app, Request& request, Verbs& verbs) {
   auto* shelf = app.add_subcommand("shelf", "panoramas and surfaces of another machine");
   shelf->require_subcommand(1);
@@ -206,7 +221,7 @@ int main(int argc, char** argv) {
   Verbs verbs;
   app.fallthrough();
   app.add_flag("--json", request.json, "answer as JSON");
-  for (const auto adds : {addLooking, addRendering, addQueue, addFarm, addPanorama, addShelf})
+  for (const auto adds : {addLooking, addRendering, addQueue, addFarm, addPanorama, addVariants, addShelf})
     adds(app, request, verbs);
   try {
     app.parse(argc, argv);

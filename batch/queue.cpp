@@ -5,6 +5,7 @@
 
 #include "batch/answer.h"
 #include "batch/render.h"
+#include "batch/variants.h"
 #include "core/deliver/names.h"
 #include "core/project/file.h"
 
@@ -42,17 +43,22 @@ Result<std::vector<std::string>> addShots(Queue& queue, const Request& request, 
   std::vector<std::string> ids;
   for (size_t i = 0; i < project->shots.size(); ++i) {
     if (!request.allShots && i != *shot) continue;
-    const Shot& each = project->shots[i];
-    auto order = orderFor(request, *project, each, assets,
-                          request.allShots && project->shots.size() > 1 ? out / each.id : out);
-    if (!order) return order.error();
-    order->date = today();
-    order->onFindings = request.onFindings == "ignore" ? OnFindings::ignore
-                        : request.onFindings == "stop" ? OnFindings::stop
-                                                       : OnFindings::warn;
-    const auto id = queue.add(*order);
-    if (!id) return id.error();
-    ids.push_back(*id);
+    const auto variants = chosen(*project, i, request.variant);
+    if (!variants) return variants.error();
+    for (const Project& variant : *variants) {
+      const Project shown = asShown(variant, i);
+      const Shot& each = shown.shots[i];
+      auto order = orderFor(request, shown, each, assets,
+                            request.allShots && project->shots.size() > 1 ? out / each.id : out);
+      if (!order) return order.error();
+      order->date = today();
+      order->onFindings = request.onFindings == "ignore" ? OnFindings::ignore
+                          : request.onFindings == "stop" ? OnFindings::stop
+                                                         : OnFindings::warn;
+      const auto id = queue.add(*order);
+      if (!id) return id.error();
+      ids.push_back(*id);
+    }
   }
   return ids;
 }

@@ -4,6 +4,7 @@
 #include <filesystem>
 
 #include "batch/answer.h"
+#include "batch/variants.h"
 #include "core/deliver/recipe.h"
 #include "core/deliver/trace_log.h"
 #include "core/picture/read.h"
@@ -125,7 +126,11 @@ int render(const Request& request, Progress& progress) {
   const ThreadLimit limit(request.threads.value_or(0));
   AssetStore assets(fs::absolute(request.file).parent_path());
   GeometryCache cache;
-  if (!request.part.empty()) return renderPart(request, *source, *shot, assets, cache, progress);
+  if (!request.part.empty()) {
+    const auto one = chosenOne(project, *shot, request.variant);
+    if (!one) return fail(one.error());
+    return renderPart(request, {*one, source->options}, *shot, assets, cache, progress);
+  }
   DeliverOptions options = source->options;
   json all = json::array();
   for (size_t i = 0; i < project.shots.size(); ++i) {
@@ -133,15 +138,20 @@ int render(const Request& request, Progress& progress) {
     const Shot& each = project.shots[i];
     // File names are a shot's own: two shots may both have a picture.png.
     options.folder = request.allShots ? fs::path(request.out) / each.id : fs::path(request.out);
-    const auto report = [&] {
-      const Ticker ticker(progress);
-      return deliver(project, i, assets, cache, options, progress);
-    }();
-    if (!report) return fail(report.error());
-    all.push_back(describe(*report, each));
+    const auto variants = chosen(project, i, request.variant);
+    if (!variants) return fail(variants.error());
+    for (const Project& variant : *variants) {
+      const auto report = [&] {
+        const Ticker ticker(progress);
+        return deliver(variant, i, assets, cache, options, progress);
+      }();
+      if (!report) return fail(report.error());
+      all.push_back(describe(*report, each));
+      all.back()["variant"] = variantName(variant, variant.shots[i].choice);
+    }
   }
   warnOfChanges(assets);
-  print(request.allShots ? json{{"shots", all}} : all[0], request.json);
+  print(request.allShots || all.size() != 1 ? json{{"shots", all}} : all[0], request.json);
   return 0;
 }
 

@@ -1,6 +1,7 @@
 #include "batch/verbs.h"
 
 #include "batch/answer.h"
+#include "batch/variants.h"
 
 #include <unistd.h>
 
@@ -214,6 +215,10 @@ int prove(const Request& request, Progress& progress) {
   if (!project) return fail(project.error());
   const auto shot = shotIndex(*project, request.shot);
   if (!shot) return fail(shot.error());
+  if (const auto one = chosenOne(*project, *shot, request.variant); one)
+    *project = *one;
+  else
+    return fail(one.error());
   const ThreadLimit limit(request.threads.value_or(0));
   AssetStore assets(fs::absolute(request.file).parent_path());
   GeometryCache cache;

@@ -9,7 +9,8 @@ namespace dusk::batch {
 
 /// What was typed.
 struct Request {
-  std::string file, shot, words, kind, entry, out, size, product, part, trace, ifThere, onFindings, folder, job;
+  std::string file, shot, words, kind, entry, variant, out, size, product, part, trace, ifThere, onFindings,
+      folder, job;
   std::vector<std::string> files;
   std::vector<double> ev;
   std::optional<int> samples, threads;
@@ -43,6 +44,10 @@ int panoramaMerge(const Request& request, Progress& progress);
 int panoramaWatch(const Request& request, Progress& progress);
 int panoramaAlign(const Request& request, Progress& progress);
 int panoramaSun(const Request& request, Progress& progress);
+/// Axes and options of a project, and how many variants they make.
+int variantsList(const Request& request, Progress& progress);
+/// A project with the axes and options of a table.
+int variantsTake(const Request& request, Progress& progress);
 int shelfList(const Request& request, Progress& progress);
 int shelfFetch(const Request& request, Progress& progress);
 int gather(const Request& request, Progress& progress);

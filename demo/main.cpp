@@ -9,6 +9,7 @@
 #include "demo/product.h"
 #include "demo/quay.h"
 #include "demo/shelf.h"
+#include "demo/varied.h"
 
 int main(int argc, char** argv) {
   CLI::App app("Makes the data of the Gentle Dusk demo.");
@@ -39,6 +40,8 @@ int main(int argc, char** argv) {
       : what == "slipway"   ? dusk::demo::writeSlipway(folder, samples, progress)
       : what == "more"      ? dusk::demo::writeMoreCampaigns(folder)
       : what == "lights"    ? dusk::demo::writeLightSets(folder)
+      : what == "colours"   ? dusk::demo::writeColours(folder)
+      : what == "plinths"   ? dusk::demo::writePlinths(folder)
       : what == "shelf"     ? dusk::demo::writeShelf(folder, width)
                             : dusk::Error{"Nothing is called " + what + "."};
   if (!outcome) {

@@ -6,6 +6,7 @@
 #include "core/light/backdrop.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
+#include "core/variant/apply.h"
 
 namespace dusk {
 
@@ -38,6 +39,7 @@ size_t Session::shotIndexIn(const Project& project) const {
 void Session::selectShot(const std::string& id) {
   if (inGesture() || id == shot().id || !byId(project().shots, id)) return;
   shotId_ = id;
+  showVariant();
   answerAnew();
   emit shotChanged();
   emit changed({true, true, true, true, true});
@@ -48,8 +50,32 @@ void Session::edit(const QString& what, const std::function<void(Project&)>& cha
   const Project before = project();
   Project next = before;
   change(next);
-  history_.push(std::move(next), what.toStdString(), gesture);
+  const bool hasOptions = shown_ || !recorded_.empty();
+  history_.push(hasOptions ? routed(base(), shot().choice, before, next, recorded_) : std::move(next),
+                what.toStdString(), gesture);
   moved(before);
+}
+
+void Session::recordInto(const std::string& option) {
+  if (option == recorded_) return;
+  recorded_ = option;
+  emit selectionChanged();
+}
+
+/// Makes what is shown of what is kept; where no option changes anything they are one.
+void Session::showVariant() {
+  shownBefore_[nextBefore_++ % shownBefore_.size()] = std::move(shown_);
+  shown_.reset();
+  const VariantChoice& choice = base().shots[shotIndexIn(base())].choice;
+  const VariantOption* recorded = nullptr;
+  bool changes = false;
+  for (const VariantAxis& axis : base().axes)
+    if (const VariantOption* option = chosenOf(axis, choice)) {
+      changes = changes || !option->changes.empty();
+      if (option->id == recorded_) recorded = option;
+    }
+  if (!recorded) recorded_.clear();  // it is not the one that is seen any more
+  if (changes) shown_ = std::make_shared<const Project>(applied(base(), choice).project);
 }
 
 void Session::editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture) {
@@ -127,12 +153,14 @@ void Session::answerAnew() {
 }
 
 void Session::moved(const Project& before) {
+  showVariant();
   if (before == project()) return;
   const Shot* was = byId(before.shots, shotId_);
   const bool gone = !byId(project().shots, shotId_);
   if (gone) {  // the one that took its place
     const size_t index = was ? size_t(was - before.shots.data()) : 0;
     shotId_ = project().shots[std::min(index, project().shots.size() - 1)].id;
+    showVariant();
   }
   Changes what{true, true, true, true, true};
   if (was && !gone) what = changes(before, size_t(was - before.shots.data()), project(), shotIndex());

@@ -29,7 +29,10 @@ class Session : public QObject {
   ~Session() override;
 
   // ---- the document
-  const Project& project() const { return history_.now(); }
+  /// As the options show it that the shot in hand has chosen: what is seen is what is worked on.
+  const Project& project() const { return shown_ ? *shown_ : history_.now(); }
+  /// As it is kept, before any option.
+  const Project& base() const { return history_.now(); }
   /// The shot in hand, now or in another state of the document.
   const Shot& shot() const { return shotIn(project()); }
   const Shot& shotIn(const Project& project) const { return project.shots[shotIndexIn(project)]; }
@@ -56,6 +59,10 @@ class Session : public QObject {
   void solveAgain(Shot& shot);
   /// The last solve's residuals and advice.
   const VantageAnswer& answer() const { return answer_; }
+
+  /// The option that edits go into while it is chosen, beside what it changes already; empty: the document.
+  const std::string& recordedOption() const { return recorded_; }
+  void recordInto(const std::string& option);
 
   const History& history() const { return history_; }
   void undo();
@@ -180,6 +187,7 @@ class Session : public QObject {
   size_t shotIndexIn(const Project& project) const;
   void select(std::string Selection::*member, const std::string& id);
   void moved(const Project& before);
+  void showVariant();
   void answerAnew();
   void begin(Project project, const std::filesystem::path& file, std::shared_ptr<AssetStore> assets);
   void bringBackUnsaved(const std::string& text);
@@ -188,6 +196,10 @@ class Session : public QObject {
   std::filesystem::path journalPath() const;
 
   History history_;
+  std::shared_ptr<const Project> shown_;                       ///< none: as it is kept
+  std::array<std::shared_ptr<const Project>, 8> shownBefore_;  ///< kept for who still reads them
+  size_t nextBefore_ = 0;
+  std::string recorded_;
   std::string shotId_;
   unsigned documentNumber_ = 0;
   int gesture_ = 0;

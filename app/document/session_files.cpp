@@ -59,6 +59,7 @@ void Session::begin(Project project, const fs::path& file, std::shared_ptr<Asset
   if (project.shots.empty()) project.shots = emptyProject().shots;
   shotId_ = project.shots.front().id;
   history_ = History(std::move(project));
+  recorded_.clear(), showVariant();
   if (file != file_) lock_.reset();
   if (!untitledJournal_.empty()) untitledJournal_.clear(), untitledLock_.reset();
   file_ = file;
@@ -131,7 +132,7 @@ void Session::bringBackUnsaved(const std::string& savedHash) {
   if (!fs::exists(journal, code)) return;
   auto unsaved = readJournal(journal);
   if (!unsaved || unsaved->project.shots.empty()) return;
-  if (unsaved->project == project()) return journal_.discard(journal);
+  if (unsaved->project == base()) return journal_.discard(journal);
   const auto& bases = unsaved->bases;
   if (!bases.empty() && std::find(bases.begin(), bases.end(), savedHash) == bases.end()) {
     // The file is another one by now: neither state may take the other's place unasked.
@@ -144,7 +145,8 @@ void Session::bringBackUnsaved(const std::string& savedHash) {
   }
   // One step on top of the file, so that undo shows the file itself.
   history_.push(std::move(unsaved->project), "bring back unsaved work");
-  shotId_ = project().shots.front().id;
+  shotId_ = base().shots.front().id;
+  showVariant();
   answerAnew();
   say("Unsaved work from last time was brought back. Undo shows the file as it was saved.");
 }
@@ -167,7 +169,8 @@ bool Session::bringBackUntitled() {
     begin(emptyProject(), {}, std::make_shared<AssetStore>());
     untitledJournal_ = journal, untitledLock_ = std::move(lock);
     history_.push(std::move(unsaved->project), "bring back unsaved work");
-    shotId_ = project().shots.front().id;
+    shotId_ = base().shots.front().id;
+    showVariant();
     answerAnew();
     emit documentChanged();
     emit changed({true, true, true, true, true});
@@ -191,7 +194,7 @@ bool Session::save(const fs::path& file) {
   const auto carry = [&](Project& p) {
     if (moves) relink(p, *from, *to);
   };
-  Project toSave = project();
+  Project toSave = base();
   carry(toSave);
   const bool naming = file_.empty() && toSave.name == "Untitled";
   if (naming) toSave.name = target.stem().string();
@@ -210,6 +213,7 @@ bool Session::save(const fs::path& file) {
   if (moves) history_.rewrite(carry);
   if (naming) history_.rewrite([&](Project& p) { p.name = toSave.name; });
   assets_ = to;
+  showVariant();
   untitledJournal_.clear(), untitledLock_.reset();
   if (elsewhere) {
     (void)hold(target);
@@ -237,7 +241,7 @@ void Session::writeJournal() {
       if (!fs::exists(untitledJournal_, code) && lock->tryLock(0)) untitledLock_ = std::move(lock);
     }
   }
-  journal_.write(journalPath(), std::make_shared<const Project>(project()), needsPlace() ? "" : savedHash_);
+  journal_.write(journalPath(), std::make_shared<const Project>(base()), needsPlace() ? "" : savedHash_);
 }
 
 void Session::dropJournal() {

@@ -27,10 +27,11 @@ Loader::Loader(Session& session, Jobs& jobs) : session_(session), jobs_(jobs) {
 
 void Loader::loadMissing() {
   for (const Product& product : session_.project().products) {
-    const std::string key = "load " + keyOf(product.model);
+    const std::string key =
+        "load " + (product.piece.kind.empty() ? keyOf(product.model) : "the piece " + product.id);
     if (session_.assets()->loadedModel(product) || jobs_.isRunning(key) || failed_.contains(key)) continue;
     jobs_.run<ModelPtr>(
-        {"Reading " + QString::fromStdString(product.name), key},
+        {"Reading " + QString::fromStdString(product.name), key, Lane::incoming, !product.piece.kind.empty()},
         [assets = session_.assets(), product](Progress& progress) {
           return assets->model(product, progress);
         },

@@ -31,6 +31,8 @@ class Workbench : public QObject {
   void fitWanted(const Vec2d& corner, const Vec2d& opposite);
   /// So many millimetres of the feed in hand, as it is laid now, were drawn along in the picture.
   void lengthDrawn(double mm);
+  /// A piece of a set, at a place of the world.
+  void pieceWanted(const QString& kind, const Vec3d& at);
   void deliveryWanted();  ///< of the shot in hand, as its desk says
   /// A delivery ended: what was written, or nothing when it failed.
   void delivered(int files);

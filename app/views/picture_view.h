@@ -33,6 +33,8 @@ class PictureView : public DragView {
     std::string placement;
   };
   Pick pick(const Vec2d& plate) const;
+  /// Where something stands that is put down there: on a level face of a product, else on the ground.
+  std::optional<Vec3d> standAt(const Vec2d& plate) const;
   /// The world point of the product under a plate position; nothing beside it. `normal`: how it looks there,
   /// unit, towards the camera.
   std::optional<Vec3d> hitAt(const Vec2d& plate, Vec3d* normal = nullptr) const;
@@ -66,6 +68,8 @@ class PictureView : public DragView {
   /// A surface is held over a part (none: over nothing any more), and let go there.
   void surfaceHeld(const QString& surfaceId, const QString& partPath, const QString& placementId);
   void surfaceDropped();
+  /// A piece of a set was let go over a spot: on what is there, or on the ground.
+  void pieceDropped(const QString& kind, const Vec3d& at);
 
  protected:
   void paintEvent(QPaintEvent*) override;

@@ -2,11 +2,13 @@
 #include <QtWidgets>
 
 #include "app/views/picture_view.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
 
 namespace dusk {
 
 namespace {
-constexpr const char* surfaceFormat = "application/x-dusk-surface";
+constexpr const char *surfaceFormat = "application/x-dusk-surface", *pieceFormat = "application/x-dusk-piece";
 }
 
 void PictureView::mousePressEvent(QMouseEvent* e) {
@@ -103,7 +105,15 @@ void PictureView::focusOutEvent(QFocusEvent* e) {
 
 void PictureView::dragEnterEvent(QDragEnterEvent* e) {
   // Files are the window's.
-  if (e->mimeData()->hasFormat(surfaceFormat)) e->acceptProposedAction();
+  if (e->mimeData()->hasFormat(surfaceFormat) || e->mimeData()->hasFormat(pieceFormat))
+    e->acceptProposedAction();
+}
+
+std::optional<Vec3d> PictureView::standAt(const Vec2d& plate) const {
+  Vec3d normal;
+  const auto on = hitAt(plate, &normal);
+  if (on && normal.z > 0.8) return on;
+  return levelPoint(workingCamera(session_.shot().vantage), plate);
 }
 
 void PictureView::hold(const QMimeData* what, const Pick& over) {
@@ -115,6 +125,8 @@ void PictureView::hold(const QMimeData* what, const Pick& over) {
 }
 
 void PictureView::dragMoveEvent(QDragMoveEvent* e) {
+  if (e->mimeData()->hasFormat(pieceFormat))
+    return e->setAccepted(standAt(toPlate(e->position())).has_value());
   hold(e->mimeData(), pick(toPlate(e->position())));
   e->setAccepted(!dropPart_.empty());
 }
@@ -125,6 +137,11 @@ void PictureView::dragLeaveEvent(QDragLeaveEvent*) {
 }
 
 void PictureView::dropEvent(QDropEvent* e) {
+  if (e->mimeData()->hasFormat(pieceFormat)) {
+    const auto at = standAt(toPlate(e->position()));
+    if (at) emit pieceDropped(QString::fromUtf8(e->mimeData()->data(pieceFormat)), *at);
+    return e->setAccepted(at.has_value());
+  }
   hold(e->mimeData(), pick(toPlate(e->position())));
   if (!dropPart_.empty()) emit surfaceDropped();
   dropPart_.clear();

@@ -15,8 +15,8 @@ Drawer::Drawer(QWidget* parent) : QWidget(parent) {
   auto* column = new QWidget;
   column->setFixedWidth(look::px(76));
   tabs_ = new QVBoxLayout(column);
-  tabs_->setContentsMargins(6, 6, 4, 6);
-  tabs_->setSpacing(3);
+  tabs_->setContentsMargins(6, 3, 4, 3);
+  tabs_->setSpacing(2);
   tabs_->addStretch(1);
   row->addWidget(column);
   contents_ = new QStackedWidget;
@@ -31,9 +31,9 @@ void Drawer::add(const QString& name, const QString& tip, QWidget* content) {
   tab->setToolTip(tip);
   tab->setAccessibleName("Drawer: " + name);
   tab->setCheckable(true);
-  tab->setFixedHeight(look::px(24));
+  tab->setFixedHeight(look::px(20));
   tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  tab->setStyleSheet(QString("QToolButton { padding: 1px 4px; font-size: %1px; }").arg(look::px(12)));
+  tab->setStyleSheet(QString("QToolButton { padding: 0 4px; font-size: %1px; }").arg(look::px(12)));
   group_->addButton(tab, int(names_.size()));
   tabs_->insertWidget(int(names_.size()), tab);
   contents_->addWidget(content);

@@ -19,6 +19,9 @@
 #include "app/window/proof_strip.h"
 #include "app/window/queue_drawer.h"
 #include "app/window/shot_strip.h"
+#include "app/window/variant_drawer.h"
+#include "app/window/variant_matrix.h"
+#include "app/window/variant_pictures.h"
 #include "core/product/formats.h"
 #include "core/proof/balance.h"
 #include "core/surface/made_surface.h"
@@ -83,6 +86,9 @@ void MainWindow::build() {
   drawer_->add("Proofs", "Product beside photo, measured", proofs_);
   shots_ = new ShotStrip(session_, jobs_);
   drawer_->add("Shots", "The shots of this project", shots_);
+  variants_ = new VariantDrawer(session_, *variantPictures_);
+  drawer_->add("Variants", "What there are several of: colours, lids, labels, lights", variants_);
+  connect(variants_, &VariantDrawer::matrixWanted, this, [this] { showView(View::matrix); });
   queue_ = new QueueDrawer;
   drawer_->add("Queue", "Work that is handed over later, and goes on without this window", queue_);
   column->addWidget(drawer_);
@@ -106,7 +112,10 @@ QWidget* MainWindow::buildViews() {
   around_ = new AroundView(session_);
   panorama_ = new PanoramaView(session_);
   views_ = new QStackedWidget;
-  for (QWidget* view : std::initializer_list<QWidget*>{picture_, plan_, around_, panorama_})
+  variantPictures_ = new VariantPictures(session_, jobs_, this);
+  auto* matrix = new VariantMatrix(bench_, *variantPictures_);
+  connect(matrix, &VariantMatrix::pictureWanted, this, [this] { showView(View::picture); });
+  for (QWidget* view : std::initializer_list<QWidget*>{picture_, plan_, around_, panorama_, matrix})
     views_->addWidget(view);
   for (QAction* action : letterActions_) views_->addAction(action);
   column->addWidget(views_, 1);
@@ -214,6 +223,7 @@ void MainWindow::connectAll() {
             trial_.hold(surface.toStdString(), part.toStdString(), placement.toStdString());
           });
   connect(picture_, &PictureView::surfaceDropped, this, [this] { trial_.keep(); });
+  connect(picture_, &PictureView::pieceDropped, &bench_, &Workbench::pieceWanted);
   // A pin can be begun on the product, before there is a camera to see it in the photo with.
   connect(around_, &AroundView::pointPicked, this, [this](const Vec3d& world) {
     VantageWork& work = bench_.vantageWork;
@@ -293,6 +303,7 @@ void MainWindow::showFrameState() {
   const Frame& frame = *picture_->frame();
   horizon_->setFrame(frame);
   shots_->setFrame(frame);
+  variantPictures_->setFrame(frame);
   frameText_->setText(frame.scene->geometry->empty() ? ""
                       : frame.samples ? QString("%1 of %2 samples").arg(frame.samples).arg(frame.wanted)
                                       : "coarse");
@@ -331,9 +342,9 @@ void MainWindow::sayFileChanged(const AssetRef& link) {
 
 void MainWindow::showView(View view) {
   views_->setCurrentIndex(int(view));
-  viewActions_[size_t(view)]->setChecked(true);
-  // There is nothing to come closer to in the light all round.
-  for (QAction* action : zoomActions_) action->setEnabled(view != View::panorama);
+  if (size_t(view) < viewActions_.size()) viewActions_[size_t(view)]->setChecked(true);
+  // There is nothing to come closer to in the light all round, nor in many pictures.
+  for (QAction* action : zoomActions_) action->setEnabled(view < View::panorama);
 }
 
 MainWindow::View MainWindow::view() const { return View(views_->currentIndex()); }
@@ -348,6 +359,7 @@ void MainWindow::zoom(double factor) {
     case View::around:
       return factor > 0 ? around_->zoomBy(factor) : around_->backToTheMiddle();
     case View::panorama:
+    case View::matrix:
       break;
   }
 }

@@ -26,6 +26,8 @@ class Notices;
 class ProofStrip;
 class QueueDrawer;
 class ShotStrip;
+class VariantDrawer;
+class VariantPictures;
 
 /// The window: horizon bar, cast, views, desks, notices and drawer laid out round one session. What a station
 /// does is in its folder; what takes long is a job.
@@ -44,10 +46,11 @@ class MainWindow : public QMainWindow {
   Notices& notices() { return *notices_; }
   ShotStrip& shots() { return *shots_; }
   QueueDrawer& queue() { return *queue_; }
+  VariantDrawer& variants() { return *variants_; }
   Drawer& drawer() { return *drawer_; }
   /// Opens a project; asks what to do where another window has it open.
   void open(const QString& file);
-  enum class View { picture, plan, around, panorama };
+  enum class View { picture, plan, around, panorama, matrix };
   void showView(View view);
   View view() const;
   /// Takes files as if dropped: photos, panoramas, models, projects.
@@ -120,6 +123,8 @@ class MainWindow : public QMainWindow {
   ProofStrip* proofs_ = nullptr;
   ShotStrip* shots_ = nullptr;
   QueueDrawer* queue_ = nullptr;
+  VariantPictures* variantPictures_ = nullptr;
+  VariantDrawer* variants_ = nullptr;
   HelpPanel* help_ = nullptr;
   QLabel* frameText_ = nullptr;
   std::vector<QAction*> viewActions_, zoomActions_, letterActions_;

@@ -11,6 +11,7 @@
 #include "app/window/help_panel.h"
 #include "app/window/main_window.h"
 #include "app/window/shot_strip.h"
+#include "app/window/variant_drawer.h"
 
 namespace dusk {
 
@@ -95,6 +96,12 @@ void MainWindow::buildViewMenu() {
        [this] { cast_->setVisible(!cast_->isVisible()); });
   item(view, "Proofs", QKeySequence("F7"), "Opens the drawer of proofs", [this] { drawer_->open("Proofs"); });
   item(view, "Shots", QKeySequence("F8"), "Opens the drawer of shots", [this] { drawer_->open("Shots"); });
+  item(view, "Variants", QKeySequence("F6"), "Opens the drawer of variants", [this] {
+    drawer_->open("Variants");
+    variants_->setFocus();
+  });
+  item(view, "Matrix of variants", QKeySequence("Shift+F6"), "Every variant side by side",
+       [this] { showView(View::matrix); });
 }
 
 void MainWindow::buildShotMenu() {

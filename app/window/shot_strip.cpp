@@ -6,6 +6,7 @@
 #include "app/preview/thumbnail.h"
 #include "app/widgets/look.h"
 #include "core/project/shots.h"
+#include "core/variant/apply.h"
 
 namespace dusk {
 
@@ -191,19 +192,20 @@ bool ShotStrip::isStale(const Shot& shot) const {
   const auto drawn = drawn_.find(shot.id);
   if (drawn == drawn_.end() || !drawn->second.of) return true;
   const Shot* was = byId(drawn->second.of->shots, shot.id);
-  const auto& now = session_.project();
+  const Project now = asShown(session_.base(), size_t(&shot - session_.base().shots.data()));
   return !was || changes(*drawn->second.of, size_t(was - drawn->second.of->shots.data()), now,
-                         size_t(&shot - now.shots.data()))
+                         size_t(&shot - session_.base().shots.data()))
                      .blend;
 }
 
 /// Draws one shot that is not on screen after the other, in the background.
 void ShotStrip::drawNext() {
   if (!isVisible() || jobs_.isRunning("thumbnail")) return;
-  const auto project = std::make_shared<const Project>(session_.project());
-  for (size_t i = 0; i < project->shots.size(); ++i) {
-    const std::string id = project->shots[i].id;
-    if (id == session_.shot().id || !isStale(session_.project().shots[i])) continue;
+  const Project& base = session_.base();
+  for (size_t i = 0; i < base.shots.size(); ++i) {
+    const std::string id = base.shots[i].id;
+    if (id == session_.shot().id || !isStale(base.shots[i])) continue;
+    const auto project = std::make_shared<const Project>(asShown(base, i));
     jobs_.run<QImage>(
         {"Drawing a shot", "thumbnail", Lane::incoming, true},
         [project, i, assets = session_.assets(), cache = session_.geometry()](Progress& progress) {

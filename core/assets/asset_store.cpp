@@ -10,6 +10,7 @@
 #include "core/picture/read.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
+#include "core/product/set/piece_kinds.h"
 #include "core/surface/drawn.h"
 #include "core/vantage/straighten.h"
 
@@ -266,6 +267,13 @@ Result<AssetStore::Dome> AssetStore::dome(const Surroundings& s) {
 
 /// A mesh is read for its crease; a CAD model is the same thing however fine.
 std::string AssetStore::keyOf(const Product& product) const {
+  if (!product.piece.kind.empty()) {
+    std::ostringstream key;
+    key.precision(17);
+    key << "piece|" << product.piece.kind << '|' << product.piece.seed;
+    for (const auto& [name, value] : product.piece.measures) key << '|' << name << '=' << value;
+    return key.str();
+  }
   return keyOf(product.model) + (product.creaseDegrees && !isCadFile(product.model.path)
                                      ? "|" + std::to_string(*product.creaseDegrees)
                                      : "");
@@ -273,6 +281,11 @@ std::string AssetStore::keyOf(const Product& product) const {
 
 Result<std::shared_ptr<const Model>> AssetStore::model(const Product& product, Progress& progress) {
   return kept(shelves_->models, keyOf(product), [&] {
+    if (!product.piece.kind.empty()) {
+      auto made = shared(makePiece(product.piece));
+      if (made) ++shelves_->modelChanges;
+      return made;
+    }
     checkHash(product.model);
     ReadOptions how;
     how.creaseDegrees = product.creaseDegrees;

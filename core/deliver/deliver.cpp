@@ -1,4 +1,5 @@
 #include "core/deliver/deliver.h"
+#include "core/variant/apply.h"
 
 #include <tbb/global_control.h>
 
@@ -254,8 +255,9 @@ Result<std::unique_ptr<TraceLog>> logOf(const Project& project, const Shot& shot
 
 }  // namespace
 
-Result<DeliverReport> deliver(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
+Result<DeliverReport> deliver(const Project& kept, size_t index, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress) {
+  const Project project = asShown(kept, index);
   auto prepared = prepare(project, index, assets, cache, options, progress);
   if (!prepared) return prepared.error();
   const Shot& shot = project.shots[index];

@@ -23,9 +23,8 @@ struct DeliverOptions {
   std::filesystem::path log{};  ///< what is traced is kept in it while it is under way; not with `seconds`
   std::vector<std::filesystem::path> parts{};  ///< nothing is traced: the samples are taken from these
   IfThere ifThere = IfThere::refuse;
-  int native = 0;         ///< width at which frames have the size they ask for; 0: that which is traced
-  std::string date{};     ///< for names; empty: today
-  std::string variant{};  ///< for names
+  int native = 0;      ///< width at which frames have the size they ask for; 0: that which is traced
+  std::string date{};  ///< for names; empty: today
   /// A larger picture is made in bands: the same pixels but for where the product hardly matters.
   long long wholePixels = 3'000'000;
 };
@@ -42,11 +41,11 @@ struct DeliverReport {
   Passes passes;  ///< as blended; of a large picture smaller (see `reduction`), without groups and covers
 };
 
-/// Renders a shot at full size and writes its deliverables into `options.folder` (made when missing). One
-/// function for the window and the headless program: the same project, size and samples give the same pixels
-/// to the last bit. Error: unsolved vantage with products placed, no deliverables, a missing plate, nothing
-/// writable, a name that is taken, more memory or disk than is free, cancelled.
-/// Beside each file lies another with ".json" at its end that says how it was made (see recipe.h).
+/// Renders a shot, by the options it chose, at full size and writes its deliverables into `options.folder`
+/// (made when missing). One function for the window and the headless program: the same project, size and
+/// samples give the same pixels to the last bit. Error: unsolved vantage with products placed, no
+/// deliverables, a missing plate, nothing writable, a name that is taken, more memory or disk than is free,
+/// cancelled. Beside each file lies another with ".json" at its end that says how it was made (see recipe.h).
 Result<DeliverReport> deliver(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress);
 

@@ -1,4 +1,5 @@
 #include "core/deliver/output_plan.h"
+#include "core/variant/apply.h"
 
 #include <set>
 
@@ -17,7 +18,7 @@ Result<std::vector<OutputPlan>> named(const Project& project, const Shot& shot, 
                                       const DeliverOptions& options, int width, int height) {
   std::vector<OutputPlan> plans;
   NameWords words;
-  words.project = project.name, words.shot = shot.name, words.variant = options.variant;
+  words.project = project.name, words.shot = shot.name, words.variant = variantName(project, shot.choice);
   words.date = options.date.empty() ? today() : options.date, words.version = shot.handOver.version;
   const double scale = options.native > 0 ? double(width) / options.native : 1;
   std::set<std::string> taken;

@@ -27,7 +27,7 @@ struct PieceHead {
   char hash[32];
 };
 
-struct Piece {
+struct Chunk {
   int passes = 0;
   bool isComplete = false;
   size_t file = 0;  ///< which of the files holds it
@@ -105,7 +105,7 @@ struct TraceLog::State {
   };
   std::vector<File> files;
   TraceHead head;
-  std::map<PieceKey, Piece> pieces;
+  std::map<PieceKey, Chunk> pieces;
   bool writable = false;
   off_t end = 0;
 
@@ -122,21 +122,21 @@ struct TraceLog::State {
     while (at + off_t(sizeof h) <= size && readAll(fd, at, &h, sizeof h)) {
       const off_t begin = at + off_t(sizeof h);
       if (h.bytes > mostPiece || h.packedBytes > uint64_t(size - begin) || h.passes < 0) break;
-      Piece piece{h.passes, h.isComplete != 0, file, begin, h.bytes, h.packedBytes, {h.hash, sizeof h.hash}};
+      Chunk piece{h.passes, h.isComplete != 0, file, begin, h.bytes, h.packedBytes, {h.hash, sizeof h.hash}};
       // The last one may have been cut off while it was written.
       if (begin + off_t(h.packedBytes) == size && !isWhole(piece)) break;
-      Piece& kept = pieces[{h.layer, h.x0, h.y0, h.x1, h.y1}];
+      Chunk& kept = pieces[{h.layer, h.x0, h.y0, h.x1, h.y1}];
       if (!kept.isComplete) kept = std::move(piece);
       at = begin + off_t(h.packedBytes);
     }
     return at;
   }
-  bool isWhole(const Piece& piece) const {
+  bool isWhole(const Chunk& piece) const {
     std::string bytes(piece.packedBytes, '\0');
     return readAll(files[piece.file].fd, piece.at, bytes.data(), bytes.size()) &&
            hashBytes(bytes.data(), bytes.size()) == piece.hash;
   }
-  const Piece* find(int layer, const Film::Window& w) const {
+  const Chunk* find(int layer, const Film::Window& w) const {
     const auto at = pieces.find(keyOf(layer, w));
     return at == pieces.end() || at->second.passes == 0 ? nullptr : &at->second;
   }
@@ -223,16 +223,16 @@ Result<std::unique_ptr<TraceLog>> TraceLog::gather(const std::vector<fs::path>& 
 }
 
 int TraceLog::passesOf(int layer, const Film::Window& piece) const {
-  const Piece* found = state_->find(layer, piece);
+  const Chunk* found = state_->find(layer, piece);
   return found ? found->passes : 0;
 }
 bool TraceLog::isComplete(int layer, const Film::Window& piece) const {
-  const Piece* found = state_->find(layer, piece);
+  const Chunk* found = state_->find(layer, piece);
   return found && found->isComplete;
 }
 
 Outcome TraceLog::load(int layer, const Film::Window& window, Film& film) const {
-  const Piece* piece = state_->find(layer, window);
+  const Chunk* piece = state_->find(layer, window);
   if (!piece) return Error{"A piece of the trace is missing."};
   const State::File& file = state_->files[piece->file];
   std::string bytes(piece->packedBytes, '\0'), raw(piece->bytes, '\0');

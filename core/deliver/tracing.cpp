@@ -1,4 +1,5 @@
 #include "core/deliver/tracing.h"
+#include "core/variant/apply.h"
 
 #include "core/base/hash.h"
 #include "core/deliver/order.h"
@@ -94,9 +95,10 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
   return hashBytes(text.data(), text.size());
 }
 
-Result<int> tracePart(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
+Result<int> tracePart(const Project& kept, size_t index, AssetStore& assets, GeometryCache& cache,
                       const DeliverOptions& options, const TracePart& part, const std::filesystem::path& file,
                       Progress& progress) {
+  const Project project = asShown(kept, index);
   const auto prepared = prepare(project, index, assets, cache, options, progress);
   if (!prepared) return prepared.error();
   const Shot& shot = project.shots[index];

@@ -129,7 +129,7 @@ class AssemblyWalk {
 
  private:
   /// Faces of one shape that are dressed alike: one mesh.
-  struct Piece {
+  struct Facet {
     std::vector<TopoDS_Face> faces;
     std::optional<FileColour> own;  ///< of these faces; else what the part inherits
     std::vector<RoundAxis> axes{};
@@ -228,7 +228,7 @@ class AssemblyWalk {
   Handle(XCAFDoc_LayerTool) layers_;
   std::map<std::string, int> taken_;
   std::map<std::string, std::vector<size_t>> piecesOfLabel_;
-  std::vector<Piece> pieces_;
+  std::vector<Facet> pieces_;
   std::map<std::array<float, 4>, int> materials_;
 };
 

@@ -1,4 +1,5 @@
 #pragma once
+#include <map>
 #include <string>
 
 namespace dusk {
@@ -16,6 +17,15 @@ struct Backdrop {
   double sweepRadiusM = 0;    ///< of the bend between floor and wall; 0: the floor has no end
   double sweepBehindM = 1;    ///< how far behind the origin the wall stands
   bool operator==(const Backdrop&) const = default;
+};
+
+/// The furnished set a shot was given, from which it can be made anew. What it placed has ids that begin with
+/// "set-".
+struct SetRecipe {
+  std::string kind;  ///< a name of `setKinds`; empty: none
+  int seed = 1;
+  std::map<std::string, double> sliders{};  ///< 0 to 1, by name; others in the middle
+  bool operator==(const SetRecipe&) const = default;
 };
 
 }  // namespace dusk

@@ -27,7 +27,7 @@ Changes changes(const Project& before, size_t shotBefore, const Project& after, 
             (b->backdrop.kind == BackdropKind::panorama &&
              (a->surroundings != b->surroundings || a->vantage.camera != b->vantage.camera));
   const auto shape = [](const Product& p) {
-    return std::tie(p.id, p.model, p.hiddenParts, p.moves, p.creaseDegrees);
+    return std::tie(p.id, p.model, p.hiddenParts, p.moves, p.creaseDegrees, p.piece);
   };
   c.geometry = before.products.size() != after.products.size();
   for (size_t i = 0; !c.geometry && i < before.products.size(); ++i)

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 
@@ -83,6 +84,15 @@ Outcome takeHandOver(Shot& shot, const std::string& text) {
     return done();
   } catch (const nlohmann::json::exception& error) {
     return refused(whatOf(error));
+  }
+}
+
+void nameByVariant(Shot& shot) {
+  for (Deliverable& d : shot.deliverables) {
+    if (d.fileName.find("{variant}") != std::string::npos) continue;
+    const std::string ending = infoOf(d.kind).ending;
+    const bool ends = d.fileName.size() > ending.size() && d.fileName.ends_with(ending);
+    d.fileName.insert(ends ? d.fileName.size() - ending.size() : d.fileName.size(), "-{variant}");
   }
 }
 

@@ -24,4 +24,7 @@ size_t addDeliverable(Shot& shot, DeliverableKind kind, const std::string& frame
 std::string handOverText(const Shot& shot);
 Outcome takeHandOver(Shot& shot, const std::string& text);
 
+/// Each of the shot's files gets the variant into its name, where that is not there yet.
+void nameByVariant(Shot& shot);
+
 }  // namespace dusk

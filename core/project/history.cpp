@@ -33,7 +33,8 @@ size_t heap(const Evidence& e) {
 size_t bytesOf(const Product& p) {
   return sizeof p + heap(p.name) + heap(p.model) + heap(p.surfaceOfPart) + heap(p.hiddenParts) +
          heap(p.names) + heap(p.groupOfPart) + p.moves.size() * (node + sizeof(PartMove) + 64) +
-         heap(p.decals) + p.roles.size() * (node + sizeof(PartRole) + 64);
+         heap(p.decals) + p.piece.measures.size() * (node + 48) +
+         p.roles.size() * (node + sizeof(PartRole) + 64);
 }
 size_t bytesOf(const Surface& s) {
   size_t sum = sizeof s + heap(s.name);
@@ -69,10 +70,21 @@ size_t bytesOf(const Shot& s) {
   size_t sum = sizeof s + heap(s.plate) + heap(s.evidence) + heap(s.keptVantages) + heap(s.levels) +
                heap(s.placements) + heap(s.surroundings.panorama) + heap(s.lamps) + heap(s.heightReferences) +
                heap(s.standIns) + heap(s.deliverables) + heap(s.render.extraPasses) + heap(s.blend) +
-               heap(s.frames) + heap(s.handOver.title) + heap(s.handOver.creator) + heap(s.handOver.rights);
+               heap(s.frames) + heap(s.choice) + heap(s.handOver.title) + heap(s.handOver.creator) +
+               heap(s.handOver.rights);
   for (const BlendSnapshot& k : s.snapshots) sum += sizeof k + heap(k.blend);
   for (const KeptVantage& k : s.keptVantages) sum += heap(k.evidence);
   for (const Lamp& l : s.lamps) sum += heap(l.leavesOut) + heap(l.picture);
+  return sum;
+}
+
+size_t bytesOf(const std::vector<VariantAxis>& axes) {
+  size_t sum = 0;
+  for (const VariantAxis& axis : axes)
+    for (const VariantOption& option : axis.options) {
+      sum += sizeof option + heap(option.name) + heap(option.changes);
+      for (const VariantChange& change : option.changes) sum += heap(change.at) + heap(change.to);
+    }
   return sum;
 }
 
@@ -116,21 +128,27 @@ size_t bytesBeside(const std::vector<std::shared_ptr<const T>>& pieces,
 }  // namespace
 
 History::Pieces History::taken(const Project& p, const Pieces* like) {
-  return {p.name, sharedPieces(p.products, like ? &like->products : nullptr),
+  std::pair variants(p.axes, p.excluded);
+  const bool same = like && *like->variants == variants;
+  return {p.name,
+          sharedPieces(p.products, like ? &like->products : nullptr),
           sharedPieces(p.surfaces, like ? &like->surfaces : nullptr),
           sharedPieces(p.rigs, like ? &like->rigs : nullptr),
-          sharedPieces(p.shots, like ? &like->shots : nullptr)};
+          sharedPieces(p.shots, like ? &like->shots : nullptr),
+          same ? like->variants : std::make_shared<const decltype(variants)>(std::move(variants))};
 }
 
 Project History::assembled(const Pieces& p) {
-  return {p.name, values(p.products), values(p.surfaces), values(p.rigs), values(p.shots)};
+  return {p.name,          values(p.products), values(p.surfaces), values(p.rigs),
+          values(p.shots), p.variants->first,  p.variants->second};
 }
 
 size_t History::bytesBeside(const Pieces& p, const Pieces* before) {
   return sizeof p + dusk::bytesBeside(p.products, before ? &before->products : nullptr) +
          dusk::bytesBeside(p.surfaces, before ? &before->surfaces : nullptr) +
          dusk::bytesBeside(p.rigs, before ? &before->rigs : nullptr) +
-         dusk::bytesBeside(p.shots, before ? &before->shots : nullptr);
+         dusk::bytesBeside(p.shots, before ? &before->shots : nullptr) +
+         (before && before->variants == p.variants ? 0 : bytesOf(p.variants->first));
 }
 
 void History::measure(size_t step) {

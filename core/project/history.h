@@ -51,6 +51,7 @@ class History {
     std::vector<std::shared_ptr<const Surface>> surfaces;
     std::vector<std::shared_ptr<const Rig>> rigs;
     std::vector<std::shared_ptr<const Shot>> shots;
+    std::shared_ptr<const std::pair<std::vector<VariantAxis>, std::vector<ExcludedPair>>> variants;
   };
   struct Step {
     Pieces pieces;

@@ -62,6 +62,19 @@ void from_json(const nlohmann::json& j, DeliverableKind& kind) {
   kind = info->kind;
 }
 
+// What is there then is the document's own JSON, not text within text.
+void to_json(nlohmann::json& j, const VariantChange& change) {
+  j = {{"at", change.at}};
+  if (change.gone)
+    j["gone"] = true;
+  else
+    j["to"] = nlohmann::json::parse(change.to, nullptr, false);
+}
+void from_json(const nlohmann::json& j, VariantChange& change) {
+  change = {j.at("at").get<std::string>(), {}, j.value("gone", false)};
+  if (!change.gone) change.to = j.at("to").dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
 // The library's own macro for this, but for `inline`.
 #define DUSK_FIELDS(Type, ...)                                                              \
   void to_json(nlohmann::json& nlohmann_json_j, const Type& nlohmann_json_t) {              \
@@ -99,8 +112,10 @@ DUSK_FIELDS(Decal, id, name, on, picture, page, parts, lay, side, at, normal, ax
             turnDegrees, mirrored, reachMm, steepDegrees, opacity, roughness, metalness, clearcoat, reliefMm)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
 DUSK_FIELDS(PartRole, seen, mirrored, shadow, lit, alpha, bounce)
+DUSK_FIELDS(Piece, kind, measures, seed)
+DUSK_FIELDS(SetRecipe, kind, seed, sliders)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
-            groupOfPart, grouping, decals, roles, chordMm, creaseDegrees)
+            groupOfPart, grouping, decals, roles, chordMm, creaseDegrees, piece)
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
             cutAtGround)
 DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,
@@ -138,9 +153,12 @@ DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, most
 DUSK_FIELDS(HandOver, title, creator, rights, keepsExif, version)
 DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
             surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
-            blend, snapshots, deliverables, frames, handOver)
+            blend, snapshots, deliverables, frames, handOver, set, choice)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
-DUSK_FIELDS(Project, name, products, surfaces, rigs, shots)
+DUSK_FIELDS(VariantOption, id, name, changes)
+DUSK_FIELDS(VariantAxis, id, name, options)
+DUSK_FIELDS(ExcludedPair, one, other)
+DUSK_FIELDS(Project, name, products, surfaces, rigs, shots, axes, excluded)
 #undef DUSK_FIELDS
 
 }  // namespace dusk

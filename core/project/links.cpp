@@ -1,5 +1,7 @@
 #include "core/project/links.h"
 
+#include "core/project/json.h"
+
 namespace dusk {
 namespace {
 
@@ -23,6 +25,30 @@ void eachLink(BlendSettings& blend, const OnLink& act) {
   for (auto& [name, row] : blend.rows) eachLink(row, act);
   for (ExtraLayer& layer : blend.layers) tell(layer.file, LinkKind::layer, act), eachLink(layer.row, act);
   tell(blend.reference.file, LinkKind::layer, act);
+}
+
+/// Links within what an option puts somewhere, told by their shape.
+void eachLink(nlohmann::json& value, const std::string& key, const OnLink& act) {
+  if (value.is_object() && value.size() == 2 && value.contains("path") && value.contains("hash")) {
+    auto ref = value.get<AssetRef>();
+    tell(ref,
+         key == "panorama" ? LinkKind::panorama
+         : key == "model"  ? LinkKind::model
+         : key == "plate"  ? LinkKind::photo
+                           : LinkKind::texture,
+         act);
+    value = ref;
+  } else if (value.is_structured()) {
+    for (auto& [name, inside] : value.items()) eachLink(inside, value.is_object() ? name : key, act);
+  }
+}
+
+void eachLink(VariantChange& change, const OnLink& act) {
+  if (change.to.find("\"path\"") == std::string::npos) return;
+  auto value = nlohmann::json::parse(change.to, nullptr, false);
+  if (value.is_discarded()) return;
+  eachLink(value, change.at.substr(change.at.rfind('/') + 1), act);
+  change.to = value.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 }  // namespace
@@ -52,6 +78,9 @@ void eachLink(Project& project, const OnLink& act) {
   for (Surface& surface : project.surfaces) eachLink(surface, act);
   for (Shot& shot : project.shots) eachLink(shot, act);
   for (Rig& rig : project.rigs) eachLink(rig.surroundings, act), eachLink(rig.lamps, act);
+  for (VariantAxis& axis : project.axes)
+    for (VariantOption& option : axis.options)
+      for (VariantChange& change : option.changes) eachLink(change, act);
 }
 
 }  // namespace dusk

@@ -35,6 +35,14 @@ struct PartRole {
 /// How the cast shows a product's parts.
 enum class Grouping { node, material, each };
 
+/// A piece of a set, in place of a model file: made by code from its measures.
+struct Piece {
+  std::string kind;                          ///< a name of `pieceKinds`; empty: the product is a model file's
+  std::map<std::string, double> measures{};  ///< by name; metres, degrees, shares or counts; others as usual
+  int seed = 1;                              ///< of what is a little off in it
+  bool operator==(const Piece&) const = default;
+};
+
 /// A model and how it is dressed; shared by all shots of a campaign.
 struct Product {
   std::string id, name;
@@ -52,6 +60,7 @@ struct Product {
   std::vector<Decal> decals{};
   std::map<std::string, PartRole> roles{};  ///< by path of a part or group; others do all
   std::optional<double> creaseDegrees{};    ///< edges sharper than this stay sharp; else as the file says
+  Piece piece{};
   bool operator==(const Product&) const = default;
 };
 

@@ -15,6 +15,7 @@
 #include "core/project/render.h"
 #include "core/project/surface.h"
 #include "core/project/vantage.h"
+#include "core/project/variant.h"
 
 /// The document: plain values and ids, nothing else. Lengths in metres, angles in degrees, pixel positions in
 /// pixels of the plate, colours scene-linear Rec.709. An edit is a function Project -> Project.
@@ -43,6 +44,8 @@ struct Shot {
   std::vector<Deliverable> deliverables;
   std::vector<PictureFrame> frames{};
   HandOver handOver{};
+  SetRecipe set{};
+  VariantChoice choice{};  ///< which of the project's variants it shows
   bool operator==(const Shot&) const = default;
 };
 
@@ -52,6 +55,8 @@ struct Project {
   std::vector<Surface> surfaces;
   std::vector<Rig> rigs{};
   std::vector<Shot> shots;
+  std::vector<VariantAxis> axes{};
+  std::vector<ExcludedPair> excluded{};
   bool operator==(const Project&) const = default;
 };
 

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <cstdio>
 #include <filesystem>
+#include <set>
 
 #include "core/project/correction_kinds.h"
 #include "core/project/deliverable_kinds.h"
@@ -155,6 +156,7 @@ void look(Check& c, const Product& p) {
   c.of("product", p.name);
   c.in("unit in metres", p.metresPerUnit, tiny, far), c.in("chord in mm", p.chordMm, 1e-6, 1e6);
   c.in("crease", p.creaseDegrees, 0, 180);
+  for (const auto& [name, value] : p.piece.measures) c.in(name.c_str(), value, -far, far);
   for (const auto& [path, move] : p.moves) {
     c.of("part", path);
     c.in("pivot", move.pivot, -1e9, 1e9), c.in("shift", move.shift, -1e9, 1e9);
@@ -350,6 +352,20 @@ void look(Check& c, const Shot& shot, const Project& project) {
   look(c, shot.evidence);
 }
 
+void look(Check& c, const std::vector<VariantAxis>& axes) {
+  std::set<std::string> axisIds, optionIds;
+  for (const VariantAxis& axis : axes) {
+    c.of("axis", axis.name);
+    c.holds(axisIds.insert(axis.id).second, "has the id of another");
+    for (const VariantOption& option : axis.options) {
+      c.of("option", option.name);
+      c.holds(optionIds.insert(option.id).second, "has the id of another");
+      for (const VariantChange& change : option.changes)
+        c.holds(change.at.starts_with('/'), "changes '" + change.at + "', which is no place in the document");
+    }
+  }
+}
+
 }  // namespace
 
 std::string unsound(const Project& project) {
@@ -361,6 +377,7 @@ std::string unsound(const Project& project) {
     for (const Lamp& l : r.lamps) look(c, l);
   }
   for (const Shot& s : project.shots) look(c, s, project);
+  look(c, project.axes);
   return c.flaw();
 }
 

@@ -26,17 +26,19 @@ class TestHouse : public QObject {
       room("core/colour", {"core/picture"});
       // What a model's file says is in the project's terms: which way is up, how parts are grouped.
       room("core/project", {"core/colour"});
+      room("core/variant", {"core/project"});
       room("core/product", {"core/project"});
       room("core/surface", {"core/product"});
       room("core/vantage", {"core/project"});
       room("core/light", {"core/vantage"});
       room("core/outside", {"core/base"});
+      room("core/set", {"core/light", "core/surface"});
       room("core/assets", {"core/light", "core/surface", "core/product"});
       room("core/trace", {"core/assets"});
       room("core/blend", {"core/trace"});
       room("core/proof", {"core/blend"});  // it measures the finished picture
-      room("core/deliver", {"core/proof"});
-      room("app/document", {"core/deliver", "core/outside"});
+      room("core/deliver", {"core/proof", "core/variant"});
+      room("app/document", {"core/deliver", "core/outside", "core/set"});
       room("app/jobs", {"app/document"});
       room("app/preview", {"app/jobs"});
       room("app/widgets", {"app/document"});

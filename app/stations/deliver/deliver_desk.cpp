@@ -10,9 +10,12 @@
 #include "core/base/files.h"
 #include "core/base/memory.h"
 #include "core/project/hand_over_edit.h"
+#include "core/variant/apply.h"
 
 namespace dusk {
 namespace {
+
+constexpr size_t mostQueued = 500;  ///< variants at a time
 
 /// What is written of the shot, where, and how far that is.
 class DeliverDesk : public Desk {
@@ -74,6 +77,13 @@ class DeliverDesk : public Desk {
     which->addAction("All shots, each into a folder of its own", this, [this] {
       if (hasFolder()) queueInto(bench_, folder(), true);
     });
+    QAction* variants = which->addAction("This shot in every variant", this, [this] {
+      const auto every = everyChoice(session_.base(), mostQueued);
+      if (!every) return session_.say(QString::fromStdString(every.error().message), true);
+      if (hasFolder()) queueVariants(bench_, folder(), *every);
+    });
+    connect(which, &QMenu::aboutToShow, this,
+            [this, variants] { variants->setVisible(!session_.base().axes.empty()); });
     queue->setMenu(which);
     endRow();
     start_ = button(

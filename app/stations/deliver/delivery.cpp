@@ -5,6 +5,8 @@
 #include "core/deliver/output_plan.h"
 #include "core/deliver/queue.h"
 #include "core/project/deliverable_kinds.h"
+#include "core/project/hand_over_edit.h"
+#include "core/variant/apply.h"
 
 namespace dusk {
 namespace {
@@ -37,20 +39,38 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
       });
 }
 
+Order orderOf(const Session& session, const Project& shown, size_t shot, const QString& folder) {
+  Order order;
+  order.project = onlyShot(shown, shown.shots[shot], *session.assets());
+  order.folder = folder.toStdString(), order.date = today();
+  return order;
+}
+
+void queue(Workbench& bench, std::vector<Order> orders) {
+  bench.jobs.run<int>(
+      {"Queueing", "queueing", Lane::outgoing, true},
+      [orders](Progress&) -> Result<int> {
+        Queue queue(Queue::usualFolder());
+        for (const Order& order : orders)
+          if (const auto id = queue.add(order); !id) return id.error();
+        return int(orders.size());
+      },
+      [&bench](int& count) {
+        bench.session.say(count == 1 ? QString("One job more in the queue.")
+                                     : QString("%1 jobs more in the queue.").arg(count));
+        emit bench.queued();
+      });
+}
+
 }  // namespace
 
 Foreseen foresee(const Session& session, const Deliverable& d) {
   const Shot& shot = session.shot();
   const Camera& camera = shot.vantage.camera;
   const FramedArea frame = framed(shot, d, std::max(1, camera.width), std::max(1, camera.height));
-  const auto name = fileNameOf(d, {session.project().name,
-                                   shot.name,
-                                   {},
-                                   frame.name,
-                                   today(),
-                                   frame.width,
-                                   frame.height,
-                                   shot.handOver.version});
+  const auto name =
+      fileNameOf(d, {session.project().name, shot.name, variantName(session.project(), shot.choice),
+                     frame.name, today(), frame.width, frame.height, shot.handOver.version});
   return {QString::fromStdString(name ? *name : name.error().message),
           camera.width > 0 ? QString::fromStdString(describe(d, frame)) : QString(infoOf(d.kind).title)};
 }
@@ -75,29 +95,28 @@ void deliverInto(Workbench& bench, const QString& folder) {
 }
 
 void queueInto(Workbench& bench, const QString& folder, bool allShots) {
-  Session& session = bench.session;
+  const Session& session = bench.session;
+  const Project& base = session.base();
   std::vector<Order> orders;
-  for (const Shot& shot : session.project().shots) {
-    if (!allShots && shot.id != session.shot().id) continue;
-    Order order;
-    order.project = onlyShot(session.project(), shot, *session.assets());
-    order.folder = folder.toStdString(), order.date = today();
-    if (allShots && session.project().shots.size() > 1) order.folder /= shot.id;
-    orders.push_back(std::move(order));
+  for (size_t i = 0; i < base.shots.size(); ++i) {
+    if (!allShots && i != session.shotIndex()) continue;
+    orders.push_back(orderOf(session, asShown(base, i), i, folder));
+    if (allShots && base.shots.size() > 1) orders.back().folder /= base.shots[i].id;
   }
-  bench.jobs.run<int>(
-      {"Queueing", "queueing", Lane::outgoing, true},
-      [orders](Progress&) -> Result<int> {
-        Queue queue(Queue::usualFolder());
-        for (const Order& order : orders)
-          if (const auto id = queue.add(order); !id) return id.error();
-        return int(orders.size());
-      },
-      [&bench](int& count) {
-        bench.session.say(count == 1 ? QString("One job more in the queue.")
-                                     : QString("%1 jobs more in the queue.").arg(count));
-        emit bench.queued();
-      });
+  queue(bench, std::move(orders));
+}
+
+void queueVariants(Workbench& bench, const QString& folder, const std::vector<VariantChoice>& choices) {
+  const Session& session = bench.session;
+  std::vector<Order> orders;
+  for (const VariantChoice& choice : choices) {
+    Project chosen = session.base();
+    Shot& shot = chosen.shots[session.shotIndex()];
+    shot.choice = choice;
+    nameByVariant(shot);
+    orders.push_back(orderOf(session, asShown(chosen, session.shotIndex()), session.shotIndex(), folder));
+  }
+  queue(bench, std::move(orders));
 }
 
 }  // namespace dusk

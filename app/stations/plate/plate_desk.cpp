@@ -2,6 +2,7 @@
 
 #include "app/stations/parts.h"
 #include "app/stations/plate/photo_jobs.h"
+#include "app/stations/plate/set_desk.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
 #include "core/colour/view.h"
@@ -22,6 +23,7 @@ class PlateDesk : public Desk {
     facts_ = note();
     onRefresh([this] { showFacts(); });
     backdrop();
+    add(new SetDesk(bench));
     heading("How it is shown");
     QStringList views;
     for (const std::string& name : ColourView::names()) views << QString::fromStdString(name);

@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/stations/product/model_jobs.h"
+#include "app/stations/product/piece_desk.h"
 #include "core/product/formats.h"
 #include "core/product/plausible.h"
 #include "core/product/settle.h"
@@ -14,6 +15,7 @@ ProductDesk::ProductDesk(Workbench& bench)
            "The CAD model at its true size. Its lowest point stands on the photo's ground.") {
   buildProduct(bench);
   buildPlace();
+  add(new PieceDesk(session_));
   beginFold("What came in", true);
   buildFile();
   endFold();

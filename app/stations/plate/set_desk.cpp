@@ -1,0 +1,146 @@
+#include "app/stations/plate/set_desk.h"
+
+#include <QtWidgets>
+#include <set>
+
+#include "app/stations/light/light_sets.h"
+#include "app/stations/plate/piece_list.h"
+#include "core/product/set/piece_kinds.h"
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
+
+namespace dusk {
+
+SetDesk::SetDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
+  beginFold("A set of its own", false);
+  buildSet();
+  endFold();
+  beginFold("Pieces", false);
+  buildPieces();
+  endFold();
+}
+
+AssetRef SetDesk::lightOf(const SetKind& kind) const {
+  const auto folder = LightSets::shipped();
+  if (folder.empty()) return {};
+  const auto ref = session_.assets()->refer(folder / kind.lightSet);
+  return ref ? *ref : AssetRef{};
+}
+
+/// One step: the recipe is changed, and the set made anew from it.
+void SetDesk::give(const QString& what, const std::function<void(SetRecipe&)>& change, int gesture) {
+  SetRecipe recipe = session_.shot().set;
+  change(recipe);
+  const SetKind* kind = setKindNamed(recipe.kind);
+  const bool isNew = recipe.kind != session_.shot().set.kind;
+  const AssetRef light = kind && isNew ? lightOf(*kind) : AssetRef{};
+  session_.edit(
+      what,
+      [&](Project& p) {
+        const auto at = size_t(&session_.shotIn(p) - p.shots.data());
+        kind ? void(furnish(p, at, recipe, light)) : unfurnish(p, at);
+      },
+      gesture);
+}
+
+void SetDesk::buildSet() {
+  auto* kind = new QComboBox;
+  kind->addItem("none", "");
+  for (const SetKind& k : setKinds()) {
+    kind->addItem(k.title, k.name);
+    kind->setItemData(kind->count() - 1, k.about, Qt::ToolTipRole);
+  }
+  kind->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  kind->setAccessibleName("Set");
+  kind->setToolTip(
+      "A furnished set at true size, with its own light; what you placed stands where it wants its product");
+  connect(kind, &QComboBox::activated, this, [this, kind] {
+    const std::string name = kind->currentData().toString().toStdString();
+    give("choose a set", [&](SetRecipe& r) { r.kind = name; });
+  });
+  add(labelled("Set", kind));
+  QLabel* about = note();
+  beginRow();
+  auto* die =
+      button("Throw the die", "Another set of the same kind: other sizes, places and colours", [this] {
+        give("throw the die",
+             [](SetRecipe& r) { r.seed = int(QRandomGenerator::global()->bounded(2, 100000)); });
+      });
+  auto* mine = button("Make it mine…", "Says what still is as the set was delivered", [this] {
+    const auto still = asDelivered(session_.project(), session_.shotIndex());
+    QStringList lines;
+    for (const std::string& s : still) lines << QString::fromStdString(s);
+    session_.say(lines.isEmpty() ? "Nothing of it is as it was delivered: it is yours." : lines.join("\n"));
+  });
+  endRow();
+  const auto isThere = [this](const Project& p) { return !session_.shotIn(p).set.kind.empty(); };
+  number(
+      "Seed", {1, 99999, 1, 0, ""}, "The same number makes the same set",
+      [=, this](const Project& p) {
+        return isThere(p) ? std::optional(double(session_.shotIn(p).set.seed)) : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        SetRecipe recipe = session_.shotIn(p).set;
+        recipe.seed = int(v);
+        furnish(p, size_t(&session_.shotIn(p) - p.shots.data()), recipe);
+      });
+  std::set<std::string> made;
+  for (const SetKind& k : setKinds())
+    for (const SetSlider& slider : k.sliders) {
+      if (!made.insert(slider.name).second) continue;
+      number(
+          slider.title, {0, 1, 0.05, 2, "", true, 0.5}, QString("From %1 to %2").arg(slider.low, slider.high),
+          [this, name = std::string(slider.name)](const Project& p) -> std::optional<double> {
+            const SetRecipe& set = session_.shotIn(p).set;
+            const SetKind* kind = setKindNamed(set.kind);
+            if (!kind) return {};
+            for (const SetSlider& s : kind->sliders)
+              if (s.name == name) return set.sliders.count(name) ? set.sliders.at(name) : 0.5;
+            return {};
+          },
+          [this, name = std::string(slider.name)](Project& p, double v) {
+            SetRecipe recipe = session_.shotIn(p).set;
+            recipe.sliders[name] = v;
+            furnish(p, size_t(&session_.shotIn(p) - p.shots.data()), recipe);
+          });
+    }
+  onRefresh([=, this] {
+    const SetKind* now = setKindNamed(session_.shot().set.kind);
+    kind->setCurrentIndex(now ? kind->findData(now->name) : 0);
+    about->setText(now ? now->about : "Plinths, a corner, a bench: pieces, light and camera at once.");
+    die->setEnabled(now), mine->setEnabled(now);
+  });
+}
+
+void SetDesk::addOne(const QString& kind, const Vec3d& at) {
+  std::string id;
+  session_.edit("bring in a piece", [&](Project& p) {
+    const auto shot = size_t(&session_.shotIn(p) - p.shots.data());
+    id = addPiece(p, shot, kind.toStdString(), at.x, at.y);
+    if (Placement* placed = byId(p.shots[shot].placements, id)) placed->liftM = at.z > 0.001 ? at.z : 0;
+  });
+  session_.selectPlacement(id);
+}
+
+void SetDesk::buildPieces() {
+  auto* family = new QComboBox;
+  family->addItem("All", "");
+  for (const PieceKind& k : pieceKinds())
+    if (family->findText(k.family) < 0) family->addItem(k.family, k.family);
+  family->setAccessibleName("Family of pieces");
+  family->setToolTip("Which pieces are shown");
+  add(labelled("Show", family));
+  auto* list = new PieceList;
+  add(list);
+  connect(family, &QComboBox::activated, this,
+          [family, list] { list->show(family->currentData().toString()); });
+  connect(list, &PieceList::taken, this, [this](const QString& kind) {
+    const Camera camera = workingCamera(session_.shot().vantage);
+    const auto middle = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68});
+    addOne(kind, middle ? *middle : Vec3d(0, 0, 0));
+  });
+  connect(&bench_, &Workbench::pieceWanted, this, &SetDesk::addOne);
+  note("What a piece measures is set at Product, in the fold Measures.");
+}
+
+}  // namespace dusk

@@ -1,0 +1,23 @@
+#pragma once
+#include "app/stations/workbench.h"
+#include "app/widgets/desk.h"
+#include "core/set/furnish.h"
+
+namespace dusk {
+
+/// Pictures without a photo: whole sets, changed by a die and sliders, and single pieces.
+class SetDesk : public Desk {
+  Q_OBJECT
+ public:
+  explicit SetDesk(Workbench& bench);
+
+ private:
+  void buildSet();
+  void buildPieces();
+  void give(const QString& what, const std::function<void(SetRecipe&)>& change, int gesture = 0);
+  void addOne(const QString& kind, const Vec3d& at);
+  AssetRef lightOf(const SetKind& kind) const;
+  Workbench& bench_;
+};
+
+}  // namespace dusk

@@ -1,0 +1,134 @@
+#include "app/window/variant_matrix.h"
+
+#include <QtWidgets>
+
+#include "app/stations/deliver/delivery.h"
+#include "app/stations/workbench.h"
+#include "app/widgets/file_choice.h"
+#include "app/widgets/look.h"
+#include "app/window/variant_pictures.h"
+#include "core/variant/apply.h"
+
+namespace dusk {
+namespace {
+
+constexpr size_t most = 400;  // more than can be looked through
+const QSize pictureSize{216, 144};
+
+}  // namespace
+
+VariantMatrix::VariantMatrix(Workbench& bench, VariantPictures& pictures, QWidget* parent)
+    : QWidget(parent), bench_(bench), pictures_(pictures) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(10, 8, 10, 8);
+  auto* row = new QHBoxLayout;
+  says_ = new QLabel;
+  says_->setStyleSheet(QString("color: %1").arg(look::muted.name()));
+  row->addWidget(says_, 1);
+  queue_ = new QPushButton("Queue them");
+  queue_->setToolTip(
+      "Puts those that are selected, or all, into the queue: the shot's files once for each, named by it");
+  connect(queue_, &QPushButton::clicked, this, &VariantMatrix::queue);
+  row->addWidget(queue_);
+  auto* back = new QPushButton("Back to the picture");
+  back->setToolTip("Shows the variant that is chosen (Escape)");
+  connect(back, &QPushButton::clicked, this, &VariantMatrix::pictureWanted);
+  row->addWidget(back);
+  column->addLayout(row);
+  list_ = new QListWidget;
+  list_->setViewMode(QListView::IconMode);
+  list_->setIconSize(pictureSize);
+  list_->setGridSize({pictureSize.width() + 14, pictureSize.height() + look::px(30)});
+  list_->setResizeMode(QListView::Adjust);
+  list_->setMovement(QListView::Static);
+  list_->setSelectionMode(QListView::ExtendedSelection);
+  list_->setUniformItemSizes(true);
+  list_->setAccessibleName("Every variant");
+  list_->setToolTip("Click chooses, Ctrl and Shift select several, Enter goes to the picture");
+  column->addWidget(list_, 1);
+  connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+    const size_t at = size_t(list_->row(item));
+    bench_.session.editShot("show " + item->text(), [&](Shot& s) { s.choice = choices_[at]; });
+  });
+  connect(list_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
+    const size_t at = size_t(list_->row(item));
+    bench_.session.editShot("show " + item->text(), [&](Shot& s) { s.choice = choices_[at]; });
+    emit pictureWanted();
+  });
+  connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
+    const size_t n = selected().size();
+    queue_->setText(n == choices_.size() ? QString("Queue all %1").arg(n) : QString("Queue %1").arg(n));
+  });
+  connect(&bench_.session, &Session::changed, this, [this] {
+    if (isVisible() && of_ != bench_.session.base().axes) fill();
+  });
+  connect(&pictures_, &VariantPictures::drawn, this, &VariantMatrix::showPictures);
+}
+
+void VariantMatrix::showEvent(QShowEvent* e) {
+  QWidget::showEvent(e);
+  fill();
+  list_->setFocus();
+}
+void VariantMatrix::hideEvent(QHideEvent* e) {
+  QWidget::hideEvent(e);
+  pictures_.want(this, {});
+}
+void VariantMatrix::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_Escape) return emit pictureWanted();
+  QWidget::keyPressEvent(e);
+}
+
+void VariantMatrix::fill() {
+  const Project& base = bench_.session.base();
+  of_ = base.axes;
+  list_->clear();
+  choices_.clear();
+  const auto every = everyChoice(base, most);
+  queue_->setEnabled(every.ok());
+  if (!every) return says_->setText(QString::fromStdString(every.error().message));
+  choices_ = *every;
+  says_->setText(choices_.size() == 1 ? QString("One variant.")
+                                      : QString("%1 variants.").arg(choices_.size()));
+  for (const VariantChoice& choice : choices_) {
+    auto* item = new QListWidgetItem(QString::fromStdString(variantName(base, choice)), list_);
+    item->setToolTip(item->text());
+    if (variantName(base, choice) == variantName(base, bench_.session.shot().choice))
+      list_->setCurrentItem(item);
+  }
+  showPictures();
+  pictures_.want(this, choices_);
+}
+
+void VariantMatrix::showPictures() {
+  if (!isVisible()) return;
+  for (int i = 0; i < list_->count(); ++i) {
+    const QImage image = pictures_.of(choices_[size_t(i)]);
+    QPixmap picture(pictureSize);
+    picture.fill(look::field);
+    if (!image.isNull()) {
+      QPainter p(&picture);
+      const QSize size = image.size().scaled(pictureSize, Qt::KeepAspectRatio);
+      p.setRenderHint(QPainter::SmoothPixmapTransform);
+      p.drawImage(
+          QRect({(pictureSize.width() - size.width()) / 2, (pictureSize.height() - size.height()) / 2}, size),
+          image);
+    }
+    list_->item(i)->setIcon(QIcon(picture));
+  }
+}
+
+/// One alone, or none, means all: it is what a click leaves.
+std::vector<VariantChoice> VariantMatrix::selected() const {
+  std::vector<VariantChoice> some;
+  for (const QListWidgetItem* item : list_->selectedItems())
+    some.push_back(choices_[size_t(list_->row(item))]);
+  return some.size() > 1 ? some : choices_;
+}
+
+void VariantMatrix::queue() {
+  const QString folder = chooseFolder(this, "Where the variants' files go", FileKind::delivery);
+  if (!folder.isEmpty()) queueVariants(bench_, folder, selected());
+}
+
+}  // namespace dusk

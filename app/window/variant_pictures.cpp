@@ -1,0 +1,112 @@
+#include "app/window/variant_pictures.h"
+
+#include "app/jobs/jobs.h"
+#include "app/preview/thumbnail.h"
+#include "core/variant/apply.h"
+
+namespace dusk {
+namespace {
+
+constexpr const char* jobKey = "variant picture";
+constexpr int width = 288, height = 192;
+
+/// What one look at a variant came to.
+struct LookedAt {
+  std::shared_ptr<const Project> shown;
+  std::optional<QImage> image;  ///< none: it is as it was drawn
+};
+
+}  // namespace
+
+VariantPictures::VariantPictures(Session& session, Jobs& jobs, QObject* parent)
+    : QObject(parent), session_(session), jobs_(jobs) {
+  later_.setSingleShot(true);
+  later_.setInterval(900);
+  connect(&later_, &QTimer::timeout, this, &VariantPictures::drawNext);
+  connect(&session_, &Session::changed, this, &VariantPictures::documentChanged);
+  connect(&session_, &Session::assetsChanged, this, [this] {
+    ++state_;
+    for (auto& [key, drawn] : drawn_) drawn.of.reset();  // what it was made of has become finer
+    later_.start();
+  });
+  const auto forget = [this] { drawn_.clear(), ++state_; };
+  connect(&session_, &Session::documentChanged, this, forget);
+  connect(&session_, &Session::shotChanged, this, forget);
+}
+
+std::string VariantPictures::keyOf(const VariantChoice& choice) const {
+  std::string key;
+  for (const VariantAxis& axis : session_.base().axes)
+    if (const VariantOption* option = chosenOf(axis, choice)) key += option->id + " ";
+  return key;
+}
+
+QImage VariantPictures::of(const VariantChoice& choice) const {
+  const auto at = drawn_.find(keyOf(choice));
+  return at == drawn_.end() ? QImage() : at->second.image;
+}
+
+void VariantPictures::want(const QObject* whom, std::vector<VariantChoice> choices) {
+  if (choices.empty())
+    wanted_.erase(whom);
+  else
+    wanted_[whom] = std::move(choices);
+  if (!wanted_.empty() && !later_.isActive()) later_.start(150);
+}
+
+/// To choose another variant changes none of them.
+void VariantPictures::documentChanged() {
+  Project now = session_.base();
+  for (Shot& shot : now.shots) shot.choice.clear();
+  if (now == last_) return;
+  last_ = std::move(now);
+  ++state_;
+  if (!wanted_.empty()) later_.start(900);
+}
+
+void VariantPictures::setFrame(const Frame& frame) {
+  if (session_.base().axes.empty() || !frame.isWhole() || frame.pass || frame.samples < 2 ||
+      frame.shotId != session_.shot().id)
+    return;
+  drawn_[keyOf(session_.shot().choice)] = {
+      std::make_shared<const Project>(session_.project()), state_,
+      frame.picture.scaled(width, height, Qt::KeepAspectRatio, Qt::SmoothTransformation)};
+  emit drawn();
+}
+
+void VariantPictures::drawNext() {
+  if (jobs_.isRunning(jobKey)) return;
+  for (const auto& [whom, choices] : wanted_)
+    for (const VariantChoice& choice : choices) {
+      const std::string key = keyOf(choice);
+      if (drawn_[key].state == state_) continue;
+      auto base = std::make_shared<Project>(session_.base());
+      const size_t shot = session_.shotIndex();
+      base->shots[shot].choice = choice;
+      jobs_.run<LookedAt>(
+          {"Drawing a variant", jobKey, Lane::incoming, true},
+          [base, shot, was = drawn_[key].of, assets = session_.assets(),
+           cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
+            LookedAt look{std::make_shared<const Project>(asShown(*base, shot)), {}};
+            if (was && !changes(*was, *look.shown, shot).blend) return look;
+            auto image = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
+            if (!image) return image.error();
+            look.image = std::move(*image);
+            return look;
+          },
+          [this, key, state = state_](LookedAt& look) {
+            Drawn& drawn = drawn_[key];
+            drawn.of = look.shown, drawn.state = state;
+            if (look.image) drawn.image = *look.image, emit this->drawn();
+            later_.start(20);
+          },
+          // Remembered: there is nothing to try again before something changes.
+          [this, key, state = state_](const Error&) {
+            drawn_[key].state = state;
+            later_.start(20);
+          });
+      return;
+    }
+}
+
+}  // namespace dusk

@@ -1,0 +1,50 @@
+#pragma once
+#include <QImage>
+#include <QObject>
+#include <QTimer>
+#include <map>
+
+#include "app/document/session.h"
+#include "app/preview/preview.h"
+
+namespace dusk {
+
+class Jobs;
+
+/// Small pictures of the shot in hand in its variants, drawn one after the other beside everything else, and
+/// anew where an edit changes what they show.
+class VariantPictures : public QObject {
+  Q_OBJECT
+ public:
+  VariantPictures(Session& session, Jobs& jobs, QObject* parent = nullptr);
+  /// As it was drawn last; null until then.
+  QImage of(const VariantChoice& choice) const;
+  /// These are looked at by `whom`, the first soonest; none: nobody looks any more.
+  void want(const QObject* whom, std::vector<VariantChoice> choices);
+  /// The picture on screen is the newest of the variant it shows.
+  void setFrame(const Frame& frame);
+
+ signals:
+  void drawn();
+
+ private:
+  struct Drawn {
+    std::shared_ptr<const Project> of;  ///< what it shows, by that variant; none: not drawn
+    size_t state = 0;                   ///< of the document when it was last looked at
+    QImage image;
+  };
+  void documentChanged();
+  void drawNext();
+  /// A choice with an option of every axis, as a key.
+  std::string keyOf(const VariantChoice& choice) const;
+
+  Session& session_;
+  Jobs& jobs_;
+  std::map<const QObject*, std::vector<VariantChoice>> wanted_;
+  std::map<std::string, Drawn> drawn_;
+  Project last_;
+  size_t state_ = 1;
+  QTimer later_;
+};
+
+}  // namespace dusk

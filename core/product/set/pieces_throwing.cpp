@@ -1,0 +1,130 @@
+// What stands before a light and throws its pattern: windows, blinds, leaves.
+#include "core/product/set/piece_parts.h"
+
+namespace dusk::set {
+namespace {
+
+/// A frame with bars between its panes; lintel and sill close the gap to a wall round it.
+void window(Model& to, const Measures& m) {
+  const double w = m["width"] / 2, h = m["height"], bar = m["bar"] / 2, t = m["thickness"] / 2,
+               z0 = m["sill"];
+  const int across = m.count("across"), up = m.count("up");
+  Shape frame;
+  const double rim = std::min({bar * 2.2, w * 0.4, h * 0.4});
+  for (const double side : {-1.0, 1.0}) {
+    const double x = side * (w - rim / 2);
+    frame.add(block({x - rim / 2, -t, z0}, {x + rim / 2, t, z0 + h}, 0.002));
+  }
+  frame.add(block({-w, -t, z0}, {w, t, z0 + rim}, 0.002));
+  frame.add(block({-w, -t, z0 + h - rim}, {w, t, z0 + h}, 0.002));
+  for (int i = 1; i < across; ++i) {
+    const double x = -w + 2 * w * i / across;
+    frame.add(block({x - bar, -t * 0.7, z0 + rim / 2}, {x + bar, t * 0.7, z0 + h - rim / 2}, 0.0015));
+  }
+  for (int i = 1; i < up; ++i) {
+    const double z = z0 + h * i / up;
+    frame.add(block({-w + rim / 2, -t * 0.7, z - bar}, {w - rim / 2, t * 0.7, z + bar}, 0.0015));
+  }
+  add(to, "Frame", Stuff::wood, frame);
+  if (m["panes"] > 0.5)
+    add(to, "Panes", Stuff::glass,
+        block({-w + rim, -0.0015, z0 + rim}, {w - rim, 0.0015, z0 + h - rim}, 0.0002));
+  const double wall = m["wall"];
+  if (wall <= 0) return;
+  Shape round;
+  const double x = w + wall, top = z0 + h + wall, deep = 0.06;
+  round.add(block({-x, -deep, 0}, {-w, deep, top}, 0.003));
+  round.add(block({w, -deep, 0}, {x, deep, top}, 0.003));
+  round.add(block({-w, -deep, z0 + h}, {w, deep, top}, 0.003));
+  if (z0 > 0.01) round.add(block({-w, -deep, 0}, {w, deep, z0}, 0.003));
+  add(to, "Wall", Stuff::plaster, round);
+}
+void blind(Model& to, const Measures& m) {
+  const double w = m["width"] / 2, h = m["height"], slat = m["slat"], turn = m["turn"], z0 = m["sill"];
+  const int count = std::clamp(int(h / (slat * 0.85)), 1, 400);
+  Shape slats;
+  for (int i = 0; i < count; ++i) {
+    const double z = z0 + h * (i + 0.5) / count, lean = turn + between(-1, 1, m.seed(), i) * m["off"];
+    const auto at = [&](double u, double v) {
+      const double y = slat * (v - 0.5), bow = 0.06 * slat * (1 - 4 * (v - 0.5) * (v - 0.5));
+      return Vec3d(-w + 2 * w * u, y, bow);
+    };
+    slats.add(skin(1, 6, at, 0.0004).turned(lean, {1, 0, 0}).moved({0, 0, z}));
+  }
+  add(to, "Slats", Stuff::metal, slats, 60);
+  Shape cords;
+  for (const double x : {-0.8, 0.0, 0.8})
+    cords.add(rod({{x * w, 0, z0}, {x * w, 0, z0 + h}}, 0.0008, false, 6));
+  add(to, "Cords", Stuff::rope, cords);
+  add(to, "Rail", Stuff::metal, block({-w, -slat * 0.55, z0 + h}, {w, slat * 0.55, z0 + h + 0.03}, 0.002));
+}
+/// A branch whose leaves throw a dappled shade.
+void leaves(Model& to, const Measures& m) {
+  const double length = m["length"], size = m["leaf"], z0 = m["height"];
+  const int count = m.count("leaves"), seed = m.seed();
+  std::vector<Vec3d> twig;
+  for (int i = 0; i <= 40; ++i) {
+    const double t = i / 40.0;
+    twig.push_back({length * (t - 0.5), 0.12 * length * noiseAt({t * 2.5, 0.3, 0}, seed),
+                    z0 + 0.14 * length * std::sin(t * 2.2) + 0.05 * length * noiseAt({t * 4, 9, 0}, seed)});
+  }
+  add(to, "Twig", Stuff::wood, rod(twig, std::max(0.0015, size * 0.04), false, 8));
+  Shape all;
+  for (int i = 0; i < count; ++i) {
+    const double t = between(0.08, 1, seed, i, 1);
+    const Vec3d foot = twig[size_t(t * 40)];
+    const double s = size * between(0.65, 1.2, seed, i, 2);
+    const auto at = [&](double u, double v) {
+      const double x = 2 * u - 1,
+                   across = std::pow(std::sin(pi * std::min(v * 0.94 + 0.03, 1.0)), 0.8) * 0.34;
+      return Vec3d(s * x * across, s * v, s * (0.14 * std::sin(v * 2.6) - 0.12 * std::abs(x) * across));
+    };
+    Shape leaf = skin(4, 8, at, 0.0003).turned(between(-50, 30, seed, i, 3), {1, 0, 0});
+    leaf = leaf.turned(between(-40, 40, seed, i, 4), {0, 1, 0}).turned(between(0, 360, seed, i, 5));
+    all.add(leaf.moved(foot));
+  }
+  add(to, "Leaves", Stuff::leaf, all, 70);
+}
+
+}  // namespace
+
+const std::vector<PieceKind>& throwingKinds() {
+  static const std::vector<PieceKind> all = {
+      {"window",
+       "Window",
+       "Before the light",
+       {{"width", "Width", 1, 0.1, 8},
+        {"height", "Height", 1.3, 0.1, 8},
+        {"sill", "Sill at", 0.8, 0, 5},
+        {"across", "Panes across", 2, 1, 16, ""},
+        {"up", "Panes up", 3, 1, 16, ""},
+        {"bar", "Bar", 0.028, 0.004, 0.2},
+        {"thickness", "Thickness", 0.05, 0.005, 0.3},
+        {"panes", "Glazed", 1, 0, 1, ""},
+        {"wall", "Wall round it", 0, 0, 6}},
+       {{"Frame", "painted-boards"}, {"Panes", "window-glass"}, {"Wall", "plaster"}},
+       window},
+      {"blind",
+       "Blind",
+       "Before the light",
+       {{"width", "Width", 1, 0.05, 8},
+        {"height", "Height", 1.2, 0.05, 8},
+        {"sill", "Hangs down to", 0.8, 0, 5},
+        {"slat", "Slat", 0.05, 0.008, 0.3},
+        {"turn", "Turn", 35, -85, 85, "°"},
+        {"off", "Off by", 1.5, 0, 20, "°"}},
+       {},
+       blind},
+      {"leaves",
+       "Branch",
+       "Before the light",
+       {{"length", "Length", 0.9, 0.1, 6},
+        {"height", "Height", 1.1, 0, 6},
+        {"leaf", "Leaf", 0.09, 0.01, 0.6},
+        {"leaves", "Leaves", 46, 1, 400, ""}},
+       {{"Twig", "weathered-larch"}},
+       leaves}};
+  return all;
+}
+
+}  // namespace dusk::set

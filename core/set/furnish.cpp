@@ -1,0 +1,250 @@
+#include "core/set/furnish.h"
+
+#include <algorithm>
+
+#include "core/light/backdrop.h"
+#include "core/product/set/piece_kinds.h"
+#include "core/project/shots.h"
+#include "core/set/furnisher.h"
+#include "core/surface/library.h"
+
+namespace dusk {
+namespace {
+
+constexpr const char *mark = "set-", *stageId = "set-stage";
+
+bool isOfSet(const std::string& id) { return id.starts_with(mark); }
+
+struct Maker {
+  SetKind kind;
+  void (*make)(Furnisher&);
+};
+const std::vector<Maker>& makers() {
+  constexpr SetSlider palette{"palette", "Palette", "cool and pale", "warm and deep"},
+      clutter{"clutter", "Clutter", "bare", "lived in"}, time{"time", "Time of day", "noon", "evening"};
+  static const std::vector<Maker> all = {
+      {{"plinths",
+        "Plinths, a thrown pattern",
+        "Plinths and discs against a wall, light through leaves or a window",
+        "north-window.exr",
+        {palette, clutter, time, {"pattern", "Pattern", "window", "leaves"}}},
+       plinthsSet},
+      {{"sweep",
+        "Studio sweep",
+        "Paper that runs from the floor up into the wall, soft boxes at its sides",
+        "two-soft-boxes.exr",
+        {palette,
+         {"key", "Key light", "from the left", "from the right"},
+         {"soft", "Light", "hard", "soft"}}},
+       sweepSet},
+      {{"corner",
+        "Corner by a window",
+        "Two walls, boards, a curtain drawn aside",
+        "overcast.exr",
+        {palette, clutter, time}},
+       cornerSet},
+      {{"shelf", "Shop shelf", "A shelf with neighbours, evenly lit", "strip-lights.exr", {palette, clutter}},
+       shelfSet},
+      {{"workshop",
+        "Instrument maker's bench",
+        "A worn bench before a window, crates and tools of the trade",
+        "north-window.exr",
+        {palette, clutter, time}},
+       workshopSet},
+      {{"garden", "Garden table", "A table of boards under a branch", "low-sun.exr", {clutter, time}},
+       gardenSet}};
+  return all;
+}
+
+/// Into which of the colours' shared names a part of a piece falls.
+std::map<std::string, std::string> dressOf(const PieceKind& kind) {
+  std::map<std::string, std::string> dress;
+  for (const auto& [part, surface] : kind.dress) dress[part] = surface;
+  return dress;
+}
+
+}  // namespace
+
+const std::vector<SetKind>& setKinds() {
+  static const std::vector<SetKind> all = [] {
+    std::vector<SetKind> kinds;
+    for (const Maker& m : makers()) kinds.push_back(m.kind);
+    return kinds;
+  }();
+  return all;
+}
+const SetKind* setKindNamed(const std::string& name) {
+  for (const SetKind& kind : setKinds())
+    if (name == kind.name) return &kind;
+  return nullptr;
+}
+
+double Furnisher::slider(const char* name) const {
+  const auto at = recipe_.sliders.find(name);
+  return at == recipe_.sliders.end() ? 0.5 : std::clamp(at->second, 0.0, 1.0);
+}
+
+std::string Furnisher::worn(const std::string& surface) {
+  if (byId(project_.surfaces, surface)) return surface;
+  const Surface* preset = librarySurface("preset-" + surface);
+  if (!preset) return {};
+  if (!byId(project_.surfaces, preset->id)) project_.surfaces.push_back(*preset);
+  return preset->id;
+}
+
+void Furnisher::piece(const char* kindName, const Measures& measures, const Place& at,
+                      const std::map<std::string, std::string>& dress) {
+  const PieceKind* kind = pieceKindNamed(kindName);
+  if (!kind) return;
+  Product product;
+  product.id = freshId(project_.products, std::string(mark) + kind->name);
+  product.name = kind->title, product.metresPerUnit = 1;
+  product.piece = {kind->name, measures, recipe_.seed * 131 + ++count_};
+  auto all = dressOf(*kind);
+  for (const auto& [part, surface] : dress) all[part] = surface;
+  for (const auto& [path, part] : partsOf(product.piece))
+    if (const auto surface = all.find(part); surface != all.end())
+      if (const std::string id = worn(surface->second); !id.empty()) product.surfaceOfPart[path] = id;
+  Placement placement;
+  placement.id = freshId(shot_.placements, std::string(mark) + "placement"), placement.productId = product.id;
+  placement.xM = at.x, placement.yM = at.y, placement.turnDegrees = at.turn, placement.liftM = at.z;
+  placement.leanXDegrees = at.leanX, placement.leanYDegrees = at.leanY;
+  project_.products.push_back(std::move(product));
+  shot_.placements.push_back(std::move(placement));
+}
+
+std::string Furnisher::colour(const char* name, const Vec3d& linear, double roughness) {
+  Surface s;
+  s.id = freshId(project_.surfaces, std::string(mark) + "colour"), s.name = name;
+  for (int i = 0; i < 3; ++i) s.baseColour[i] = std::clamp(linear[i], 0.0, 1.0);
+  s.roughness = roughness;
+  project_.surfaces.push_back(s);
+  return s.id;
+}
+
+Lamp& Furnisher::lamp(const char* name, LampKind kind, const Vec3d& at, const Vec3d& to, double kelvin,
+                      double powerEv) {
+  Lamp lamp;
+  lamp.id = freshId(shot_.lamps, std::string(mark) + "lamp"), lamp.name = name, lamp.kind = kind;
+  lamp.positionM = at, lamp.targetM = to, lamp.kelvin = kelvin, lamp.powerEv = powerEv;
+  if (kind == LampKind::sun) {
+    const Vec3d d = (at - to).normalized();
+    lamp.azimuthDegrees = degrees(std::atan2(d.x, d.y)), lamp.elevationDegrees = degrees(std::asin(d.z));
+  }
+  shot_.lamps.push_back(std::move(lamp));
+  return shot_.lamps.back();
+}
+
+void Furnisher::stage(double x, double y, double z) {
+  std::string level;
+  if (z > 0) {
+    shot_.levels.push_back({stageId, "The set's stage", z});
+    level = stageId;
+  }
+  int n = 0;
+  for (Placement& p : shot_.placements)
+    if (!isOfSet(p.id)) p.xM = x + 0.22 * n++, p.yM = y, p.levelId = level, p.liftM = 0;
+}
+
+void Furnisher::camera(double focalMm35, double heightM, double distanceM, double aimM) {
+  Backdrop& b = shot_.backdrop;
+  b.focalMm35 = focalMm35, b.cameraHeightM = heightM, b.distanceM = distanceM, b.aimHeightM = aimM;
+  b.azimuthDegrees = by(-8, 8, 900);
+}
+
+void Furnisher::behind(const char* colour) {
+  Backdrop& b = shot_.backdrop;
+  b.kind = BackdropKind::plain, b.colour = colour, b.sweepRadiusM = 0;
+}
+
+void unfurnish(Project& project, size_t index) {
+  Shot& shot = project.shots[index];
+  std::erase_if(shot.placements, [](const Placement& p) { return isOfSet(p.id); });
+  std::erase_if(shot.lamps, [](const Lamp& l) { return isOfSet(l.id); });
+  std::erase_if(shot.levels, [](const LevelPlane& l) { return l.id == stageId; });
+  for (Placement& p : shot.placements)
+    if (p.levelId == stageId) p.levelId.clear();
+  const auto isPlaced = [&](const Product& product) {
+    return std::any_of(project.shots.begin(), project.shots.end(), [&](const Shot& s) {
+      return std::any_of(s.placements.begin(), s.placements.end(),
+                         [&](const Placement& p) { return p.productId == product.id; });
+    });
+  };
+  std::erase_if(project.products, [&](const Product& p) { return isOfSet(p.id) && !isPlaced(p); });
+  const auto isWorn = [&](const Surface& surface) {
+    return std::any_of(project.products.begin(), project.products.end(), [&](const Product& product) {
+      return std::any_of(product.surfaceOfPart.begin(), product.surfaceOfPart.end(),
+                         [&](const auto& worn) { return worn.second == surface.id; });
+    });
+  };
+  std::erase_if(project.surfaces, [&](const Surface& s) { return isOfSet(s.id) && !isWorn(s); });
+  shot.set = {};
+}
+
+bool furnish(Project& project, size_t index, const SetRecipe& recipe, const AssetRef& light) {
+  const auto maker = std::find_if(makers().begin(), makers().end(),
+                                  [&](const Maker& m) { return recipe.kind == m.kind.name; });
+  if (maker == makers().end()) return false;
+  unfurnish(project, index);
+  Shot& shot = project.shots[index];
+  shot.set = recipe;
+  Furnisher furnisher(project, index, recipe);
+  furnisher.behind("#d8d5d0");
+  maker->make(furnisher);
+  const Backdrop& b = shot.backdrop;
+  shot.vantage = {};
+  shot.vantage.solved = shot.vantage.locked = true;
+  shot.vantage.camera = handCamera(b, b.width, b.height);
+  if (!light.empty()) {
+    shot.surroundings.panorama = light;
+    shot.surroundings.captureM.reset();
+  }
+  return true;
+}
+
+std::string addPiece(Project& project, size_t index, const std::string& kindName, double xM, double yM) {
+  const PieceKind* kind = pieceKindNamed(kindName);
+  if (!kind) return {};
+  const SetRecipe plain;
+  Furnisher furnisher(project, index, plain);
+  Shot& shot = project.shots[index];
+  furnisher.piece(kind->name, {}, {xM, yM});
+  // It is the person's own: a new set leaves it alone.
+  Product& product = project.products.back();
+  Placement& placement = shot.placements.back();
+  product.id = freshId(project.products, "piece"), placement.id = freshId(shot.placements, "placement");
+  placement.productId = product.id;
+  return placement.id;
+}
+
+std::vector<std::string> asDelivered(const Project& project, size_t index) {
+  const Shot& shot = project.shots[index];
+  std::vector<std::string> still;
+  if (!setKindNamed(shot.set.kind)) return still;
+  Project fresh = project;
+  furnish(fresh, index, shot.set);
+  const Shot& made = fresh.shots[index];
+  if (shot.set.seed == 1) still.push_back("Its seed is the first: throw the die.");
+  if (shot.set.sliders.empty()) still.push_back("No slider was moved: palette, clutter or time of day.");
+  const auto pieces = [](const Shot& s, const Project& p) {
+    std::vector<std::pair<Piece, std::array<double, 4>>> all;
+    for (const Placement& at : s.placements)
+      if (isOfSet(at.id))
+        if (const Product* product = byId(p.products, at.productId))
+          all.push_back({product->piece, {at.xM, at.yM, at.liftM, at.turnDegrees}});
+    return all;
+  };
+  if (pieces(shot, project) == pieces(made, fresh))
+    still.push_back("No piece was moved, measured anew or taken away.");
+  const auto lamps = [](const Shot& s) {
+    std::vector<Lamp> all;
+    for (const Lamp& l : s.lamps)
+      if (isOfSet(l.id)) all.push_back(l);
+    return all;
+  };
+  if (lamps(shot) == lamps(made)) still.push_back("Its lamps are as they came.");
+  if (shot.backdrop == made.backdrop) still.push_back("The camera stands where it came.");
+  return still;
+}
+
+}  // namespace dusk

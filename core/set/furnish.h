@@ -1,0 +1,36 @@
+#pragma once
+#include <span>
+
+#include "core/project/project.h"
+
+/// Whole sets: pieces, surfaces, lamps and a camera put together by code, each anew by its seed and sliders.
+namespace dusk {
+
+struct SetSlider {
+  const char *name, *title, *low, *high;  ///< what it goes from and to, for people
+};
+
+struct SetKind {
+  const char *name, *title, *about;
+  const char* lightSet;  ///< which of the shipped panoramas lights it beside its own lamps
+  std::vector<SetSlider> sliders;
+};
+
+/// All there are.
+const std::vector<SetKind>& setKinds();
+const SetKind* setKindNamed(const std::string& name);
+
+/// Gives a shot a set, in place of one it was given before: what that had placed goes, what the person placed
+/// stays and stands where the set wants its product. `light`: the shipped panorama, where it is at hand. The
+/// same recipe makes the same set. False where there is no such kind.
+bool furnish(Project& project, size_t shot, const SetRecipe& recipe, const AssetRef& light = {});
+/// Takes the set away again; the camera stays.
+void unfurnish(Project& project, size_t shot);
+
+/// A piece of its usual measures, dressed as suits it, standing on the ground; the id of its placement.
+std::string addPiece(Project& project, size_t shot, const std::string& kind, double xM, double yM);
+
+/// What of a set is still as it was delivered, a sentence each: what makes a picture look like another's.
+std::vector<std::string> asDelivered(const Project& project, size_t shot);
+
+}  // namespace dusk

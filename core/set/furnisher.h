@@ -1,0 +1,50 @@
+#pragma once
+#include "core/product/set/shapes.h"
+#include "core/set/furnish.h"
+
+namespace dusk {
+
+/// What a set is put together with. Places are metres, the camera looks along +Y at the origin.
+class Furnisher {
+ public:
+  Furnisher(Project& project, size_t shot, const SetRecipe& recipe)
+      : project_(project), shot_(project.shots[shot]), recipe_(recipe) {}
+
+  Shot& shot() { return shot_; }
+  double slider(const char* name) const;
+  double by(double low, double high, int what) const { return set::between(low, high, recipe_.seed, what); }
+  int seed() const { return recipe_.seed; }
+
+  using Measures = std::map<std::string, double>;
+  struct Place {
+    double x = 0, y = 0, turn = 0, z = 0, leanX = 0, leanY = 0;
+  };
+  /// A piece; `dress` gives parts (by the beginning of their name) a surface: a preset's id without
+  /// "preset-", or one that `colour` made.
+  void piece(const char* kind, const Measures& measures, const Place& at,
+             const std::map<std::string, std::string>& dress = {});
+  /// A matte surface of a colour, for this set; its id.
+  std::string colour(const char* name, const Vec3d& linear, double roughness = 0.9);
+  Lamp& lamp(const char* name, LampKind kind, const Vec3d& at, const Vec3d& to, double kelvin,
+             double powerEv);
+  /// Where the person's products stand: side by side round that spot, at that height.
+  void stage(double x, double y, double z);
+  void camera(double focalMm35, double heightM, double distanceM, double aimM);
+  void behind(const char* colour);
+
+ private:
+  std::string worn(const std::string& surface);
+  Project& project_;
+  Shot& shot_;
+  const SetRecipe& recipe_;
+  int count_ = 0;
+};
+
+void plinthsSet(Furnisher& f);
+void sweepSet(Furnisher& f);
+void cornerSet(Furnisher& f);
+void shelfSet(Furnisher& f);
+void workshopSet(Furnisher& f);
+void gardenSet(Furnisher& f);
+
+}  // namespace dusk

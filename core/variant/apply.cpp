@@ -1,0 +1,194 @@
+#include "core/variant/apply.h"
+
+#include <algorithm>
+#include <sstream>
+
+#include "core/project/json.h"
+#include "core/variant/edit.h"
+
+namespace dusk {
+namespace {
+using nlohmann::json;
+
+/// The changes of a choice in the order they act, with whose they are.
+struct Acting {
+  const VariantAxis* axis;
+  const VariantOption* option;
+  const VariantChange* change;
+};
+std::vector<Acting> actingIn(const Project& project, const VariantChoice& choice) {
+  std::vector<Acting> all;
+  for (const VariantAxis& axis : project.axes)
+    if (const VariantOption* option = chosenOf(axis, choice))
+      for (const VariantChange& change : option->changes) all.push_back({&axis, option, &change});
+  return all;
+}
+
+std::optional<json> valueOf(const VariantChange& change) {
+  if (change.gone) return {};
+  json value = json::parse(change.to, nullptr, false);
+  return value.is_discarded() ? std::nullopt : std::optional(std::move(value));
+}
+
+std::string lower(std::string text) {
+  for (char& c : text) c = char(std::tolower(static_cast<unsigned char>(c)));
+  const size_t first = text.find_first_not_of(' '), last = text.find_last_not_of(' ');
+  return first == std::string::npos ? "" : text.substr(first, last - first + 1);
+}
+
+template <typename T>
+const T* meant(const std::vector<T>& all, const std::string& word) {
+  for (const T& item : all)
+    if (lower(item.name) == word || lower(item.id) == word) return &item;
+  return nullptr;
+}
+template <typename T>
+std::string namesOf(const std::vector<T>& all) {
+  std::string names;
+  for (const T& item : all) names += (names.empty() ? "" : ", ") + item.name;
+  return names.empty() ? "none" : names;
+}
+
+}  // namespace
+
+const VariantOption* chosenOf(const VariantAxis& axis, const VariantChoice& choice) {
+  if (axis.options.empty()) return nullptr;
+  const auto named = choice.find(axis.id);
+  const VariantOption* option = named == choice.end() ? nullptr : byId(axis.options, named->second);
+  return option ? option : &axis.options.front();
+}
+
+Applied applied(const Project& project, const VariantChoice& choice) {
+  const auto acting = actingIn(project, choice);
+  Applied result{project, {}};
+  if (acting.empty()) return result;
+  PlacedEdit edit(project);
+  const auto lose = [&](const Acting& a) {
+    result.lost.push_back("The option " + a.option->name + " of " + a.axis->name + " changes \"" +
+                          inWords(project, a.change->at) +
+                          "\", which is not there any more or takes no such value.");
+  };
+  for (const Acting& a : acting) {
+    const auto value = valueOf(*a.change);
+    if (a.change->gone)
+      edit.take(a.change->at);
+    else if (!value || !edit.put(a.change->at, *value))
+      lose(a);
+  }
+  auto done = std::move(edit).done();
+  result.project = std::move(done.project);
+  for (const Acting& a : acting)
+    for (const std::string& piece : done.refused)
+      if (isWithin(a.change->at, piece)) lose(a);
+  return result;
+}
+
+Project asShown(const Project& project, size_t shot) {
+  return applied(project, project.shots.at(shot).choice).project;
+}
+
+Project routed(const Project& base, const VariantChoice& choice, const Project& shown, const Project& wanted,
+               const std::string& recorded) {
+  const auto acting = actingIn(base, choice);
+  if (acting.empty() && recorded.empty()) return wanted;
+  PlacedEdit was(base), is(wanted), next(wanted);
+  Project options = wanted;  // its axes alone are changed here
+  const auto edits = differences(shown, wanted);
+  const auto touches = [&](const VariantChange& c) {
+    return std::any_of(edits.begin(), edits.end(),
+                       [&](const VariantChange& e) { return isWithin(e.at, c.at) || isWithin(c.at, e.at); });
+  };
+  for (const Acting& a : acting) {
+    const std::string& place = a.change->at;
+    const auto before = was.at(place), now = is.at(place);
+    if (touches(*a.change))
+      if (VariantOption* option = optionIn(options, a.option->id).second) {
+        const auto same = [&](const VariantChange& c) { return c.at == place; };
+        if (now == before)
+          std::erase_if(option->changes, same);
+        else
+          for (VariantChange& c : option->changes)
+            if (same(c)) c = {place, now ? now->dump() : "", !now};
+      }
+    next.putAsIn(was, place);
+  }
+  if (VariantOption* option = optionIn(options, recorded).second)
+    for (const VariantChange& e : edits) {
+      const bool isGiven = std::any_of(acting.begin(), acting.end(), [&](const Acting& a) {
+        return isWithin(e.at, a.change->at) || isWithin(a.change->at, e.at);
+      });
+      if (isGiven) continue;
+      // What it gave further in is now part of this.
+      std::erase_if(option->changes, [&](const VariantChange& c) { return isWithin(c.at, e.at); });
+      option->changes.push_back(e);
+      next.putAsIn(was, e.at);
+    }
+  Project result = std::move(next).done().project;
+  result.axes = std::move(options.axes);
+  return result;
+}
+
+bool isExcluded(const Project& project, const VariantChoice& choice) {
+  const auto has = [&](const std::string& id) {
+    return std::any_of(project.axes.begin(), project.axes.end(), [&](const VariantAxis& axis) {
+      const VariantOption* option = chosenOf(axis, choice);
+      return option && option->id == id;
+    });
+  };
+  return std::any_of(project.excluded.begin(), project.excluded.end(),
+                     [&](const ExcludedPair& pair) { return has(pair.one) && has(pair.other); });
+}
+
+Result<std::vector<VariantChoice>> everyChoice(const Project& project, size_t most) {
+  std::vector<VariantChoice> all{{}};
+  for (const VariantAxis& axis : project.axes) {
+    if (axis.options.empty()) continue;
+    if (all.size() * axis.options.size() > most)
+      return Error{"The axes have more than " + std::to_string(most) +
+                   " variants together. Exclude pairs, or hand over a chosen few."};
+    std::vector<VariantChoice> more;
+    for (const VariantChoice& choice : all)
+      for (const VariantOption& option : axis.options) {
+        more.push_back(choice);
+        more.back()[axis.id] = option.id;
+      }
+    all = std::move(more);
+  }
+  std::erase_if(all, [&](const VariantChoice& choice) { return isExcluded(project, choice); });
+  return all;
+}
+
+std::string variantName(const Project& project, const VariantChoice& choice) {
+  std::string name;
+  for (const VariantAxis& axis : project.axes)
+    if (const VariantOption* option = chosenOf(axis, choice))
+      name += (name.empty() ? "" : "-") + option->name;
+  return name;
+}
+
+Result<VariantChoice> choiceFrom(const Project& project, const VariantChoice& from, const std::string& text) {
+  VariantChoice choice = from;
+  std::istringstream pairs(text);
+  for (std::string pair; std::getline(pairs, pair, ',');) {
+    if (lower(pair).empty()) continue;
+    const size_t equals = pair.find('=');
+    const VariantAxis* axis = meant(project.axes, lower(pair.substr(0, equals)));
+    if (!axis)
+      return Error{"There is no axis called \"" + pair.substr(0, equals) +
+                       "\"; there are: " + namesOf(project.axes) + ".",
+                   ErrorKind::unreadable};
+    const VariantOption* option =
+        equals == std::string::npos ? nullptr : meant(axis->options, lower(pair.substr(equals + 1)));
+    if (!option)
+      return Error{
+          axis->name + " has no such option as in \"" + pair + "\"; it has: " + namesOf(axis->options) + ".",
+          ErrorKind::unreadable};
+    choice[axis->id] = option->id;
+  }
+  if (isExcluded(project, choice))
+    return Error{variantName(project, choice) + " is excluded: two of its options cannot be together.",
+                 ErrorKind::unreadable};
+  return choice;
+}
+
+}  // namespace dusk

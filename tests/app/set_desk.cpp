@@ -1,0 +1,132 @@
+#include "app/stations/plate/piece_list.h"
+#include "core/set/furnish.h"
+#include "demo_window.h"
+
+using namespace dusk;
+
+/// A picture without a photo, made by hand: a set chosen, its die thrown, a piece dragged in and measured.
+class TestSetDesk : public DemoWindow {
+  Q_OBJECT
+  template <typename W>
+  W* seen(const QString& name) {
+    for (W* w : window_->findChildren<W*>())
+      if (w->accessibleName() == name && w->isVisible()) return w;
+    return nullptr;
+  }
+  void unfold(const QString& name) {
+    if (auto* fold = seen<QToolButton>(name)) fold->click();
+    QTest::qWait(50);
+  }
+  void choose(const QString& set) {
+    auto* kind = seen<QComboBox>("Set");
+    QVERIFY(kind);
+    kind->setCurrentIndex(kind->findText(set));
+    emit kind->activated(kind->currentIndex());
+  }
+  bool isLoaded() {
+    for (const Placement& p : shot().placements)
+      if (!session().assets()->loadedModel(*byId(session().project().products, p.productId))) return false;
+    return true;
+  }
+  bool isFinished() {
+    return isLoaded() && picture().frame() && picture().frame()->samples > 0 &&
+           picture().frame()->samples == picture().frame()->wanted &&
+           picture().frame()->scene->geometry->instances().size() >= shot().placements.size();
+  }
+  void grab(const char* name) {
+    if (const QByteArray to = qgetenv("DUSK_GRABS"); !to.isEmpty()) window_->grab().save(to + "/" + name);
+  }
+
+ private slots:
+  void initTestCase() { copyDemo(); }
+  void init() {
+    openDemo();
+    session().setStation(Station::plate);
+    unfold("A set of its own");
+  }
+  void cleanup() { window_.reset(); }
+
+  void aSetIsGivenAndTaken();
+  void theDieAndTheSliders();
+  void aPieceIsDraggedIn();
+};
+
+void TestSetDesk::aSetIsGivenAndTaken() {
+  const Shot before = shot();
+  choose("Plinths, a thrown pattern");
+  QCOMPARE(shot().set.kind, std::string("plinths"));
+  QVERIFY(shot().backdrop.kind == BackdropKind::plain && shot().placements.size() > 5);
+  QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 90'000));
+  grab("set-plinths.png");
+  // The set covers the picture: no pixel is the backdrop's alone in its lower half.
+  const QImage& image = picture().frame()->picture;
+  std::set<QRgb> colours;
+  for (int x = 0; x < image.width(); x += 7)
+    for (int y = image.height() / 2; y < image.height(); y += 7) colours.insert(image.pixel(x, y));
+  QVERIFY(colours.size() > 300);
+  choose("none");
+  QCOMPARE(shot().placements.size(), before.placements.size());
+  session().undo(), session().undo();
+  QVERIFY(shot() == before);
+}
+
+void TestSetDesk::theDieAndTheSliders() {
+  choose("Corner by a window");
+  const auto placed = shot().placements;
+  QTest::mouseClick(button("Throw the die"), Qt::LeftButton);
+  QVERIFY(shot().set.seed != 1 && shot().placements != placed);
+  const size_t pieces = shot().placements.size();
+  auto* clutter = seen<QDoubleSpinBox>("Clutter");
+  QVERIFY(clutter && !seen<QDoubleSpinBox>("Pattern"));
+  clutter->setValue(1);
+  QVERIFY(shot().placements.size() > pieces);
+  QTest::mouseClick(button("Make it mine…"), Qt::LeftButton);
+  const auto told = [&] {
+    for (QLabel* l : window_->findChildren<QLabel*>())
+      if (l->isVisible() && l->text().contains("Its lamps are as they came")) return true;
+    return false;
+  };
+  QVERIFY(QTest::qWaitFor(told, 5000));
+}
+
+void TestSetDesk::aPieceIsDraggedIn() {
+  unfold("Pieces");
+  auto* list = seen<PieceList>("Pieces");
+  QVERIFY(list && list->count() > 25);
+  const size_t before = shot().placements.size();
+  // By keys: on the ground in the middle.
+  list->setFocus();
+  list->setCurrentRow(0);
+  QTest::keyClick(list, Qt::Key_Return);
+  QCOMPARE(shot().placements.size(), before + 1);
+  QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 60'000));
+  // By hand: onto the plinth that is there now.
+  const Placement plinth = shot().placements.back();
+  const QPoint top = ofWorld({plinth.xM, plinth.yM, 0.2});
+  QMimeData data;
+  data.setData("application/x-dusk-piece", "vessel");
+  QDragMoveEvent over(top, Qt::CopyAction, &data, Qt::LeftButton, {});
+  QApplication::sendEvent(&picture(), &over);
+  QVERIFY(over.isAccepted());
+  QDropEvent drop(top, Qt::CopyAction, &data, Qt::LeftButton, {});
+  QApplication::sendEvent(&picture(), &drop);
+  QCOMPARE(shot().placements.size(), before + 2);
+  QVERIFY2(std::abs(shot().placements.back().liftM - 0.2) < 0.002,
+           qPrintable(QString::number(shot().placements.back().liftM)));
+  QVERIFY(std::abs(shot().placements.back().xM - plinth.xM) < 0.05);
+  // Its measures are fields at Product.
+  session().setStation(Station::product);
+  QTest::qWait(50);
+  auto* height = seen<QDoubleSpinBox>("Height");
+  QVERIFY(height);
+  height->setValue(height->value() * 2);
+  const Product& product = *byId(session().project().products, shot().placements.back().productId);
+  QVERIFY(std::abs(product.piece.measures.at("height") - 0.48) < 1e-6);
+  QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 60'000));
+  const auto model = session().assets()->loadedModel(product);
+  QVERIFY(std::abs(model->box().size().z - 0.48) < 0.02);
+  grab("set-piece.png");
+}
+
+QTEST_MAIN(TestSetDesk)
+#include "set_desk.moc"
