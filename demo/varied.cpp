@@ -52,12 +52,11 @@ Outcome writePlinths(const fs::path& folder) {
   shot.id = "plinths", shot.name = "Plinths, late light";
   AssetStore assets(folder);
   const SetRecipe recipe{
-      "plinths", 41, {{"palette", 0.62}, {"clutter", 0.6}, {"time", 0.55}, {"pattern", 1}}};
+      "plinths", 41, {{"palette", 0.35}, {"clutter", 0.6}, {"time", 0.55}, {"pattern", 1}, {"near", 0.28}}};
   auto light = assets.refer(folder / "../../app/light-sets" / setKindNamed(recipe.kind)->lightSet);
   if (!light) return light.error();
   light->path = std::string("../../app/light-sets/") + setKindNamed(recipe.kind)->lightSet;
   if (!furnish(p, 0, recipe, *light)) return Error{"There is no set called " + recipe.kind + "."};
-  shot.surroundings.gainEv = -1.2;
   shot.deliverables = {{DeliverableKind::png, "plinths.png"}};
   return saveProject(p, folder / "plinths.dusk");
 }

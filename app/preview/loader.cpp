@@ -39,6 +39,7 @@ void Loader::loadMissing() {
           session_.announceAssets();
           lookForChangedFiles();
           refineTimer_.start();
+          loadMissing();  // a piece may have been measured anew meanwhile
         },
         [this, key](const Error& error) {
           failed_.insert(key);

@@ -303,7 +303,6 @@ void MainWindow::showFrameState() {
   const Frame& frame = *picture_->frame();
   horizon_->setFrame(frame);
   shots_->setFrame(frame);
-  variantPictures_->setFrame(frame);
   frameText_->setText(frame.scene->geometry->empty() ? ""
                       : frame.samples ? QString("%1 of %2 samples").arg(frame.samples).arg(frame.wanted)
                                       : "coarse");

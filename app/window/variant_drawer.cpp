@@ -299,8 +299,7 @@ void VariantDrawer::addAxis() {
   session_.edit("add an axis", [&](Project& p) {
     axis_ = dusk::addAxis(p, p.axes.empty() ? "Colour" : "Axis " + std::to_string(p.axes.size() + 1));
   });
-  for (Row* row : rows_)
-    if (row->id() == axis_) row->rename();
+  renameAxis(axis_);
 }
 
 /// It is chosen, and edits go into it: what a person does next is to change what they see.
@@ -313,7 +312,7 @@ void VariantDrawer::addOption() {
     session_.shotIn(p).choice[of] = id;
   });
   session_.recordInto(id);
-  if (Card* card = cardOf(id)) card->rename();
+  rename(id);
 }
 
 void VariantDrawer::remove(const std::string& option) {
@@ -325,6 +324,14 @@ void VariantDrawer::step(int by) {
   if (!now || now->options.empty()) return;
   const int at = int(option() - now->options.data()) + by;
   if (at >= 0 && at < int(now->options.size())) choose(now->id, now->options[size_t(at)].id);
+}
+
+void VariantDrawer::rename(const std::string& option) {
+  if (Card* card = cardOf(option)) card->rename();
+}
+void VariantDrawer::renameAxis(const std::string& axis) {
+  for (Row* row : rows_)
+    if (row->id() == axis) row->rename();
 }
 
 void VariantDrawer::stepAxis(int by) {
@@ -347,7 +354,7 @@ void VariantDrawer::keyPressEvent(QKeyEvent* e) {
     case Qt::Key_Down:
       return stepAxis(1);
     case Qt::Key_F2:
-      if (now) cardOf(now->id)->rename();
+      if (now) rename(now->id);
       return;
     case Qt::Key_Delete:
       if (now) remove(now->id);
@@ -358,50 +365,6 @@ void VariantDrawer::keyPressEvent(QKeyEvent* e) {
     default:
       QWidget::keyPressEvent(e);
   }
-}
-
-void VariantDrawer::showMenu(const std::string& id, const QPoint& at) {
-  const Project& p = session_.base();
-  const auto [axis, option] = optionIn(p, id);
-  if (!option) return;
-  auto* menu = new QMenu(this);
-  menu->setAttribute(Qt::WA_DeleteOnClose);
-  menu->addAction("Rename", this, [this, id] {
-    if (Card* card = cardOf(id)) card->rename();
-  });
-  menu->addAction("Copy", this, [this, id, of = axis->id] {
-    session_.edit("copy an option",
-                  [&](Project& to) { session_.shotIn(to).choice[of] = dusk::addOption(to, of, id); });
-  });
-  menu->addAction("Rename the axis", this, [this, of = axis->id] {
-    for (Row* row : rows_)
-      if (row->id() == of) row->rename();
-  });
-  auto* changes = menu->addMenu("Give back what it changes");
-  changes->setEnabled(!option->changes.empty());
-  for (const VariantChange& change : option->changes)
-    changes->addAction(words(inWords(p, change.at)), this, [this, id, place = change.at] {
-      session_.edit("give a change back", [&](Project& to) {
-        if (VariantOption* o = optionIn(to, id).second)
-          std::erase_if(o->changes, [&](const VariantChange& c) { return c.at == place; });
-      });
-    });
-  auto* together = menu->addMenu("Never together with");
-  for (const VariantAxis& other : p.axes)
-    for (const VariantOption& o : other.options) {
-      if (&other == axis) continue;
-      const auto pair = ExcludedPair{std::min(id, o.id), std::max(id, o.id)};
-      const bool on = std::find(p.excluded.begin(), p.excluded.end(), pair) != p.excluded.end();
-      QAction* line =
-          together->addAction(words(other.name + ": " + o.name), this, [this, id, other = o.id, on] {
-            session_.edit("exclude a pair", [&](Project& to) { setExcluded(to, id, other, !on); });
-          });
-      line->setCheckable(true), line->setChecked(on);
-    }
-  together->setEnabled(!together->isEmpty());
-  menu->addSeparator();
-  menu->addAction("Take away", this, [this, id] { remove(id); });
-  menu->popup(at);
 }
 
 }  // namespace dusk

@@ -38,6 +38,8 @@ class VariantDrawer : public QWidget {
   void choose(const std::string& axis, const std::string& option);
   void step(int by);
   void stepAxis(int by);
+  void rename(const std::string& option);
+  void renameAxis(const std::string& axis);
   void remove(const std::string& option);
   void showMenu(const std::string& option, const QPoint& at);
   /// The axis in hand; its option that is chosen.

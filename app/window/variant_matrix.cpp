@@ -93,6 +93,9 @@ void VariantMatrix::fill() {
   for (const VariantChoice& choice : choices_) {
     auto* item = new QListWidgetItem(QString::fromStdString(variantName(base, choice)), list_);
     item->setToolTip(item->text());
+    QPixmap blank(pictureSize);  // all are as large as the first
+    blank.fill(look::field);
+    item->setIcon(QIcon(blank));
     if (variantName(base, choice) == variantName(base, bench_.session.shot().choice))
       list_->setCurrentItem(item);
   }

@@ -64,16 +64,6 @@ void VariantPictures::documentChanged() {
   if (!wanted_.empty()) later_.start(900);
 }
 
-void VariantPictures::setFrame(const Frame& frame) {
-  if (session_.base().axes.empty() || !frame.isWhole() || frame.pass || frame.samples < 2 ||
-      frame.shotId != session_.shot().id)
-    return;
-  drawn_[keyOf(session_.shot().choice)] = {
-      std::make_shared<const Project>(session_.project()), state_,
-      frame.picture.scaled(width, height, Qt::KeepAspectRatio, Qt::SmoothTransformation)};
-  emit drawn();
-}
-
 void VariantPictures::drawNext() {
   if (jobs_.isRunning(jobKey)) return;
   for (const auto& [whom, choices] : wanted_)

@@ -5,7 +5,6 @@
 #include <map>
 
 #include "app/document/session.h"
-#include "app/preview/preview.h"
 
 namespace dusk {
 
@@ -21,8 +20,6 @@ class VariantPictures : public QObject {
   QImage of(const VariantChoice& choice) const;
   /// These are looked at by `whom`, the first soonest; none: nobody looks any more.
   void want(const QObject* whom, std::vector<VariantChoice> choices);
-  /// The picture on screen is the newest of the variant it shows.
-  void setFrame(const Frame& frame);
 
  signals:
   void drawn();

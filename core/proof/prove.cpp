@@ -272,7 +272,7 @@ std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes) {
 
 std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, const Picture& backdrop) {
   if (!isEven(shot.backdrop) || shown.width != backdrop.width || shown.height != backdrop.height ||
-      shot.placements.empty())
+      shot.placements.empty() || !shot.set.kind.empty())  // a set is meant to cover it
     return {};
   double most = 0;
   const auto look = [&](int x, int y) {

@@ -21,13 +21,14 @@ struct Maker {
 };
 const std::vector<Maker>& makers() {
   constexpr SetSlider palette{"palette", "Palette", "cool and pale", "warm and deep"},
-      clutter{"clutter", "Clutter", "bare", "lived in"}, time{"time", "Time of day", "noon", "evening"};
+      clutter{"clutter", "Clutter", "bare", "lived in"}, time{"time", "Time of day", "noon", "evening"},
+      near{"near", "Camera", "near", "far"};
   static const std::vector<Maker> all = {
       {{"plinths",
         "Plinths, a thrown pattern",
         "Plinths and discs against a wall, light through leaves or a window",
         "north-window.exr",
-        {palette, clutter, time, {"pattern", "Pattern", "window", "leaves"}}},
+        {palette, clutter, time, near, {"pattern", "Pattern", "window", "leaves"}}},
        plinthsSet},
       {{"sweep",
         "Studio sweep",
@@ -41,17 +42,21 @@ const std::vector<Maker>& makers() {
         "Corner by a window",
         "Two walls, boards, a curtain drawn aside",
         "overcast.exr",
-        {palette, clutter, time}},
+        {palette, clutter, time, near}},
        cornerSet},
-      {{"shelf", "Shop shelf", "A shelf with neighbours, evenly lit", "strip-lights.exr", {palette, clutter}},
+      {{"shelf",
+        "Shop shelf",
+        "A shelf with neighbours, evenly lit",
+        "strip-lights.exr",
+        {palette, clutter, near}},
        shelfSet},
       {{"workshop",
         "Instrument maker's bench",
         "A worn bench before a window, crates and tools of the trade",
         "north-window.exr",
-        {palette, clutter, time}},
+        {palette, clutter, time, near}},
        workshopSet},
-      {{"garden", "Garden table", "A table of boards under a branch", "low-sun.exr", {clutter, time}},
+      {{"garden", "Garden table", "A table of boards under a branch", "low-sun.exr", {clutter, time, near}},
        gardenSet}};
   return all;
 }
@@ -113,6 +118,13 @@ void Furnisher::piece(const char* kindName, const Measures& measures, const Plac
   shot_.placements.push_back(std::move(placement));
 }
 
+void Furnisher::before(const char* kind, const Measures& measures, const Place& at) {
+  piece(kind, measures, at);
+  Product& product = project_.products.back();
+  for (const auto& [path, part] : partsOf(product.piece))
+    product.roles[path].seen = product.roles[path].mirrored = false;
+}
+
 std::string Furnisher::colour(const char* name, const Vec3d& linear, double roughness) {
   Surface s;
   s.id = freshId(project_.surfaces, std::string(mark) + "colour"), s.name = name;
@@ -137,8 +149,12 @@ Lamp& Furnisher::lamp(const char* name, LampKind kind, const Vec3d& at, const Ve
 
 void Furnisher::stage(double x, double y, double z) {
   std::string level;
-  if (z > 0) {
-    shot_.levels.push_back({stageId, "The set's stage", z});
+  stageM_ = z;
+  if (z > 0) {  // what it stands on, said without being there twice
+    StandIn top;
+    top.id = stageId, top.name = "The set's stage", top.on = false;
+    top.positionM = Vec3d(x, y, 0), top.sizeM = Vec3d(0.1, 0.1, z);
+    shot_.standIns.push_back(top);
     level = stageId;
   }
   int n = 0;
@@ -148,7 +164,9 @@ void Furnisher::stage(double x, double y, double z) {
 
 void Furnisher::camera(double focalMm35, double heightM, double distanceM, double aimM) {
   Backdrop& b = shot_.backdrop;
-  b.focalMm35 = focalMm35, b.cameraHeightM = heightM, b.distanceM = distanceM, b.aimHeightM = aimM;
+  const double k = 0.3 + 1.4 * slider("near");
+  b.focalMm35 = focalMm35, b.distanceM = distanceM * k;
+  b.cameraHeightM = stageM_ + (heightM - stageM_) * k, b.aimHeightM = stageM_ + (aimM - stageM_) * k;
   b.azimuthDegrees = by(-8, 8, 900);
 }
 
@@ -161,7 +179,7 @@ void unfurnish(Project& project, size_t index) {
   Shot& shot = project.shots[index];
   std::erase_if(shot.placements, [](const Placement& p) { return isOfSet(p.id); });
   std::erase_if(shot.lamps, [](const Lamp& l) { return isOfSet(l.id); });
-  std::erase_if(shot.levels, [](const LevelPlane& l) { return l.id == stageId; });
+  std::erase_if(shot.standIns, [](const StandIn& s) { return s.id == stageId; });
   for (Placement& p : shot.placements)
     if (p.levelId == stageId) p.levelId.clear();
   const auto isPlaced = [&](const Product& product) {
@@ -188,6 +206,10 @@ bool furnish(Project& project, size_t index, const SetRecipe& recipe, const Asse
   unfurnish(project, index);
   Shot& shot = project.shots[index];
   shot.set = recipe;
+  // What was said of a photo is not true of this.
+  shot.gnomon.reset(), shot.otherGnomon.reset();
+  for (StandIn& s : shot.standIns) s.on = false;
+  for (CutOut& c : shot.blend.cutOuts) c.on = false;
   Furnisher furnisher(project, index, recipe);
   furnisher.behind("#d8d5d0");
   maker->make(furnisher);
@@ -196,7 +218,7 @@ bool furnish(Project& project, size_t index, const SetRecipe& recipe, const Asse
   shot.vantage.solved = shot.vantage.locked = true;
   shot.vantage.camera = handCamera(b, b.width, b.height);
   if (!light.empty()) {
-    shot.surroundings.panorama = light;
+    shot.surroundings.panorama = light, shot.surroundings.gainEv = furnisher.domeEv();
     shot.surroundings.captureM.reset();
   }
   return true;

@@ -23,13 +23,19 @@ class Furnisher {
   /// "preset-", or one that `colour` made.
   void piece(const char* kind, const Measures& measures, const Place& at,
              const std::map<std::string, std::string>& dress = {});
+  /// The same of what stands before a light: it throws its shadow, and is not seen.
+  void before(const char* kind, const Measures& measures, const Place& at);
   /// A matte surface of a colour, for this set; its id.
   std::string colour(const char* name, const Vec3d& linear, double roughness = 0.9);
   Lamp& lamp(const char* name, LampKind kind, const Vec3d& at, const Vec3d& to, double kelvin,
              double powerEv);
   /// Where the person's products stand: side by side round that spot, at that height.
   void stage(double x, double y, double z);
+  /// As far as the slider "near" says, towards the stage.
   void camera(double focalMm35, double heightM, double distanceM, double aimM);
+  /// How bright the shipped panorama is beside the set's own lamps, EV.
+  void dome(double ev) { domeEv_ = ev; }
+  double domeEv() const { return domeEv_; }
   void behind(const char* colour);
 
  private:
@@ -38,6 +44,7 @@ class Furnisher {
   Shot& shot_;
   const SetRecipe& recipe_;
   int count_ = 0;
+  double stageM_ = 0, domeEv_ = -2;
 };
 
 void plinthsSet(Furnisher& f);

@@ -43,7 +43,7 @@ void plinthsSet(Furnisher& f) {
                     accent = f.colour("Accent", p.accent, 0.6);
   const double side = f.by(0, 1, 2) < 0.5 ? -1 : 1, height = f.by(0.1, 0.2, 3);
   f.piece("wall", {{"width", 5}, {"height", 3}, {"skirting", 0}}, {0, 0.75}, {{"Wall", wall}});
-  f.piece("slab", {{"width", 5}, {"depth", 3.4}, {"height", 0.02}, {"rough", 0}}, {0, -0.9, 0, -0.02},
+  f.piece("slab", {{"width", 5}, {"depth", 3.4}, {"height", 0.02}, {"rough", 0}}, {0, -0.9, 0, -0.017},
           {{"Slab", wall}});
   f.piece("plinth-round", {{"width", f.by(0.34, 0.44, 4)}, {"height", height}}, {0, 0}, {{"Plinth", stage}});
   f.piece("plinth-square", {{"width", 0.2}, {"depth", 0.2}, {"height", f.by(0.26, 0.42, 5)}},
@@ -58,20 +58,22 @@ void plinthsSet(Furnisher& f) {
     f.piece("arch", {{"width", 0.36}, {"height", 0.5}}, {-side * 0.72, 0.42, f.by(-15, 15, 11)},
             {{"Arch", stage}});
   f.stage(0, 0, height);
-  sunFor(f, side, 1.2);
-  const Furnisher::Place before{side * 1.25, -1.5, -side * 40};
+  sunFor(f, side, 0);
+  // Between the sun and the plinths: as far along its way as throws the pattern on stage and wall.
+  const double away = 1.5, turn = side * (34 + 22 * f.slider("time")), a = radians(turn);
+  const Furnisher::Place on{std::sin(a) * away, -std::cos(a) * away, -turn, 0};
   if (f.slider("pattern") > 0.5)
-    f.piece("leaves", {{"length", 1.5}, {"height", 0.9}, {"leaf", 0.13}, {"leaves", 60}},
-            {side * 0.75, -0.85, 30});
+    f.before("leaves", {{"length", 1.7}, {"leaf", 0.13}, {"leaves", 70}},
+             {on.x, on.y, on.turn, 0.35 + 0.5 * (1 - f.slider("time"))});
   else
-    f.piece("window", {{"width", 1.1}, {"height", 1.3}, {"sill", 0.45}, {"panes", 0}, {"wall", 2.5}}, before);
+    f.before("window", {{"width", 1.1}, {"height", 1.5}, {"sill", 0.3}, {"panes", 0}, {"wall", 1.2}}, on);
   f.camera(70, 0.5, 2.1, 0.24);
 }
 
 void sweepSet(Furnisher& f) {
   const Palette p = paletteOf(f);
   const std::string paper = f.colour("Paper", mix(p.wall, {0.8, 0.8, 0.8}, 0.25), 0.95);
-  f.piece("sweep", {{"width", 4}, {"floor", 2.6}, {"wall", 2.4}, {"bend", 0.7}}, {0, 0.1},
+  f.piece("sweep", {{"width", 4}, {"floor", 4.4}, {"wall", 2.4}, {"bend", 0.7}}, {0, -1},
           {{"Sweep", paper}});
   f.stage(0, 0, 0);
   const double side = 2 * f.slider("key") - 1, soft = f.slider("soft"), size = 0.25 + 1.1 * soft;
@@ -166,7 +168,7 @@ void workshopSet(Furnisher& f) {
   f.stage(0, 0.16, h);
   const double t = f.slider("time"), up = radians(52 - 36 * t);
   f.lamp("Sun", LampKind::sun, {side * 2.2 * std::cos(up), 3 * std::cos(up), 3.4 * std::sin(up)}, {0, 0, 0},
-         5500 - 2400 * t, 1.6 - 0.8 * t)
+         5500 - 2400 * t, 0.8 - 0.5 * t)
       .discDegrees = 0.7;
   Lamp& fill = f.lamp("Room", LampKind::area, {-side * 1.2, -1.8, 2.2}, {0, 0, 0.8}, 3600, -0.6);
   fill.widthM = 1.6, fill.heightM = 1.2;
@@ -177,11 +179,12 @@ void gardenSet(Furnisher& f) {
   const double side = f.by(0, 1, 2) < 0.5 ? -1 : 1, clutter = f.slider("clutter"), h = 0.72;
   const std::string hedge = f.colour("Hedge", {0.05 + f.by(0, 0.03, 3), 0.11, 0.03}),
                     ground = f.colour("Ground", {0.2, 0.17, 0.12});
-  f.piece("slab", {{"width", 5}, {"depth", 5}, {"height", 0.02}, {"rough", 0}}, {0, 0, 0, -0.02},
+  f.piece("slab", {{"width", 5}, {"depth", 5}, {"height", 0.02}, {"rough", 0}}, {0, 0, 0, -0.017},
           {{"Slab", ground}});
   for (int i = 0; i < 7; ++i)
-    f.piece("leaves", {{"length", 1.5}, {"height", 0.35 + 0.4 * (i % 3)}, {"leaf", 0.11}, {"leaves", 170}},
-            {(i - 3) * 0.5 + f.by(-0.1, 0.1, 20 + i), 1.35 + f.by(-0.1, 0.2, 30 + i), f.by(0, 360, 40 + i)},
+    f.piece("leaves", {{"length", 1.5}, {"leaf", 0.11}, {"leaves", 170}},
+            {(i - 3) * 0.5 + f.by(-0.1, 0.1, 20 + i), 1.35 + f.by(-0.1, 0.2, 30 + i), f.by(0, 360, 40 + i),
+             0.3 + 0.4 * (i % 3)},
             {{"Leaves", hedge}});
   f.piece("wall", {{"width", 5}, {"height", 1.9}, {"skirting", 0}}, {0, 1.9}, {{"Wall", hedge}});
   f.piece("table", {{"width", 1.3}, {"depth", 0.7}, {"height", h}, {"boards", std::floor(f.by(4, 8, 5))}},
@@ -192,9 +195,8 @@ void gardenSet(Furnisher& f) {
   if (clutter > 0.7)
     f.piece("driftwood", {{"length", 0.5}, {"thickness", 0.05}}, {-side * 0.3, 0.26, f.by(0, 40, 8), h});
   f.stage(0, 0.08, h);
-  sunFor(f, side, 1.5);
-  f.piece("leaves", {{"length", 1.6}, {"height", 1.35}, {"leaf", 0.1}, {"leaves", 70}},
-          {side * 0.85, -0.7, 25});
+  sunFor(f, side, 0.2);
+  f.before("leaves", {{"length", 1.6}, {"leaf", 0.1}, {"leaves", 70}}, {side * 0.85, -0.7, 25, 1.3});
   f.camera(60, 1.05, 1.9, 0.83);
 }
 

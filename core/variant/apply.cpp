@@ -94,14 +94,18 @@ Project routed(const Project& base, const VariantChoice& choice, const Project& 
   PlacedEdit was(base), is(wanted), next(wanted);
   Project options = wanted;  // its axes alone are changed here
   const auto edits = differences(shown, wanted);
-  const auto touches = [&](const VariantChange& c) {
-    return std::any_of(edits.begin(), edits.end(),
-                       [&](const VariantChange& e) { return isWithin(e.at, c.at) || isWithin(c.at, e.at); });
+  const VariantAxis* into = optionIn(base, recorded).first;
+  // A later axis has the last word: recorded there, an earlier one's value stays its own.
+  const auto recordsOver = [&](const Acting& a, const VariantChange& e) {
+    return into > a.axis && e.at == a.change->at;
+  };
+  const auto touches = [&](const Acting& a, const VariantChange& e) {
+    return (isWithin(e.at, a.change->at) || isWithin(a.change->at, e.at)) && !recordsOver(a, e);
   };
   for (const Acting& a : acting) {
     const std::string& place = a.change->at;
     const auto before = was.at(place), now = is.at(place);
-    if (touches(*a.change))
+    if (std::any_of(edits.begin(), edits.end(), [&](const VariantChange& e) { return touches(a, e); }))
       if (VariantOption* option = optionIn(options, a.option->id).second) {
         const auto same = [&](const VariantChange& c) { return c.at == place; };
         if (now == before)
@@ -114,10 +118,7 @@ Project routed(const Project& base, const VariantChoice& choice, const Project& 
   }
   if (VariantOption* option = optionIn(options, recorded).second)
     for (const VariantChange& e : edits) {
-      const bool isGiven = std::any_of(acting.begin(), acting.end(), [&](const Acting& a) {
-        return isWithin(e.at, a.change->at) || isWithin(a.change->at, e.at);
-      });
-      if (isGiven) continue;
+      if (std::any_of(acting.begin(), acting.end(), [&](const Acting& a) { return touches(a, e); })) continue;
       // What it gave further in is now part of this.
       std::erase_if(option->changes, [&](const VariantChange& c) { return isWithin(c.at, e.at); });
       option->changes.push_back(e);

@@ -22,6 +22,7 @@ class TestSetDesk : public DemoWindow {
     QVERIFY(kind);
     kind->setCurrentIndex(kind->findText(set));
     emit kind->activated(kind->currentIndex());
+    QTest::qWait(50);  // its fields are laid out
   }
   bool isLoaded() {
     for (const Placement& p : shot().placements)
@@ -73,8 +74,10 @@ void TestSetDesk::aSetIsGivenAndTaken() {
 void TestSetDesk::theDieAndTheSliders() {
   choose("Corner by a window");
   const auto placed = shot().placements;
+  QVERIFY(button("Throw the die")->isVisible() && button("Throw the die")->isEnabled());
   QTest::mouseClick(button("Throw the die"), Qt::LeftButton);
-  QVERIFY(shot().set.seed != 1 && shot().placements != placed);
+  QVERIFY(shot().set.seed != 1);
+  QVERIFY(shot().placements != placed);
   const size_t pieces = shot().placements.size();
   auto* clutter = seen<QDoubleSpinBox>("Clutter");
   QVERIFY(clutter && !seen<QDoubleSpinBox>("Pattern"));
@@ -100,11 +103,17 @@ void TestSetDesk::aPieceIsDraggedIn() {
   QTest::keyClick(list, Qt::Key_Return);
   QCOMPARE(shot().placements.size(), before + 1);
   QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 60'000));
-  // By hand: onto the plinth that is there now.
+  // By hand: onto the plinth that is there now, moved to where nothing stands before it.
+  session().editShot("aside", [](Shot& s) { s.placements.back().xM = -0.45, s.placements.back().yM = 0.5; });
   const Placement plinth = shot().placements.back();
+  QTest::qWait(1000);  // the picture of before is finished, too
+  QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 60'000));
   const QPoint top = ofWorld({plinth.xM, plinth.yM, 0.2});
   QMimeData data;
   data.setData("application/x-dusk-piece", "vessel");
+  QDragEnterEvent enter(top, Qt::CopyAction, &data, Qt::LeftButton, {});
+  QApplication::sendEvent(&picture(), &enter);
+  QVERIFY(enter.isAccepted());
   QDragMoveEvent over(top, Qt::CopyAction, &data, Qt::LeftButton, {});
   QApplication::sendEvent(&picture(), &over);
   QVERIFY(over.isAccepted());

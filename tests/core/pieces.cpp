@@ -218,7 +218,7 @@ void TestPieces::setsMakeWayForEachOther() {
   QVERIFY(byId(p.shots[0].placements, own));
   unfurnish(p, 0);
   QCOMPARE(p.shots[0].placements.size(), size_t(2));
-  QVERIFY(p.shots[0].lamps == table.shots[0].lamps && p.shots[0].levels == table.shots[0].levels);
+  QVERIFY(p.shots[0].lamps == table.shots[0].lamps && p.shots[0].standIns == table.shots[0].standIns);
   QVERIFY(!furnish(p, 0, {"ballroom"}));
 }
 

@@ -144,6 +144,12 @@ void TestVariant::editsAreRecordedIntoAnOption() {
   Project there = asShown(base, 0);
   there.axes = wanted.axes;
   QVERIFY(there == wanted);
+  // A later axis may say otherwise what an earlier one gives: both keep their own.
+  Project brighter = asShown(m.project, 0), dimmer = brighter;
+  byId(brighter.surfaces, m.enamel)->baseColour = {0.6, 0.6, 0.6};
+  const Project later = routed(m.project, m.shot().choice, dimmer, brighter, m.noon);
+  QVERIFY(optionIn(later, m.green).second->changes == optionIn(m.project, m.green).second->changes);
+  QCOMPARE(surface(asShown(later, 0), m.enamel).baseColour, Vec3d(0.6, 0.6, 0.6));
   // The other colour has none of it.
   Project other = base;
   other.shots[0].choice.clear();

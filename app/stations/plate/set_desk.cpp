@@ -27,6 +27,21 @@ AssetRef SetDesk::lightOf(const SetKind& kind) const {
   return ref ? *ref : AssetRef{};
 }
 
+/// How near the camera comes for the person's product, where that is loaded: sets are made for 0.3 m.
+std::optional<double> SetDesk::nearFor() const {
+  double high = 0;
+  for (const Placement& p : session_.shot().placements) {
+    const Product* product = byId(session_.project().products, p.productId);
+    const auto model =
+        product && product->piece.kind.empty() ? session_.assets()->loadedModel(*product) : nullptr;
+    if (!model) continue;
+    const Vec3d size = trueSize(*product, model->box());
+    high = std::max({high, size.x, size.y, size.z});
+  }
+  if (high <= 0) return {};
+  return std::clamp((high / 0.3 - 0.3) / 1.4, 0.0, 1.0);
+}
+
 /// One step: the recipe is changed, and the set made anew from it.
 void SetDesk::give(const QString& what, const std::function<void(SetRecipe&)>& change, int gesture) {
   SetRecipe recipe = session_.shot().set;
@@ -56,7 +71,10 @@ void SetDesk::buildSet() {
       "A furnished set at true size, with its own light; what you placed stands where it wants its product");
   connect(kind, &QComboBox::activated, this, [this, kind] {
     const std::string name = kind->currentData().toString().toStdString();
-    give("choose a set", [&](SetRecipe& r) { r.kind = name; });
+    give("choose a set", [&](SetRecipe& r) {
+      r.kind = name;
+      if (const auto near = nearFor()) r.sliders["near"] = *near;
+    });
   });
   add(labelled("Set", kind));
   QLabel* about = note();

@@ -16,6 +16,7 @@ class SetDesk : public Desk {
   void buildPieces();
   void give(const QString& what, const std::function<void(SetRecipe&)>& change, int gesture = 0);
   void addOne(const QString& kind, const Vec3d& at);
+  std::optional<double> nearFor() const;
   AssetRef lightOf(const SetKind& kind) const;
   Workbench& bench_;
 };

@@ -7,7 +7,7 @@ namespace {
 /// A frame with bars between its panes; lintel and sill close the gap to a wall round it.
 void window(Model& to, const Measures& m) {
   const double w = m["width"] / 2, h = m["height"], bar = m["bar"] / 2, t = m["thickness"] / 2,
-               z0 = m["sill"];
+               wall = m["wall"], z0 = wall > 0 ? m["sill"] : 0;
   const int across = m.count("across"), up = m.count("up");
   Shape frame;
   const double rim = std::min({bar * 2.2, w * 0.4, h * 0.4});
@@ -29,7 +29,6 @@ void window(Model& to, const Measures& m) {
   if (m["panes"] > 0.5)
     add(to, "Panes", Stuff::glass,
         block({-w + rim, -0.0015, z0 + rim}, {w - rim, 0.0015, z0 + h - rim}, 0.0002));
-  const double wall = m["wall"];
   if (wall <= 0) return;
   Shape round;
   const double x = w + wall, top = z0 + h + wall, deep = 0.06;
@@ -40,11 +39,11 @@ void window(Model& to, const Measures& m) {
   add(to, "Wall", Stuff::plaster, round);
 }
 void blind(Model& to, const Measures& m) {
-  const double w = m["width"] / 2, h = m["height"], slat = m["slat"], turn = m["turn"], z0 = m["sill"];
+  const double w = m["width"] / 2, h = m["height"], slat = m["slat"], turn = m["turn"];
   const int count = std::clamp(int(h / (slat * 0.85)), 1, 400);
   Shape slats;
   for (int i = 0; i < count; ++i) {
-    const double z = z0 + h * (i + 0.5) / count, lean = turn + between(-1, 1, m.seed(), i) * m["off"];
+    const double z = h * (i + 0.5) / count, lean = turn + between(-1, 1, m.seed(), i) * m["off"];
     const auto at = [&](double u, double v) {
       const double y = slat * (v - 0.5), bow = 0.06 * slat * (1 - 4 * (v - 0.5) * (v - 0.5));
       return Vec3d(-w + 2 * w * u, y, bow);
@@ -53,20 +52,19 @@ void blind(Model& to, const Measures& m) {
   }
   add(to, "Slats", Stuff::metal, slats, 60);
   Shape cords;
-  for (const double x : {-0.8, 0.0, 0.8})
-    cords.add(rod({{x * w, 0, z0}, {x * w, 0, z0 + h}}, 0.0008, false, 6));
+  for (const double x : {-0.8, 0.0, 0.8}) cords.add(rod({{x * w, 0, 0}, {x * w, 0, h}}, 0.0008, false, 6));
   add(to, "Cords", Stuff::rope, cords);
-  add(to, "Rail", Stuff::metal, block({-w, -slat * 0.55, z0 + h}, {w, slat * 0.55, z0 + h + 0.03}, 0.002));
+  add(to, "Rail", Stuff::metal, block({-w, -slat * 0.55, h}, {w, slat * 0.55, h + 0.03}, 0.002));
 }
 /// A branch whose leaves throw a dappled shade.
 void leaves(Model& to, const Measures& m) {
-  const double length = m["length"], size = m["leaf"], z0 = m["height"];
+  const double length = m["length"], size = m["leaf"];
   const int count = m.count("leaves"), seed = m.seed();
   std::vector<Vec3d> twig;
   for (int i = 0; i <= 40; ++i) {
     const double t = i / 40.0;
     twig.push_back({length * (t - 0.5), 0.12 * length * noiseAt({t * 2.5, 0.3, 0}, seed),
-                    z0 + 0.14 * length * std::sin(t * 2.2) + 0.05 * length * noiseAt({t * 4, 9, 0}, seed)});
+                    0.14 * length * std::sin(t * 2.2) + 0.05 * length * noiseAt({t * 4, 9, 0}, seed)});
   }
   add(to, "Twig", Stuff::wood, rod(twig, std::max(0.0015, size * 0.04), false, 8));
   Shape all;
@@ -109,7 +107,6 @@ const std::vector<PieceKind>& throwingKinds() {
        "Before the light",
        {{"width", "Width", 1, 0.05, 8},
         {"height", "Height", 1.2, 0.05, 8},
-        {"sill", "Hangs down to", 0.8, 0, 5},
         {"slat", "Slat", 0.05, 0.008, 0.3},
         {"turn", "Turn", 35, -85, 85, "°"},
         {"off", "Off by", 1.5, 0, 20, "°"}},
@@ -119,7 +116,7 @@ const std::vector<PieceKind>& throwingKinds() {
        "Branch",
        "Before the light",
        {{"length", "Length", 0.9, 0.1, 6},
-        {"height", "Height", 1.1, 0, 6},
+
         {"leaf", "Leaf", 0.09, 0.01, 0.6},
         {"leaves", "Leaves", 46, 1, 400, ""}},
        {{"Twig", "weathered-larch"}},

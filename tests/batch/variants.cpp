@@ -1,0 +1,144 @@
+#include <QtTest>
+#include <nlohmann/json.hpp>
+
+#include "core/base/files.h"
+#include "core/picture/read.h"
+#include "core/project/file.h"
+#include "core/project/links.h"
+#include "core/variant/edit.h"
+
+using namespace dusk;
+using nlohmann::json;
+namespace fs = std::filesystem;
+
+/// Variants without a window: listed, typed, rendered, queued, and as a table.
+class TestVariants : public QObject {
+  Q_OBJECT
+  QTemporaryDir folder_;
+  QString project_;
+  struct Answer {
+    int code = -1;
+    QByteArray out, words;
+    json told() const { return json::parse(out.toStdString(), nullptr, false); }
+  };
+  Answer batch(const QStringList& words) {
+    QProcess process;
+    process.start(DUSK_BATCH, words);
+    if (!process.waitForFinished(200'000)) return {};
+    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+  }
+  QString in(const char* name) { return folder_.filePath(name); }
+  QStringList filesIn(const char* name) {
+    return QDir(in(name)).entryList({"*.png"}, QDir::Files, QDir::Name);
+  }
+  QByteArray bytes(const QString& file) {
+    QFile f(file);
+    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+  }
+  QStringList render(const char* to, const QString& variant) {
+    return {"render", project_, "--size",    "96x64", "--samples", "4",
+            "--out",  in(to),   "--variant", variant, "--json"};
+  }
+
+ private slots:
+  void initTestCase();
+  void theyAreListed();
+  void oneIsRendered();
+  void allAreRendered();
+  void whatIsTypedWrongIsSaid();
+  void theyAreQueuedAndProved();
+  void aTableGoesOutAndIn();
+};
+
+void TestVariants::initTestCase() {
+  Project p = *loadProject(DUSK_SOURCE "/demo/brackwater/brackwater-colours.dusk");
+  for (Product& product : p.products)
+    product.model.path = DUSK_SOURCE "/demo/brackwater/" + product.model.path;
+  for (AssetRef* ref : {&p.shots[0].plate, &p.shots[0].surroundings.panorama})
+    ref->path = DUSK_SOURCE "/demo/brackwater/" + ref->path;
+  setExcluded(p, p.axes[0].options[4].id, p.axes[1].options[1].id, true);
+  std::erase_if(p.axes[0].options,
+                [](const VariantOption& o) { return o.name == "Chalk" || o.name == "Slate"; });
+  p.shots[0].deliverables = {{DeliverableKind::png, "picture.png"}};
+  p.shots[0].render.noiseTarget = 0;
+  project_ = in("colours.dusk");
+  QVERIFY(saveProject(p, project_.toStdString()).ok());
+}
+
+void TestVariants::theyAreListed() {
+  const Answer list = batch({"variants", "list", project_, "--json"});
+  QVERIFY2(list.code == 0, list.words.constData());
+  const json told = list.told();
+  QCOMPARE(told["count"].get<int>(), 5);  // three times two, less one pair
+  QCOMPARE(told["axes"][0]["options"][1]["changes"][0].get<std::string>(),
+           std::string("Harbour enamel: base colour"));
+}
+
+void TestVariants::oneIsRendered() {
+  const Answer plain = batch(render("plain", "")), same = batch(render("same", "enamel=harbour")),
+               red = batch(render("red", "Enamel = signal red"));
+  QVERIFY2(plain.code == 0 && same.code == 0 && red.code == 0, red.words.constData());
+  QCOMPARE(red.told()["variant"].get<std::string>(), std::string("Signal red-Black"));
+  QCOMPARE(filesIn("red"), QStringList{"picture.png"});
+  QCOMPARE(bytes(in("plain") + "/picture.png"), bytes(in("same") + "/picture.png"));
+  QVERIFY(bytes(in("plain") + "/picture.png") != bytes(in("red") + "/picture.png"));
+  // What lies beside the file makes it again.
+  const Answer again = batch({"render", in("red") + "/picture.png.json", "--out", in("again")});
+  QVERIFY2(again.code == 0, again.words.constData());
+  QCOMPARE(bytes(in("again") + "/picture.png"), bytes(in("red") + "/picture.png"));
+}
+
+void TestVariants::allAreRendered() {
+  const Answer all = batch(render("all", "all"));
+  QVERIFY2(all.code == 0, all.words.constData());
+  QCOMPARE(all.told()["shots"].size(), size_t(5));
+  QCOMPARE(filesIn("all"),
+           (QStringList{"picture-Harbour-Black.png", "picture-Harbour-Brass.png", "picture-Ochre-Black.png",
+                        "picture-Signal red-Black.png", "picture-Signal red-Brass.png"}));
+  std::set<QByteArray> pictures;
+  for (const QString& file : filesIn("all")) pictures.insert(bytes(in("all") + "/" + file));
+  QCOMPARE(pictures.size(), size_t(5));
+}
+
+void TestVariants::whatIsTypedWrongIsSaid() {
+  const Answer axis = batch(render("wrong", "lid=open"));
+  QVERIFY(axis.code == 2 && axis.words.contains("there are: Enamel, Knobs"));
+  const Answer pair = batch(render("wrong", "enamel=ochre,knobs=brass"));
+  QVERIFY(pair.code == 2 && pair.words.contains("cannot be together"));
+  QVERIFY(!QFile::exists(in("wrong")));
+  QCOMPARE(batch({"prove", project_, "--variant", "all", "--samples", "2"}).code, 2);
+}
+
+void TestVariants::theyAreQueuedAndProved() {
+  const QStringList add{"queue",     "--queue", in("queue"), "add", project_, "--size",    "48x32",
+                        "--samples", "2",       "--variant", "all", "--out",  in("queued")};
+  QVERIFY(batch(add).code == 0);
+  const Answer ran = batch({"queue", "--queue", in("queue"), "run", "--json"});
+  QVERIFY2(ran.code == 0, ran.words.constData());
+  QCOMPARE(filesIn("queued").size(), 5);
+  const Answer proved = batch({"prove", project_, "--variant", "enamel=ochre", "--samples", "2", "--json"});
+  QVERIFY(proved.code == 0 || proved.code == 1);
+  QVERIFY(!proved.told().is_discarded());
+}
+
+void TestVariants::aTableGoesOutAndIn() {
+  QVERIFY(batch({"variants", "list", project_, "--out", in("table.csv")}).code == 0);
+  const auto table = readFile(in("table.csv").toStdString());
+  QVERIFY(table &&
+          table->find("Signal red,/surfaces/preset-harbour-enamel/baseColour,") != std::string::npos);
+  std::string more = *table + "Lamp,On,/shots/quay/lamps/sun-1/on,true\r\n";
+  QVERIFY(writeFileAtomically(in("more.csv").toStdString(), more).ok());
+  QVERIFY(QDir().mkpath(in("sub")));
+  const Answer took =
+      batch({"variants", "take", project_, in("more.csv"), "-o", in("sub") + "/with.dusk", "--json"});
+  QVERIFY2(took.code == 0, took.words.constData());
+  QCOMPARE(took.told()["axes"].get<int>(), 3);
+  const auto with = loadProject((in("sub") + "/with.dusk").toStdString());
+  QVERIFY(with && with->axes[2].options[0].changes[0].to == "true");
+  QVERIFY(writeFileAtomically(in("bad.csv").toStdString(), "axis,option\n").ok());
+  QCOMPARE(batch({"variants", "take", project_, in("bad.csv"), "-o", in("bad.dusk")}).code, 2);
+  QVERIFY(!QFile::exists(in("bad.dusk")));
+}
+
+QTEST_GUILESS_MAIN(TestVariants)
+#include "variants.moc"
