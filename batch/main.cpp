@@ -191,6 +191,18 @@ void addVariants(CLI::App& app, Request& request, Verbs& verbs) {
   take->add_option("-o,--out", request.out, "the project to write")->required();
 }
 
+void addSets(CLI::App& app, Request& request, Verbs& verbs) {
+  auto* set =
+      add(&app, verbs, "furnish", "give a shot a set: pieces, light and camera", dusk::batch::furnishShot);
+  set->add_option("project", request.file)->required();
+  set->add_option("--set", request.kind, "plinths, sweep, corner, shelf, workshop or garden")->required();
+  set->add_option("--seed", request.seed, "another makes another set")->check(CLI::Range(1, 99999));
+  set->add_option("--slider", request.sliders, "as in clutter=0.8");
+  set->add_option("--light", request.light, "a panorama to light it with, beside its own lamps");
+  set->add_option("--shot", request.shot, "name or id; the first when not said");
+  set->add_option("-o,--out", request.out, "the project to write")->required();
+}
+
 void addShelf(CLI::App& app, Request& request, Verbs& verbs) {
   auto* shelf = app.add_subcommand("shelf", "panoramas and surfaces of another machine");
   shelf->require_subcommand(1);
@@ -221,7 +233,8 @@ int main(int argc, char** argv) {
   Verbs verbs;
   app.fallthrough();
   app.add_flag("--json", request.json, "answer as JSON");
-  for (const auto adds : {addLooking, addRendering, addQueue, addFarm, addPanorama, addVariants, addShelf})
+  for (const auto adds :
+       {addLooking, addRendering, addQueue, addFarm, addPanorama, addVariants, addSets, addShelf})
     adds(app, request, verbs);
   try {
     app.parse(argc, argv);

@@ -9,14 +9,14 @@ namespace dusk::batch {
 
 /// What was typed.
 struct Request {
-  std::string file, shot, words, kind, entry, variant, out, size, product, part, trace, ifThere, onFindings,
-      folder, job;
-  std::vector<std::string> files;
+  std::string file, shot, words, kind, entry, variant, light, out, size, product, part, trace, ifThere,
+      onFindings, folder, job;
+  std::vector<std::string> files, sliders;
   std::vector<double> ev;
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise;
   bool json = false, allShots = false, once = false;
-  int by = 0, parts = 4, photos = 0, sets = 0;
+  int by = 0, parts = 4, photos = 0, sets = 0, seed = 1;
   double late = 20;
 };
 
@@ -50,6 +50,8 @@ int variantsList(const Request& request, Progress& progress);
 int variantsTake(const Request& request, Progress& progress);
 int shelfList(const Request& request, Progress& progress);
 int shelfFetch(const Request& request, Progress& progress);
+/// A project of which a shot is given a set.
+int furnishShot(const Request& request, Progress& progress);
 int gather(const Request& request, Progress& progress);
 int dress(const Request& request, Progress& progress);
 int match(const Request& request, Progress& progress);

@@ -37,6 +37,36 @@ void wearAndFeed(Session& session, const std::string& part) {
   session.takeFeed({-1, false, SurfaceValue::roughness, 0});
 }
 
+/// The demo's projects that come in several, and the one without a photo.
+void showVaried(MainWindow& window, const std::function<void(int)>& ready,
+                const std::function<void(const QString&)>& take) {
+  Session& session = window.session();
+  const std::filesystem::path folder = session.file().parent_path();
+  if (!session.open(folder / "brackwater-colours.dusk")) return;
+  window.drawer().open("Variants");
+  session.editShot("red", [&](Shot& s) { s.choice = {{"axis-1", "option-2"}}; });
+  ready(2);
+  window.showView(MainWindow::View::matrix);
+  settle(2000);
+  ready(2), settle(2000), ready(2);
+  take("variants");
+  window.showView(MainWindow::View::picture);
+  session.dropJournal();
+  if (!session.open(folder.parent_path() / "jar/plinths.dusk")) return;
+  session.setStation(Station::plate);
+  window.drawer().open("Proofs");
+  QToolButton* last = nullptr;
+  for (QToolButton* fold : window.findChildren<QToolButton*>())
+    if (fold->isVisible() &&
+        (fold->accessibleName() == "A set of its own" || fold->accessibleName() == "Pieces"))
+      fold->click(), last = fold;
+  settle(1500);
+  for (QScrollArea* scroll : window.findChildren<QScrollArea*>())
+    if (last && scroll->isVisible() && scroll->isAncestorOf(last)) scroll->ensureWidgetVisible(last, 0, 240);
+  ready(24);
+  take("set");
+}
+
 /// The photo matched, with the picture as rendered pulled half across.
 void matchAndCompare(MainWindow& window) {
   Session& session = window.session();
@@ -163,8 +193,9 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   waitFor([&] { return window.jobs().all().empty(); }, 10'000);
   settle(4000);
   take("shots");
-  window.drawer().open("Proofs");
   session.dropJournal();  // what was aligned for the picture is nobody's unsaved work
+  showVaried(window, ready, take);
+  window.drawer().open("Proofs");
   return whole;
 }
 

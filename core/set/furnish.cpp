@@ -35,6 +35,7 @@ const std::vector<Maker>& makers() {
         "Paper that runs from the floor up into the wall, soft boxes at its sides",
         "two-soft-boxes.exr",
         {palette,
+         near,
          {"key", "Key light", "from the left", "from the right"},
          {"soft", "Light", "hard", "soft"}}},
        sweepSet},

@@ -73,13 +73,13 @@ void plinthsSet(Furnisher& f) {
 void sweepSet(Furnisher& f) {
   const Palette p = paletteOf(f);
   const std::string paper = f.colour("Paper", mix(p.wall, {0.8, 0.8, 0.8}, 0.25), 0.95);
-  f.piece("sweep", {{"width", 4}, {"floor", 4.4}, {"wall", 2.4}, {"bend", 0.7}}, {0, -1},
+  f.piece("sweep", {{"width", 4}, {"floor", 4.4}, {"wall", 2.4}, {"bend", 0.7}}, {0, -1, 0, 0.003},
           {{"Sweep", paper}});
-  f.stage(0, 0, 0);
+  f.stage(0, 0, 0.003);
   const double side = 2 * f.slider("key") - 1, soft = f.slider("soft"), size = 0.25 + 1.1 * soft;
   const double x = (std::abs(side) < 0.15 ? 0.3 : side) * 1.3;
   Lamp& key = f.lamp("Key", LampKind::area, {x, -0.9, 1.5}, {0, 0, 0.1}, 5400,
-                     3.4 - 2.6 * std::log2(size / 0.25) / 2.4);
+                     4.2 - 2.6 * std::log2(size / 0.25) / 2.4);
   key.widthM = key.heightM = size;
   Lamp& edge =
       f.lamp("Edge", LampKind::area, {-x * 0.9, 0.5, 1.2}, {0, 0, 0.15}, 6200, 1.6 + f.by(-0.4, 0.4, 2));
@@ -139,7 +139,7 @@ void shelfSet(Furnisher& f) {
                 {{"Vessel", f.by(0, 1, 600 + key) < 0.5 ? ware : other}});
       }
   f.stage(0, 0, z);
-  Lamp& front = f.lamp("Shop light", LampKind::area, {f.by(-0.5, 0.5, 2), -1.8, 2.4}, {0, 0, 0.7}, 4200, 0.8);
+  Lamp& front = f.lamp("Shop light", LampKind::area, {f.by(-0.5, 0.5, 2), -1.8, 2.4}, {0, 0, 0.7}, 4200, 2.9);
   front.widthM = 1.6, front.heightM = 0.4;
   f.camera(60, 0.95, 1.8, 0.78);
 }
@@ -170,7 +170,10 @@ void workshopSet(Furnisher& f) {
   f.lamp("Sun", LampKind::sun, {side * 2.2 * std::cos(up), 3 * std::cos(up), 3.4 * std::sin(up)}, {0, 0, 0},
          5500 - 2400 * t, 0.8 - 0.5 * t)
       .discDegrees = 0.7;
-  Lamp& fill = f.lamp("Room", LampKind::area, {-side * 1.2, -1.8, 2.2}, {0, 0, 0.8}, 3600, -0.6);
+  Lamp& sky = f.lamp("Sky behind the window", LampKind::area, {side * 0.4, 2.6, 1.7}, {side * 0.4, 0, 1.5},
+                     6800, 1.7);
+  sky.widthM = 5, sky.heightM = 3, sky.seenByCamera = true;
+  Lamp& fill = f.lamp("Room", LampKind::area, {-side * 1.2, -1.8, 2.2}, {0, 0, 0.8}, 3600, 0.6);
   fill.widthM = 1.6, fill.heightM = 1.2;
   f.camera(55, 1.12, 1.7, 0.92);
 }

@@ -48,6 +48,7 @@ class TestVariants : public QObject {
   void whatIsTypedWrongIsSaid();
   void theyAreQueuedAndProved();
   void aTableGoesOutAndIn();
+  void aShotIsFurnished();
 };
 
 void TestVariants::initTestCase() {
@@ -138,6 +139,19 @@ void TestVariants::aTableGoesOutAndIn() {
   QVERIFY(writeFileAtomically(in("bad.csv").toStdString(), "axis,option\n").ok());
   QCOMPARE(batch({"variants", "take", project_, in("bad.csv"), "-o", in("bad.dusk")}).code, 2);
   QVERIFY(!QFile::exists(in("bad.dusk")));
+}
+
+void TestVariants::aShotIsFurnished() {
+  const QStringList how{"furnish", project_, "-o", in("set.dusk"), "--seed", "7", "--json"};
+  const Answer made = batch(how + QStringList{"--set", "garden", "--slider", "clutter=1"});
+  QVERIFY2(made.code == 0, made.words.constData());
+  const auto set = loadProject(in("set.dusk").toStdString());
+  QVERIFY(set && set->shots[0].set.seed == 7 && set->shots[0].set.sliders.at("clutter") == 1);
+  QCOMPARE(made.told()["placed"].get<size_t>(), set->shots[0].placements.size());
+  const Answer none = batch(how + QStringList{"--set", "ballroom"});
+  QVERIFY(none.code == 2 && none.words.contains("plinths"));
+  for (const char* wrong : {"clutter", "clutter=2", "clutter=much", "palette=0.5"})
+    QCOMPARE(batch(how + QStringList{"--set", "garden", "--slider", wrong}).code, 2);
 }
 
 QTEST_GUILESS_MAIN(TestVariants)

@@ -47,7 +47,7 @@ class TestHouse : public QObject {
       room("app/stations", {"app/views"});
       room("app/window", {"app/stations", "app/cast"});
       room("app", {"app/window"});
-      room("batch", {"core/deliver", "core/outside"});
+      room("batch", {"core/deliver", "core/outside", "core/set"});
       room("import_worker", {"core/product"});
       return rooms;
     }();
