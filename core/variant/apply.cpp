@@ -84,7 +84,8 @@ Applied applied(const Project& project, const VariantChoice& choice) {
 }
 
 Project asShown(const Project& project, size_t shot) {
-  return applied(project, project.shots.at(shot).choice).project;
+  if (shot >= project.shots.size()) return project;
+  return applied(project, project.shots[shot].choice).project;
 }
 
 Project routed(const Project& base, const VariantChoice& choice, const Project& shown, const Project& wanted,

@@ -1,5 +1,7 @@
 #include "core/product/set/piece_kinds.h"
 
+#include <mutex>
+
 #include "core/product/hull.h"
 #include "core/product/set/piece_parts.h"
 
@@ -93,7 +95,9 @@ Result<Model> makePiece(const Piece& piece) {
   return model;
 }
 
-std::vector<std::pair<std::string, std::string>> partsOf(const Piece& piece) {
+namespace {
+
+std::vector<std::pair<std::string, std::string>> namedParts(const Piece& piece) {
   const PieceKind* kind = pieceKindNamed(piece.kind);
   if (!kind) return {};
   Model model;
@@ -103,6 +107,20 @@ std::vector<std::pair<std::string, std::string>> partsOf(const Piece& piece) {
   std::vector<std::pair<std::string, std::string>> all;
   for (const Part& part : model.parts) all.emplace_back(part.path, part.name);
   return all;
+}
+
+}  // namespace
+
+std::vector<std::pair<std::string, std::string>> partsOf(const Piece& piece) {
+  // A slider of a set asks for the same ones again and again.
+  static std::mutex mutex;
+  static std::vector<std::pair<Piece, std::vector<std::pair<std::string, std::string>>>> known;
+  constexpr size_t most = 256;
+  const std::lock_guard lock(mutex);
+  for (const auto& [of, parts] : known)
+    if (of == piece) return parts;
+  if (known.size() >= most) known.erase(known.begin(), known.begin() + most / 2);
+  return known.emplace_back(piece, namedParts(piece)).second;
 }
 
 }  // namespace dusk
