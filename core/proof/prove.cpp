@@ -46,6 +46,24 @@ std::optional<double> groundTone(const Shot& shot, AssetStore& assets) {
   return medianInPlace(tones);
 }
 
+/// What else of the shot a placement stands on: another product whose top is where its lowest point is, under
+/// its spot; nullptr where that is none.
+const Product* standsOn(const Project& project, const Shot& shot, AssetStore& assets,
+                        const Placement& placement, double lowestM, double allowedM) {
+  for (const Placement& other : shot.placements) {
+    const Product* product = byId(project.products, other.productId);
+    const auto model = product && &other != &placement ? assets.loadedModel(*product) : nullptr;
+    if (!model) continue;
+    const Similarity world = worldFromModel(*product, other, *model, planeHeightM(shot, other));
+    Box box;
+    for (const Vec3f& corner : model->rest.hull) box.add(world.point(toDouble(corner)));
+    const bool isUnder = placement.xM > box.low.x && placement.xM < box.high.x && placement.yM > box.low.y &&
+                         placement.yM < box.high.y;
+    if (isUnder && std::abs(box.high.z - lowestM) <= allowedM) return product;
+  }
+  return nullptr;
+}
+
 /// Gap or sinking of each product, with what half a pixel of the picture is there as the threshold.
 std::vector<Finding> contactGaps(const Project& project, const Shot& shot, AssetStore& assets,
                                  Models models) {
@@ -67,9 +85,15 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
     double gap = gapM(*product, p, **model) * 1000;
     // What is cut off at the plane does not sink in.
     if (p.cutAtGround) gap = std::max(gap, 0.0);
+    const Product* other =
+        gap > allowedMm ? standsOn(project, shot, assets, p, plane + gap / 1000, allowedMm / 1000) : nullptr;
+    if (other) gap = 0;
+    // A piece may lie in another, as on a shelf's board.
+    if (gap > allowedMm && !product->piece.kind.empty()) continue;
     const LevelPlane* level = byId(shot.levels, p.levelId);
     const StandIn* under = byId(shot.standIns, p.levelId);
-    const std::string on = level   ? "\"" + level->name + "\""
+    const std::string on = other   ? "\"" + other->name + "\""
+                           : level ? "\"" + level->name + "\""
                            : under ? "\"" + under->name + "\""
                                    : "the ground",
                       what = product->name +

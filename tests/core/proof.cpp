@@ -3,6 +3,7 @@
 
 #include "core/project/file.h"
 #include "core/proof/prove.h"
+#include "core/set/furnish.h"
 #include "core/vantage/camera.h"
 
 using namespace dusk;
@@ -16,6 +17,7 @@ class TestProof : public QObject {
   void noEdgeIsNoMeasure();
   void demoProves();
   void thingsThatAreOffAreFound();
+  void whatStandsOnAPieceDoesNotHover();
   void cutShadowIsFound();
 };
 
@@ -88,6 +90,27 @@ void TestProof::thingsThatAreOffAreFound() {
   p.shots[0].surroundings = {p.shots[0].surroundings.panorama, 0, 3, true};
   const ShadowComparison c = compareShadows(p.shots[0], assets);
   QVERIFY(std::abs(wrapDegrees(*c.productDegrees - *c.photoDegrees)) > 90);
+}
+
+void TestProof::whatStandsOnAPieceDoesNotHover() {
+  const fs::path folder = fs::path(DUSK_SOURCE) / "demo/brackwater";
+  Project p = *loadProject(folder / "brackwater.dusk");
+  AssetStore assets(folder);
+  const Placement& gauge = p.shots[0].placements[0];
+  addPiece(p, 0, "plinth-square", gauge.xM, gauge.yM);  // 350 mm high as it comes
+  Progress progress;
+  QVERIFY(assets.model(p.products.back(), progress).ok());
+  const auto found = [&](double liftM, double aside) {
+    p.shots[0].placements[0].liftM = liftM;
+    p.shots[0].placements[1].xM = p.shots[0].placements[0].xM + aside;
+    for (const Finding& f : prove(p, 0, assets, nullptr))
+      if (f.id == "contact-gap") return f;
+    return Finding{};
+  };
+  QVERIFY(found(0.35, 0).ok() &&
+          found(0.35, 0).what.find("stands on \"Square plinth\"") != std::string::npos);
+  QVERIFY(!found(0.36, 0).ok());
+  QVERIFY(!found(0.35, 0.5).ok());
 }
 
 void TestProof::cutShadowIsFound() {
