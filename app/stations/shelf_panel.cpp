@@ -17,6 +17,13 @@ const QSize pictureSize{112, 56};
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
 
+/// Not tinted where it is selected.
+QIcon iconOf(const QPixmap& picture) {
+  QIcon icon(picture);
+  icon.addPixmap(picture, QIcon::Selected);
+  return icon;
+}
+
 }  // namespace
 
 ShelfPanel::ShelfPanel(Workbench& bench, ShelfKind kind, std::function<void(const QString&, int)> use)
@@ -128,7 +135,7 @@ void ShelfPanel::fill() {
       picture.fill(Qt::transparent);
       if (const auto known = pictureOf_.find(e->id); known != pictureOf_.end())
         picture = QPixmap::fromImage(known->second);
-      item->setIcon(QIcon(picture));
+      item->setIcon(iconOf(picture));
       if (text(e->id) == was) list_->setCurrentItem(item);
     }
   }
@@ -152,7 +159,7 @@ void ShelfPanel::picturesNext() {
       const QImage& picture = pictureOf_[id] = watcher->result();
       for (int k = 0; k < list_->count(); ++k)
         if (list_->item(k)->data(Qt::UserRole).toString().toStdString() == id && !picture.isNull())
-          list_->item(k)->setIcon(QIcon(QPixmap::fromImage(picture)));
+          list_->item(k)->setIcon(iconOf(QPixmap::fromImage(picture)));
       picturesNext();
     });
     watcher->setFuture(QtConcurrent::run([shelf = shelf_, entry = *entry, progress = pictures_] {

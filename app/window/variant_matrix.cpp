@@ -117,7 +117,9 @@ void VariantMatrix::showPictures() {
           QRect({(pictureSize.width() - size.width()) / 2, (pictureSize.height() - size.height()) / 2}, size),
           image);
     }
-    list_->item(i)->setIcon(QIcon(picture));
+    QIcon icon(picture);
+    icon.addPixmap(picture, QIcon::Selected);  // colours are judged here: none is tinted
+    list_->item(i)->setIcon(icon);
   }
 }
 

@@ -88,8 +88,8 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
     const Product* other =
         gap > allowedMm ? standsOn(project, shot, assets, p, plane + gap / 1000, allowedMm / 1000) : nullptr;
     if (other) gap = 0;
-    // A piece may lie in another, as on a shelf's board.
-    if (gap > allowedMm && !product->piece.kind.empty()) continue;
+    // A piece may lie in another, as on a shelf's board, and a floor is let into the ground.
+    if (std::abs(gap) > allowedMm && !product->piece.kind.empty()) continue;
     const LevelPlane* level = byId(shot.levels, p.levelId);
     const StandIn* under = byId(shot.standIns, p.levelId);
     const std::string on = other   ? "\"" + other->name + "\""

@@ -22,7 +22,7 @@ QImage drawingOf(const PieceKind& kind) {
     QColor colour;
   };
   const Vec3d across = Vec3d(0.87, 0.5, 0).normalized(), toEye = Vec3d(0.45, -0.78, 0.43).normalized(),
-              up = toEye.cross(across) * -1.0;
+              up = toEye.cross(across);
   std::vector<Face> faces;
   QRectF all;
   for (const Part& part : model->parts) {
@@ -76,14 +76,13 @@ PieceList::PieceList() {
   setAccessibleName("Pieces");
   setViewMode(IconMode);
   setIconSize(drawingSize);
-  setGridSize({look::px(88), drawingSize.height() + look::px(34)});
+  setGridSize({look::px(84), drawingSize.height() + look::px(40)});
   setMovement(Static);
   setResizeMode(Adjust);
   setDragEnabled(true);
   setUniformItemSizes(true);
-  setWordWrap(true);
   setFont(look::small());
-  setFixedHeight(2 * (drawingSize.height() + look::px(34)) + 8);
+  setFixedHeight(2 * (drawingSize.height() + look::px(40)) + 8);
   setToolTip("Drag one into the picture, or Enter: it stands on the ground in the middle");
   later_.setSingleShot(true);
   later_.setInterval(0);
@@ -100,7 +99,7 @@ void PieceList::show(const QString& family) {
   clear();
   for (const PieceKind& kind : pieceKinds()) {
     if (!family.isEmpty() && family != kind.family) continue;
-    auto* item = new QListWidgetItem(kind.title, this);
+    auto* item = new QListWidgetItem(QString(kind.title).replace(' ', '\n'), this);
     item->setData(kindRole, QString(kind.name));
     item->setToolTip(QString("%1, %2 as it comes").arg(kind.title, sizeOf(kind)));
     item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
