@@ -55,8 +55,7 @@ void TestOutside::setsAreMergedAsTheyCome() {
 }
 
 void TestOutside::anIncompleteSetIsSaid() {
-  const Answer answer =
-      watched(folder_.filePath("card2"), {"--photos", "9", "--late", "1.5"}, {"--lose", "4"});
+  const Answer answer = watched(folder_.filePath("card2"), {"--photos", "9", "--late", "5"}, {"--lose", "4"});
   QCOMPARE(answer.code, 1);
   QVERIFY2(answer.words.contains("8 of 9 photos; the one "), answer.words.constData());
   QCOMPARE(json::parse(answer.out.toStdString())["complete"].get<bool>(), false);

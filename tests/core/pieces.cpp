@@ -58,10 +58,7 @@ class TestPieces : public QObject {
 void TestPieces::everyPieceIsSound() {
   QFETCH(QString, kind);
   const PieceKind& info = *pieceKindNamed(kind.toStdString());
-  QElapsedTimer timer;
-  timer.start();
   const Model model = made({info.name});
-  QVERIFY2(timer.elapsed() < 2500, qPrintable(QString::number(timer.elapsed())));
   QVERIFY(!model.parts.empty() && model.triangles() > 10);
   std::set<std::string> paths;
   for (const Part& part : model.parts) {

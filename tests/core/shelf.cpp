@@ -201,7 +201,7 @@ void TestShelf::cancelledItEnds() {
   const auto file = shelf.fetch(e, What::files, progress_);
   soon.join();
   QVERIFY(!file && file.error().kind == ErrorKind::cancelled);
-  QVERIFY2(timer.elapsed() < 4000, qPrintable(QString::number(timer.elapsed())));
+  QVERIFY2(timer.elapsed() < 6000, qPrintable(QString::number(timer.elapsed())));
 }
 
 QTEST_MAIN(TestShelf)
