@@ -34,8 +34,24 @@ int panoramaMerge(const Request& request, Progress& progress) {
   return 0;
 }
 
+namespace {
+
+namespace fs = std::filesystem;
+
+/// Merges a set into a file beside its first photo; what went wrong is said, and the path empty.
+fs::path mergedBeside(const BracketSet& set, Progress& progress) {
+  std::vector<fs::path> files;
+  for (const Arrival& photo : set.photos) files.push_back(photo.file);
+  const fs::path to = files.front().parent_path() / (files.front().stem().string() + "-merged.exr");
+  const auto merged = mergeFiles(files, {}, progress);
+  const Outcome written =
+      merged ? writeExr(to, {{"panorama", &merged->light, false}}) : Outcome(merged.error());
+  return written ? to : (fail(written.error()), fs::path());
+}
+
+}  // namespace
+
 int panoramaWatch(const Request& request, Progress& progress) {
-  namespace fs = std::filesystem;
   BracketWatch watch(request.file);
   BracketRule rule;
   rule.photos = request.photos, rule.lateSeconds = request.late;
@@ -49,19 +65,11 @@ int panoramaWatch(const Request& request, Progress& progress) {
     for (const BracketSet& set : *sets) {
       const fs::path first = set.photos.front().file;
       if (set.state == BracketSet::State::coming || !done.insert(first).second) continue;
-      std::vector<fs::path> files;
-      for (const Arrival& photo : set.photos) files.push_back(photo.file);
-      const fs::path to = first.parent_path() / (first.stem().string() + "-merged.exr");
       const bool whole = set.state == BracketSet::State::complete;
       std::fprintf(stderr, "%s%s\n", set.says().c_str(), whole ? "" : ": not merged, take it again");
-      auto merged = whole ? mergeFiles(files, {}, progress) : Result<Merged>(Error{""});
-      const Outcome written = !whole   ? Outcome(Error{"a set is not complete."})
-                              : merged ? writeExr(to, {{"panorama", &merged->light, false}})
-                                       : Outcome(merged.error());
-      if (whole && !written) fail(written.error());
-      if (!written) worst = 1;
-      print({{"photos", set.photos.size()}, {"complete", whole}, {"file", written ? to.string() : ""}},
-            request.json);
+      const auto merged = whole ? mergedBeside(set, progress) : fs::path();
+      if (merged.empty()) worst = 1;
+      print({{"photos", set.photos.size()}, {"complete", whole}, {"file", merged.string()}}, request.json);
       std::fflush(stdout);
     }
     if (request.sets > 0 && int(done.size()) >= request.sets) break;

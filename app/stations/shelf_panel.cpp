@@ -5,6 +5,7 @@
 
 #include "app/stations/workbench.h"
 #include "app/widgets/look.h"
+#include "app/widgets/picture_icon.h"
 #include "core/base/guard.h"
 #include "core/base/memory.h"
 
@@ -16,13 +17,6 @@ constexpr const char* addressesKey = "shelves";
 const QSize pictureSize{112, 56};
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
-
-/// Not tinted where it is selected.
-QIcon iconOf(const QPixmap& picture) {
-  QIcon icon(picture);
-  icon.addPixmap(picture, QIcon::Selected);
-  return icon;
-}
 
 }  // namespace
 
@@ -135,7 +129,7 @@ void ShelfPanel::fill() {
       picture.fill(Qt::transparent);
       if (const auto known = pictureOf_.find(e->id); known != pictureOf_.end())
         picture = QPixmap::fromImage(known->second);
-      item->setIcon(iconOf(picture));
+      item->setIcon(pictureIcon(picture));
       if (text(e->id) == was) list_->setCurrentItem(item);
     }
   }
@@ -159,7 +153,7 @@ void ShelfPanel::picturesNext() {
       const QImage& picture = pictureOf_[id] = watcher->result();
       for (int k = 0; k < list_->count(); ++k)
         if (list_->item(k)->data(Qt::UserRole).toString().toStdString() == id && !picture.isNull())
-          list_->item(k)->setIcon(iconOf(QPixmap::fromImage(picture)));
+          list_->item(k)->setIcon(pictureIcon(QPixmap::fromImage(picture)));
       picturesNext();
     });
     watcher->setFuture(QtConcurrent::run([shelf = shelf_, entry = *entry, progress = pictures_] {

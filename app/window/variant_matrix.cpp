@@ -6,6 +6,7 @@
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "app/widgets/picture_icon.h"
 #include "app/window/variant_pictures.h"
 #include "core/variant/apply.h"
 
@@ -117,9 +118,7 @@ void VariantMatrix::showPictures() {
           QRect({(pictureSize.width() - size.width()) / 2, (pictureSize.height() - size.height()) / 2}, size),
           image);
     }
-    QIcon icon(picture);
-    icon.addPixmap(picture, QIcon::Selected);  // colours are judged here: none is tinted
-    list_->item(i)->setIcon(icon);
+    list_->item(i)->setIcon(pictureIcon(picture));
   }
 }
 

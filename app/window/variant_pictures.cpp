@@ -23,7 +23,7 @@ VariantPictures::VariantPictures(Session& session, Jobs& jobs, QObject* parent)
   later_.setSingleShot(true);
   later_.setInterval(900);
   connect(&later_, &QTimer::timeout, this, &VariantPictures::drawNext);
-  connect(&session_, &Session::changed, this, &VariantPictures::documentChanged);
+  connect(&session_, &Session::changed, this, &VariantPictures::lookAgain);
   connect(&session_, &Session::assetsChanged, this, [this] {
     ++state_;
     for (auto& [key, drawn] : drawn_) drawn.of.reset();  // what it was made of has become finer
@@ -54,12 +54,8 @@ void VariantPictures::want(const QObject* whom, std::vector<VariantChoice> choic
   if (!wanted_.empty() && !later_.isActive()) later_.start(150);
 }
 
-/// To choose another variant changes none of them.
-void VariantPictures::documentChanged() {
-  Project now = session_.base();
-  for (Shot& shot : now.shots) shot.choice.clear();
-  if (now == last_) return;
-  last_ = std::move(now);
+/// What an edit leaves as it was is found out beside the interface, and not drawn again.
+void VariantPictures::lookAgain() {
   ++state_;
   if (!wanted_.empty()) later_.start(900);
 }

@@ -30,7 +30,7 @@ class VariantPictures : public QObject {
     size_t state = 0;                   ///< of the document when it was last looked at
     QImage image;
   };
-  void documentChanged();
+  void lookAgain();
   void drawNext();
   /// A choice with an option of every axis, as a key.
   std::string keyOf(const VariantChoice& choice) const;
@@ -39,7 +39,6 @@ class VariantPictures : public QObject {
   Jobs& jobs_;
   std::map<const QObject*, std::vector<VariantChoice>> wanted_;
   std::map<std::string, Drawn> drawn_;
-  Project last_;
   size_t state_ = 1;
   QTimer later_;
 };

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <fstream>
 
+#include "core/base/lower.h"
 #include "core/light/bracket.h"
 #include "core/picture/capture_time.h"
 #include "core/picture/read.h"
@@ -42,8 +43,8 @@ void findGaps(BracketSet& set) {
 }
 
 bool endsWhole(const fs::path& file) {
-  const std::string kind = file.extension().string();
-  if (kind != ".jpg" && kind != ".jpeg" && kind != ".JPG" && kind != ".JPEG") return true;
+  const std::string kind = lower(file.extension().string());
+  if (kind != ".jpg" && kind != ".jpeg") return true;
   std::ifstream in(file, std::ios::binary | std::ios::ate);
   const auto size = std::streamoff(in.tellg());
   if (size < 4) return false;
@@ -56,8 +57,7 @@ bool endsWhole(const fs::path& file) {
 }
 
 bool isPhoto(const fs::path& file) {
-  std::string kind = file.extension().string();
-  for (char& c : kind) c = char(std::tolower(static_cast<unsigned char>(c)));
+  const std::string kind = lower(file.extension().string());
   return kind == ".jpg" || kind == ".jpeg" || kind == ".tif" || kind == ".tiff" || kind == ".png";
 }
 

@@ -5,6 +5,8 @@
 #include <set>
 #include <sstream>
 
+#include "core/base/lower.h"
+
 namespace dusk {
 namespace {
 using nlohmann::json;
@@ -64,11 +66,6 @@ ShelfEntry entryOf(const json& j) {
   e.thumbnail = filesOf(j, "thumbnail"), e.preview = filesOf(j, "preview"), e.files = filesOf(j, "files");
   if (e.files.empty()) throw Unusable{"has no files"};
   return e;
-}
-
-std::string lower(std::string text) {
-  for (char& c : text) c = char(std::tolower(static_cast<unsigned char>(c)));
-  return text;
 }
 
 }  // namespace

@@ -1,15 +1,12 @@
 #include "core/product/formats.h"
 
 #include <algorithm>
-#include <cctype>
+
+#include "core/base/lower.h"
 
 namespace dusk {
 
-std::string endingOf(const std::filesystem::path& file) {
-  std::string ending = file.extension().string();
-  for (char& c : ending) c = char(std::tolower((unsigned char)c));
-  return ending;
-}
+std::string endingOf(const std::filesystem::path& file) { return lower(file.extension().string()); }
 
 const std::vector<std::string>& modelEndings() {
   static const std::vector<std::string> endings = {".step", ".stp", ".p21", ".iges", ".igs", ".obj", ".gltf",

@@ -62,13 +62,6 @@ const std::vector<Maker>& makers() {
   return all;
 }
 
-/// Into which of the colours' shared names a part of a piece falls.
-std::map<std::string, std::string> dressOf(const PieceKind& kind) {
-  std::map<std::string, std::string> dress;
-  for (const auto& [part, surface] : kind.dress) dress[part] = surface;
-  return dress;
-}
-
 }  // namespace
 
 const std::vector<SetKind>& setKinds() {
@@ -106,7 +99,7 @@ void Furnisher::piece(const char* kindName, const Measures& measures, const Plac
   product.id = freshId(project_.products, std::string(mark) + kind->name);
   product.name = kind->title, product.metresPerUnit = 1;
   product.piece = {kind->name, measures, recipe_.seed * 131 + ++count_};
-  auto all = dressOf(*kind);
+  std::map<std::string, std::string> all(kind->dress.begin(), kind->dress.end());
   for (const auto& [part, surface] : dress) all[part] = surface;
   for (const auto& [path, part] : partsOf(product.piece))
     if (const auto surface = all.find(part); surface != all.end())

@@ -6,6 +6,8 @@
 #include <mutex>
 #include <utility>
 
+#include "core/base/lower.h"
+
 namespace dusk {
 namespace {
 
@@ -32,11 +34,6 @@ std::string nameOf(const lfLens& lens) {
   const std::string maker = lf_mlstr_get(lens.Maker) ? lf_mlstr_get(lens.Maker) : "",
                     model = lf_mlstr_get(lens.Model) ? lf_mlstr_get(lens.Model) : "";
   return model.starts_with(maker) ? model : maker + " " + model;
-}
-
-std::string lower(std::string text) {
-  for (char& c : text) c = char(std::tolower(static_cast<unsigned char>(c)));
-  return text;
 }
 
 const lfLens* lensCalled(lfDatabase* base, const LensMatch& match) {

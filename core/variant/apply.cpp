@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <sstream>
 
+#include "core/base/lower.h"
 #include "core/project/json.h"
 #include "core/variant/edit.h"
 
@@ -30,8 +31,9 @@ std::optional<json> valueOf(const VariantChange& change) {
   return value.is_discarded() ? std::nullopt : std::optional(std::move(value));
 }
 
-std::string lower(std::string text) {
-  for (char& c : text) c = char(std::tolower(static_cast<unsigned char>(c)));
+/// As it is compared: small, and without blanks round it.
+std::string plain(const std::string& typed) {
+  const std::string text = lower(typed);
   const size_t first = text.find_first_not_of(' '), last = text.find_last_not_of(' ');
   return first == std::string::npos ? "" : text.substr(first, last - first + 1);
 }
@@ -39,7 +41,7 @@ std::string lower(std::string text) {
 template <typename T>
 const T* meant(const std::vector<T>& all, const std::string& word) {
   for (const T& item : all)
-    if (lower(item.name) == word || lower(item.id) == word) return &item;
+    if (plain(item.name) == word || plain(item.id) == word) return &item;
   return nullptr;
 }
 template <typename T>
@@ -172,15 +174,15 @@ Result<VariantChoice> choiceFrom(const Project& project, const VariantChoice& fr
   VariantChoice choice = from;
   std::istringstream pairs(text);
   for (std::string pair; std::getline(pairs, pair, ',');) {
-    if (lower(pair).empty()) continue;
+    if (plain(pair).empty()) continue;
     const size_t equals = pair.find('=');
-    const VariantAxis* axis = meant(project.axes, lower(pair.substr(0, equals)));
+    const VariantAxis* axis = meant(project.axes, plain(pair.substr(0, equals)));
     if (!axis)
       return Error{"There is no axis called \"" + pair.substr(0, equals) +
                        "\"; there are: " + namesOf(project.axes) + ".",
                    ErrorKind::unreadable};
     const VariantOption* option =
-        equals == std::string::npos ? nullptr : meant(axis->options, lower(pair.substr(equals + 1)));
+        equals == std::string::npos ? nullptr : meant(axis->options, plain(pair.substr(equals + 1)));
     if (!option)
       return Error{
           axis->name + " has no such option as in \"" + pair + "\"; it has: " + namesOf(axis->options) + ".",

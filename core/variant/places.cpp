@@ -181,9 +181,9 @@ bool withList(Project& project, const std::string& kind, const Act& act) {
 
 }  // namespace
 
-PlacedEdit::Touched* PlacedEdit::touched(const std::string& piece) {
+PlacedEdit::Touched* PlacedEdit::touched(const std::vector<std::string>& tokens) {
+  const std::string piece = "/" + tokens[0] + "/" + escaped(tokens[1]);
   if (const auto known = touched_.find(piece); known != touched_.end()) return &known->second;
-  const Tokens tokens = tokensOf(piece);
   Touched found{{}, true};
   if (!withList(project_, tokens[0], [&](auto& list) {
         if (const auto* item = byId(list, tokens[1])) found = {json(*item), false};
@@ -195,7 +195,7 @@ PlacedEdit::Touched* PlacedEdit::touched(const std::string& piece) {
 std::optional<json> PlacedEdit::at(const std::string& place) {
   const Tokens tokens = tokensOf(place);
   if (tokens.size() < 2) return {};
-  Touched* piece = touched("/" + tokens[0] + "/" + escaped(tokens[1]));
+  Touched* piece = touched(tokens);
   if (!piece || piece->gone) return {};
   return valueIn(piece->value, tokens, 2);
 }
@@ -203,7 +203,7 @@ std::optional<json> PlacedEdit::at(const std::string& place) {
 bool PlacedEdit::put(const std::string& place, const json& value) {
   const Tokens tokens = tokensOf(place);
   if (tokens.size() < 2) return false;
-  Touched* piece = touched("/" + tokens[0] + "/" + escaped(tokens[1]));
+  Touched* piece = touched(tokens);
   if (!piece || (piece->gone && tokens.size() > 2)) return false;
   if (tokens.size() == 2 && (!value.is_object() || value.value("id", "") != tokens[1])) return false;
   const bool there = putIn(piece->value, tokens, 2, value);
@@ -214,7 +214,7 @@ bool PlacedEdit::put(const std::string& place, const json& value) {
 void PlacedEdit::take(const std::string& place) {
   const Tokens tokens = tokensOf(place);
   if (tokens.size() < 2) return;
-  Touched* piece = touched("/" + tokens[0] + "/" + escaped(tokens[1]));
+  Touched* piece = touched(tokens);
   if (!piece || piece->gone) return;
   if (tokens.size() == 2)
     piece->gone = true;
@@ -225,7 +225,7 @@ void PlacedEdit::take(const std::string& place) {
 json* PlacedEdit::listOf(const std::string& place) {
   const Tokens tokens = tokensOf(place);
   if (tokens.size() < 4) return nullptr;
-  Touched* piece = touched("/" + tokens[0] + "/" + escaped(tokens[1]));
+  Touched* piece = touched(tokens);
   json* holder = piece && !piece->gone ? holderOf(piece->value, tokens, 2) : nullptr;
   return holder && holder->is_array() && !isSet(tokens[tokens.size() - 2]) ? holder : nullptr;
 }

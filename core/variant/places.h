@@ -38,7 +38,8 @@ class PlacedEdit {
     nlohmann::json value;
     bool gone = false;
   };
-  Touched* touched(const std::string& piece);
+  /// The product, surface, rig or shot that a place of at least two tokens is in; nullptr of another list.
+  Touched* touched(const std::vector<std::string>& tokens);
   /// The list a place is in; nullptr where it is in none.
   nlohmann::json* listOf(const std::string& place);
   Project project_;

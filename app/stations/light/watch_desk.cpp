@@ -75,18 +75,25 @@ WatchDesk::WatchDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(ben
   add(list_);
   merge_ = button("Merge and light with it", "Merges the photos of the set in hand, however many there are",
                   [this] {
-                    const int row = list_->currentRow();
-                    if (row >= 0 && row < int(sets_.size())) merge(sets_[sets_.size() - 1 - size_t(row)]);
+                    if (const BracketSet* set = inHand()) merge(*set);
                   });
   merge_->hide();
   connect(list_, &QListWidget::itemActivated, merge_, &QPushButton::click);
-  connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
-    const size_t at = sets_.size() - 1 - size_t(std::max(row, 0));
-    merge_->setEnabled(row >= 0 && at < sets_.size() && sets_[at].photos.size() > 1);
-  });
+  connect(list_, &QListWidget::currentRowChanged, this, &WatchDesk::showInHand);
   endFold();
   timer_.setInterval(500);
   connect(&timer_, &QTimer::timeout, this, &WatchDesk::look);
+}
+
+/// The latest is listed first.
+const BracketSet* WatchDesk::inHand() const {
+  const int row = list_->currentRow();
+  return row >= 0 && row < int(sets_.size()) ? &sets_[sets_.size() - 1 - size_t(row)] : nullptr;
+}
+
+void WatchDesk::showInHand() {
+  const BracketSet* set = inHand();
+  merge_->setEnabled(set && set->photos.size() > 1);
 }
 
 BracketRule WatchDesk::rule() const {
@@ -137,8 +144,7 @@ void WatchDesk::show(const std::vector<BracketSet>& sets) {
     list_->addItem(nameOf(*set) + "\n" + QString::fromStdString(set->says()) + ": " +
                    stateOf(*set, merged_.count(keyOf(*set)) > 0));
   list_->setCurrentRow(std::min(row, list_->count() - 1));
-  merge_->setEnabled(list_->count() > 0 &&
-                     sets_[sets_.size() - 1 - size_t(list_->currentRow())].photos.size() > 1);
+  showInHand();
   const bool late = !sets_.empty() && sets_.back().state == BracketSet::State::late;
   says_->setText(sets_.empty() ? QString("Nothing has come yet.")
                  : late        ? "The last set is not complete: take it again, or merge what there is."

@@ -24,6 +24,8 @@ class WatchDesk : public Desk {
   void look();
   void show(const std::vector<BracketSet>& sets);
   void merge(const BracketSet& set);
+  void showInHand();
+  const BracketSet* inHand() const;
   BracketRule rule() const;
 
   Workbench& bench_;

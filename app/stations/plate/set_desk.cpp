@@ -42,20 +42,15 @@ std::optional<double> SetDesk::nearFor() const {
   return std::clamp((high / 0.3 - 0.3) / 1.4, 0.0, 1.0);
 }
 
-/// One step: the recipe is changed, and the set made anew from it.
-void SetDesk::give(const QString& what, const std::function<void(SetRecipe&)>& change, int gesture) {
-  SetRecipe recipe = session_.shot().set;
+/// The recipe is changed, and the set made anew from it.
+void SetDesk::remake(Project& p, const std::function<void(SetRecipe&)>& change) const {
+  Shot& shot = session_.shotIn(p);
+  SetRecipe recipe = shot.set;
   change(recipe);
   const SetKind* kind = setKindNamed(recipe.kind);
-  const bool isNew = recipe.kind != session_.shot().set.kind;
-  const AssetRef light = kind && isNew ? lightOf(*kind) : AssetRef{};
-  session_.edit(
-      what,
-      [&](Project& p) {
-        const auto at = size_t(&session_.shotIn(p) - p.shots.data());
-        kind ? void(furnish(p, at, recipe, light)) : unfurnish(p, at);
-      },
-      gesture);
+  const auto at = size_t(&shot - p.shots.data());
+  if (!kind) return unfurnish(p, at);
+  furnish(p, at, recipe, recipe.kind != shot.set.kind ? lightOf(*kind) : AssetRef{});
 }
 
 void SetDesk::buildSet() {
@@ -71,9 +66,11 @@ void SetDesk::buildSet() {
       "A furnished set at true size, with its own light; what you placed stands where it wants its product");
   connect(kind, &QComboBox::activated, this, [this, kind] {
     const std::string name = kind->currentData().toString().toStdString();
-    give("choose a set", [&](SetRecipe& r) {
-      r.kind = name;
-      if (const auto near = nearFor()) r.sliders["near"] = *near;
+    session_.edit("choose a set", [&](Project& p) {
+      remake(p, [&](SetRecipe& r) {
+        r.kind = name;
+        if (const auto near = nearFor()) r.sliders["near"] = *near;
+      });
     });
   });
   add(labelled("Set", kind));
@@ -81,8 +78,9 @@ void SetDesk::buildSet() {
   beginRow();
   auto* die =
       button("Throw the die", "Another set of the same kind: other sizes, places and colours", [this] {
-        give("throw the die",
-             [](SetRecipe& r) { r.seed = int(QRandomGenerator::global()->bounded(2, 100000)); });
+        session_.edit("throw the die", [this](Project& p) {
+          remake(p, [](SetRecipe& r) { r.seed = int(QRandomGenerator::global()->bounded(2, 100000)); });
+        });
       });
   auto* mine = button("Make it mine…", "Says what still is as the set was delivered", [this] {
     const auto still = asDelivered(session_.project(), session_.shotIndex());
@@ -97,11 +95,7 @@ void SetDesk::buildSet() {
       [=, this](const Project& p) {
         return isThere(p) ? std::optional(double(session_.shotIn(p).set.seed)) : std::nullopt;
       },
-      [this](Project& p, double v) {
-        SetRecipe recipe = session_.shotIn(p).set;
-        recipe.seed = int(v);
-        furnish(p, size_t(&session_.shotIn(p) - p.shots.data()), recipe);
-      });
+      [this](Project& p, double v) { remake(p, [v](SetRecipe& r) { r.seed = int(v); }); });
   std::set<std::string> made;
   for (const SetKind& k : setKinds())
     for (const SetSlider& slider : k.sliders) {
@@ -117,9 +111,7 @@ void SetDesk::buildSet() {
             return {};
           },
           [this, name = std::string(slider.name)](Project& p, double v) {
-            SetRecipe recipe = session_.shotIn(p).set;
-            recipe.sliders[name] = v;
-            furnish(p, size_t(&session_.shotIn(p) - p.shots.data()), recipe);
+            remake(p, [&](SetRecipe& r) { r.sliders[name] = v; });
           });
     }
   onRefresh([=, this] {

@@ -14,7 +14,7 @@ class SetDesk : public Desk {
  private:
   void buildSet();
   void buildPieces();
-  void give(const QString& what, const std::function<void(SetRecipe&)>& change, int gesture = 0);
+  void remake(Project& p, const std::function<void(SetRecipe&)>& change) const;
   void addOne(const QString& kind, const Vec3d& at);
   std::optional<double> nearFor() const;
   AssetRef lightOf(const SetKind& kind) const;
