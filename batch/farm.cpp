@@ -3,6 +3,7 @@
 #include "batch/answer.h"
 #include "batch/render.h"
 #include "batch/variants.h"
+#include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 
 namespace dusk::batch {
@@ -35,8 +36,10 @@ int farmSubmit(const Request& request, Progress& progress) {
   const AssetStore assets(fs::absolute(request.file).parent_path());
   const auto one = chosenOne(*project, *shot, request.variant);
   if (!one) return fail(one.error());
-  const auto order = orderFor(request, *one, one->shots[*shot], assets, request.out);
+  auto order = orderFor(request, *one, one->shots[*shot], assets, request.out);
   if (!order) return fail(order.error());
+  std::erase_if(order->project.shots[0].deliverables,
+                [&](const Deliverable& d) { return isOfFilm(d) != request.film; });
   const auto job = submitToFarm(*order, request.parts, fs::read_symlink("/proc/self/exe"), progress);
   if (!job) return fail(job.error());
   print(

@@ -90,10 +90,20 @@ void addRendering(CLI::App& app, Request& request, Verbs& verbs) {
   render->add_option("--part", request.part, "I/N: traces that part of the samples alone, for merge");
   render->add_option("--trace", request.trace,
                      "keep what is traced in this file while it is under way, and go on from it");
+  render->add_option("--moment", request.moment, "of what moves, in seconds; what stills show when not said");
   render->add_option("--seconds", request.seconds, "stop adding samples after that long")
       ->check(CLI::PositiveNumber);
   addShot(render, request), addFineness(render, request);
   addThreads(render, request), addIfThere(render, request);
+  auto* film =
+      add(&app, verbs, "film", "render what moves in a shot: its films and sequences", dusk::batch::film);
+  film->add_option("project", request.file, "or the .json beside a film")->required();
+  film->add_option("--out", request.out, "folder for the files")->required();
+  film->add_option("--pictures", request.pictures,
+                   "where pictures lie until all are there; beside the film when not said");
+  film->add_option("--part", request.part, "I/N: every N-th picture alone, from the I-th on");
+  addShot(film, request), addFineness(film, request);
+  addThreads(film, request), addIfThere(film, request);
   auto* merge = add(&app, verbs, "merge", "write the files from all parts of a trace", dusk::batch::merge);
   merge->add_option("parts", request.files)->required();
   merge->add_option("--out", request.out, "folder for the files; as the parts say when not said");
@@ -142,6 +152,7 @@ void addFarm(CLI::App& app, Request& request, Verbs& verbs) {
                      dusk::batch::farmSubmit);
   submit->add_option("project", request.file)->required();
   submit->add_option("--out", request.out, "folder for the files, which all machines see")->required();
+  submit->add_flag("--film", request.film, "the shot's films, by their pictures, in place of its stills");
   submit->add_option("--parts", request.parts, "pieces of work")->check(CLI::Range(1, 1000));
   addShot(submit, request), addFineness(submit, request);
   auto* status = add(farm, verbs, "status", "how far the parts are", dusk::batch::farmStatus);

@@ -46,9 +46,8 @@ Result<std::vector<std::string>> addShots(Queue& queue, const Request& request, 
     const auto variants = chosen(*project, i, request.variant);
     if (!variants) return variants.error();
     for (const Project& variant : *variants) {
-      const Project shown = asShown(variant, i);
-      const Shot& each = shown.shots[i];
-      auto order = orderFor(request, shown, each, assets,
+      const Shot& each = variant.shots[i];
+      auto order = orderFor(request, variant, each, assets,
                             request.allShots && project->shots.size() > 1 ? out / each.id : out);
       if (!order) return order.error();
       order->date = today();

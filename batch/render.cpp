@@ -38,8 +38,6 @@ Result<Order> orderFor(const Request& request, const Project& project, const Sho
   return order;
 }
 
-namespace {
-
 Result<TracePart> partFrom(const std::string& text) {
   TracePart part;
   int end = 0;
@@ -48,6 +46,8 @@ Result<TracePart> partFrom(const std::string& text) {
     return Error{"--part takes I/N, as in 2/8.", ErrorKind::unreadable};
   return part;
 }
+
+namespace {
 
 json describe(const DeliverReport& report, const Shot& shot) {
   json files = json::array();
@@ -60,11 +60,8 @@ json describe(const DeliverReport& report, const Shot& shot) {
           {"notes", report.notes}};
 }
 
-/// What is rendered: a project, or what the recipe beside a file says of it.
-struct Source {
-  Project project;
-  DeliverOptions options;
-};
+}  // namespace
+
 Result<Source> sourceOf(const Request& request) {
   Source source;
   if (fs::path(request.file).extension() == ".json") {
@@ -81,11 +78,14 @@ Result<Source> sourceOf(const Request& request) {
   o.folder = request.out, o.ifThere = ifThereFrom(request.ifThere);
   if (request.samples) o.samples = request.samples;
   o.seconds = request.seconds, o.noise = request.noise, o.log = request.trace;
+  o.momentSeconds = request.moment;
   const auto size = sizeFrom(request.size);
   if (!size) return size.error();
   if (*size) o.size = *size;
   return source;
 }
+
+namespace {
 
 int renderPart(const Request& request, const Source& source, size_t shot, AssetStore& assets,
                GeometryCache& cache, Progress& progress) {

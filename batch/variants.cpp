@@ -37,7 +37,7 @@ Result<Project> chosenOne(const Project& project, size_t shot, const std::string
   const auto all = chosen(project, shot, typed);
   if (!all) return all.error();
   if (all->size() != 1) return Error{"This takes one variant at a time.", ErrorKind::unreadable};
-  return asShown(all->front(), shot);
+  return all->front();
 }
 
 int variantsList(const Request& request, Progress&) {

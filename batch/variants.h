@@ -9,7 +9,7 @@ namespace dusk::batch {
 /// error. Error: no such axis or option, an excluded pair, too many.
 Result<std::vector<Project>> chosen(const Project& project, size_t shot, const std::string& typed);
 
-/// The one that was typed, as it is shown. Error: several.
+/// The one that was typed. Error: several.
 Result<Project> chosenOne(const Project& project, size_t shot, const std::string& typed);
 
 }  // namespace dusk::batch

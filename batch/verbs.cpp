@@ -13,7 +13,9 @@
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
 #include "core/deliver/dressed.h"
+#include "core/deliver/film_read.h"
 #include "core/deliver/gather.h"
+#include "core/motion/at.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
@@ -117,6 +119,21 @@ int info(const Request& request, Progress& progress) {
     print(describe(*read), request.json);
     return 0;
   }
+  if (endingOf(file) == ".mp4" || endingOf(file) == ".webm") {
+    const auto film = readFilm(file);
+    if (!film) return fail(film.error());
+    print({{"kind", "film"},
+           {"codec", film->codec},
+           {"width", film->width},
+           {"height", film->height},
+           {"pictures", film->pictures},
+           {"pictures_per_second", film->picturesPerSecond},
+           {"primaries", film->primaries},
+           {"transfer", film->transfer},
+           {"matrix", film->matrix}},
+          request.json);
+    return 0;
+  }
   const auto header = readPictureHeader(file);
   if (!header) return fail(header.error());
   print(describe(*header, file, progress), request.json);
@@ -216,7 +233,7 @@ int prove(const Request& request, Progress& progress) {
   const auto shot = shotIndex(*project, request.shot);
   if (!shot) return fail(shot.error());
   if (const auto one = chosenOne(*project, *shot, request.variant); one)
-    *project = *one;
+    *project = asStill(*one, *shot);
   else
     return fail(one.error());
   const ThreadLimit limit(request.threads.value_or(0));

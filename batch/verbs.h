@@ -10,12 +10,12 @@ namespace dusk::batch {
 /// What was typed.
 struct Request {
   std::string file, shot, words, kind, entry, variant, light, out, size, product, part, trace, ifThere,
-      onFindings, folder, job;
+      onFindings, folder, job, pictures;
   std::vector<std::string> files, sliders;
   std::vector<double> ev;
   std::optional<int> samples, threads;
-  std::optional<double> seconds, noise;
-  bool json = false, allShots = false, once = false;
+  std::optional<double> seconds, noise, moment;
+  bool json = false, allShots = false, once = false, film = false;
   int by = 0, parts = 4, photos = 0, sets = 0, seed = 1;
   double late = 20;
 };
@@ -24,6 +24,8 @@ struct Request {
 int info(const Request& request, Progress& progress);
 int vantage(const Request& request, Progress& progress);
 int render(const Request& request, Progress& progress);
+/// A shot's films and sequences, or some of their pictures.
+int film(const Request& request, Progress& progress);
 /// The files from all parts of a trace.
 int merge(const Request& request, Progress& progress);
 int queueAdd(const Request& request, Progress& progress);

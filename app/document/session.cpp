@@ -4,9 +4,9 @@
 #include <QLockFile>
 
 #include "core/light/backdrop.h"
+#include "core/motion/edit.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
-#include "core/variant/apply.h"
 
 namespace dusk {
 
@@ -39,6 +39,7 @@ size_t Session::shotIndexIn(const Project& project) const {
 void Session::selectShot(const std::string& id) {
   if (inGesture() || id == shot().id || !byId(project().shots, id)) return;
   shotId_ = id;
+  moment_ = byId(base().shots, id)->motion.stillAtSeconds;
   showVariant();
   answerAnew();
   emit shotChanged();
@@ -50,8 +51,10 @@ void Session::edit(const QString& what, const std::function<void(Project&)>& cha
   const Project before = project();
   Project next = before;
   change(next);
-  const bool hasOptions = shown_ || !recorded_.empty();
-  history_.push(hasOptions ? routed(base(), shot().choice, before, next, recorded_) : std::move(next),
+  const bool isApart = shown_ || !recorded_.empty() || recordsKeys_;
+  history_.push(isApart
+                    ? routedAt(base(), shotIndexIn(base()), moment_, before, next, {recorded_, recordsKeys_})
+                    : std::move(next),
                 what.toStdString(), gesture);
   moved(before);
 }
@@ -62,11 +65,29 @@ void Session::recordInto(const std::string& option) {
   emit selectionChanged();
 }
 
-/// Makes what is shown of what is kept; where no option changes anything they are one.
+void Session::setMoment(double seconds) {
+  seconds = std::clamp(seconds, 0.0, shot().motion.seconds);
+  if (seconds == moment_ || inGesture()) return;
+  const Project& before = project();  // lives on among those that are kept
+  moment_ = seconds;
+  showVariant();
+  emit momentChanged();
+  if (&before != &project() && before != project())
+    emit changed(changes(before, shotIndexIn(before), project(), shotIndex()));
+}
+
+void Session::recordKeys(bool on) {
+  if (on == recordsKeys_) return;
+  recordsKeys_ = on;
+  emit selectionChanged();
+}
+
+/// Makes what is shown of what is kept; where no option changes anything and nothing moves they are one.
 void Session::showVariant() {
   shownBefore_[nextBefore_++ % shownBefore_.size()] = std::move(shown_);
   shown_.reset();
-  const VariantChoice& choice = base().shots[shotIndexIn(base())].choice;
+  const size_t index = shotIndexIn(base());
+  const VariantChoice choice = choiceAt(base().shots[index], moment_).from;
   const VariantOption* recorded = nullptr;
   bool changes = false;
   for (const VariantAxis& axis : base().axes)
@@ -75,7 +96,8 @@ void Session::showVariant() {
       if (option->id == recorded_) recorded = option;
     }
   if (!recorded) recorded_.clear();  // it is not the one that is seen any more
-  if (changes) shown_ = std::make_shared<const Project>(applied(base(), choice).project);
+  if (changes || moves(base().shots[index]))
+    shown_ = std::make_shared<const Project>(at(base(), index, moment_).project);
 }
 
 void Session::editShot(const QString& what, const std::function<void(Shot&)>& change, int gesture) {

@@ -64,6 +64,13 @@ class Session : public QObject {
   const std::string& recordedOption() const { return recorded_; }
   void recordInto(const std::string& option);
 
+  /// The moment of what moves that is shown and worked on, seconds from the film's beginning.
+  double moment() const { return moment_; }
+  void setMoment(double seconds);
+  /// While it is on, what is edited begins to move; what moves already gets a key either way.
+  bool recordsKeys() const { return recordsKeys_; }
+  void recordKeys(bool on);
+
   const History& history() const { return history_; }
   void undo();
   void redo();
@@ -176,6 +183,8 @@ class Session : public QObject {
   void changed(const Changes& what);
   void stationChanged();
   void selectionChanged();
+  /// Another moment is shown; `changed` with what differs comes right after.
+  void momentChanged();
   /// Another shot is in hand; `changed` with everything comes right after.
   void shotChanged();
   /// Another document is open.
@@ -200,6 +209,8 @@ class Session : public QObject {
   std::array<std::shared_ptr<const Project>, 8> shownBefore_;  ///< kept for who still reads them
   size_t nextBefore_ = 0;
   std::string recorded_;
+  double moment_ = 0;
+  bool recordsKeys_ = false;
   std::string shotId_;
   unsigned documentNumber_ = 0;
   int gesture_ = 0;

@@ -59,7 +59,8 @@ void Session::begin(Project project, const fs::path& file, std::shared_ptr<Asset
   if (project.shots.empty()) project.shots = emptyProject().shots;
   shotId_ = project.shots.front().id;
   history_ = History(std::move(project));
-  recorded_.clear(), showVariant();
+  recorded_.clear(), recordsKeys_ = false, moment_ = base().shots.front().motion.stillAtSeconds,
+                     showVariant();
   if (file != file_) lock_.reset();
   if (!untitledJournal_.empty()) untitledJournal_.clear(), untitledLock_.reset();
   file_ = file;

@@ -12,7 +12,10 @@ namespace dusk {
 Tool::Tool(PictureView& view) : view_(view), session_(view.session()) {}
 
 PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
-    : DragView(session, parent), preview_(preview), surround_(look::surround) {
+    : DragView(session, parent),
+      preview_(preview),
+      path_(std::make_unique<MotionPath>(*this)),
+      surround_(look::surround) {
   setObjectName("picture");
   setAccessibleName("Picture: the photo with the product in it");
   setFocusPolicy(Qt::StrongFocus);
@@ -48,9 +51,15 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
     update();
   });
   connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+  connect(&session_, &Session::momentChanged, this, qOverload<>(&QWidget::update));
 }
 
 PictureView::~PictureView() = default;
+
+void PictureView::setPathShown(bool shown) {
+  pathShown_ = shown;
+  update();
+}
 
 QSizeF PictureView::plateSize() const {
   const Camera& c = session_.shot().vantage.camera;
@@ -234,6 +243,7 @@ void PictureView::paintEvent(QPaintEvent*) {
   if (!bare_) {
     painter.setRenderHint(QPainter::Antialiasing);
     tool().paint(painter);
+    if (pathShown_) path_->paint(painter);
     if (!dropPart_.empty()) {
       painter.setPen(look::ember);
       painter.drawText(rect().adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop,

@@ -5,6 +5,7 @@
 #include "app/document/step_run.h"
 #include "app/preview/preview.h"
 #include "app/views/drag_view.h"
+#include "app/views/motion_path.h"
 #include "app/views/tool.h"
 
 class QMimeData;
@@ -55,6 +56,9 @@ class PictureView : public DragView {
   void setGridShown(bool shown);
   bool gridShown() const { return grid_; }
   void setSurround(const QColor& colour);
+  /// The way of what moves, with its keys to be dragged, over whatever the station shows.
+  void setPathShown(bool shown);
+  const MotionPath& path() const { return *path_; }
   void requestFrame();
   /// Where the curtain to another state hangs, in shares of the picture's width; what is left of it is that.
   double curtain() const { return curtain_; }
@@ -106,6 +110,8 @@ class PictureView : public DragView {
   Preview& preview_;
   std::shared_ptr<const Frame> frame_, whole_;
   std::array<std::unique_ptr<Tool>, stationCount> tools_;
+  std::unique_ptr<MotionPath> path_;
+  bool pathShown_ = false;
   double zoom_ = 1;
   QPointF pan_{0, 0};
   QPointF panFrom_;

@@ -20,10 +20,16 @@ void PictureView::mousePressEvent(QMouseEvent* e) {
     panFrom_ = e->position() - pan_;
     setCursor(Qt::ClosedHandCursor);
   } else if (e->button() == Qt::LeftButton) {
-    grabbed_ = &tool();
     grabbedWith_ = e->modifiers();
-    grabbed_->setGesture(beginDrag(true));
-    if (!grabbed_->press(toPlate(e->position()), grabbedWith_)) endDrag(false);
+    const int gesture = beginDrag(true);
+    // Keys on the ground lie over everything else.
+    for (Tool* each : std::initializer_list<Tool*>{pathShown_ ? path_.get() : nullptr, &tool()}) {
+      if (!each) continue;
+      grabbed_ = each;
+      grabbed_->setGesture(gesture);
+      if (grabbed_->press(toPlate(e->position()), grabbedWith_)) return update();
+    }
+    endDrag(false);
   }
   update();
 }
@@ -38,7 +44,9 @@ void PictureView::mouseMoveEvent(QMouseEvent* e) {
     grabbed_->drag(toPlate(e->position()), grabbedWith_);
     update();
   } else {
-    setCursor(movesView_ ? Qt::OpenHandCursor : tool().cursor(toPlate(e->position())));
+    const Vec2d at = toPlate(e->position());
+    const Qt::CursorShape onPath = pathShown_ ? path_->cursor(at) : Qt::ArrowCursor;
+    setCursor(movesView_ ? Qt::OpenHandCursor : onPath != Qt::ArrowCursor ? onPath : tool().cursor(at));
   }
 }
 

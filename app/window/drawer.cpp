@@ -8,7 +8,6 @@ namespace dusk {
 
 Drawer::Drawer(QWidget* parent) : QWidget(parent) {
   setObjectName("drawer");
-  setFixedHeight(look::px(112));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(0);
@@ -25,7 +24,7 @@ Drawer::Drawer(QWidget* parent) : QWidget(parent) {
   connect(group_, &QButtonGroup::idClicked, this, [this](int i) { open(names_[i]); });
 }
 
-void Drawer::add(const QString& name, const QString& tip, QWidget* content) {
+void Drawer::add(const QString& name, const QString& tip, QWidget* content, int height) {
   auto* tab = new QToolButton;
   tab->setText(name);
   tab->setToolTip(tip);
@@ -37,13 +36,15 @@ void Drawer::add(const QString& name, const QString& tip, QWidget* content) {
   group_->addButton(tab, int(names_.size()));
   tabs_->insertWidget(int(names_.size()), tab);
   contents_->addWidget(content);
-  names_ << name;
+  names_ << name, heights_.push_back(height);
   if (names_.size() == 1 || name == QSettings().value("drawer").toString()) show(int(names_.size()) - 1);
 }
 
 void Drawer::show(int index) {
   contents_->setCurrentIndex(index);
   group_->button(index)->setChecked(true);
+  setFixedHeight(look::px(heights_[size_t(index)]));
+  emit opened(names_[index]);
 }
 
 void Drawer::open(const QString& name) {

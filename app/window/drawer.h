@@ -14,9 +14,12 @@ class Drawer : public QWidget {
  public:
   explicit Drawer(QWidget* parent = nullptr);
   /// The first one added is open at the very first start.
-  void add(const QString& name, const QString& tip, QWidget* content);
+  void add(const QString& name, const QString& tip, QWidget* content, int height = 112);
   void open(const QString& name);
   QString current() const;
+
+ signals:
+  void opened(const QString& name);
 
  private:
   void show(int index);
@@ -24,6 +27,7 @@ class Drawer : public QWidget {
   QButtonGroup* group_;
   QStackedWidget* contents_;
   QStringList names_;
+  std::vector<int> heights_;
 };
 
 }  // namespace dusk

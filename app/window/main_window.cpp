@@ -14,6 +14,7 @@
 #include "app/window/drawer.h"
 #include "app/window/help_panel.h"
 #include "app/window/horizon_bar.h"
+#include "app/window/motion_drawer.h"
 #include "app/window/notices.h"
 #include "app/window/picture_grip.h"
 #include "app/window/proof_strip.h"
@@ -89,6 +90,8 @@ void MainWindow::build() {
   variants_ = new VariantDrawer(session_, *variantPictures_);
   drawer_->add("Variants", "What there are several of: colours, lids, labels, lights", variants_);
   connect(variants_, &VariantDrawer::matrixWanted, this, [this] { showView(View::matrix); });
+  motion_ = new MotionDrawer(bench_);
+  drawer_->add("Motion", "What moves: keys, films", motion_, 150);
   queue_ = new QueueDrawer;
   drawer_->add("Queue", "Work that is handed over later, and goes on without this window", queue_);
   column->addWidget(drawer_);
@@ -218,6 +221,11 @@ void MainWindow::connectAll() {
     if (proofs->shotId == session_.shot().id) proofs_->setProofs(proofs);
   });
   connect(picture_, &PictureView::frameShown, this, &MainWindow::showFrameState);
+  connect(picture_, &PictureView::frameShown, motion_, &MotionDrawer::frameShown);
+  connect(motion_, &MotionDrawer::filmWanted, this, [this] { session_.setStation(Station::deliver); });
+  const auto showPath = [this] { picture_->setPathShown(drawer_->current() == "Motion"); };
+  connect(drawer_, &Drawer::opened, this, showPath);
+  showPath();
   connect(picture_, &PictureView::surfaceHeld, this,
           [this](const QString& surface, const QString& part, const QString& placement) {
             trial_.hold(surface.toStdString(), part.toStdString(), placement.toStdString());

@@ -22,6 +22,7 @@ class CastPanel;
 class Drawer;
 class HelpPanel;
 class HorizonBar;
+class MotionDrawer;
 class Notices;
 class ProofStrip;
 class QueueDrawer;
@@ -47,6 +48,7 @@ class MainWindow : public QMainWindow {
   ShotStrip& shots() { return *shots_; }
   QueueDrawer& queue() { return *queue_; }
   VariantDrawer& variants() { return *variants_; }
+  MotionDrawer& motion() { return *motion_; }
   Drawer& drawer() { return *drawer_; }
   /// Opens a project; asks what to do where another window has it open.
   void open(const QString& file);
@@ -125,6 +127,7 @@ class MainWindow : public QMainWindow {
   QueueDrawer* queue_ = nullptr;
   VariantPictures* variantPictures_ = nullptr;
   VariantDrawer* variants_ = nullptr;
+  MotionDrawer* motion_ = nullptr;
   HelpPanel* help_ = nullptr;
   QLabel* frameText_ = nullptr;
   std::vector<QAction*> viewActions_, zoomActions_, letterActions_;

@@ -10,6 +10,8 @@
 #include "app/window/drawer.h"
 #include "app/window/help_panel.h"
 #include "app/window/main_window.h"
+#include "app/window/motion_drawer.h"
+#include "app/window/motion_rows.h"
 #include "app/window/shot_strip.h"
 #include "app/window/variant_drawer.h"
 
@@ -99,6 +101,14 @@ void MainWindow::buildViewMenu() {
   item(view, "Variants", QKeySequence("F6"), "Opens the drawer of variants", [this] {
     drawer_->open("Variants");
     variants_->setFocus();
+  });
+  item(view, "Motion", QKeySequence("Shift+F5"), "Opens the drawer of what moves", [this] {
+    drawer_->open("Motion");
+    motion_->rows().setFocus();
+  });
+  item(view, "Play", QKeySequence("F5"), "Plays what moves, and stops", [this] {
+    drawer_->open("Motion");
+    motion_->play(!motion_->isPlaying());
   });
   item(view, "Matrix of variants", QKeySequence("Shift+F6"), "Every variant side by side",
        [this] { showView(View::matrix); });

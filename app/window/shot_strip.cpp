@@ -5,8 +5,8 @@
 #include "app/jobs/jobs.h"
 #include "app/preview/thumbnail.h"
 #include "app/widgets/look.h"
+#include "core/motion/at.h"
 #include "core/project/shots.h"
-#include "core/variant/apply.h"
 
 namespace dusk {
 
@@ -192,7 +192,7 @@ bool ShotStrip::isStale(const Shot& shot) const {
   const auto drawn = drawn_.find(shot.id);
   if (drawn == drawn_.end() || !drawn->second.of) return true;
   const Shot* was = byId(drawn->second.of->shots, shot.id);
-  const Project now = asShown(session_.base(), size_t(&shot - session_.base().shots.data()));
+  const Project now = asStill(session_.base(), size_t(&shot - session_.base().shots.data()));
   return !was || changes(*drawn->second.of, size_t(was - drawn->second.of->shots.data()), now,
                          size_t(&shot - session_.base().shots.data()))
                      .blend;
@@ -205,7 +205,7 @@ void ShotStrip::drawNext() {
   for (size_t i = 0; i < base.shots.size(); ++i) {
     const std::string id = base.shots[i].id;
     if (id == session_.shot().id || !isStale(base.shots[i])) continue;
-    const auto project = std::make_shared<const Project>(asShown(base, i));
+    const auto project = std::make_shared<const Project>(asStill(base, i));
     jobs_.run<QImage>(
         {"Drawing a shot", "thumbnail", Lane::incoming, true},
         [project, i, assets = session_.assets(), cache = session_.geometry()](Progress& progress) {

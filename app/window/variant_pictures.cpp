@@ -2,7 +2,7 @@
 
 #include "app/jobs/jobs.h"
 #include "app/preview/thumbnail.h"
-#include "core/variant/apply.h"
+#include "core/motion/at.h"
 
 namespace dusk {
 namespace {
@@ -73,7 +73,7 @@ void VariantPictures::drawNext() {
           {"Drawing a variant", jobKey, Lane::incoming, true},
           [base, shot, was = drawn_[key].of, assets = session_.assets(),
            cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
-            LookedAt look{std::make_shared<const Project>(asShown(*base, shot)), {}};
+            LookedAt look{std::make_shared<const Project>(asStill(*base, shot)), {}};
             if (was && !changes(*was, *look.shown, shot).blend) return look;
             auto image = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
             if (!image) return image.error();

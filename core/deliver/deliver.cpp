@@ -1,5 +1,4 @@
 #include "core/deliver/deliver.h"
-#include "core/variant/apply.h"
 
 #include <tbb/global_control.h>
 
@@ -63,7 +62,8 @@ class Delivery {
     const auto begun = std::chrono::steady_clock::now();
     // A picture in one piece is planned at once.
     const double planned = (long long)width_ * height_ > options_.wholePixels ? 0.05 : 0;
-    progress.reportWithin(0, planned);
+    const Progress::Part all = progress.part();
+    progress.reportWithin(all.within(0, planned));
     auto tracing =
         Tracing::plan(project_, shot_, scene_, width_, height_, options_.wholePixels, wantsPasses_, progress);
     if (!tracing) return tracing.error();
@@ -77,7 +77,7 @@ class Delivery {
     const bool whole = plan.bands.size() == 1;
     for (size_t i = 0; i < plan.bands.size(); ++i) {
       const auto share = [&](double of) { return planned + (1 - planned) * of; };
-      progress.reportWithin(share(i ? plan.done[i - 1] : 0), share(plan.done[i]));
+      progress.reportWithin(all.within(share(i ? plan.done[i - 1] : 0), share(plan.done[i])));
       const double until = options_.seconds.value_or(0) * plan.done[i];
       Exposure how{scene_.samples, {}, log, 0, false};
       if (options_.seconds)
@@ -113,6 +113,7 @@ class Delivery {
     if (!files) return files.error();
     report.files = std::move(*files);
     tellOfEmpty(report);
+    if (!options_.recipes) return done();
     return writeRecipes(project_, shot_, assets_, plans_, report);
   }
 
@@ -257,8 +258,8 @@ Result<std::unique_ptr<TraceLog>> logOf(const Project& project, const Shot& shot
 
 Result<DeliverReport> deliver(const Project& kept, size_t index, AssetStore& assets, GeometryCache& cache,
                               const DeliverOptions& options, Progress& progress) {
-  const Project project = asShown(kept, index);
-  auto prepared = prepare(project, index, assets, cache, options, progress);
+  const Project project = shownFor(kept, index, options);
+  auto prepared = prepare(kept, project, index, assets, cache, options, progress);
   if (!prepared) return prepared.error();
   const Shot& shot = project.shots[index];
   DeliverReport report;

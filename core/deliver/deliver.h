@@ -23,6 +23,10 @@ struct DeliverOptions {
   std::filesystem::path log{};  ///< what is traced is kept in it while it is under way; not with `seconds`
   std::vector<std::filesystem::path> parts{};  ///< nothing is traced: the samples are taken from these
   IfThere ifThere = IfThere::refuse;
+  std::optional<double> momentSeconds{};  ///< of what moves; else that which stills show
+  std::optional<int> picture{};  ///< of a film: what is planned is what asks for films, and this one's number
+  bool opensShutter = false;     ///< what moves is blurred as the shot's shutter has it; with a moment
+  bool recipes = true;           ///< beside each file, how it was made
   int native = 0;      ///< width at which frames have the size they ask for; 0: that which is traced
   std::string date{};  ///< for names; empty: today
   /// A larger picture is made in bands: the same pixels but for where the product hardly matters.

@@ -1,5 +1,7 @@
 #include "core/deliver/farm.h"
 
+#include "core/deliver/film.h"
+
 #include <cstdlib>
 #include <nlohmann/json.hpp>
 #include <sstream>
@@ -106,23 +108,38 @@ fs::path partFile(const FarmJob& job, int part) {
   return {};
 }
 
+std::string finenessOf(const Order& order) {
+  std::string text;
+  if (order.size)
+    text += " --size " + std::to_string(order.size->first) + "x" + std::to_string(order.size->second);
+  if (order.samples) text += " --samples " + std::to_string(*order.samples);
+  if (order.noise) text += " --noise " + std::to_string(*order.noise);
+  return text;
+}
+
 Outcome writeScripts(const FarmJob& job, const Order& order, const fs::path& project,
                      const fs::path& program) {
-  std::string render = quoted(program.string()) + " render " + quoted(project.string()) + " --shot " +
-                       quoted(order.shot().id) + " --out " + quoted(job.folder.string()) +
-                       " --part \"$SLURM_ARRAY_TASK_ID\"/" + std::to_string(job.parts) +
-                       " --threads \"${SLURM_CPUS_ON_NODE:-1}\"";
-  if (order.size)
-    render += " --size " + std::to_string(order.size->first) + "x" + std::to_string(order.size->second);
-  if (order.samples) render += " --samples " + std::to_string(*order.samples);
-  if (order.noise) render += " --noise " + std::to_string(*order.noise);
+  const bool isFilm = wantsFilm(order.shot()) && !wantsStill(order.shot());
+  const std::string begun = quoted(program.string()) + (isFilm ? " film " : " render ") +
+                            quoted(project.string()) + " --shot " + quoted(order.shot().id) + " --threads " +
+                            "\"${SLURM_CPUS_ON_NODE:-1}\"" + finenessOf(order);
+  const std::string pictures = " --pictures " + quoted((job.folder / "pictures").string());
+  // A part of a film says that it is done by a file of the name that a part of a picture has.
+  std::string render = begun + " --out " + quoted((isFilm ? job.out : job.folder).string()) +
+                       (isFilm ? pictures : "") + " --part \"$SLURM_ARRAY_TASK_ID\"/" +
+                       std::to_string(job.parts);
+  if (isFilm)
+    render += "\n: > " + quoted((job.folder / "film.").string()) + "\"$SLURM_ARRAY_TASK_ID\"-of-" +
+              std::to_string(job.parts) + ".part";
   const std::string worker =
       std::getenv("DUSK_IMPORT_WORKER")
           ? "export DUSK_IMPORT_WORKER=" + quoted(std::getenv("DUSK_IMPORT_WORKER")) + "\n"
           : "";
   const std::string begin = "#!/bin/sh\nset -eu\n" + worker;
-  const std::string merge = quoted(program.string()) + " merge " + quoted(job.folder.string()) +
-                            "/*.part --out " + quoted(job.out.string()) + " --json > " +
+  const std::string together =
+      isFilm ? begun + pictures
+             : quoted(program.string()) + " merge " + quoted(job.folder.string()) + "/*.part";
+  const std::string merge = together + " --out " + quoted(job.out.string()) + " --json > " +
                             quoted((job.folder / answerFile).string()) + ".half\nmv " +
                             quoted((job.folder / answerFile).string()) + ".half " +
                             quoted((job.folder / answerFile).string()) + "\n";

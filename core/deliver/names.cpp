@@ -22,6 +22,7 @@ std::optional<std::string> meaningOf(std::string_view word, const NameWords& w) 
   if (word == "frame") return w.frame;
   if (word == "size") return std::to_string(w.width) + "x" + std::to_string(w.height);
   if (word == "date") return w.date;
+  if (word == "picture") return w.picture;
   if (word == "version") return (w.version < 10 ? "v0" : "v") + std::to_string(w.version);
   return {};
 }
@@ -77,6 +78,12 @@ std::string refusedIn(const std::string& name) {
   for (const char c : name)
     if (isRefused(c) && found.find(c) == std::string::npos) found += c;
   return found;
+}
+
+std::string pictureNumber(int picture) {
+  char text[16];
+  std::snprintf(text, sizeof text, "%04d", picture + 1);
+  return text;
 }
 
 std::string today() {

@@ -10,9 +10,11 @@ namespace dusk {
 struct NameWords {
   std::string project, shot, variant, frame, date;  ///< date as YYYY-MM-DD
   int width = 0, height = 0, version = 1;
+  std::string picture{};  ///< its number among those of a film
 };
 /// The words there are, without braces.
-inline constexpr const char* nameWords[] = {"project", "shot", "variant", "frame", "size", "date", "version"};
+inline constexpr const char* nameWords[] = {"project", "shot", "variant", "frame",
+                                            "size",    "date", "version", "picture"};
 
 /// A deliverable's name with its words filled in, and the ending of its kind. Characters that some system
 /// refuses in names become "-"; a word that is empty takes the mark before it along ("{shot}-{frame}" of the
@@ -23,6 +25,8 @@ Result<std::string> fileNameOf(const Deliverable& deliverable, const NameWords& 
 std::string asName(std::string text);
 /// What some system would not take in the name as typed (each once), for who types it.
 std::string refusedIn(const std::string& name);
+/// A picture's number as it stands in names, counted from 0: "0001" is the first.
+std::string pictureNumber(int picture);
 /// Today, as YYYY-MM-DD.
 std::string today();
 /// A name of the same kind that is free in the folder: "picture-2.png", and so on.

@@ -20,10 +20,11 @@ Result<std::vector<OutputPlan>> named(const Project& project, const Shot& shot, 
   NameWords words;
   words.project = project.name, words.shot = shot.name, words.variant = variantName(project, shot.choice);
   words.date = options.date.empty() ? today() : options.date, words.version = shot.handOver.version;
+  if (options.picture) words.picture = pictureNumber(*options.picture);
   const double scale = options.native > 0 ? double(width) / options.native : 1;
   std::set<std::string> taken;
   for (const Deliverable& d : shot.deliverables) {
-    if (!d.on) continue;
+    if (!d.on || isOfFilm(d) != options.picture.has_value()) continue;
     OutputPlan plan{d, framed(shot, d, width, height, scale), {}, {}};
     words.frame = plan.frame.name, words.width = plan.frame.width, words.height = plan.frame.height;
     const auto name = fileNameOf(d, words);
@@ -88,7 +89,7 @@ std::string describe(const Deliverable& d, const FramedArea& frame) {
   std::string text = info.title;
   if (d.kind == DeliverableKind::exr)
     text += d.bits == 32 ? ", full floats" : ", half floats";
-  else if (!isProof(d.kind))
+  else if (!isProof(d.kind) && !info.isFilm)
     text += d.bits == 32 ? ", scene light in floats" : ", " + std::to_string(d.bits) + " bit";
   if (d.kind == DeliverableKind::exr && !d.passes.empty())
     text += ", " + std::to_string(d.passes.size()) + (d.passes.size() == 1 ? " pass" : " passes");

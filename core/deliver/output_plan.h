@@ -4,8 +4,9 @@
 
 namespace dusk {
 
-/// The files of a shot, of a picture traced at that size: what each shows, and its name. Error: a name that
-/// cannot be, two files of one name, or one that is taken (see IfThere).
+/// The files of a shot, of a picture traced at that size: what each shows, and its name. With a picture's
+/// number in the options, its films, and that picture of its sequences. Error: a name that cannot be, two
+/// files of one name, or one that is taken (see IfThere).
 Result<std::vector<OutputPlan>> planOutputs(const Project& project, const Shot& shot,
                                             const AssetStore& assets, const DeliverOptions& options,
                                             int width, int height);

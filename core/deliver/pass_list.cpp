@@ -158,6 +158,7 @@ Scene overridden(const Scene& scene, const BsdfParameters& surface) {
   const auto material = std::make_shared<PlainMaterial>(surface);
   for (auto& list : same.materials) std::fill(list.begin(), list.end(), material);
   same.occlusionM = 0;
+  for (auto& moment : same.during) moment = std::make_shared<const Scene>(overridden(*moment, surface));
   return same;
 }
 

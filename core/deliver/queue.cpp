@@ -1,5 +1,9 @@
 #include "core/deliver/queue.h"
 
+#include "core/deliver/film.h"
+#include "core/deliver/film_read.h"
+#include "core/motion/at.h"
+
 #include <fcntl.h>
 #include <sys/file.h>
 #include <unistd.h>
@@ -231,13 +235,19 @@ class Watch {
 void writeStamp(const fs::path& home, const std::vector<fs::path>& files) {
   for (const fs::path& file : files) {
     if (file.extension() == ".exr" || file.extension() == ".ora") continue;
+    constexpr double longest = 160;
+    const auto shrunk = [](const auto& p) {
+      const double by = std::min(1.0, longest / std::max(p.width, p.height));
+      return resized(p, std::max(1, int(p.width * by)), std::max(1, int(p.height * by)));
+    };
+    if (file.extension() == ".mp4" || file.extension() == ".webm") {
+      if (const auto last = readFilmPicture(file, 1'000'000))
+        (void)writePng8(home / stampFile, shrunk(*last));
+      return;
+    }
     const auto photo = readPhoto(file);
     if (!photo) continue;
-    constexpr double longest = 160;
-    const PackedPicture& p = photo->picture;
-    const double by = std::min(1.0, longest / std::max(p.width, p.height));
-    (void)writePng8(home / stampFile,
-                    resized(p, std::max(1, int(p.width * by)), std::max(1, int(p.height * by))));
+    (void)writePng8(home / stampFile, shrunk(photo->picture));
     return;
   }
 }
@@ -245,8 +255,8 @@ void writeStamp(const fs::path& home, const std::vector<fs::path>& files) {
 /// What proofs say of a finished job, a sentence each.
 std::vector<std::string> remarksOn(const Order& order, AssetStore& assets, const DeliverReport& report) {
   std::vector<std::string> remarks;
-  if (order.onFindings == OnFindings::ignore) return remarks;
-  for (const Finding& f : prove(order.project, 0, assets, &report.passes))
+  if (order.onFindings == OnFindings::ignore || !wantsStill(order.shot())) return remarks;
+  for (const Finding& f : prove(asStill(order.project, 0), 0, assets, &report.passes))
     if (!f.ok()) remarks.push_back(f.what + ": " + f.remedy);
   return remarks;
 }
@@ -280,9 +290,9 @@ bool Queue::work(const QueuedJob& job, AssetStore& assets, GeometryCache& cache,
       set([&](Saved& s) { s.fraction = p.fraction(), s.secondsLeft = p.secondsLeft(); });
     });
     const ThreadLimit limit(order->threads);
-    DeliverOptions options = order->options();
-    options.log = job.home / traceFile;
-    const auto made = deliver(order->project, 0, assets, cache, options, own);
+    FilmOptions options{order->options(), job.home / "pictures"};
+    options.each.log = job.home / traceFile;
+    const auto made = handOver(order->project, 0, assets, cache, options, own);
     if (!made) return made.error();
     writeStamp(job.home, made->files);
     for (const fs::path& file : made->files) files.push_back(file.string());

@@ -1,9 +1,11 @@
 #include "core/deliver/tracing.h"
-#include "core/variant/apply.h"
 
 #include "core/base/hash.h"
 #include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
+#include "core/deliver/shutter.h"
+#include "core/motion/at.h"
+#include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
 #include "core/vantage/camera.h"
@@ -44,18 +46,25 @@ Outcome Tracing::expose(size_t band, const Exposure& how, Progress& progress) {
   return exposed;
 }
 
-bool wantsPasses(const Shot& shot) {
-  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
-                     [](const Deliverable& d) { return d.on && d.kind == DeliverableKind::exr; });
+Project shownFor(const Project& project, size_t shot, const DeliverOptions& options) {
+  return options.momentSeconds ? at(project, shot, *options.momentSeconds).project : asStill(project, shot);
 }
 
-Result<Prepared> prepare(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
-                         const DeliverOptions& options, Progress& progress) {
+bool wantsPasses(const Shot& shot) {
+  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(), [](const Deliverable& d) {
+    return d.on && !isOfFilm(d) && d.kind == DeliverableKind::exr;
+  });
+}
+
+Result<Prepared> prepare(const Project& kept, const Project& project, size_t index, AssetStore& assets,
+                         GeometryCache& cache, const DeliverOptions& options, Progress& progress) {
   if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
   const Shot& shot = project.shots[index];
   if (std::none_of(shot.deliverables.begin(), shot.deliverables.end(),
-                   [](const Deliverable& d) { return d.on; }))
-    return Error{"Nothing is asked for: add a deliverable at the Hand over station first."};
+                   [](const Deliverable& d) { return d.on && !isOfFilm(d); }))
+    return Error{
+        "Nothing is asked for: add a deliverable at the Hand over station first. Films are handed over "
+        "apart."};
   auto compiled = compile(project, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
   Prepared p{std::move(compiled->scene), 0, 0, 0, std::move(compiled->notes)};
@@ -72,6 +81,11 @@ Result<Prepared> prepare(const Project& project, size_t index, AssetStore& asset
   if (shot.vantage.solved) p.scene.camera = resized(p.scene.camera, p.width, p.height);
   p.scene.samples = options.samples.value_or(shot.render.samples);
   if (options.noise) p.scene.noiseTarget = float(*options.noise);
+  if (options.opensShutter && options.momentSeconds)
+    if (const Outcome open =
+            openShutter(kept, project, index, *options.momentSeconds, assets, cache, p.scene, progress);
+        !open)
+      return open.error();
   return p;
 }
 
@@ -98,8 +112,8 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
 Result<int> tracePart(const Project& kept, size_t index, AssetStore& assets, GeometryCache& cache,
                       const DeliverOptions& options, const TracePart& part, const std::filesystem::path& file,
                       Progress& progress) {
-  const Project project = asShown(kept, index);
-  const auto prepared = prepare(project, index, assets, cache, options, progress);
+  const Project project = shownFor(kept, index, options);
+  const auto prepared = prepare(kept, project, index, assets, cache, options, progress);
   if (!prepared) return prepared.error();
   const Shot& shot = project.shots[index];
   const bool every = wantsPasses(shot);

@@ -31,6 +31,9 @@ class Tracing {
   std::vector<Override> overrides_;
 };
 
+/// The project as a delivery shows its shot: by its options, at the moment that is asked for.
+Project shownFor(const Project& project, size_t shot, const DeliverOptions& options);
+
 /// A scene to be traced at a size, as the options say.
 struct Prepared {
   Scene scene;
@@ -38,8 +41,9 @@ struct Prepared {
   std::vector<std::string> notes;
 };
 /// Error: see deliver().
-Result<Prepared> prepare(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
-                         const DeliverOptions& options, Progress& progress);
+/// `kept`: the document, of which `project` is what is shown.
+Result<Prepared> prepare(const Project& kept, const Project& project, size_t shot, AssetStore& assets,
+                         GeometryCache& cache, const DeliverOptions& options, Progress& progress);
 
 /// Whether a shot's files hold passes.
 bool wantsPasses(const Shot& shot);

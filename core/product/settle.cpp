@@ -84,20 +84,16 @@ Settled settled(const std::vector<Vec3d>& hull, const Vec3d& centre, double tole
   return result;
 }
 
-Placement settledPlacement(const Product& product, const Placement& placement, const Model& model) {
+Placement turnedPlacement(const Product& product, const Placement& placement, const Model& model,
+                          const Triadd& rotation) {
   const Similarity world = worldFromModel(product, placement, model);
-  const Rest visible = restOf(product, model);
-  std::vector<Vec3d> hull;
-  for (const Vec3f& p : visible.hull) hull.push_back(world.point(toDouble(p)));
-  const double size = trueSize(product, model.box()).length();
-  const Settled rest = settled(hull, world.point(toDouble(visible.centreOfMass)), 1e-5 * size);
   // The rotation from the upright product to how it lies now, split into a turn about the upright and a lean
   // about a level axis (swing and twist).
   Placement lying = placement, standing;
   standing.productId = placement.productId;
   const Triadd upright = worldFromModel(product, standing, model).rotation;
   const auto now = [&](const Vec3d& v) {
-    return rest.rotation.toWorld(world.rotation.toWorld(upright.toLocal(v)));
+    return rotation.toWorld(world.rotation.toWorld(upright.toLocal(v)));
   };
   const Vec3d x = now({1, 0, 0}), z = now({0, 0, 1});
   const double leaning = std::acos(std::clamp(z.z, -1.0, 1.0));
@@ -109,6 +105,17 @@ Placement settledPlacement(const Product& product, const Placement& placement, c
   const Vec3d own = turned(axis, {0, 0, 1}, -radians(lying.turnDegrees));
   lying.leanXDegrees = degrees(leaning) * own.x, lying.leanYDegrees = degrees(leaning) * own.y;
   if (leaning < 1e-9) lying.leanXDegrees = lying.leanYDegrees = 0;
+  return lying;
+}
+
+Placement settledPlacement(const Product& product, const Placement& placement, const Model& model) {
+  const Similarity world = worldFromModel(product, placement, model);
+  const Rest visible = restOf(product, model);
+  std::vector<Vec3d> hull;
+  for (const Vec3f& p : visible.hull) hull.push_back(world.point(toDouble(p)));
+  const double size = trueSize(product, model.box()).length();
+  const Settled rest = settled(hull, world.point(toDouble(visible.centreOfMass)), 1e-5 * size);
+  Placement lying = turnedPlacement(product, placement, model, rest.rotation);
   lying.liftM = 0;
   // Hidden and moved parts do not count for where the model is put, but for what touches.
   if (!product.hiddenParts.empty() || !product.moves.empty())

@@ -17,6 +17,11 @@ struct Settled {
 /// as touching.
 Settled settled(const std::vector<Vec3d>& hull, const Vec3d& centre, double tolerance);
 
+/// A placement turned by a rotation of the world about its own place, on top of how it stands: its turn and
+/// its lean are that, its spot and its lift stay.
+Placement turnedPlacement(const Product& product, const Placement& placement, const Model& model,
+                          const Triadd& rotation);
+
 /// The placement of a product come to rest from how it is placed, on the plane it stands on.
 Placement settledPlacement(const Product& product, const Placement& placement, const Model& model);
 

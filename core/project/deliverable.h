@@ -7,7 +7,21 @@
 
 namespace dusk {
 
-enum class DeliverableKind { png, exr, jpeg, tiff, webp, avif, openRaster, proofPage, proofPdf };
+enum class DeliverableKind {
+  png,
+  exr,
+  jpeg,
+  tiff,
+  webp,
+  avif,
+  openRaster,
+  proofPage,
+  proofPdf,
+  mp4,
+  webm,
+  gif,
+  webpLoop
+};
 
 /// Whether the plate is part of a picture, or what the product brings lies on nothing: itself and its shadow,
 /// with colours as they are (straight) or times their alpha (premultiplied).

@@ -29,8 +29,16 @@ const DeliverableKindInfo table[] = {
      "The picture before and after, with every finding: one file that opens anywhere", eight},
     {DeliverableKind::proofPdf, "proofPdf", "Proof sheet, PDF", ".pdf", "The same, to be printed and filed",
      eight},
+    {DeliverableKind::mp4, "mp4", "Film, MP4", ".mp4", "All that moves, as H.264: plays everywhere", eight,
+     false, false, true, false, true},
+    {DeliverableKind::webm, "webm", "Film, WebM", ".webm",
+     "All that moves, as VP9: for web pages, with alpha too", eight, true, false, true, false, true},
+    {DeliverableKind::gif, "gif", "Film, GIF", ".gif", "A short loop of 256 colours that shows anywhere",
+     eight, false, false, false, false, true},
+    {DeliverableKind::webpLoop, "webpLoop", "Film, WebP", ".webp",
+     "A short loop in full colours, with alpha too", eight, true, false, true, false, true},
 };
-static_assert(std::size(table) == size_t(DeliverableKind::proofPdf) + 1);
+static_assert(std::size(table) == size_t(DeliverableKind::webpLoop) + 1);
 
 constexpr FrameShape shapes[] = {{"Square", 1080, 1080},    {"Portrait 4:5", 1080, 1350},
                                  {"Tall 9:16", 1080, 1920}, {"Wide 16:9", 1920, 1080},
@@ -49,6 +57,10 @@ const DeliverableKindInfo* deliverableKindNamed(std::string_view name) {
   for (const DeliverableKindInfo& info : table)
     if (info.name == name) return &info;
   return nullptr;
+}
+
+bool isOfFilm(const Deliverable& d) {
+  return infoOf(d.kind).isFilm || d.fileName.find(pictureWord) != std::string::npos;
 }
 
 std::string unsoundIn(const Deliverable& d) {

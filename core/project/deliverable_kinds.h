@@ -18,12 +18,18 @@ struct DeliverableKindInfo {
   bool straight = false, premultiplied = false;  ///< which alpha it can hold
   bool losesSome = false;                        ///< has a quality
   bool hasPasses = false;
+  bool isFilm = false;  ///< holds all pictures of what moves
 };
 
 std::span<const DeliverableKindInfo> deliverableKinds();
 const DeliverableKindInfo& infoOf(DeliverableKind kind);
 /// nullptr when no kind has that name in files.
 const DeliverableKindInfo* deliverableKindNamed(std::string_view name);
+
+/// Whether it is of what moves: a film, or every picture of one in a file of its own. Stills leave it out.
+bool isOfFilm(const Deliverable& deliverable);
+/// The word of a file name that stands for a picture's number: with it, a file is one of a sequence.
+inline constexpr const char* pictureWord = "{picture}";
 
 /// What is wrong with it, as the end of a sentence about it ("has 12 bits a channel, ..."); empty: nothing.
 std::string unsoundIn(const Deliverable& deliverable);

@@ -73,6 +73,10 @@ size_t bytesOf(const Shot& s) {
                heap(s.frames) + heap(s.choice) + heap(s.handOver.title) + heap(s.handOver.creator) +
                heap(s.handOver.rights);
   for (const BlendSnapshot& k : s.snapshots) sum += sizeof k + heap(k.blend);
+  for (const MotionTrack& t : s.motion.tracks) {
+    sum += sizeof t + t.at.size();
+    for (const MotionKey& k : t.keys) sum += sizeof k + k.to.size();
+  }
   for (const KeptVantage& k : s.keptVantages) sum += heap(k.evidence);
   for (const Lamp& l : s.lamps) sum += heap(l.leavesOut) + heap(l.picture);
   return sum;

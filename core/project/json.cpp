@@ -75,6 +75,20 @@ void from_json(const nlohmann::json& j, VariantChange& change) {
   if (!change.gone) change.to = j.at("to").dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
+// Handles are only told where they count.
+void to_json(nlohmann::json& j, const MotionKey& key) {
+  j = {{"seconds", key.seconds},
+       {"to", nlohmann::json::parse(key.to, nullptr, false)},
+       {"easing", key.easing}};
+  if (key.easing == Easing::own) j["handles"] = key.handles;
+}
+void from_json(const nlohmann::json& j, MotionKey& key) {
+  key = {};
+  key.seconds = j.at("seconds").get<double>(), key.easing = j.value("easing", key.easing);
+  key.to = j.at("to").dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  key.handles = j.value("handles", key.handles);
+}
+
 // The library's own macro for this, but for `inline`.
 #define DUSK_FIELDS(Type, ...)                                                              \
   void to_json(nlohmann::json& nlohmann_json_j, const Type& nlohmann_json_t) {              \
@@ -110,6 +124,8 @@ DUSK_FIELDS(Feed, kind, on, join, strength, indent, low, high, from, to, sizeMm,
 DUSK_FIELDS(Coat, name, on, strength, surface, mask)
 DUSK_FIELDS(Decal, id, name, on, picture, page, parts, lay, side, at, normal, axis, pivot, widthMm, heightMm,
             turnDegrees, mirrored, reachMm, steepDegrees, opacity, roughness, metalness, clearcoat, reliefMm)
+DUSK_FIELDS(MotionTrack, id, at, loop, keys)
+DUSK_FIELDS(Motion, seconds, picturesPerSecond, shutterDegrees, stillAtSeconds, loops, tracks)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
 DUSK_FIELDS(PartRole, seen, mirrored, shadow, lit, alpha, bounce)
 DUSK_FIELDS(Piece, kind, measures, seed)
@@ -153,7 +169,7 @@ DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, most
 DUSK_FIELDS(HandOver, title, creator, rights, keepsExif, version)
 DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
             surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
-            blend, snapshots, deliverables, frames, handOver, set, choice)
+            blend, snapshots, deliverables, frames, handOver, set, choice, motion)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
 DUSK_FIELDS(VariantOption, id, name, changes)
 DUSK_FIELDS(VariantAxis, id, name, options)

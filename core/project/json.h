@@ -111,6 +111,8 @@ DUSK_WORDS(MaskKind, "a mask's kind", "outline", "brush", "straight", "round", "
 DUSK_WORDS(MaskJoin, "how a mask joins", "add", "subtract", "intersect")
 DUSK_WORDS(MaskHold, "what a mask is held by", "frame", "ground", "product")
 DUSK_WORDS(DecalSide, "a decal's side", "both", "outside", "inside")
+DUSK_WORDS(Easing, "an easing", "even", "gentle", "firm", "overshoot", "bounce", "hold", "own")
+DUSK_WORDS(MotionLoop, "how a motion goes on", "once", "again", "backAndForth")
 #undef DUSK_WORDS
 
 /// The text as JSON. Throws when it is none, or is nested deeper than anything of ours (what walks it would
@@ -178,6 +180,9 @@ DUSK_JSON(VariantChange)
 DUSK_JSON(VariantOption)
 DUSK_JSON(VariantAxis)
 DUSK_JSON(ExcludedPair)
+DUSK_JSON(MotionKey)
+DUSK_JSON(MotionTrack)
+DUSK_JSON(Motion)
 DUSK_JSON(Rig)
 DUSK_JSON(Project)
 DUSK_JSON(LampKind)

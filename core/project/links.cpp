@@ -43,12 +43,13 @@ void eachLink(nlohmann::json& value, const std::string& key, const OnLink& act) 
   }
 }
 
-void eachLink(VariantChange& change, const OnLink& act) {
-  if (change.to.find("\"path\"") == std::string::npos) return;
-  auto value = nlohmann::json::parse(change.to, nullptr, false);
+/// Of a place of the document, as JSON.
+void eachLink(std::string& text, const std::string& place, const OnLink& act) {
+  if (text.find("\"path\"") == std::string::npos) return;
+  auto value = nlohmann::json::parse(text, nullptr, false);
   if (value.is_discarded()) return;
-  eachLink(value, change.at.substr(change.at.rfind('/') + 1), act);
-  change.to = value.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  eachLink(value, place.substr(place.rfind('/') + 1), act);
+  text = value.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 }  // namespace
@@ -71,6 +72,8 @@ void eachLink(Shot& shot, const OnLink& act) {
   tell(shot.plate, LinkKind::photo, act);
   eachLink(shot.surroundings, act), eachLink(shot.lamps, act), eachLink(shot.blend, act);
   for (BlendSnapshot& kept : shot.snapshots) eachLink(kept.blend, act);
+  for (MotionTrack& track : shot.motion.tracks)
+    for (MotionKey& key : track.keys) eachLink(key.to, track.at, act);
 }
 
 void eachLink(Project& project, const OnLink& act) {
@@ -80,7 +83,7 @@ void eachLink(Project& project, const OnLink& act) {
   for (Rig& rig : project.rigs) eachLink(rig.surroundings, act), eachLink(rig.lamps, act);
   for (VariantAxis& axis : project.axes)
     for (VariantOption& option : axis.options)
-      for (VariantChange& change : option.changes) eachLink(change, act);
+      for (VariantChange& change : option.changes) eachLink(change.to, change.at, act);
 }
 
 }  // namespace dusk

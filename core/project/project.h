@@ -11,6 +11,7 @@
 #include "core/project/deliverable.h"
 #include "core/project/evidence.h"
 #include "core/project/light.h"
+#include "core/project/motion.h"
 #include "core/project/product.h"
 #include "core/project/render.h"
 #include "core/project/surface.h"
@@ -46,6 +47,7 @@ struct Shot {
   HandOver handOver{};
   SetRecipe set{};
   VariantChoice choice{};  ///< which of the project's variants it shows
+  Motion motion{};
   bool operator==(const Shot&) const = default;
 };
 

@@ -25,6 +25,14 @@ void bringCamera(const Shot& from, Shot& to) {
   to.backdrop.kind = kind, to.backdrop.colour = colour, to.backdrop.upper = upper;
 }
 
+/// What moves in one shot, told of another.
+Motion retold(Motion motion, const std::string& from, const std::string& to) {
+  const std::string before = "/shots/" + from + "/";
+  for (MotionTrack& track : motion.tracks)
+    if (track.at.starts_with(before)) track.at = "/shots/" + to + "/" + track.at.substr(before.size());
+  return motion;
+}
+
 constexpr ShotPart parts[] = {
     {"light", "Panorama, lamps and gnomons", nothingInTheWay,
      [](const Shot& from, Shot& to) {
@@ -40,6 +48,8 @@ constexpr ShotPart parts[] = {
      [](const Shot& from, Shot& to) { to.focus = from.focus, to.render = from.render; }},
     {"blend", "Corrections, light mix and view", nothingInTheWay,
      [](const Shot& from, Shot& to) { to.blend = from.blend; }},
+    {"motion", "Everything that moves, and the film's length", nothingInTheWay,
+     [](const Shot& from, Shot& to) { to.motion = retold(from.motion, from.id, to.id); }},
     {"deliverables", "The list of files, frames and what is said in them", nothingInTheWay,
      [](const Shot& from, Shot& to) {
        to.deliverables = from.deliverables, to.frames = from.frames, to.handOver = from.handOver;
@@ -69,6 +79,7 @@ std::string addShot(Project& project, size_t after, bool copy) {
   if (copy) {
     const std::string id = shot.id;
     shot = project.shots[after];
+    shot.motion = retold(shot.motion, shot.id, id);
     shot.id = id, shot.name += " copy";
   }
   // Files of two shots must not take each other's place.

@@ -341,6 +341,8 @@ void look(Check& c, const Shot& shot, const Project& project) {
         c.in("frame's height in pixels", f.heightPx, 1, 100'000);
     c.in("frame's dpi", f.dpi, 0, 100'000);
   }
+  const std::string moves = unsoundIn(shot.motion);
+  c.holds(moves.empty(), moves);
   c.in("version", shot.handOver.version, 0, 1'000'000);
   for (const Placement& p : shot.placements)
     c.holds(byId(project.products, p.productId), "places a product that is not in the file");

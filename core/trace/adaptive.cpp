@@ -5,6 +5,7 @@
 
 #include "core/trace/denoise.h"
 #include "core/trace/slabs.h"
+#include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
@@ -35,9 +36,35 @@ struct Blocks {
 
 }  // namespace
 
-void leaveOutUntouched(Film& film, double least) {
+double wayPx(const Scene& scene) {
+  if (scene.during.empty()) return 0;
+  const auto seen = [](const Scene& at) {
+    std::vector<std::optional<Vec2d>> corners;
+    for (const Box& box : at.geometry->worldBoxes())
+      for (int c = 0; c < 8; ++c)
+        corners.push_back(
+            projected(at.camera, {c & 1 ? box.high.x : box.low.x, c & 2 ? box.high.y : box.low.y,
+                                  c & 4 ? box.high.z : box.low.z}));
+    return corners;
+  };
+  std::vector<std::vector<std::optional<Vec2d>>> all;
+  for (const auto& moment : scene.during) all.push_back(seen(*moment));
+  double most = 0;
+  for (size_t i = 0; i < all[0].size(); ++i) {
+    Vec2d low(1e9, 1e9), high(-1e9, -1e9);
+    for (const auto& corners : all)
+      if (i < corners.size() && corners[i])
+        low = {std::min(low.x, corners[i]->x), std::min(low.y, corners[i]->y)},
+        high = {std::max(high.x, corners[i]->x), std::max(high.y, corners[i]->y)};
+    if (high.x >= low.x) most = std::max(most, (high - low).length());
+  }
+  return most;
+}
+
+void leaveOutUntouched(Film& film, double least, double gapPx) {
   const Blocks blocks(film);
-  const int margin = std::max(1, film.width() / 80 / blockSize);
+  const int margin =
+      std::max(1, film.width() / 80 / blockSize) + std::min(blocks.across, int(std::ceil(gapPx / blockSize)));
   struct Change {
     bool shows = false;
     double change = 0, light = 0, mirrored = 0;

@@ -8,8 +8,12 @@ namespace dusk {
 
 /// Takes pixels out of `film.samplingMask`, and lets go of them, where the product does not matter: all but
 /// blocks in which it shows, with a margin, or changes the ground's light by more than the share `least`,
-/// over five blocks each way: so little takes some ten thousand samples to tell.
-void leaveOutUntouched(Film& film, double least);
+/// over five blocks each way: so little takes some ten thousand samples to tell. `gapPx`: how far the product
+/// went between two of the moments seen so far; what lies in between matters, too.
+void leaveOutUntouched(Film& film, double least, double gapPx = 0);
+
+/// How far the products go in the picture while the shutter is open, at most, in pixels.
+double wayPx(const Scene& scene);
 
 /// Takes pixels that are good enough out of `film.samplingMask`: those whose error, as it will be once the
 /// noise is taken out, is below the scene's noise target, and with them those around. A pixel's own error is

@@ -240,4 +240,64 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   return out;
 }
 
+namespace {
+
+/// Whether all but what stands and shines where is the same.
+bool onlyMoved(const Project& a, const Project& b, const Shot& s, const Shot& t) {
+  const auto still = [](const Product& p) {
+    Product q = p;
+    for (auto& [path, move] : q.moves) move = {};
+    return q;
+  };
+  const auto alike = [&](const Product& p, const Product& q) { return still(p) == still(q); };
+  const auto sameKind = [](const Placement& p, const Placement& q) {
+    return p.id == q.id && p.productId == q.productId && p.levelId == q.levelId;
+  };
+  return a.surfaces == b.surfaces &&
+         std::equal(a.products.begin(), a.products.end(), b.products.begin(), b.products.end(), alike) &&
+         std::equal(s.placements.begin(), s.placements.end(), t.placements.begin(), t.placements.end(),
+                    sameKind) &&
+         s.backdrop.kind == t.backdrop.kind && s.backdrop.colour == t.backdrop.colour &&
+         s.backdrop.upper == t.backdrop.upper && t.backdrop.kind != BackdropKind::panorama &&
+         s.levels == t.levels;
+}
+
+}  // namespace
+
+Result<Scene> compileMoved(const Project& project, const Scene& scene, const Project& moved, size_t index,
+                           AssetStore& assets, GeometryCache& cache, Progress& progress) {
+  const Shot &was = project.shots[index], &is = moved.shots[index];
+  const auto anew = [&]() -> Result<Scene> {
+    auto compiled = compile(moved, index, assets, cache, progress);
+    if (!compiled) return compiled.error();
+    return std::move(compiled->scene);
+  };
+  if (!onlyMoved(project, moved, was, is)) return anew();
+  Scene next = scene;
+  next.during.clear();
+  next.camera = next.plateCamera = workingCamera(is.vantage);
+  next.aperture = apertureOf(is.focus, next.camera);
+  next.place = placeOf(is);
+  std::vector<PlacedGeometry::Instance> instances;
+  size_t at = 0;
+  for (const Placement& placement : is.placements) {
+    const Product* product = byId(moved.products, placement.productId);
+    if (!product || at >= scene.placementIds.size() || scene.placementIds[at] != placement.id) continue;
+    const auto model = assets.loadedModel(*product);
+    if (!model || model.get() != &scene.geometry->instances()[at].geometry->model()) return anew();
+    instances.push_back(placedInstance(*product, is, placement, model, cache));
+    ++at;
+  }
+  if (at != scene.placementIds.size()) return anew();
+  next.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
+  next.probe = std::make_shared<GeometryProbe>(next.geometry);
+  next.reach = reachOf(is, *next.geometry, next.place, next.plateCamera);
+  auto emitters = emittersOf(next);
+  const auto aims = [](const Lamp& l) { return !l.aimedAt.empty(); };
+  if (!emitters.empty() || was.lamps != is.lamps || was.surroundings != is.surroundings ||
+      std::any_of(is.lamps.begin(), is.lamps.end(), aims))
+    next.lights = lightsOf(is, assets, std::move(emitters));
+  return next;
+}
+
 }  // namespace dusk

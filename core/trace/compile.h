@@ -18,6 +18,11 @@ enum class Models { loaded, wait, fine };
 Result<Compiled> compile(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                          Progress& progress, Models models = Models::wait);
 
+/// The scene of a shot at another moment: `scene` is that of `project`. What cannot have changed is shared,
+/// most of all materials and lights. Requires models to be loaded. Error: as compile().
+Result<Scene> compileMoved(const Project& project, const Scene& scene, const Project& moved, size_t shot,
+                           AssetStore& assets, GeometryCache& cache, Progress& progress);
+
 /// The picture of a feed or decal, from the store; what cannot be had is said in `notes`, once each.
 FindTexture textureFinder(const Project& project, AssetStore& assets, Progress& progress,
                           std::vector<std::string>& notes);

@@ -3,6 +3,8 @@
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 
+#include <deque>
+
 #include "core/trace/adaptive.h"
 #include "core/trace/slabs.h"
 
@@ -12,12 +14,25 @@ namespace {
 /// After how many passes what does not matter is left out, and below which share of the least influence.
 constexpr std::array<std::pair<int, double>, 3> thinning{{{2, 0.1}, {4, 0.35}, {thinPasses, 1.0}}};
 
+/// What each pass sees.
+class Passing {
+ public:
+  explicit Passing(const Scene& scene) {
+    if (scene.during.empty()) moments_.emplace_back(scene);
+    for (const auto& moment : scene.during) moments_.emplace_back(*moment);
+  }
+  const Integrator& at(int pass) const { return moments_[size_t(pass) % moments_.size()]; }
+
+ private:
+  std::deque<Integrator> moments_;
+};
+
 /// Which pixels a pass goes to.
 enum class Where { everywhere, ahead };
 
 /// One pass over a tile. One that was empty so far and turns out not to be is traced again from the first
 /// pass: samples can be had again, and tiles that stay empty cost no memory.
-void traceTile(const Integrator& integrator, Film& film, int tile, int pass, Where where,
+void traceTile(const Passing& passing, Film& film, int tile, int pass, Where where,
                const Progress& progress) {
   const int x0 = tile % film.tilesAcross() * Film::tileSize, y0 = tile / film.tilesAcross() * Film::tileSize;
   const int x1 = std::min(film.width(), x0 + Film::tileSize),
@@ -30,6 +45,7 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, Whe
     return film.samplingMask.empty() || film.samplingMask[i] != 0;
   };
   const auto each = [&](int of, const auto& act) {
+    const Integrator& integrator = passing.at(of);
     for (int y = y0; y < y1 && !progress.cancelled(); ++y)
       for (int x = x0; x < x1; ++x)
         if (isWanted(x, y) && !act(x, y, integrator.sample(x, y, uint32_t(of)))) return;
@@ -46,14 +62,14 @@ void traceTile(const Integrator& integrator, Film& film, int tile, int pass, Whe
 }
 
 /// A pass over all tiles; false when it was cancelled.
-bool tracePass(const Integrator& integrator, Film& film, int pass, Where where, const Progress& progress) {
+bool tracePass(const Passing& passing, Film& film, int pass, Where where, const Progress& progress) {
   std::vector<int> tiles;
   film.eachTile(film.windowed(), [&](int tile) { tiles.push_back(tile); });
   tbb::parallel_for(
       tbb::blocked_range<size_t>(0, tiles.size(), 1),
       [&](const tbb::blocked_range<size_t>& range) {
         for (size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i)
-          traceTile(integrator, film, tiles[i], pass, where, progress);
+          traceTile(passing, film, tiles[i], pass, where, progress);
       },
       tbb::simple_partitioner());
   return !progress.cancelled();
@@ -69,7 +85,7 @@ void numberParts(const Scene& scene, Film& film) {
 
 bool render(const Scene& scene, Film& film, int passes, Progress& progress,
             const std::function<bool()>& afterPass) {
-  const Integrator integrator(scene);
+  const Passing passing(scene);
   if (scene.geometry->empty()) {  // nothing placed changes nothing: every ratio stays exactly one
     film.passesDone = passes;
     progress.report(1);
@@ -77,12 +93,13 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     return true;
   }
   numberParts(scene, film);
+  const double way = wayPx(scene);
   while (film.passesDone < passes) {
-    if (!tracePass(integrator, film, film.passesDone, Where::everywhere, progress)) return false;
+    if (!tracePass(passing, film, film.passesDone, Where::everywhere, progress)) return false;
     ++film.passesDone;
     // What is far from mattering is known early; by the last thin pass some ten thousand samples tell.
     for (const auto& [after, share] : thinning)
-      if (film.passesDone == after && !film.maskIsGiven) leaveOutUntouched(film, share * leastInfluence);
+      if (film.passesDone == after && !film.maskIsGiven) leaveOutUntouched(film, share * leastInfluence, way / after);
     if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
       retirePixels(film, scene, progress);
       if (progress.cancelled()) return false;  // judged in part only
@@ -96,7 +113,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
 
 bool renderAhead(const Scene& scene, Film& film, const std::vector<unsigned char>& mask, int passes,
                  Progress& progress, const std::function<bool()>& afterPass) {
-  const Integrator integrator(scene);
+  const Passing passing(scene);
   numberParts(scene, film);
   // Where the noise is judged, all must have as many.
   if (scene.noiseTarget > 0) passes = std::min(passes, firstJudging - 1);
@@ -110,7 +127,7 @@ bool renderAhead(const Scene& scene, Film& film, const std::vector<unsigned char
       if (film.ahead[i]) act(int(i % size_t(w)), int(i / size_t(w)), film.ahead[i]);
   };
   while (film.passesAhead < passes) {
-    if (!tracePass(integrator, film, film.passesAhead, Where::ahead, progress)) return false;
+    if (!tracePass(passing, film, film.passesAhead, Where::ahead, progress)) return false;
     const int done = ++film.passesAhead;
     if (std::any_of(thinning.begin(), thinning.end(), [&](const auto& t) { return t.first == done; })) {
       auto& then = film.aheadInfluence[done];

@@ -33,11 +33,12 @@ class TestHouse : public QObject {
       room("core/light", {"core/vantage"});
       room("core/outside", {"core/base"});
       room("core/set", {"core/light", "core/surface"});
+      room("core/motion", {"core/light", "core/product", "core/variant"});
       room("core/assets", {"core/light", "core/surface", "core/product"});
       room("core/trace", {"core/assets"});
       room("core/blend", {"core/trace"});
       room("core/proof", {"core/blend"});  // it measures the finished picture
-      room("core/deliver", {"core/proof", "core/variant"});
+      room("core/deliver", {"core/proof", "core/motion"});
       room("app/document", {"core/deliver", "core/outside", "core/set"});
       room("app/jobs", {"app/document"});
       room("app/preview", {"app/jobs"});

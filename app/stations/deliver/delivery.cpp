@@ -1,6 +1,7 @@
 #include "app/stations/deliver/delivery.h"
 
 #include "app/stations/workbench.h"
+#include "core/deliver/film.h"
 #include "core/deliver/names.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/queue.h"
@@ -13,17 +14,20 @@ namespace {
 
 void write(Workbench& bench, const QString& folder, IfThere ifThere) {
   Session& session = bench.session;
-  DeliverOptions options;
-  options.folder = folder.toStdString(), options.ifThere = ifThere;
+  FilmOptions options;
+  options.each.folder = folder.toStdString(), options.each.ifThere = ifThere;
   bench.preview.setPaused(true);  // both cores for the files; the picture still follows edits
   bench.jobs.run<DeliverReport>(
       {"Writing the files of " + QString::fromStdString(session.shot().name), deliveryKey, Lane::outgoing},
-      [project = session.project(), index = session.shotIndex(), assets = session.assets(),
+      [project = session.base(), index = session.shotIndex(), assets = session.assets(),
        cache = session.geometry(),
-       options](Progress& progress) { return deliver(project, index, *assets, *cache, options, progress); },
+       options](Progress& progress) { return handOver(project, index, *assets, *cache, options, progress); },
       [&bench](DeliverReport& report) {
         QStringList names;
-        for (const auto& file : report.files) names << QString::fromStdString(file.string());
+        constexpr size_t most = 12;  // a sequence has hundreds
+        for (const auto& file : report.files)
+          if (names.size() < int(most)) names << QString::fromStdString(file.string());
+        if (report.files.size() > most) names << QString("and %1 more").arg(report.files.size() - most);
         bench.session.say(QString("Written, %1 × %2, %3 samples:\n%4")
                               .arg(report.width)
                               .arg(report.height)
@@ -70,7 +74,8 @@ Foreseen foresee(const Session& session, const Deliverable& d) {
   const FramedArea frame = framed(shot, d, std::max(1, camera.width), std::max(1, camera.height));
   const auto name =
       fileNameOf(d, {session.project().name, shot.name, variantName(session.project(), shot.choice),
-                     frame.name, today(), frame.width, frame.height, shot.handOver.version});
+                     frame.name, today(), frame.width, frame.height, shot.handOver.version,
+                     infoOf(d.kind).isFilm ? std::string() : pictureNumber(0)});
   return {QString::fromStdString(name ? *name : name.error().message),
           camera.width > 0 ? QString::fromStdString(describe(d, frame)) : QString(infoOf(d.kind).title)};
 }
@@ -100,7 +105,7 @@ void queueInto(Workbench& bench, const QString& folder, bool allShots) {
   std::vector<Order> orders;
   for (size_t i = 0; i < base.shots.size(); ++i) {
     if (!allShots && i != session.shotIndex()) continue;
-    orders.push_back(orderOf(session, asShown(base, i), i, folder));
+    orders.push_back(orderOf(session, base, i, folder));
     if (allShots && base.shots.size() > 1) orders.back().folder /= base.shots[i].id;
   }
   queue(bench, std::move(orders));
@@ -114,7 +119,7 @@ void queueVariants(Workbench& bench, const QString& folder, const std::vector<Va
     Shot& shot = chosen.shots[session.shotIndex()];
     shot.choice = choice;
     nameByVariant(shot);
-    orders.push_back(orderOf(session, asShown(chosen, session.shotIndex()), session.shotIndex(), folder));
+    orders.push_back(orderOf(session, chosen, session.shotIndex(), folder));
   }
   queue(bench, std::move(orders));
 }

@@ -1,0 +1,153 @@
+// What the Motion drawer's menus offer.
+#include <QtWidgets>
+
+#include "app/window/motion_drawer.h"
+#include "app/window/motion_rows.h"
+#include "core/motion/drop.h"
+#include "core/motion/ready.h"
+#include "core/project/deliverable_kinds.h"
+#include "core/project/hand_over_edit.h"
+
+namespace dusk {
+namespace {
+QString words(const std::string& s) { return QString::fromStdString(s); }
+}  // namespace
+
+/// A thing as it is now begins to move: with a key at this moment.
+void MotionDrawer::keyThing(const std::string& place) {
+  const Thing thing = thingOf(place);
+  if (!valueOf(thing, session_.project())) return;
+  session_.editShot("let " + words(nameOf(thing, session_.project(), session_.shot())) + " move",
+                    [&](Shot& shot) { putKeyOf(shot, session_.project(), thing, session_.moment()); });
+}
+
+void MotionDrawer::fillMoveMenu(QMenu* menu) {
+  const Shot& shot = session_.shot();
+  const std::string own = "/shots/" + shot.id + "/";
+  menu->addSection("Set a key of");
+  const auto offer = [&](const QString& text, const std::string& place) {
+    menu->addAction(text, this, [this, place] { keyThing(place); })
+        ->setToolTip("As it is at this moment; go to another one, change it, and it moves");
+  };
+  if (const Placement* p = session_.placement(); p && session_.product()) {
+    offer(words(session_.product()->name), own + "placements/" + p->id + "/xM");
+    const std::string& part = session_.selectedPart();
+    if (!part.empty() && session_.product()->moves.contains(part))
+      offer("Part " + words(part.substr(part.rfind('/') + 1)), placeOfMove(session_.product()->id, part));
+  }
+  if (shot.backdrop.kind != BackdropKind::photo) offer("Camera", own + "backdrop");
+  if (shot.focus.on) offer("Focus", own + "focus");
+  if (!shot.surroundings.panorama.empty()) offer("The panorama's turn", own + "surroundings/turnDegrees");
+  if (const Lamp* lamp = byId(shot.lamps, session_.selectedLamp()))
+    offer(words(lamp->name), own + "lamps/" + lamp->id + "/powerEv");
+  for (const VariantAxis& axis : session_.base().axes)
+    menu->addAction("Variant: " + words(axis.name), this,
+                    [this, id = axis.id] {
+                      session_.editShot("let a variant change", [&](Shot& s) {
+                        const VariantAxis* of = byId(session_.base().axes, id);
+                        const VariantOption* now = of ? chosenOf(*of, s.choice) : nullptr;
+                        if (!now) return;
+                        s.choice[id] = now->id;
+                        Project shown = session_.project();
+                        session_.shotIn(shown).choice[id] = now->id;
+                        putKeyOf(s, shown, thingOf("/shots/" + s.id + "/choice/" + id), session_.moment());
+                      });
+                    })
+        ->setToolTip("The option that is chosen now; go to another moment and choose another");
+  menu->addSection("Ready made");
+  addReady(menu);
+}
+
+void MotionDrawer::addReady(QMenu* menu) {
+  const auto ready = [&](const QString& text, const QString& tip, bool can,
+                         std::function<void(Project&)> make) {
+    QAction* action = menu->addAction(
+        text, this, [this, text, make = std::move(make)] { session_.edit(text.toLower(), make); });
+    action->setToolTip(tip), action->setEnabled(can);
+  };
+  const Placement* p = session_.placement();
+  const auto placed = [this, id = p ? p->id : std::string()](Project& project) {
+    return byId(session_.shotIn(project).placements, id);
+  };
+  ready("Turn once round", "The product turns once, evenly; the film plays on", p,
+        [=, this](Project& project) {
+          if (const Placement* at = placed(project)) turnRound(session_.shotIn(project), Placement(*at));
+        });
+  ready("Slide in", "The product comes in from the side and stops where it stands", p,
+        [=, this](Project& project) {
+          Shot& shot = session_.shotIn(project);
+          if (const Placement* at = placed(project)) slideIn(shot, Placement(*at), shot.vantage.camera);
+        });
+  const std::string part = session_.selectedPart(),
+                    product = session_.product() ? session_.product()->id : "";
+  ready("Open and shut",
+        "The part in hand turns about its hinge, stays, and turns back; its hinge is told at Product",
+        session_.product() && session_.product()->moves.contains(part),
+        [=, this](Project& project) { openAndShut(project, session_.shotIndex(), product, part); });
+  ready("Camera goes round", "By 60°, and back", session_.shot().backdrop.kind != BackdropKind::photo,
+        [this](Project& project) { goRound(session_.shotIn(project), 60); });
+  QAction* falls = menu->addAction("Drop and settle", this, &MotionDrawer::drop);
+  falls->setToolTip(
+      "The product falls from where it is at this moment, onto the ground, stand-ins and what stands there; "
+      "lift it "
+      "first");
+  falls->setEnabled(p);
+}
+
+void MotionDrawer::drop() {
+  const Placement* p = session_.placement();
+  if (!p) return;
+  bench_.jobs.run<Drop>(
+      {"Letting it fall", "drop", Lane::incoming},
+      [project = session_.project(), shot = session_.shotIndex(), placement = *p, assets = session_.assets(),
+       from = session_.moment()](Progress&) {
+        return dropped(project, shot, placement,
+                       [&](const Product& product) { return assets->loadedModel(product); }, {from});
+      },
+      [this, placement = *p, shotId = session_.shot().id, from = session_.moment()](Drop& drop) {
+        session_.editShotOf(shotId, "drop and settle",
+                            [&](Shot& shot) { bake(shot, placement, drop, from); });
+        session_.say(
+            drop.rests
+                ? QString("It lies still after %1 s.")
+                      .arg(double(drop.pictures.size()) / session_.shot().motion.picturesPerSecond, 0, 'f', 1)
+                : QString("It does not come to rest within ten seconds: it rolls on, or falls off."),
+            !drop.rests);
+      });
+}
+
+void MotionDrawer::fillMoreMenu(QMenu* menu) {
+  const auto edit = [&](const QString& text, const QString& tip, std::function<void(Motion&)> how) {
+    QAction* action = menu->addAction(text, this, [this, text, how = std::move(how)] {
+      session_.editShot(text.toLower(), [&](Shot& shot) { how(shot.motion); });
+    });
+    action->setToolTip(tip);
+    return action;
+  };
+  edit("Stills show this moment", "Single pictures are handed over as it is now",
+       [at = session_.moment()](Motion& m) { m.stillAtSeconds = at; });
+  QAction* on =
+      edit("Plays on at its end", "GIF and WebP begin again", [](Motion& m) { m.loops = !m.loops; });
+  on->setCheckable(true), on->setChecked(session_.shot().motion.loops);
+  menu->addSeparator();
+  edit("Half as fast", "All keys and the film take twice as long", [](Motion& m) { stretch(m, 2); });
+  edit("Twice as fast", "All keys and the film take half as long", [](Motion& m) { stretch(m, 0.5); });
+  menu->addSeparator();
+  const auto film = [&](const QString& text, const QString& tip, DeliverableKind kind, bool numbered) {
+    menu->addAction(text, this,
+                    [this, kind, numbered] {
+                      session_.editShot("ask for a film", [&](Shot& shot) {
+                        const size_t at = addDeliverable(shot, kind, {});
+                        if (!numbered) return;
+                        std::string& name = shot.deliverables[at].fileName;
+                        name.insert(name.rfind('.'), std::string("-") + pictureWord);
+                      });
+                      emit filmWanted();
+                    })
+        ->setToolTip(tip);
+  };
+  film("Hand over as MP4", "One file more at the Hand over station", DeliverableKind::mp4, false);
+  film("Hand over as pictures", "A PNG of each, numbered", DeliverableKind::png, true);
+}
+
+}  // namespace dusk

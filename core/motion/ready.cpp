@@ -1,0 +1,75 @@
+#include "core/motion/ready.h"
+
+namespace dusk {
+namespace {
+using nlohmann::json;
+
+/// Keys of a place in place of those it had.
+MotionTrack& anew(Shot& shot, const std::string& place) {
+  MotionTrack& track = addTrack(shot.motion, place);
+  track.keys.clear(), track.loop = MotionLoop::once;
+  return track;
+}
+
+std::string placeOf(const Shot& shot, const Placement& p) {
+  return "/shots/" + shot.id + "/placements/" + p.id;
+}
+
+json valuesOf(const Placement& p) {
+  return {{"xM", p.xM},
+          {"yM", p.yM},
+          {"liftM", p.liftM},
+          {"turnDegrees", p.turnDegrees},
+          {"leanXDegrees", p.leanXDegrees},
+          {"leanYDegrees", p.leanYDegrees}};
+}
+
+}  // namespace
+
+void turnRound(Shot& shot, const Placement& placement) {
+  MotionTrack& track = anew(shot, placeOf(shot, placement));
+  json from = valuesOf(placement), to = from;
+  to["turnDegrees"] = placement.turnDegrees + 360;
+  track.keys = {{0, from.dump(), Easing::even}, {shot.motion.seconds, to.dump(), Easing::even}};
+  track.loop = MotionLoop::again, shot.motion.loops = true;
+}
+
+void slideIn(Shot& shot, const Placement& placement, const Camera& camera) {
+  // From where the camera sees it outside: as far to its side as it stands away from it.
+  const double away = (Vec3d(placement.xM, placement.yM, 0) - camera.position).length();
+  Vec3d side(camera.axes.x.x, camera.axes.x.y, 0);
+  side = side.length() > 1e-6 ? side.normalized() : Vec3d(1, 0, 0);
+  Placement from = placement;
+  const double half = camera.focalPx > 0 ? camera.width / 2.0 / camera.focalPx : 0.5;
+  from.xM -= side.x * away * half * 1.6, from.yM -= side.y * away * half * 1.6;
+  MotionTrack& track = anew(shot, placeOf(shot, placement));
+  track.keys = {{0, valuesOf(from).dump(), Easing::firm},
+                {std::min(1.5, shot.motion.seconds / 2), valuesOf(placement).dump(), Easing::gentle}};
+}
+
+void openAndShut(Project& project, size_t index, const std::string& productId, const std::string& part) {
+  Product* product = byId(project.products, productId);
+  if (!product) return;
+  Shot& shot = project.shots[index];
+  PartMove& move = product->moves[part];
+  const double open = move.turnDegrees != 0 ? move.turnDegrees : 90;
+  MotionTrack& track = anew(shot, placeOfMove(productId, part));
+  const auto turned = [&](double degrees) {
+    return json{{"turnDegrees", degrees}, {"shift", {move.shift.x, move.shift.y, move.shift.z}}}.dump();
+  };
+  const double s = shot.motion.seconds;
+  track.keys = {{0.1 * s, turned(0)}, {0.4 * s, turned(open)}, {0.6 * s, turned(open)}, {0.9 * s, turned(0)}};
+  shot.motion.loops = true;
+}
+
+void goRound(Shot& shot, double degrees) {
+  const double now = shot.backdrop.azimuthDegrees;
+  MotionTrack& track = anew(shot, "/shots/" + shot.id + "/backdrop/azimuthDegrees");
+  const double s = shot.motion.seconds;
+  track.keys = {{0, json(now - degrees / 2).dump()},
+                {s / 2, json(now + degrees / 2).dump()},
+                {s, json(now - degrees / 2).dump()}};
+  shot.motion.loops = true;
+}
+
+}  // namespace dusk

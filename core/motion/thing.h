@@ -1,0 +1,24 @@
+#pragma once
+#include <nlohmann/json.hpp>
+#include <optional>
+
+#include "core/project/project.h"
+
+namespace dusk {
+
+/// What moves as one: a placed product, a part that is moved, else a value by itself.
+struct Thing {
+  std::string place;
+  std::vector<std::string> values{};  ///< of a group, those that keys tell; empty: it is one value
+};
+Thing thingOf(const std::string& place);
+/// What keys tell of it, as it is in a project; nothing where it is not there.
+std::optional<nlohmann::json> valueOf(const Thing& thing, const Project& project);
+/// Whether something of a shot can move: it is seen, and is a value or a thing as above.
+bool canMove(const Project& project, const Shot& shot, const Thing& thing);
+/// What a place is called beside what moves: "Gauge", "Lid", "Camera", "Cream enamel: roughness".
+std::string nameOf(const Thing& thing, const Project& project, const Shot& shot);
+/// The place of a part that is moved.
+std::string placeOfMove(const std::string& productId, const std::string& part);
+
+}  // namespace dusk

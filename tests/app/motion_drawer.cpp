@@ -1,0 +1,294 @@
+#include "app/window/motion_drawer.h"
+
+#include "app/stations/deliver/delivery.h"
+#include "app/window/drawer.h"
+#include "app/window/motion_rows.h"
+#include "core/motion/edit.h"
+#include "core/motion/track.h"
+#include "demo_window.h"
+
+using namespace dusk;
+
+/// What moves, worked by hand: keys set and dragged, easings chosen, a way bent in the picture, a fall,
+/// playing.
+class TestMotionDrawer : public DemoWindow {
+  Q_OBJECT
+  MotionRows& rows() { return window_->motion().rows(); }
+  const Motion& motion() { return session().base().shots[0].motion; }
+  const MotionTrack& track(size_t i = 0) { return motion().tracks[i]; }
+  std::string placed() { return "/shots/" + shot().id + "/placements/" + shot().placements[0].id; }
+  QPoint sun(size_t key, size_t of = 0) { return rows().sunAt(track(of), key).toPoint(); }
+  QPoint atTime(double seconds, int y) { return {int(std::lround(rows().xOf(seconds))), y}; }
+  void open() {
+    window_->drawer().open("Motion");
+    QTest::qWait(50);
+  }
+  /// Chooses an entry of a menu button by hand.
+  void choose(const QString& menuButton, const QString& entry) {
+    QMenu* menu = button(menuButton)->menu();
+    emit menu->aboutToShow();
+    for (QAction* action : menu->actions())
+      if (action->text() == entry) {
+        QVERIFY2(action->isEnabled(), qPrintable(entry));
+        return action->trigger();
+      }
+    QFAIL(qPrintable("no " + entry));
+  }
+  /// Slides the product by half a metre in two seconds: by two keys.
+  void slide() {
+    open();
+    choose("Move", QString::fromStdString(session().product()->name));
+    QTest::mouseClick(&rows(), Qt::LeftButton, {}, atTime(2, 5));
+    session().editShot("slide", [](Shot& s) { s.placements[0].xM += 0.5; });
+  }
+
+ private slots:
+  void initTestCase() { copyDemo(); }
+  void init() {
+    openDemo();
+    QVERIFY(waitForSamples(1));
+  }
+  void cleanup() { window_.reset(); }
+
+  void keysAreSetByChangingWhatIsSeen();
+  void keysAreDragged();
+  void easingsAreChosen();
+  void keysAreCopiedAndSpread();
+  void theWayIsBentInThePicture();
+  void whatIsChangedBeginsToMove();
+  void itFalls();
+  void itPlays();
+  void aFilmIsHandedOver();
+  void scrubbingFollows();
+};
+
+void TestMotionDrawer::keysAreSetByChangingWhatIsSeen() {
+  const double stood = shot().placements[0].xM;
+  slide();
+  QCOMPARE(session().moment(), 2.0);
+  QCOMPARE(motion().tracks.size(), size_t(1));
+  QCOMPARE(track().at, placed());
+  QCOMPARE(track().keys.size(), size_t(2));
+  QCOMPARE(session().base().shots[0].placements[0].xM, stood);  // where it lies without moving
+  // The product is where it is then, and the picture follows.
+  QTest::keyClick(&rows(), Qt::Key_Home);
+  QCOMPARE(session().moment(), 0.0);
+  QCOMPARE(shot().placements[0].xM, stood);
+  QVERIFY(waitForSamples(2));
+  const QImage first = picture().frame()->picture;
+  QTest::mouseClick(&rows(), Qt::LeftButton, {}, atTime(2, 5));
+  QCOMPARE(shot().placements[0].xM, stood + 0.5);
+  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->picture != first; }, 30'000));
+  // By the arrows a picture at a time; with Ctrl from key to key.
+  QTest::keyClick(&rows(), Qt::Key_Left);
+  QVERIFY(std::abs(session().moment() - (2 - 1 / 24.0)) < 1e-9);
+  QTest::keyClick(&rows(), Qt::Key_Left, Qt::ControlModifier);
+  QCOMPARE(session().moment(), 0.0);
+  // Undo as ever: the key, then that it moves at all.
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QCOMPARE(track().keys.size(), size_t(1));
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(motion().tracks.empty());
+  QVERIFY(rows().accessibleName().contains("Nothing yet"));
+}
+
+void TestMotionDrawer::keysAreDragged() {
+  slide();
+  const size_t steps = session().history().undoText().size();
+  drag(rows(), sun(1), atTime(1, sun(1).y()));
+  QVERIFY2(std::abs(track().keys[1].seconds - 1) < 0.06,
+           qPrintable(QString::number(track().keys[1].seconds)));
+  QCOMPARE(std::round(track().keys[1].seconds * 24), track().keys[1].seconds * 24);  // on a whole picture
+  QVERIFY(steps > 0);
+  // Past the other one: they change places, and one undo brings all back.
+  drag(rows(), sun(0), atTime(2.5, sun(0).y()));
+  QVERIFY(track().keys[1].seconds > 2.4);
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QCOMPARE(track().keys[0].seconds, 0.0);
+  // By keys, a picture at a time, and away.
+  QTest::mouseClick(&rows(), Qt::LeftButton, {}, sun(1));
+  const double before = track().keys[1].seconds;
+  QTest::keyClick(&rows(), Qt::Key_Right, Qt::ShiftModifier);
+  QVERIFY(std::abs(track().keys[1].seconds - before - 1 / 24.0) < 1e-9);
+  QTest::keyClick(&rows(), Qt::Key_Delete);
+  QCOMPARE(track().keys.size(), size_t(1));
+  // A double click in a row sets one.
+  QTest::mouseDClick(&rows(), Qt::LeftButton, {}, atTime(2.5, sun(0).y() + 3));
+  QTest::qWait(20);
+  QTest::keyClick(&rows(), Qt::Key_Return);
+  QVERIFY(track().keys.size() >= 2);
+}
+
+void TestMotionDrawer::easingsAreChosen() {
+  slide();
+  const QRect chip = rows().chipAt(track(), 0);
+  QVERIFY(!chip.isNull());
+  QTest::mouseClick(&rows(), Qt::LeftButton, {}, chip.center());
+  QTest::qWait(20);
+  auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+  QVERIFY(menu);
+  for (QAction* action : menu->actions())
+    if (action->text().startsWith("own")) action->trigger();
+  menu->close();
+  QCOMPARE(track().keys[0].easing, Easing::own);
+  // Its handles are pulled: the first to the middle of the way.
+  const QPointF a = rows().sunAt(track(), 0), b = rows().sunAt(track(), 1);
+  const auto& h = track().keys[0].handles;
+  const QPointF handle(a.x() + h[0] * (b.x() - a.x()), a.y() + h[1] * (b.y() - a.y()));
+  drag(rows(), handle.toPoint(), ((a + b) / 2).toPoint());
+  QVERIFY(std::abs(track().keys[0].handles[0] - 0.5) < 0.05);
+  QVERIFY(std::abs(track().keys[0].handles[1] - 0.5) < 0.15);
+  QVERIFY(std::abs(track().keys[0].handles[2] - 0.6) < 1e-9);
+}
+
+void TestMotionDrawer::keysAreCopiedAndSpread() {
+  slide();
+  rows().setFocus();
+  QTest::keySequence(&rows(), QKeySequence::SelectAll);
+  QTest::keySequence(&rows(), QKeySequence::Copy);
+  QVERIFY(QGuiApplication::clipboard()->text().contains("gentleDuskKeys"));
+  QTest::mouseClick(&rows(), Qt::LeftButton, {}, atTime(1, 5));
+  QTest::keySequence(&rows(), QKeySequence::Paste);
+  QCOMPARE(track().keys.size(), size_t(4));
+  QVERIFY(std::abs(track().keys[3].seconds - 3) < 0.05);
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  // With Ctrl, keys are spread from the first on.
+  QTest::keySequence(&rows(), QKeySequence::SelectAll);
+  drag(rows(), sun(1), atTime(3, sun(1).y()), Qt::ControlModifier);
+  QCOMPARE(track().keys[0].seconds, 0.0);
+  QVERIFY(std::abs(track().keys[1].seconds - 3) < 0.06);
+  choose("More", "Twice as fast");
+  QVERIFY(std::abs(track().keys[1].seconds - 1.5) < 0.03);
+  QCOMPARE(motion().seconds, 1.5);
+  QVERIFY(session().moment() <= 1.5);
+  // Nothing that fits: said, and nothing done.
+  QGuiApplication::clipboard()->setText("words");
+  QTest::keySequence(&rows(), QKeySequence::Paste);
+  QCOMPARE(track().keys.size(), size_t(2));
+}
+
+void TestMotionDrawer::theWayIsBentInThePicture() {
+  slide();
+  QTest::keyClick(&rows(), Qt::Key_Home);
+  window_->session().setStation(Station::blend);  // whatever the station
+  QTest::qWait(30);
+  const auto seen = picture().path().sunAt(1);
+  QVERIFY(seen);
+  const Vec2d to = *seen + Vec2d(-60, 20);
+  drag(picture(), onScreen(*seen), onScreen(to));
+  const auto now = picture().path().sunAt(1);
+  QVERIFY2((*now - to).length() < 4, qPrintable(QString("%1 %2").arg(now->x - to.x).arg(now->y - to.y)));
+  QCOMPARE(track().keys.size(), size_t(2));
+  QVERIFY(picture().path().speed() >= 0);
+  // Escape makes a drag not have been.
+  const std::string kept = track().keys[1].to;
+  QTest::mousePress(&picture(), Qt::LeftButton, {}, onScreen(*now));
+  move(picture(), onScreen(*now + Vec2d(80, 0)));
+  QVERIFY(track().keys[1].to != kept);
+  QTest::keyClick(&picture(), Qt::Key_Escape);
+  QTest::mouseRelease(&picture(), Qt::LeftButton, {}, onScreen(*now));
+  QCOMPARE(track().keys[1].to, kept);
+  // With another drawer it is out of the way.
+  window_->drawer().open("Proofs");
+  QVERIFY(picture().cursor().shape() != Qt::BlankCursor);
+}
+
+void TestMotionDrawer::whatIsChangedBeginsToMove() {
+  open();
+  const double fNumber = shot().focus.fNumber;
+  QTest::mouseClick(button("Begin to move"), Qt::LeftButton);
+  QVERIFY(session().recordsKeys());
+  QTest::mouseClick(&rows(), Qt::LeftButton, {}, atTime(3, 5));
+  session().editShot("focus", [](Shot& s) { s.focus.fNumber = 2; });
+  QCOMPARE(motion().tracks.size(), size_t(1));
+  QCOMPARE(session().base().shots[0].focus.fNumber, fNumber);
+  QTest::mouseClick(button("Begin to move"), Qt::LeftButton);
+  session().editShot("samples", [](Shot& s) { s.blend.exposureEv = 0.5; });
+  QCOMPARE(motion().tracks.size(), size_t(1));
+  QCOMPARE(session().base().shots[0].blend.exposureEv, 0.5);
+  // Saved and opened again, it stands at the still's moment.
+  choose("More", "Stills show this moment");
+  QVERIFY(session().save(session().file()));
+  const double at = session().moment();
+  window_.reset();
+  openDemo();
+  QCOMPARE(session().moment(), at);
+  QCOMPARE(shot().focus.fNumber, 2.0);
+  copyDemo();  // for those that come after
+}
+
+void TestMotionDrawer::itFalls() {
+  open();
+  session().editShot("lift",
+                     [](Shot& s) { s.placements[0].liftM = 0.15, s.placements[0].leanXDegrees = 25; });
+  choose("Move", "Drop and settle");
+  QVERIFY(QTest::qWaitFor([&] { return !motion().tracks.empty(); }, 30'000));
+  QVERIFY(track().keys.size() > 8);
+  QTest::keyClick(&rows(), Qt::Key_End);
+  session().setMoment(track().keys.back().seconds);
+  QVERIFY(std::abs(shot().placements[0].liftM) < 0.001);
+  session().setMoment(0);
+  QVERIFY(std::abs(shot().placements[0].liftM - 0.15) < 1e-9);
+}
+
+void TestMotionDrawer::itPlays() {
+  slide();
+  QTest::keyClick(&rows(), Qt::Key_Home);
+  QTest::keyClick(window_.get(), Qt::Key_F5);
+  QVERIFY(window_->motion().isPlaying());
+  QSet<double> moments;
+  QElapsedTimer time;
+  time.start();
+  while (time.elapsed() < 1500) {
+    QTest::qWait(5);
+    moments.insert(session().moment());
+  }
+  qInfo() << "pictures a second while it plays:" << moments.size() / (time.elapsed() / 1000.0);
+  QVERIFY(moments.size() > 3);
+  QTest::mouseClick(button("Stop"), Qt::LeftButton);
+  QVERIFY(!window_->motion().isPlaying());
+  const double stays = session().moment();
+  QTest::qWait(300);
+  QCOMPARE(session().moment(), stays);
+  // To scrub stops it, too.
+  window_->motion().play(true);
+  QTest::mouseClick(&rows(), Qt::LeftButton, {}, atTime(0.5, 5));
+  QVERIFY(!window_->motion().isPlaying());
+  QVERIFY(std::abs(session().moment() - 0.5) < 0.05);
+}
+
+void TestMotionDrawer::aFilmIsHandedOver() {
+  slide();
+  session().editShot("short", [](Shot& s) {
+    s.motion.seconds = 0.125, s.render.samples = 1;
+    s.deliverables.clear(), s.backdrop = s.backdrop;
+  });
+  choose("More", "Hand over as MP4");
+  QCOMPARE(session().station(), Station::deliver);
+  QCOMPARE(shot().deliverables.size(), size_t(1));
+  QCOMPARE(shot().deliverables[0].kind, DeliverableKind::mp4);
+  const QString out = folder_.filePath("film");
+  QSignalSpy delivered(window_.get(), &MainWindow::delivered);
+  window_->deliverInto(out);
+  QVERIFY(delivered.wait(300'000));
+  QVERIFY(delivered[0][0].toBool());
+  QCOMPARE(QDir(out).entryList({"*.mp4"}).size(), 1);
+}
+
+void TestMotionDrawer::scrubbingFollows() {
+  slide();
+  // The window's own share of going to another moment.
+  std::vector<double> spent;
+  for (int i = 0; i < 40; ++i) {
+    QElapsedTimer time;
+    time.start();
+    session().setMoment(i / 24.0);
+    spent.push_back(double(time.nsecsElapsed()) / 1e6);
+  }
+  std::sort(spent.begin(), spent.end());
+  qInfo() << "the window's thread for another moment, ms: median" << spent[20] << "worst" << spent.back();
+  QVERIFY(spent[20] < 60);
+}
+
+QTEST_MAIN(TestMotionDrawer)
+#include "motion_drawer.moc"
