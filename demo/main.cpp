@@ -18,7 +18,7 @@ int main(int argc, char** argv) {
   int samples = 64, width = 2048;
   app.add_option("what", what,
                  "product, mini, plate, panorama, campaign, used, jar, jars, boathouse, slipway, more, "
-                 "lights or shelf")
+                 "lights, colours, plinths, settling or shelf")
       ->required();
   app.add_option("folder", folder, "where to")->required();
   app.add_option("--samples", samples, "per pixel");
@@ -42,6 +42,7 @@ int main(int argc, char** argv) {
       : what == "lights"    ? dusk::demo::writeLightSets(folder)
       : what == "colours"   ? dusk::demo::writeColours(folder)
       : what == "plinths"   ? dusk::demo::writePlinths(folder)
+      : what == "settling"  ? dusk::demo::writeSettling(folder)
       : what == "shelf"     ? dusk::demo::writeShelf(folder, width)
                             : dusk::Error{"Nothing is called " + what + "."};
   if (!outcome) {

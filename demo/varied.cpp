@@ -2,6 +2,8 @@
 #include "demo/varied.h"
 
 #include "core/assets/asset_store.h"
+#include "core/motion/drop.h"
+#include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 #include "core/set/furnish.h"
 #include "core/surface/library.h"
@@ -59,6 +61,49 @@ Outcome writePlinths(const fs::path& folder) {
   if (!furnish(p, 0, recipe, *light)) return Error{"There is no set called " + recipe.kind + "."};
   shot.deliverables = {{DeliverableKind::png, "plinths.png"}};
   return saveProject(p, folder / "plinths.dusk");
+}
+
+Outcome writeSettling(const fs::path& folder) {
+  auto project = loadProject(folder / "brackwater.dusk");
+  if (!project) return project.error();
+  Project& p = *project;
+  p.name = "Brackwater, settling";
+  Shot& shot = p.shots.front();
+  p.shots.resize(1);
+  AssetStore assets(folder);
+  Progress progress;
+  const auto model = assets.model(p.products[0], progress);
+  if (!model) return model.error();
+  // Let go a hand's breadth above the quay, a little askew.
+  Placement hung = shot.placements[0];
+  hung.liftM = 0.11, hung.leanXDegrees = 9, hung.leanYDegrees = -6;
+  const auto drop = dropped(p, 0, hung, [&](const Product&) { return *model; }, {0, 0.25, 0.7, 3});
+  if (!drop) return drop.error();
+  shot.motion.seconds = 3;
+  bake(shot, hung, *drop, 0);
+  shot.motion.seconds = 3;
+  std::erase_if(shot.motion.tracks[0].keys, [](const MotionKey& key) { return key.seconds > 3; });
+  // The tide comes in, and the lid opens.
+  Product& product = p.products[0];
+  const std::string gauge = "Brackwater tide gauge/";
+  const auto turns = [&](const std::string& part, const Vec3d& pivot, const Vec3d& axis, double from,
+                         double to, double degrees, Easing easing) {
+    product.moves[gauge + part] = {pivot, axis};
+    MotionTrack& track = addTrack(shot.motion, placeOfMove(product.id, gauge + part));
+    const auto turned = [](double d) {
+      return nlohmann::json{{"turnDegrees", d}, {"shift", {0.0, 0.0, 0.0}}}.dump();
+    };
+    track.keys = {{from, turned(0), easing}, {to, turned(degrees), easing}};
+  };
+  // In the gauge's own millimetres (see product.cpp).
+  turns("Dial/Pointer", {0, -46, 142}, {0, 1, 0}, 1.1, 2.9, 95, Easing::gentle);
+  // The handle stands on the lid.
+  for (const char* part : {"Housing/Lid", "Handle"})
+    turns(part, {0, 59, 228}, {1, 0, 0}, 1.4, 2.4, -72, Easing::overshoot);
+  shot.deliverables = {usualOf(DeliverableKind::mp4, "brackwater-settling"),
+                       usualOf(DeliverableKind::png, "brackwater-settled")};
+  shot.motion.stillAtSeconds = 2.75;
+  return saveProject(p, folder / "brackwater-settling.dusk");
 }
 
 }  // namespace dusk::demo

@@ -19,6 +19,8 @@ Desk* makeRenderDesk(Workbench& bench);
 Desk* makeBlendDesk(Workbench& bench);
 Desk* makeDeliverDesk(Workbench& bench);
 
+/// Picks parts, and where there is no photo takes the camera in hand.
+std::unique_ptr<Tool> makePlateTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeVantageTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeProductTool(PictureView& view, Workbench& bench);
 std::unique_ptr<Tool> makeSurfaceTool(PictureView& view, Workbench& bench);

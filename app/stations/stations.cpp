@@ -7,7 +7,7 @@ namespace dusk {
 namespace {
 
 const StationInfo table[] = {
-    {Station::plate, "Plate", "choose the photograph", plateStatus, makePlateDesk, makePartTool},
+    {Station::plate, "Plate", "choose the photograph", plateStatus, makePlateDesk, makePlateTool},
     {Station::vantage, "Vantage", "find the camera that took it", vantageStatus, makeVantageDesk,
      makeVantageTool},
     {Station::product, "Product", "bring the product in and stand it on the ground", productStatus,

@@ -96,4 +96,25 @@ void paintHint(QPainter& painter, const QWidget& view, const QString& hint) {
   painter.drawRect(view.rect().adjusted(0, 0, -1, -1));
 }
 
+void paintFraming(QPainter& painter, const QRectF& picture, Framing framing) {
+  std::vector<QLineF> lines;
+  const auto at = [&](double x, double y) {
+    return QPointF(picture.x() + x * picture.width(), picture.y() + y * picture.height());
+  };
+  const auto across = [&](double share) {
+    lines.push_back({at(share, 0), at(share, 1)}), lines.push_back({at(0, share), at(1, share)});
+  };
+  if (framing == Framing::thirds) across(1 / 3.0), across(2 / 3.0);
+  if (framing == Framing::middle) across(0.5);
+  painter.setBrush(Qt::NoBrush);
+  // Dark under light: seen on any picture.
+  for (const QPen& pen : {QPen(QColor(0, 0, 0, 90), 2.5), QPen(QColor(255, 255, 255, 150), 1)}) {
+    painter.setPen(pen);
+    for (const QLineF& line : lines) painter.drawLine(line);
+    if (framing == Framing::borders)
+      for (const double share : {0.05, 0.1})
+        painter.drawRect(QRectF(at(share, share), at(1 - share, 1 - share)));
+  }
+}
+
 }  // namespace dusk

@@ -19,6 +19,11 @@ void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform&
 
 QPointF toPoint(const Vec2d& v);
 
+/// Lines to frame by, over the picture: none, thirds, the middle, or borders of 5 and 10 % inside which a
+/// picture that is trimmed or shown on a screen stays whole.
+enum class Framing { none, thirds, middle, borders };
+void paintFraming(QPainter& painter, const QRectF& picture, Framing framing);
+
 /// Grid spacing, metres, that shows some ten lines across the ground near the middle.
 double gridSpacing(const Camera& camera);
 /// One line near a view's lower border that says what can be done, and the rim that says the keyboard works

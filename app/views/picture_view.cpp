@@ -56,6 +56,11 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
 
 PictureView::~PictureView() = default;
 
+void PictureView::setFraming(Framing framing) {
+  framing_ = framing;
+  update();
+}
+
 void PictureView::setPathShown(bool shown) {
   pathShown_ = shown;
   update();
@@ -242,6 +247,7 @@ void PictureView::paintEvent(QPaintEvent*) {
   if (frame_) paintFrame(painter, t);
   if (!bare_) {
     painter.setRenderHint(QPainter::Antialiasing);
+    paintFraming(painter, t.mapRect(QRectF(QPointF(0, 0), plateSize())), framing_);
     tool().paint(painter);
     if (pathShown_) path_->paint(painter);
     if (!dropPart_.empty()) {

@@ -4,6 +4,7 @@
 
 #include "app/document/step_run.h"
 #include "app/preview/preview.h"
+#include "app/views/camera_overlay.h"
 #include "app/views/drag_view.h"
 #include "app/views/motion_path.h"
 #include "app/views/tool.h"
@@ -56,6 +57,8 @@ class PictureView : public DragView {
   void setGridShown(bool shown);
   bool gridShown() const { return grid_; }
   void setSurround(const QColor& colour);
+  void setFraming(Framing framing);
+  Framing framing() const { return framing_; }
   /// The way of what moves, with its keys to be dragged, over whatever the station shows.
   void setPathShown(bool shown);
   const MotionPath& path() const { return *path_; }
@@ -112,6 +115,7 @@ class PictureView : public DragView {
   std::array<std::unique_ptr<Tool>, stationCount> tools_;
   std::unique_ptr<MotionPath> path_;
   bool pathShown_ = false;
+  Framing framing_ = Framing::none;
   double zoom_ = 1;
   QPointF pan_{0, 0};
   QPointF panFrom_;

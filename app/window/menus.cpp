@@ -93,6 +93,23 @@ void MainWindow::buildViewMenu() {
     action->setChecked(surrounds->actions().isEmpty());
     surrounds->addAction(action);
   }
+  auto* framing = view->addMenu("Lines to frame by");
+  auto* framings = new QActionGroup(this);
+  const struct {
+    const char *name, *tip;
+    Framing framing;
+  } lines[] = {
+      {"None", "The picture alone", Framing::none},
+      {"Thirds", "Both ways", Framing::thirds},
+      {"Middle", "Both ways", Framing::middle},
+      {"Borders", "5 and 10 %: what lies inside is safe when the picture is trimmed", Framing::borders}};
+  for (const auto& each : lines) {
+    QAction* action =
+        item(framing, each.name, {}, each.tip, [this, f = each.framing] { picture_->setFraming(f); });
+    action->setCheckable(true);
+    action->setChecked(framings->actions().isEmpty());
+    framings->addAction(action);
+  }
   view->addSeparator();
   item(view, "Cast", QKeySequence("F9"), "Folds the cast away and back",
        [this] { cast_->setVisible(!cast_->isVisible()); });

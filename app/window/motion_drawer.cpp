@@ -104,7 +104,13 @@ NumberField* MotionDrawer::field(QWidget* to, const QString& label, const QStrin
     session_.editShot(
         "change " + label.toLower(), [&](Shot& shot) { set(shot.motion, value); }, number->gesture());
   });
-  to->layout()->addWidget(number);
+  auto* column = new QVBoxLayout;
+  column->setSpacing(0);
+  auto* caption = new ScrubLabel(label, number);
+  caption->setFont(look::small());
+  column->addWidget(caption);
+  column->addWidget(number);
+  static_cast<QHBoxLayout*>(to->layout())->addLayout(column);
   refreshers_.push_back([this, number, get] {
     const QSignalBlocker quiet(number);
     number->setValue(get(session_.shot().motion));
@@ -121,7 +127,7 @@ QWidget* MotionDrawer::buildLengths() {
       holder, "Length", "of the whole film", "s", 0.1, 3600, 2, [](const Motion& m) { return m.seconds; },
       [](Motion& m, double v) { m.seconds = v; });
   field(
-      holder, "Pictures a second", "25 for television, 24 for cinema", "/s", 1, 240, 0,
+      holder, "Pictures", "in a second: 25 for television, 24 for cinema", "/s", 1, 240, 0,
       [](const Motion& m) { return m.picturesPerSecond; },
       [](Motion& m, double v) { m.picturesPerSecond = int(std::lround(v)); });
   field(

@@ -58,7 +58,7 @@ void MotionRows::refresh() {
 void MotionRows::say() {
   QString text = "What moves. ";
   if (const MotionTrack* now = row()) {
-    text += QString::fromStdString(nameOf(thingOf(now->at), session_.base(), session_.shot()));
+    text += QString::fromStdString(nameOf(thingOf(*now), session_.base(), session_.shot()));
     text += QString(", %1 keys").arg(now->keys.size());
   } else {
     text += "Nothing yet";
@@ -166,7 +166,7 @@ const MotionTrack* MotionRows::rowUnder(double y) const {
 void MotionRows::addKey() {
   const MotionTrack* now = row();
   if (!now) return;
-  const Thing thing = thingOf(now->at);
+  const Thing thing = thingOf(*now);
   session_.editShot("set a key",
                     [&](Shot& shot) { putKeyOf(shot, session_.project(), thing, session_.moment()); });
   const MotionTrack* after = row();

@@ -84,12 +84,13 @@ void MotionRows::paintRow(QPainter& p, const MotionTrack& track) {
   under.lineTo(to, ground), under.lineTo(from, ground), under.closeSubpath();
   p.fillPath(under, hill);
   p.setPen(QPen(here ? look::text : look::muted, 1.2));
+  p.setBrush(Qt::NoBrush);
   p.drawPath(line);
   p.setPen(QPen(land, 1));
   p.drawLine(QPointF(from - 8, ground), QPointF(width() - 8, ground));
   p.setPen(here ? look::ember : look::text);
   p.setFont(look::small());
-  const QString name = QString::fromStdString(nameOf(thingOf(track.at), session_.base(), session_.shot()));
+  const QString name = QString::fromStdString(nameOf(thingOf(track), session_.base(), session_.shot()));
   const QString more = track.loop == MotionLoop::again          ? "  again and again"
                        : track.loop == MotionLoop::backAndForth ? "  back and forth"
                                                                 : "";
@@ -126,7 +127,7 @@ void MotionRows::paintSuns(QPainter& p, const MotionTrack& track) {
         held != held_.end() && std::find(held->second.begin(), held->second.end(), i) != held->second.end();
     // Keys of every picture are a row of sparks.
     const bool dense =
-        at.x() - before < 7 || (i + 1 < track.keys.size() && sunAt(track, i + 1).x() - at.x() < 7);
+        at.x() - before < 14 || (i + 1 < track.keys.size() && sunAt(track, i + 1).x() - at.x() < 14);
     before = at.x();
     const double r = chosen ? 5 : dense ? 1.8 : 4;
     p.setPen(QPen(chosen ? look::text : look::ember, chosen ? 1.5 : 1.2));

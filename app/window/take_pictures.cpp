@@ -51,6 +51,12 @@ void showVaried(MainWindow& window, const std::function<void(int)>& ready,
   take("variants");
   window.showView(MainWindow::View::picture);
   session.dropJournal();
+  if (!session.open(folder / "brackwater-settling.dusk")) return;
+  session.setStation(Station::product);
+  window.drawer().open("Motion");
+  session.setMoment(0.25);
+  ready(24);
+  take("motion");
   if (!session.open(folder.parent_path() / "jar/plinths.dusk")) return;
   session.setStation(Station::plate);
   window.drawer().open("Proofs");

@@ -22,16 +22,6 @@ std::optional<std::array<float, 3>> codesOf(const std::string& hex) {
   return codes;
 }
 
-Camera handCamera(const Backdrop& b, int width, int height) {
-  const double a = radians(b.azimuthDegrees);
-  const Vec3d position(-std::sin(a) * b.distanceM, -std::cos(a) * b.distanceM, b.cameraHeightM);
-  const double focal = focalPxFromMm35(b.focalMm35, width, height);
-  const Camera camera = lookAt(width, height, focal, position, {0, 0, b.aimHeightM});
-  if (b.kind != BackdropKind::panorama) return camera;
-  const Vec3d there(0, 0, b.cameraHeightM);
-  return lookAt(width, height, focal, there, there + camera.axes.z);
-}
-
 Photo backdropPhoto(const Backdrop& b, const Camera& camera, const Lights& lights) {
   Photo photo;
   Picture picture = Picture::rgb(camera.width, camera.height);

@@ -2,6 +2,7 @@
 #include <array>
 #include <optional>
 
+#include "core/light/hand_camera.h"
 #include "core/light/lights.h"
 #include "core/picture/photo.h"
 #include "core/project/project.h"
@@ -16,11 +17,6 @@ std::optional<std::array<float, 3>> codesOf(const std::string& hex);
 inline bool isEven(const Backdrop& backdrop) {
   return backdrop.kind == BackdropKind::plain || backdrop.kind == BackdropKind::gradient;
 }
-
-/// The camera that a backdrop sets by hand, for a picture of that size: it looks at a point over the world's
-/// origin. A panorama is right from where it was taken only: its camera stands over the origin itself and
-/// looks the same way.
-Camera handCamera(const Backdrop& backdrop, int width, int height);
 
 /// What lies behind the products where there is no photo. A plain or graded one holds the exact code values;
 /// one made of the panorama (`lights`) is scene-linear: far away what is above the ground, and the ground as

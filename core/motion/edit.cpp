@@ -108,7 +108,7 @@ void put(Motion& motion, MotionTrack& track, double at, const json& value) {
 bool tells(const MotionTrack& track, const std::string& place) {
   if (isWithin(track.at, place)) return true;
   if (!isWithin(place, track.at)) return false;
-  const Thing thing = thingOf(track.at);
+  const Thing thing = thingOf(track);
   return thing.values.empty() ||
          std::any_of(thing.values.begin(), thing.values.end(),
                      [&](const std::string& v) { return isWithin(place, track.at + "/" + v); });
@@ -131,7 +131,7 @@ class Keying {
   void keyWhatMoves() {
     for (MotionTrack& track : motion_.tracks) {
       if (!axisOf(track, *byId(wanted_.shots, shotId_)).empty()) continue;  // see keyChoice()
-      const Thing thing = thingOf(track.at);
+      const Thing thing = thingOf(track);
       const auto now = valueOf(thing, wanted_);
       const MotionTrack* before = byId(byId(shown_.shots, shotId_)->motion.tracks, track.id);
       const bool isAsBefore = before && before->keys == track.keys;  // else the edit was of its keys

@@ -22,9 +22,9 @@ Thing thingOf(const std::string& place) {
     return slashes.size() == 4 || std::find(values.begin(), values.end(), token(3)) != values.end();
   };
   if (token(0) == "shots" && token(2) == "backdrop" &&
-      among({"azimuthDegrees", "distanceM", "cameraHeightM", "aimHeightM", "focalMm35"}))
+      among({"azimuthDegrees", "distanceM", "cameraHeightM", "aimHeightM", "focalMm35", "aimXM", "aimYM"}))
     return {place.substr(0, slashes[3]),
-            {"azimuthDegrees", "distanceM", "cameraHeightM", "aimHeightM", "focalMm35"}};
+            {"azimuthDegrees", "distanceM", "cameraHeightM", "aimHeightM", "focalMm35", "aimXM", "aimYM"}};
   if (token(0) == "shots" && token(2) == "focus" && among({"distanceM", "fNumber"}))
     return {place.substr(0, slashes[3]), {"distanceM", "fNumber"}};
   if (slashes.size() > 4 && token(2) == "lamps")
@@ -36,6 +36,11 @@ Thing thingOf(const std::string& place) {
   if (slashes.size() > 4 && token(0) == "products" && token(2) == "moves")
     return {place.substr(0, slashes[4]), {"turnDegrees", "shift"}};
   return {place, {}};
+}
+
+Thing thingOf(const MotionTrack& track) {
+  Thing thing = thingOf(track.at);
+  return thing.place == track.at ? thing : Thing{track.at, {}};
 }
 
 std::optional<json> valueOf(const Thing& thing, const Project& project) {

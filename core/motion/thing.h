@@ -12,6 +12,8 @@ struct Thing {
   std::vector<std::string> values{};  ///< of a group, those that keys tell; empty: it is one value
 };
 Thing thingOf(const std::string& place);
+/// What a track moves: all of such a thing, or the one value that it is of.
+Thing thingOf(const MotionTrack& track);
 /// What keys tell of it, as it is in a project; nothing where it is not there.
 std::optional<nlohmann::json> valueOf(const Thing& thing, const Project& project);
 /// Whether something of a shot can move: it is seen, and is a value or a thing as above.

@@ -7,7 +7,7 @@ namespace dusk {
 enum class BackdropKind { photo, plain, gradient, panorama };
 
 /// What the picture is made on where that is no photo. Colours are the code values that are delivered,
-/// "#rrggbb". The camera is then set by hand: it looks at a point over the origin.
+/// "#rrggbb". The camera is then set by hand: it looks at a point.
 struct Backdrop {
   BackdropKind kind = BackdropKind::photo;
   std::string colour = "#ffffff", upper = "#ffffff";  ///< of the gradient: at the lower and the upper border
@@ -16,6 +16,8 @@ struct Backdrop {
   double azimuthDegrees = 0;  ///< the way the camera looks, clockwise from +Y
   double sweepRadiusM = 0;    ///< of the bend between floor and wall; 0: the floor has no end
   double sweepBehindM = 1;    ///< how far behind the origin the wall stands
+  double aimXM = 0, aimYM = 0;      ///< the spot over which it looks at that height, and is away from
+  bool uprightsStraight = false;  ///< it looks level, and its lens is shifted to where it looks
   bool operator==(const Backdrop&) const = default;
 };
 

@@ -143,7 +143,7 @@ DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevation
 DUSK_FIELDS(StandIn, id, name, kind, positionM, sizeM, turnDegrees, leanDegrees, on, catches, blocks, gloss,
             glossRoughness, glossIor)
 DUSK_FIELDS(Backdrop, kind, colour, upper, width, height, focalMm35, cameraHeightM, distanceM, aimHeightM,
-            azimuthDegrees, sweepRadiusM, sweepBehindM)
+            azimuthDegrees, sweepRadiusM, sweepBehindM, aimXM, aimYM, uprightsStraight)
 DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
 DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor, reach, reachFromM, reachToM)
 DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)

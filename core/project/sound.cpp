@@ -212,6 +212,7 @@ void look(Check& c, const Backdrop& b) {
   c.in("backdrop's focal length", b.focalMm35, 0.1, 100'000),
       c.in("camera height", b.cameraHeightM, -far, far);
   c.in("camera distance", b.distanceM, tiny, far), c.in("aim height", b.aimHeightM, -far, far);
+  c.in("place it looks at", Vec2d(b.aimXM, b.aimYM), -far, far);
   c.in("backdrop's azimuth", b.azimuthDegrees, -turns, turns);
   c.in("sweep's radius", b.sweepRadiusM, 0, far), c.in("sweep's distance", b.sweepBehindM, -far, far);
 }

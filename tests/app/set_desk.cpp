@@ -50,6 +50,7 @@ class TestSetDesk : public DemoWindow {
   void aSetIsGivenAndTaken();
   void theDieAndTheSliders();
   void aPieceIsDraggedIn();
+  void theCameraIsTakenInHand();
 };
 
 void TestSetDesk::aSetIsGivenAndTaken() {
@@ -135,6 +136,54 @@ void TestSetDesk::aPieceIsDraggedIn() {
   const auto model = session().assets()->loadedModel(product);
   QVERIFY(std::abs(model->box().size().z - 0.48) < 0.02);
   grab("set-piece.png");
+}
+
+void TestSetDesk::theCameraIsTakenInHand() {
+  session().editBackdrop("one colour", [](Backdrop& b) {
+    b.kind = BackdropKind::plain, b.width = 600, b.height = 400, b.distanceM = 1.4;
+    b.aimXM = 0.17;
+  });
+  QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 90'000));
+  const Backdrop before = shot().backdrop;
+  const Vec3d foot(shot().placements[0].xM, shot().placements[0].yM, 0.05);
+  const auto distance = [&](const Vec3d& p) { return (shot().vantage.camera.position - p).length(); };
+  // A drag on the product goes round it: what was taken keeps its place in the picture.
+  const QPoint on = ofWorld(foot);
+  const auto taken = picture().hitAt(picture().toPlate(on));
+  QVERIFY(taken);
+  const double away = distance(*taken);
+  drag(picture(), on, on + QPoint(90, 0));
+  QVERIFY(std::abs(shot().backdrop.azimuthDegrees - before.azimuthDegrees) > 5);
+  QVERIFY2(std::abs(distance(*taken) - away) < 1e-6, qPrintable(QString::number(distance(*taken) - away)));
+  QVERIFY((ofWorld(*taken) - on).manhattanLength() <= 3);
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(shot().backdrop == before);  // one step
+  // With Shift nearer, with Ctrl along, by the arrows a step.
+  drag(picture(), on, on + QPoint(0, 60), Qt::ShiftModifier);
+  QVERIFY(distance(*taken) < away);
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  drag(picture(), on, on + QPoint(50, 0), Qt::ControlModifier);
+  QVERIFY((ofWorld(*taken) - on - QPoint(50, 0)).manhattanLength() <= 4);
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  picture().setFocus();
+  QTest::keyClick(&picture(), Qt::Key_Up);
+  QVERIFY(distance(*taken) < away);
+  QTest::keyClick(&picture(), Qt::Key_PageUp);
+  QVERIFY(shot().backdrop.cameraHeightM > before.cameraHeightM);
+  // Another lens keeps the size; uprights are straightened by shifting it.
+  auto* lens = seen<QDoubleSpinBox>("Other lens");
+  QVERIFY(lens);
+  const double per = shot().vantage.camera.focalPx / shot().backdrop.distanceM;
+  lens->setValue(140);
+  QVERIFY(std::abs(shot().backdrop.focalMm35 - 140) < 1e-9);
+  QVERIFY(std::abs(shot().vantage.camera.focalPx / shot().backdrop.distanceM / per - 1) < 1e-6);
+  QTest::mouseClick(seen<QCheckBox>("Uprights straight"), Qt::LeftButton, {}, {8, 8});
+  QVERIFY(shot().backdrop.uprightsStraight && std::abs(shot().vantage.camera.axes.z.z) < 1e-9);
+  // Lines to frame by lie over the picture.
+  const QImage bare = picture().grab().toImage();
+  picture().setFraming(Framing::thirds);
+  QVERIFY(picture().grab().toImage() != bare);
+  grab("camera-by-hand.png");
 }
 
 QTEST_MAIN(TestSetDesk)

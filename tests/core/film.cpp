@@ -9,6 +9,7 @@
 #include "core/deliver/names.h"
 #include "core/deliver/order.h"
 #include "core/motion/edit.h"
+#include "core/motion/sequence.h"
 #include "tests/handed_over.h"
 
 using namespace dusk;
@@ -65,6 +66,7 @@ class TestFilm : public QObject {
   void partsMakeTheWhole();
   void killedItGoesOn();
   void stillsShowTheirMoment();
+  void platesMayBeASequence();
   void withoutAFilmItIsSaid();
   void sizesThatCannotBe_data();
   void sizesThatCannotBe();
@@ -277,6 +279,52 @@ void TestFilm::stillsShowTheirMoment() {
   QVERIFY(worstDifference(first, later) > 0.1);
   p.shots[0].motion.stillAtSeconds = 1.5;
   QCOMPARE(worstDifference(still("told", {}), later), 0.0);
+}
+
+void TestFilm::platesMayBeASequence() {
+  // Three photos, of which the third is darker; the fourth is missing.
+  fs::create_directories(in("plates"));
+  QImage photo(QString(DUSK_SOURCE "/demo/brackwater/quay-plate.jpg"));
+  QVERIFY(!photo.isNull());
+  const auto name = [&](int n) { return in("plates") / ("quay_" + pictureNumber(n) + ".jpg"); };
+  for (const int n : {6, 7, 8, 10}) {
+    if (n == 8) photo.fill(QColor(40, 60, 80));
+    QVERIFY(photo.save(QString::fromStdString(name(n).string())));
+  }
+  std::ofstream(in("plates") / "quay_12.jpg") << "of another numbering";
+  const auto sequence = sequenceOf(name(7));
+  QVERIFY(sequence);
+  QCOMPARE(sequence->files.size(), size_t(4));
+  QCOMPARE(sequence->first, 7);
+  QCOMPARE(sequence->missing, (std::vector<int>{10}));
+  QVERIFY(!sequenceOf(in("plates") / "quay.jpg"));
+  QVERIFY(!sequenceOf(in("plates") / "quay_12.jpg"));
+  Project p = turning(5, {});
+  Shot& shot = p.shots[0];
+  std::vector<AssetRef> links;
+  for (const auto& file : sequence->files) links.push_back(*quay_.assets.refer(file));
+  movePlate(shot, *sequence, links);
+  QCOMPARE(picturesOf(shot.motion), 5);
+  const auto plateAt = [&](int picture) {
+    return at(p, 0, momentOf(shot.motion, picture)).project.shots[0].plate;
+  };
+  QVERIFY(plateAt(0) == links[0] && plateAt(2) == links[2]);
+  QVERIFY(plateAt(3) == links[2] && plateAt(4) == links[3]);  // the missing one: the one before
+  shot.deliverables = {usualOf(DeliverableKind::png, "{picture}")};
+  const auto report = made(p, options("on plates", 2));
+  QVERIFY2(report, report ? "" : report.error().message.c_str());
+  const auto corner = [&](int n) {
+    return readAsIs(in("on plates") / (pictureNumber(n) + ".png")).at(3, 3)[0];
+  };
+  QVERIFY(std::abs(corner(0) - corner(1)) < 0.02);
+  QVERIFY(corner(0) - corner(2) > 0.2);
+  // One that has gone is a sentence, not a picture of something else.
+  fs::remove(name(8));
+  AssetStore fresh(fs::path(DUSK_SOURCE) / "demo/brackwater");
+  const auto gone = deliverFilm(p, 0, fresh, quay_.cache, options("gone", 2), quay_.progress);
+  QVERIFY(!gone);
+  QVERIFY2(QString::fromStdString(gone.error().message).contains("quay_0009.jpg"),
+           gone.error().message.c_str());
 }
 
 void TestFilm::withoutAFilmItIsSaid() {

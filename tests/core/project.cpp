@@ -67,6 +67,9 @@ Project fullProject() {
   s.blend.reference = {{"layout.png", "9a"}, 0.25, true, {0.1, 0.2}, 1.5};
   s.snapshots = {{"state-1", "before", s.blend}};
   s.deliverables = {{DeliverableKind::exr, "x.exr"}};
+  s.motion = {4, 25, 90, 1.5, true, {{"track-1", "/shots/shot-1/focus", MotionLoop::backAndForth}}};
+  s.motion.tracks[0].keys = {{0.5, R"({"fNumber":4.0})", Easing::own, {0.1, 0.2, 0.3, 0.4}},
+                             {2, R"({"fNumber":8.0})", Easing::bounce}};
   p.shots = {s};
   return p;
 }
@@ -247,7 +250,7 @@ void TestProject::unknownWordsAreRefusedWithThoseThereAre() {
        {std::pair(R"("standIns": [{"kind": "cone"}])", "'box', 'cylinder', 'ball' or 'sheet', not 'cone'"),
         {R"("backdrop": {"kind": "sea"})", "'photo', 'plain', 'gradient' or 'panorama', not 'sea'"},
         {R"("evidence": {"strokes": [{"run": "c"}]})", "'a', 'b' or 'up', not 'c'"},
-        {R"("deliverables": [{"kind": "bmp", "fileName": "a"}])", "'proofPage' or 'proofPdf', not 'bmp'"}}) {
+        {R"("deliverables": [{"kind": "bmp", "fileName": "a"}])", "'gif' or 'webpLoop', not 'bmp'"}}) {
     const auto project = fromText(std::string(R"({"schema": 1, "shots": [{)") + shot + "}]}");
     QVERIFY(!project.ok());
     QVERIFY2(project.error().message.find(words) != std::string::npos, project.error().message.c_str());

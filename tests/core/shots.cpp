@@ -102,6 +102,7 @@ void TestShots::shotsAreMoved() {
 void TestShots::eachPartIsBroughtAloneAndWhole() {
   Shot from = demo_.shots[0];
   from.blend.exposureEv = 0.4, from.contact.gloss = 0.2, from.focus.on = true;
+  from.motion.seconds = 2;
   Shot everything;
   everything.vantage.camera = from.vantage.camera, everything.plate = from.plate;
   for (const ShotPart& part : shotParts()) {

@@ -14,6 +14,13 @@ namespace {
 
 void write(Workbench& bench, const QString& folder, IfThere ifThere) {
   Session& session = bench.session;
+  const Motion& motion = session.shot().motion;
+  if (!motion.tracks.empty() && wantsStill(session.shot()) &&
+      std::abs(session.moment() - motion.stillAtSeconds) * motion.picturesPerSecond > 0.5)
+    session.say(
+        QString("Single pictures show the moment %1 s, not the one in hand; in the Motion drawer, More has "
+                "another for them.")
+            .arg(motion.stillAtSeconds, 0, 'f', 2));
   FilmOptions options;
   options.each.folder = folder.toStdString(), options.each.ifThere = ifThere;
   bench.preview.setPaused(true);  // both cores for the files; the picture still follows edits
@@ -85,8 +92,14 @@ void deliverInto(Workbench& bench, const QString& folder) {
   const Camera& camera = session.shot().vantage.camera;
   DeliverOptions options;
   options.folder = folder.toStdString();
-  const auto taken =
-      takenNames(session.project(), session.shot(), *session.assets(), options, camera.width, camera.height);
+  const auto takenOf = [&] {
+    return takenNames(session.project(), session.shot(), *session.assets(), options, camera.width,
+                      camera.height);
+  };
+  auto taken = takenOf();
+  options.picture = 0;  // films, and the first picture of sequences
+  const auto films = takenOf();
+  taken.insert(taken.end(), films.begin(), films.end());
   if (taken.empty()) return write(bench, folder, IfThere::refuse);
   QStringList names;
   for (const auto& file : taken) names << QString::fromStdString(file.filename().string());

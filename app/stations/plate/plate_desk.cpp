@@ -102,6 +102,31 @@ class PlateDesk : public Desk {
           &Backdrop::aimHeightM, all);
     value("It looks to", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
           &Backdrop::azimuthDegrees, all);
+    value("Beside the origin", {-1000, 1000, 0.05, 2, "m"}, "How far along run a (+X) lies what it looks at",
+          &Backdrop::aimXM, even);
+    value("Beyond the origin", {-1000, 1000, 0.05, 2, "m"}, "How far along run b (+Y) lies what it looks at",
+          &Backdrop::aimYM, even);
+    number(
+        "Other lens", {8, 800, 1, 1, "mm"},
+        "Another focal length; the camera moves so that what is looked at keeps its size",
+        [this, even](const Project& p) {
+          return isOf(even) ? std::optional(session_.shotIn(p).backdrop.focalMm35) : std::nullopt;
+        },
+        [this](Project& p, double mm) {
+          Shot& shot = session_.shotIn(p);
+          swapLens(shot.backdrop, mm);
+          session_.setCameraByHand(shot);
+        });
+    toggle(
+        "Uprights straight", "The camera looks level, and its lens is shifted: uprights stay parallel",
+        [this, even](const Project& p) {
+          return isOf(even) ? std::optional(session_.shotIn(p).backdrop.uprightsStraight) : std::nullopt;
+        },
+        [this](Project& p, bool on) {
+          Shot& shot = session_.shotIn(p);
+          shot.backdrop.uprightsStraight = on;
+          session_.setCameraByHand(shot);
+        });
     value("Sweep bend", {0, 100, 0.05, 2, "m"},
           "Radius of the bend between floor and wall; 0: the floor has no end", &Backdrop::sweepRadiusM,
           even);
