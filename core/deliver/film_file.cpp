@@ -5,13 +5,11 @@
 
 #include <cmath>
 
+#include "core/deliver/ffmpeg_owned.h"
 #include "core/project/deliverable_kinds.h"
 
 extern "C" {
-#include <libavcodec/avcodec.h>
-#include <libavformat/avformat.h>
 #include <libavutil/opt.h>
-#include <libswscale/swscale.h>
 }
 
 namespace dusk {
@@ -102,12 +100,6 @@ class GifWriter final : public FilmWriter {
   int count_ = 0;
 };
 
-std::string said(int code) {
-  char text[AV_ERROR_MAX_STRING_SIZE] = {};
-  av_strerror(code, text, sizeof text);
-  return text;
-}
-
 /// What the library is told of a kind.
 struct Coding {
   const char *muxer, *encoder;
@@ -121,14 +113,6 @@ Coding codingOf(DeliverableKind kind) {
     return {"webp", "libwebp_anim", AV_PIX_FMT_BGRA, AV_PIX_FMT_BGRA, false};
   return {"mp4", "libx264", AV_PIX_FMT_YUV420P, AV_PIX_FMT_YUV420P, true};
 }
-
-template <auto free>
-struct Freed {
-  template <typename T>
-  void operator()(T* what) const {
-    free(&what);
-  }
-};
 
 class VideoWriter final : public FilmWriter {
  public:
@@ -255,16 +239,16 @@ class VideoWriter final : public FilmWriter {
   Error refused(int code) const {
     return {"The film " + file_.file().string() + ", " + std::to_string(width_) + " × " +
             std::to_string(height_) + ", could not be written as " + infoOf(format_.kind).title + ": " +
-            said(code) + ". Try another size or kind."};
+            ffmpegSays(code) + ". Try another size or kind."};
   }
 
   Unfinished file_;
   FilmFormat format_;
   Coding coding_;
   int width_ = 0, height_ = 0;
-  std::unique_ptr<AVCodecContext, Freed<avcodec_free_context>> coder_;
-  std::unique_ptr<AVFrame, Freed<av_frame_free>> frame_;
-  std::unique_ptr<AVPacket, Freed<av_packet_free>> packet_;
+  FilmCoder coder_;
+  FilmFrame frame_;
+  FilmPacket packet_;
   AVFormatContext* container_ = nullptr;
   AVStream* stream_ = nullptr;
   SwsContext* scaler_ = nullptr;

@@ -1,43 +1,27 @@
 #include "core/deliver/film_read.h"
 
-#include <memory>
+#include "core/deliver/ffmpeg_owned.h"
 
 extern "C" {
-#include <libavcodec/avcodec.h>
-#include <libavformat/avformat.h>
 #include <libavutil/pixdesc.h>
-#include <libswscale/swscale.h>
 }
 
 namespace dusk {
 namespace {
 
-template <auto free>
-struct Freed {
-  template <typename T>
-  void operator()(T* what) const {
-    free(&what);
-  }
-};
-using Input = std::unique_ptr<AVFormatContext, Freed<avformat_close_input>>;
-using Coder = std::unique_ptr<AVCodecContext, Freed<avcodec_free_context>>;
-using Frame = std::unique_ptr<AVFrame, Freed<av_frame_free>>;
-using Packet = std::unique_ptr<AVPacket, Freed<av_packet_free>>;
-
 Error noFilm(const std::filesystem::path& file, int code) {
-  char text[AV_ERROR_MAX_STRING_SIZE] = {};
-  av_strerror(code, text, sizeof text);
-  return {file.string() + " is no film that can be read: " + text + ".", ErrorKind::unreadable};
+  return {file.string() + " is no film that can be read: " + ffmpegSays(code) + ".", ErrorKind::unreadable};
 }
 
-Result<Input> opened(const std::filesystem::path& file) {
+Result<FilmInput> opened(const std::filesystem::path& file) {
   av_log_set_level(AV_LOG_QUIET);
   AVFormatContext* in = nullptr;
   int code = avformat_open_input(&in, file.c_str(), nullptr, nullptr);
   if (code < 0) return noFilm(file, code);
-  Input input(in);
+  FilmInput input(in);
   if ((code = avformat_find_stream_info(in, nullptr)) < 0) return noFilm(file, code);
-  if (in->nb_streams < 1 || in->streams[0]->codecpar->width <= 0) return noFilm(file, AVERROR_STREAM_NOT_FOUND);
+  if (in->nb_streams < 1 || in->streams[0]->codecpar->width <= 0)
+    return noFilm(file, AVERROR_STREAM_NOT_FOUND);
   return input;
 }
 
@@ -74,7 +58,7 @@ Result<FilmFacts> readFilm(const std::filesystem::path& file) {
   facts.primaries = name(av_color_primaries_name(p.color_primaries));
   facts.transfer = name(av_color_transfer_name(p.color_trc));
   facts.matrix = name(av_color_space_name(p.color_space));
-  const Packet packet(av_packet_alloc());
+  const FilmPacket packet(av_packet_alloc());
   while (av_read_frame(in->get(), packet.get()) >= 0) {
     facts.pictures += packet->stream_index == 0;
     av_packet_unref(packet.get());
@@ -88,12 +72,12 @@ Result<Picture> readFilmPicture(const std::filesystem::path& file, int wanted) {
   const AVCodecParameters& p = *(*in)->streams[0]->codecpar;
   const AVCodec* codec = avcodec_find_decoder(p.codec_id);
   if (!codec) return noFilm(file, AVERROR_DECODER_NOT_FOUND);
-  const Coder coder(avcodec_alloc_context3(codec));
+  const FilmCoder coder(avcodec_alloc_context3(codec));
   int code = avcodec_parameters_to_context(coder.get(), &p);
   if (code >= 0) code = avcodec_open2(coder.get(), codec, nullptr);
   if (code < 0) return noFilm(file, code);
-  const Packet packet(av_packet_alloc());
-  const Frame frame(av_frame_alloc());
+  const FilmPacket packet(av_packet_alloc());
+  const FilmFrame frame(av_frame_alloc());
   Picture last;
   int seen = 0;
   for (bool more = true; more && seen <= wanted;) {

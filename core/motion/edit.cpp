@@ -120,6 +120,8 @@ class Keying {
   Keying(const Project& chosen, size_t index, double seconds, const Project& shown, const Project& wanted)
       : was_(chosen),
         next_(wanted),
+        is_(wanted),
+        before_(shown),
         shown_(shown),
         wanted_(wanted),
         seconds_(seconds),
@@ -132,7 +134,7 @@ class Keying {
     for (MotionTrack& track : motion_.tracks) {
       if (!axisOf(track, *byId(wanted_.shots, shotId_)).empty()) continue;  // see keyChoice()
       const Thing thing = thingOf(track);
-      const auto now = valueOf(thing, wanted_);
+      const auto now = valueOf(thing, is_);
       const MotionTrack* before = byId(byId(shown_.shots, shotId_)->motion.tracks, track.id);
       const bool isAsBefore = before && before->keys == track.keys;  // else the edit was of its keys
       const bool edited =
@@ -140,7 +142,7 @@ class Keying {
                                     [&](const VariantChange& e) { return tells(track, e.at); });
       if (edited && now)
         put(motion_, track, seconds_, *now);
-      else if (!now && valueOf(thing, shown_))
+      else if (!now && valueOf(thing, before_))
         track.keys.clear();  // it was taken away
       if (now) layBack(thing);
     }
@@ -156,8 +158,8 @@ class Keying {
           !canMove(wanted_, *byId(wanted_.shots, shotId_), thing))
         continue;
       if (!thing.values.empty() && e.at != thing.place && !tells({{}, thing.place}, e.at)) continue;
-      const auto now = valueOf(thing, wanted_);
-      auto from = valueOf(thing, shown_);
+      const auto now = valueOf(thing, is_);
+      auto from = valueOf(thing, before_);
       // A part that was not moved yet.
       if (!from && !thing.values.empty()) from = json{{"turnDegrees", 0.0}, {"shift", {0.0, 0.0, 0.0}}};
       if (!from || !now) continue;
@@ -190,7 +192,7 @@ class Keying {
       next_.putAsIn(was_, "/shots/" + shotId_ + "/vantage");
   }
 
-  PlacedEdit was_, next_;
+  PlacedEdit was_, next_, is_, before_;
   const Project &shown_, &wanted_;
   double seconds_;
   std::string shotId_;

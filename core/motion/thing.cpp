@@ -2,8 +2,6 @@
 
 #include <algorithm>
 
-#include "core/variant/places.h"
-
 namespace dusk {
 namespace {
 using nlohmann::json;
@@ -44,7 +42,12 @@ Thing thingOf(const MotionTrack& track) {
 }
 
 std::optional<json> valueOf(const Thing& thing, const Project& project) {
-  auto value = PlacedEdit(project).at(thing.place);
+  PlacedEdit edit(project);
+  return valueOf(thing, edit);
+}
+
+std::optional<json> valueOf(const Thing& thing, PlacedEdit& project) {
+  auto value = project.at(thing.place);
   if (!value || thing.values.empty()) return value;
   json some = json::object();
   for (const std::string& name : thing.values)

@@ -2,7 +2,7 @@
 #include <nlohmann/json.hpp>
 #include <optional>
 
-#include "core/project/project.h"
+#include "core/variant/places.h"
 
 namespace dusk {
 
@@ -15,6 +15,7 @@ Thing thingOf(const std::string& place);
 /// What a track moves: all of such a thing, or the one value that it is of.
 Thing thingOf(const MotionTrack& track);
 /// What keys tell of it, as it is in a project; nothing where it is not there.
+std::optional<nlohmann::json> valueOf(const Thing& thing, PlacedEdit& project);
 std::optional<nlohmann::json> valueOf(const Thing& thing, const Project& project);
 /// Whether something of a shot can move: it is seen, and is a value or a thing as above.
 bool canMove(const Project& project, const Shot& shot, const Thing& thing);

@@ -1,5 +1,7 @@
 #include "core/project/json.h"
 
+#include <algorithm>
+
 #include "core/project/correction_kinds.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/feed_kinds.h"
@@ -89,6 +91,17 @@ void from_json(const nlohmann::json& j, MotionKey& key) {
   key.handles = j.value("handles", key.handles);
 }
 
+void to_json(nlohmann::json& j, const MotionTrack& track) {
+  j = {{"id", track.id}, {"at", track.at}, {"loop", track.loop}, {"keys", track.keys}};
+}
+void from_json(const nlohmann::json& j, MotionTrack& track) {
+  track = {j.value("id", ""), j.value("at", ""), j.value("loop", MotionLoop::once)};
+  track.keys = j.value("keys", track.keys);
+  // Whoever wrote them by hand need not have had them in order.
+  std::stable_sort(track.keys.begin(), track.keys.end(),
+                   [](const MotionKey& a, const MotionKey& b) { return a.seconds < b.seconds; });
+}
+
 // The library's own macro for this, but for `inline`.
 #define DUSK_FIELDS(Type, ...)                                                              \
   void to_json(nlohmann::json& nlohmann_json_j, const Type& nlohmann_json_t) {              \
@@ -124,7 +137,6 @@ DUSK_FIELDS(Feed, kind, on, join, strength, indent, low, high, from, to, sizeMm,
 DUSK_FIELDS(Coat, name, on, strength, surface, mask)
 DUSK_FIELDS(Decal, id, name, on, picture, page, parts, lay, side, at, normal, axis, pivot, widthMm, heightMm,
             turnDegrees, mirrored, reachMm, steepDegrees, opacity, roughness, metalness, clearcoat, reliefMm)
-DUSK_FIELDS(MotionTrack, id, at, loop, keys)
 DUSK_FIELDS(Motion, seconds, picturesPerSecond, shutterDegrees, stillAtSeconds, loops, tracks)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
 DUSK_FIELDS(PartRole, seen, mirrored, shadow, lit, alpha, bounce)

@@ -45,6 +45,7 @@ class TestFarm : public QObject {
   void initTestCase();
   void cleanup() { run(script_, {"stop", in("slurm")}); }
   void partsComeBackAsOnePicture();
+  void aFilmComesBackByItsPictures();
   void aFarmThatDoesNotAnswerIsSaid();
   void noFarmIsSaid();
 };
@@ -81,6 +82,42 @@ void TestFarm::partsComeBackAsOnePicture() {
   const auto one = readFile(in("whole/picture.png").toStdString()),
              merged = readFile(in("out/picture.png").toStdString());
   QVERIFY(one.ok() && merged.ok() && *one == *merged);
+}
+
+void TestFarm::aFilmComesBackByItsPictures() {
+  if (!start()) QSKIP("Slurm is not installed here (slurmctld slurmd slurm-client munge)");
+  Project p = *loadProject(project_.toStdString());
+  Shot& shot = p.shots[0];
+  shot.render.samples = 4, shot.motion.seconds = 5 / 24.0;
+  shot.motion.tracks = {{"track-1", "/shots/" + shot.id + "/placements/" + shot.placements[0].id}};
+  shot.motion.tracks[0].keys = {{0, R"({"turnDegrees":0.0})"}, {0.2, R"({"turnDegrees":30.0})"}};
+  Deliverable film;
+  film.kind = DeliverableKind::mp4, film.fileName = "turning.mp4";
+  shot.deliverables.push_back(film);
+  const QString project = in("turning.dusk");
+  QVERIFY(saveProject(p, project.toStdString()).ok());
+  const Answer whole =
+      run(DUSK_BATCH, {"film", project, "--out", in("alone"), "--size", "150x100", "--json"});
+  QVERIFY2(whole.code == 0, whole.words.constData());
+  QCOMPARE(whole.told()["pictures"].get<int>(), 5);
+  const Answer given =
+      farm({"submit", project, "--out", in("farmed"), "--parts", "2", "--size", "150x100", "--film"});
+  QVERIFY2(given.code == 0, given.words.constData());
+  const QString folder = QString::fromStdString(given.told()["folder"].get<std::string>());
+  QTRY_VERIFY_WITH_TIMEOUT(farm({"collect", folder}).code == 0, 100'000);
+  const auto one = readFile(in("alone/turning.mp4").toStdString()),
+             other = readFile(in("farmed/turning.mp4").toStdString());
+  QVERIFY(one.ok() && other.ok() && *one == *other);
+  // What it holds is told, and a still of another moment is another picture.
+  const Answer told = run(DUSK_BATCH, {"info", in("farmed/turning.mp4"), "--json"});
+  QCOMPARE(told.told()["pictures"].get<int>(), 5);
+  QCOMPARE(told.told()["width"].get<int>(), 150);
+  for (const char* moment : {"0", "0.2"})
+    QCOMPARE(
+        run(DUSK_BATCH, {"render", project, "--out", in(moment), "--size", "150x100", "--moment", moment})
+            .code,
+        0);
+  QVERIFY(*readFile(in("0/picture.png").toStdString()) != *readFile(in("0.2/picture.png").toStdString()));
 }
 
 void TestFarm::aFarmThatDoesNotAnswerIsSaid() {

@@ -61,6 +61,7 @@ class TestMotion : public QObject {
   void whatIsTakenAwayMovesNoMore();
   void keysAreMoved();
   void filesKeepIt();
+  void aThousandThingsMove();
   void keysThatCannotBe_data();
   void keysThatCannotBe();
 };
@@ -434,6 +435,10 @@ void TestMotion::filesKeepIt() {
   const auto back = fromText(toText(p));
   QVERIFY(back);
   QVERIFY(*back == p);
+  // Keys out of order are put in order.
+  Project mixed = p;
+  std::reverse(mixed.shots[0].motion.tracks[1].keys.begin(), mixed.shots[0].motion.tracks[1].keys.end());
+  QVERIFY(*fromText(toText(mixed)) == p);
   // A copied shot moves by itself.
   const std::string copy = addShot(p, 0, true);
   const Shot& shot = *byId(p.shots, copy);
@@ -449,6 +454,23 @@ void TestMotion::filesKeepIt() {
   });
   QVERIFY(found);
   QVERIFY(p.shots[0].motion.tracks[0].keys[0].to.find("far/sky.exr") != std::string::npos);
+}
+
+void TestMotion::aThousandThingsMove() {
+  Project p = quay_;
+  Shot& shot = p.shots[0];
+  for (int i = 0; i < 1000; ++i) {
+    // Every other one moves something that is not there.
+    MotionTrack t = track(i % 2 ? "/surfaces/gone-" + std::to_string(i) + "/roughness"
+                                : "/shots/" + shot.id + "/blend/exposureEv",
+                          {{0, "0.0"}, {1, "0.5"}});
+    t.id = "track-" + std::to_string(i);
+    for (int k = 0; k < 50; ++k) t.keys.push_back({1.0 + k / 24.0, "0.5"});
+    shot.motion.tracks.push_back(std::move(t));
+  }
+  const Applied now = at(p, 0, 0.5);
+  QCOMPARE(now.lost.size(), size_t(500));
+  QCOMPARE(now.project.shots[0].blend.exposureEv, 0.25);
 }
 
 void TestMotion::keysThatCannotBe_data() {

@@ -6,6 +6,7 @@
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
 #include "core/colour/view.h"
+#include "core/light/hand_camera.h"
 
 namespace dusk {
 namespace {
