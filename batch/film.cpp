@@ -14,7 +14,7 @@ int film(const Request& request, Progress& progress) {
   if (!shot) return fail(shot.error());
   const auto variants = chosen(source->project, *shot, request.variant);
   if (!variants) return fail(variants.error());
-  FilmOptions options{source->options, request.pictures};
+  FilmOptions options{source->options, request.pictures, request.onlyPictures};
   if (!request.part.empty()) {
     const auto part = partFrom(request.part);
     if (!part) return fail(part.error());

@@ -101,6 +101,8 @@ void addRendering(CLI::App& app, Request& request, Verbs& verbs) {
   film->add_option("--out", request.out, "folder for the files")->required();
   film->add_option("--pictures", request.pictures,
                    "where pictures lie until all are there; beside the film when not said");
+  film->add_flag("--only-pictures", request.onlyPictures,
+                 "trace them; a call without it puts the film together");
   film->add_option("--part", request.part, "I/N: every N-th picture alone, from the I-th on");
   addShot(film, request), addFineness(film, request);
   addThreads(film, request), addIfThere(film, request);

@@ -15,7 +15,7 @@ struct Request {
   std::vector<double> ev;
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise, moment;
-  bool json = false, allShots = false, once = false, film = false;
+  bool json = false, allShots = false, once = false, film = false, onlyPictures = false;
   int by = 0, parts = 4, photos = 0, sets = 0, seed = 1;
   double late = 20;
 };

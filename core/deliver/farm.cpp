@@ -126,7 +126,7 @@ Outcome writeScripts(const FarmJob& job, const Order& order, const fs::path& pro
   const std::string pictures = " --pictures " + quoted((job.folder / "pictures").string());
   // A part of a film says that it is done by a file of the name that a part of a picture has.
   std::string render = begun + " --out " + quoted((isFilm ? job.out : job.folder).string()) +
-                       (isFilm ? pictures : "") + " --part \"$SLURM_ARRAY_TASK_ID\"/" +
+                       (isFilm ? pictures + " --only-pictures" : "") + " --part \"$SLURM_ARRAY_TASK_ID\"/" +
                        std::to_string(job.parts);
   if (isFilm)
     render += "\n: > " + quoted((job.folder / "film.").string()) + "\"$SLURM_ARRAY_TASK_ID\"-of-" +

@@ -70,6 +70,7 @@ class Filming {
     report_.pictures = count_;
     if (const Outcome traced = trace(progress); !traced) return traced.error();
     report_.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    if (options_.onlyPictures) return report_;
     if (missing() > 0) {
       report_.notes.push_back(
           std::to_string(missing()) +

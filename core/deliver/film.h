@@ -6,8 +6,9 @@ namespace dusk {
 struct FilmOptions {
   DeliverOptions each;  ///< of every picture; names and folder are those of the film
   std::filesystem::path
-      pictures{};           ///< where they lie until all are there; empty: in a folder beside the film
-  int part = 1, parts = 1;  ///< on several machines each traces every so-manieth picture
+      pictures{};             ///< where they lie until all are there; empty: in a folder beside the film
+  bool onlyPictures = false;  ///< they are traced; another call puts the film together
+  int part = 1, parts = 1;    ///< on several machines each traces every so-manieth picture
 };
 
 struct FilmReport {
