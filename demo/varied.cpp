@@ -90,9 +90,7 @@ Outcome writeSettling(const fs::path& folder) {
                          double to, double degrees, Easing easing) {
     product.moves[gauge + part] = {pivot, axis};
     MotionTrack& track = addTrack(shot.motion, placeOfMove(product.id, gauge + part));
-    const auto turned = [](double d) {
-      return nlohmann::json{{"turnDegrees", d}, {"shift", {0.0, 0.0, 0.0}}}.dump();
-    };
+    const auto turned = [&](double d) { return valueOf(PartMove{pivot, axis, {0, 0, 0}, d}).dump(); };
     track.keys = {{from, turned(0), easing}, {to, turned(degrees), easing}};
   };
   // In the gauge's own millimetres (see product.cpp).

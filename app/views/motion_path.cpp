@@ -20,7 +20,7 @@ constexpr int mostDots = 2000;
 const MotionTrack* MotionPath::track() const {
   const Placement* p = session_.placement();
   if (!p || !session_.shot().vantage.solved) return nullptr;
-  return trackAt(session_.shot().motion, "/shots/" + session_.shot().id + "/placements/" + p->id);
+  return trackAt(session_.shot().motion, placeOfPlacement(session_.shot(), p->id));
 }
 
 std::optional<Vec3d> MotionPath::placeAt(double seconds) const {

@@ -33,7 +33,7 @@ void MotionDrawer::fillMoveMenu(QMenu* menu) {
         ->setToolTip("As it is at this moment; go to another one, change it, and it moves");
   };
   if (const Placement* p = session_.placement(); p && session_.product()) {
-    offer(words(session_.product()->name), own + "placements/" + p->id + "/xM");
+    offer(words(session_.product()->name), placeOfPlacement(shot, p->id));
     const std::string& part = session_.selectedPart();
     if (!part.empty() && session_.product()->moves.contains(part))
       offer("Part " + words(part.substr(part.rfind('/') + 1)), placeOfMove(session_.product()->id, part));

@@ -10,7 +10,6 @@ namespace dusk {
 namespace {
 
 constexpr double sunRadius = 5;
-int nameWidth() { return look::px(150); }
 int rowHeight() { return look::px(34); }
 
 }  // namespace
@@ -27,6 +26,7 @@ MotionRows::MotionRows(Session& session, QWidget* parent) : QWidget(parent), ses
   refresh();
 }
 
+int MotionRows::nameWidth() { return look::px(150); }
 int MotionRows::rulerHeight() const { return look::px(18); }
 
 void MotionRows::refresh() {

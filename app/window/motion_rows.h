@@ -29,6 +29,8 @@ class MotionRows : public QWidget {
   QRect chipAt(const MotionTrack& track, size_t key) const;
   QRect rowRect(const std::string& track) const;
   int rulerHeight() const;
+  /// What is left of the names' end is no time.
+  static int nameWidth();
 
   void addKey();
   void removeHeld();

@@ -155,7 +155,7 @@ void MotionRows::mousePressEvent(QMouseEvent* e) {
   } else if (const auto chip = chipUnder(e->pos()); chip) {
     hold({{chip->track, {chip->key}}});
     showEasings(e->globalPosition().toPoint());
-  } else if (at.x() > look::px(150)) {
+  } else if (at.x() > nameWidth()) {
     if (!(e->modifiers() & Qt::ShiftModifier)) held_.clear();
     pull_ = Pull::thread;
     emit momentWanted(onPicture(motion(), std::clamp(secondsAt(at.x()), 0.0, motion().seconds)));
@@ -173,10 +173,10 @@ void MotionRows::mouseMoveEvent(QMouseEvent* e) {
   else if (pull_ == Pull::handle)
     pullHandle(at);
   else
-    setCursor(sunUnder(at)             ? Qt::SizeHorCursor
-              : chipUnder(e->pos())    ? Qt::PointingHandCursor
-              : at.x() > look::px(150) ? Qt::IBeamCursor
-                                       : Qt::ArrowCursor);
+    setCursor(sunUnder(at)           ? Qt::SizeHorCursor
+              : chipUnder(e->pos())  ? Qt::PointingHandCursor
+              : at.x() > nameWidth() ? Qt::IBeamCursor
+                                     : Qt::ArrowCursor);
 }
 
 /// Keys in hand go along; with Ctrl they are spread from the first of them on.
@@ -235,7 +235,7 @@ void MotionRows::pullHandle(const QPointF& to) {
 void MotionRows::mouseReleaseEvent(QMouseEvent*) { pull_ = Pull::nothing; }
 
 void MotionRows::mouseDoubleClickEvent(QMouseEvent* e) {
-  if (e->button() != Qt::LeftButton || !rowUnder(e->position().y()) || e->position().x() < look::px(150))
+  if (e->button() != Qt::LeftButton || !rowUnder(e->position().y()) || e->position().x() < nameWidth())
     return;
   if (const auto sun = sunUnder(e->position()); sun && sun->handle < 0) {
     if (const MotionTrack* track = byId(motion().tracks, sun->track))

@@ -1,6 +1,6 @@
 #include "core/deliver/farm.h"
 
-#include "core/deliver/film.h"
+#include "core/deliver/output_plan.h"
 
 #include <cstdlib>
 #include <nlohmann/json.hpp>

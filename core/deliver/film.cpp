@@ -7,10 +7,8 @@
 #include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/recipe.h"
-#include "core/motion/at.h"
+#include "core/deliver/tracing.h"
 #include "core/project/deliverable_kinds.h"
-#include "core/project/file.h"
-#include "core/project/links.h"
 
 namespace dusk {
 namespace {
@@ -19,11 +17,7 @@ namespace fs = std::filesystem;
 /// All that a picture's pixels depend on, as a name for the folder they lie in.
 std::string fingerprintOf(const Project& project, const Shot& shot, const AssetStore& assets,
                           const DeliverOptions& o) {
-  Project one = onlyShot(project, shot, assets);
-  eachLink(one, [](AssetRef& ref, LinkKind) {
-    if (!ref.hash.empty()) ref.path = fs::path(ref.path).extension().string();
-  });
-  std::string text = toText(one);
+  std::string text = textOfContents(onlyShot(project, shot, assets));
   if (o.size) text += std::to_string(o.size->first) + "x" + std::to_string(o.size->second);
   text += "|" + std::to_string(o.samples.value_or(0)) + "|" + std::to_string(o.noise.value_or(0)) + "|" +
           std::to_string(o.wholePixels);
@@ -217,16 +211,6 @@ class Filming {
 };
 
 }  // namespace
-
-bool wantsStill(const Shot& shot) {
-  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
-                     [](const Deliverable& d) { return d.on && !isOfFilm(d); });
-}
-
-bool wantsFilm(const Shot& shot) {
-  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
-                     [](const Deliverable& d) { return d.on && isOfFilm(d); });
-}
 
 Result<FilmReport> deliverFilm(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                                const FilmOptions& options, Progress& progress) {

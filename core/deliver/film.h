@@ -26,10 +26,6 @@ struct FilmReport {
 Result<FilmReport> deliverFilm(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                                const FilmOptions& options, Progress& progress);
 
-/// Whether a shot asks for anything that is a film, and for anything that is not.
-bool wantsFilm(const Shot& shot);
-bool wantsStill(const Shot& shot);
-
 /// All that a shot asks for: its stills by deliver(), then its films by deliverFilm(). What is told of the
 /// samples is of the stills, where there are any.
 Result<DeliverReport> handOver(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,

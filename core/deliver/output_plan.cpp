@@ -77,6 +77,16 @@ std::vector<fs::path> takenNames(const Project& project, const Shot& shot, const
   return taken;
 }
 
+bool wantsStill(const Shot& shot) {
+  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
+                     [](const Deliverable& d) { return d.on && !isOfFilm(d); });
+}
+
+bool wantsFilm(const Shot& shot) {
+  return std::any_of(shot.deliverables.begin(), shot.deliverables.end(),
+                     [](const Deliverable& d) { return d.on && isOfFilm(d); });
+}
+
 Result<std::pair<int, int>> nativeSize(const Shot& shot, AssetStore& assets) {
   if (!hasPlate(shot)) return std::pair(shot.vantage.camera.width, shot.vantage.camera.height);
   const auto photo = assets.photo(shot);

@@ -14,6 +14,9 @@ Result<std::vector<OutputPlan>> planOutputs(const Project& project, const Shot& 
 std::vector<std::filesystem::path> takenNames(const Project& project, const Shot& shot,
                                               const AssetStore& assets, const DeliverOptions& options,
                                               int width, int height);
+/// Whether a shot asks for anything that is a film, and for anything that is not.
+bool wantsFilm(const Shot& shot);
+bool wantsStill(const Shot& shot);
 /// The size that a shot is traced at: the photo's, or that of what is made in its place; that of its camera
 /// where there is neither. 0 × 0: there is none.
 Result<std::pair<int, int>> nativeSize(const Shot& shot, AssetStore& assets);

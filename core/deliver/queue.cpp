@@ -2,6 +2,7 @@
 
 #include "core/deliver/film.h"
 #include "core/deliver/film_read.h"
+#include "core/deliver/output_plan.h"
 #include "core/motion/at.h"
 
 #include <fcntl.h>

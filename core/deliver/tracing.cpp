@@ -60,8 +60,7 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t ind
                          GeometryCache& cache, const DeliverOptions& options, Progress& progress) {
   if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
   const Shot& shot = project.shots[index];
-  if (std::none_of(shot.deliverables.begin(), shot.deliverables.end(),
-                   [](const Deliverable& d) { return d.on && !isOfFilm(d); }))
+  if (!wantsStill(shot))
     return Error{
         "Nothing is asked for: add a deliverable at the Hand over station first. Films are handed over "
         "apart."};
@@ -89,6 +88,13 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t ind
   return p;
 }
 
+std::string textOfContents(Project project) {
+  eachLink(project, [](AssetRef& ref, LinkKind) {
+    if (!ref.hash.empty()) ref.path = std::filesystem::path(ref.path).extension().string();
+  });
+  return toText(project);
+}
+
 std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
                              const DeliverOptions& options) {
   Project one = project;
@@ -97,11 +103,7 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
   traced.snapshots.clear(), traced.deliverables.clear(), traced.frames.clear(), traced.handOver = {};
   traced.name.clear(), one.name.clear();
   one.shots = {traced};
-  // Where the files lie does not matter; what they hold does.
-  eachLink(one, [](AssetRef& ref, LinkKind) {
-    if (!ref.hash.empty()) ref.path = std::filesystem::path(ref.path).extension().string();
-  });
-  const std::string text = toText(one) + "|" + std::to_string(prepared.width) + "x" +
+  const std::string text = textOfContents(std::move(one)) + "|" + std::to_string(prepared.width) + "x" +
                            std::to_string(prepared.height) + "|" + std::to_string(prepared.scene.samples) +
                            "|" + std::to_string(prepared.scene.noiseTarget) + "|" +
                            std::to_string(sizeof(Film::Pixel)) + "|" + std::to_string(sizeof(GroupLight)) +

@@ -47,6 +47,8 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t sho
 
 /// Whether a shot's files hold passes.
 bool wantsPasses(const Shot& shot);
+/// A document as text, whatever the places of its files: what they hold counts.
+std::string textOfContents(Project project);
 /// Everything the samples of a shot depend on, as a hash: not what is done with them afterwards.
 std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
                              const DeliverOptions& options);

@@ -23,7 +23,7 @@ void followBackdrop(Shot& shot) {
 }
 
 /// All that moves put where it is; pieces of the document that come to no sound value are told and left.
-Applied movedTo(const Project& project, size_t index, double seconds, bool overshoots) {
+Applied movedTo(const Project& project, size_t index, double seconds, bool past) {
   const Shot& shot = project.shots[index];
   Applied result{project, {}};
   PlacedEdit edit(project);
@@ -31,10 +31,7 @@ Applied movedTo(const Project& project, size_t index, double seconds, bool overs
   const std::string backdrop = "/shots/" + shot.id + "/backdrop";
   for (const MotionTrack& track : shot.motion.tracks) {
     if (track.keys.empty() || !axisOf(track, shot).empty()) continue;
-    const BetweenKeys between = betweenKeys(track, seconds);
-    auto value = valueAt(track, seconds);
-    if (!overshoots && value && (between.share < 0 || between.share > 1))
-      value = json::parse(track.keys[between.share < 0 ? between.from : between.to].to, nullptr, false);
+    const auto value = valueAt(track, seconds, past);
     // What moves is there without moving, too: a key makes nothing new. Of a group it may tell some values.
     auto there = edit.at(track.at);
     if (there && value && there->is_object() && value->is_object())

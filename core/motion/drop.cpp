@@ -2,7 +2,6 @@
 
 #include <btBulletDynamicsCommon.h>
 
-#include "core/motion/track.h"
 #include "core/product/hull.h"
 #include "core/product/settle.h"
 
@@ -246,25 +245,18 @@ Result<Drop> dropped(const Project& project, size_t index, const Placement& plac
 }
 
 void bake(Shot& shot, const Placement& placement, const Drop& drop, double fromSeconds) {
-  const Thing thing = thingOf("/shots/" + shot.id + "/placements/" + placement.id + "/xM");
-  MotionTrack& track = addTrack(shot.motion, thing.place);
+  MotionTrack& track = addTrack(shot.motion, placeOfPlacement(shot, placement.id));
   track.loop = MotionLoop::once;
   std::erase_if(track.keys, [&](const MotionKey& key) { return key.seconds > fromSeconds - 1e-9; });
   const double between = 1.0 / shot.motion.picturesPerSecond;
   for (size_t i = 0; i < drop.pictures.size(); ++i) {
     const Placement& p = drop.pictures[i];
-    const nlohmann::json value = {{"xM", p.xM},
-                                  {"yM", p.yM},
-                                  {"liftM", p.liftM},
-                                  {"turnDegrees", p.turnDegrees},
-                                  {"leanXDegrees", p.leanXDegrees},
-                                  {"leanYDegrees", p.leanYDegrees}};
     // A lean by nearly half a turn may be told the other way round in the next picture.
     const Placement& next = drop.pictures[std::min(i + 1, drop.pictures.size() - 1)];
     const bool jumps =
         Vec2d(next.leanXDegrees - p.leanXDegrees, next.leanYDegrees - p.leanYDegrees).length() > 120;
     track.keys.push_back(
-        {fromSeconds + double(i) * between, value.dump(), jumps ? Easing::hold : Easing::even});
+        {fromSeconds + double(i) * between, valueOf(p).dump(), jumps ? Easing::hold : Easing::even});
   }
   shot.motion.seconds = std::max(shot.motion.seconds, track.keys.back().seconds);
 }

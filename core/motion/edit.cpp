@@ -161,7 +161,7 @@ class Keying {
       const auto now = valueOf(thing, is_);
       auto from = valueOf(thing, before_);
       // A part that was not moved yet.
-      if (!from && !thing.values.empty()) from = json{{"turnDegrees", 0.0}, {"shift", {0.0, 0.0, 0.0}}};
+      if (!from && !thing.values.empty()) from = valueOf(PartMove{});
       if (!from || !now) continue;
       MotionTrack& track = addTrack(motion_, thing.place);
       if (seconds_ > 0) put(motion_, track, 0, *from);
@@ -184,8 +184,9 @@ class Keying {
     } else {
       auto there = next_.at(thing.place);
       if (!there) return;
-      for (const std::string& v : thing.values)
-        (*there)[v] = lay ? (*lay)[v] : v == "shift" ? json{0.0, 0.0, 0.0} : json(0.0);
+      // Only a part may have lain nowhere yet.
+      const json as = lay ? *lay : valueOf(PartMove{});
+      for (const std::string& v : thing.values) (*there)[v] = as.at(v);
       next_.put(thing.place, *there);
     }
     if (isWithin(thing.place, "/shots/" + shotId_ + "/backdrop"))

@@ -11,24 +11,11 @@ MotionTrack& anew(Shot& shot, const std::string& place) {
   return track;
 }
 
-std::string placeOf(const Shot& shot, const Placement& p) {
-  return "/shots/" + shot.id + "/placements/" + p.id;
-}
-
-json valuesOf(const Placement& p) {
-  return {{"xM", p.xM},
-          {"yM", p.yM},
-          {"liftM", p.liftM},
-          {"turnDegrees", p.turnDegrees},
-          {"leanXDegrees", p.leanXDegrees},
-          {"leanYDegrees", p.leanYDegrees}};
-}
-
 }  // namespace
 
 void turnRound(Shot& shot, const Placement& placement) {
-  MotionTrack& track = anew(shot, placeOf(shot, placement));
-  json from = valuesOf(placement), to = from;
+  MotionTrack& track = anew(shot, placeOfPlacement(shot, placement.id));
+  json from = valueOf(placement), to = from;
   to["turnDegrees"] = placement.turnDegrees + 360;
   track.keys = {{0, from.dump(), Easing::even}, {shot.motion.seconds, to.dump(), Easing::even}};
   track.loop = MotionLoop::again, shot.motion.loops = true;
@@ -42,9 +29,9 @@ void slideIn(Shot& shot, const Placement& placement, const Camera& camera) {
   Placement from = placement;
   const double half = camera.focalPx > 0 ? camera.width / 2.0 / camera.focalPx : 0.5;
   from.xM -= side.x * away * half * 1.6, from.yM -= side.y * away * half * 1.6;
-  MotionTrack& track = anew(shot, placeOf(shot, placement));
-  track.keys = {{0, valuesOf(from).dump(), Easing::firm},
-                {std::min(1.5, shot.motion.seconds / 2), valuesOf(placement).dump(), Easing::gentle}};
+  MotionTrack& track = anew(shot, placeOfPlacement(shot, placement.id));
+  track.keys = {{0, valueOf(from).dump(), Easing::firm},
+                {std::min(1.5, shot.motion.seconds / 2), valueOf(placement).dump(), Easing::gentle}};
 }
 
 void openAndShut(Project& project, size_t index, const std::string& productId, const std::string& part) {
@@ -55,7 +42,9 @@ void openAndShut(Project& project, size_t index, const std::string& productId, c
   const double open = move.turnDegrees != 0 ? move.turnDegrees : 90;
   MotionTrack& track = anew(shot, placeOfMove(productId, part));
   const auto turned = [&](double degrees) {
-    return json{{"turnDegrees", degrees}, {"shift", {move.shift.x, move.shift.y, move.shift.z}}}.dump();
+    PartMove then = move;
+    then.turnDegrees = degrees;
+    return valueOf(then).dump();
   };
   const double s = shot.motion.seconds;
   track.keys = {{0.1 * s, turned(0)}, {0.4 * s, turned(open)}, {0.6 * s, turned(open)}, {0.9 * s, turned(0)}};

@@ -70,16 +70,31 @@ bool canMove(const Project& project, const Shot& shot, const Thing& thing) {
   return value && !(value->is_object() && value->contains("id"));
 }
 
+json valueOf(const Placement& p) {
+  return {{"xM", p.xM},
+          {"yM", p.yM},
+          {"liftM", p.liftM},
+          {"turnDegrees", p.turnDegrees},
+          {"leanXDegrees", p.leanXDegrees},
+          {"leanYDegrees", p.leanYDegrees}};
+}
+
+json valueOf(const PartMove& move) {
+  return {{"turnDegrees", move.turnDegrees}, {"shift", {move.shift.x, move.shift.y, move.shift.z}}};
+}
+
+std::string placeOfPlacement(const Shot& shot, const std::string& placementId) {
+  return "/shots/" + shot.id + "/placements/" + escaped(placementId);
+}
+
 std::string placeOfMove(const std::string& productId, const std::string& part) {
-  std::string token;
-  for (const char c : part) token += c == '~' ? "~0" : c == '/' ? "~1" : std::string(1, c);
-  return "/products/" + productId + "/moves/" + token;
+  return "/products/" + productId + "/moves/" + escaped(part);
 }
 
 std::string nameOf(const Thing& thing, const Project& project, const Shot& shot) {
   const std::string own = "/shots/" + shot.id + "/";
   for (const Placement& p : shot.placements)
-    if (thing.place == own + "placements/" + p.id)
+    if (thing.place == placeOfPlacement(shot, p.id))
       if (const Product* product = byId(project.products, p.productId)) return product->name;
   for (const Product& product : project.products)
     for (const auto& [path, move] : product.moves)

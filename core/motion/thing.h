@@ -21,6 +21,11 @@ std::optional<nlohmann::json> valueOf(const Thing& thing, const Project& project
 bool canMove(const Project& project, const Shot& shot, const Thing& thing);
 /// What a place is called beside what moves: "Gauge", "Lid", "Camera", "Cream enamel: roughness".
 std::string nameOf(const Thing& thing, const Project& project, const Shot& shot);
+/// What keys tell of a placement, and of a part's move.
+nlohmann::json valueOf(const Placement& placement);
+nlohmann::json valueOf(const PartMove& move);
+/// The place of a placed product.
+std::string placeOfPlacement(const Shot& shot, const std::string& placementId);
 /// The place of a part that is moved.
 std::string placeOfMove(const std::string& productId, const std::string& part);
 

@@ -85,14 +85,15 @@ json mixed(const json& from, const json& to, double share) {
   return from;
 }
 
-std::optional<json> valueAt(const MotionTrack& track, double seconds) {
+std::optional<json> valueAt(const MotionTrack& track, double seconds, bool past) {
   if (track.keys.empty()) return {};
   const BetweenKeys between = betweenKeys(track, seconds);
   json from = json::parse(track.keys[between.from].to, nullptr, false);
   if (from.is_discarded()) return {};
   if (between.from == between.to) return from;
   const json to = json::parse(track.keys[between.to].to, nullptr, false);
-  return to.is_discarded() ? from : mixed(from, to, between.share);
+  return to.is_discarded() ? from
+                           : mixed(from, to, past ? between.share : std::clamp(between.share, 0.0, 1.0));
 }
 
 std::vector<double> numbersIn(const json& value) {

@@ -17,7 +17,8 @@ BetweenKeys betweenKeys(const MotionTrack& track, double seconds);
 
 /// The value at a moment: numbers, and those in lists and groups alike, pass through all between; colours as
 /// "#rrggbb" do; of anything else the earlier. Nothing of a track without keys, or whose key holds no JSON.
-std::optional<nlohmann::json> valueAt(const MotionTrack& track, double seconds);
+/// Not `past`: a curve that would go past a key stays at it.
+std::optional<nlohmann::json> valueAt(const MotionTrack& track, double seconds, bool past = true);
 nlohmann::json mixed(const nlohmann::json& from, const nlohmann::json& to, double share);
 
 /// The numbers of a value in the order it has them; of what is none, nothing.

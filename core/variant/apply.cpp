@@ -85,11 +85,6 @@ Applied applied(const Project& project, const VariantChoice& choice) {
   return result;
 }
 
-Project asShown(const Project& project, size_t shot) {
-  if (shot >= project.shots.size()) return project;
-  return applied(project, project.shots[shot].choice).project;
-}
-
 Project routed(const Project& base, const VariantChoice& choice, const Project& shown, const Project& wanted,
                const std::string& recorded) {
   const auto acting = actingIn(base, choice);

@@ -15,8 +15,6 @@ struct Applied {
 /// The project as a choice of options makes it; later axes have the last word. Applied again it stays as it
 /// is.
 Applied applied(const Project& project, const VariantChoice& choice);
-/// The project as one of its shots shows it; as it is where there is no such shot.
-Project asShown(const Project& project, size_t shot);
 
 /// A project `base` was shown as `shown` by a choice, and was edited there into `wanted`: the base and its
 /// options, changed so that the same choice shows that. What an option gives is changed in the option; all

@@ -7,15 +7,16 @@
 #include "core/project/sound.h"
 
 namespace dusk {
-namespace {
-using nlohmann::json;
-using Tokens = std::vector<std::string>;
 
 std::string escaped(const std::string& token) {
   std::string text;
   for (const char c : token) text += c == '~' ? "~0" : c == '/' ? "~1" : std::string(1, c);
   return text;
 }
+
+namespace {
+using nlohmann::json;
+using Tokens = std::vector<std::string>;
 
 Tokens tokensOf(const std::string& place) {
   Tokens tokens;

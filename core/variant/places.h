@@ -50,6 +50,9 @@ class PlacedEdit {
 /// that differs below. The order of lists is not told, nor are variants and choices.
 std::vector<VariantChange> differences(const Project& from, const Project& to);
 
+/// A word as it stands in a place (RFC 6901).
+std::string escaped(const std::string& token);
+
 /// Whether one place is the other, or lies in it.
 bool isWithin(const std::string& place, const std::string& outer);
 

@@ -139,6 +139,8 @@ void TestSetDesk::aPieceIsDraggedIn() {
 }
 
 void TestSetDesk::theCameraIsTakenInHand() {
+  QVERIFY(!seen<QCheckBox>("Uprights straight") &&
+          !seen<QDoubleSpinBox>("Other lens"));  // a photo has its own
   session().editBackdrop("one colour", [](Backdrop& b) {
     b.kind = BackdropKind::plain, b.width = 600, b.height = 400, b.distanceM = 1.4;
     b.aimXM = 0.17;

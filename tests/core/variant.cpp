@@ -35,6 +35,9 @@ class TestVariant : public QObject {
     p.shots[0].choice = {{colour, m.green}, {light, m.noon}};
     return m;
   }
+  static Project asShown(const Project& project, size_t shot) {
+    return applied(project, project.shots[shot].choice).project;
+  }
   static const Surface& surface(const Project& p, const std::string& id) { return *byId(p.surfaces, id); }
 
  private slots:

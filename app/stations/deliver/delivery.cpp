@@ -5,6 +5,7 @@
 #include "core/deliver/names.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/queue.h"
+#include "core/motion/at.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/hand_over_edit.h"
 #include "core/variant/apply.h"
@@ -15,7 +16,7 @@ namespace {
 void write(Workbench& bench, const QString& folder, IfThere ifThere) {
   Session& session = bench.session;
   const Motion& motion = session.shot().motion;
-  if (!motion.tracks.empty() && wantsStill(session.shot()) &&
+  if (moves(session.shot()) && wantsStill(session.shot()) &&
       std::abs(session.moment() - motion.stillAtSeconds) * motion.picturesPerSecond > 0.5)
     session.say(
         QString("Single pictures show the moment %1 s, not the one in hand; in the Motion drawer, More has "

@@ -118,7 +118,7 @@ class PlateDesk : public Desk {
           swapLens(shot.backdrop, mm);
           session_.setCameraByHand(shot);
         });
-    toggle(
+    auto* uprights = toggle(
         "Uprights straight", "The camera looks level, and its lens is shifted: uprights stay parallel",
         [this, even](const Project& p) {
           return isOf(even) ? std::optional(session_.shotIn(p).backdrop.uprightsStraight) : std::nullopt;
@@ -138,8 +138,9 @@ class PlateDesk : public Desk {
                           session_.editShot("set the camera by hand",
                                             [this](Shot& s) { session_.setCameraByHand(s); });
                         });
-    onRefresh([this, hand] {
+    onRefresh([this, hand, uprights, even] {
       const Shot& s = session_.shot();
+      uprights->setVisible(isOf(even));  // as the numbers beside it
       hand->setVisible(s.backdrop.kind == K::photo && !s.plate.empty() && !s.vantage.solved);
     });
   }
