@@ -1,14 +1,30 @@
 #include <QApplication>
 #include <QCommandLineParser>
+#include <cstdio>
 
 #include "app/widgets/look.h"
+#include "app/window/demos.h"
 #include "app/window/main_window.h"
 #include "app/window/take_pictures.h"
+#include "commit.h"
+#include "core/base/cache_folder.h"
+#include "core/base/crash.h"
+#include "core/base/installed.h"
+#include "core/base/log.h"
+#include "core/deliver/versions.h"
 
 int main(int argc, char** argv) {
+  dusk::setProgramCommit(DUSK_COMMIT);
+  // Told without a screen, too.
+  for (int i = 1; i < argc; ++i)
+    if (argv[i] == std::string("--version")) return std::puts(dusk::versions().c_str()), 0;
+  dusk::reportCrashesTo(dusk::stateFolder());
+  dusk::openLog(dusk::stateFolder());
+  dusk::log(dusk::LogLevel::news, "began", dusk::programVersion() + " " + dusk::programCommit());
   QApplication app(argc, argv);
   QCoreApplication::setOrganizationName("gentle-dusk");
   QCoreApplication::setApplicationName("gentle-dusk");
+  QGuiApplication::setDesktopFileName("gentle-dusk");
   dusk::look::apply(app);
   QCommandLineParser parser;
   parser.setApplicationDescription("Gentle Dusk: stand a CAD product in a photograph.");
@@ -16,19 +32,24 @@ int main(int argc, char** argv) {
   const QCommandLineOption shots("shots", "Write one PNG of the window per station into FOLDER, and end.",
                                  "FOLDER");
   const QCommandLineOption samples("shot-samples", "Samples to wait for before the pictures.", "N", "64");
-  parser.addOption(shots);
-  parser.addOption(samples);
+  const QCommandLineOption demo("demo", "Open the demo project, as a copy of your own.");
+  const QCommandLineOption version("version", "Tell the program's version and its libraries'.");
+  parser.addOptions({shots, samples, demo, version});
   parser.addPositionalArgument("files", "A project, or a photo, panorama or model to begin with.");
   parser.process(app);
 
   dusk::MainWindow window;
   window.show();
-  const QStringList files = parser.positionalArguments();
+  QStringList files = parser.positionalArguments();
+  if (parser.isSet(demo)) files = {dusk::ownDemo(dusk::demos().front())};
   if (!files.isEmpty())
     window.take(files);
   else
     window.session().bringBackUntitled();
+  if (const auto report = dusk::untoldCrash(dusk::stateFolder())) window.tellOfCrash(*report);
   if (parser.isSet(shots))
     return dusk::takeShots(window, parser.value(shots), parser.value(samples).toInt()) ? 0 : 1;
-  return QApplication::exec();
+  const int code = QApplication::exec();
+  dusk::log(dusk::LogLevel::news, "ended");
+  return code;
 }

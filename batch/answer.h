@@ -5,6 +5,7 @@
 #include <thread>
 
 #include "core/assets/asset_store.h"
+#include "core/base/json_text.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/project/project.h"
@@ -33,16 +34,13 @@ inline int fail(const Error& error) {
 
 /// Prints `answer` as JSON, or as one "name: value" line each, for people: long lists are only counted.
 inline void print(const json& answer, bool asJson) {
-  const auto text = [](const json& value, int indent) {
-    return value.dump(indent, ' ', false, json::error_handler_t::replace);
-  };
   if (asJson) {
-    std::printf("%s\n", text(answer, 2).c_str());
+    std::printf("%s\n", jsonText(answer, 2).c_str());
     return;
   }
   constexpr size_t longest = 160;
   for (const auto& [name, value] : answer.items()) {
-    std::string line = value.is_string() ? value.get<std::string>() : text(value, -1);
+    std::string line = value.is_string() ? value.get<std::string>() : jsonText(value);
     if (value.is_array() && line.size() > longest)
       line = std::to_string(value.size()) + " of them (--json lists them)";
     std::printf("%s: %s\n", name.c_str(), line.c_str());

@@ -9,7 +9,10 @@
 
 #include "batch/answer.h"
 #include "batch/verbs.h"
+#include "commit.h"
 #include "core/base/guard.h"
+#include "core/base/installed.h"
+#include "core/deliver/versions.h"
 
 namespace {
 
@@ -66,6 +69,12 @@ void addLooking(CLI::App& app, Request& request, Verbs& verbs) {
   prove->add_option("project", request.file)->required();
   addShot(prove, request), addThreads(prove, request);
   prove->add_option("--samples", request.samples)->check(CLI::Range(1, 1'000'000));
+  auto* thumbnail = add(&app, verbs, "thumbnail", "a shot as a small PNG, as file managers show it",
+                        dusk::batch::thumbnail);
+  thumbnail->add_option("project", request.file)->required();
+  thumbnail->add_option("picture", request.out, "the PNG to write")->required();
+  thumbnail->add_option("--pixels", request.pixels, "of its longer side")->check(CLI::Range(16, 1024));
+  addShot(thumbnail, request);
   auto* match =
       add(&app, verbs, "match", "measure a photo's grain, softness, fringes and blacks beside the product's",
           dusk::batch::match);
@@ -245,6 +254,8 @@ int main(int argc, char** argv) {
   Request request;
   Verbs verbs;
   app.fallthrough();
+  dusk::setProgramCommit(DUSK_COMMIT);
+  app.set_version_flag("--version", [] { return dusk::versions(); });
   app.add_flag("--json", request.json, "answer as JSON");
   for (const auto adds :
        {addLooking, addRendering, addQueue, addFarm, addPanorama, addVariants, addSets, addShelf})

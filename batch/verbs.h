@@ -16,7 +16,7 @@ struct Request {
   std::optional<int> samples, threads;
   std::optional<double> seconds, noise, moment;
   bool json = false, allShots = false, once = false, film = false, onlyPictures = false;
-  int by = 0, parts = 4, photos = 0, sets = 0, seed = 1;
+  int by = 0, pixels = 256, parts = 4, photos = 0, sets = 0, seed = 1;
   double late = 20;
 };
 
@@ -55,6 +55,8 @@ int shelfFetch(const Request& request, Progress& progress);
 /// A project of which a shot is given a set.
 int furnishShot(const Request& request, Progress& progress);
 int gather(const Request& request, Progress& progress);
+/// A project's first shot as a small picture, as file managers show it.
+int thumbnail(const Request& request, Progress& progress);
 int dress(const Request& request, Progress& progress);
 int match(const Request& request, Progress& progress);
 

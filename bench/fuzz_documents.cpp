@@ -14,6 +14,7 @@
 #include "bench/damaged.h"
 #include "core/base/files.h"
 #include "core/base/guard.h"
+#include "core/base/json_text.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
@@ -138,7 +139,7 @@ std::string tried(const std::vector<Kind>& kinds, const fs::path& folder, unsign
   if (random() % 4 == 0) return "project, bytes: " + opened(damaged(kind.whole, random), folder);
   Json json = Json::parse(kind.whole);
   for (unsigned n = 1 + random() % 3; n > 0; --n) disturb(json, random);
-  return "project: " + opened(json.dump(-1, ' ', false, Json::error_handler_t::replace), folder);
+  return "project: " + opened(jsonText(json), folder);
 }
 
 /// Shared by the process that looks on and the one that tries.

@@ -2,6 +2,7 @@
 
 #include "core/assets/asset_store.h"
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/light/align.h"
 #include "core/light/backdrop.h"
 #include "core/project/file.h"
@@ -132,7 +133,7 @@ Outcome writeMoreCampaigns(const std::filesystem::path& demo) {
     shot.surroundings.mirrored = found->best().mirrored;
     shot.deliverables = {{DeliverableKind::png, std::string(id) + ".png"}};
     const nlohmann::json truth = {{"camera", set.camera}};
-    if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written)
+    if (auto written = writeFileAtomically(folder / "truth.json", jsonText(truth, 2) + "\n"); !written)
       return written;
     return saveMatched(p, folder / (std::string(id) + ".dusk"));
   };
@@ -198,7 +199,7 @@ Outcome writeCampaign(const std::filesystem::path& folder) {
   project.shots.push_back(std::move(shot));
 
   const nlohmann::json truth = {{"camera", set.camera}, {"sun", set.sun}};
-  if (auto written = writeFileAtomically(folder / "truth.json", truth.dump(2) + "\n"); !written)
+  if (auto written = writeFileAtomically(folder / "truth.json", jsonText(truth, 2) + "\n"); !written)
     return written;
   if (auto saved = saveMatched(project, folder / "brackwater.dusk"); !saved) return saved;
 

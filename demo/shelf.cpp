@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/base/srgb.h"
 #include "core/outside/http.h"
 #include "core/picture/write.h"
@@ -157,7 +158,7 @@ Outcome writeShelf(const fs::path& folder, int width) {
     entries.push_back(*entry);
   }
   const json index = {{"shelf", 1}, {"title", "Brackwater shelf"}, {"entries", entries}};
-  return writeFileAtomically(folder / "index.json", index.dump(1));
+  return writeFileAtomically(folder / "index.json", jsonText(index, 1));
 }
 
 }  // namespace dusk::demo

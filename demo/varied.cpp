@@ -2,6 +2,7 @@
 #include "demo/varied.h"
 
 #include "core/assets/asset_store.h"
+#include "core/base/json_text.h"
 #include "core/motion/drop.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
@@ -90,7 +91,7 @@ Outcome writeSettling(const fs::path& folder) {
                          double to, double degrees, Easing easing) {
     product.moves[gauge + part] = {pivot, axis};
     MotionTrack& track = addTrack(shot.motion, placeOfMove(product.id, gauge + part));
-    const auto turned = [&](double d) { return valueOf(PartMove{pivot, axis, {0, 0, 0}, d}).dump(); };
+    const auto turned = [&](double d) { return jsonText(valueOf(PartMove{pivot, axis, {0, 0, 0}, d})); };
     track.keys = {{from, turned(0), easing}, {to, turned(degrees), easing}};
   };
   // In the gauge's own millimetres (see product.cpp).

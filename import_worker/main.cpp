@@ -13,6 +13,7 @@
 
 #include "core/product/model_file.h"
 #include "core/product/read_model.h"
+#include "import_worker/confine.h"
 #include "import_worker/limits.h"
 
 namespace {
@@ -41,6 +42,8 @@ int main(int argc, char** argv) {
   if (*argv[4] != '-') options.chordM = std::strtod(argv[4], nullptr) * 1e-9;
   if (*argv[5] != '-') options.creaseDegrees = std::strtod(argv[5], nullptr) / 100;
   limitMemory(argv[3]);
+  std::ofstream out(argv[2], std::ios::binary);
+  confine();  // from here on nothing else can be written to
 #if defined(__SANITIZE_THREAD__)
   // The task library is not built for the sanitizer, which would take its hand-overs for races.
   const tbb::global_control alone(tbb::global_control::max_allowed_parallelism, 1);
@@ -55,7 +58,6 @@ int main(int argc, char** argv) {
     // the disk.
     tell(dusk::ReadPhase::keep, 0);
     const std::string bytes = dusk::modelBytes(*model);
-    std::ofstream out(argv[2], std::ios::binary);
     if (!out.write(bytes.data(), std::streamsize(bytes.size())).flush()) {
       std::fputs("The imported model cannot be kept: the disk is full, or the cache cannot be written to.",
                  stdout);

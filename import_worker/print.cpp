@@ -17,6 +17,7 @@
 #include <string>
 #include <vector>
 
+#include "import_worker/confine.h"
 #include "import_worker/limits.h"
 
 namespace {
@@ -92,7 +93,7 @@ std::string drawPdf(const std::string& bytes, const std::string& name, int page,
 }
 
 /// Straight alpha, rows from the top.
-bool writeTga(const Sheet& sheet, const char* file) {
+bool writeTga(const Sheet& sheet, std::ofstream& to) {
   cairo_surface_flush(sheet.surface);
   const int w = cairo_image_surface_get_width(sheet.surface),
             h = cairo_image_surface_get_height(sheet.surface);
@@ -127,7 +128,6 @@ bool writeTga(const Sheet& sheet, const char* file) {
       out.push_back(uint8_t(a));
     }
   }
-  std::ofstream to(file, std::ios::binary);
   return bool(to.write(reinterpret_cast<const char*>(out.data()), std::streamsize(out.size())).flush());
 }
 
@@ -136,6 +136,8 @@ bool writeTga(const Sheet& sheet, const char* file) {
 int main(int argc, char** argv) {
   if (argc != 6) return std::puts("usage: dusk-print-worker FILE OUT PAGE SIDE MEMORY_BYTES"), 2;
   limitMemory(argv[5]);
+  std::ofstream to(argv[2], std::ios::binary);
+  confine();  // from here on nothing else can be written to
   const std::string name = nameOf(argv[1]);
   std::ifstream in(argv[1], std::ios::binary);
   if (!in) return fail(name + " is not there, or cannot be read.");
@@ -148,7 +150,7 @@ int main(int argc, char** argv) {
   if (!trouble.empty()) return fail(trouble);
   if (cairo_surface_status(sheet.surface) != CAIRO_STATUS_SUCCESS)
     return fail(name + " needs more memory than is allowed for one drawing.");
-  if (!writeTga(sheet, argv[2]))
+  if (!writeTga(sheet, to))
     return fail("The drawing cannot be kept: the disk is full, or the cache cannot be written to.");
   std::printf("%.6g %.6g\n", sheet.widthMm, sheet.heightMm);
   return 0;

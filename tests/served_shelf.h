@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/outside/http.h"
 
 /// A shelf of the test's own, served by the stand-in that ships with the demo.
@@ -32,7 +33,7 @@ class ServedShelf {
   }
   void save() {
     std::filesystem::create_directories(folder());
-    QVERIFY(dusk::writeFileAtomically(folder() / "index.json", index_.dump()).ok());
+    QVERIFY(dusk::writeFileAtomically(folder() / "index.json", dusk::jsonText(index_)).ok());
   }
   /// Serves what was saved; the address stays the same from one start to the next.
   std::string serve(const QStringList& how = {}) {

@@ -197,6 +197,7 @@ class Session : public QObject {
   void select(std::string Selection::*member, const std::string& id);
   void moved(const Project& before);
   void showVariant();
+  void showFirstShot();
   void answerAnew();
   void begin(Project project, const std::filesystem::path& file, std::shared_ptr<AssetStore> assets);
   void bringBackUnsaved(const std::string& text);

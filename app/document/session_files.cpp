@@ -5,9 +5,11 @@
 #include <QLockFile>
 #include <QStandardPaths>
 
+#include "app/document/preferences.h"
 #include "app/document/session.h"
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/log.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
 #include "core/project/shots.h"
@@ -21,6 +23,11 @@ QString shown(const fs::path& path) { return QString::fromStdString(path.string(
 /// Every link of the project, as a store in another folder has it.
 void relink(Project& project, const AssetStore& from, const AssetStore& to) {
   eachLink(project, [&](AssetRef& ref, LinkKind) { ref = to.relinked(ref, from); });
+}
+
+/// What a project in `folder` loads into, as large as the person allows.
+std::shared_ptr<AssetStore> storeIn(const fs::path& folder) {
+  return std::make_shared<AssetStore>(folder, assetBudgetBytes());
 }
 
 fs::path untitledFolder() {
@@ -57,10 +64,9 @@ void Session::begin(Project project, const fs::path& file, std::shared_ptr<Asset
   gesture_ = 0;
   journalTimer_.stop();
   if (project.shots.empty()) project.shots = emptyProject().shots;
-  shotId_ = project.shots.front().id;
   history_ = History(std::move(project));
-  recorded_.clear(), recordsKeys_ = false, moment_ = base().shots.front().motion.stillAtSeconds,
-                     showVariant();
+  recorded_.clear(), recordsKeys_ = false;
+  showFirstShot();
   if (file != file_) lock_.reset();
   if (!untitledJournal_.empty()) untitledJournal_.clear(), untitledLock_.reset();
   file_ = file;
@@ -71,8 +77,15 @@ void Session::begin(Project project, const fs::path& file, std::shared_ptr<Asset
   answerAnew();
 }
 
+/// As its file tells it: at the moment that stills show.
+void Session::showFirstShot() {
+  const Shot& first = base().shots.front();
+  shotId_ = first.id, moment_ = first.motion.stillAtSeconds;
+  showVariant();
+}
+
 void Session::startEmpty() {
-  begin(emptyProject(), {}, std::make_shared<AssetStore>());
+  begin(emptyProject(), {}, storeIn({}));
   emit documentChanged();
   emit changed({true, true, true, true, true});
   emit selectionChanged();
@@ -105,9 +118,9 @@ bool Session::open(const fs::path& file, OpenAs as) {
     return false;
   }
   const fs::path whole = fs::absolute(file);
-  auto assets = std::make_shared<AssetStore>(whole.parent_path());
+  auto assets = storeIn(whole.parent_path());
   if (as == OpenAs::copy) {
-    auto anywhere = std::make_shared<AssetStore>();
+    auto anywhere = storeIn({});
     relink(*loaded, *assets, *anywhere);
     loaded->name += " copy";
     begin(std::move(*loaded), {}, std::move(anywhere));
@@ -121,6 +134,7 @@ bool Session::open(const fs::path& file, OpenAs as) {
     if (text) savedHash_ = hashBytes(text->data(), text->size());
     if (!looking_) bringBackUnsaved(savedHash_), clearHalfWritten(whole);
   }
+  log(LogLevel::news, "opened a project", file_.string());
   emit documentChanged();
   emit changed({true, true, true, true, true});
   emit selectionChanged();
@@ -146,8 +160,7 @@ void Session::bringBackUnsaved(const std::string& savedHash) {
   }
   // One step on top of the file, so that undo shows the file itself.
   history_.push(std::move(unsaved->project), "bring back unsaved work");
-  shotId_ = base().shots.front().id;
-  showVariant();
+  showFirstShot();
   answerAnew();
   say("Unsaved work from last time was brought back. Undo shows the file as it was saved.");
 }
@@ -167,11 +180,10 @@ bool Session::bringBackUntitled() {
       journal_.discard(journal);
       continue;
     }
-    begin(emptyProject(), {}, std::make_shared<AssetStore>());
+    begin(emptyProject(), {}, storeIn({}));
     untitledJournal_ = journal, untitledLock_ = std::move(lock);
     history_.push(std::move(unsaved->project), "bring back unsaved work");
-    shotId_ = base().shots.front().id;
-    showVariant();
+    showFirstShot();
     answerAnew();
     emit documentChanged();
     emit changed({true, true, true, true, true});
@@ -222,6 +234,7 @@ bool Session::save(const fs::path& file) {
   }
   savedHash_ = *hash;
   history_.markSaved(toSave);
+  log(LogLevel::news, "saved", target.string());
   emit changed({});
   return true;
 }

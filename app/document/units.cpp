@@ -1,7 +1,6 @@
 #include "app/document/units.h"
 
-#include <QSettings>
-#include <algorithm>
+#include "app/document/preferences.h"
 
 namespace dusk {
 namespace {
@@ -11,7 +10,7 @@ constexpr ShownUnit units[] = {
 
 std::span<const ShownUnit> shownUnits() { return units; }
 
-int storedUnit() { return std::clamp(QSettings().value("lengths").toInt(), 0, int(std::size(units)) - 1); }
-void storeUnit(int index) { QSettings().setValue("lengths", index); }
+int storedUnit() { return Preferences::own().number("lengths"); }
+void storeUnit(int index) { Preferences::own().set("lengths", index); }
 
 }  // namespace dusk

@@ -5,8 +5,15 @@
 
 #include "app/document/session.h"
 #include "core/base/background.h"
+#include "core/base/log.h"
 
 namespace dusk {
+namespace {
+
+/// "model" of "model /home/someone/gauge.step": reports name no files.
+std::string kindOf(const std::string& key) { return key.empty() ? "other" : key.substr(0, key.find(' ')); }
+
+}  // namespace
 
 Jobs::Jobs(Session& session) : session_(session) {
   incoming_.setMaxThreadCount(2);
@@ -30,6 +37,7 @@ Job& Jobs::add(const Plan& plan) {
   job->title_ = plan.title, job->key_ = plan.key, job->lane_ = plan.lane, job->quiet_ = plan.quiet;
   job->document_ = session_.documentNumber();
   jobs_.push_back(job);
+  log(LogLevel::news, "began work: " + kindOf(plan.key), plan.title.toStdString());
   emit changed();
   return *job;
 }
@@ -47,6 +55,7 @@ void Jobs::start(Job& job, std::function<void()> work, std::function<void()> don
 
 void Jobs::end(Job& job, const std::function<void()>& done) {
   std::erase(jobs_, &job);
+  log(LogLevel::news, (job.isCancelled() ? "cancelled work: " : "ended work: ") + kindOf(job.key_));
   const bool same = job.document_ == session_.documentNumber();
   job.deleteLater();
   // The list first: what is done with the result may begin the next.

@@ -4,6 +4,7 @@
 
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/json_text.h"
 #include "core/motion/edit.h"
 #include "core/motion/track.h"
 #include "core/vantage/camera.h"
@@ -123,10 +124,10 @@ void MotionPath::drag(const Vec2d& at, Qt::KeyboardModifiers) {
       [&, id = t->id](Shot& shot) {
         MotionTrack* own = byId(shot.motion.tracks, id);
         if (!own || pulled_ >= own->keys.size()) return;
-        auto value = nlohmann::json::parse(own->keys[pulled_].to, nullptr, false);
+        auto value = jsonFrom(own->keys[pulled_].to);
         if (!value.is_object()) return;
         value["xM"] = spot->x, value["yM"] = spot->y;
-        own->keys[pulled_].to = value.dump();
+        own->keys[pulled_].to = jsonText(value);
       },
       gesture_);
 }

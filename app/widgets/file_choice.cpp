@@ -37,6 +37,8 @@ void prepare(QFileDialog& dialog, FileKind kind) {
 
 }  // namespace
 
+void offerFolder(FileKind kind, const QString& folder) { remember(kind, folder); }
+
 QString filterOf(FileKind kind) {
   switch (kind) {
     case FileKind::project:

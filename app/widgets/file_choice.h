@@ -30,6 +30,9 @@ QString choosePlace(QWidget* parent, const QString& title, FileKind kind, const 
                     const QString& ending);
 QString chooseFolder(QWidget* parent, const QString& title, FileKind kind);
 
+/// The next choice of that kind begins in `folder`.
+void offerFolder(FileKind kind, const QString& folder);
+
 /// The filter line of a kind, from what the libraries here read.
 QString filterOf(FileKind kind);
 

@@ -8,7 +8,7 @@
 namespace dusk::look {
 namespace {
 
-double textScale = 1;
+double textScale = 1, systemScale = 1;
 
 QFont sized(int size, QFont::Weight weight) {
   QFont font("Lato");
@@ -75,6 +75,15 @@ QProgressBar::chunk { background: #f2a65a; border-radius: 3px; }
 QSplitter::handle { background: #252230; }
 )";
 
+/// What depends on how large text is.
+void dress(QApplication& app) {
+  app.setFont(sized(13, QFont::Normal));
+  QString scaled = sheet;
+  for (const int size : {13, 18, 21})
+    scaled.replace(QString("@%1px").arg(size), QString("%1px").arg(px(size)));
+  app.setStyleSheet(scaled);
+}
+
 }  // namespace
 
 QFont small() { return sized(11, QFont::Normal); }
@@ -89,9 +98,8 @@ void apply(QApplication& app) {
     QFontDatabase::addApplicationFont(file);
   // Systems say 12 to 16 px where nobody asked for larger text; ours is 13 px then.
   constexpr double usual = 16;
-  textScale = std::clamp(QFontInfo(QApplication::font()).pixelSize() / usual, 1.0, 1.6);
+  textScale = systemScale = std::clamp(QFontInfo(QApplication::font()).pixelSize() / usual, 1.0, 1.6);
   app.setStyle(QStyleFactory::create("Fusion"));
-  app.setFont(sized(13, QFont::Normal));
   QPalette p;
   p.setColor(QPalette::Window, chrome);
   p.setColor(QPalette::Base, field);
@@ -104,10 +112,14 @@ void apply(QApplication& app) {
   p.setColor(QPalette::HighlightedText, field);
   p.setColor(QPalette::Link, tide);
   app.setPalette(p);
-  QString scaled = sheet;
-  for (const int size : {13, 18, 21})
-    scaled.replace(QString("@%1px").arg(size), QString("%1px").arg(px(size)));
-  app.setStyleSheet(scaled);
+  dress(app);
+}
+
+void setTextPercent(int percent) {
+  const double wanted = percent > 0 ? percent / 100.0 : systemScale;
+  if (wanted == textScale) return;
+  textScale = wanted;
+  dress(*qApp);
 }
 
 }  // namespace dusk::look

@@ -19,6 +19,8 @@ inline const QColor surround("#3a3a3a");
 /// Fonts, palette and style sheet for the whole application. Text is as large as the system's where that is
 /// larger than usual, up to 1.6 times ours.
 void apply(QApplication& app);
+/// Text of so many percent of the usual from here on; 0: as large as the system's.
+void setTextPercent(int percent);
 
 /// A length that text has to fit in, of text of 13 px, for text as large as it is here.
 int px(double length);

@@ -6,7 +6,10 @@
 #include "app/stations/product/model_jobs.h"
 #include "app/stations/surface/print_jobs.h"
 #include "app/widgets/file_choice.h"
+#include "app/window/demos.h"
+#include "app/window/lesson.h"
 #include "app/window/main_window.h"
+#include "app/window/recent.h"
 #include "core/deliver/gather.h"
 #include "core/picture/formats.h"
 #include "core/picture/read.h"
@@ -42,9 +45,23 @@ void MainWindow::open(const QString& file) {
     if (answer < 0) return;
     as = answer == 0 ? Session::OpenAs::copy : Session::OpenAs::look;
   }
+  keepPicture();
   if (!session_.open(pathOf(file), as)) return;
-  remember(file);
+  recent::remember(file);
+  refreshRecent();
   picture_->zoomToFit();
+}
+
+void MainWindow::teachFirstPicture() {
+  if (!mayLoseWork()) return;
+  const QString demo = ownDemo(demos().front());
+  if (demo.isEmpty()) return session_.say("The demos did not come with this program.", true);
+  for (const FileKind kind : {FileKind::photo, FileKind::model, FileKind::panorama})
+    offerFolder(kind, QFileInfo(demo).absolutePath());
+  session_.startEmpty();
+  session_.setStation(Station::plate);
+  showView(View::picture);
+  lesson_->begin(firstPicture());
 }
 
 bool MainWindow::save() { return session_.needsPlace() ? saveAs() : session_.save(session_.file()); }
@@ -54,7 +71,9 @@ bool MainWindow::saveAs() {
                                                : QString::fromStdString(session_.file().filename().string());
   const QString file = choosePlace(this, "Save the project", FileKind::project, name, "dusk");
   if (file.isEmpty() || !session_.save(pathOf(file))) return false;
-  remember(file);
+  recent::remember(file);
+  refreshRecent();
+  keepPicture();
   return true;
 }
 
@@ -98,22 +117,20 @@ bool MainWindow::mayLeave() {
 void MainWindow::closeEvent(QCloseEvent* e) {
   e->setAccepted(mayLoseWork() && mayLeave());
   if (!e->isAccepted()) return;
+  keepPicture();
   jobs_.cancelAll();
   session_.finishWriting();
 }
 
-void MainWindow::remember(const QString& file) {
-  QSettings settings;
-  QStringList files = settings.value("recent").toStringList();
-  files.removeAll(QFileInfo(file).absoluteFilePath());
-  files.prepend(QFileInfo(file).absoluteFilePath());
-  settings.setValue("recent", files.mid(0, 8));
-  refreshRecent();
+/// How the project in hand looks, for when it is looked for again.
+void MainWindow::keepPicture() const {
+  if (!session_.file().empty() && picture_->frame())
+    recent::keepPicture(QString::fromStdString(session_.file().string()), picture_->frame()->picture);
 }
 
 void MainWindow::refreshRecent() {
   recent_->clear();
-  for (const QString& file : QSettings().value("recent").toStringList())
+  for (const QString& file : recent::files())
     recent_->addAction(QFileInfo(file).fileName() + "  –  " + QFileInfo(file).absolutePath(), this,
                        [this, file] {
                          if (mayLoseWork()) open(file);

@@ -3,8 +3,31 @@
 #include <QtWidgets>
 
 #include "app/stations/stations.h"
+#include "core/base/installed.h"
 
 namespace dusk {
+
+namespace {
+
+QString guideFolder() { return QString::fromStdString(sharedFolder("guide").string()); }
+
+QString textOf(const QString& name) {
+  QFile file(name);
+  return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
+}
+
+/// Pictures of the guide are as wide as the window was; here they are as wide as the panel.
+class Pages : public QTextBrowser {
+ protected:
+  QVariant loadResource(int type, const QUrl& name) override {
+    if (type != QTextDocument::ImageResource) return QTextBrowser::loadResource(type, name);
+    const QImage image(QDir(guideFolder()).filePath(name.toString()));
+    const int width = std::max(200, viewport()->width() - 24);
+    return image.width() > width ? image.scaledToWidth(width, Qt::SmoothTransformation) : image;
+  }
+};
+
+}  // namespace
 
 HelpPanel::HelpPanel(QWidget* parent) : QDockWidget("Help", parent) {
   setObjectName("help");
@@ -18,7 +41,7 @@ HelpPanel::HelpPanel(QWidget* parent) : QDockWidget("Help", parent) {
   words_->setToolTip("Words to look for in all help pages");
   words_->setClearButtonEnabled(true);
   column->addWidget(words_);
-  text_ = new QTextBrowser;
+  text_ = new Pages;
   text_->setAccessibleName("Help text");
   text_->setMinimumWidth(290);
   text_->setOpenLinks(false);
@@ -29,12 +52,12 @@ HelpPanel::HelpPanel(QWidget* parent) : QDockWidget("Help", parent) {
     for (const StationInfo& info : stations())
       if (link.toString() == info.name) words_->clear(), showStation(info.station);
     if (link.toString() == "keys") words_->clear(), showKeys();
+    if (link.toString().endsWith(".md")) words_->clear(), showGuide(QFileInfo(link.path()).fileName());
   });
 }
 
 QString HelpPanel::page(const QString& name) const {
-  QFile file(":/help/" + QString(name).toLower().replace(' ', '-') + ".md");
-  return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
+  return textOf(":/help/" + QString(name).toLower().replace(' ', '-') + ".md");
 }
 
 void HelpPanel::showPage(const QString& title, const QString& text) {
@@ -45,26 +68,45 @@ void HelpPanel::showPage(const QString& title, const QString& text) {
 void HelpPanel::showStation(Station station) {
   station_ = station;
   if (!words_->text().trimmed().isEmpty()) return;  // the search stays
-  showPage(stationName(station), page(stationName(station)));
+  showPage(stationName(station), page(stationName(station)) + "\n\n[The guide](README.md)\n");
+}
+
+void HelpPanel::showGuide(const QString& file) {
+  const QString text = textOf(guideFolder() + "/" + file);
+  if (text.isEmpty()) return showPage("guide", "The guide did not come with this program.");
+  showPage("guide", text + (file == "README.md" ? "" : "\n\n[All of the guide](README.md)\n"));
 }
 
 void HelpPanel::showKeys() { showPage("All keys", page("keys")); }
+
+void HelpPanel::showReport(const QString& file) {
+  QFile report(file);
+  const QString text = report.open(QIODevice::ReadOnly) ? QString::fromUtf8(report.readAll()) : QString();
+  setWindowTitle("Help: report of a crash");
+  text_->setPlainText("This is in " + QDir::toNativeSeparators(file) +
+                      ". It names no files and no products, and goes nowhere unless you hand it on.\n\n" +
+                      text);
+}
 
 /// The paragraphs that hold all the words, under the page each is from.
 void HelpPanel::search(const QString& words) {
   const QStringList wanted = words.split(' ', Qt::SkipEmptyParts);
   if (wanted.isEmpty()) return showStation(station_);
   QString found;
-  const auto look = [&](const QString& name, const QString& link) {
+  const auto look = [&](const QString& name, const QString& link, const QString& text) {
     QStringList hits;
-    for (const QString& block : page(name).split("\n\n"))
+    for (const QString& block : text.split("\n\n"))
       if (std::all_of(wanted.begin(), wanted.end(),
                       [&](const QString& w) { return block.contains(w, Qt::CaseInsensitive); }))
         hits << block;
     if (!hits.isEmpty()) found += QString("# [%1](<%2>)\n\n%3\n\n").arg(name, link, hits.join("\n\n"));
   };
-  for (const StationInfo& info : stations()) look(info.name, info.name);
-  look("Keys", "keys");
+  for (const StationInfo& info : stations()) look(info.name, info.name, page(info.name));
+  look("Keys", "keys", page("Keys"));
+  for (const QFileInfo& file : QDir(guideFolder()).entryInfoList({"*.md"}, QDir::Files, QDir::Name)) {
+    const QString text = textOf(file.filePath());
+    look(text.section('\n', 0, 0).mid(2), file.fileName(), text);
+  }
   showPage("search", found.isEmpty() ? "Nothing of that on any page." : found);
 }
 

@@ -16,6 +16,10 @@ class HelpPanel : public QDockWidget {
   explicit HelpPanel(QWidget* parent);
   void showStation(Station station);
   void showKeys();
+  /// A page of the guide, by its file's name; the first where none is said.
+  void showGuide(const QString& file = "README.md");
+  /// What a crash left, as it lies in its file.
+  void showReport(const QString& file);
 
  private:
   void showPage(const QString& title, const QString& text);

@@ -19,6 +19,7 @@ class HorizonBar : public QWidget {
   void setFrame(const Frame& frame);
   /// Files written of the shot in hand.
   void setDelivered(int files);
+  bool hasDelivered() const { return delivered_.contains(session_.shot().id); }
   QSize sizeHint() const override { return {900, height()}; }
 
   StationStatus status(Station station) const;

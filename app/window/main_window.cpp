@@ -4,7 +4,10 @@
 #include <QtWidgets>
 
 #include "app/cast/cast_panel.h"
+#include "app/document/preferences.h"
 #include "app/stations/deliver/delivery.h"
+#include "app/stations/plate/photo_jobs.h"
+#include "app/stations/plate/set_desk.h"
 #include "app/stations/stations.h"
 #include "app/stations/surface/apply_surface.h"
 #include "app/widgets/colour_popover.h"
@@ -14,19 +17,20 @@
 #include "app/window/drawer.h"
 #include "app/window/help_panel.h"
 #include "app/window/horizon_bar.h"
+#include "app/window/lesson.h"
 #include "app/window/motion_drawer.h"
+#include "app/window/need_row.h"
 #include "app/window/notices.h"
 #include "app/window/picture_grip.h"
 #include "app/window/proof_strip.h"
 #include "app/window/queue_drawer.h"
 #include "app/window/shot_strip.h"
+#include "app/window/start_page.h"
 #include "app/window/variant_drawer.h"
 #include "app/window/variant_matrix.h"
 #include "app/window/variant_pictures.h"
+#include "core/base/log.h"
 #include "core/product/formats.h"
-#include "core/proof/balance.h"
-#include "core/surface/made_surface.h"
-#include "core/trace/lit_colour.h"
 
 namespace dusk {
 
@@ -40,6 +44,9 @@ MainWindow::MainWindow() {
   fitScreen();
   refreshTitle();
   showStation();
+  connect(&Preferences::own(), &Preferences::changed, this, &MainWindow::applyPreferences);
+  connect(&saves_, &QTimer::timeout, this, &MainWindow::saveByItself);
+  applyPreferences();
 }
 
 MainWindow::~MainWindow() {
@@ -79,6 +86,8 @@ void MainWindow::build() {
   middle_->setSizes({216, 754, 310});
   middle_->restoreState(QSettings().value("window/panels").toByteArray());
   column->addWidget(middle_, 1);
+  lesson_ = new LessonStrip(*this);
+  column->addWidget(lesson_);
   notices_ = new Notices(jobs_);
   notices_->hide();
   column->addWidget(notices_);
@@ -111,6 +120,7 @@ QWidget* MainWindow::buildViews() {
   std::array<std::unique_ptr<Tool>, stationCount> tools;
   for (const StationInfo& info : stations()) tools[size_t(info.station)] = info.makeTool(*picture_, bench_);
   picture_->setTools(std::move(tools));
+  start_ = new StartPage(session_, picture_);
   plan_ = new PlanView(session_);
   around_ = new AroundView(session_);
   panorama_ = new PanoramaView(session_);
@@ -126,6 +136,11 @@ QWidget* MainWindow::buildViews() {
 }
 
 QWidget* MainWindow::buildDesks() {
+  auto* side = new QWidget;
+  auto* column = new QVBoxLayout(side);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(new NeedRow(session_));
   desks_ = new QStackedWidget;
   desks_->setMinimumWidth(look::px(310));
   for (const StationInfo& info : stations()) {
@@ -137,7 +152,8 @@ QWidget* MainWindow::buildDesks() {
     desks_->addWidget(scroll);
   }
   desks_->setStyleSheet("QStackedWidget, QScrollArea, QWidget#desk { background: #383343; }");
-  return desks_;
+  column->addWidget(desks_, 1);
+  return side;
 }
 
 QAction* MainWindow::headerAction(QWidget* header, const QString& text, const QString& tip,
@@ -211,10 +227,19 @@ QWidget* MainWindow::buildPictureHeader() {
 void MainWindow::connectAll() {
   connect(&session_, &Session::said, this,
           [this](const QString& text, bool trouble) { notices_->say(text, trouble); });
+  connect(&session_, &Session::stationChanged, this,
+          [this] { log(LogLevel::news, std::string("went to ") + stationName(session_.station())); });
   connect(&session_, &Session::changed, this, &MainWindow::refreshTitle);
   connect(&session_, &Session::stationChanged, this, &MainWindow::showStation);
   connect(&session_, &Session::documentChanged, this, [this] { saidNotes_.clear(); });
   connect(&session_, &Session::assetsChanged, around_, &AroundView::modelsChanged);
+  connect(start_, &StartPage::photoWanted, this, [this] {
+    session_.setStation(Station::plate);
+    choosePhoto(bench_);
+  });
+  connect(start_, &StartPage::furnishedWanted, this, [this] { beginSet(session_); });
+  connect(start_, &StartPage::lessonWanted, this, &MainWindow::teachFirstPicture);
+  connect(start_, &StartPage::fileWanted, this, &MainWindow::open);
   connect(&preview_, &Preview::failed, this, [this](const QString& why) { notices_->say(why, true); });
   connect(&preview_, &Preview::proofsReady, this, [this](const std::shared_ptr<const Proofs>& proofs) {
     horizon_->setProofs(proofs);
@@ -266,47 +291,6 @@ void MainWindow::connectAll() {
   connect(&loader_, &Loader::fileChanged, this, &MainWindow::sayFileChanged);
 }
 
-/// The photo's own light where the picture shows it, whatever stands over it.
-std::optional<Vec3d> MainWindow::photoAt(const QPoint& global, int side) const {
-  const QPoint at = picture_->mapFromGlobal(global);
-  if (!picture_->isVisible() || !picture_->rect().contains(at) || !hasPlate(session_.shot())) return {};
-  const auto plate = session_.assets()->plate(session_.shot());
-  const auto mean =
-      plate ? patchOfPlate(**plate, session_.shot().vantage.camera, picture_->toPlate(at), side / 2.0)
-            : std::nullopt;
-  return mean ? std::optional(toDouble(*mean)) : std::nullopt;
-}
-
-/// What a surface there would have to be coloured, to look as the photo does; said where that is not known.
-std::optional<Vec3d> MainWindow::litAt(const QPoint& global, int side) {
-  const auto seen = photoAt(global, side);
-  const auto frame = picture_->frame();
-  if (!seen || !frame || !frame->scene) return {};
-  BsdfParameters like;
-  if (const Surface* s = session_.surfaceInHand(session_.project())) like = parametersOf(*s);
-  const auto lit =
-      colourAsLit(*frame->scene, like, picture_->toPlate(picture_->mapFromGlobal(global)), toFloat(*seen));
-  if (!lit)
-    return session_.say("What is there is not known: click the ground, or put a stand-in over the thing.",
-                        true),
-           std::nullopt;
-  if (!lit->isPossible())
-    session_.say(
-        "The photo is brighter there than white would be in this light: the light is off, or it shines "
-        "by itself.",
-        true);
-  else
-    session_.say(
-        QString("As lit there, give or take %1 %2")
-            .arg(100 * maxComponent(lit->sigma) / std::max(0.01f, maxComponent(lit->base)), 0, 'f', 1)
-            .arg(lit->bySun > 0.3 ? QString("%; %1 % of its light is the sun's: mind shadows on it")
-                                        .arg(100 * lit->bySun, 0, 'f', 0)
-                                  : QString("%")));
-  Vec3d base;
-  for (int c = 0; c < 3; ++c) base[c] = std::clamp(double(lit->base[c]), 0.0, 1.0);
-  return base;
-}
-
 void MainWindow::showFrameState() {
   const Frame& frame = *picture_->frame();
   horizon_->setFrame(frame);
@@ -318,6 +302,17 @@ void MainWindow::showFrameState() {
   if (frame.notes == saidNotes_) return;
   saidNotes_ = frame.notes;
   for (const std::string& note : frame.notes) notices_->say(QString::fromStdString(note), true);
+}
+
+void MainWindow::tellOfCrash(const std::filesystem::path& report) {
+  notices_->say(
+      "Gentle Dusk ended without a word last time. Unsaved work was kept, and comes back when its project is "
+      "opened.",
+      true, {{"Show the report", "What it wrote down: no names, no contents", [this, report] {
+                help_->showReport(QString::fromStdString(report.string()));
+                help_->show();
+                help_->raise();
+              }}});
 }
 
 void MainWindow::sayFileChanged(const AssetRef& link) {

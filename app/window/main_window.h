@@ -1,5 +1,6 @@
 #pragma once
 #include <QMainWindow>
+#include <QTimer>
 
 #include "app/jobs/jobs.h"
 #include "app/preview/loader.h"
@@ -22,11 +23,14 @@ class CastPanel;
 class Drawer;
 class HelpPanel;
 class HorizonBar;
+class LessonStrip;
 class MotionDrawer;
 class Notices;
+class PreferencesPanel;
 class ProofStrip;
 class QueueDrawer;
 class ShotStrip;
+class StartPage;
 class VariantDrawer;
 class VariantPictures;
 
@@ -46,6 +50,8 @@ class MainWindow : public QMainWindow {
   Preview& preview() { return preview_; }
   Notices& notices() { return *notices_; }
   ShotStrip& shots() { return *shots_; }
+  HorizonBar& horizon() { return *horizon_; }
+  LessonStrip& lesson() { return *lesson_; }
   QueueDrawer& queue() { return *queue_; }
   VariantDrawer& variants() { return *variants_; }
   MotionDrawer& motion() { return *motion_; }
@@ -60,6 +66,10 @@ class MainWindow : public QMainWindow {
   /// Prints the pictures among the files on what the picture shows at a place of the window, at the Surface
   /// station; whether there was anything to print and to print on.
   bool print(const QStringList& files, const QPoint& at);
+  /// Begins the lesson on an empty project, with the demo's files at hand.
+  void teachFirstPicture();
+  /// Says that the program ended without a word last time, and offers what it left as a report.
+  void tellOfCrash(const std::filesystem::path& report);
   /// Writes the files of the shot in hand into `folder`.
   void deliverInto(const QString& folder);
 
@@ -96,11 +106,15 @@ class MainWindow : public QMainWindow {
   bool saveAs();
   void gather();
   void refreshRecent();
-  void remember(const QString& file);
+  void keepPicture() const;
   void zoom(double factor);
   void showFrameState();
   void refreshTitle();
   void showStation();
+  void showPreferences();
+  /// Does what a preference asks for; all of them where none is named.
+  void applyPreferences(const QString& key = {});
+  void saveByItself();
   void sayFileChanged(const AssetRef& link);
   std::optional<Vec3d> litAt(const QPoint& global, int side);
   std::optional<Vec3d> photoAt(const QPoint& global, int side) const;
@@ -129,6 +143,10 @@ class MainWindow : public QMainWindow {
   VariantDrawer* variants_ = nullptr;
   MotionDrawer* motion_ = nullptr;
   HelpPanel* help_ = nullptr;
+  LessonStrip* lesson_ = nullptr;
+  StartPage* start_ = nullptr;
+  PreferencesPanel* preferences_ = nullptr;
+  QTimer saves_;
   QLabel* frameText_ = nullptr;
   std::vector<QAction*> viewActions_, zoomActions_, letterActions_;
   QAction *undo_ = nullptr, *redo_ = nullptr;

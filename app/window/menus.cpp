@@ -2,6 +2,7 @@
 #include <QtWidgets>
 
 #include "app/cast/cast_panel.h"
+#include "app/document/preferences.h"
 #include "app/stations/deliver/delivery.h"
 #include "app/stations/stations.h"
 #include "app/widgets/desk.h"
@@ -9,10 +10,13 @@
 #include "app/widgets/look.h"
 #include "app/window/drawer.h"
 #include "app/window/help_panel.h"
+#include "app/window/key_list.h"
+#include "app/window/lesson.h"
 #include "app/window/main_window.h"
 #include "app/window/motion_drawer.h"
 #include "app/window/motion_rows.h"
 #include "app/window/shot_strip.h"
+#include "app/window/start_page.h"
 #include "app/window/variant_drawer.h"
 
 namespace dusk {
@@ -33,6 +37,9 @@ void MainWindow::buildMenus() {
   redo_ = item(edit, "Redo", QKeySequence("Ctrl+Shift+Z"), "Brings it again", [this] { session_.redo(); });
   edit->addSeparator();
   for (QAction* action : cast_->cast().menuActions()) edit->addAction(action);
+  edit->addSeparator();
+  item(edit, "Preferences…", QKeySequence("Ctrl+,"), "Units, text, memory, keys: once for all projects",
+       [this] { showPreferences(); });
   buildViewMenu();
   auto* stationMenu = menuBar()->addMenu("&Stations");
   for (const StationInfo& info : stations())
@@ -41,6 +48,7 @@ void MainWindow::buildMenus() {
   buildShotMenu();
   buildHelpMenu();
   for (QMenu* menu : menuBar()->findChildren<QMenu*>()) menu->setToolTipsVisible(true);
+  KeyList::apply(this);
 }
 
 void MainWindow::buildFileMenu() {
@@ -84,15 +92,15 @@ void MainWindow::buildViewMenu() {
   view->addSeparator();
   auto* surround = view->addMenu("Surround of the picture");
   auto* surrounds = new QActionGroup(this);
-  const std::pair<const char*, QColor> greys[] = {
-      {"Dark", look::surround}, {"Grey", QColor("#777777")}, {"White", QColor(Qt::white)}};
-  for (const auto& [name, colour] : greys) {
+  for (const char* name : {"Dark", "Grey", "White"}) {
+    const int at = int(surrounds->actions().size());
     QAction* action = item(surround, name, {}, "Neutral, so that it does not tint the eye",
-                           [this, colour] { picture_->setSurround(colour); });
+                           [at] { Preferences::own().set("surround", at); });
     action->setCheckable(true);
-    action->setChecked(surrounds->actions().isEmpty());
     surrounds->addAction(action);
   }
+  connect(surround, &QMenu::aboutToShow, this,
+          [surrounds] { surrounds->actions()[Preferences::own().number("surround")]->setChecked(true); });
   auto* framing = view->addMenu("Lines to frame by");
   auto* framings = new QActionGroup(this);
   const struct {
@@ -161,6 +169,21 @@ void MainWindow::buildHelpMenu() {
     help_->showStation(session_.station());
     help_->show();
     help_->raise();
+  });
+  item(help, "Guide", QKeySequence("Shift+F1"), "All of it, to read and to search", [this] {
+    help_->showGuide();
+    help_->show();
+    help_->raise();
+  });
+  item(help, "Show me how: a first picture", {}, "Ten steps on the demo's photo and model",
+       [this] { teachFirstPicture(); });
+  item(help, "Show me how: this station", {}, "What can be learnt of it in two minutes",
+       [this] { lesson_->begin(lessonOf(session_.station())); });
+  item(help, "How to begin", {}, "The first page: demos and last work, in an empty window", [this] {
+    if (!mayLoseWork()) return;
+    session_.startEmpty();
+    showView(View::picture);
+    start_->comeBack();
   });
   item(help, "All keys", {}, "Every key of the program on one page", [this] {
     help_->showKeys();

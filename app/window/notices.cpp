@@ -5,6 +5,7 @@
 #include "app/jobs/jobs.h"
 #include "app/widgets/look.h"
 #include "app/widgets/time_left.h"
+#include "core/base/log.h"
 
 namespace dusk {
 namespace {
@@ -85,6 +86,12 @@ class Notices::MessageRow : public QWidget {
         answer.then();
         away(all);
       });
+    if (trouble)
+      connect(
+          buttonIn(line, "Copy details", "Copies this message, the program's version and what it did before"),
+          &QPushButton::clicked, this, [text] {
+            QApplication::clipboard()->setText(QString::fromStdString(failureDetails(text.toStdString())));
+          });
     auto* dismiss = buttonIn(line, "Dismiss", "Takes this message away");
     dismiss->setAccessibleName("Dismiss: " + text);
     connect(dismiss, &QPushButton::clicked, this, [this, &all] { away(all); });
@@ -161,6 +168,8 @@ void Notices::showJobs() {
 void Notices::say(const QString& text, bool trouble, const std::vector<Answer>& answers) {
   for (MessageRow* row : messageRows_)
     if (row->text() == text) return row->again();
+  log(trouble ? LogLevel::trouble : LogLevel::news, trouble ? "said a failure" : "said news",
+      text.toStdString());
   messageRows_.push_back(new MessageRow(*this, text, trouble, answers));
   column_->insertWidget(column_->count() - 1, messageRows_.back());
   tidy();

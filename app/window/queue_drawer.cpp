@@ -4,17 +4,15 @@
 
 #include "app/widgets/look.h"
 #include "app/widgets/time_left.h"
+#include "core/base/installed.h"
 
 namespace dusk {
 namespace {
 
-/// The headless program: $DUSK_BATCH, beside this one, or in the build tree next to it.
+/// The headless program: $DUSK_BATCH, or where it was installed or built.
 QString batchProgram() {
   if (const QString said = qEnvironmentVariable("DUSK_BATCH"); !said.isEmpty()) return said;
-  const QString here = QCoreApplication::applicationDirPath();
-  for (const char* place : {"/gentle-dusk-batch", "/../batch/gentle-dusk-batch"})
-    if (QFileInfo(here + place).isExecutable()) return here + place;
-  return QStandardPaths::findExecutable("gentle-dusk-batch");
+  return QString::fromStdString(helperProgram("gentle-dusk-batch").string());
 }
 
 QString stateOf(const QueuedJob& job) {

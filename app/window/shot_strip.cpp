@@ -3,8 +3,9 @@
 #include <QtWidgets>
 
 #include "app/jobs/jobs.h"
-#include "app/preview/thumbnail.h"
+#include "app/preview/images.h"
 #include "app/widgets/look.h"
+#include "core/deliver/thumbnail.h"
 #include "core/motion/at.h"
 #include "core/project/shots.h"
 
@@ -208,8 +209,10 @@ void ShotStrip::drawNext() {
     const auto project = std::make_shared<const Project>(asStill(base, i));
     jobs_.run<QImage>(
         {"Drawing a shot", "thumbnail", Lane::incoming, true},
-        [project, i, assets = session_.assets(), cache = session_.geometry()](Progress& progress) {
-          return thumbnailOf(*project, i, *assets, *cache, 216, 132, progress);
+        [project, i, assets = session_.assets(),
+         cache = session_.geometry()](Progress& progress) -> Result<QImage> {
+          const auto codes = thumbnailOf(*project, i, *assets, *cache, 216, 132, progress);
+          return codes ? Result<QImage>(toImage(*codes)) : Result<QImage>(codes.error());
         },
         [this, project, id](QImage& image) {
           drawn_[id] = {project, image};

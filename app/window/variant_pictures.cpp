@@ -1,7 +1,8 @@
 #include "app/window/variant_pictures.h"
 
 #include "app/jobs/jobs.h"
-#include "app/preview/thumbnail.h"
+#include "app/preview/images.h"
+#include "core/deliver/thumbnail.h"
 #include "core/motion/at.h"
 
 namespace dusk {
@@ -75,9 +76,9 @@ void VariantPictures::drawNext() {
            cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
             LookedAt look{std::make_shared<const Project>(asStill(*base, shot)), {}};
             if (was && !changes(*was, *look.shown, shot).blend) return look;
-            auto image = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
-            if (!image) return image.error();
-            look.image = std::move(*image);
+            const auto codes = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
+            if (!codes) return codes.error();
+            look.image = toImage(*codes);
             return look;
           },
           [this, key, state = state_](LookedAt& look) {

@@ -7,4 +7,7 @@ namespace dusk {
 /// foreground wants: the picture on screen goes first.
 void runInBackground(const std::function<void()>& work);
 
+/// From here on at most so many threads compute at once in this program; 0: as many as there are cores.
+void limitThreads(int threads);
+
 }  // namespace dusk

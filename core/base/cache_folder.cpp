@@ -17,5 +17,6 @@ fs::path personsFolder(const char* variable, const char* underHome) {
 
 fs::path cacheFolder() { return personsFolder("XDG_CACHE_HOME", ".cache"); }
 fs::path dataFolder() { return personsFolder("XDG_DATA_HOME", ".local/share"); }
+fs::path stateFolder() { return personsFolder("XDG_STATE_HOME", ".local/state"); }
 
 }  // namespace dusk

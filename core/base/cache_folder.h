@@ -10,4 +10,8 @@ std::filesystem::path cacheFolder();
 /// there yet.
 std::filesystem::path dataFolder();
 
+/// Where logs and reports of crashes are kept: $XDG_STATE_HOME/gentle-dusk, or ~/.local/state. It need not be
+/// there yet.
+std::filesystem::path stateFolder();
+
 }  // namespace dusk

@@ -1,4 +1,5 @@
 #include "core/deliver/cryptomatte.h"
+#include "core/base/json_text.h"
 
 #include <bit>
 #include <cstring>
@@ -15,11 +16,7 @@ std::string hex(uint32_t v) {
 
 /// Names come from files of any age; a manifest is UTF-8. What is none becomes the replacement character, so
 /// that the name that is hashed is the one that is written.
-std::string asUtf8(const std::string& name) {
-  const std::string text =
-      nlohmann::json(name).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-  return nlohmann::json::parse(text).get<std::string>();
-}
+std::string asUtf8(const std::string& name) { return jsonFrom(jsonText(name)).get<std::string>(); }
 
 }  // namespace
 
@@ -83,7 +80,7 @@ Cryptomatte cryptomatte(const std::string& layer, const Passes& passes,
   out.metadata = {{key + "name", layer},
                   {key + "hash", "MurmurHash3_32"},
                   {key + "conversion", "uint32_to_float32"},
-                  {key + "manifest", manifest.dump()}};
+                  {key + "manifest", jsonText(manifest)}};
   return out;
 }
 

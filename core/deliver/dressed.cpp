@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/deliver/baked.h"
 #include "core/picture/write.h"
 #include "core/surface/made_surface.h"
@@ -113,7 +114,7 @@ class Writer {
         if (std::find(used.begin(), used.end(), extension) == used.end()) used.push_back(extension);
     }
     if (!used.empty()) all["extensionsUsed"] = used;
-    std::string text = all.dump();
+    std::string text = jsonText(all);
     while (text.size() % 4) text += ' ';
     while (data_.size() % 4) data_ += '\0';
     std::string out = "glTF";

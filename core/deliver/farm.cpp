@@ -7,6 +7,7 @@
 #include <sstream>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/base/run_program.h"
 #include "core/deliver/gather.h"
 #include "core/deliver/names.h"
@@ -66,7 +67,7 @@ std::string quoted(const std::string& text) {
 Outcome writeJob(const FarmJob& job) {
   const json j = {{"gentleDuskFarm", 1}, {"name", job.name},   {"out", job.out.string()},
                   {"array", job.array},  {"merge", job.merge}, {"parts", job.parts}};
-  return writeFileAtomically(job.folder / jobFile, j.dump(1, ' ', false, json::error_handler_t::replace));
+  return writeFileAtomically(job.folder / jobFile, jsonText(j, 1));
 }
 
 /// The farm's number of a job, as "sbatch --parsable" prints it.
@@ -203,7 +204,7 @@ Result<FarmState> farmState(const FarmJob& job, Progress& progress) {
   for (int i = 1; i <= job.parts; ++i)
     if (!partFile(job, i).empty()) state.parts[size_t(i) - 1] = PartState::done;
   if (const auto text = readFile(job.folder / answerFile, size_t{16} << 20)) {
-    const json answer = json::parse(*text, nullptr, false);
+    const json answer = jsonFrom(*text);
     state.isMerged = answer.is_object() && answer.contains("files");
     if (state.isMerged) state.files = answer.value("files", std::vector<std::string>());
   }

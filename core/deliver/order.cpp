@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/project/links.h"
@@ -43,7 +44,7 @@ Project onlyShot(const Project& project, const Shot& shot, const AssetStore& ass
 
 std::string toText(const Order& order) {
   json j = {{"gentleDuskOrder", newest},
-            {"document", json::parse(toText(order.project))},
+            {"document", jsonFrom(toText(order.project))},
             {"folder", order.folder.string()},
             {"ifThere", ifThereWords[size_t(order.ifThere)]},
             {"onFindings", findingsWords[size_t(order.onFindings)]},
@@ -52,7 +53,7 @@ std::string toText(const Order& order) {
   if (order.size) j["size"] = {order.size->first, order.size->second};
   if (order.samples) j["samples"] = *order.samples;
   if (order.noise) j["noise"] = *order.noise;
-  return j.dump(-1, ' ', false, json::error_handler_t::replace);
+  return jsonText(j);
 }
 
 Result<Order> orderFrom(const std::string& text) {
@@ -60,7 +61,7 @@ Result<Order> orderFrom(const std::string& text) {
     const json j = parsedJson(text);
     if (j.at("gentleDuskOrder").get<int>() > newest)
       return noOrder("it was written by a newer Gentle Dusk; use that version");
-    auto project = fromText(j.at("document").dump());
+    auto project = fromText(jsonText(j.at("document")));
     if (!project) return project.error();
     if (project->shots.size() != 1) return noOrder("it has no shot, or several");
     Order order;

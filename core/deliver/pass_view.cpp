@@ -5,6 +5,7 @@
 #include <bit>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/base/srgb.h"
 
 namespace dusk {
@@ -37,7 +38,7 @@ std::string nameOf(const NamedPass& pass, float id) {
   std::snprintf(hex, sizeof hex, "%08x", std::bit_cast<uint32_t>(id));
   for (const auto& [key, value] : pass.metadata)
     if (key.ends_with("/manifest")) {
-      const auto manifest = nlohmann::json::parse(value, nullptr, false);
+      const auto manifest = jsonFrom(value);
       for (const auto& [name, code] : manifest.items())
         if (code == hex) return name;
     }

@@ -16,6 +16,7 @@
 #include "core/base/cache_folder.h"
 #include "core/base/files.h"
 #include "core/base/guard.h"
+#include "core/base/json_text.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/project/json.h"
@@ -86,7 +87,7 @@ struct Queue::Saved {
     const json j = {{"name", name},       {"folder", folder},     {"message", message},
                     {"place", place},     {"fraction", fraction}, {"secondsLeft", secondsLeft},
                     {"seconds", seconds}, {"files", files},       {"state", stateWords[size_t(state)]}};
-    return writeFileAtomically(home / stateFile, j.dump(1, ' ', false, json::error_handler_t::replace));
+    return writeFileAtomically(home / stateFile, jsonText(j, 1));
   }
 };
 

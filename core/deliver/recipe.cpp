@@ -3,6 +3,8 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/installed.h"
+#include "core/base/json_text.h"
 #include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
 #include "core/project/file.h"
@@ -40,7 +42,7 @@ Outcome writeRecipes(const Project& project, const Shot& shot, const AssetStore&
   // What was asked for beside the document is in it now.
   one.shots[0].render.noiseTarget = report.noiseTarget;
   json common = {{"gentleDusk", newest},
-                 {"program", DUSK_VERSION},
+                 {"program", programVersion()},
                  {"project", project.name},
                  {"shot", shot.id},
                  {"traced", {report.width, report.height}},
@@ -51,14 +53,13 @@ Outcome writeRecipes(const Project& project, const Shot& shot, const AssetStore&
                  {"noise", report.noise},
                  {"seconds", report.seconds},
                  {"inputs", inputsOf(one)},
-                 {"document", json::parse(toText(one))}};
+                 {"document", jsonFrom(toText(one))}};
   for (const OutputPlan& plan : plans) {
     json own = common;
     own["file"] = plan.file.filename().string();
     own["what"] = describe(plan.what, plan.frame);
     own["deliverable"] = plan.what;
-    const Outcome written = writeFileAtomically(
-        recipeOf(plan.file), own.dump(1, ' ', false, json::error_handler_t::replace) + "\n");
+    const Outcome written = writeFileAtomically(recipeOf(plan.file), jsonText(own, 1) + "\n");
     if (!written) return written;
   }
   return done();
@@ -71,7 +72,7 @@ Result<Recipe> readRecipe(const fs::path& file) {
     const json all = parsedJson(*text);
     const int version = all.at("gentleDusk").get<int>();
     if (version > newest) return noRecipe(file, "it was written by a newer Gentle Dusk; use that version");
-    auto project = fromText(all.at("document").dump());
+    auto project = fromText(jsonText(all.at("document")));
     if (!project) return project.error();
     if (project->shots.size() != 1) return noRecipe(file, "it has no shot, or several");
     Recipe recipe{std::move(*project), all.value("file", ""), all.at("traced").at(0).get<int>(),
@@ -91,7 +92,7 @@ bool isMadeOf(const fs::path& file, const Project& project, const Shot& shot) {
   if (!fs::exists(recipeOf(file), code)) return false;
   const auto text = readFile(recipeOf(file), most);
   if (!text) return false;
-  const json all = json::parse(*text, nullptr, false);
+  const json all = jsonFrom(*text);
   return all.is_object() && all.value("project", "") == project.name && all.value("shot", "") == shot.id;
 }
 

@@ -10,6 +10,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/hash.h"
+#include "core/base/json_text.h"
 #include "core/project/json.h"
 #include "core/trace/slabs.h"
 
@@ -61,9 +62,8 @@ int writeAll(int fd, const void* from, size_t count) {
 }
 
 std::string headText(const TraceHead& head) {
-  return nlohmann::json{
-      {"fingerprint", head.fingerprint}, {"part", head.part}, {"parts", head.parts}, {"order", head.order}}
-      .dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  return jsonText(nlohmann::json{
+      {"fingerprint", head.fingerprint}, {"part", head.part}, {"parts", head.parts}, {"order", head.order}});
 }
 
 /// The head of a file, and where it ends; nothing where it is no such file.

@@ -1,5 +1,6 @@
 #include "core/motion/at.h"
 
+#include "core/base/json_text.h"
 #include "core/light/backdrop.h"
 #include "core/motion/track.h"
 
@@ -58,8 +59,7 @@ ChoiceAt choiceAt(const Shot& shot, double seconds) {
     const std::string axis = axisOf(track, shot);
     if (axis.empty() || track.keys.empty()) continue;
     const BetweenKeys between = betweenKeys(track, seconds);
-    const json from = json::parse(track.keys[between.from].to, nullptr, false),
-               to = json::parse(track.keys[between.to].to, nullptr, false);
+    const json from = jsonFrom(track.keys[between.from].to), to = jsonFrom(track.keys[between.to].to);
     if (!from.is_string() || !to.is_string()) continue;
     choice.from[axis] = from, choice.to[axis] = to;
     // Several at once go together: the one that is furthest tells.

@@ -2,6 +2,7 @@
 
 #include <btBulletDynamicsCommon.h>
 
+#include "core/base/json_text.h"
 #include "core/product/hull.h"
 #include "core/product/settle.h"
 
@@ -256,7 +257,7 @@ void bake(Shot& shot, const Placement& placement, const Drop& drop, double fromS
     const bool jumps =
         Vec2d(next.leanXDegrees - p.leanXDegrees, next.leanYDegrees - p.leanYDegrees).length() > 120;
     track.keys.push_back(
-        {fromSeconds + double(i) * between, valueOf(p).dump(), jumps ? Easing::hold : Easing::even});
+        {fromSeconds + double(i) * between, jsonText(valueOf(p)), jumps ? Easing::hold : Easing::even});
   }
   shot.motion.seconds = std::max(shot.motion.seconds, track.keys.back().seconds);
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/json_text.h"
 #include "core/motion/track.h"
 #include "core/project/json.h"
 
@@ -11,8 +12,6 @@ namespace {
 using nlohmann::json;
 
 bool earlier(const MotionKey& a, const MotionKey& b) { return a.seconds < b.seconds; }
-
-std::string textOf(const json& value) { return value.dump(-1, ' ', false, json::error_handler_t::replace); }
 
 }  // namespace
 
@@ -100,7 +99,7 @@ namespace {
 
 void put(Motion& motion, MotionTrack& track, double at, const json& value) {
   MotionKey key = track.keys.empty() ? MotionKey{} : track.keys[betweenKeys(track, at).from];
-  key.seconds = at, key.to = textOf(value);
+  key.seconds = at, key.to = jsonText(value);
   putKey(track, key, motion.picturesPerSecond);
 }
 
@@ -243,11 +242,11 @@ std::string keysAsText(const Motion& motion, const std::map<std::string, std::ve
     }
   for (MotionTrack& track : copied)
     for (MotionKey& key : track.keys) key.seconds -= first;
-  return json{{"gentleDuskKeys", copied}}.dump(1, ' ', false, json::error_handler_t::replace);
+  return jsonText(json{{"gentleDuskKeys", copied}}, 1);
 }
 
 bool pasteKeys(Motion& motion, const std::string& text, double seconds, const std::string& into) {
-  const json read = json::parse(text, nullptr, false);
+  const json read = jsonFrom(text);
   std::vector<MotionTrack> copied;
   try {
     if (read.is_object()) copied = read.value("gentleDuskKeys", copied);

@@ -1,4 +1,5 @@
 #include "core/motion/ready.h"
+#include "core/base/json_text.h"
 
 namespace dusk {
 namespace {
@@ -17,7 +18,7 @@ void turnRound(Shot& shot, const Placement& placement) {
   MotionTrack& track = anew(shot, placeOfPlacement(shot, placement.id));
   json from = valueOf(placement), to = from;
   to["turnDegrees"] = placement.turnDegrees + 360;
-  track.keys = {{0, from.dump(), Easing::even}, {shot.motion.seconds, to.dump(), Easing::even}};
+  track.keys = {{0, jsonText(from), Easing::even}, {shot.motion.seconds, jsonText(to), Easing::even}};
   track.loop = MotionLoop::again, shot.motion.loops = true;
 }
 
@@ -30,8 +31,8 @@ void slideIn(Shot& shot, const Placement& placement, const Camera& camera) {
   const double half = camera.focalPx > 0 ? camera.width / 2.0 / camera.focalPx : 0.5;
   from.xM -= side.x * away * half * 1.6, from.yM -= side.y * away * half * 1.6;
   MotionTrack& track = anew(shot, placeOfPlacement(shot, placement.id));
-  track.keys = {{0, valueOf(from).dump(), Easing::firm},
-                {std::min(1.5, shot.motion.seconds / 2), valueOf(placement).dump(), Easing::gentle}};
+  track.keys = {{0, jsonText(valueOf(from)), Easing::firm},
+                {std::min(1.5, shot.motion.seconds / 2), jsonText(valueOf(placement)), Easing::gentle}};
 }
 
 void openAndShut(Project& project, size_t index, const std::string& productId, const std::string& part) {
@@ -44,7 +45,7 @@ void openAndShut(Project& project, size_t index, const std::string& productId, c
   const auto turned = [&](double degrees) {
     PartMove then = move;
     then.turnDegrees = degrees;
-    return valueOf(then).dump();
+    return jsonText(valueOf(then));
   };
   const double s = shot.motion.seconds;
   track.keys = {{0.1 * s, turned(0)}, {0.4 * s, turned(open)}, {0.6 * s, turned(open)}, {0.9 * s, turned(0)}};
@@ -55,9 +56,9 @@ void goRound(Shot& shot, double degrees) {
   const double now = shot.backdrop.azimuthDegrees;
   MotionTrack& track = anew(shot, "/shots/" + shot.id + "/backdrop/azimuthDegrees");
   const double s = shot.motion.seconds;
-  track.keys = {{0, json(now - degrees / 2).dump()},
-                {s / 2, json(now + degrees / 2).dump()},
-                {s, json(now - degrees / 2).dump()}};
+  track.keys = {{0, jsonText(json(now - degrees / 2))},
+                {s / 2, jsonText(json(now + degrees / 2))},
+                {s, jsonText(json(now - degrees / 2))}};
   shot.motion.loops = true;
 }
 

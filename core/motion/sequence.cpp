@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 
+#include "core/base/json_text.h"
 #include "core/motion/edit.h"
 
 namespace dusk {
@@ -63,8 +64,7 @@ void movePlate(Shot& shot, const PictureSequence& sequence, const std::vector<As
     const auto number = numbered(sequence.files[i].filename().string());
     const double seconds = (number ? number->number() - sequence.first : int(i)) * between;
     const nlohmann::json link = {{"path", photos[i].path}, {"hash", photos[i].hash}};
-    track.keys.push_back(
-        {seconds, link.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace), Easing::hold});
+    track.keys.push_back({seconds, jsonText(link), Easing::hold});
   }
   if (!track.keys.empty()) shot.motion.seconds = track.keys.back().seconds + between;
 }

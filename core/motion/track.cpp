@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/json_text.h"
 #include "core/motion/easing.h"
 
 namespace dusk {
@@ -88,10 +89,10 @@ json mixed(const json& from, const json& to, double share) {
 std::optional<json> valueAt(const MotionTrack& track, double seconds, bool past) {
   if (track.keys.empty()) return {};
   const BetweenKeys between = betweenKeys(track, seconds);
-  json from = json::parse(track.keys[between.from].to, nullptr, false);
+  json from = jsonFrom(track.keys[between.from].to);
   if (from.is_discarded()) return {};
   if (between.from == between.to) return from;
-  const json to = json::parse(track.keys[between.to].to, nullptr, false);
+  const json to = jsonFrom(track.keys[between.to].to);
   return to.is_discarded() ? from
                            : mixed(from, to, past ? between.share : std::clamp(between.share, 0.0, 1.0));
 }
@@ -105,7 +106,7 @@ std::vector<double> numbersIn(const json& value) {
 size_t tellingNumber(const MotionTrack& track) {
   std::vector<double> low, high;
   for (const MotionKey& key : track.keys) {
-    const auto numbers = numbersIn(json::parse(key.to, nullptr, false));
+    const auto numbers = numbersIn(jsonFrom(key.to));
     if (low.empty()) low = high = numbers;
     for (size_t i = 0; i < std::min(low.size(), numbers.size()); ++i)
       low[i] = std::min(low[i], numbers[i]), high[i] = std::max(high[i], numbers[i]);

@@ -5,6 +5,7 @@
 #include <set>
 #include <sstream>
 
+#include "core/base/json_text.h"
 #include "core/base/lower.h"
 
 namespace dusk {
@@ -82,7 +83,7 @@ Result<ShelfIndex> parseShelfIndex(const std::string& text, const std::string& f
   };
   std::string id;
   try {
-    const json j = json::parse(text);
+    const json j = jsonFrom(text);
     if (!j.is_object() || !j.contains("shelf")) return bad("its index is of another kind");
     if (j.at("shelf") != 1) return bad("its index is of a later version than this program knows");
     ShelfIndex index{j.value("title", ""), {}};

@@ -7,6 +7,7 @@
 #include "core/base/cache_folder.h"
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/installed.h"
 #include "core/base/run_program.h"
 #include "core/product/model_file.h"
 #include "core/product/reading_pace.h"
@@ -64,13 +65,7 @@ Result<Model> modelFromFile(const fs::path& file) {
 
 fs::path importWorkerProgram() {
   if (const char* said = std::getenv("DUSK_IMPORT_WORKER"); said && *said) return said;
-  std::error_code code;
-  const fs::path folder = fs::read_symlink("/proc/self/exe", code).parent_path();
-  for (const fs::path& candidate :
-       {folder / "dusk-import-worker", folder / "../import_worker/dusk-import-worker",
-        folder / "../../import_worker/dusk-import-worker", folder / "../libexec/dusk-import-worker"})
-    if (fs::exists(candidate, code)) return fs::weakly_canonical(candidate, code);
-  return folder / "dusk-import-worker";
+  return helperProgram("dusk-import-worker");
 }
 
 Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOptions& options,

@@ -5,6 +5,7 @@
 #include <fstream>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/product/read_texture.h"
 #include "core/product/side_files.h"
 
@@ -109,7 +110,7 @@ GltfMaterials::GltfMaterials(const fs::path& file) : file_(file) {
   } else if (auto whole = readFile(file)) {
     text = std::move(*whole);
   }
-  json_ = json::parse(text, nullptr, false);
+  json_ = jsonFrom(text);
 }
 
 std::optional<FileMaterial> GltfMaterials::find(const FileMaterial& like, Model& model) try {

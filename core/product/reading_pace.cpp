@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -13,7 +14,7 @@ fs::path paceFile(const fs::path& folder) { return folder / "reading-pace.json";
 
 nlohmann::json pacesIn(const fs::path& folder) {
   const auto text = readFile(paceFile(folder), 1 << 20);
-  auto paces = text ? nlohmann::json::parse(*text, nullptr, false) : nlohmann::json::object();
+  auto paces = text ? jsonFrom(*text) : nlohmann::json::object();
   return paces.is_object() ? paces : nlohmann::json::object();
 }
 
@@ -42,7 +43,7 @@ bool learnPace(const fs::path& folder, const std::string& kind, const ReadingPac
   const double share = kept.is_array() ? 0.5 : 1;  // the first takes the guess's place
   kept = nlohmann::json::array();
   for (size_t i = 0; i < readPhases; ++i) kept.push_back((1 - share) * before[i] + share * measured[i]);
-  return writeFileAtomically(paceFile(folder), paces.dump()).ok();
+  return writeFileAtomically(paceFile(folder), jsonText(paces)).ok();
 }
 
 ReadingClock::ReadingClock(const ReadingPace& pace, double megabytes, Time now)

@@ -105,6 +105,12 @@ struct BlendReference {
 
 /// How product and photo become one picture, and the view all is shown and delivered in.
 struct BlendSettings {
+  BlendSettings();
+  BlendSettings(const BlendSettings&);
+  BlendSettings(BlendSettings&&) noexcept;
+  BlendSettings& operator=(const BlendSettings&);
+  BlendSettings& operator=(BlendSettings&&) noexcept;
+  ~BlendSettings();
   double exposureEv = 0;
   double warmth =
       0;  ///< -1 (bluer) to +1 (warmer): shift of the white along the Planckian locus, in 100 mired
@@ -122,7 +128,7 @@ struct BlendSettings {
   std::vector<ExtraLayer> layers{};
   std::vector<CutOut> cutOuts{};
   BlendReference reference{};
-  bool operator==(const BlendSettings&) const = default;
+  bool operator==(const BlendSettings&) const;
 };
 
 /// A state of the blend that was put aside under a name.

@@ -1,5 +1,6 @@
 #include "core/project/clip.h"
 
+#include "core/base/json_text.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/project/links.h"
@@ -79,7 +80,7 @@ std::string toText(const Clip& clip) {
   for (const auto& [key, value] : all.items())
     if (!value.is_null() && !value.empty()) kept[key] = value;
   kept["gentleDusk"] = projectSchema;
-  return kept.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";
+  return jsonText(kept, 2) + "\n";
 }
 
 Result<Clip> clipFromText(const std::string& text) {

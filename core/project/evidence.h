@@ -67,6 +67,12 @@ struct LensProfile {
 };
 
 struct Evidence {
+  Evidence();
+  Evidence(const Evidence&);
+  Evidence(Evidence&&) noexcept;
+  Evidence& operator=(const Evidence&);
+  Evidence& operator=(Evidence&&) noexcept;
+  ~Evidence();
   std::vector<Stroke> strokes;
   std::optional<Footprint> footprint;
   std::vector<Pin> pins;
@@ -78,7 +84,7 @@ struct Evidence {
   bool shifted = false;         ///< cropped, or a shift lens: the optical axis need not meet the middle
   std::optional<Vec2d> origin;  ///< pixel of the ground that is the world's origin; pins say it otherwise
   int quarterTurns = 0;         ///< of the world about the upright, counter-clockwise from above
-  bool operator==(const Evidence&) const = default;
+  bool operator==(const Evidence&) const;
 };
 
 }  // namespace dusk

@@ -1,6 +1,7 @@
 #include "core/project/file.h"
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/project/json.h"
 #include "core/project/sound.h"
 
@@ -9,7 +10,7 @@ std::string toText(const Project& project) {
   nlohmann::json document = project;
   document["schema"] = projectSchema;
   // Text that is not UTF-8 (a file name from an old disk) is replaced, not a reason to lose the work.
-  return document.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";
+  return jsonText(document, 2) + "\n";
 }
 
 Result<Project> fromText(const std::string& text) {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/base/json_text.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
@@ -58,7 +59,7 @@ std::string handOverText(const Shot& shot) {
                             {"deliverables", shot.deliverables},
                             {"frames", shot.frames},
                             {"handOver", shot.handOver}};
-  return j.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";
+  return jsonText(j, 2) + "\n";
 }
 
 Outcome takeHandOver(Shot& shot, const std::string& text) {

@@ -143,8 +143,11 @@ History::Pieces History::taken(const Project& p, const Pieces* like) {
 }
 
 Project History::assembled(const Pieces& p) {
-  return {p.name,          values(p.products), values(p.surfaces), values(p.rigs),
-          values(p.shots), p.variants->first,  p.variants->second};
+  Project whole;
+  whole.name = p.name;
+  whole.products = values(p.products), whole.surfaces = values(p.surfaces), whole.rigs = values(p.rigs);
+  whole.shots = values(p.shots), whole.axes = p.variants->first, whole.excluded = p.variants->second;
+  return whole;
 }
 
 size_t History::bytesBeside(const Pieces& p, const Pieces* before) {

@@ -5,6 +5,7 @@
 #include "core/base/files.h"
 #include "core/base/guard.h"
 #include "core/base/hash.h"
+#include "core/base/json_text.h"
 #include "core/project/file.h"
 
 namespace dusk {
@@ -15,12 +16,12 @@ namespace {
 Outcome writeJournal(const Project& project, const std::vector<std::string>& bases, const fs::path& file,
                      const fs::path& savingAs = {}) {
   return guarded("keeping unsaved work", [&]() -> Outcome {
-    auto document = nlohmann::json::parse(toText(project));
+    auto document = jsonFrom(toText(project));
     document["journalOn"] = bases;
     if (!savingAs.empty()) document["savingAs"] = savingAs.string();
     std::error_code code;
     fs::create_directories(file.parent_path(), code);
-    return writeFileAtomically(file, document.dump() + "\n");
+    return writeFileAtomically(file, jsonText(document) + "\n");
   });
 }
 
@@ -38,7 +39,7 @@ Result<Unsaved> readJournal(const fs::path& journal) {
     if (!project) return project.error();
     const auto text = readFile(journal);
     if (!text) return text.error();
-    const auto document = nlohmann::json::parse(*text, nullptr, false);
+    const auto document = jsonFrom(*text);
     Unsaved unsaved{std::move(*project), {}, document.value("savingAs", "")};
     if (document.contains("journalOn")) document["journalOn"].get_to(unsaved.bases);
     return unsaved;

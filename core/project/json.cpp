@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/base/json_text.h"
 #include "core/project/correction_kinds.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/feed_kinds.h"
@@ -70,24 +71,22 @@ void to_json(nlohmann::json& j, const VariantChange& change) {
   if (change.gone)
     j["gone"] = true;
   else
-    j["to"] = nlohmann::json::parse(change.to, nullptr, false);
+    j["to"] = jsonFrom(change.to);
 }
 void from_json(const nlohmann::json& j, VariantChange& change) {
   change = {j.at("at").get<std::string>(), {}, j.value("gone", false)};
-  if (!change.gone) change.to = j.at("to").dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  if (!change.gone) change.to = jsonText(j.at("to"));
 }
 
 // Handles are only told where they count.
 void to_json(nlohmann::json& j, const MotionKey& key) {
-  j = {{"seconds", key.seconds},
-       {"to", nlohmann::json::parse(key.to, nullptr, false)},
-       {"easing", key.easing}};
+  j = {{"seconds", key.seconds}, {"to", jsonFrom(key.to)}, {"easing", key.easing}};
   if (key.easing == Easing::own) j["handles"] = key.handles;
 }
 void from_json(const nlohmann::json& j, MotionKey& key) {
   key = {};
   key.seconds = j.at("seconds").get<double>(), key.easing = j.value("easing", key.easing);
-  key.to = j.at("to").dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  key.to = jsonText(j.at("to"));
   key.handles = j.value("handles", key.handles);
 }
 

@@ -61,10 +61,16 @@ struct Lamp {
 
 /// Lamps and surroundings kept under a name, for other shots.
 struct Rig {
+  Rig();
+  Rig(const Rig&);
+  Rig(Rig&&) noexcept;
+  Rig& operator=(const Rig&);
+  Rig& operator=(Rig&&) noexcept;
+  ~Rig();
   std::string id, name;
   Surroundings surroundings;
   std::vector<Lamp> lamps;
-  bool operator==(const Rig&) const = default;
+  bool operator==(const Rig&) const;
 };
 
 }  // namespace dusk

@@ -1,5 +1,6 @@
 #include "core/project/links.h"
 
+#include "core/base/json_text.h"
 #include "core/project/json.h"
 
 namespace dusk {
@@ -46,10 +47,10 @@ void eachLink(nlohmann::json& value, const std::string& key, const OnLink& act) 
 /// Of a place of the document, as JSON.
 void eachLink(std::string& text, const std::string& place, const OnLink& act) {
   if (text.find("\"path\"") == std::string::npos) return;
-  auto value = nlohmann::json::parse(text, nullptr, false);
+  auto value = jsonFrom(text);
   if (value.is_discarded()) return;
   eachLink(value, place.substr(place.rfind('/') + 1), act);
-  text = value.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  text = jsonText(value);
 }
 
 }  // namespace

@@ -45,6 +45,13 @@ struct Piece {
 
 /// A model and how it is dressed; shared by all shots of a campaign.
 struct Product {
+  Product();
+  Product(std::string id, std::string name, AssetRef model);
+  Product(const Product&);
+  Product(Product&&) noexcept;
+  Product& operator=(const Product&);
+  Product& operator=(Product&&) noexcept;
+  ~Product();
   std::string id, name;
   AssetRef model;
   double metresPerUnit = 0.001;
@@ -61,7 +68,7 @@ struct Product {
   std::map<std::string, PartRole> roles{};  ///< by path of a part or group; others do all
   std::optional<double> creaseDegrees{};    ///< edges sharper than this stay sharp; else as the file says
   Piece piece{};
-  bool operator==(const Product&) const = default;
+  bool operator==(const Product&) const;
 };
 
 /// Where a product stands: the spot of its middle on the ground, its turn about the upright, and how high it

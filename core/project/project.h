@@ -23,6 +23,12 @@
 namespace dusk {
 
 struct Shot {
+  Shot();
+  Shot(const Shot&);
+  Shot(Shot&&) noexcept;
+  Shot& operator=(const Shot&);
+  Shot& operator=(Shot&&) noexcept;
+  ~Shot();
   std::string id, name;
   AssetRef plate;
   Backdrop backdrop{};
@@ -48,10 +54,16 @@ struct Shot {
   SetRecipe set{};
   VariantChoice choice{};  ///< which of the project's variants it shows
   Motion motion{};
-  bool operator==(const Shot&) const = default;
+  bool operator==(const Shot&) const;
 };
 
 struct Project {
+  Project();
+  Project(const Project&);
+  Project(Project&&) noexcept;
+  Project& operator=(const Project&);
+  Project& operator=(Project&&) noexcept;
+  ~Project();
   std::string name;
   std::vector<Product> products;
   std::vector<Surface> surfaces;
@@ -59,7 +71,7 @@ struct Project {
   std::vector<Shot> shots;
   std::vector<VariantAxis> axes{};
   std::vector<ExcludedPair> excluded{};
-  bool operator==(const Project&) const = default;
+  bool operator==(const Project&) const;
 };
 
 /// Height above the ground of the plane a placement stands on.

@@ -34,6 +34,12 @@ struct Coat;
 /// How a part looks. Energy-conserving layers from below: diffuse or metal or transmitting base, clearcoat
 /// over all.
 struct Surface {
+  Surface();
+  Surface(const Surface&);
+  Surface(Surface&&) noexcept;
+  Surface& operator=(const Surface&);
+  Surface& operator=(Surface&&) noexcept;
+  ~Surface();
   std::string id, name;
   Vec3d baseColour{0.5, 0.5, 0.5};
   double metalness = 0, roughness = 0.5, ior = 1.5, transmission = 0;
@@ -61,7 +67,7 @@ struct Surface {
   Vec3d flakeColour{0.9, 0.9, 0.9};
   std::map<SurfaceValue, std::vector<Feed>> feeds{};
   std::vector<Coat> coats{};  ///< what lies on it, the first on top
-  bool operator==(const Surface&) const = default;
+  bool operator==(const Surface&) const;
 };
 
 /// A surface on another, where its mask says: paint over primer, wet over dry, dust over all.

@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/base/median.h"
 #include "core/blend/blend.h"
 #include "core/light/backdrop.h"
@@ -340,7 +341,7 @@ std::string findingsJson(const std::vector<Finding>& findings) {
     if (!f.says.empty()) out.back()["says"] = f.says;
     if (f.at) out.back()["at"] = {f.at->x, f.at->y};
   }
-  return out.dump(2) + "\n";
+  return jsonText(out, 2) + "\n";
 }
 
 }  // namespace dusk

@@ -3,6 +3,7 @@
 #include <Eigen/Geometry>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/project/json.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/evidence_file.h"
@@ -124,7 +125,7 @@ std::string cameraGltf(const Camera& c, const std::string& name) {
            {"cy", c.cy},
            {"k1", c.k1},
            {"k2", c.k2}}}}}}};
-  return document.dump(2) + "\n";
+  return jsonText(document, 2) + "\n";
 }
 
 std::string vantageJson(const Vantage& vantage) {

@@ -1,5 +1,6 @@
 #include "core/vantage/evidence_file.h"
 
+#include "core/base/json_text.h"
 #include "core/project/json.h"
 #include "core/project/sound.h"
 #include "core/vantage/camera.h"
@@ -104,7 +105,7 @@ std::string answerJson(const VantageAnswer& answer) {
   for (const EvidenceItem& item : answer.items)
     out["items"].push_back(
         {{"what", item.what}, {"id", item.id}, {"rms_px", item.rmsPx}, {"outlier", item.outlier}});
-  return out.dump(2) + "\n";
+  return jsonText(out, 2) + "\n";
 }
 
 }  // namespace dusk

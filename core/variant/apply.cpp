@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <sstream>
 
+#include "core/base/json_text.h"
 #include "core/base/lower.h"
 #include "core/project/json.h"
 #include "core/variant/edit.h"
@@ -27,7 +28,7 @@ std::vector<Acting> actingIn(const Project& project, const VariantChoice& choice
 
 std::optional<json> valueOf(const VariantChange& change) {
   if (change.gone) return {};
-  json value = json::parse(change.to, nullptr, false);
+  json value = jsonFrom(change.to);
   return value.is_discarded() ? std::nullopt : std::optional(std::move(value));
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <functional>
 
+#include "core/base/json_text.h"
 #include "core/project/json.h"
 #include "core/project/sound.h"
 
@@ -119,9 +120,7 @@ void differ(const json& from, const json& to, const std::string& at, const std::
             std::vector<VariantChange>& all) {
   if (from == to) return;
   const auto under = [&](const std::string& token) { return at + "/" + escaped(token); };
-  const auto whole = [](const json& value) {
-    return value.dump(-1, ' ', false, json::error_handler_t::replace);
-  };
+  const auto whole = [](const json& value) { return jsonText(value); };
   if (from.is_object() && to.is_object()) {
     for (const auto& [name, value] : to.items())
       if (const auto was = from.find(name); was != from.end())
@@ -163,8 +162,7 @@ void differ(const std::vector<T>& from, const std::vector<T>& to, const std::str
     if (was)
       differ(json(*was), json(item), list + escaped(item.id), {}, all);
     else
-      all.push_back(
-          {list + escaped(item.id), json(item).dump(-1, ' ', false, json::error_handler_t::replace)});
+      all.push_back({list + escaped(item.id), jsonText(json(item))});
   }
   for (const T& item : from)
     if (!byId(to, item.id)) all.push_back({list + escaped(item.id), {}, true});

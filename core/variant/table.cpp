@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "core/base/json_text.h"
 #include "core/project/sound.h"
 #include "core/variant/edit.h"
 
@@ -110,9 +111,9 @@ Result<Project> withVariantTable(Project project, const std::string& text) {
     if (cell(3) == "-") {
       option->changes.push_back({cell(2), {}, true});
     } else {
-      const auto value = nlohmann::json::parse(cell(3), nullptr, false);
+      const auto value = jsonFrom(cell(3));
       if (value.is_discarded()) return bad(where + " has a value that is no JSON (words stand in quotes)");
-      option->changes.push_back({cell(2), value.dump()});
+      option->changes.push_back({cell(2), jsonText(value)});
     }
   }
   if (const std::string flaw = unsound(project); !flaw.empty()) return bad(flaw);

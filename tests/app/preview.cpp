@@ -5,8 +5,8 @@
 #include "app/document/session.h"
 #include "app/jobs/jobs.h"
 #include "app/preview/loader.h"
-#include "app/preview/thumbnail.h"
 #include "core/base/files.h"
+#include "core/deliver/thumbnail.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
 
@@ -274,14 +274,14 @@ void TestPreview::thumbnailsShowTheShot() {
   Progress progress;
   const auto image = thumbnailOf(project_, 0, *assets_, *cache_, 216, 132, progress);
   QVERIFY(image.ok());
-  QVERIFY(image->width() <= 216 && image->height() <= 132 && image->width() > 150);
+  QVERIFY(image->width <= 216 && image->height <= 132 && image->width > 150);
   Project bare = project_;
   bare.shots[0].placements.clear();
   const auto plate = thumbnailOf(bare, 0, *assets_, *cache_, 216, 132, progress);
-  QVERIFY(plate.ok() && plate->size() == image->size());
+  QVERIFY(plate.ok() && plate->width == image->width && plate->height == image->height);
   int different = 0;
-  for (int y = 0; y < image->height(); ++y)
-    for (int x = 0; x < image->width(); ++x) different += image->pixel(x, y) != plate->pixel(x, y);
+  for (int y = 0; y < image->height; ++y)
+    for (int x = 0; x < image->width; ++x) different += image->rgb(x, y) != plate->rgb(x, y);
   QVERIFY2(different > 100, qPrintable(QString::number(different)));  // the product stands in the one
   QVERIFY(!thumbnailOf(emptyProject(), 0, *assets_, *cache_, 216, 132, progress).ok());
   progress.cancel();

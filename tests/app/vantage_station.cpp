@@ -2,6 +2,7 @@
 
 #include "app/stations/vantage/camera_jobs.h"
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/vantage/straighten.h"
 #include "tests/app/demo_window.h"
 
@@ -49,8 +50,7 @@ class TestVantageStation : public DemoWindow {
 };
 
 void TestVantageStation::strokesByMouseFromNothing() {
-  const auto truth =
-      nlohmann::json::parse(*readFile(fs::path(DUSK_SOURCE) / "demo/brackwater/truth.json"))["camera"];
+  const auto truth = jsonFrom(*readFile(fs::path(DUSK_SOURCE) / "demo/brackwater/truth.json"))["camera"];
   const Evidence drawn = evidence();
   const Camera before = shot().vantage.camera;
   press("Start over");

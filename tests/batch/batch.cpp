@@ -2,6 +2,7 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/picture/read.h"
 
 using nlohmann::json;
@@ -50,11 +51,13 @@ void TestBatch::wrongUseIsTwo() {
 void TestBatch::infoTellsWhatItIs() {
   const auto plate = run({"info", demo_ + "quay-plate.jpg", "--json"});
   QCOMPARE(plate.code, 0);
-  QCOMPARE(json::parse(plate.out.toStdString())["focal_mm_35"].get<double>(), 30.0);
-  const auto model = json::parse(run({"info", demo_ + "brackwater-gauge.step", "--json"}).out.toStdString());
+  QCOMPARE(dusk::jsonFrom(plate.out.toStdString())["focal_mm_35"].get<double>(), 30.0);
+  const auto model =
+      dusk::jsonFrom(run({"info", demo_ + "brackwater-gauge.step", "--json"}).out.toStdString());
   QVERIFY(model["parts"].get<int>() >= 20);
   QVERIFY(std::abs(model["true_size_m"][2].get<double>() - 0.3445) < 0.002);
-  const auto panorama = json::parse(run({"info", demo_ + "quay-panorama.exr", "--json"}).out.toStdString());
+  const auto panorama =
+      dusk::jsonFrom(run({"info", demo_ + "quay-panorama.exr", "--json"}).out.toStdString());
   QVERIFY(panorama["range_ev"].get<double>() > 12);
   QVERIFY(run({"info", demo_ + "brackwater.dusk"}).out.contains("project"));
 }
@@ -62,8 +65,8 @@ void TestBatch::infoTellsWhatItIs() {
 void TestBatch::vantageSolvesTheDemosEvidence() {
   QFile file(demo_ + "brackwater.dusk"), truthFile(demo_ + "truth.json");
   QVERIFY(file.open(QIODevice::ReadOnly) && truthFile.open(QIODevice::ReadOnly));
-  const json project = json::parse(file.readAll().toStdString()),
-             truth = json::parse(truthFile.readAll().toStdString());
+  const json project = dusk::jsonFrom(file.readAll().toStdString()),
+             truth = dusk::jsonFrom(truthFile.readAll().toStdString());
   json evidence = {{"image", {{"width", 1920}, {"height", 1280}}},
                    {"strokes", json::array()},
                    {"lens", {{"solve", {"k1"}}}}};
@@ -72,9 +75,9 @@ void TestBatch::vantageSolvesTheDemosEvidence() {
   const json& f = project["shots"][0]["evidence"]["footprint"];
   evidence["footprint"] = {{"corners", f["corners"]}, {"size_m", f["sizeM"]}};
   const auto answer =
-      run({"vantage", write("evidence.json", QByteArray::fromStdString(evidence.dump())), "--json"});
+      run({"vantage", write("evidence.json", QByteArray::fromStdString(dusk::jsonText(evidence))), "--json"});
   QCOMPARE(answer.code, 0);
-  const json solved = json::parse(answer.out.toStdString());
+  const json solved = dusk::jsonFrom(answer.out.toStdString());
   QVERIFY(solved["solved"].get<bool>());
   QVERIFY(std::abs(solved["focal_px"].get<double>() / truth["camera"]["focalPx"].get<double>() - 1) < 0.01);
   QCOMPARE(solved["world_from_camera"].size(), size_t(16));
@@ -87,7 +90,7 @@ void TestBatch::unsolvedIsOne() {
   const auto answer =
       run({"vantage", write("thin.json", R"({"image": {"width": 100, "height": 100}})"), "--json"});
   QCOMPARE(answer.code, 1);
-  QVERIFY(!json::parse(answer.out.toStdString())["solved"].get<bool>());
+  QVERIFY(!dusk::jsonFrom(answer.out.toStdString())["solved"].get<bool>());
   QVERIFY(answer.words.contains("Draw two strokes"));
 }
 
@@ -103,7 +106,7 @@ void TestBatch::rendersAndRepeatsToTheBit() {
                 << "1";
     const auto answer = run(arguments);
     QVERIFY2(answer.code == 0, answer.words.constData());
-    QCOMPARE(json::parse(answer.out.toStdString())["files"].size(), size_t(3));
+    QCOMPARE(dusk::jsonFrom(answer.out.toStdString())["files"].size(), size_t(3));
   }
   const auto read = [&](const char* name) { return dusk::readPhoto(folder_.filePath(name).toStdString()); };
   QVERIFY(read("a/brackwater-quay.png")->picture == read("b/brackwater-quay.png")->picture);
@@ -112,13 +115,13 @@ void TestBatch::rendersAndRepeatsToTheBit() {
 void TestBatch::panoramaIsAlignedAndTakenApart() {
   const auto aligned = run({"panorama", "align", demo_ + "brackwater.dusk", "--json"});
   QCOMPARE(aligned.code, 0);
-  const json found = json::parse(aligned.out.toStdString());
+  const json found = dusk::jsonFrom(aligned.out.toStdString());
   QVERIFY(std::abs(found["turn_deg"].get<double>()) < 1.5 && !found["mirrored"].get<bool>());
   QVERIFY(std::abs(found["gain_ev"].get<double>() - 3) < 0.12);
   const QString rest = folder_.filePath("rest.exr");
   const auto sun = run({"panorama", "sun", demo_ + "quay-panorama.exr", "-o", rest, "--json"});
   QCOMPARE(sun.code, 0);
-  const json where = json::parse(sun.out.toStdString());
+  const json where = dusk::jsonFrom(sun.out.toStdString());
   // As the set was lit.
   QVERIFY(std::abs(where["azimuth_deg"].get<double>() + 112) < 0.5);
   QVERIFY(std::abs(where["elevation_deg"].get<double>() - 25) < 0.5);

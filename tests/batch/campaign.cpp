@@ -3,6 +3,7 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/picture/read.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
@@ -67,7 +68,7 @@ void TestCampaign::initTestCase() {
 void TestCampaign::infoListsTheShots() {
   const auto answer = run({"info", campaign_, "--json"});
   QCOMPARE(answer.code, 0);
-  const json told = json::parse(answer.out.toStdString());
+  const json told = jsonFrom(answer.out.toStdString());
   QCOMPARE(told["shots"].size(), size_t(2));
   QCOMPARE(told["shots"][1]["name"].get<std::string>(), std::string("Plain"));
   QCOMPARE(told["shots"][0]["placements"].get<int>(), 1);
@@ -80,9 +81,8 @@ void TestCampaign::oneShotByIdOrName() {
     QCOMPARE(answer.code, 0);
     const auto picture = readPhoto(
         (in(shot) + "/" +
-         QString::fromStdString(fs::path(json::parse(answer.out.toStdString())["files"][0].get<std::string>())
-                                    .filename()
-                                    .string()))
+         QString::fromStdString(
+             fs::path(jsonFrom(answer.out.toStdString())["files"][0].get<std::string>()).filename().string()))
             .toStdString());
     QVERIFY(picture.ok());
     QCOMPARE(picture->picture.width, 120);
@@ -94,7 +94,7 @@ void TestCampaign::allShotsEachInItsFolder() {
   const auto answer =
       run({"render", campaign_, "--out", in("all"), "--all-shots", "--size", "120x80", "--json"});
   QVERIFY2(answer.code == 0, answer.words.constData());
-  const json told = json::parse(answer.out.toStdString());
+  const json told = jsonFrom(answer.out.toStdString());
   QCOMPARE(told["shots"].size(), size_t(2));
   std::set<std::string> files;
   for (const json& shot : told["shots"])
@@ -114,7 +114,7 @@ void TestCampaign::bothAtOnceIsWrongUse() {
 void TestCampaign::gatheredItRendersTheSame() {
   const auto answer = run({"gather", campaign_, in("gathered"), "--json"});
   QVERIFY2(answer.code == 0, answer.words.constData());
-  const json told = json::parse(answer.out.toStdString());
+  const json told = jsonFrom(answer.out.toStdString());
   QCOMPARE(told["files"].get<int>(), filesIn(in("gathered")));
   const QStringList how{"--size", "96x64", "--samples", "2"};
   QCOMPARE(run(QStringList{"render", campaign_, "--out", in("here")} + how).code, 0);

@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/project/file.h"
 
 using namespace dusk;
@@ -18,7 +19,7 @@ class TestFarm : public QObject {
   struct Answer {
     int code = -1;
     QByteArray out, words;
-    json told() const { return json::parse(out.toStdString(), nullptr, false); }
+    json told() const { return jsonFrom(out.toStdString()); }
   };
   Answer run(const QString& program, const QStringList& arguments) {
     QProcess process;
@@ -115,7 +116,7 @@ void TestFarm::aFilmComesBackByItsPictures() {
              other = readFile(in("farmed/turning.mp4").toStdString());
   QVERIFY(one.ok() && other.ok() && *one == *other);
   // The parts traced all of it; who put it together had nothing to trace.
-  const json merged = json::parse(*readFile(folder.toStdString() + "/merged.json"), nullptr, false);
+  const json merged = jsonFrom(*readFile(folder.toStdString() + "/merged.json"));
   QCOMPARE(merged["traced"].get<int>(), 0);
   // What it holds is told, and a still of another moment is another picture.
   const Answer told = run(DUSK_BATCH, {"info", in("farmed/turning.mp4"), "--json"});

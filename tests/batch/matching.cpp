@@ -2,6 +2,7 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/deliver/deliver.h"
 #include "core/light/backdrop.h"
 #include "core/picture/read.h"
@@ -34,7 +35,7 @@ class TestMatching : public QObject {
 void TestMatching::thePhotosCharacterIsTold() {
   const auto [code, text] = run({"match", QString::fromStdString(demo_ / "brackwater.dusk"), "--json"});
   QCOMPARE(code, 0);
-  const auto answer = nlohmann::json::parse(text.toStdString());
+  const auto answer = jsonFrom(text.toStdString());
   QCOMPARE(answer["rows"].size(), size_t(8));
   QVERIFY(answer["flatPlaces"].get<int>() > 50);
   for (const auto& row : answer["rows"]) {

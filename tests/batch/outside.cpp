@@ -1,5 +1,6 @@
 #include "tests/served_shelf.h"
 
+#include "core/base/json_text.h"
 #include "core/picture/read.h"
 
 using nlohmann::json;
@@ -48,7 +49,7 @@ class TestOutside : public QObject {
 void TestOutside::setsAreMergedAsTheyCome() {
   const Answer answer = watched(folder_.filePath("card"), {"--photos", "9"}, {"--slow", "--as", "noon-"});
   QVERIFY2(answer.code == 0, answer.words.constData());
-  const json told = json::parse(answer.out.toStdString());
+  const json told = dusk::jsonFrom(answer.out.toStdString());
   QCOMPARE(told["photos"].get<int>(), 9);
   const auto merged = dusk::readPictureHeader(told["file"].get<std::string>());
   QVERIFY(merged && merged->width == 1024 && merged->format == "openexr");
@@ -58,7 +59,7 @@ void TestOutside::anIncompleteSetIsSaid() {
   const Answer answer = watched(folder_.filePath("card2"), {"--photos", "9", "--late", "5"}, {"--lose", "4"});
   QCOMPARE(answer.code, 1);
   QVERIFY2(answer.words.contains("8 of 9 photos; the one "), answer.words.constData());
-  QCOMPARE(json::parse(answer.out.toStdString())["complete"].get<bool>(), false);
+  QCOMPARE(dusk::jsonFrom(answer.out.toStdString())["complete"].get<bool>(), false);
   QCOMPARE(batch({"panorama", "watch", folder_.filePath("none")}).code, 2);
 }
 
@@ -70,7 +71,7 @@ void TestOutside::theShelfIsListedAndFetched() {
   const QString address = QString::fromStdString(served.serve());
   const Answer list = batch({"shelf", "list", address, "--kind", "surface", "--json"});
   QVERIFY2(list.code == 0, list.words.constData());
-  const json told = json::parse(list.out.toStdString());
+  const json told = dusk::jsonFrom(list.out.toStdString());
   QVERIFY(told["entries"].size() == 1 && told["entries"][0]["id"] == "felt");
   QCOMPARE(told["entries"][0]["fetched"].get<bool>(), false);
   const Answer fetch = batch({"shelf", "fetch", address, "felt", "--out", folder_.filePath("out")});

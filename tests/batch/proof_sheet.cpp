@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 
@@ -66,7 +67,7 @@ class Browser {
   json call(const std::string& method, json parameters = json::object()) {
     json message = {{"id", ++last_}, {"method", method}, {"params", std::move(parameters)}};
     if (!session_.empty()) message["sessionId"] = session_;
-    process_.write(QByteArray::fromStdString(message.dump()).append('\0'));
+    process_.write(QByteArray::fromStdString(jsonText(message)).append('\0'));
     QElapsedTimer clock;
     clock.start();
     while (clock.elapsed() < 20'000) {
@@ -76,7 +77,7 @@ class Browser {
         read_ += process_.readAllStandardOutput();
         continue;
       }
-      const json answer = json::parse(read_.left(end).toStdString(), nullptr, false);
+      const json answer = jsonFrom(read_.left(end).toStdString());
       read_.remove(0, end + 1);
       if (answer.value("method", "") == "Network.requestWillBeSent")
         requests_.push_back(answer["params"]["request"]["url"].get<std::string>().substr(0, 5));

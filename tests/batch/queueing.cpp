@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/deliver/names.h"
 #include "core/deliver/queue.h"
 #include "core/project/file.h"
@@ -22,7 +23,7 @@ class TestQueueing : public QObject {
   struct Answer {
     int code = -1;
     QByteArray out, words;
-    json told() const { return json::parse(out.toStdString(), nullptr, false); }
+    json told() const { return jsonFrom(out.toStdString()); }
   };
   static Answer run(const QStringList& arguments) {
     QProcess process;

@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/picture/read.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
@@ -19,7 +20,7 @@ class TestVariants : public QObject {
   struct Answer {
     int code = -1;
     QByteArray out, words;
-    json told() const { return json::parse(out.toStdString(), nullptr, false); }
+    json told() const { return jsonFrom(out.toStdString()); }
   };
   Answer batch(const QStringList& words) {
     QProcess process;

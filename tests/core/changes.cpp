@@ -65,7 +65,7 @@ void TestChanges::eachFieldAsksForItsOwnWork_data() {
   project("hidden part", traced | shapes, [](Project& p) { p.products[0].hiddenParts.insert("x"); });
   project("moved part", traced | shapes, [](Project& p) { p.products[0].moves["x"].turnDegrees = 9; });
   project("other model", traced | shapes, [](Project& p) { p.products[0].model.hash = "y"; });
-  project("new product", traced | shapes, [](Project& p) { p.products.push_back({"product-9", "n"}); });
+  project("new product", traced | shapes, [](Project& p) { p.products.push_back({"product-9", "n", {}}); });
   // Another plate
   shot("view", traced | plates, [](Shot& s) { s.blend.view = "ACES"; });
   shot("photo", traced | plates, [](Shot& s) { s.plate.hash = "z"; });
@@ -85,7 +85,7 @@ void TestChanges::eachFieldAsksForItsOwnWork_data() {
   project("part's name", nothing, [](Project& p) { p.products[0].names["x"] = "y"; });
   project("group", nothing, [](Project& p) { p.products[0].groupOfPart["x"] = "y"; });
   project("product's name", nothing, [](Project& p) { p.products[0].name = "y"; });
-  project("rig", nothing, [](Project& p) { p.rigs.push_back({"r", "r"}); });
+  project("rig", nothing, [](Project& p) { p.rigs.emplace_back().id = "r"; });
   project("project's name", nothing, [](Project& p) { p.name = "y"; });
 }
 

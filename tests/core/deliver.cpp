@@ -5,6 +5,7 @@
 #include <thread>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/deliver/cryptomatte.h"
 #include "core/deliver/deliver.h"
 #include "core/picture/read.h"
@@ -169,7 +170,7 @@ void TestDeliver::mattesTakeNamesOfAnyAge() {
   std::string manifest;
   for (const auto& [key, text] : matte.metadata)
     if (key.ends_with("manifest")) manifest = text;
-  const auto names = nlohmann::json::parse(manifest);
+  const auto names = jsonFrom(manifest);
   QCOMPARE(names.size(), size_t(2));
   // What the manifest says is what the ids are of.
   for (const auto& [name, id] : names.items()) {

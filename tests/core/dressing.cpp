@@ -225,7 +225,8 @@ void TestDressing::linksAreFoundEverywhere() {
   lamp.picture.path = "lamp.png";
   shot.lamps = {lamp};
   p.shots = {shot};
-  p.rigs = {{"rig-1", "Rig", shot.surroundings, shot.lamps}};
+  p.rigs.emplace_back().surroundings = shot.surroundings;
+  p.rigs[0].lamps = shot.lamps;
   std::map<std::string, LinkKind> found;
   eachLink(p, [&](AssetRef& ref, LinkKind kind) { found[ref.path] = kind, ref.hash = "seen"; });
   const std::map<std::string, LinkKind> all = {

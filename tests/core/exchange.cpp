@@ -4,6 +4,7 @@
 
 #include "core/assets/asset_store.h"
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/deliver/dressed.h"
 #include "core/product/import.h"
 #include "core/project/feed_kinds.h"
@@ -85,7 +86,7 @@ Result<Model> TestExchange::sheetWith(const json& material) {
                         {"uri", "data:application/octet-stream;base64," + bytes.toBase64().toStdString()}},
                        {{"byteLength", png.size()},
                         {"uri", "data:application/octet-stream;base64," + png.toBase64().toStdString()}}}}};
-  std::ofstream(in("sheet.gltf")) << gltf.dump();
+  std::ofstream(in("sheet.gltf")) << jsonText(gltf);
   Progress progress;
   return importModel(in("sheet.gltf"), progress);
 }
@@ -246,7 +247,8 @@ void TestExchange::feedsAreBakedWhereThereAreCoordinates() {
   s.feeds[SurfaceValue::baseColour] = {f};
   project.surfaces = {s};
   AssetStore assets(fs::path(folder_.path().toStdString()));
-  Product product{"sheet", "Sheet", *assets.refer(in("sheet.gltf")), 1, UpAxis::y};
+  Product product{"sheet", "Sheet", *assets.refer(in("sheet.gltf"))};
+  product.metresPerUnit = 1, product.up = UpAxis::y;
   product.surfaceOfPart[made->parts[0].path] = "checker";
   project.products = {product};
   Progress progress;

@@ -55,7 +55,7 @@ void TestHistory::undoAndRedoAreInverse() {
         p.shots[random() % p.shots.size()].render.samples += 1;
         break;
       case 2:
-        p.surfaces.push_back({freshId(p.surfaces, "surface"), "s"});
+        p.surfaces.emplace_back().id = "surface-" + std::to_string(p.surfaces.size());
         break;
       default:
         p.name = std::to_string(i);

@@ -2,6 +2,7 @@
 
 #include <QtTest>
 
+#include "core/base/json_text.h"
 #include "core/project/file.h"
 
 using namespace dusk;
@@ -74,7 +75,7 @@ void TestPlaces::namesWithSlashesAreOne() {
   const auto changes = differences(quay_, to);
   QCOMPARE(changes.size(), size_t(1));
   PlacedEdit edit(quay_);
-  QVERIFY(edit.put(changes[0].at, json::parse(changes[0].to)));
+  QVERIFY(edit.put(changes[0].at, jsonFrom(changes[0].to)));
   QVERIFY(std::move(edit).done().project == to);
 }
 

@@ -4,6 +4,7 @@
 #include <random>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/vantage/bends.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/evidence_file.h"
@@ -520,10 +521,9 @@ void TestVantage::evidenceFileAsDocumented() {
 }
 
 void TestVantage::demoEvidenceFindsTheTruth() {
-  const auto truth =
-      nlohmann::json::parse(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/truth.json"));
-  const auto project = nlohmann::json::parse(
-      *readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"));
+  const auto truth = jsonFrom(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/truth.json"));
+  const auto project =
+      jsonFrom(*readFile(std::filesystem::path(DUSK_SOURCE) / "demo/brackwater/brackwater.dusk"));
   const auto& solved = project["shots"][0]["vantage"]["camera"];
   QVERIFY(std::abs(solved["focalPx"].get<double>() / truth["camera"]["focalPx"].get<double>() - 1) < 0.01);
   for (int i = 0; i < 3; ++i)

@@ -3,6 +3,7 @@
 #include <random>
 
 #include "core/base/files.h"
+#include "core/base/json_text.h"
 #include "core/picture/read.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/camera_file.h"
@@ -114,7 +115,7 @@ void TestVantagePhoto::demoPhotoSolvesFromItsOwnEdges() {
   const fs::path folder = fs::path(DUSK_SOURCE) / "demo/brackwater";
   const auto photo = readPhoto(folder / "quay-plate.jpg");
   QVERIFY(photo.ok());
-  const auto truth = nlohmann::json::parse(*readFile(folder / "truth.json"));
+  const auto truth = jsonFrom(*readFile(folder / "truth.json"));
   Progress progress;
   const auto found = findEdges(*photo, std::nullopt, progress);
   QVERIFY(found.ok());

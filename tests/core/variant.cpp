@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <random>
 
+#include "core/base/json_text.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/project/links.h"
@@ -82,7 +83,7 @@ void TestVariant::differencesLeadFromOneToTheOther() {
     if (c.gone)
       edit.take(c.at);
     else
-      QVERIFY2(edit.put(c.at, json::parse(c.to)), c.at.c_str());
+      QVERIFY2(edit.put(c.at, jsonFrom(c.to)), c.at.c_str());
   const auto done = std::move(edit).done();
   QVERIFY(done.refused.empty());
   QVERIFY(done.project == to);

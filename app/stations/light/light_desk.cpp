@@ -196,8 +196,10 @@ class LightDesk : public Desk {
              if (text.empty()) return session_.say("Give the rig a name first.", true);
              session_.edit("keep a rig", [&](Project& p) {
                std::erase_if(p.rigs, [&](const Rig& r) { return r.name == text; });
-               p.rigs.push_back(
-                   {freshId(p.rigs, "rig"), text, session_.shotIn(p).surroundings, session_.shotIn(p).lamps});
+               Rig rig;
+               rig.id = freshId(p.rigs, "rig"), rig.name = text;
+               rig.surroundings = session_.shotIn(p).surroundings, rig.lamps = session_.shotIn(p).lamps;
+               p.rigs.push_back(std::move(rig));
              });
            });
     button("Use it", "Lights the shot with the rig", [this, list] {

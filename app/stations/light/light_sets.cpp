@@ -3,10 +3,12 @@
 #include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/document/preferences.h"
 #include "app/stations/light/light_jobs.h"
 #include "app/stations/parts.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
+#include "core/base/installed.h"
 #include "core/colour/view.h"
 #include "core/picture/read.h"
 
@@ -38,15 +40,7 @@ QImage ballsIn(const Panorama& panorama, int size) {
   return image;
 }
 
-fs::path LightSets::shipped() {
-  const fs::path program = QCoreApplication::applicationDirPath().toStdString();
-  std::error_code code;
-  for (const fs::path& folder :
-       {program / "light-sets", program.parent_path() / "share/gentle-dusk/light-sets",
-        program / "../../../app/light-sets", program / "../../app/light-sets"})
-    if (fs::is_directory(folder, code)) return fs::weakly_canonical(folder, code);
-  return {};
-}
+fs::path LightSets::shipped() { return sharedFolder("light-sets"); }
 
 LightSets::LightSets(Workbench& bench) : list_(new QListWidget) {
   auto* column = new QVBoxLayout(this);
@@ -66,8 +60,10 @@ LightSets::LightSets(Workbench& bench) : list_(new QListWidget) {
   connect(own, &QPushButton::clicked, this, [this] {
     const QString folder = chooseFolder(this, "Your panoramas", FileKind::panorama);
     if (folder.isEmpty()) return;
-    QSettings().setValue("panoramas", folder);
-    fill();
+    Preferences::own().set("panoramas", folder);
+  });
+  connect(&Preferences::own(), &Preferences::changed, this, [this](const QString& key) {
+    if (key == "panoramas" && filled_) fill();
   });
   connect(list_, &QListWidget::itemActivated, this,
           [&bench](QListWidgetItem* item) { takePanorama(bench, item->data(Qt::UserRole).toString()); });
@@ -81,7 +77,7 @@ void LightSets::showEvent(QShowEvent* e) {
 void LightSets::fill() {
   filled_ = true;
   list_->clear();
-  QStringList folders{QString::fromStdString(shipped().string()), QSettings().value("panoramas").toString()};
+  QStringList folders{QString::fromStdString(shipped().string()), Preferences::own().value("panoramas").toString()};
   folders.removeAll({});
   for (const QString& folder : folders)
     for (const QFileInfo& file : QDir(folder).entryInfoList({"*.exr", "*.hdr"}, QDir::Files, QDir::Name)) {

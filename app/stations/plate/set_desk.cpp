@@ -20,11 +20,23 @@ SetDesk::SetDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) 
   endFold();
 }
 
-AssetRef SetDesk::lightOf(const SetKind& kind) const {
+namespace {
+
+AssetRef lightOf(const Session& session, const SetKind& kind) {
   const auto folder = LightSets::shipped();
   if (folder.empty()) return {};
-  const auto ref = session_.assets()->refer(folder / kind.lightSet);
+  const auto ref = session.assets()->refer(folder / kind.lightSet);
   return ref ? *ref : AssetRef{};
+}
+
+}  // namespace
+
+void beginSet(Session& session) {
+  session.setStation(Station::plate);
+  session.edit("choose a set", [&](Project& p) {
+    const SetKind& kind = setKinds().front();
+    furnish(p, size_t(&session.shotIn(p) - p.shots.data()), {kind.name, 1, {}}, lightOf(session, kind));
+  });
 }
 
 /// How near the camera comes for the person's product, where that is loaded: sets are made for 0.3 m.
@@ -50,7 +62,7 @@ void SetDesk::remake(Project& p, const std::function<void(SetRecipe&)>& change) 
   const SetKind* kind = setKindNamed(recipe.kind);
   const auto at = size_t(&shot - p.shots.data());
   if (!kind) return unfurnish(p, at);
-  furnish(p, at, recipe, recipe.kind != shot.set.kind ? lightOf(*kind) : AssetRef{});
+  furnish(p, at, recipe, recipe.kind != shot.set.kind ? lightOf(session_, *kind) : AssetRef{});
 }
 
 void SetDesk::buildSet() {

@@ -5,6 +5,9 @@
 
 namespace dusk {
 
+/// Gives the shot in hand a set to begin with, for who has no photo; goes to Plate, where it is changed.
+void beginSet(Session& session);
+
 /// Pictures without a photo: whole sets, changed by a die and sliders, and single pieces.
 class SetDesk : public Desk {
   Q_OBJECT
@@ -17,7 +20,6 @@ class SetDesk : public Desk {
   void remake(Project& p, const std::function<void(SetRecipe&)>& change) const;
   void addOne(const QString& kind, const Vec3d& at);
   std::optional<double> nearFor() const;
-  AssetRef lightOf(const SetKind& kind) const;
   Workbench& bench_;
 };
 

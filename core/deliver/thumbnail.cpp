@@ -1,6 +1,5 @@
-#include "app/preview/thumbnail.h"
+#include "core/deliver/thumbnail.h"
 
-#include "app/preview/images.h"
 #include "core/blend/cut_out.h"
 #include "core/blend/stack.h"
 #include "core/trace/compile.h"
@@ -11,12 +10,12 @@
 
 namespace dusk {
 
-Result<QImage> thumbnailOf(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
-                           int width, int height, Progress& progress) {
+Result<Picture> thumbnailOf(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
+                            int width, int height, Progress& progress, Models models) {
   const Shot& shot = project.shots.at(index);
   const Camera& full = shot.vantage.camera;
   if (full.width <= 0) return Error{"There is no photo yet."};
-  auto compiled = compile(project, index, assets, cache, progress, Models::loaded);
+  auto compiled = compile(project, index, assets, cache, progress, models);
   if (!compiled) return compiled.error();
   const auto view = assets.view(shot.blend.view);
   if (!view) return view.error();
@@ -29,7 +28,7 @@ Result<QImage> thumbnailOf(const Project& project, size_t index, AssetStore& ass
     shown = std::make_shared<Picture>(displayed(*plate, **view));
   }
   if (!shot.vantage.solved || scene.geometry->empty())
-    return shown ? Result<QImage>(toImage(*shown)) : Result<QImage>(Error{"There is nothing to see yet."});
+    return shown ? Result<Picture>(*shown) : Result<Picture>(Error{"There is nothing to see yet."});
   scene.camera = resized(scene.camera, w, h);
   scene.noiseTarget = 0;
   Film film(w, h, scene.lights->groups());
@@ -42,7 +41,7 @@ Result<QImage> thumbnailOf(const Project& project, size_t index, AssetStore& ass
   sources.assets = &assets, sources.cutOuts = &cutOuts;
   tellOfScene(sources, scene, shot);
   Evaluator evaluator;
-  return toImage(codesOf(buildStack(shot, sources), **view, evaluator));
+  return codesOf(buildStack(shot, sources), **view, evaluator);
 }
 
 }  // namespace dusk

@@ -1,0 +1,89 @@
+#include "app/document/preferences.h"
+
+#include <QSettings>
+#include <algorithm>
+
+namespace dusk {
+namespace {
+
+using K = PreferenceKind;
+
+const Preference all[] = {
+    {"lengths", "Window", "Lengths in", "The unit lengths are shown and typed in", K::choice, 0, 0, 0, "",
+     "mm|cm|m|in"},
+    {"textPercent", "Window", "Text", "How large text is; some heights follow at the next start", K::choice,
+     0, 0, 0, "", "as large as the system's|usual|15 % larger|30 % larger|60 % larger"},
+    {"surround", "Window", "Surround of the picture", "Neutral, so that it does not tint the eye", K::choice,
+     0, 0, 0, "", "dark|grey|white"},
+    {"startPage", "Window", "Begin with the first page", "An empty window shows demos and the last work",
+     K::yesNo, true},
+    {"autosaveMinutes", "Work", "Save by itself",
+     "Saves a project that has a file; unsaved work is kept either way, and comes back after a crash",
+     K::number, 0, 0, 120, "min", "never"},
+    {"threads", "Work", "Cores for the picture", "How many threads trace; fewer leave more to other programs",
+     K::number, 0, 0, 256, "", "all"},
+    {"memoryGb", "Work", "Memory for photos and models",
+     "What nobody uses goes when more than this is loaded; holds from the next project on", K::number, 6, 1,
+     512, "GB"},
+    {"panoramas", "Files", "Panoramas of your own",
+     "A folder whose panoramas are shown beside the light sets", K::folder, ""},
+};
+
+const Preference* find(const QString& key) {
+  for (const Preference& p : all)
+    if (key == p.key) return &p;
+  return nullptr;
+}
+
+QVariant sound(const Preference& p, const QVariant& value) {
+  switch (p.kind) {
+    case K::choice:
+      return std::clamp(value.toInt(), 0, int(QString(p.words).split('|').size()) - 1);
+    case K::number:
+      return std::clamp(value.toInt(), int(p.low), int(p.high));
+    case K::yesNo:
+      return value.toBool();
+    case K::folder:
+      break;
+  }
+  return value.toString();
+}
+
+}  // namespace
+
+std::span<const Preference> preferences() { return all; }
+
+QStringList preferencePages() {
+  QStringList pages;
+  for (const Preference& p : all)
+    if (!pages.contains(p.page)) pages << p.page;
+  return pages;
+}
+
+Preferences& Preferences::own() {
+  static Preferences one;
+  return one;
+}
+
+QVariant Preferences::value(const QString& key) const {
+  const Preference* p = find(key);
+  return p ? sound(*p, QSettings().value(key, p->usual)) : QVariant();
+}
+
+void Preferences::set(const QString& key, const QVariant& value) {
+  const Preference* p = find(key);
+  if (!p) return;
+  const QVariant now = sound(*p, value);
+  if (now == this->value(key)) return;
+  QSettings().setValue(key, now);
+  emit changed(key);
+}
+
+void Preferences::reset(const QString& page) {
+  for (const Preference& p : all)
+    if (page == p.page) set(p.key, p.usual);
+}
+
+size_t assetBudgetBytes() { return size_t(Preferences::own().number("memoryGb")) << 30; }
+
+}  // namespace dusk

@@ -1,0 +1,44 @@
+// What the person's preferences do to the window.
+#include "app/document/preferences.h"
+#include "app/widgets/look.h"
+#include "app/window/main_window.h"
+#include "app/window/preferences_panel.h"
+#include "core/base/background.h"
+
+namespace dusk {
+
+void MainWindow::showPreferences() {
+  if (!preferences_) preferences_ = new PreferencesPanel(this);
+  preferences_->show();
+  preferences_->raise();
+  preferences_->activateWindow();
+}
+
+void MainWindow::applyPreferences(const QString& key) {
+  const Preferences& own = Preferences::own();
+  const auto is = [&](const char* name) { return key.isEmpty() || key == name; };
+  if (is("lengths")) session_.setShownUnit(own.number("lengths"));
+  if (is("textPercent")) {
+    constexpr int percents[] = {0, 100, 115, 130, 160};
+    look::setTextPercent(percents[own.number("textPercent")]);
+  }
+  if (is("surround")) {
+    const QColor greys[] = {look::surround, QColor("#777777"), QColor(Qt::white)};
+    picture_->setSurround(greys[own.number("surround")]);
+  }
+  if (is("threads")) limitThreads(own.number("threads"));
+  if (is("autosaveMinutes")) {
+    const int minutes = own.number("autosaveMinutes");
+    if (minutes > 0)
+      saves_.start(minutes * 60'000);
+    else
+      saves_.stop();
+  }
+}
+
+/// Only what has a file of its own, and never in the midst of a drag.
+void MainWindow::saveByItself() {
+  if (!session_.needsPlace() && !session_.isSaved() && !session_.inGesture()) session_.save(session_.file());
+}
+
+}  // namespace dusk

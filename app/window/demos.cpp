@@ -1,0 +1,30 @@
+#include "app/window/demos.h"
+
+#include "core/base/cache_folder.h"
+#include "core/base/installed.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+
+const std::vector<Demo>& demos() {
+  static const std::vector<Demo> all{
+      {"brackwater", "brackwater.dusk", "Tide gauge on the quay", "Outdoors, a low sun, a concrete ground"},
+      {"boathouse", "boathouse.dusk", "In the boathouse", "Indoors, window light, things on a bench"},
+      {"slipway", "slipway.dusk", "On the slipway", "Wet ground under an even sky"},
+      {"jar", "plinths.dusk", "Jar on plinths", "No photo: a furnished set"}};
+  return all;
+}
+
+QString ownDemo(const Demo& demo) {
+  const fs::path from = sharedFolder("demo") / demo.folder, to = dataFolder() / "demo" / demo.folder;
+  std::error_code code;
+  fs::create_directories(to, code);
+  fs::copy(from, to, fs::copy_options::recursive | fs::copy_options::skip_existing, code);
+  for (const fs::path& folder : {to, from})
+    if (fs::exists(folder / demo.file, code)) return QString::fromStdString((folder / demo.file).string());
+  return {};
+}
+
+QString pictureOf(const Demo& demo) { return QString(":/demos/%1.jpg").arg(demo.folder); }
+
+}  // namespace dusk

@@ -1,0 +1,20 @@
+#pragma once
+#include <QString>
+#include <vector>
+
+namespace dusk {
+
+/// One of the projects that come with the program.
+struct Demo {
+  const char *folder, *file, *name, *about;
+};
+const std::vector<Demo>& demos();
+
+/// The demo as the person's own copy, made where there is none yet: what is installed cannot be written to.
+/// Empty where the program's demos are missing.
+QString ownDemo(const Demo& demo);
+
+/// A picture of it, among the program's own: ":/demos/FOLDER.jpg".
+QString pictureOf(const Demo& demo);
+
+}  // namespace dusk

@@ -1,0 +1,163 @@
+// What the lessons teach: each step is one real action, and is told by what it changed.
+#include <QtWidgets>
+
+#include "app/stations/deliver/delivery.h"
+#include "app/stations/stations.h"
+#include "app/window/horizon_bar.h"
+#include "app/window/lesson.h"
+#include "app/window/main_window.h"
+
+namespace dusk {
+namespace {
+
+using Control = std::function<QWidget*(MainWindow&)>;
+using IsDone = std::function<bool(MainWindow&, const Project&)>;
+
+/// The control of the desk that says so, as text or as its name.
+Control control(const char* words) {
+  return [words](MainWindow& window) -> QWidget* {
+    for (QWidget* w : window.findChildren<QWidget*>()) {
+      if (!w->isVisible()) continue;
+      const auto* button = qobject_cast<QAbstractButton*>(w);
+      if ((button && button->text() == words) || w->accessibleName() == words) return w;
+    }
+    return nullptr;
+  };
+}
+QWidget* thePicture(MainWindow& window) { return &window.picture(); }
+
+const Shot& shotOf(MainWindow& window) { return window.session().shot(); }
+/// The same shot as it was; a new one where it was not there yet.
+Shot shotBefore(MainWindow& window, const Project& before) {
+  const Shot* shot = byId(before.shots, shotOf(window).id);
+  return shot ? *shot : Shot{};
+}
+/// Done once something of the shot differs from how it was.
+template <typename Of>
+IsDone differs(Of of) {
+  return [of](MainWindow& window, const Project& before) {
+    return !(of(shotOf(window)) == of(shotBefore(window, before)));
+  };
+}
+IsDone moreOf(size_t (*count)(const Shot&)) {
+  return [count](MainWindow& window, const Project& before) {
+    return count(shotOf(window)) > count(shotBefore(window, before));
+  };
+}
+
+auto placements(const Shot& s) { return s.placements; }
+auto surroundings(const Shot& s) { return s.surroundings; }
+
+LessonStep bringIn() {
+  return {Station::product, "Bring in a model…: take brackwater-gauge.step. It comes in at true size.",
+          control("Bring in a model…"), moreOf([](const Shot& s) { return s.placements.size(); })};
+}
+
+LessonStep wear() {
+  return {Station::surface,
+          "Click a part in the picture, then double-click a surface on the shelf: the part wears it.",
+          control("Surfaces"), [](MainWindow& window, const Project& before) {
+            return !(window.session().base().products == before.products);
+          }};
+}
+
+}  // namespace
+
+Lesson firstPicture() {
+  return {
+      "A first picture",
+      {{Station::plate, "Every picture begins with its photo. Choose a photo…: take quay-plate.jpg.",
+        control("Choose a photo…"), [](MainWindow& w, const Project&) { return !shotOf(w).plate.empty(); }},
+       {Station::vantage, "Find edges looks for straight edges; they tell where the camera stood.",
+        control("Find edges"),
+        [](MainWindow& w, const Project&) {
+          return w.bench().vantageWork.proposal().has_value() || shotOf(w).vantage.solved;
+        }},
+       {Station::vantage,
+        "Three runs of edges were found, drawn over the photo. Add edges makes them evidence.",
+        control("Add edges"), [](MainWindow& w, const Project&) { return shotOf(w).vantage.solved; }},
+       bringIn(),
+       {Station::product, "Drag the gauge over the ground, to where it should stand.", thePicture,
+        differs(placements)},
+       wear(),
+       {Station::light,
+        "Choose a panorama…: take quay-panorama.exr. The place lights the gauge as it lit the photo.",
+        control("Choose a panorama…"),
+        [](MainWindow& w, const Project&) { return !shotOf(w).surroundings.panorama.empty(); }},
+       {Station::light, "Align with the photo turns the panorama until its light, landmarks and edges agree.",
+        control("Align with the photo"), differs(surroundings)},
+       {Station::blend, "Match the photo measures grain, softness and blacks, and puts them on the gauge.",
+        control("Match the photo"), differs([](const Shot& s) { return s.blend; })},
+       {Station::deliver, "Deliver writes the files, beside the project.", control("Deliver"),
+        [](MainWindow& w, const Project&) {
+          return w.jobs().isRunning(deliveryKey) || w.horizon().hasDelivered();
+        }}}};
+}
+
+Lesson lessonOf(Station station) {
+  Lesson lesson{stationName(station), {}};
+  switch (station) {
+    case Station::plate:
+      lesson.steps = {
+          {station,
+           "View says how light becomes the screen's colours. Choose another, and see bright spots change.",
+           control("View"), differs([](const Shot& s) { return s.blend.view; })},
+          {station, "Choose the view that suits the photo: for a picture of a camera that is plain sRGB.",
+           control("View"), differs([](const Shot& s) { return s.blend.view; })}};
+      break;
+    case Station::vantage:
+      lesson.steps = {
+          {station,
+           "Take run a, then draw a stroke along an edge that lies level in the photo; it snaps to the edge.",
+           control("Draw run a"), moreOf([](const Shot& s) { return s.evidence.strokes.size(); })},
+          {station, "Take run b, and draw along an edge that lies level at a right angle to the first.",
+           control("Draw run b"), moreOf([](const Shot& s) { return s.evidence.strokes.size(); })}};
+      break;
+    case Station::product:
+      lesson.steps = {{station, "Drag the product in the picture: it stays on the ground, at true size.",
+                       thePicture, differs(placements)},
+                      {station, "Turn it by its knob, the small disc beside it, or lift it off the ground.",
+                       thePicture, differs(placements)}};
+      break;
+    case Station::surface:
+      lesson.steps = {wear()};
+      break;
+    case Station::light:
+      lesson.steps = {{station, "Drag in the picture: the surroundings turn, and the shadow goes along.",
+                       thePicture, differs(surroundings)}};
+      break;
+    case Station::contact:
+      lesson.steps = {
+          {station, "Shadow makes the shadow in the picture weaker or stronger; 1 is as it was traced.",
+           control("Shadow"), differs([](const Shot& s) { return s.blend.shadowStrength; })},
+          {station,
+           "Draw one…, then drag over the foot of a thing in the photo, and pull up its top: now it takes "
+           "shadows.",
+           control("Draw one…"), moreOf([](const Shot& s) { return s.standIns.size(); })}};
+      break;
+    case Station::render:
+      lesson.steps = {{station, "Detail on screen: coarser is done sooner. Files always have every pixel.",
+                       control("Detail on screen"), differs([](const Shot& s) { return s.render; })}};
+      break;
+    case Station::blend:
+      lesson.steps = {
+          {station, "Match the photo measures grain, softness and blacks, and puts them on the product.",
+           control("Match the photo"), differs([](const Shot& s) { return s.blend; })},
+          {station,
+           "Compare lays a curtain over the picture: what it was beside what it is. Change something, and "
+           "look.",
+           control("Compare"), differs([](const Shot& s) { return s.blend; })}};
+      break;
+    case Station::deliver:
+      lesson.steps = {{station, "The list says what is written. Add a file to it, or change the one in hand.",
+                       control("Files to hand over"), differs([](const Shot& s) { return s.deliverables; })},
+                      {station, "Deliver traces at full size and writes them all.", control("Deliver"),
+                       [](MainWindow& w, const Project&) {
+                         return w.jobs().isRunning(deliveryKey) || w.horizon().hasDelivered();
+                       }}};
+      break;
+  }
+  return lesson;
+}
+
+}  // namespace dusk

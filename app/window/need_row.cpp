@@ -1,0 +1,38 @@
+#include "app/window/need_row.h"
+
+#include <QtWidgets>
+
+#include "app/document/session.h"
+#include "app/stations/stations.h"
+
+namespace dusk {
+
+NeedRow::NeedRow(Session& session) : session_(session), text_(new QLabel), go_(new QPushButton) {
+  setObjectName("need");
+  setAttribute(Qt::WA_StyledBackground);
+  setStyleSheet("QWidget#need { background: #453f52; }");
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(14, 8, 14, 9);
+  column->setSpacing(6);
+  text_->setWordWrap(true);
+  text_->setAccessibleName("What is missing");
+  column->addWidget(text_);
+  column->addWidget(go_, 0, Qt::AlignLeft);
+  connect(go_, &QPushButton::clicked, this, [this] {
+    if (missing_) session_.setStation(missing_->at);
+  });
+  connect(&session_, &Session::changed, this, &NeedRow::refresh);
+  connect(&session_, &Session::stationChanged, this, &NeedRow::refresh);
+  refresh();
+}
+
+void NeedRow::refresh() {
+  missing_ = missingFor(session_.station(), session_.project(), session_.shot());
+  setVisible(missing_.has_value());
+  if (!missing_) return;
+  text_->setText(missing_->sentence);
+  go_->setText(QString("Go to %1").arg(stationName(missing_->at)));
+  go_->setToolTip(QString("Where that is made (Ctrl+%1)").arg(int(missing_->at) + 1));
+}
+
+}  // namespace dusk
