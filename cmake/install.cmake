@@ -1,6 +1,7 @@
 # Where everything goes: programs, what they need beside them, and what a desktop knows them by.
 include(GNUInstallDirs)
 set(dusk_share ${CMAKE_INSTALL_DATADIR}/gentle-dusk)
+set(dusk_doc ${CMAKE_INSTALL_DATADIR}/doc/gentle-dusk)
 install(TARGETS gentle-dusk gentle-dusk-batch RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 # Started by the programs alone, and found by them at ../libexec/gentle-dusk.
 install(TARGETS dusk-import-worker dusk-print-worker RUNTIME DESTINATION libexec/gentle-dusk)
@@ -60,13 +61,13 @@ if(DUSK_CMARK)
     list(APPEND web_pages ${html})
   endforeach()
   add_custom_target(guide ALL DEPENDS ${web_pages})
-  install(FILES ${web_pages} DESTINATION ${CMAKE_INSTALL_DOCDIR}/guide)
+  install(FILES ${web_pages} DESTINATION ${dusk_doc}/guide)
   # Their pictures lie with the program's own.
   install(CODE "file(CREATE_LINK ../../gentle-dusk/screenshots
-    \$ENV{DESTDIR}\${CMAKE_INSTALL_PREFIX}/${CMAKE_INSTALL_DOCDIR}/screenshots SYMBOLIC)")
+    \$ENV{DESTDIR}\${CMAKE_INSTALL_PREFIX}/${dusk_doc}/screenshots SYMBOLIC)")
 endif()
 
-install(FILES packaging/copyright DESTINATION ${CMAKE_INSTALL_DOCDIR})
+install(FILES packaging/copyright DESTINATION ${dusk_doc})
 install(DIRECTORY docs/guide docs/screenshots DESTINATION ${dusk_share})
 
 set(CPACK_GENERATOR DEB)
@@ -81,14 +82,14 @@ set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS ON)
 set(CPACK_DEBIAN_PACKAGE_DEPENDS "liblensfun-data-v1")
 set(CPACK_DEBIAN_PACKAGE_RECOMMENDS "qt6-wayland, xdg-utils")
 set(CPACK_DEBIAN_PACKAGE_SUGGESTS "slurm-client")
-set(CPACK_DEBIAN_PACKAGE_DESCRIPTION "Stand a CAD product in a photograph
- Finds the camera that took a photo, puts a CAD product on its ground at true
- size, lights it as the place was lit, path traces it with its shadow and
- passes, and blends all of it until neither eye nor numbers can tell. Also
- furnishes sets of its own, and hands over every file a client asks for.
- .
- This package holds the window, the headless program gentle-dusk-batch, and
- the demo projects.")
+set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "Stand a CAD product in a photograph")
+set(CPACK_DEBIAN_PACKAGE_DESCRIPTION "Finds the camera that took a photo, puts a CAD product on its ground at true
+size, lights it as the place was lit, path traces it with its shadow and
+passes, and blends all of it until neither eye nor numbers can tell. Also
+furnishes sets of its own, and hands over every file a client asks for.
+
+This package holds the window, the headless program gentle-dusk-batch, and
+the demo projects.")
 set(CPACK_INSTALL_DEFAULT_DIRECTORY_PERMISSIONS OWNER_READ OWNER_WRITE OWNER_EXECUTE GROUP_READ GROUP_EXECUTE
   WORLD_READ WORLD_EXECUTE)
 file(WRITE ${CMAKE_BINARY_DIR}/packaging/changelog
@@ -99,5 +100,5 @@ file(WRITE ${CMAKE_BINARY_DIR}/packaging/changelog
  -- The developers of Gentle Dusk <developers@gentledusk.org>  Fri, 27 Nov 2026 12:00:00 +0000
 ")
 execute_process(COMMAND gzip -9nkf ${CMAKE_BINARY_DIR}/packaging/changelog)
-install(FILES ${CMAKE_BINARY_DIR}/packaging/changelog.gz DESTINATION ${CMAKE_INSTALL_DOCDIR})
+install(FILES ${CMAKE_BINARY_DIR}/packaging/changelog.gz DESTINATION ${dusk_doc})
 include(CPack)

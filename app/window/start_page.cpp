@@ -92,6 +92,7 @@ bool StartPage::isWanted() { return Preferences::own().value("startPage").toBool
 StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(session) {
   setObjectName("start");
   setAccessibleName("How to begin");
+  setFocusPolicy(Qt::StrongFocus);
   auto* whole = new QVBoxLayout(this);
   whole->setContentsMargins(0, 0, 0, 0);
   auto* scroll = new QScrollArea;
@@ -106,7 +107,8 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
   auto* column = new QVBoxLayout(inside);
   column->setContentsMargins(28, 20, 28, 14);
   column->setSpacing(8);
-  titleIn(column, "A new picture", look::large())->setStyleSheet(QString("font-size: %1px;").arg(look::px(20)));
+  titleIn(column, "A new picture", look::large())
+      ->setStyleSheet(QString("font-size: %1px;").arg(look::px(20)));
   auto* row = new QHBoxLayout;
   connect(begin(row, "Start from a photo…", "The photograph that the product will stand in; or drop it here",
                 true),
@@ -146,8 +148,7 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
   foot->addStretch(1);
   auto* away = new QPushButton("Close this page");
   away->setToolTip("Shows the empty picture (Esc)");
-  away->setShortcut(QKeySequence(Qt::Key_Escape));
-  connect(away, &QPushButton::clicked, this, [this] { dismissed_ = true, refresh(); });
+  connect(away, &QPushButton::clicked, this, &StartPage::dismiss);
   foot->addWidget(away);
   column->addLayout(foot);
   over->installEventFilter(this);
@@ -163,6 +164,17 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
 void StartPage::comeBack() {
   dismissed_ = false;
   refresh();
+  setFocus();
+}
+
+void StartPage::dismiss() {
+  dismissed_ = true;
+  refresh();
+}
+
+void StartPage::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_Escape) return dismiss();
+  QWidget::keyPressEvent(e);
 }
 
 bool StartPage::isEmpty() const { return session_.needsPlace() && session_.base() == emptyProject(); }

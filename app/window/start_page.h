@@ -30,9 +30,11 @@ class StartPage : public QWidget {
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;
   void paintEvent(QPaintEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
 
  private:
   void refresh();
+  void dismiss();
   void fillRecent();
   bool isEmpty() const;
 

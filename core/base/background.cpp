@@ -1,6 +1,7 @@
 #include "core/base/background.h"
 
 #include <tbb/global_control.h>
+#include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
 #include <memory>
@@ -11,6 +12,10 @@ namespace dusk {
 void runInBackground(const std::function<void()>& work) {
   tbb::task_arena arena(tbb::task_arena::automatic, 1, tbb::task_arena::priority::low);
   arena.execute(work);
+}
+
+void eachInBackground(int count, const std::function<void(int)>& each) {
+  runInBackground([&] { tbb::parallel_for(0, count, each); });
 }
 
 void limitThreads(int threads) {

@@ -7,6 +7,10 @@ namespace dusk {
 /// foreground wants: the picture on screen goes first.
 void runInBackground(const std::function<void()>& work);
 
+/// `each` of 0 to `count` - 1, side by side, on cores that nothing in the foreground wants. The thread that
+/// calls takes part: so nobody waits for threads that wait themselves.
+void eachInBackground(int count, const std::function<void(int)>& each);
+
 /// From here on at most so many threads compute at once in this program; 0: as many as there are cores.
 void limitThreads(int threads);
 

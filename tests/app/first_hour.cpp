@@ -76,8 +76,13 @@ class TestFirstHour : public DemoWindow {
     QTest::qWait(300);  // what is pointed at moves with the desk
     return window_->lesson().pointedAt();
   }
+  /// A dialog that closed leaves no window active here.
+  void wake() {
+    window_->activateWindow();
+    QVERIFY(QTest::qWaitForWindowActive(window_.get()));
+  }
   void goTo(Station station) {
-    window_->activateWindow();  // a dialog that closed leaves none active here
+    wake();
     QTest::keyClick(window_.get(), Qt::Key(Qt::Key_1 + int(station)), Qt::ControlModifier);
     QTRY_COMPARE(session().station(), station);
   }
@@ -145,7 +150,6 @@ void TestFirstHour::itIsNotShownAgainstOnesWill() {
   QVERIFY(!page()->isVisible());
   action("How to begin")->trigger();
   QVERIFY(page()->isVisible());
-  window_->activateWindow();
   QTest::keyClick(page(), Qt::Key_Escape);
   QVERIFY(!page()->isVisible());
   action("How to begin")->trigger();
@@ -198,7 +202,7 @@ void TestFirstHour::aFirstPictureInTenSteps() {
       picture().frame() && picture().frame()->scene && !picture().frame()->scene->geometry->empty(), 60'000);
   QVERIFY(shot().vantage.solved);
   const Placement at = shot().placements[0];
-  const QPoint on = ofWorld({at.xM, at.yM, 0.4});
+  const QPoint on = ofWorld({at.xM, at.yM, 0.15});
   drag(picture(), on, on + QPoint(30, 12)), ++step;
   goTo(Station::surface);
   QVERIFY(pointed(step));

@@ -18,7 +18,7 @@ class TestMonkey : public DemoWindow {
 
 void TestMonkey::whateverIsDoneCanBeUndone_data() {
   QTest::addColumn<unsigned>("seed");
-  for (const unsigned seed : {3U, 11U, 20261127U}) QTest::newRow(qPrintable(QString::number(seed))) << seed;
+  for (const unsigned seed : {3U, 11U}) QTest::newRow(qPrintable(QString::number(seed))) << seed;
 }
 
 void TestMonkey::whateverIsDoneCanBeUndone() {

@@ -71,13 +71,13 @@ void TestGuide::verbsAreTheProgramsOwn() {
   // What follows the program's name in a line of code, up to its first option, file or placeholder.
   static const QRegularExpression call(R"(gentle-dusk-batch ((?:[a-z]+ ?){1,2})([^\n`|]*))");
   static const QRegularExpression option(R"(--[a-z-]+)");
+  const QString whole = helpOf({});
   std::map<QString, QString> helps;
   int calls = 0;
   for (const fs::path& page : pages())
     for (auto found = call.globalMatch(textOf(page)); found.hasNext();) {
       const auto match = found.next();
       QStringList words = match.captured(1).split(' ', Qt::SkipEmptyParts);
-      const QString whole = helpOf({});
       if (!whole.contains("\n  " + words[0] + " ")) continue;  // prose that goes on after the name
       ++calls;
       QString& help = helps[words.join(' ')];

@@ -1,9 +1,7 @@
 #include "app/stations/surface/swatches.h"
 
-#include <QtConcurrent>
-#include <numeric>
-
 #include "app/preview/images.h"
+#include "core/base/background.h"
 #include "core/base/cache_folder.h"
 #include "core/base/hash.h"
 #include "core/colour/view.h"
@@ -106,9 +104,8 @@ QImage tracedSwatch(const Surface& surface, int size, int samples) {
   const Integrator integrator(scene);
   Picture codes = Picture::rgb(size, size);
   std::vector<float> cover(size_t(size) * size);
-  QList<int> rows(size);
-  std::iota(rows.begin(), rows.end(), 0);
-  QtConcurrent::blockingMap(rows, [&](int y) {
+  // Not in the interface's pool: threads there that wait for others of it would wait for ever.
+  eachInBackground(size, [&](int y) {
     for (int x = 0; x < size; ++x) {
       Rgb sum(0);
       float& shown = cover[size_t(y) * size + x];
