@@ -45,6 +45,11 @@ AroundView::AroundView(Session& session, QWidget* parent) : QWidget(parent), ses
     if (isVisible() && (what.trace || what.geometry || !world_)) rebuild();
   });
   connect(&session_, &Session::selectionChanged, this, [this] { recolour(); });
+  connect(&session_, &Session::documentChanged, this, [this] {
+    flight_.stop();
+    framed_ = false;
+    before_.reset();
+  });
 }
 
 AroundView::~AroundView() {
@@ -99,18 +104,19 @@ void AroundView::backToTheMiddle() {
   const double radius = std::max(all.size().length() / 2, 1e-4), focal = 1.5 * std::min(width(), height());
   const double away = radius * focal / (0.42 * std::min(width(), height()));
   const Vec3d direction = Vec3d(0.55, -1, 0.45).normalized();
-  framed_ = true;
+  const bool flies = std::exchange(framed_, true);
   before_.reset();
   look(lookAt(std::max(width(), 16), std::max(height(), 16), focal, pivot_ + direction * away, pivot_),
-       camera_.width > 0);
+       flies);
 }
 
 void AroundView::lookFrom(const Vec3d& eye, const Vec3d& target) {
   if ((eye - target).length() < 1e-3) return;
-  framed_ = true, pivot_ = target;
+  const bool flies = std::exchange(framed_, true);
+  pivot_ = target;
   before_.reset();
   const int w = std::max(width(), 16), h = std::max(height(), 16);
-  look(lookAt(w, h, 1.5 * std::min(w, h), eye, target), camera_.width > 0);
+  look(lookAt(w, h, 1.5 * std::min(w, h), eye, target), flies);
 }
 
 void AroundView::showPart() {
@@ -150,9 +156,11 @@ void AroundView::look(const Camera& to, bool fly) {
   flight_.setEndValue(1.0);
   connect(&flight_, &QVariantAnimation::valueChanged, this, [this, from, to](const QVariant& at) {
     const double t = at.toDouble();
-    const Vec3d aim = (from.position + from.axes.z) * (1 - t) + (to.position + to.axes.z) * t;
-    camera_ =
-        t >= 1 ? to : lookAt(to.width, to.height, to.focalPx, from.position * (1 - t) + to.position * t, aim);
+    // Between looks in opposite directions there is none: the way it will look then.
+    const Vec3d mixed = from.axes.z * (1 - t) + to.axes.z * t,
+                way = mixed.length() > 1e-3 ? mixed : to.axes.z;
+    const Vec3d eye = from.position * (1 - t) + to.position * t;
+    camera_ = t >= 1 ? to : lookAt(to.width, to.height, to.focalPx, eye, eye + way);
     request();
   });
   flight_.start();
@@ -221,7 +229,7 @@ void AroundView::recolour() {
 }
 
 std::optional<Vec3d> AroundView::hitAt(const QPointF& at) const {
-  if (!world_) return {};
+  if (!world_ || !framed_) return {};
   const Ray ray = rayOf(camera_, {at.x(), at.y()});
   const Hit hit = world_->geometry->closest(ray);
   if (!hit.found()) return {};
@@ -238,7 +246,7 @@ std::string AroundView::partAt(const QPointF& at) const {
 }
 
 void AroundView::click(const QPointF& at, bool behind) {
-  if (!world_) return;
+  if (!world_ || !framed_) return;
   if (!behind) {
     session_.selectPart(partAt(at));
     if (const auto hit = hitAt(at)) emit pointPicked(*hit);
@@ -256,7 +264,15 @@ void AroundView::click(const QPointF& at, bool behind) {
   session_.selectPart(now == parts.end() || now + 1 == parts.end() ? parts.front() : *(now + 1));
 }
 
+/// Products are within a walk of the origin: farther off, or at a place that is none, nobody goes.
+void AroundView::moveTo(const Vec3d& eye) {
+  if (!framed_ || !(eye.length() < 1e5)) return;
+  camera_.position = eye;
+  request();
+}
+
 void AroundView::turn(double yaw, double pitch) {
+  if (!framed_) return;
   const Vec3d up(0, 0, 1), side = camera_.axes.x;
   // Not over the poles: the world's up stays up.
   const double high = std::asin(std::clamp(-camera_.axes.z.z, -1.0, 1.0));
@@ -283,10 +299,10 @@ void AroundView::mouseMoveEvent(QMouseEvent* e) {
   before_.reset();
   last_ = e->position();
   if (grip_ == turning) return turn(-by.x() * 0.008, by.y() * 0.008);
+  if (!framed_) return;
   // The point taken stays under the pointer.
   const double depth = std::max(1e-6, camera_.axes.z.dot(pivot_ - camera_.position));
-  camera_.position -= (camera_.axes.x * by.x() + camera_.axes.y * by.y()) * (depth / camera_.focalPx);
-  request();
+  moveTo(camera_.position - (camera_.axes.x * by.x() + camera_.axes.y * by.y()) * (depth / camera_.focalPx));
 }
 
 void AroundView::mouseReleaseEvent(QMouseEvent* e) {
@@ -301,15 +317,13 @@ void AroundView::mouseReleaseEvent(QMouseEvent* e) {
 void AroundView::wheelEvent(QWheelEvent* e) {
   const Vec3d to = hitAt(e->position()).value_or(pivot_);
   const double share = std::pow(0.9985, e->angleDelta().y());
-  camera_.position = to + (camera_.position - to) * share;
   before_.reset();
-  request();
+  moveTo(to + (camera_.position - to) * share);
 }
 
 void AroundView::zoomBy(double factor) {
-  camera_.position = pivot_ + (camera_.position - pivot_) / factor;
   before_.reset();
-  request();
+  moveTo(pivot_ + (camera_.position - pivot_) / factor);
 }
 
 void AroundView::keyReleaseEvent(QKeyEvent* e) {

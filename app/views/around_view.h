@@ -57,6 +57,7 @@ class AroundView : public QWidget {
   void request();
   void recolour();
   void turn(double yaw, double pitch);
+  void moveTo(const Vec3d& eye);
   void look(const Camera& to, bool fly);
   Box bounds() const;
   std::string partAt(const QPointF& at) const;

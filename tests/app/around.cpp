@@ -30,7 +30,36 @@ class TestAround : public DemoWindow {
   void clickSelectsAndShiftGoesBehind();
   void fliesToAPartAndBack();
   void pinFromTheProductWithoutACamera();
+  void handsInAnEmptyViewDoNoHarm();
 };
+
+void TestAround::handsInAnEmptyViewDoNoHarm() {
+  const QPoint middle = view().rect().center();
+  const auto turnWheel = [&](int notches) {
+    QWheelEvent wheel(middle, view().mapToGlobal(QPointF(middle)), {}, {0, 120 * notches}, Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&view(), &wheel);
+  };
+  for (int i = 0; i < 400; ++i) turnWheel(-20);  // out of the world
+  QVERIFY(view().camera().position.length() < 1e5);
+  session().dropJournal();
+  window_ = std::make_unique<MainWindow>();
+  window_->resize(1280, 800);
+  window_->show();
+  window_->showView(MainWindow::View::around);
+  for (int i = 0; i < 3; ++i) {
+    drag(view(), middle, middle + QPoint(60, 20));
+    QTest::mousePress(&view(), Qt::MiddleButton, {}, middle);
+    move(view(), middle + QPoint(30, 30), {}, Qt::MiddleButton);
+    QTest::mouseRelease(&view(), Qt::MiddleButton, {}, middle);
+    turnWheel(i - 1);
+    QTest::keyClick(&view(), Qt::Key_Plus);
+  }
+  window_->open(project_);
+  QVERIFY(QTest::qWaitFor([&] { return view().hasPicture() && view().camera().focalPx > 0; }, 60'000));
+  const Vec3d eye = view().camera().position;
+  QVERIFY(std::isfinite(eye.x + eye.y + eye.z) && eye.length() < 10);
+}
 
 void TestAround::turnsAboutWhatWasPicked() {
   const Vec3d p = middle();
