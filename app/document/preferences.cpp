@@ -35,12 +35,15 @@ const Preference* find(const QString& key) {
   return nullptr;
 }
 
+/// What is no number is as usual; what is out of range is brought into it.
 QVariant sound(const Preference& p, const QVariant& value) {
+  bool isNumber = false;
+  const int typed = value.toInt(&isNumber), number = isNumber ? typed : p.usual.toInt();
   switch (p.kind) {
     case K::choice:
-      return std::clamp(value.toInt(), 0, int(QString(p.words).split('|').size()) - 1);
+      return std::clamp(number, 0, int(QString(p.words).count('|')));
     case K::number:
-      return std::clamp(value.toInt(), int(p.low), int(p.high));
+      return std::clamp(number, int(p.low), int(p.high));
     case K::yesNo:
       return value.toBool();
     case K::folder:

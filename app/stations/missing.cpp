@@ -11,7 +11,7 @@ std::optional<Missing> missingFor(Station station, const Project& project, const
   if (station == Station::plate) return {};
   if (!hasPlate(shot)) return Missing{"There is no picture to stand anything in yet.", Station::plate};
   if (station == Station::vantage) return {};
-  if (!shot.vantage.solved)
+  if (shot.backdrop.kind == BackdropKind::photo && !shot.vantage.solved)
     return Missing{"The camera is not known yet: nothing can stand in the photo.", Station::vantage};
   if (station == Station::product || station == Station::light) return {};
   if (project.products.empty() || shot.placements.empty())

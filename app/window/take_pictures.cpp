@@ -6,8 +6,8 @@
 #include "app/window/drawer.h"
 #include "app/window/main_window.h"
 #include "app/window/queue_drawer.h"
+#include "app/window/recent.h"
 #include "core/project/feed_kinds.h"
-#include "core/project/shots.h"
 
 namespace dusk {
 namespace {
@@ -145,6 +145,8 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   const auto take = [&](const QString& name) { whole &= window.grab().save(folder + "/" + name + ".png"); };
   ready(samples);
   Session& session = window.session();
+  const QString demo = QString::fromStdString(session.file().string());
+  QImage demoPicture;
   const auto align = [&] {  // so that its curve is there to be seen
     const Surroundings before = session.shot().surroundings;
     for (QPushButton* b : window.findChildren<QPushButton*>())
@@ -173,6 +175,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
       waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
     settle(300);
     take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
+    if (Station(i) == Station::contact) demoPicture = window.picture().frame()->picture;
     if (Station(i) == Station::deliver) showQueue(window, [&] { take("queue"); });
     if (Station(i) == Station::surface) session.undo(), ready(samples);
     if (Station(i) == Station::blend) showMatch(window, [&] { take("match"); });
@@ -193,14 +196,14 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   take("around");
   session.setStation(Station::blend);
   window.showView(MainWindow::View::picture);
-  session.edit("another shot", [](Project& p) { addShot(p, 0, true), p.shots[1].blend.exposureEv = 1; });
-  window.drawer().open("Shots");
-  waitFor([&] { return window.jobs().all().empty(); }, 10'000);
-  settle(4000);
-  take("shots");
   session.dropJournal();  // what was aligned for the picture is nobody's unsaved work
   showVaried(window, ready, take);
   window.drawer().open("Proofs");
+  session.dropJournal();
+  recent::keepPicture(demo, demoPicture);
+  session.startEmpty();
+  settle(800);
+  take("start");
   return whole;
 }
 
