@@ -52,7 +52,7 @@ void openLog(const fs::path& folder, LogLevel least) {
     auto logger = std::make_shared<spdlog::logger>("gentle-dusk", std::move(sink));
     logger->set_pattern("%Y-%m-%d %H:%M:%S.%e %P %L %v");
     logger->set_level(asLibrary(least));
-    logger->flush_on(spdlog::level::err);
+    logger->flush_on(spdlog::level::info);                 // what ends without a word has told its last
     logger->set_error_handler([](const std::string&) {});  // a full disk says so where work is written
     open.logger = std::move(logger), open.file = file;
   } catch (const std::exception&) {  // a folder that cannot be written to: no log, and no harm

@@ -281,7 +281,7 @@ void TestPreview::thumbnailsShowTheShot() {
   QVERIFY(plate.ok() && plate->width == image->width && plate->height == image->height);
   int different = 0;
   for (int y = 0; y < image->height; ++y)
-    for (int x = 0; x < image->width; ++x) different += image->rgb(x, y) != plate->rgb(x, y);
+    for (int x = 0; x < image->width; ++x) different += image->rgbAt(x, y) != plate->rgbAt(x, y);
   QVERIFY2(different > 100, qPrintable(QString::number(different)));  // the product stands in the one
   QVERIFY(!thumbnailOf(emptyProject(), 0, *assets_, *cache_, 216, 132, progress).ok());
   progress.cancel();
