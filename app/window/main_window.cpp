@@ -231,7 +231,11 @@ void MainWindow::connectAll() {
           [this] { log(LogLevel::news, std::string("went to ") + stationName(session_.station())); });
   connect(&session_, &Session::changed, this, &MainWindow::refreshTitle);
   connect(&session_, &Session::stationChanged, this, &MainWindow::showStation);
-  connect(&session_, &Session::documentChanged, this, [this] { saidNotes_.clear(); });
+  connect(&session_, &Session::documentChanged, this, [this] {
+    saidNotes_.clear();
+    frameText_->clear();
+    proofs_->setProofs({});
+  });
   connect(&session_, &Session::assetsChanged, around_, &AroundView::modelsChanged);
   connect(start_, &StartPage::photoWanted, this, [this] {
     session_.setStation(Station::plate);

@@ -60,16 +60,18 @@ void showVaried(MainWindow& window, const std::function<void(int)>& ready,
   if (!session.open(folder.parent_path() / "jar/plinths.dusk")) return;
   session.setStation(Station::plate);
   window.drawer().open("Proofs");
-  QToolButton* last = nullptr;
+  std::vector<QToolButton*> opened;
   for (QToolButton* fold : window.findChildren<QToolButton*>())
     if (fold->isVisible() &&
         (fold->accessibleName() == "A set of its own" || fold->accessibleName() == "Pieces"))
-      fold->click(), last = fold;
+      fold->click(), opened.push_back(fold);
   settle(1500);
   for (QScrollArea* scroll : window.findChildren<QScrollArea*>())
-    if (last && scroll->isVisible() && scroll->isAncestorOf(last)) scroll->ensureWidgetVisible(last, 0, 240);
+    if (!opened.empty() && scroll->isVisible() && scroll->isAncestorOf(opened.back()))
+      scroll->ensureWidgetVisible(opened.back(), 0, 240);
   ready(24);
   take("set");
+  for (QToolButton* fold : opened) fold->click();
 }
 
 /// The photo matched, with the picture as rendered pulled half across.

@@ -13,10 +13,10 @@ struct Backdrop {
   std::string colour = "#ffffff", upper = "#ffffff";  ///< of the gradient: at the lower and the upper border
   int width = 1920, height = 1280;
   double focalMm35 = 70, cameraHeightM = 0.6, distanceM = 1.6, aimHeightM = 0.15;
-  double azimuthDegrees = 0;  ///< the way the camera looks, clockwise from +Y
-  double sweepRadiusM = 0;    ///< of the bend between floor and wall; 0: the floor has no end
-  double sweepBehindM = 1;    ///< how far behind the origin the wall stands
-  double aimXM = 0, aimYM = 0;      ///< the spot over which it looks at that height, and is away from
+  double azimuthDegrees = 0;      ///< the way the camera looks, clockwise from +Y
+  double sweepRadiusM = 0;        ///< of the bend between floor and wall; 0: the floor has no end
+  double sweepBehindM = 1;        ///< how far behind the origin the wall stands
+  double aimXM = 0, aimYM = 0;    ///< the spot over which it looks at that height, and is away from
   bool uprightsStraight = false;  ///< it looks level, and its lens is shifted to where it looks
   bool operator==(const Backdrop&) const = default;
 };

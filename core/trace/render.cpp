@@ -99,7 +99,8 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
     ++film.passesDone;
     // What is far from mattering is known early; by the last thin pass some ten thousand samples tell.
     for (const auto& [after, share] : thinning)
-      if (film.passesDone == after && !film.maskIsGiven) leaveOutUntouched(film, share * leastInfluence, way / after);
+      if (film.passesDone == after && !film.maskIsGiven)
+        leaveOutUntouched(film, share * leastInfluence, way / after);
     if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
       retirePixels(film, scene, progress);
       if (progress.cancelled()) return false;  // judged in part only

@@ -52,8 +52,8 @@ struct Scene {
   uint32_t seed = 1;
   float noiseTarget = 0;  ///< 0: none
   float denoise = 1;  ///< strength that will take the noise out: what that leaves is what the target is for
-  /// Moments of an open shutter: pass after pass sees one after the other, and begins again. Empty: this alone.
-  /// All have this one's parts and groups of light. Haeberli & Akeley 1990, "The Accumulation Buffer:
+  /// Moments of an open shutter: pass after pass sees one after the other, and begins again. Empty: this
+  /// alone. All have this one's parts and groups of light. Haeberli & Akeley 1990, "The Accumulation Buffer:
   /// Hardware Support for High-Quality Rendering".
   std::vector<std::shared_ptr<const Scene>> during{};
   int samples = 64;  ///< asked for: samples are spread over neighbours in blocks of so many

@@ -43,9 +43,8 @@ class LightDesk : public Desk {
     add(new LightSets(bench));
     endFold();
     beginFold("A shelf on the network", false);
-    add(new ShelfPanel(bench, ShelfKind::panorama, [&bench](const QString& file, int gesture) {
-      takePanorama(bench, file, gesture);
-    }));
+    add(new ShelfPanel(bench, ShelfKind::panorama,
+                       [&bench](const QString& file, int gesture) { takePanorama(bench, file, gesture); }));
     endFold();
     add(new WatchDesk(bench));
     facts_ = note();

@@ -77,7 +77,8 @@ void LightSets::showEvent(QShowEvent* e) {
 void LightSets::fill() {
   filled_ = true;
   list_->clear();
-  QStringList folders{QString::fromStdString(shipped().string()), Preferences::own().value("panoramas").toString()};
+  QStringList folders{QString::fromStdString(shipped().string()),
+                      Preferences::own().value("panoramas").toString()};
   folders.removeAll({});
   for (const QString& folder : folders)
     for (const QFileInfo& file : QDir(folder).entryInfoList({"*.exr", "*.hdr"}, QDir::Files, QDir::Name)) {
