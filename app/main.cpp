@@ -41,7 +41,12 @@ int main(int argc, char** argv) {
   dusk::MainWindow window;
   window.show();
   QStringList files = parser.positionalArguments();
-  if (parser.isSet(demo)) files = {dusk::ownDemo(dusk::demos().front())};
+  if (parser.isSet(demo)) {
+    if (const auto own = dusk::ownDemo(dusk::demos().front()))
+      files = {*own};
+    else
+      window.session().say(QString::fromStdString(own.error().message), true);
+  }
   if (!files.isEmpty())
     window.take(files);
   else

@@ -3,8 +3,8 @@
 #include <QtTest>
 #include <QtWidgets>
 #include <array>
-#include <functional>
 
+#include "app/window/key_list.h"
 #include "app/window/main_window.h"
 
 namespace dusk {
@@ -174,17 +174,8 @@ std::string Monkey::clickInView() {
 
 std::string Monkey::triggerAction() {
   std::vector<QAction*> all;
-  const std::function<void(const QList<QAction*>&, const QString&)> add = [&](const QList<QAction*>& actions,
-                                                                              const QString& menu) {
-    for (QAction* action : actions) {
-      if (action->menu())
-        add(action->menu()->actions(), action->menu()->title());
-      else if (!action->isSeparator() && action->isEnabled() && !leftAlone.contains(action->text()) &&
-               menu != "Recent")
-        all.push_back(action);
-    }
-  };
-  add(window_.menuBar()->actions(), {});
+  for (const auto& [name, action] : menuActions(&window_))
+    if (action->isEnabled() && !leftAlone.contains(action->text())) all.push_back(action);
   // Undo and redo as often as people use them.
   for (QAction* action : std::vector(all))
     if (action->text().startsWith("Undo") || action->text().startsWith("Redo"))

@@ -3,14 +3,22 @@
 #include <QSettings>
 #include <algorithm>
 
+#include "app/document/units.h"
+
 namespace dusk {
 namespace {
 
 using K = PreferenceKind;
 
+QString unitNames() {
+  QStringList names;
+  for (const ShownUnit& unit : shownUnits()) names << unit.name;
+  return names.join('|');
+}
+
 const Preference all[] = {
     {"lengths", "Window", "Lengths in", "The unit lengths are shown and typed in", K::choice, 0, 0, 0, "",
-     "mm|cm|m|in"},
+     unitNames()},
     {"textPercent", "Window", "Text", "How large text is; some heights follow at the next start", K::choice,
      0, 0, 0, "", "as large as the system's|usual|15 % larger|30 % larger|60 % larger"},
     {"surround", "Window", "Surround of the picture", "Neutral, so that it does not tint the eye", K::choice,
@@ -41,7 +49,7 @@ QVariant sound(const Preference& p, const QVariant& value) {
   const int typed = value.toInt(&isNumber), number = isNumber ? typed : p.usual.toInt();
   switch (p.kind) {
     case K::choice:
-      return std::clamp(number, 0, int(QString(p.words).count('|')));
+      return std::clamp(number, 0, int(p.words.count('|')));
     case K::number:
       return std::clamp(number, int(p.low), int(p.high));
     case K::yesNo:

@@ -14,7 +14,7 @@ struct Preference {
   QVariant usual;
   double low = 0, high = 0;  ///< of numbers; `low` may have words of its own
   const char* unit = "";
-  const char* words = "";  ///< of choices: all of them, parted by "|"; of numbers: what `low` is called
+  QString words{};  ///< of choices: all of them, parted by "|"; of numbers: what `low` is called
 };
 std::span<const Preference> preferences();
 /// The pages, in their order.

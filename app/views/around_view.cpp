@@ -299,7 +299,6 @@ void AroundView::mouseMoveEvent(QMouseEvent* e) {
   before_.reset();
   last_ = e->position();
   if (grip_ == turning) return turn(-by.x() * 0.008, by.y() * 0.008);
-  if (!framed_) return;
   // The point taken stays under the pointer.
   const double depth = std::max(1e-6, camera_.axes.z.dot(pivot_ - camera_.position));
   moveTo(camera_.position - (camera_.axes.x * by.x() + camera_.axes.y * by.y()) * (depth / camera_.focalPx));

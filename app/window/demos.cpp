@@ -15,14 +15,14 @@ const std::vector<Demo>& demos() {
   return all;
 }
 
-QString ownDemo(const Demo& demo) {
+Result<QString> ownDemo(const Demo& demo) {
   const fs::path from = sharedFolder("demo") / demo.folder, to = dataFolder() / "demo" / demo.folder;
   std::error_code code;
   fs::create_directories(to, code);
   fs::copy(from, to, fs::copy_options::recursive | fs::copy_options::skip_existing, code);
   for (const fs::path& folder : {to, from})
     if (fs::exists(folder / demo.file, code)) return QString::fromStdString((folder / demo.file).string());
-  return {};
+  return Error{"The demos did not come with this program."};
 }
 
 QString pictureOf(const Demo& demo) { return QString(":/demos/%1.jpg").arg(demo.folder); }

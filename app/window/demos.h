@@ -2,6 +2,8 @@
 #include <QString>
 #include <vector>
 
+#include "core/base/result.h"
+
 namespace dusk {
 
 /// One of the projects that come with the program.
@@ -11,8 +13,8 @@ struct Demo {
 const std::vector<Demo>& demos();
 
 /// The demo as the person's own copy, made where there is none yet: what is installed cannot be written to.
-/// Empty where the program's demos are missing.
-QString ownDemo(const Demo& demo);
+/// Error: they did not come with this program.
+Result<QString> ownDemo(const Demo& demo);
 
 /// A picture of it, among the program's own: ":/demos/FOLDER.jpg".
 QString pictureOf(const Demo& demo);

@@ -47,17 +47,16 @@ void MainWindow::open(const QString& file) {
   }
   keepPicture();
   if (!session_.open(pathOf(file), as)) return;
-  recent::remember(file);
-  refreshRecent();
+  remember(file);
   picture_->zoomToFit();
 }
 
 void MainWindow::teachFirstPicture() {
   if (!mayLoseWork()) return;
-  const QString demo = ownDemo(demos().front());
-  if (demo.isEmpty()) return session_.say("The demos did not come with this program.", true);
+  const auto demo = ownDemo(demos().front());
+  if (!demo) return session_.say(QString::fromStdString(demo.error().message), true);
   for (const FileKind kind : {FileKind::photo, FileKind::model, FileKind::panorama})
-    offerFolder(kind, QFileInfo(demo).absolutePath());
+    offerFolder(kind, QFileInfo(*demo).absolutePath());
   session_.startEmpty();
   session_.setStation(Station::plate);
   showView(View::picture);
@@ -71,8 +70,7 @@ bool MainWindow::saveAs() {
                                                : QString::fromStdString(session_.file().filename().string());
   const QString file = choosePlace(this, "Save the project", FileKind::project, name, "dusk");
   if (file.isEmpty() || !session_.save(pathOf(file))) return false;
-  recent::remember(file);
-  refreshRecent();
+  remember(file);
   keepPicture();
   return true;
 }
@@ -120,6 +118,11 @@ void MainWindow::closeEvent(QCloseEvent* e) {
   keepPicture();
   jobs_.cancelAll();
   session_.finishWriting();
+}
+
+void MainWindow::remember(const QString& file) {
+  recent::remember(file);
+  refreshRecent();
 }
 
 /// How the project in hand looks, for when it is looked for again.

@@ -3,10 +3,10 @@
 #include <QtWidgets>
 
 #include "app/stations/stations.h"
+#include "app/widgets/words.h"
 #include "core/base/installed.h"
 
 namespace dusk {
-
 namespace {
 
 QString guideFolder() { return QString::fromStdString(sharedFolder("guide").string()); }
@@ -71,6 +71,11 @@ void HelpPanel::showStation(Station station) {
   showPage(stationName(station), page(stationName(station)) + "\n\n[The guide](README.md)\n");
 }
 
+void HelpPanel::comeUp() {
+  show();
+  raise();
+}
+
 void HelpPanel::showGuide(const QString& file) {
   const QString text = textOf(guideFolder() + "/" + file);
   if (text.isEmpty()) return showPage("guide", "The guide did not come with this program.");
@@ -80,25 +85,21 @@ void HelpPanel::showGuide(const QString& file) {
 void HelpPanel::showKeys() { showPage("All keys", page("keys")); }
 
 void HelpPanel::showReport(const QString& file) {
-  QFile report(file);
-  const QString text = report.open(QIODevice::ReadOnly) ? QString::fromUtf8(report.readAll()) : QString();
   setWindowTitle("Help: report of a crash");
   text_->setPlainText("This is in " + QDir::toNativeSeparators(file) +
                       ". It names no files and no products, and goes nowhere unless you hand it on.\n\n" +
-                      text);
+                      textOf(file));
 }
 
 /// The paragraphs that hold all the words, under the page each is from.
 void HelpPanel::search(const QString& words) {
-  const QStringList wanted = words.split(' ', Qt::SkipEmptyParts);
+  const QStringList wanted = wordsOf(words);
   if (wanted.isEmpty()) return showStation(station_);
   QString found;
   const auto look = [&](const QString& name, const QString& link, const QString& text) {
     QStringList hits;
     for (const QString& block : text.split("\n\n"))
-      if (std::all_of(wanted.begin(), wanted.end(),
-                      [&](const QString& w) { return block.contains(w, Qt::CaseInsensitive); }))
-        hits << block;
+      if (hasAll(block, wanted)) hits << block;
     if (!hits.isEmpty()) found += QString("# [%1](<%2>)\n\n%3\n\n").arg(name, link, hits.join("\n\n"));
   };
   for (const StationInfo& info : stations()) look(info.name, info.name, page(info.name));

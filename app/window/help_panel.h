@@ -15,6 +15,8 @@ class HelpPanel : public QDockWidget {
  public:
   explicit HelpPanel(QWidget* parent);
   void showStation(Station station);
+  /// Whatever page it has, it is seen.
+  void comeUp();
   void showKeys();
   /// A page of the guide, by its file's name; the first where none is said.
   void showGuide(const QString& file = "README.md");

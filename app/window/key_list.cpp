@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
 
 namespace dusk {
 namespace {
@@ -10,8 +11,21 @@ namespace {
 constexpr const char* usualKeys = "usualKeys";  // what an action had before the person changed it
 constexpr const char* group = "keys/";
 
-/// Every action of the menus with where it is, as in "File: Save".
-std::vector<std::pair<QString, QAction*>> actionsOf(const QWidget* window) {
+QString settingOf(const QString& name) { return group + QString(name).replace('/', '|'); }
+
+void give(QAction* action, const QKeySequence& keys) {
+  if (!action->property(usualKeys).isValid()) action->setProperty(usualKeys, action->shortcut());
+  action->setShortcut(keys);
+}
+
+QKeySequence usualOf(const QAction* action) {
+  const QVariant kept = action->property(usualKeys);
+  return kept.isValid() ? kept.value<QKeySequence>() : action->shortcut();
+}
+
+}  // namespace
+
+std::vector<std::pair<QString, QAction*>> menuActions(const QWidget* window) {
   std::vector<std::pair<QString, QAction*>> all;
   const std::function<void(const QString&, const QList<QAction*>&)> add =
       [&](const QString& menu, const QList<QAction*>& actions) {
@@ -28,23 +42,10 @@ std::vector<std::pair<QString, QAction*>> actionsOf(const QWidget* window) {
   return all;
 }
 
-QString settingOf(const QString& name) { return group + QString(name).replace('/', '|'); }
-
-void give(QAction* action, const QKeySequence& keys) {
-  if (!action->property(usualKeys).isValid()) action->setProperty(usualKeys, action->shortcut());
-  action->setShortcut(keys);
-}
-
-QKeySequence usualOf(const QAction* action) {
-  const QVariant kept = action->property(usualKeys);
-  return kept.isValid() ? kept.value<QKeySequence>() : action->shortcut();
-}
-
-}  // namespace
-
 void KeyList::apply(QWidget* window) {
-  for (const auto& [name, action] : actionsOf(window))
-    if (const QVariant kept = QSettings().value(settingOf(name)); kept.isValid())
+  const QSettings settings;
+  for (const auto& [name, action] : menuActions(window))
+    if (const QVariant kept = settings.value(settingOf(name)); kept.isValid())
       give(action, QKeySequence(kept.toString(), QKeySequence::PortableText));
 }
 
@@ -89,7 +90,7 @@ KeyList::KeyList(QWidget* window)
   });
   connect(none_, &QPushButton::clicked, this, [this] { keys_->setKeySequence({}), take(); });
   connect(all, &QPushButton::clicked, this, [this] {
-    for (const auto& [name, action] : actionsOf(window_)) {
+    for (const auto& [name, action] : menuActions(window_)) {
       QSettings().remove(settingOf(name));
       give(action, usualOf(action));
     }
@@ -101,7 +102,7 @@ KeyList::KeyList(QWidget* window)
 void KeyList::fill() {
   const QString was = list_->currentItem() ? list_->currentItem()->text(0) : QString();
   list_->clear();
-  for (const auto& [name, action] : actionsOf(window_)) {
+  for (const auto& [name, action] : menuActions(window_)) {
     auto* line = new QTreeWidgetItem(list_, {name, action->shortcut().toString(QKeySequence::NativeText)});
     line->setData(0, Qt::UserRole, QVariant::fromValue(static_cast<QObject*>(action)));
     if (action->shortcut() != usualOf(action)) line->setForeground(1, look::ember);
@@ -128,7 +129,7 @@ void KeyList::take() {
   if (!action || keys_->keySequence() == action->shortcut()) return;
   const QKeySequence keys = keys_->keySequence();
   if (!keys.isEmpty())
-    for (const auto& [name, other] : actionsOf(window_))
+    for (const auto& [name, other] : menuActions(window_))
       if (other != action && other->shortcut() == keys)
         return clash_->setText(QString("%1 are the keys of “%2”. Take others, or give that one none first.")
                                    .arg(keys.toString(), name));
@@ -145,9 +146,7 @@ bool KeyList::find(const QStringList& words) {
   bool any = false;
   for (int i = 0; i < list_->topLevelItemCount(); ++i) {
     QTreeWidgetItem* line = list_->topLevelItem(i);
-    const QString text = line->text(0) + " " + line->text(1);
-    const bool has = std::all_of(words.begin(), words.end(),
-                                 [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
+    const bool has = hasAll(line->text(0) + " " + line->text(1), words);
     line->setHidden(!has);
     any |= has;
   }

@@ -1,13 +1,18 @@
 #pragma once
-#include <QTreeWidget>
 #include <QWidget>
+#include <utility>
+#include <vector>
 
 class QAction;
 class QKeySequenceEdit;
 class QLabel;
 class QPushButton;
+class QTreeWidget;
 
 namespace dusk {
+
+/// Every action of a window's menus but the recent files, with where it is, as in "File: Save".
+std::vector<std::pair<QString, QAction*>> menuActions(const QWidget* window);
 
 /// The keys of a window's menus: told apart by their menu and text, changed by pressing others, with clashes
 /// told. What was changed is kept in the person's settings.

@@ -83,7 +83,6 @@ void LessonStrip::begin(Lesson lesson) {
   lesson_ = std::move(lesson);
   if (!frame_) frame_ = new Frame(&window_);
   show();
-  tick_.start();
   begin(0);
 }
 

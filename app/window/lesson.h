@@ -42,7 +42,6 @@ class LessonStrip : public QWidget {
   ~LessonStrip() override;
   void begin(Lesson lesson);
   void leave();
-  bool isRunning() const { return isVisibleTo(parentWidget()); }
   int step() const { return step_; }
   int steps() const { return int(lesson_.steps.size()); }
   /// The control that the frame is round; nullptr where there is none.

@@ -28,15 +28,16 @@ QWidget* thePicture(MainWindow& window) { return &window.picture(); }
 
 const Shot& shotOf(MainWindow& window) { return window.session().shot(); }
 /// The same shot as it was; a new one where it was not there yet.
-Shot shotBefore(MainWindow& window, const Project& before) {
+const Shot& shotBefore(MainWindow& window, const Project& before) {
+  static const Shot none;
   const Shot* shot = byId(before.shots, shotOf(window).id);
-  return shot ? *shot : Shot{};
+  return shot ? *shot : none;
 }
-/// Done once something of the shot differs from how it was.
+/// Done once something of the shot - a member, or what a function tells - differs from how it was.
 template <typename Of>
 IsDone differs(Of of) {
   return [of](MainWindow& window, const Project& before) {
-    return !(of(shotOf(window)) == of(shotBefore(window, before)));
+    return !(std::invoke(of, shotOf(window)) == std::invoke(of, shotBefore(window, before)));
   };
 }
 IsDone moreOf(size_t (*count)(const Shot&)) {
@@ -45,8 +46,7 @@ IsDone moreOf(size_t (*count)(const Shot&)) {
   };
 }
 
-auto placements(const Shot& s) { return s.placements; }
-auto surroundings(const Shot& s) { return s.surroundings; }
+std::string view(const Shot& s) { return s.blend.view; }
 
 LessonStep bringIn() {
   return {Station::product, "Bring in a model…: take brackwater-gauge.step. It comes in at true size.",
@@ -78,16 +78,16 @@ Lesson firstPicture() {
         control("Add edges"), [](MainWindow& w, const Project&) { return shotOf(w).vantage.solved; }},
        bringIn(),
        {Station::product, "Drag the gauge over the ground, to where it should stand.", thePicture,
-        differs(placements)},
+        differs(&Shot::placements)},
        wear(),
        {Station::light,
         "Choose a panorama…: take quay-panorama.exr. The place lights the gauge as it lit the photo.",
         control("Choose a panorama…"),
         [](MainWindow& w, const Project&) { return !shotOf(w).surroundings.panorama.empty(); }},
        {Station::light, "Align with the photo turns the panorama until its light, landmarks and edges agree.",
-        control("Align with the photo"), differs(surroundings)},
+        control("Align with the photo"), differs(&Shot::surroundings)},
        {Station::blend, "Match the photo measures grain, softness and blacks, and puts them on the gauge.",
-        control("Match the photo"), differs([](const Shot& s) { return s.blend; })},
+        control("Match the photo"), differs(&Shot::blend)},
        {Station::deliver, "Deliver writes the files, beside the project.", control("Deliver"),
         [](MainWindow& w, const Project&) {
           return w.jobs().isRunning(deliveryKey) || w.horizon().hasDelivered();
@@ -101,9 +101,9 @@ Lesson lessonOf(Station station) {
       lesson.steps = {
           {station,
            "View says how light becomes the screen's colours. Choose another, and see bright spots change.",
-           control("View"), differs([](const Shot& s) { return s.blend.view; })},
+           control("View"), differs(view)},
           {station, "Choose the view that suits the photo: for a picture of a camera that is plain sRGB.",
-           control("View"), differs([](const Shot& s) { return s.blend.view; })}};
+           control("View"), differs(view)}};
       break;
     case Station::vantage:
       lesson.steps = {
@@ -115,16 +115,16 @@ Lesson lessonOf(Station station) {
       break;
     case Station::product:
       lesson.steps = {{station, "Drag the product in the picture: it stays on the ground, at true size.",
-                       thePicture, differs(placements)},
+                       thePicture, differs(&Shot::placements)},
                       {station, "Turn it by its knob, the small disc beside it, or lift it off the ground.",
-                       thePicture, differs(placements)}};
+                       thePicture, differs(&Shot::placements)}};
       break;
     case Station::surface:
       lesson.steps = {wear()};
       break;
     case Station::light:
       lesson.steps = {{station, "Drag in the picture: the surroundings turn, and the shadow goes along.",
-                       thePicture, differs(surroundings)}};
+                       thePicture, differs(&Shot::surroundings)}};
       break;
     case Station::contact:
       lesson.steps = {
@@ -137,20 +137,20 @@ Lesson lessonOf(Station station) {
       break;
     case Station::render:
       lesson.steps = {{station, "Detail on screen: coarser is done sooner. Files always have every pixel.",
-                       control("Detail on screen"), differs([](const Shot& s) { return s.render; })}};
+                       control("Detail on screen"), differs(&Shot::render)}};
       break;
     case Station::blend:
       lesson.steps = {
           {station, "Match the photo measures grain, softness and blacks, and puts them on the product.",
-           control("Match the photo"), differs([](const Shot& s) { return s.blend; })},
+           control("Match the photo"), differs(&Shot::blend)},
           {station,
            "Compare lays a curtain over the picture: what it was beside what it is. Change something, and "
            "look.",
-           control("Compare"), differs([](const Shot& s) { return s.blend; })}};
+           control("Compare"), differs(&Shot::blend)}};
       break;
     case Station::deliver:
       lesson.steps = {{station, "The list says what is written. Add a file to it, or change the one in hand.",
-                       control("Files to hand over"), differs([](const Shot& s) { return s.deliverables; })},
+                       control("Files to hand over"), differs(&Shot::deliverables)},
                       {station, "Deliver traces at full size and writes them all.", control("Deliver"),
                        [](MainWindow& w, const Project&) {
                          return w.jobs().isRunning(deliveryKey) || w.horizon().hasDelivered();

@@ -314,8 +314,7 @@ void MainWindow::tellOfCrash(const std::filesystem::path& report) {
       "opened.",
       true, {{"Show the report", "What it wrote down: no names, no contents", [this, report] {
                 help_->showReport(QString::fromStdString(report.string()));
-                help_->show();
-                help_->raise();
+                help_->comeUp();
               }}});
 }
 

@@ -106,6 +106,7 @@ class MainWindow : public QMainWindow {
   bool saveAs();
   void gather();
   void refreshRecent();
+  void remember(const QString& file);
   void keepPicture() const;
   void zoom(double factor);
   void showFrameState();

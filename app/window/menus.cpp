@@ -167,13 +167,11 @@ void MainWindow::buildHelpMenu() {
   auto* help = menuBar()->addMenu("&Help");
   item(help, "About this station", QKeySequence::HelpContents, "What it is for, gestures and keys", [this] {
     help_->showStation(session_.station());
-    help_->show();
-    help_->raise();
+    help_->comeUp();
   });
   item(help, "Guide", QKeySequence("Shift+F1"), "All of it, to read and to search", [this] {
     help_->showGuide();
-    help_->show();
-    help_->raise();
+    help_->comeUp();
   });
   item(help, "Show me how: a first picture", {}, "Ten steps on the demo's photo and model",
        [this] { teachFirstPicture(); });
@@ -187,8 +185,7 @@ void MainWindow::buildHelpMenu() {
   });
   item(help, "All keys", {}, "Every key of the program on one page", [this] {
     help_->showKeys();
-    help_->show();
-    help_->raise();
+    help_->comeUp();
   });
 }
 

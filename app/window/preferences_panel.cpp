@@ -6,6 +6,7 @@
 #include "app/document/preferences.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
 #include "app/window/key_list.h"
 #include "core/base/cache_folder.h"
 #include "core/base/memory.h"
@@ -114,7 +115,7 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
   switch (p.kind) {
     case PreferenceKind::choice: {
       auto* box = new QComboBox;
-      box->addItems(QString(p.words).split('|'));
+      box->addItems(p.words.split('|'));
       connect(box, &QComboBox::activated, this, [&own, key](int i) { own.set(key, i); });
       return follow(box, [=, &own] { box->setCurrentIndex(own.number(key)); });
     }
@@ -122,7 +123,7 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
       auto* field = new QSpinBox;
       field->setRange(int(p.low), int(p.high));
       if (*p.unit) field->setSuffix(QString(" ") + p.unit);
-      if (*p.words) field->setSpecialValueText(p.words);
+      if (!p.words.isEmpty()) field->setSpecialValueText(p.words);
       connect(field, &QSpinBox::valueChanged, this, [&own, key](int v) { own.set(key, v); });
       return follow(field, [=, &own] { field->setValue(own.number(key)); });
     }
@@ -196,18 +197,14 @@ void PreferencesPanel::addCache(QVBoxLayout* column) {
 
 /// Rows that have all the words stay; the page with the first of them is shown.
 void PreferencesPanel::find(const QString& words) {
-  const QStringList wanted = words.split(' ', Qt::SkipEmptyParts);
-  const auto has = [&](const QString& text) {
-    return std::all_of(wanted.begin(), wanted.end(),
-                       [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
-  };
+  const QStringList wanted = wordsOf(words);
   int first = -1;
   for (int page = 0; page + 1 < pages_->count(); ++page) {
     bool any = false;
     for (QObject* child : pages_->widget(page)->children()) {
       auto* row = qobject_cast<QWidget*>(child);
       if (!row || !row->property("words").isValid()) continue;
-      const bool found = has(row->property("words").toString());
+      const bool found = hasAll(row->property("words").toString(), wanted);
       row->setVisible(found);
       any |= found;
     }

@@ -17,7 +17,9 @@ constexpr int columns = 4, pictureHeight = 96;
 /// A button that is a picture with a name under it.
 class Tile : public QAbstractButton {
  public:
-  Tile(const QImage& picture, const QString& name, const QString& about) : picture_(picture), about_(about) {
+  /// The picture is asked for when it is first seen: most windows open a project at once.
+  Tile(std::function<QImage()> picture, const QString& name, const QString& about)
+      : load_(std::move(picture)), about_(about) {
     setText(name);
     setAccessibleName(about.isEmpty() ? name : name + ": " + about);
     setToolTip(about.isEmpty() ? name : name + "\n" + about);
@@ -31,6 +33,7 @@ class Tile : public QAbstractButton {
 
  protected:
   void paintEvent(QPaintEvent*) override {
+    if (load_) picture_ = std::exchange(load_, {})();
     QPainter p(this);
     p.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     const QRectF frame = QRectF(rect()).adjusted(1, 1, -1, -1);
@@ -65,6 +68,7 @@ class Tile : public QAbstractButton {
   }
 
  private:
+  std::function<QImage()> load_;
   QImage picture_;
   QString about_;
 };
@@ -124,11 +128,11 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
   shelf->setSpacing(8);
   int at = 0;
   for (const Demo& demo : demos()) {
-    auto* tile = new Tile(QImage(pictureOf(demo)), demo.name, demo.about);
+    auto* tile = new Tile([&demo] { return QImage(pictureOf(demo)); }, demo.name, demo.about);
     connect(tile, &QAbstractButton::clicked, this, [this, &demo] {
-      const QString file = ownDemo(demo);
-      if (file.isEmpty()) return session_.say("The demos did not come with this program.", true);
-      emit fileWanted(file);
+      const auto file = ownDemo(demo);
+      if (!file) return session_.say(QString::fromStdString(file.error().message), true);
+      emit fileWanted(*file);
     });
     shelf->addWidget(tile, 0, at++);
   }
@@ -197,8 +201,8 @@ void StartPage::fillRecent() {
   for (const QString& file : recent::files()) {
     if (at == columns) break;
     const QFileInfo info(file);
-    auto* tile =
-        new Tile(recent::pictureOf(file), info.completeBaseName(), QDir::toNativeSeparators(info.path()));
+    auto* tile = new Tile([file] { return recent::pictureOf(file); }, info.completeBaseName(),
+                          QDir::toNativeSeparators(info.path()));
     connect(tile, &QAbstractButton::clicked, this, [this, file] { emit fileWanted(file); });
     recent_->addWidget(tile, 0, at++);
   }

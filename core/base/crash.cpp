@@ -93,7 +93,7 @@ void reportCrashesTo(const fs::path& folder) {
   if (!fs::is_directory(folder, code) || name.size() >= reportFile.size()) return;
   tidy(folder);
   std::strcpy(reportFile.data(), name.c_str());
-  const std::string head = "Gentle Dusk " + programVersion() + ", commit " + programCommit() + "\n";
+  const std::string head = programTitle() + "\n";
   std::strncpy(heading.data(), head.c_str(), heading.size() - 1);
   std::array<void*, 4> frames;
   backtrace(frames.data(), int(frames.size()));  // loads what it needs now, not while crashing

@@ -51,5 +51,6 @@ fs::path sharedFolder(const std::string& name) {
 std::string programVersion() { return DUSK_VERSION; }
 std::string programCommit() { return commit(); }
 void setProgramCommit(std::string said) { commit() = std::move(said); }
+std::string programTitle() { return "Gentle Dusk " + programVersion() + ", commit " + programCommit(); }
 
 }  // namespace dusk

@@ -22,5 +22,7 @@ std::string programVersion();
 /// threads: so a new commit makes two programs anew and not every test.
 std::string programCommit();
 void setProgramCommit(std::string commit);
+/// Both, as reports begin: "Gentle Dusk 0.1.0, commit 4a922c7".
+std::string programTitle();
 
 }  // namespace dusk

@@ -80,8 +80,7 @@ std::vector<std::string> lastEvents() {
 }
 
 std::string failureDetails(const std::string& sentence) {
-  std::string text =
-      sentence + "\n\nGentle Dusk " + programVersion() + ", commit " + programCommit() + "\n\nBefore that:\n";
+  std::string text = sentence + "\n\n" + programTitle() + "\n\nBefore that:\n";
   for (const std::string& line : lastEvents()) text += line + "\n";
   return text;
 }

@@ -41,7 +41,7 @@ std::vector<std::pair<std::string, std::string>> libraries() {
 }
 
 std::string versions() {
-  std::string text = "Gentle Dusk " + programVersion() + ", commit " + programCommit();
+  std::string text = programTitle();
   for (const auto& [name, version] : libraries()) text += "\n  " + name + " " + version;
   return text;
 }

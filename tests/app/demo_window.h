@@ -51,6 +51,26 @@ class DemoWindow : public QObject {
     return nullptr;
   }
 
+  /// Answers the file dialog that comes next: with a file, or one of the folder it begins in.
+  void answerDialog(const QString& file) {
+    QTimer::singleShot(20, this, [this, file] {
+      auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+      if (!dialog) return answerDialog(file);
+      const QString whole = dialog->directory().filePath(file);
+      dialog->setDirectory(QFileInfo(whole).absolutePath());
+      dialog->selectFile(whole);
+      if (auto* name = dialog->findChild<QLineEdit*>("fileNameEdit")) name->setText(whole);
+      QMetaObject::invokeMethod(dialog, "accept", Qt::QueuedConnection);
+    });
+  }
+  /// For the eyes: the window, or one in it, as NAME.png in $DUSK_GRABS, where that is set.
+  void grab(const char* name, QWidget* of = nullptr) {
+    const QString to = qEnvironmentVariable("DUSK_GRABS");
+    if (to.isEmpty()) return;
+    QTest::qWait(300);
+    (of ? of : window_.get())->grab().save(to + "/" + name + ".png");
+  }
+
   /// Copies the demo, once a program.
   void copyDemo() {
     qputenv("XDG_CACHE_HOME", folder_.filePath("cache").toUtf8());

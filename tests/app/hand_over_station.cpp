@@ -27,13 +27,6 @@ class TestHandOverStation : public BlendWindow {
     const Camera& c = shot().vantage.camera;
     return picture().toScreen().map(QPointF(x * c.width, y * c.height)).toPoint();
   }
-  void grab(const char* name) {
-    if (qEnvironmentVariableIsSet("DUSK_GRABS")) {
-      QTest::qWait(300);
-      window_->grab().save(qEnvironmentVariable("DUSK_GRABS") + "/" + name + ".png");
-    }
-  }
-
  private slots:
   void initTestCase() {
     copyDemo();

@@ -34,10 +34,6 @@ class TestSetDesk : public DemoWindow {
            picture().frame()->samples == picture().frame()->wanted &&
            picture().frame()->scene->geometry->instances().size() >= shot().placements.size();
   }
-  void grab(const char* name) {
-    if (const QByteArray to = qgetenv("DUSK_GRABS"); !to.isEmpty()) window_->grab().save(to + "/" + name);
-  }
-
  private slots:
   void initTestCase() { copyDemo(); }
   void init() {
@@ -59,7 +55,7 @@ void TestSetDesk::aSetIsGivenAndTaken() {
   QCOMPARE(shot().set.kind, std::string("plinths"));
   QVERIFY(shot().backdrop.kind == BackdropKind::plain && shot().placements.size() > 5);
   QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 90'000));
-  grab("set-plinths.png");
+  grab("set-plinths");
   // The set covers the picture: no pixel is the backdrop's alone in its lower half.
   const QImage& image = picture().frame()->picture;
   std::set<QRgb> colours;
@@ -135,7 +131,7 @@ void TestSetDesk::aPieceIsDraggedIn() {
   QVERIFY(QTest::qWaitFor([&] { return isFinished(); }, 60'000));
   const auto model = session().assets()->loadedModel(product);
   QVERIFY(std::abs(model->box().size().z - 0.48) < 0.02);
-  grab("set-piece.png");
+  grab("set-piece");
 }
 
 void TestSetDesk::theCameraIsTakenInHand() {
@@ -185,7 +181,7 @@ void TestSetDesk::theCameraIsTakenInHand() {
   const QImage bare = picture().grab().toImage();
   picture().setFraming(Framing::thirds);
   QVERIFY(picture().grab().toImage() != bare);
-  grab("camera-by-hand.png");
+  grab("camera-by-hand");
 }
 
 QTEST_MAIN(TestSetDesk)

@@ -32,17 +32,6 @@ class TestSurfaceMore : public SurfaceHands {
   void undoTakesItAllBack();
 
  private:
-  /// Answers the file dialog that comes next.
-  void answerDialog(const QString& file) {
-    QTimer::singleShot(0, this, [this, file] {
-      auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-      if (!dialog) return answerDialog(file);
-      dialog->setDirectory(QFileInfo(file).absolutePath());
-      dialog->selectFile(file);
-      if (auto* name = dialog->findChild<QLineEdit*>("fileNameEdit")) name->setText(file);
-      QMetaObject::invokeMethod(dialog, "accept", Qt::QueuedConnection);
-    });
-  }
   void unfold(const QString& title) {
     for (QToolButton* b : window_->findChildren<QToolButton*>())
       if (b->text() == title && !b->isChecked() && b->isVisible()) b->click();

@@ -7,6 +7,7 @@
 #include "app/stations/surface/own_surfaces.h"
 #include "app/stations/surface/swatches.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
 #include "core/surface/library.h"
 
 namespace dusk {
@@ -44,10 +45,7 @@ class Shelf : public QListWidget {
 };
 
 bool fits(const QString& words, const Surface& s, const QString& family) {
-  const QString text = (QString::fromStdString(s.name) + " " + family).toLower();
-  for (const QString& word : words.toLower().split(' ', Qt::SkipEmptyParts))
-    if (!text.contains(word)) return false;
-  return true;
+  return hasAll(QString::fromStdString(s.name) + " " + family, wordsOf(words));
 }
 
 }  // namespace
