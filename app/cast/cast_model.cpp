@@ -167,7 +167,7 @@ QPixmap CastModel::dot(const QColor& colour) const {
   dot.fill(Qt::transparent);
   QPainter p(&dot);
   p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(QPen(look::line, 1));
+  p.setPen(QPen(look::line(), 1));
   p.setBrush(colour);
   p.drawRoundedRect(QRectF(1.5, 1.5, 11, 11), 3, 3);
   return dot;

@@ -11,7 +11,7 @@ CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 8, 2, 6);
   auto* title = new QLabel("Cast");
-  title->setStyleSheet("font-weight: 600; color: #b1a9bf; padding-left: 6px;");
+  look::setRole(*title, "panel-title");
   column->addWidget(title);
   auto* search = new QLineEdit;
   search->setPlaceholderText("Find parts");
@@ -21,7 +21,7 @@ CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
   search->setClearButtonEnabled(true);
   column->addWidget(search);
   auto* count = new QLabel;
-  count->setStyleSheet(QString("color: #b1a9bf; font-size: %1px; padding-left: 6px;").arg(look::px(11)));
+  look::setRole(*count, "panel-count");
   count->hide();
   column->addWidget(count);
   column->addWidget(cast_, 1);

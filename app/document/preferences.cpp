@@ -19,6 +19,10 @@ QString unitNames() {
 const Preference all[] = {
     {"lengths", "Window", "Lengths in", "The unit lengths are shown and typed in", K::choice, 0, 0, 0, "",
      unitNames()},
+    {"theme", "Window", "Colours", "Of the window; what lies round the picture stays a neutral grey",
+     K::choice, 0, 0, 0, "", "dusk|dawn"},
+    {"contrast", "Window", "Contrast", "How far text and lines stand out from their grounds", K::choice, 0, 0,
+     0, "", "usual|stronger"},
     {"textPercent", "Window", "Text", "How large text is; some heights follow at the next start", K::choice,
      0, 0, 0, "", "as large as the system's|usual|15 % larger|30 % larger|60 % larger"},
     {"surround", "Window", "Surround of the picture", "Neutral, so that it does not tint the eye", K::choice,

@@ -77,8 +77,7 @@ void ShelfPanel::build() {
   const auto note = [&] {
     auto* label = new QLabel;
     label->setWordWrap(true);
-    label->setFont(look::small());
-    label->setStyleSheet(QString("color: %1").arg(look::muted.name()));
+    look::setRole(*label, "small");
     column->addWidget(label);
     return label;
   };

@@ -218,9 +218,10 @@ void AroundView::recolour() {
         const bool rim = x < 2 || y < 2 || x + 2 >= pick_.width || y + 2 >= pick_.height ||
                          !(pick_.at(x - 2, y) == s && pick_.at(x + 2, y) == s && pick_.at(x, y - 2) == s &&
                            pick_.at(x, y + 2) == s);
-        c = rim ? look::ember.rgb()
-                : qRgb((qRed(c) * 3 + look::ember.red()) / 4, (qGreen(c) * 3 + look::ember.green()) / 4,
-                       (qBlue(c) * 3 + look::ember.blue()) / 4);
+        c = rim ? look::mark::ember.rgb()
+                : qRgb((qRed(c) * 3 + look::mark::ember.red()) / 4,
+                       (qGreen(c) * 3 + look::mark::ember.green()) / 4,
+                       (qBlue(c) * 3 + look::mark::ember.blue()) / 4);
       }
       line[x] = c;
     }

@@ -49,7 +49,7 @@ void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScr
   const int cx = int(std::round(c.x / spacing)), cy = int(std::round(c.y / spacing)), reach = 14;
   for (int i = -reach; i <= reach; ++i) {
     const auto pen = [&](bool axis) {
-      QColor colour = axis ? look::ember : look::tide;
+      QColor colour = axis ? look::mark::ember : look::mark::tide;
       colour.setAlphaF(opacity * (axis ? 1.0 : 0.55));
       painter.setPen(QPen(colour, axis ? 1.6 : 1.0));
     };
@@ -60,7 +60,7 @@ void drawGround(QPainter& painter, const Camera& camera, const QTransform& toScr
     drawWorldLine(painter, camera, toScreen, {(cx - reach) * spacing, y, 0}, {(cx + reach) * spacing, y, 0});
   }
   // The horizon: level directions all round, far away.
-  QColor colour = look::tide;
+  QColor colour = look::mark::tide;
   colour.setAlphaF(opacity);
   painter.setPen(QPen(colour, 1.4, Qt::DashLine));
   const Vec3d ahead = Vec3d(camera.axes.z.x, camera.axes.z.y, 0).normalized(), side(ahead.y, -ahead.x, 0);
@@ -87,7 +87,7 @@ void paintHint(QPainter& painter, const QWidget& view, const QString& hint) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(QColor(37, 34, 48, 205));
     painter.drawRoundedRect(place, 7, 7);
-    painter.setPen(look::text);
+    painter.setPen(look::mark::text);
     painter.drawText(place, Qt::AlignCenter, hint);
   }
   if (!view.hasFocus()) return;

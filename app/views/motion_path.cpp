@@ -82,26 +82,26 @@ void MotionPath::paint(QPainter& p) {
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(QColor(0, 0, 0, 110), 3));
   p.drawPath(way);
-  p.setPen(QPen(look::tide, 1.2));
+  p.setPen(QPen(look::mark::tide, 1.2));
   p.drawPath(way);
-  p.setPen(Qt::NoPen), p.setBrush(look::tide);
+  p.setPen(Qt::NoPen), p.setBrush(look::mark::tide);
   for (const QPointF& dot : dots) p.drawEllipse(dot, 1.8, 1.8);
   for (size_t i = 0; i < t->keys.size(); ++i) {
     const bool dense = t->keys.size() > 40;  // one for each picture: the dots tell enough
     const auto sun = sunAt(i);
     if (!sun || dense) continue;
-    p.setPen(QPen(look::ember, 1.6)), p.setBrush(look::panel);
+    p.setPen(QPen(look::mark::ember, 1.6)), p.setBrush(look::mark::panel);
     p.drawEllipse(screen(*sun), 5, 5);
   }
   if (const auto now = seenAt(session_.moment())) {
-    p.setPen(QPen(look::ember, 1.6)), p.setBrush(look::ember);
+    p.setPen(QPen(look::mark::ember, 1.6)), p.setBrush(look::mark::ember);
     p.drawEllipse(screen(*now), 3.5, 3.5);
     const QString text = QString("%1 m/s").arg(speed(), 0, 'f', 2);
     p.setFont(look::small());
     const QRectF at(screen(*now) + QPointF(10, 6), QSizeF(look::px(62), look::px(17)));
     p.setPen(Qt::NoPen), p.setBrush(QColor(45, 41, 54, 210));
     p.drawRoundedRect(at, 3, 3);
-    p.setPen(look::tide);
+    p.setPen(look::mark::tide);
     p.drawText(at, Qt::AlignCenter, text);
   }
 }

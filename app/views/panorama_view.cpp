@@ -21,7 +21,7 @@ void named(QPainter& painter, const QPointF& at, const QString& text) {
   painter.drawRoundedRect(
       QRectF(painter.fontMetrics().boundingRect(text)).translated(at).adjusted(-4, -1, 4, 1), 4, 4);
   painter.setBrush(Qt::NoBrush);
-  painter.setPen(look::text);
+  painter.setPen(look::mark::text);
   painter.drawText(at, text);
 }
 
@@ -122,7 +122,7 @@ void PanoramaView::paintEvent(QPaintEvent*) {
   const Shot& shot = session_.shot();
   const QRectF f = field();
   if (shot.surroundings.panorama.empty()) {
-    painter.setPen(look::text);
+    painter.setPen(look::mark::text);
     painter.drawText(
         f, Qt::AlignCenter | Qt::TextWordWrap,
         "No panorama yet: an even sky stands in.\nDrop one here, or choose one at the Light station.");
@@ -142,7 +142,7 @@ void PanoramaView::paintEvent(QPaintEvent*) {
     const double x = f.left() + f.width() * i / 4;
     painter.setPen(QPen(QColor(124, 196, 209, 90), 1));
     painter.drawLine(QPointF(x, f.bottom()), QPointF(x, f.bottom() + 6));
-    painter.setPen(look::muted);
+    painter.setPen(look::mark::muted);
     const double place = i == 0 ? x : i == 4 ? x - 90 : x - 45;
     painter.drawText(QRectF(place, f.bottom() + 7, 90, 15),
                      i == 0   ? Qt::AlignLeft
@@ -166,7 +166,7 @@ void PanoramaView::paintFrame(QPainter& painter) {
   const Camera camera = workingCamera(session_.shot().vantage);
   QPolygonF line;
   const auto flush = [&] {
-    for (const auto& [colour, wide] : {std::pair(QColor(20, 18, 26, 170), 4.0), {look::tide, 1.8}}) {
+    for (const auto& [colour, wide] : {std::pair(QColor(20, 18, 26, 170), 4.0), {look::mark::tide, 1.8}}) {
       painter.setPen(QPen(colour, wide));
       painter.drawPolyline(line);
     }
@@ -192,7 +192,7 @@ void PanoramaView::paintFrame(QPainter& painter) {
 void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString& name, bool inHand,
                         bool on) {
   const QPointF p = pointOf(direction);
-  const QColor colour = inHand ? look::ember : on ? QColor("#ffd9a0") : look::muted;
+  const QColor colour = inHand ? look::mark::ember : on ? QColor("#ffd9a0") : look::mark::muted;
   painter.setBrush(Qt::NoBrush);
   for (const auto& [pen, wide] : {std::pair(QColor(20, 18, 26, 190), 4.5), {colour, 2.0}}) {
     painter.setPen(QPen(pen, wide));

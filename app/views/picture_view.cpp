@@ -223,16 +223,16 @@ void PictureView::setSurround(const QColor& colour) {
 }
 
 void PictureView::paintEmpty(QPainter& painter) {
-  painter.setPen(QPen(look::muted, 1.5, Qt::DashLine));
+  painter.setPen(QPen(look::mark::muted, 1.5, Qt::DashLine));
   const QRectF box = QRectF(rect()).adjusted(60, 50, -60, -50);
   painter.drawRoundedRect(box, 14, 14);
-  painter.setPen(look::text);
+  painter.setPen(look::mark::text);
   QFont big = look::heading();
   big.setPixelSize(look::px(20));
   painter.setFont(big);
   painter.drawText(box.adjusted(20, 0, -20, -30), Qt::AlignCenter, "Drop a photograph here");
   painter.setFont(font());
-  painter.setPen(look::muted);
+  painter.setPen(look::mark::muted);
   painter.drawText(
       box.adjusted(20, 40, -20, 0), Qt::AlignCenter | Qt::TextWordWrap,
       "or choose one at the Plate station. Models, panoramas and projects are dropped the same way.");
@@ -251,7 +251,7 @@ void PictureView::paintEvent(QPaintEvent*) {
     tool().paint(painter);
     if (pathShown_) path_->paint(painter);
     if (!dropPart_.empty()) {
-      painter.setPen(look::ember);
+      painter.setPen(look::mark::ember);
       painter.drawText(rect().adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
                        "onto " + QString::fromStdString(dropPart_));
     }
@@ -304,9 +304,9 @@ void PictureView::paintCurtain(QPainter& painter, const QTransform& t) {
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setPen(QPen(QColor(20, 18, 26, 150), 4));
   painter.drawLine(QPointF(x, top), QPointF(x, foot));
-  painter.setPen(QPen(look::ember, 1.6));
+  painter.setPen(QPen(look::mark::ember, 1.6));
   painter.drawLine(QPointF(x, top), QPointF(x, foot));
-  painter.setBrush(look::ember);
+  painter.setBrush(look::mark::ember);
   painter.drawEllipse(QPointF(x, (top + foot) / 2), 5, 5);
   painter.setFont(look::small());
   const auto name = [&](const QString& text, bool left) {
@@ -315,7 +315,7 @@ void PictureView::paintCurtain(QPainter& painter, const QTransform& t) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(QColor(37, 34, 48, 200));
     painter.drawRoundedRect(box, 4, 4);
-    painter.setPen(look::text);
+    painter.setPen(look::mark::text);
     painter.drawText(box, Qt::AlignCenter, text);
   };
   name(frame_->compared.name, true), name("now", false);
@@ -344,7 +344,7 @@ void PictureView::paintLoupe(QPainter& painter) {
   painter.drawImage(QRectF(c.x() + (x0 - at.x) * times, c.y() + (y0 - at.y) * times, crop.width() * times,
                            crop.height() * times),
                     crop);
-  painter.setPen(QPen(look::ember, 1));
+  painter.setPen(QPen(look::mark::ember, 1));
   painter.drawLine(c - QPointF(size, 0), c - QPointF(5, 0));
   painter.drawLine(c + QPointF(5, 0), c + QPointF(size, 0));
   painter.drawLine(c - QPointF(0, size), c - QPointF(0, 5));
@@ -352,7 +352,7 @@ void PictureView::paintLoupe(QPainter& painter) {
   painter.setClipping(false);
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setBrush(Qt::NoBrush);
-  painter.setPen(QPen(look::ember, 2));
+  painter.setPen(QPen(look::mark::ember, 2));
   painter.drawEllipse(place);
   painter.restore();
 }

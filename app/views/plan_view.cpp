@@ -111,7 +111,7 @@ void PlanView::paintEvent(QPaintEvent*) {
   // Scale bar.
   const double metres = spacing * (spacing < 1 ? 2 : 1), length = metres * pixelsPerMetre_;
   const QPointF at(18, height() - 20);
-  painter.setPen(QPen(look::text, 2));
+  painter.setPen(QPen(look::mark::text, 2));
   painter.drawLine(at, at + QPointF(length, 0));
   painter.setFont(look::small());
   painter.drawText(at + QPointF(length + 8, 4), QString("%1 m").arg(metres));
@@ -119,7 +119,7 @@ void PlanView::paintEvent(QPaintEvent*) {
     paintHint(painter, *this,
               "Drag products and lamps; Shift lifts and lowers a lamp; drag beside them to move the plan");
   if (!session_.shot().vantage.solved) {
-    painter.setPen(look::muted);
+    painter.setPen(look::mark::muted);
     painter.drawText(rect(), Qt::AlignCenter, "The plan fills once the vantage is solved.");
   }
 }
@@ -136,12 +136,12 @@ void PlanView::paintCamera(QPainter& painter) {
     const Vec2d level = Vec2d(d.x, d.y).normalized() * 6.0;
     cone << toScreen({camera.position.x + level.x, camera.position.y + level.y});
   }
-  painter.setPen(QPen(look::tide, 1.6));
+  painter.setPen(QPen(look::mark::tide, 1.6));
   painter.setBrush(QColor(124, 196, 209, 22));
   painter.drawPolygon(cone);
-  painter.setBrush(look::tide);
+  painter.setBrush(look::mark::tide);
   painter.drawEllipse(eye, 6, 6);
-  painter.setPen(look::text);
+  painter.setPen(look::mark::text);
   painter.setFont(look::small());
   painter.drawText(eye + QPointF(10, 4), QString("camera, %1 m up").arg(camera.position.z, 0, 'f', 2));
 }
@@ -159,11 +159,11 @@ void PlanView::paintProducts(QPainter& painter) {
     };
     outline << corner(-size.x / 2, -size.y / 2) << corner(size.x / 2, -size.y / 2)
             << corner(size.x / 2, size.y / 2) << corner(-size.x / 2, size.y / 2);
-    painter.setPen(QPen(look::ember, 2));
+    painter.setPen(QPen(look::mark::ember, 2));
     painter.setBrush(QColor(242, 166, 90, 70));
     painter.drawPolygon(outline);
     painter.drawLine(corner(0, -size.y / 2), corner(0, -size.y / 2 - 0.06));  // its front
-    painter.setPen(look::text);
+    painter.setPen(look::mark::text);
     painter.setFont(look::small());
     painter.drawText(toScreen({p.xM, p.yM}) + QPointF(size.x * pixelsPerMetre_ / 2 + 8, 4),
                      QString::fromStdString(product->name));
@@ -188,19 +188,19 @@ void PlanView::paintLights(QPainter& painter) {
     painter.drawPolyline(QPolygonF{to - along * 9 + side * 5, to, to - along * 9 - side * 5});
     painter.setBrush(QColor("#ffd9a0"));
     painter.drawEllipse(from, 8, 8);
-    painter.setPen(look::text);
+    painter.setPen(look::mark::text);
     painter.drawText(from + QPointF(12, -8),
                      QString("main light, %1° up").arg(degrees(std::asin(light->z)), 0, 'f', 0));
   }
   for (const Lamp& lamp : shot.lamps) {
     if (isDistant(lamp)) continue;
     const QPointF at = toScreen({lamp.positionM.x, lamp.positionM.y});
-    painter.setPen(QPen(lamp.on ? QColor("#ffd9a0") : look::muted, 2));
+    painter.setPen(QPen(lamp.on ? QColor("#ffd9a0") : look::mark::muted, 2));
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(QRectF(at - QPointF(9, 5), QSizeF(18, 10)));
-    painter.setPen(QPen(lamp.on ? QColor("#ffd9a0") : look::muted, 1, Qt::DotLine));
+    painter.setPen(QPen(lamp.on ? QColor("#ffd9a0") : look::mark::muted, 1, Qt::DotLine));
     painter.drawLine(at, toScreen({lamp.targetM.x, lamp.targetM.y}));
-    painter.setPen(look::text);
+    painter.setPen(look::mark::text);
     painter.drawText(
         at + QPointF(13, 4),
         QString("%1, %2 m up").arg(QString::fromStdString(lamp.name)).arg(lamp.positionM.z, 0, 'f', 2));

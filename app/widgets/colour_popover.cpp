@@ -92,7 +92,7 @@ ColourPopover::ColourPopover(Session& session, QWidget* window, const QString& n
   setObjectName("colour");
   setAccessibleName("Colour: " + name);
   setAttribute(Qt::WA_StyledBackground);
-  setStyleSheet("QFrame#colour { background: #453f52; border: 1px solid #857d94; border-radius: 8px; }");
+  look::setRole(*this, "popover");
   build(name);
   show(nullptr);
   // What it writes to is what was in hand when it opened: with another thing in hand it has nothing to say.
@@ -107,7 +107,7 @@ void ColourPopover::build(const QString& name) {
   column->setSpacing(6);
   auto* top = new QHBoxLayout;
   auto* title = new QLabel(name);
-  title->setStyleSheet("font-weight: 600;");
+  look::setRole(*title, "bold");
   top->addWidget(title, 1);
   auto* close = new QToolButton;
   close->setText("Done");
@@ -119,7 +119,7 @@ void ColourPopover::build(const QString& name) {
   swatch_->setFixedHeight(34);
   column->addWidget(swatch_);
   coded_ = new QLabel;
-  coded_->setStyleSheet("color: #b1a9bf;");
+  look::setRole(*coded_, "muted");
   coded_->setAccessibleName("Values, linear and coded");
   column->addWidget(coded_);
   auto* form = new QFormLayout;

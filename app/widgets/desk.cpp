@@ -34,10 +34,7 @@ Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidg
   setAccessibleName(title + " desk");
   column_->setContentsMargins(14, 12, 14, 12);
   auto* name = new QLabel(title);
-  QFont big = look::heading();
-  big.setPixelSize(look::px(17));
-  name->setFont(big);
-  name->setStyleSheet(QString("font-size: %1px; font-weight: 600;").arg(look::px(17)));
+  look::setRole(*name, "title");
   column_->addWidget(name);
   note(purpose);
 }
@@ -80,7 +77,7 @@ void Desk::endRow() { row_ = nullptr; }
 
 void Desk::heading(const QString& text) {
   auto* label = new QLabel(text);
-  label->setStyleSheet("font-weight: 600; color: #f2a65a; margin-top: 7px;");
+  look::setRole(*label, "heading");
   column_->addWidget(label);
 }
 
@@ -94,10 +91,7 @@ void Desk::beginFold(const QString& text, bool open) {
   head->setToolTip("Shows or folds away: " + text);
   head->setAccessibleName(text);
   head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  head->setStyleSheet(
-      "QToolButton { border: none; background: transparent; font-weight: 600; color: #f2a65a; padding: 2px "
-      "0; "
-      "text-align: left; } QToolButton:focus { border-bottom: 1px solid #f2a65a; }");
+  look::setRole(*head, "fold");
   auto* body = new QWidget;
   auto* inside = new QVBoxLayout(body);
   inside->setContentsMargins(0, 0, 0, 4);
@@ -118,7 +112,7 @@ void Desk::endFold() { column_ = whole_; }
 QLabel* Desk::note(const QString& text) {
   auto* label = new QLabel(text);
   label->setWordWrap(true);
-  label->setStyleSheet(QString("color: #b1a9bf; font-size: %1px;").arg(look::px(12)));
+  look::setRole(*label, "caption");
   add(label);
   return label;
 }
@@ -322,7 +316,7 @@ QPushButton* Desk::colour(const QString& label, const QString& tip,
   onRefresh([=, this] {
     const auto value = get(session_.project());
     b->setEnabled(value.has_value());
-    const QColor c = value ? shownColour(*value) : look::panel;
+    const QColor c = value ? shownColour(*value) : look::panel();
     b->setText(value ? c.name() : QString());
     b->setStyleSheet(value ? QString("background: %1; color: %2;")
                                  .arg(c.name(), qGray(c.rgb()) > 120 ? "#201c28" : "#ece8f1")

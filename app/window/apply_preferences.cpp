@@ -1,5 +1,6 @@
 // What the person's preferences do to the window.
 #include "app/document/preferences.h"
+#include "app/widgets/desk.h"
 #include "app/widgets/look.h"
 #include "app/window/main_window.h"
 #include "app/window/preferences_panel.h"
@@ -14,13 +15,21 @@ void MainWindow::showPreferences() {
   preferences_->activateWindow();
 }
 
+void MainWindow::wearPreferences() {
+  const Preferences& own = Preferences::own();
+  constexpr int percents[] = {0, 100, 115, 130, 160};
+  look::setTextPercent(percents[own.number("textPercent")]);
+  look::setTheme(own.number("theme"), own.number("contrast") == 1);
+}
+
 void MainWindow::applyPreferences(const QString& key) {
   const Preferences& own = Preferences::own();
   const auto is = [&](const char* name) { return key.isEmpty() || key == name; };
   if (is("lengths")) session_.setShownUnit(own.number("lengths"));
-  if (is("textPercent")) {
-    constexpr int percents[] = {0, 100, 115, 130, 160};
-    look::setTextPercent(percents[own.number("textPercent")]);
+  if (key == "textPercent" || key == "theme" || key == "contrast") {
+    wearPreferences();
+    // What is told in colours of its own is told anew.
+    for (Desk* desk : findChildren<Desk*>()) desk->refreshAll();
   }
   if (is("surround")) {
     const QColor greys[] = {look::surround, QColor("#777777"), QColor(Qt::white)};

@@ -32,7 +32,7 @@ void Drawer::add(const QString& name, const QString& tip, QWidget* content, int 
   tab->setCheckable(true);
   tab->setFixedHeight(look::px(20));
   tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  tab->setStyleSheet(QString("QToolButton { padding: 0 4px; font-size: %1px; }").arg(look::px(12)));
+  look::setRole(*tab, "tab");
   group_->addButton(tab, int(names_.size()));
   tabs_->insertWidget(int(names_.size()), tab);
   contents_->addWidget(content);

@@ -79,13 +79,13 @@ void HorizonBar::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   QLinearGradient dusk(0, 0, 0, height());
-  dusk.setColorAt(0, QColor("#332c3f"));
-  dusk.setColorAt(0.34, QColor("#47384a"));
-  dusk.setColorAt(0.36, QColor("#2b2734"));
-  dusk.setColorAt(1, look::chrome);
+  dusk.setColorAt(0, look::skyHigh());
+  dusk.setColorAt(0.34, look::skyLow());
+  dusk.setColorAt(0.36, look::earth());
+  dusk.setColorAt(1, look::chrome());
   painter.fillRect(rect(), dusk);
   const double horizon = look::px(26), r = 6.5;
-  painter.setPen(QPen(QColor("#8d6f63"), 1));
+  painter.setPen(QPen(look::land(), 1));
   painter.drawLine(QPointF(0, horizon), QPointF(width(), horizon));
 
   for (int i = 0; i < stationCount; ++i) {
@@ -94,21 +94,21 @@ void HorizonBar::paintEvent(QPaintEvent*) {
     const bool here = session_.station() == Station(i);
     if (here || hover_ == i) {
       painter.setPen(Qt::NoPen);
-      painter.setBrush(QColor(255, 255, 255, here ? 22 : 10));
+      painter.setBrush(look::faded(look::text(), here ? 22 : 10));
       painter.drawRoundedRect(box.adjusted(3, 4, -3, -4), 7, 7);
     }
     const double x = box.center().x();
-    const QColor colour = s.state == State::off      ? look::rose
-                          : s.state == State::proved ? look::ember
-                                                     : look::muted;
+    const QColor colour = s.state == State::off      ? look::rose()
+                          : s.state == State::proved ? look::ember()
+                                                     : look::muted();
     if (s.state == State::untouched) {
-      painter.setPen(QPen(look::muted, 1.4));
-      painter.setBrush(look::chrome);
+      painter.setPen(QPen(look::muted(), 1.4));
+      painter.setBrush(look::chrome());
       painter.drawEllipse(QPointF(x, horizon + 5), 3.8, 3.8);
     } else if (s.state == State::proved) {
       QRadialGradient glow(QPointF(x, horizon - r - 2), 20);
-      glow.setColorAt(0, QColor(242, 166, 90, 110));
-      glow.setColorAt(1, QColor(242, 166, 90, 0));
+      glow.setColorAt(0, look::faded(look::ember(), 110));
+      glow.setColorAt(1, look::faded(look::ember(), 0));
       painter.setPen(Qt::NoPen);
       painter.setBrush(glow);
       painter.drawEllipse(QPointF(x, horizon - r - 2), 20, 20);
@@ -119,29 +119,29 @@ void HorizonBar::paintEvent(QPaintEvent*) {
       painter.setBrush(colour);
       painter.drawPie(QRectF(x - r, horizon - r, 2 * r, 2 * r), 0, 180 * 16);
       if (s.state == State::off) {
-        painter.setPen(QPen(look::rose, 2));
+        painter.setPen(QPen(look::rose(), 2));
         painter.drawLine(QPointF(x - r - 4, horizon + 4), QPointF(x + r + 4, horizon + 4));
       }
     }
-    painter.setPen(here ? look::ember : look::text);
+    painter.setPen(here ? look::ember() : look::text());
     painter.setFont(look::heading());
     painter.drawText(QRectF(box.left(), look::px(35), box.width(), look::px(18)), Qt::AlignCenter,
                      stationName(Station(i)));
     painter.setFont(look::small());
-    painter.setPen(s.state == State::off         ? look::rose
-                   : s.state == State::untouched ? look::muted
-                                                 : look::tide);
+    painter.setPen(s.state == State::off         ? look::rose()
+                   : s.state == State::untouched ? look::muted()
+                                                 : look::tide());
     painter.drawText(QRectF(box.left(), look::px(52), box.width(), look::px(16)), Qt::AlignCenter,
                      painter.fontMetrics().elidedText(s.figure, Qt::ElideRight, int(box.width()) - 4));
     if (here) {
       painter.setPen(Qt::NoPen);
-      painter.setBrush(look::ember);
+      painter.setBrush(look::ember());
       painter.drawRoundedRect(QRectF(x - 16, height() - 3, 32, 3), 1.5, 1.5);
     }
   }
   if (hasFocus()) {
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(look::ember, 1));
+    painter.setPen(QPen(look::ember(), 1));
     painter.drawRoundedRect(cell(int(session_.station())).adjusted(3, 4, -3, -4), 7, 7);
   }
 }

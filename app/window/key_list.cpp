@@ -74,7 +74,7 @@ KeyList::KeyList(QWidget* window)
   row->addWidget(usual_);
   row->addWidget(none_);
   column->addLayout(row);
-  clash_->setStyleSheet("color: #ec8fa1;");
+  look::setRole(*clash_, "trouble");
   clash_->setWordWrap(true);
   clash_->setAccessibleName("Clash");
   clash_->setObjectName("clash");
@@ -105,7 +105,7 @@ void KeyList::fill() {
   for (const auto& [name, action] : menuActions(window_)) {
     auto* line = new QTreeWidgetItem(list_, {name, action->shortcut().toString(QKeySequence::NativeText)});
     line->setData(0, Qt::UserRole, QVariant::fromValue(static_cast<QObject*>(action)));
-    if (action->shortcut() != usualOf(action)) line->setForeground(1, look::ember);
+    if (action->shortcut() != usualOf(action)) line->setForeground(1, look::ember());
     if (name == was) list_->setCurrentItem(line);
   }
   showChosen();

@@ -35,9 +35,9 @@ class LessonStrip::Frame : public QWidget {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(rect()).adjusted(1.5, 1.5, -1.5, -1.5);
-    p.setPen(QPen(look::chrome, 3));
+    p.setPen(QPen(look::chrome(), 3));
     p.drawRoundedRect(box, 7, 7);
-    p.setPen(QPen(look::moss, 2));
+    p.setPen(QPen(look::moss(), 2));
     p.drawRoundedRect(box, 7, 7);
   }
 
@@ -55,12 +55,12 @@ LessonStrip::LessonStrip(MainWindow& window)
   setObjectName("lesson");
   setAccessibleName("Lesson");
   setAttribute(Qt::WA_StyledBackground);
-  setStyleSheet("QWidget#lesson { background: #2f3a31; border-top: 1px solid #a9c98a; }");
+  look::setRole(*this, "lesson");
   auto* line = new QHBoxLayout(this);
   line->setContentsMargins(14, 5, 8, 5);
   line->setSpacing(8);
   title_->setFont(look::heading());
-  title_->setStyleSheet("color: #a9c98a;");
+  look::setRole(*title_, "proved");
   line->addWidget(title_);
   text_->setWordWrap(true);
   text_->setTextFormat(Qt::PlainText);

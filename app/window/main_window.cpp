@@ -38,8 +38,10 @@ MainWindow::MainWindow() {
   setObjectName("gentle-dusk");
   setMinimumHeight(600);
   setAcceptDrops(true);
+  wearPreferences();
   build();
   buildMenus();
+  look::dress(*this);
   connectAll();
   fitScreen();
   refreshTitle();
@@ -151,7 +153,7 @@ QWidget* MainWindow::buildDesks() {
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     desks_->addWidget(scroll);
   }
-  desks_->setStyleSheet("QStackedWidget, QScrollArea, QWidget#desk { background: #383343; }");
+  desks_->setObjectName("desks");
   column->addWidget(desks_, 1);
   return side;
 }
@@ -176,7 +178,6 @@ QAction* MainWindow::headerAction(QWidget* header, const QString& text, const QS
 QWidget* MainWindow::buildPictureHeader() {
   auto* header = new QWidget;
   header->setObjectName("header");
-  header->setStyleSheet("QWidget#header { background: #2d2936; } QToolButton { padding: 3px 10px; }");
   auto* row = new QHBoxLayout(header);
   row->setContentsMargins(8, 4, 8, 4);
   row->setSpacing(4);
@@ -216,7 +217,7 @@ QWidget* MainWindow::buildPictureHeader() {
   frameText_ = new QLabel;
   frameText_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   frameText_->setMinimumWidth(0);
-  frameText_->setStyleSheet("color: #b1a9bf;");
+  look::setRole(*frameText_, "muted");
   frameText_->setAccessibleName("State of the render");
   row->addWidget(frameText_, 1);
   row->addWidget(

@@ -115,6 +115,8 @@ class MainWindow : public QMainWindow {
   void showPreferences();
   /// Does what a preference asks for; all of them where none is named.
   void applyPreferences(const QString& key = {});
+  /// Colours, contrast and size of text.
+  void wearPreferences();
   void saveByItself();
   void sayFileChanged(const AssetRef& link);
   std::optional<Vec3d> litAt(const QPoint& global, int side);

@@ -34,7 +34,7 @@ MotionDrawer::MotionDrawer(Workbench& bench, QWidget* parent)
       "change what you see.",
       scroll);
   empty->setWordWrap(true);
-  empty->setStyleSheet(QString("color: %1").arg(look::muted.name()));
+  look::setRole(*empty, "muted");
   empty->move(24, look::px(30));
   empty->setFixedWidth(look::px(520));
   refreshers_.push_back([this, empty] { empty->setVisible(session_.shot().motion.tracks.empty()); });

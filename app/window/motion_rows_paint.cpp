@@ -9,8 +9,6 @@
 namespace dusk {
 namespace {
 
-const QColor land("#8d6f63"), hill("#5b4a55");
-
 /// A step of time whose marks are far enough apart.
 double stepOf(double secondsPerPixel) {
   for (const double step : {0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 30.0, 60.0, 300.0, 3600.0})
@@ -27,10 +25,10 @@ void MotionRows::paintEvent(QPaintEvent*) {
   paintRuler(p);
   // The thread: the moment in hand, through all of it.
   const double x = xOf(session_.moment());
-  p.setPen(QPen(look::ember, 1.5));
+  p.setPen(QPen(look::ember(), 1.5));
   p.drawLine(QPointF(x, rulerHeight() - 3), QPointF(x, height()));
   if (hasFocus()) {
-    p.setPen(QPen(look::ember, 1, Qt::DotLine));
+    p.setPen(QPen(look::ember(), 1, Qt::DotLine));
     p.setBrush(Qt::NoBrush);
     const QRect rect = row() ? rowRect(row_) : QRect(0, 0, width(), rulerHeight());
     p.drawRect(QRectF(rect).adjusted(0.5, 0.5, -0.5, -0.5));
@@ -39,7 +37,7 @@ void MotionRows::paintEvent(QPaintEvent*) {
 
 void MotionRows::paintRuler(QPainter& p) {
   const Motion& m = motion();
-  p.fillRect(QRect(0, 0, width(), rulerHeight()), look::chrome);
+  p.fillRect(QRect(0, 0, width(), rulerHeight()), look::chrome());
   p.setFont(look::small());
   const double step = stepOf(secondsAt(1) - secondsAt(0));
   const double x = xOf(session_.moment());
@@ -51,22 +49,22 @@ void MotionRows::paintRuler(QPainter& p) {
   label.moveLeft(std::clamp(label.left(), 0.0, std::max(0.0, width() - wide)));
   for (int i = 0; i * step <= m.seconds + 1e-9; ++i) {
     const double at = xOf(i * step);
-    p.setPen(look::line);
+    p.setPen(look::line());
     p.drawLine(QPointF(at, rulerHeight() - 4), QPointF(at, rulerHeight()));
     const QRectF mark(at - 40, 0, 80, rulerHeight() - 3);
     if (mark.adjusted(24, 0, -24, 0).intersects(label)) continue;
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.drawText(mark, Qt::AlignCenter, QString("%1 s").arg(i * step));
   }
   // The moment that single pictures show.
   const double still = xOf(m.stillAtSeconds);
   p.setPen(Qt::NoPen);
-  p.setBrush(look::tide);
+  p.setBrush(look::tide());
   p.drawPolygon(QPolygonF{{still - 4, 0.0}, {still + 4, 0.0}, {still, 6.0}});
   p.setPen(Qt::NoPen);
-  p.setBrush(look::raised);
+  p.setBrush(look::raised());
   p.drawRoundedRect(label, 3, 3);
-  p.setPen(look::ember);
+  p.setPen(look::ember());
   p.drawText(label, Qt::AlignCenter, now);
 }
 
@@ -82,13 +80,13 @@ void MotionRows::paintRow(QPainter& p, const MotionTrack& track) {
   }
   QPainterPath under = line;
   under.lineTo(to, ground), under.lineTo(from, ground), under.closeSubpath();
-  p.fillPath(under, hill);
-  p.setPen(QPen(here ? look::text : look::muted, 1.2));
+  p.fillPath(under, look::hill());
+  p.setPen(QPen(here ? look::text() : look::muted(), 1.2));
   p.setBrush(Qt::NoBrush);
   p.drawPath(line);
-  p.setPen(QPen(land, 1));
+  p.setPen(QPen(look::land(), 1));
   p.drawLine(QPointF(from - 8, ground), QPointF(width() - 8, ground));
-  p.setPen(here ? look::ember : look::text);
+  p.setPen(here ? look::ember() : look::text());
   p.setFont(look::small());
   const QString name = QString::fromStdString(nameOf(thingOf(track), session_.base(), session_.shot()));
   const QString more = track.loop == MotionLoop::again          ? "  again and again"
@@ -107,17 +105,17 @@ void MotionRows::paintSuns(QPainter& p, const MotionTrack& track) {
     if (track.keys[i].easing == Easing::own)
       for (int h = 0; h < 2; ++h) {
         const QPointF handle = handlesOf(track, i)[size_t(h)];
-        p.setPen(QPen(look::tide, 1, Qt::DashLine));
+        p.setPen(QPen(look::tide(), 1, Qt::DashLine));
         p.drawLine(sunAt(track, h ? i + 1 : i), handle);
-        p.setPen(Qt::NoPen), p.setBrush(look::tide);
+        p.setPen(Qt::NoPen), p.setBrush(look::tide());
         p.drawRect(QRectF(handle.x() - 2.5, handle.y() - 2.5, 5, 5));
       }
     const QRect chip = chipAt(track, i);
     if (chip.isNull()) continue;
-    p.setPen(QPen(look::line, 1));
-    p.setBrush(look::field);
+    p.setPen(QPen(look::line(), 1));
+    p.setBrush(look::field());
     p.drawRoundedRect(QRectF(chip).adjusted(0.5, 0.5, -0.5, -0.5), 6, 6);
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.drawText(chip, Qt::AlignCenter, easingWords()[size_t(track.keys[i].easing)].word);
   }
   double before = -1e9;
@@ -130,8 +128,8 @@ void MotionRows::paintSuns(QPainter& p, const MotionTrack& track) {
         at.x() - before < 14 || (i + 1 < track.keys.size() && sunAt(track, i + 1).x() - at.x() < 14);
     before = at.x();
     const double r = chosen ? 5 : dense ? 1.8 : 4;
-    p.setPen(QPen(chosen ? look::text : look::ember, chosen ? 1.5 : 1.2));
-    p.setBrush(chosen ? look::ember : look::panel);
+    p.setPen(QPen(chosen ? look::text() : look::ember(), chosen ? 1.5 : 1.2));
+    p.setBrush(chosen ? look::ember() : look::panel());
     p.drawEllipse(at, r, r);
   }
 }

@@ -4,13 +4,14 @@
 
 #include "app/document/session.h"
 #include "app/stations/stations.h"
+#include "app/widgets/look.h"
 
 namespace dusk {
 
 NeedRow::NeedRow(Session& session) : session_(session), text_(new QLabel), go_(new QPushButton) {
   setObjectName("need");
   setAttribute(Qt::WA_StyledBackground);
-  setStyleSheet("QWidget#need { background: #453f52; }");
+  look::setRole(*this, "band");
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 8, 14, 9);
   column->setSpacing(6);

@@ -15,7 +15,7 @@ constexpr size_t shownAtOnce = 3;
 QHBoxLayout* lineOf(QWidget* row, const char* name) {
   row->setObjectName(name);
   row->setAttribute(Qt::WA_StyledBackground);
-  row->setStyleSheet(QString("QWidget#%1 { background: #453f52; }").arg(name));
+  look::setRole(*row, "band");
   auto* line = new QHBoxLayout(row);
   line->setContentsMargins(14, 3, 8, 3);
   line->setSpacing(8);
@@ -44,7 +44,7 @@ class Notices::JobRow : public QWidget {
     bar_->setAccessibleName("Progress: " + job->title());
     line->addWidget(bar_);
     left_->setMinimumWidth(150);
-    left_->setStyleSheet("color: #b1a9bf;");
+    look::setRole(*left_, "muted");
     line->addWidget(left_);
     auto* cancel = buttonIn(line, "Cancel", "Ends this; nothing half done is left");
     cancel->setAccessibleName("Cancel: " + job->title());
@@ -76,7 +76,7 @@ class Notices::MessageRow : public QWidget {
     auto* line = lineOf(this, "message");
     // A cross before trouble, so that colour is not the only sign.
     auto* label = new QLabel(trouble ? "✕  " + text : text);
-    label->setStyleSheet(trouble ? "color: #ec8fa1;" : "color: #ece8f1;");
+    if (trouble) look::setRole(*label, "trouble");
     label->setWordWrap(true);
     label->setAccessibleName(trouble ? "Problem" : "Message");
     label->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -129,7 +129,7 @@ Notices::Notices(Jobs& jobs, QWidget* parent) : QWidget(parent), jobs_(jobs) {
   more_ = new QWidget;
   auto* line = lineOf(more_, "more");
   moreText_ = new QLabel;
-  moreText_->setStyleSheet("color: #b1a9bf;");
+  look::setRole(*moreText_, "muted");
   line->addWidget(moreText_, 1);
   connect(buttonIn(line, "Dismiss all", "Takes all messages away"), &QPushButton::clicked, this,
           &Notices::dismissAll);

@@ -28,7 +28,7 @@ QWidget* rowOf(const QString& label, const QString& tip, QWidget* field) {
   name->setFont(look::heading());
   auto* more = new QLabel(tip);
   more->setWordWrap(true);
-  more->setStyleSheet("color: #b1a9bf;");
+  look::setRole(*more, "muted");
   text->addWidget(name);
   text->addWidget(more);
   line->addLayout(text, 1);
@@ -67,7 +67,7 @@ PreferencesPanel::PreferencesPanel(QWidget* window)
   auto* middle = new QHBoxLayout;
   names_->setAccessibleName("Pages");
   names_->setFixedWidth(look::px(120));
-  names_->setStyleSheet("QListWidget::item { padding: 6px 8px; }");
+  look::setRole(*names_, "pages");
   middle->addWidget(names_);
   middle->addWidget(pages_, 1);
   whole->addLayout(middle, 1);

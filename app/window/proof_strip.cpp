@@ -51,16 +51,16 @@ class ProofStrip::Card : public QAbstractButton {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(rect()).adjusted(3, 3, -3, -3);
-    p.setPen(hasFocus() ? QPen(look::ember, 1.2) : QPen(look::line, 1));
-    p.setBrush(underMouse() ? look::raised : look::panel);
+    p.setPen(hasFocus() ? QPen(look::ember(), 1.2) : QPen(look::line(), 1));
+    p.setBrush(underMouse() ? look::raised() : look::panel());
     p.drawRoundedRect(box, 7, 7);
     p.setFont(look::small());
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.drawText(box.adjusted(10, 6, -8, 0), Qt::AlignTop | Qt::AlignLeft, caption_);
     const Finding* f = finding();
     if (f) {
       // The mark says it besides the colour: a tick or a cross.
-      p.setPen(QPen(f->ok() ? look::moss : look::rose, 2));
+      p.setPen(QPen(f->ok() ? look::moss() : look::rose(), 2));
       const QPointF c = box.topRight() + QPointF(-15, 14);
       if (f->ok())
         p.drawPolyline(QPolygonF{c + QPointF(-5, 0), c + QPointF(-1, 4), c + QPointF(6, -5)});
@@ -95,7 +95,7 @@ class ProofStrip::Card : public QAbstractButton {
 
   void number(QPainter& p, const QPointF& at, const Finding& f, int decimals) const {
     p.setFont(look::large());
-    p.setPen(f.ok() ? look::tide : look::rose);
+    p.setPen(f.ok() ? look::tide() : look::rose());
     p.drawText(at, QString::number(f.value, 'f', decimals) + " " + unit(f));
   }
   static QString unit(const Finding& f) {
@@ -108,25 +108,25 @@ class ProofStrip::Card : public QAbstractButton {
     // Where the number lies in its range.
     const QRectF track(body.left(), body.top() + look::px(40), body.width(), 5);
     p.setPen(Qt::NoPen);
-    p.setBrush(look::field);
+    p.setBrush(look::field());
     p.drawRoundedRect(track, 2.5, 2.5);
     const double span = f->high - f->low, from = f->low - 0.25 * span, to = f->high + 0.25 * span;
     const auto x = [&](double v) {
       return track.left() + track.width() * std::clamp((v - from) / (to - from), 0.0, 1.0);
     };
-    p.setBrush(QColor(169, 201, 138, 110));
+    p.setBrush(look::faded(look::moss(), 110));
     p.drawRoundedRect(QRectF(QPointF(x(f->low), track.top()), QPointF(x(f->high), track.bottom())), 2.5, 2.5);
-    p.setBrush(f->ok() ? look::tide : look::rose);
+    p.setBrush(f->ok() ? look::tide() : look::rose());
     p.drawRoundedRect(QRectF(x(f->value) - 2, track.top() - 4, 4, 13), 2, 2);
     p.setFont(look::small());
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.drawText(QRectF(body.left(), track.bottom() + 6, body.width(), look::px(16)), Qt::AlignLeft,
                QString("%1 to %2 %3").arg(f->low, 0, 'g', 3).arg(f->high, 0, 'g', 3).arg(unit(*f)));
   }
 
   void paintMissing(QPainter& p, const QRectF& body) const {
     p.setFont(look::small());
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.drawText(body, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, missing());
   }
 
@@ -141,17 +141,17 @@ class ProofStrip::Card : public QAbstractButton {
           std::tuple(&proofs->photoEdge, "photo", &proofs->edges.photo)}) {
       const QRectF place(x, body.top(), side, side);
       p.drawImage(place, *image);
-      p.setPen(QPen(look::line, 1));
+      p.setPen(QPen(look::line(), 1));
       p.setBrush(Qt::NoBrush);
       p.drawRect(place);
-      p.setPen(look::muted);
+      p.setPen(look::muted());
       p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, look::px(13)), Qt::AlignLeft,
                  QString(" %1 %2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
       x += side + 16;
     }
     number(p, QPointF(x, body.top() + look::px(26)), *f, 2);
     p.setFont(look::small());
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.drawText(QRectF(x, body.top() + look::px(32), body.right() - x, look::px(32)),
                Qt::AlignLeft | Qt::TextWordWrap, "widths in px");
   }
@@ -161,27 +161,27 @@ class ProofStrip::Card : public QAbstractButton {
     // Seen from above, +Y upwards: the photo's shadow dashed, the product's solid.
     const double r = body.height() / 2;
     const QPointF c = body.topLeft() + QPointF(r, r);
-    p.setPen(QPen(look::line, 1));
-    p.setBrush(look::field);
+    p.setPen(QPen(look::line(), 1));
+    p.setBrush(look::field());
     p.drawEllipse(c, r - 1, r - 1);
     const auto needle = [&](double degreesClockwise, const QColor& colour, Qt::PenStyle dash) {
       const double a = radians(degreesClockwise);
       p.setPen(QPen(colour, 2.4, dash, Qt::RoundCap));
       p.drawLine(c, c + QPointF(std::sin(a), -std::cos(a)) * (r - 5));
     };
-    needle(*strip_.proofs_->shadows.productDegrees, look::ember, Qt::SolidLine);
-    needle(*strip_.proofs_->shadows.photoDegrees, look::tide, Qt::DashLine);
+    needle(*strip_.proofs_->shadows.productDegrees, look::ember(), Qt::SolidLine);
+    needle(*strip_.proofs_->shadows.photoDegrees, look::tide(), Qt::DashLine);
     const double x = body.left() + 2 * r + 14;
     number(p, QPointF(x, body.top() + look::px(22)), *f, 1);
     p.setFont(look::small());
     const auto key = [&](double y, const QColor& colour, Qt::PenStyle dash, const char* name) {
       p.setPen(QPen(colour, 2, dash));
       p.drawLine(QPointF(x, y), QPointF(x + 18, y));
-      p.setPen(look::muted);
+      p.setPen(look::muted());
       p.drawText(QPointF(x + 24, y + 4), name);
     };
-    key(body.top() + look::px(40), look::ember, Qt::SolidLine, "product");
-    key(body.top() + look::px(56), look::tide, Qt::DashLine, "photo");
+    key(body.top() + look::px(40), look::ember(), Qt::SolidLine, "product");
+    key(body.top() + look::px(56), look::tide(), Qt::DashLine, "photo");
   }
 
   ProofStrip& strip_;

@@ -85,11 +85,11 @@ class QueueDrawer::Line : public QWidget {
     const QRectF bar = QRectF(rect()).adjusted(2, 2, -2, -2);
     QPainterPath round;
     round.addRoundedRect(bar, 4, 4);
-    p.fillPath(round, look::field);
+    p.fillPath(round, look::field());
     p.setClipPath(round);
-    const QColor fill = job_.state == JobState::failed ? look::rose
-                        : job_.state == JobState::done ? look::moss
-                                                       : look::ember;
+    const QColor fill = job_.state == JobState::failed ? look::rose()
+                        : job_.state == JobState::done ? look::moss()
+                                                       : look::ember();
     QColor soft = fill;
     soft.setAlpha(60);
     p.fillRect(QRectF(bar.left(), bar.top(), bar.width() * job_.fraction, bar.height()), soft);
@@ -99,7 +99,7 @@ class QueueDrawer::Line : public QWidget {
       const QSizeF size = QSizeF(stamp_.size()).scaled(stamp.size(), Qt::KeepAspectRatio);
       p.drawImage(QRectF(stamp.center() - QPointF(size.width(), size.height()) / 2, size), stamp_);
     }
-    p.setPen(look::text);
+    p.setPen(look::text());
     double buttons = 0;  // what they take at the right
     for (const QToolButton* b : findChildren<QToolButton*>())
       if (b->isVisible()) buttons = std::max(buttons, bar.right() - b->x() + 6);
@@ -107,11 +107,11 @@ class QueueDrawer::Line : public QWidget {
     const QString state = stateOf(job_);
     p.setFont(look::small());
     const double wide = p.fontMetrics().horizontalAdvance(state) + 12;
-    p.setPen(job_.state == JobState::failed ? look::rose : look::muted);
+    p.setPen(job_.state == JobState::failed ? look::rose() : look::muted());
     p.drawText(QRectF(bar.right() - buttons - wide, bar.top(), wide, bar.height()),
                Qt::AlignVCenter | Qt::AlignRight, state);
     p.setFont(font());
-    p.setPen(look::text);
+    p.setPen(look::text());
     const QRectF room(left, bar.top(), bar.right() - buttons - wide - left - 8, bar.height());
     QString text = QString::fromStdString(job_.name);
     if (!job_.message.empty()) text += "   " + QString::fromStdString(job_.message);
@@ -142,7 +142,7 @@ QueueDrawer::QueueDrawer(QWidget* parent) : QWidget(parent) {
   column_->setContentsMargins(0, 0, 0, 0);
   column_->setSpacing(2);
   empty_ = new QLabel("Nothing waits. \"Into the queue\" at the Hand over station puts this shot here.");
-  empty_->setStyleSheet("color: #b1a9bf;");
+  look::setRole(*empty_, "muted");
   column_->addWidget(empty_);
   column_->addStretch(1);
   area->setWidget(lines);

@@ -53,7 +53,7 @@ class ShotStrip::Card : public QAbstractButton {
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     const bool here = strip_.session_.shot().id == id_;
     const double ground = look::px(76);
-    p.setPen(QPen(QColor("#8d6f63"), 1));
+    p.setPen(QPen(look::land(), 1));
     p.drawLine(QPointF(0, ground), QPointF(width(), ground));
     QRectF box(8, here ? 4 : 12, width() - 16, ground - (here ? 6 : 4) - (here ? 4 : 12));
     const auto drawn = strip_.drawn_.find(id_);
@@ -68,25 +68,25 @@ class ShotStrip::Card : public QAbstractButton {
       p.setClipping(false);
     } else {
       round.addRoundedRect(box, 4, 4);
-      p.fillPath(round, look::field);
-      p.setPen(look::muted);
+      p.fillPath(round, look::field());
+      p.setPen(look::muted());
       p.setFont(look::small());
       p.drawText(box, Qt::AlignCenter, "no photo yet");
     }
     p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(here ? look::ember : underMouse() ? look::muted : look::line, here ? 2 : 1));
+    p.setPen(QPen(here ? look::ember() : underMouse() ? look::muted() : look::line(), here ? 2 : 1));
     p.drawPath(round);
     p.setFont(look::small());
-    p.setPen(here ? look::ember : look::text);
+    p.setPen(here ? look::ember() : look::text());
     p.drawText(QRectF(2, ground + 4, width() - 4, look::px(18)), Qt::AlignCenter,
                p.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 6));
     // Where the shot that is carried would go.
     const int own = int(std::find(strip_.cards_.begin(), strip_.cards_.end(), this) - strip_.cards_.begin());
-    p.setPen(QPen(look::ember, 4));
+    p.setPen(QPen(look::ember(), 4));
     if (strip_.gap_ == own) p.drawLine(QPointF(2, 8), QPointF(2, ground));
     if (strip_.gap_ == own + 1 && own + 1 == int(strip_.cards_.size()))
       p.drawLine(QPointF(width() - 2, 8), QPointF(width() - 2, ground));
-    p.setPen(QPen(look::ember, 2));
+    p.setPen(QPen(look::ember(), 2));
     if (here)
       p.drawLine(QPointF(width() / 2.0 - 12, height() - 1.5), QPointF(width() / 2.0 + 12, height() - 1.5));
   }
@@ -316,7 +316,7 @@ void ShotStrip::keyPressEvent(QKeyEvent* e) {
 void ShotStrip::contextMenuEvent(QContextMenuEvent* e) {
   for (Card* card : cards_)
     if (card->rect().contains(card->mapFromGlobal(e->globalPos()))) session_.selectShot(card->id());
-  QMenu menu;
+  QMenu menu(this);
   menu.addAction("Rename", this, &ShotStrip::rename)->setShortcut(Qt::Key_F2);
   menu.addAction("Copy shot", this, [this] { add(true); });
   menu.addAction("New shot", this, [this] { add(false); });

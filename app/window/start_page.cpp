@@ -37,14 +37,17 @@ class Tile : public QAbstractButton {
     QPainter p(this);
     p.setRenderHints(QPainter::Antialiasing | QPainter::SmoothPixmapTransform);
     const QRectF frame = QRectF(rect()).adjusted(1, 1, -1, -1);
-    p.setPen(QPen(hasFocus() ? look::ember : underMouse() ? look::muted : look::line, hasFocus() ? 2 : 1));
-    p.setBrush(look::panel);
+    p.setPen(QPen(hasFocus()     ? look::ember()
+                  : underMouse() ? look::muted()
+                                 : look::line(),
+                  hasFocus() ? 2 : 1));
+    p.setBrush(look::panel());
     p.drawRoundedRect(frame, 7, 7);
     QRectF top = frame.adjusted(5, 5, -5, 0);
     top.setHeight(look::px(pictureHeight));
     if (picture_.isNull()) {
-      p.fillRect(top, look::field);
-      p.setPen(look::muted);
+      p.fillRect(top, look::field());
+      p.setPen(look::muted());
       p.drawText(top, Qt::AlignCenter, "no picture yet");
     } else {
       // Filled from side to side: what is cut is sky and ground.
@@ -56,13 +59,13 @@ class Tile : public QAbstractButton {
           QRectF({(picture_.width() - part.width()) / 2, (picture_.height() - part.height()) / 2}, part));
     }
     const QRectF words = frame.adjusted(8, 8 + look::px(pictureHeight), -8, -3);
-    p.setPen(look::text);
+    p.setPen(look::text());
     p.setFont(look::heading());
     const auto fitted = [&](const QString& text) {
       return p.fontMetrics().elidedText(text, Qt::ElideRight, int(words.width()));
     };
     p.drawText(words, Qt::AlignLeft | Qt::AlignTop, fitted(text()));
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.setFont(look::small());
     p.drawText(words.adjusted(0, look::px(17), 0, 0), Qt::AlignLeft | Qt::AlignTop, fitted(about_));
   }
@@ -111,8 +114,7 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
   auto* column = new QVBoxLayout(inside);
   column->setContentsMargins(28, 20, 28, 14);
   column->setSpacing(8);
-  titleIn(column, "A new picture", look::large())
-      ->setStyleSheet(QString("font-size: %1px;").arg(look::px(20)));
+  look::setRole(*titleIn(column, "A new picture", look::large()), "large");
   auto* row = new QHBoxLayout;
   connect(begin(row, "Start from a photo…", "The photograph that the product will stand in; or drop it here",
                 true),
@@ -215,6 +217,6 @@ bool StartPage::eventFilter(QObject* watched, QEvent* event) {
   return false;
 }
 
-void StartPage::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), look::chrome); }
+void StartPage::paintEvent(QPaintEvent*) { QPainter(this).fillRect(rect(), look::chrome()); }
 
 }  // namespace dusk

@@ -85,7 +85,7 @@ class VariantDrawer::Card : public QAbstractButton {
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     const bool chosen = isChosen(), recorded = drawer_.session_.recordedOption() == option_;
     const double ground = height() - 4.5;
-    p.setPen(QPen(QColor("#8d6f63"), 1));
+    p.setPen(QPen(look::land(), 1));
     p.drawLine(QPointF(0, ground), QPointF(width(), ground));
     const double lift = chosen ? 4 : 0;
     QRectF box(4, 5 - lift / 2, look::px(62), ground - 7);
@@ -99,19 +99,19 @@ class VariantDrawer::Card : public QAbstractButton {
     }
     round.addRoundedRect(box, 3, 3);
     p.setClipPath(round);
-    image.isNull() ? p.fillPath(round, look::field) : p.drawImage(box, image);
+    image.isNull() ? p.fillPath(round, look::field()) : p.drawImage(box, image);
     p.setClipping(false);
-    p.setPen(QPen(chosen         ? look::ember
-                  : underMouse() ? look::muted
-                                 : look::line,
+    p.setPen(QPen(chosen         ? look::ember()
+                  : underMouse() ? look::muted()
+                                 : look::line(),
                   chosen ? 2 : 1, excluded_ ? Qt::DashLine : Qt::SolidLine));
     p.drawPath(round);
     const QRectF at(look::px(72), 0, width() - look::px(74), ground);
     p.setFont(look::small());
-    p.setPen(excluded_ ? look::rose : chosen ? look::ember : look::text);
+    p.setPen(excluded_ ? look::rose() : chosen ? look::ember() : look::text());
     p.drawText(at, Qt::AlignVCenter | Qt::TextWordWrap, text());
     if (recorded) {  // edits go into it: a pen's tip on the line
-      p.setBrush(look::ember), p.setPen(Qt::NoPen);
+      p.setBrush(look::ember()), p.setPen(Qt::NoPen);
       const double x = at.left() + 6;
       p.drawPolygon(QPolygonF{{x - 5, ground - 10}, {x + 5, ground - 10}, {x, ground}});
     }
@@ -152,9 +152,7 @@ class VariantDrawer::Row : public QWidget {
     name_->setText(words(axis->name));
     name_->setAccessibleName("Axis: " + words(axis->name) + (here ? ", in hand" : ""));
     name_->setToolTip(words(axis->name) + ": new options are its own while it is in hand");
-    name_->setStyleSheet(
-        QString("QToolButton { border: none; background: transparent; text-align: left; color: %1; }")
-            .arg((here ? look::ember : look::muted).name()));
+    look::setRole(*name_, here ? "axis-in-hand" : "axis");
   }
   void rename() {
     typeName(this, {0, 8, look::px(104), look::px(28)}, name_->text(), "Name of the axis",
@@ -193,7 +191,7 @@ VariantDrawer::VariantDrawer(Session& session, VariantPictures& pictures, QWidge
       "give it "
       "options, and change what you see while an option is chosen.");
   empty_->setWordWrap(true);
-  empty_->setStyleSheet(QString("color: %1").arg(look::muted.name()));
+  look::setRole(*empty_, "muted");
   column_->addWidget(empty_);
   column_->addStretch(1);
   scroll->setWidget(inside);

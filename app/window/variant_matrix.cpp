@@ -24,7 +24,7 @@ VariantMatrix::VariantMatrix(Workbench& bench, VariantPictures& pictures, QWidge
   column->setContentsMargins(10, 8, 10, 8);
   auto* row = new QHBoxLayout;
   says_ = new QLabel;
-  says_->setStyleSheet(QString("color: %1").arg(look::muted.name()));
+  look::setRole(*says_, "muted");
   row->addWidget(says_, 1);
   queue_ = new QPushButton("Queue them");
   queue_->setToolTip(
@@ -95,7 +95,7 @@ void VariantMatrix::fill() {
     auto* item = new QListWidgetItem(QString::fromStdString(variantName(base, choice)), list_);
     item->setToolTip(item->text());
     QPixmap blank(pictureSize);  // all are as large as the first
-    blank.fill(look::field);
+    blank.fill(look::field());
     item->setIcon(QIcon(blank));
     if (variantName(base, choice) == variantName(base, bench_.session.shot().choice))
       list_->setCurrentItem(item);
@@ -109,7 +109,7 @@ void VariantMatrix::showPictures() {
   for (int i = 0; i < list_->count(); ++i) {
     const QImage image = pictures_.of(choices_[size_t(i)]);
     QPixmap picture(pictureSize);
-    picture.fill(look::field);
+    picture.fill(look::field());
     if (!image.isNull()) {
       QPainter p(&picture);
       const QSize size = image.size().scaled(pictureSize, Qt::KeepAspectRatio);

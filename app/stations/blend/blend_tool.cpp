@@ -32,11 +32,11 @@ class BlendTool : public Tool {
       painter.drawEllipse(c, r, r);
       painter.setPen(QPen(colour, 2, dash));
       painter.drawEllipse(c, r, r);
-      painter.setPen(look::text);
+      painter.setPen(look::mark::text);
       painter.drawText(c + QPointF(r + 5, 4), name);
     };
-    if (photo_) ring(*photo_, look::tide, Qt::DashLine, "photo");
-    if (product_) ring(*product_, look::ember, Qt::SolidLine, "product");
+    if (photo_) ring(*photo_, look::mark::tide, Qt::DashLine, "photo");
+    if (product_) ring(*product_, look::mark::ember, Qt::SolidLine, "product");
   }
 
   bool press(const Vec2d& at, Qt::KeyboardModifiers modifiers) override {

@@ -38,10 +38,10 @@ void CurveField::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   const QRectF s = square();
-  p.setPen(QPen(hasFocus() ? look::ember : look::line, 1));
-  p.setBrush(look::field);
+  p.setPen(QPen(hasFocus() ? look::ember() : look::line(), 1));
+  p.setBrush(look::field());
   p.drawRoundedRect(s, 4, 4);
-  p.setPen(QPen(look::line, 1, Qt::DotLine));
+  p.setPen(QPen(look::line(), 1, Qt::DotLine));
   p.drawLine(s.bottomLeft(), s.topRight());
   Correction c{CorrectionKind::curve};
   c.curve = points_;
@@ -54,14 +54,14 @@ void CurveField::paintEvent(QPaintEvent*) {
     if (op.point) op.point->apply(&r, &g, &b, 1, 0, 0);
     line << toScreen({i / 100.0, std::pow(std::max(0.0f, r), 1 / 2.2)});
   }
-  p.setPen(QPen(look::text, 1.6));
+  p.setPen(QPen(look::text(), 1.6));
   p.setBrush(Qt::NoBrush);
   p.setClipRect(s);
   p.drawPolyline(line);
   p.setClipping(false);
   for (size_t i = 0; i < points_.size(); ++i) {
-    p.setPen(QPen(look::ember, 1.5));
-    p.setBrush(int(i) == inHand_ ? QBrush(look::ember) : QBrush(look::field));
+    p.setPen(QPen(look::ember(), 1.5));
+    p.setBrush(int(i) == inHand_ ? QBrush(look::ember()) : QBrush(look::field()));
     p.drawEllipse(toScreen(points_[i]), 4.5, 4.5);
   }
 }

@@ -159,7 +159,7 @@ void MaskHands::paintLine(QPainter& painter, const std::vector<Vec2d>& line, boo
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(QColor(20, 18, 26, 160), 3.5));
   painter.drawPolyline(shape);
-  painter.setPen(QPen(look::tide, 1.6, Qt::DashLine));
+  painter.setPen(QPen(look::mark::tide, 1.6, Qt::DashLine));
   painter.drawPolyline(shape);
 }
 
@@ -190,7 +190,7 @@ void MaskHands::paint(QPainter& painter) {
       painter.drawEllipse(c, r, r);
     }
     painter.setPen(QPen(QColor(20, 18, 26), 1));
-    painter.setBrush(int(i) == lastPoint_ ? look::ember : look::tide);
+    painter.setBrush(int(i) == lastPoint_ ? look::mark::ember : look::mark::tide);
     painter.drawEllipse(c, m->points.size() < 40 ? 4.5 : 2.5, m->points.size() < 40 ? 4.5 : 2.5);
     painter.setBrush(Qt::NoBrush);
   }

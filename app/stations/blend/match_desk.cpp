@@ -37,26 +37,26 @@ class MatchDesk::Line : public QAbstractButton {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF(rect()).adjusted(1, 1, -1, -2);
-    p.setPen(hasFocus() ? QPen(look::ember, 1.2) : Qt::NoPen);
-    p.setBrush(underMouse() && isEnabled() ? look::raised : look::field);
+    p.setPen(hasFocus() ? QPen(look::ember(), 1.2) : Qt::NoPen);
+    p.setBrush(underMouse() && isEnabled() ? look::raised() : look::field());
     p.drawRoundedRect(box, 4, 4);
     // The mark: a sun that has risen over its line, or a hollow one below.
     const QPointF sun(box.left() + 15, box.center().y());
-    p.setPen(QPen(look::muted, 1));
+    p.setPen(QPen(look::muted(), 1));
     p.drawLine(sun + QPointF(-8, 3), sun + QPointF(8, 3));
-    p.setPen(QPen(isChecked() ? look::ember : look::muted, 1.4));
-    p.setBrush(isChecked() ? QBrush(look::ember) : QBrush(Qt::NoBrush));
+    p.setPen(QPen(isChecked() ? look::ember() : look::muted(), 1.4));
+    p.setBrush(isChecked() ? QBrush(look::ember()) : QBrush(Qt::NoBrush));
     p.drawEllipse(sun + QPointF(0, isChecked() ? -4 : 7), 4, 4);
-    p.setPen(isEnabled() ? look::text : look::muted);
+    p.setPen(isEnabled() ? look::text() : look::muted());
     p.setFont(font());
     p.drawText(QRectF(box.left() + 32, box.top() + 1, box.width() * 0.4, box.height() / 2 + 2),
                Qt::AlignVCenter, row_.title);
     p.setFont(look::small());
-    p.setPen(look::tide);
+    p.setPen(look::tide());
     p.drawText(QRectF(box.left() + 32, box.center().y() - 1, box.width() * 0.42, box.height() / 2),
                Qt::AlignVCenter,
                "photo " + photoText() + (row_.photo ? QString(" ") + row_.unit : QString()));
-    p.setPen(look::text);
+    p.setPen(look::text());
     const QRectF right(box.left() + box.width() * 0.5, box.center().y() - 1, box.width() * 0.5 - 8,
                        box.height() / 2);
     p.drawText(right, Qt::AlignVCenter | Qt::AlignRight, "product " + text(row_.product));
@@ -64,13 +64,13 @@ class MatchDesk::Line : public QAbstractButton {
     // The gap about a middle: none is none.
     const QRectF bar(right.left(), box.top() + 8, right.width(), 6);
     p.setPen(Qt::NoPen);
-    p.setBrush(look::panel);
+    p.setBrush(look::panel());
     p.drawRoundedRect(bar, 3, 3);
     const double off = std::clamp(row_.gap() / (2 * row_.scale), -1.0, 1.0) * bar.width() / 2;
-    p.setBrush(row_.holds() ? look::moss : look::rose);
+    p.setBrush(row_.holds() ? look::moss() : look::rose());
     p.drawRect(QRectF(std::min(bar.center().x(), bar.center().x() + off), bar.top(),
                       std::max(1.5, std::abs(off)), bar.height()));
-    p.setPen(QPen(look::text, 1));
+    p.setPen(QPen(look::text(), 1));
     p.drawLine(QPointF(bar.center().x(), bar.top() - 2), QPointF(bar.center().x(), bar.bottom() + 2));
   }
 

@@ -55,9 +55,9 @@ class StackList::Row : public QWidget {
     double x = eyeBox().right() + 4;
     const auto frameAt = [&](const std::vector<Mask>& masks) {
       if (masks.empty()) return;
-      p.setPen(QPen(look::tide, 1.2));
+      p.setPen(QPen(look::tide(), 1.2));
       p.drawRect(QRectF(x, box.center().y() - 5, 13, 10));
-      p.setBrush(look::tide);
+      p.setBrush(look::tide());
       p.drawEllipse(QPointF(x + 6.5, box.center().y()), 3, 3);
       p.setBrush(Qt::NoBrush);
       x += 19;
@@ -66,17 +66,17 @@ class StackList::Row : public QWidget {
     // One dot for each correction: filled where it is on.
     double right = box.right() - 8;
     for (auto c = row_.corrections.rbegin(); c != row_.corrections.rend(); ++c) {
-      p.setPen(QPen(look::ember, 1.2));
-      p.setBrush(c->on ? QBrush(look::ember) : QBrush(Qt::NoBrush));
+      p.setPen(QPen(look::ember(), 1.2));
+      p.setBrush(c->on ? QBrush(look::ember()) : QBrush(Qt::NoBrush));
       p.drawEllipse(QPointF(right - 3, box.center().y()), 3, 3);
       right -= 11;
     }
     p.setFont(look::small());
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     const int room = mark_.isEmpty() ? 0 : QFontMetrics(look::small()).horizontalAdvance(mark_) + 8;
     p.drawText(QRectF(box.left(), box.top(), right - box.left() - 2, box.height()),
                Qt::AlignVCenter | Qt::AlignRight, mark_);
-    p.setPen(row_.on ? look::text : look::muted);
+    p.setPen(row_.on ? look::text() : look::muted());
     p.setFont(font());
     const QRectF name(x + 2, box.top(), right - room - x - 4, box.height());
     p.drawText(name, Qt::AlignVCenter,

@@ -36,17 +36,17 @@ class ContactTool : public Tool {
       painter.setBrush(Qt::NoBrush);
       painter.setPen(QPen(QColor(20, 18, 26, 160), mine ? 4 : 3));
       drawWires(painter, t, s);
-      painter.setPen(
-          QPen(mine ? look::ember : look::muted, mine ? 1.8 : 1.2, s.on ? Qt::SolidLine : Qt::DotLine));
+      painter.setPen(QPen(mine ? look::mark::ember : look::mark::muted, mine ? 1.8 : 1.2,
+                          s.on ? Qt::SolidLine : Qt::DotLine));
       drawWires(painter, t, s);
       const Vec3d top = ofStandIn(s, 0, 0, height(s));
       if (const auto at = projected(camera(), top)) {
-        painter.setPen(look::text);
+        painter.setPen(look::mark::text);
         painter.drawText(t.map(toPoint(*at)) + QPointF(10, -8), QString::fromStdString(s.name));
       }
       if (!mine) continue;
       painter.setPen(QPen(QColor(20, 18, 26), 1.2));
-      painter.setBrush(look::ember);
+      painter.setBrush(look::mark::ember);
       for (const Grip grip : {corner, top_, knob})
         if (const auto at = gripAt(s, grip)) {
           const QPointF p = t.map(toPoint(*at));

@@ -29,11 +29,11 @@ class FileRow : public QStyledItemDelegate {
     const QRect r = option.rect.adjusted(look::px(28), 3, -6, -3);
     p->save();
     p->setFont(look::heading());
-    p->setPen(index.data(Qt::CheckStateRole).toInt() == Qt::Checked ? look::text : look::muted);
+    p->setPen(index.data(Qt::CheckStateRole).toInt() == Qt::Checked ? look::text() : look::muted());
     p->drawText(QRect(r.left(), r.top(), r.width(), look::px(18)), Qt::AlignVCenter,
                 p->fontMetrics().elidedText(name, Qt::ElideMiddle, r.width()));
     p->setFont(look::small());
-    p->setPen(look::muted);
+    p->setPen(look::muted());
     p->drawText(r.adjusted(0, look::px(17), 0, 0), Qt::AlignTop | Qt::TextWordWrap,
                 index.data(whatRole).toString());
     p->restore();

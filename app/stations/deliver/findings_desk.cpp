@@ -48,16 +48,15 @@ QWidget* FindingsDesk::rowOf(const Finding& f) {
   auto* column = new QVBoxLayout(row);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(3);
-  const auto line = [&](const QString& text, const QColor& colour) {
+  const auto line = [&](const QString& text, const char* role) {
     auto* label = new QLabel(text);
     label->setWordWrap(true);
-    label->setStyleSheet(QString("color: %1; font-size: %2px;").arg(colour.name()).arg(look::px(12)));
+    look::setRole(*label, role);
     column->addWidget(label);
   };
-  line("✕  " + QString::fromStdString(f.what + ": " + numbersOf(f)), look::rose);
+  line("✕  " + QString::fromStdString(f.what + ": " + numbersOf(f)), "trouble-caption");
   if (!f.says.empty())
-    line(QString("“%1” %2").arg(QString::fromStdString(f.says), QString::fromStdString(f.remedy)),
-         look::muted);
+    line(QString("“%1” %2").arg(QString::fromStdString(f.says), QString::fromStdString(f.remedy)), "caption");
   auto* buttons = new QHBoxLayout;
   buttons->setSpacing(6);
   const auto button = [&](const QString& text, const QString& tip, auto act) {

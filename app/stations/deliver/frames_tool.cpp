@@ -31,15 +31,15 @@ class FramesTool : public Tool {
       painter.setBrush(Qt::NoBrush);
       painter.setPen(QPen(QColor(20, 18, 26, 170), own ? 4 : 3));
       painter.drawRect(r);
-      painter.setPen(QPen(look::ember, own ? 2 : 1, own ? Qt::SolidLine : Qt::DashLine));
+      painter.setPen(QPen(look::mark::ember, own ? 2 : 1, own ? Qt::SolidLine : Qt::DashLine));
       painter.drawRect(r);
       const QString name = QString::fromStdString(f.name);
       const QRectF tag(r.left(), r.top(), painter.fontMetrics().horizontalAdvance(name) + 12, look::px(18));
       painter.fillRect(tag, QColor(20, 18, 26, 190));
-      painter.setPen(own ? look::ember : look::text);
+      painter.setPen(own ? look::mark::ember : look::mark::text);
       painter.drawText(tag, Qt::AlignCenter, name);
       if (!own) continue;
-      painter.setBrush(look::ember);
+      painter.setBrush(look::mark::ember);
       painter.setPen(QPen(QColor(20, 18, 26), 1));
       for (const QPointF& corner : {r.topLeft(), r.topRight(), r.bottomLeft(), r.bottomRight()})
         painter.drawEllipse(corner, 5, 5);

@@ -28,7 +28,7 @@ class LightTool : public Tool {
     const QPointF p = view_.toScreen().map(toPoint(*at_));
     painter.setPen(QPen(QColor(20, 18, 26, 170), 4));
     painter.drawEllipse(p, 9, 9);
-    painter.setPen(QPen(look::ember, 2));
+    painter.setPen(QPen(look::mark::ember, 2));
     painter.drawEllipse(p, 9, 9);
   }
 
@@ -148,17 +148,17 @@ class LightTool : public Tool {
     for (size_t i = 0; i < lines.size(); ++i) {
       painter.setPen(QPen(QColor(20, 18, 26, 170), 4.5));
       painter.drawLine(lines[i].first, lines[i].second);
-      painter.setPen(QPen(look::tide, 2, i == 2 ? Qt::DotLine : Qt::SolidLine));
+      painter.setPen(QPen(look::mark::tide, 2, i == 2 ? Qt::DotLine : Qt::SolidLine));
       painter.drawLine(lines[i].first, lines[i].second);
     }
-    painter.setBrush(look::tide);
+    painter.setBrush(look::mark::tide);
     painter.setPen(QPen(QColor(20, 18, 26), 1));
     painter.drawEllipse(foot, 5, 5);
     painter.drawPolygon(
         QPolygonF({end + QPointF(0, -6), end + QPointF(6, 0), end + QPointF(0, 6), end + QPointF(-6, 0)}));
     if (gnomon.top) painter.drawRect(QRectF(place(*gnomon.top) - QPointF(4, 4), QSizeF(8, 8)));
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(look::text);
+    painter.setPen(look::mark::text);
     painter.setFont(look::small());
     painter.drawText(foot + QPointF(9, -7), which + "foot");
     painter.drawText(end + QPointF(9, -7), which + "shadow tip");

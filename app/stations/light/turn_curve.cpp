@@ -66,16 +66,16 @@ void TurnCurve::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setPen(Qt::NoPen);
-  painter.setBrush(look::field);
+  painter.setBrush(look::field());
   painter.drawRoundedRect(rect(), 5, 5);
   painter.setFont(look::small());
-  painter.setPen(look::muted);
+  painter.setPen(look::muted());
   const QRectF f = field();
   for (const int turn : {-180, -90, 0, 90, 180}) {
     const double x = at(turn, low_).x();
-    painter.setPen(QPen(look::line, 1));
+    painter.setPen(QPen(look::line(), 1));
     painter.drawLine(QPointF(x, f.top()), QPointF(x, f.bottom()));
-    painter.setPen(look::muted);
+    painter.setPen(look::muted());
     const QRectF label(x - 20, f.bottom() + 1, 40, 15);
     painter.drawText(label.translated(turn == -180  ? 14
                                       : turn == 180 ? -12
@@ -94,18 +94,18 @@ void TurnCurve::paintEvent(QPaintEvent*) {
     painter.drawPath(path);
   };
   if (alignment_) {
-    draw(alignment_->mirror, QPen(look::muted, 1, Qt::DashLine));
-    draw(alignment_->curve, QPen(look::tide, 1.4));
+    draw(alignment_->mirror, QPen(look::muted(), 1, Qt::DashLine));
+    draw(alignment_->curve, QPen(look::tide(), 1.4));
   } else {
     painter.drawText(f.adjusted(6, 0, 0, 0), Qt::AlignLeft | Qt::AlignTop, "not compared yet");
   }
   const double x = at(nowDegrees_, low_).x();
-  painter.setPen(QPen(look::ember, 1.4, nowMirrored_ ? Qt::DashLine : Qt::SolidLine));
+  painter.setPen(QPen(look::ember(), 1.4, nowMirrored_ ? Qt::DashLine : Qt::SolidLine));
   painter.drawLine(QPointF(x, f.top()), QPointF(x, f.bottom()));
   for (int i = 0; alignment_ && i < int(alignment_->peaks.size()); ++i) {
     const QPointF p = pointOf(i);
-    painter.setPen(QPen(i == inHand_ && hasFocus() ? look::text : look::field, 1.5));
-    painter.setBrush(i == 0 ? look::ember : look::tide);
+    painter.setPen(QPen(i == inHand_ && hasFocus() ? look::text() : look::field(), 1.5));
+    painter.setBrush(i == 0 ? look::ember() : look::tide());
     if (alignment_->peaks[size_t(i)].mirrored) {
       painter.drawPolygon(
           QPolygonF({p + QPointF(0, -5), p + QPointF(5, 0), p + QPointF(0, 5), p + QPointF(-5, 0)}));

@@ -4,6 +4,7 @@
 
 #include "app/stations/product/model_jobs.h"
 #include "app/stations/product/piece_desk.h"
+#include "app/widgets/look.h"
 #include "core/product/formats.h"
 #include "core/product/plausible.h"
 #include "core/product/settle.h"
@@ -246,13 +247,12 @@ void ProductDesk::showStanding() {
   if (!model || !product->hiddenParts.empty() || !product->moves.empty()) return standing_->hide();
   const double gap = gapM(*product, *p, *model) * 1000;
   const char* where = p->levelId.empty() ? "the ground" : "its level";
-  standing_->setText(std::abs(gap) < 0.005 ? QString("It touches %1.").arg(where)
-                     : gap > 0 ? QString("<span style='color:#ec8fa1'>It hovers %1 mm over %2.</span>")
-                                     .arg(gap, 0, 'f', 2)
-                                     .arg(where)
-                               : QString("<span style='color:#ec8fa1'>It is sunk %1 mm into %2.</span>")
-                                     .arg(-gap, 0, 'f', 2)
-                                     .arg(where));
+  standing_->setText(
+      std::abs(gap) < 0.005 ? QString("It touches %1.").arg(where)
+      : gap > 0
+          ? look::spanned(QString("It hovers %1 mm over %2.").arg(gap, 0, 'f', 2).arg(where), look::rose())
+          : look::spanned(QString("It is sunk %1 mm into %2.").arg(-gap, 0, 'f', 2).arg(where),
+                          look::rose()));
 }
 
 void ProductDesk::showFacts() {
@@ -264,9 +264,9 @@ void ProductDesk::showFacts() {
   if (!model) return facts_->setText(text + "<br>being read…");
   const QLocale english(QLocale::English);
   const Vec3d s = trueSize(*product, model->box());
-  text += QString(
-              "<br>%1 parts, %2 triangles%3<br><span style='color:#7cc4d1'>%4 × %5 × %6 mm</span> true size"
-              "<br>%7: %8 m tall")
+  text += QString("<br>%1 parts, %2 triangles%3<br>" + look::spanned("%4 × %5 × %6 mm", look::tide()) +
+                  " true size"
+                  "<br>%7: %8 m tall")
               .arg(model->parts.size())
               .arg(english.toString(qlonglong(model->triangles())))
               .arg(model->chordM > 0 ? QString(", off by %1 mm at most").arg(model->chordM * 1000, 0, 'g', 2)
@@ -289,7 +289,7 @@ void ProductDesk::showFacts() {
   if (const Placement* p = session_.placement())
     if (const auto doubt =
             sizeDoubt(*product, *p, *model, session_.shot().vantage, planeHeightM(session_.shot(), *p))) {
-      text += "<br><span style='color:#ec8fa1'>✕ " + QString::fromStdString(doubt->sentence) + "</span>";
+      text += "<br>" + look::spanned("✕ " + QString::fromStdString(doubt->sentence), look::rose());
       if (doubt->metresPerUnit > 0) {
         correct_->setText(QString("Read as %1").arg(nearestUnit(doubt->metresPerUnit).name));
         correct_->setProperty("unit", doubt->metresPerUnit);

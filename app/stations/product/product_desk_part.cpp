@@ -2,6 +2,7 @@
 #include <QtWidgets>
 
 #include "app/stations/product/product_desk.h"
+#include "app/widgets/look.h"
 #include "core/proof/prove.h"
 
 namespace dusk {
@@ -231,9 +232,9 @@ void ProductDesk::buildReferences() {
     if (!name->hasFocus()) name->setText(QString::fromStdString(r->name));
     const auto metres = measuredHeightM(session_.shot().vantage, *r);
     QString text = metres
-                       ? QString(
-                             "The camera measures <span style='color:#7cc4d1'>%1 m</span>, %2 % of the "
-                             "true height.")
+                       ? QString("The camera measures " + look::spanned("%1 m", look::tide()) +
+                                 ", %2 % of the "
+                                 "true height.")
                              .arg(*metres, 0, 'f', 3)
                              .arg(100 * *metres / r->metres, 0, 'f', 1)
                        : QString("It cannot be measured: its foot must be on the ground, its top above it.");

@@ -30,12 +30,12 @@ class ProductTool : public Tool {
       const Vec3d foot(p.xM, p.yM, planeHeightM(shot, p));
       painter.setPen(QPen(QColor(20, 18, 26, 150), mine ? 4 : 2.5));
       drawGroundCircle(painter, camera(), t, foot, radius(p));
-      painter.setPen(
-          QPen(mine ? look::ember : look::muted, mine ? 1.8 : 1, mine ? Qt::SolidLine : Qt::DotLine));
+      painter.setPen(QPen(mine ? look::mark::ember : look::mark::muted, mine ? 1.8 : 1,
+                          mine ? Qt::SolidLine : Qt::DotLine));
       drawGroundCircle(painter, camera(), t, foot, radius(p));
       if (!mine) continue;
       if (const auto knob = projected(camera(), knobAt(p))) {
-        painter.setBrush(look::ember);
+        painter.setBrush(look::mark::ember);
         painter.setPen(QPen(QColor(20, 18, 26), 1.2));
         painter.drawEllipse(t.map(toPoint(*knob)), 6.5, 6.5);
         painter.setBrush(Qt::NoBrush);
@@ -43,7 +43,7 @@ class ProductTool : public Tool {
         const QString angle = QString("%1°").arg(p.turnDegrees, 0, 'f', 1);
         const QPointF at = t.map(toPoint(*knob)) + QPointF(8, 19);
         painter.setFont(look::small());
-        painter.setPen(look::text);
+        painter.setPen(look::mark::text);
         painter.drawText(at, angle);
       }
     }
@@ -255,7 +255,7 @@ class ProductTool : public Tool {
     double plane;
   };
   void paintGuide(QPainter& painter, const QTransform& t, const Guide& guide) {
-    painter.setPen(QPen(look::tide, 1.6, Qt::DashLine));
+    painter.setPen(QPen(look::mark::tide, 1.6, Qt::DashLine));
     for (const StandLine& line : guide.lines) {
       QPolygonF shown;
       for (int i = -24; i <= 24; ++i) {
@@ -302,11 +302,11 @@ class ProductTool : public Tool {
                     top = t.map(toPoint(workingPixel(shot.vantage, r.top)));
       painter.setPen(QPen(QColor(20, 18, 26, 170), 4));
       painter.drawLine(foot, top);
-      painter.setPen(QPen(look::tide, 1.8, Qt::DashDotLine));
+      painter.setPen(QPen(look::mark::tide, 1.8, Qt::DashDotLine));
       painter.drawLine(foot, top);
-      painter.setPen(QPen(look::tide, 1.8));
+      painter.setPen(QPen(look::mark::tide, 1.8));
       for (const QPointF& end : {foot, top}) painter.drawLine(end - QPointF(6, 0), end + QPointF(6, 0));
-      painter.setPen(look::text);
+      painter.setPen(look::mark::text);
       painter.drawText(top + QPointF(9, 4),
                        QString("%1, %2 m").arg(QString::fromStdString(r.name)).arg(r.metres, 0, 'g', 4));
     }

@@ -17,15 +17,15 @@ struct FateLook {
 FateLook lookOf(PartFate::Kind kind) {
   switch (kind) {
     case PartFate::guessed:
-      return {"≈ guessed", look::tide, "Matched by its shape; untick it when that is wrong"};
+      return {"≈ guessed", look::tide(), "Matched by its shape; untick it when that is wrong"};
     case PartFate::gone:
-      return {"✕ gone", look::rose, "No longer in the file; what was said of it is dropped"};
+      return {"✕ gone", look::rose(), "No longer in the file; what was said of it is dropped"};
     case PartFate::fresh:
-      return {"+ new", look::ember, "New in the file; it shows the file's own material"};
+      return {"+ new", look::ember(), "New in the file; it shows the file's own material"};
     case PartFate::kept:
       break;
   }
-  return {"✓ kept", look::moss, "The same part: its surface, moves and visibility stay"};
+  return {"✓ kept", look::moss(), "The same part: its surface, moves and visibility stay"};
 }
 
 }  // namespace

@@ -55,7 +55,7 @@ class PassList : public QListWidget {
       const QString name = QString::fromStdString(p.name), about = QString::fromStdString(p.about);
       auto* item = row(p.empty ? name + "  ·  nothing in it" : name, name, about);
       if (!p.empty) continue;
-      item->setForeground(look::muted);
+      item->setForeground(look::muted());
       QFont slanted = font();
       slanted.setItalic(true);
       item->setFont(slanted);

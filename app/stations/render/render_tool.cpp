@@ -27,7 +27,7 @@ class RenderTool : public Tool {
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(QColor(20, 18, 26, 170), 3));
     painter.drawRect(t.mapRect(part));
-    painter.setPen(QPen(look::ember, 1.2, dragging_ ? Qt::SolidLine : Qt::DashLine));
+    painter.setPen(QPen(look::mark::ember, 1.2, dragging_ ? Qt::SolidLine : Qt::DashLine));
     painter.drawRect(t.mapRect(part));
   }
 

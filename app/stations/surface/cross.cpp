@@ -94,7 +94,7 @@ void Cross::paint(QPainter& p) const {
   };
   const double arm = armLength();
   for (const bool dark : {true, false}) {
-    p.setPen(QPen(dark ? QColor(20, 18, 26, 170) : look::ember, dark ? 3.5 : 1.5));
+    p.setPen(QPen(dark ? QColor(20, 18, 26, 170) : look::mark::ember, dark ? 3.5 : 1.5));
     for (const Vec2d& way : {Vec2d(1, 0), Vec2d(0, 1)}) {
       const auto from = at(way * -arm), to = at(way * arm);
       if (from && to) p.drawLine(*from, *to);
@@ -106,13 +106,13 @@ void Cross::paint(QPainter& p) const {
     }
   }
   p.setPen(QPen(QColor(20, 18, 26), 1.2));
-  p.setBrush(look::ember);
+  p.setBrush(look::mark::ember);
   if (const auto c = at({0, 0})) p.drawRect(QRectF(*c - QPointF(4.5, 4.5), QSizeF(9, 9)));
   if (const auto c = at({arm, 0})) p.drawEllipse(*c, 5.5, 5.5);
-  p.setBrush(look::tide);
+  p.setBrush(look::mark::tide);
   if (const auto c = at({size(), 0})) {
     p.drawEllipse(*c, 4.5, 4.5);
-    p.setPen(look::text);
+    p.setPen(look::mark::text);
     p.setFont(look::small());
     p.drawText(*c + QPointF(6, 16), QString("%1 mm").arg(size(), 0, 'g', 3));
   }

@@ -30,9 +30,9 @@ QImage patternDrawing(Pattern pattern, const Feed& feed, int size) {
 /// A body's outline with what is meant in tide blue.
 void drawShape(QPainter& p, FeedKind kind, double s) {
   const QRectF body(s * 0.16, s * 0.2, s * 0.68, s * 0.62);
-  p.setPen(QPen(look::muted, s / 18));
+  p.setPen(QPen(look::muted(), s / 18));
   p.drawRect(body);
-  p.setPen(QPen(look::tide, s / 7, Qt::SolidLine, Qt::RoundCap));
+  p.setPen(QPen(look::tide(), s / 7, Qt::SolidLine, Qt::RoundCap));
   switch (kind) {
     case FeedKind::edges:
       for (const QPointF& c : {body.topLeft(), body.topRight(), body.bottomLeft(), body.bottomRight()})
@@ -67,7 +67,7 @@ void drawShape(QPainter& p, FeedKind kind, double s) {
 QImage feedDrawing(const Feed& feed, int size) {
   if (const Pattern pattern = patternOf(feed.kind)) return patternDrawing(pattern, feed, size);
   QImage image(size, size, QImage::Format_ARGB32_Premultiplied);
-  image.fill(look::field);
+  image.fill(look::field());
   QPainter p(&image);
   p.setRenderHint(QPainter::Antialiasing);
   if (feed.kind == FeedKind::plain) {
@@ -79,8 +79,8 @@ QImage feedDrawing(const Feed& feed, int size) {
     hill.moveTo(0, s), hill.lineTo(0, s * 0.7), hill.lineTo(s * 0.35, s * 0.4),
         hill.lineTo(s * 0.6, s * 0.68), hill.lineTo(s * 0.8, s * 0.52), hill.lineTo(s, s * 0.74),
         hill.lineTo(s, s);
-    p.fillPath(hill, QColor("#a9c98a"));
-    p.setBrush(look::ember), p.setPen(Qt::NoPen);
+    p.fillPath(hill, look::moss());
+    p.setBrush(look::ember()), p.setPen(Qt::NoPen);
     p.drawEllipse(QPointF(s * 0.74, s * 0.28), s * 0.12, s * 0.12);
   } else {
     drawShape(p, feed.kind, size);

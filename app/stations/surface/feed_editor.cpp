@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/stations/surface/print_jobs.h"
+#include "app/widgets/look.h"
 #include "core/project/feed_kinds.h"
 #include "core/surface/values.h"
 #include "core/vantage/straighten.h"
@@ -27,7 +28,7 @@ bool hasRange(const Feed& f) { return f.kind != FeedKind::plain; }
 
 FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
   setAccessibleName("Feed in hand");
-  setStyleSheet("#desk { border-left: 2px solid #f2a65a; }");
+  look::setRole(*this, "branch");
   layout()->setContentsMargins(6, 4, 0, 6);
   auto* choose = button(
       "Choose the picture…",

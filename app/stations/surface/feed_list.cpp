@@ -63,7 +63,7 @@ class FeedList::Row : public QWidget {
     const QRectF small(eye.right() + 2, box.top() + 4, side, side);
     p.setOpacity(feed_.on ? 1 : 0.45);
     p.drawImage(small, drawing_);
-    p.setPen(look::text);
+    p.setPen(look::text());
     p.setFont(font());
     const QString size = sizeOf(feed_);
     const int room = QFontMetrics(look::small()).horizontalAdvance(size) + 10;
@@ -71,7 +71,7 @@ class FeedList::Row : public QWidget {
     p.drawText(name, Qt::AlignVCenter,
                QFontMetrics(font()).elidedText(titleOf(feed_), Qt::ElideRight, int(name.width())));
     p.setFont(look::small());
-    p.setPen(look::muted);
+    p.setPen(look::muted());
     p.drawText(box.adjusted(0, 0, -7, 0), Qt::AlignVCenter | Qt::AlignRight, size);
   }
   void mousePressEvent(QMouseEvent* e) override {

@@ -31,8 +31,7 @@ class Shelf : public QListWidget {
     setUniformItemSizes(true);
     setFont(look::small());
     setContextMenuPolicy(Qt::CustomContextMenu);
-    setStyleSheet(QString("QListWidget { background: #252230; border-radius: 6px; font-size: %1px; }")
-                      .arg(look::px(11)));
+    look::setRole(*this, "samples");
   }
 
  protected:
@@ -170,7 +169,7 @@ void LibraryPanel::showMenu(const QPoint& at) {
   if (!item) return;
   const QString id = item->data(idRole).toString();
   const bool liked = likedSurfaces().contains(id);
-  QMenu menu;
+  QMenu menu(this);
   menu.addAction("Give to the selected part", this, [this, id] { emit taken(id); });
   menu.addAction(liked ? "Like it no more" : "Like it", this,
                  [this, id, liked] { setLiked(id, !liked), fill(); });

@@ -58,7 +58,7 @@ void Slip::paint(QPainter& p) const {
   if (line.size() < 3) return;
   p.setPen(QPen(QColor(20, 18, 26, 170), 3.2));
   p.drawPolygon(line);
-  p.setPen(QPen(look::ember, 1.5));
+  p.setPen(QPen(look::mark::ember, 1.5));
   p.drawPolygon(line);
   const QTransform t = view_.toScreen();
   const auto knob = [&](const Vec2f& on, bool round) {
@@ -66,7 +66,7 @@ void Slip::paint(QPainter& p) const {
     if (!at) return;
     const QPointF c = t.map(toPoint(*at));
     p.setPen(QPen(QColor(20, 18, 26), 1.2));
-    p.setBrush(look::ember);
+    p.setBrush(look::mark::ember);
     if (round)
       p.drawEllipse(c, 5.5, 5.5);
     else
@@ -81,12 +81,12 @@ void Slip::paint(QPainter& p) const {
   if (decal_.lay == DecalLay::wrapped)
     for (const float x : {-half.x, half.x})
       if (const auto at = seen({x, 0})) {
-        p.setPen(QPen(look::ember, 3));
+        p.setPen(QPen(look::mark::ember, 3));
         const QPointF c = t.map(toPoint(*at));
         p.drawLine(c - QPointF(0, 8), c + QPointF(0, 8));
       }
   p.setFont(look::small());
-  p.setPen(look::text);
+  p.setPen(look::mark::text);
   if (const auto at = seen({half.x, -half.y}, true))
     p.drawText(
         t.map(toPoint(*at)) + QPointF(8, 14),

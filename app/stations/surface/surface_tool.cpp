@@ -155,7 +155,7 @@ class SurfaceTool : public Tool {
     const QTransform t = view_.toScreen();
     const QPointF a = t.map(toPoint(drawn_->first)), b = t.map(toPoint(drawn_->second));
     for (const bool dark : {true, false}) {
-      painter.setPen(QPen(dark ? QColor(20, 18, 26, 170) : look::tide, dark ? 3.5 : 1.5));
+      painter.setPen(QPen(dark ? QColor(20, 18, 26, 170) : look::mark::tide, dark ? 3.5 : 1.5));
       if (session_.nextDrag() == NextDrag::trueLength)
         painter.drawLine(a, b);
       else

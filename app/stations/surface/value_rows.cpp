@@ -214,9 +214,7 @@ void ValueRows::addRow(SurfaceValue value, bool ofMask, const QString& label, QW
   Row row{value, ofMask, new QToolButton, new QLabel, new FeedList(session_, {-1, ofMask, value, -1})};
   row.opener->setArrowType(Qt::RightArrow);
   row.opener->setAutoRaise(true);
-  row.opener->setStyleSheet(
-      "QToolButton { border: none; background: transparent; } QToolButton:focus { border-bottom: 1px solid "
-      "#f2a65a; }");
+  look::setRole(*row.opener, "opener");
   row.opener->setToolTip("Opens what feeds it: pictures, patterns, what the shape knows");
   row.opener->setAccessibleName(label + ", its feeds");
   row.strip->setFixedSize(stripWidth, stripHeight + 2);

@@ -29,7 +29,7 @@ const struct {
     {"raised level", "A table top or shelf: from the ground straight up to its edge. Key 9", Drawing::level},
 };
 
-QString measured(const QString& text) { return "<span style='color:#7cc4d1'>" + text + "</span>"; }
+QString measured(const QString& text) { return look::spanned(text, look::tide()); }
 
 }  // namespace
 
@@ -96,21 +96,21 @@ void VantageDesk::buildEdges() {
     for (const Stroke& s : proposal->strokes)
       if (!proposal->dropped.contains(s.id)) ++counts[size_t(s.run)];
     const VantageAnswer& a = proposal->answer;
-    found_->setText(QString("%1 along run a, %2 along run b, %3 upright.<br>")
-                        .arg(counts[0])
-                        .arg(counts[1])
-                        .arg(counts[2]) +
-                    (a.vantage.solved
-                         ? "They would give " +
-                               measured(QString("%1 mm ± %2, fit %3 px")
-                                            .arg(focalMm35(a.vantage.camera), 0, 'f', 1)
-                                            .arg(focalMm35(a.vantage.camera) * a.vantage.sigma.focalPx /
-                                                     a.vantage.camera.focalPx,
-                                                 0, 'f', 1)
-                                            .arg(a.vantage.rmsPx, 0, 'f', 2)) +
-                               (proposal->bends ? ", with a lens that bends lines." : ".")
-                         : "<span style='color:#ec8fa1'>" +
-                               QString::fromStdString(a.advice.empty() ? "" : a.advice[0]) + "</span>"));
+    found_->setText(
+        QString("%1 along run a, %2 along run b, %3 upright.<br>")
+            .arg(counts[0])
+            .arg(counts[1])
+            .arg(counts[2]) +
+        (a.vantage.solved
+             ? "They would give " +
+                   measured(QString("%1 mm ± %2, fit %3 px")
+                                .arg(focalMm35(a.vantage.camera), 0, 'f', 1)
+                                .arg(focalMm35(a.vantage.camera) * a.vantage.sigma.focalPx /
+                                         a.vantage.camera.focalPx,
+                                     0, 'f', 1)
+                                .arg(a.vantage.rmsPx, 0, 'f', 2)) +
+                   (proposal->bends ? ", with a lens that bends lines." : ".")
+             : look::spanned(QString::fromStdString(a.advice.empty() ? "" : a.advice[0]), look::rose())));
   });
 }
 
@@ -283,11 +283,10 @@ void VantageDesk::showAnswer() {
     const double mm = focalMm35(c);
     QString table = "<table>";
     const auto row = [&](const char* name, const QString& value, const QString& margin) {
-      table +=
-          QString(
-              "<tr><td style='padding-right:10px'>%1</td><td align='right' style='color:#7cc4d1'>%2</td><td "
-              "style='padding-left:8px'>%3</td></tr>")
-              .arg(name, value, margin);
+      table += QString(
+                   "<tr><td style='padding-right:10px'>%1</td><td align='right'>%2</td><td "
+                   "style='padding-left:8px'>%3</td></tr>")
+                   .arg(name, measured(value), margin);
     };
     const auto pm = [](double x, int decimals, const char* unit) {
       return QString("± %1 %2").arg(x, 0, 'f', decimals).arg(QString::fromUtf8(unit));
@@ -315,10 +314,7 @@ void VantageDesk::showAnswer() {
   for (const std::string& line : answer.advice) lines << QString::fromStdString(line);
   advice_->setText(lines.join("\n"));
   advice_->setVisible(!lines.isEmpty());
-  advice_->setStyleSheet(
-      QString("color: %1; font-size: %2px;")
-          .arg((answer.vantage.solved || answer.items.empty() ? look::muted : look::rose).name())
-          .arg(look::px(12)));
+  look::setRole(*advice_, answer.vantage.solved || answer.items.empty() ? "caption" : "trouble-caption");
 }
 
 std::optional<double> VantageDesk::wobbleAtProduct() const {

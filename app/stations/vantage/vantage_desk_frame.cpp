@@ -4,6 +4,7 @@
 #include "app/stations/vantage/camera_jobs.h"
 #include "app/stations/vantage/vantage_desk.h"
 #include "app/widgets/file_choice.h"
+#include "app/widgets/look.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -75,7 +76,7 @@ QListWidget* VantageDesk::list(
   auto* list = new QListWidget;
   list->setAccessibleName(name);
   list->setToolTip(name);
-  list->setStyleSheet("QListWidget::item { padding: 3px 4px; }");
+  look::setRole(*list, "rows");
   add(list);
   onRefresh([=, this] {
     const auto now = rows(session_.shot());

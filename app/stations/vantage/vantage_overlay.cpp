@@ -53,16 +53,16 @@ void paintStroke(QPainter& painter, const QTransform& t, const Stroke& stroke, c
       if (const double n = std::hypot(d.x(), d.y()); n > 40) d *= 40 / n;
       bow << line[i] + d;
     }
-    QColor colour = off ? look::rose : look::tide;
+    QColor colour = off ? look::mark::rose : look::mark::tide;
     colour.setAlphaF(how.selected || off ? 1 : 0.7);
     painter.setPen(QPen(colour, 1.1, Qt::SolidLine));
     painter.drawPolyline(bow);
     if (how.selected)
       for (int i = 0; i < line.size(); ++i) painter.drawLine(line[i], bow[i]);
   }
-  rimmedLine(painter, line, QPen(off ? look::rose : run.colour, how.selected ? 2.6 : 1.8, run.dash));
+  rimmedLine(painter, line, QPen(off ? look::mark::rose : run.colour, how.selected ? 2.6 : 1.8, run.dash));
   painter.setPen(QPen(QColor(20, 18, 26), 1));
-  painter.setBrush(how.selected ? look::text : run.colour);
+  painter.setBrush(how.selected ? look::mark::text : run.colour);
   for (int i = 0; i < line.size(); ++i) {
     const bool end = i == 0 || i + 1 == line.size();
     const double r = end ? 3.8 : 1.8;
@@ -76,7 +76,7 @@ void paintStroke(QPainter& painter, const QTransform& t, const Stroke& stroke, c
   if (how.item && (how.selected || off))
     label(painter, line.last() + QPointF(9, -7),
           QString("%1 px%2").arg(how.item->rmsPx, 0, 'f', 2).arg(off ? " - does not fit, left out" : ""),
-          off ? look::rose : look::text);
+          off ? look::mark::rose : look::mark::text);
 }
 
 void paintProposed(QPainter& painter, const QTransform& t, const Stroke& stroke, bool dropped) {
@@ -102,12 +102,12 @@ void paintProposed(QPainter& painter, const QTransform& t, const Stroke& stroke,
 
 void paintFootprint(QPainter& painter, const QTransform& t, const Footprint& footprint) {
   const QPolygonF shape = mapped(t, {footprint.corners.begin(), footprint.corners.end()});
-  QColor fill = look::moss;
+  QColor fill = look::mark::moss;
   fill.setAlpha(36);
   painter.setBrush(fill);
-  painter.setPen(QPen(look::moss, 2));
+  painter.setPen(QPen(look::mark::moss, 2));
   painter.drawPolygon(shape);
-  painter.setBrush(look::moss);
+  painter.setBrush(look::mark::moss);
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   for (const QPointF& p : shape) painter.drawRect(QRectF(p - QPointF(3.5, 3.5), QSizeF(7, 7)));
   painter.setBrush(Qt::NoBrush);
@@ -118,23 +118,23 @@ void paintPin(QPainter& painter, const QTransform& t, const Pin& pin, int number
   const QPointF at = t.map(toPoint(pin.at));
   if (vantage.solved)
     if (const auto seen = projected(vantage.camera, pin.worldM)) {
-      painter.setPen(QPen(look::tide, 1.4, Qt::DotLine));
+      painter.setPen(QPen(look::mark::tide, 1.4, Qt::DotLine));
       painter.drawLine(at, t.map(toPoint(*seen)));
     }
   painter.setPen(QPen(shade, 4.5));
   painter.drawLine(at, at + QPointF(7, -15));
-  painter.setPen(QPen(selected ? look::text : look::ember, 2));
+  painter.setPen(QPen(selected ? look::mark::text : look::mark::ember, 2));
   painter.drawLine(at, at + QPointF(7, -15));
-  painter.setBrush(selected ? look::text : look::ember);
+  painter.setBrush(selected ? look::mark::text : look::mark::ember);
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   painter.drawEllipse(at + QPointF(7, -16), 5, 5);
   painter.setBrush(Qt::NoBrush);
-  label(painter, at + QPointF(15, -13), QString::number(number), look::text);
+  label(painter, at + QPointF(15, -13), QString::number(number), look::mark::text);
 }
 
 void paintLength(QPainter& painter, const QTransform& t, const KnownLength& length, bool selected) {
   const QPointF a = t.map(toPoint(length.from)), b = t.map(toPoint(length.to));
-  const QPen pen(selected ? look::text : look::moss, selected ? 2.4 : 1.8);
+  const QPen pen(selected ? look::mark::text : look::mark::moss, selected ? 2.4 : 1.8);
   rimmedLine(painter, QPolygonF({a, b}), pen);
   QPointF side(a.y() - b.y(), b.x() - a.x());
   if (const double n = std::hypot(side.x(), side.y()); n > 0) side *= 6 / n;
@@ -142,17 +142,17 @@ void paintLength(QPainter& painter, const QTransform& t, const KnownLength& leng
   rimmedLine(painter, QPolygonF({b - side, b + side}), pen);
   label(painter, (a + b) / 2 + QPointF(8, -6),
         QString("%1 m%2").arg(length.metres, 0, 'g', 4).arg(length.on == LengthOn::upright ? " up" : ""),
-        look::text);
+        look::mark::text);
 }
 
 void paintHorizonPoints(QPainter& painter, const QTransform& t, const std::vector<Vec2d>& points) {
   const QPolygonF line = mapped(t, points);
-  rimmedLine(painter, line, QPen(look::tide, 2, Qt::DashDotDotLine));
-  painter.setBrush(look::tide);
+  rimmedLine(painter, line, QPen(look::mark::tide, 2, Qt::DashDotDotLine));
+  painter.setBrush(look::mark::tide);
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   for (const QPointF& p : line) painter.drawEllipse(p, 3.8, 3.8);
   painter.setBrush(Qt::NoBrush);
-  if (!line.isEmpty()) label(painter, line.first() + QPointF(8, -7), "horizon", look::text);
+  if (!line.isEmpty()) label(painter, line.first() + QPointF(8, -7), "horizon", look::mark::text);
 }
 
 void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
@@ -173,7 +173,7 @@ void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
       rimmedLine(painter, QPolygonF({o, e}), QPen(runLook(axis.run).colour, 2.2));
       label(painter, e + QPointF(4, -3), axis.name, runLook(axis.run).colour);
     }
-  painter.setBrush(look::text);
+  painter.setBrush(look::mark::text);
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   painter.drawEllipse(o, 3.2, 3.2);
   painter.setBrush(Qt::NoBrush);
@@ -184,7 +184,7 @@ void paintGridNote(QPainter& painter, const QTransform& t, double spacing, bool 
   label(painter, corner + QPointF(12, 20),
         scaleKnown ? QString("grid %1 m").arg(spacing)
                    : QString("grid %1 m, if the camera is 1.5 m up").arg(spacing),
-        look::tide);
+        look::mark::tide);
 }
 
 void paintVanishingPoints(QPainter& painter, const QTransform& t, const Camera& camera) {
@@ -248,18 +248,18 @@ void paintBox(QPainter& painter, const QTransform& t, const Camera& camera, cons
         const bool back = i == hidden || (i | bit) == hidden;
         painter.setPen(QPen(shade, back ? 2 : 3.6));
         drawWorldLine(painter, camera, t, corners[i], corners[i | bit]);
-        QColor colour = look::ember;
+        QColor colour = look::mark::ember;
         colour.setAlphaF(back ? 0.45 : 1);
         painter.setPen(QPen(colour, back ? 1 : 1.8, back ? Qt::DotLine : Qt::SolidLine));
         drawWorldLine(painter, camera, t, corners[i], corners[i | bit]);
       }
   if (const auto foot = projected(camera, {box.at.x, box.at.y, 0})) {
-    painter.setBrush(look::ember);
+    painter.setBrush(look::mark::ember);
     painter.setPen(QPen(QColor(20, 18, 26), 1));
     painter.drawEllipse(t.map(toPoint(*foot)), 4.5, 4.5);
     painter.setBrush(Qt::NoBrush);
     label(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%1 m").arg(box.edgeM, 0, 'g', 3),
-          look::text);
+          look::mark::text);
   }
 }
 
@@ -267,7 +267,7 @@ void paintLevel(QPainter& painter, const QTransform& t, const Camera& camera, co
   const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.6}, level.heightM);
   if (!spot) return;
   const double step = 0.1, x0 = std::round(spot->x / step) * step, y0 = std::round(spot->y / step) * step;
-  QColor colour = look::moss;
+  QColor colour = look::mark::moss;
   colour.setAlphaF(0.8);
   painter.setPen(QPen(colour, 1));
   for (int i = -5; i <= 5; ++i) {
@@ -279,7 +279,7 @@ void paintLevel(QPainter& painter, const QTransform& t, const Camera& camera, co
   if (const auto at = projected(camera, {x0, y0, level.heightM}))
     label(painter, t.map(toPoint(*at)) + QPointF(4, -4),
           QString("%1, %2 m").arg(QString::fromStdString(level.name)).arg(level.heightM, 0, 'f', 3),
-          look::moss);
+          look::mark::moss);
 }
 
 }  // namespace dusk

@@ -47,12 +47,12 @@ class VantageTool : public Tool {
         paintProposed(painter, t, s, proposal->dropped.contains(s.id));
     if (work_.box() && shot.vantage.solved) paintBox(painter, t, shot.vantage.camera, *work_.box());
     for (size_t i = 0; i < corners_.size(); ++i) {
-      painter.setPen(QPen(look::moss, 2));
+      painter.setPen(QPen(look::mark::moss, 2));
       painter.drawEllipse(t.map(toPoint(corners_[i])), 5, 5);
       if (i) painter.drawLine(t.map(toPoint(corners_[i - 1])), t.map(toPoint(corners_[i])));
     }
     if (level_) {
-      painter.setPen(QPen(look::moss, 2, Qt::DashLine));
+      painter.setPen(QPen(look::mark::moss, 2, Qt::DashLine));
       painter.drawLine(t.map(toPoint(level_->first)), t.map(toPoint(level_->second)));
     }
   }
