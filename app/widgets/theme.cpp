@@ -82,7 +82,7 @@ Theme stronger(Theme t) {
   t.muted = mixed(t.muted, pole, 0.7);
   t.line = mixed(t.line, t.text, 0.35);
   for (QColor* c : {&t.edge, &t.faint, &t.land}) *c = mixed(*c, t.text, 0.45);
-  for (QColor* c : {&t.ember, &t.emberHover, &t.tide, &t.rose, &t.moss}) *c = mixed(*c, pole, 0.5);
+  for (QColor* c : {&t.ember, &t.emberHover, &t.tide, &t.rose, &t.moss}) *c = mixed(*c, pole, 0.55);
   return t;
 }
 

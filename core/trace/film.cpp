@@ -10,7 +10,8 @@ Film::Film(int width, int height, std::vector<std::string> groups)
     : width_(width),
       height_(height),
       groups_(std::move(groups)),
-      tiles_(size_t(tilesAcross()) * size_t(tilesDown())) {}
+      tiles_(size_t(tilesAcross()) * size_t(tilesDown())),
+      foundAt_(tiles_.size(), never) {}
 
 void Film::keep(int tile) {
   Tile& t = tiles_[size_t(tile)];
@@ -85,11 +86,16 @@ bool Film::influenced(int x, int y) const {
 }
 
 Film::Influence Film::influence(int x, int y) const {
+  if (foundAt_[size_t(tileOf(x, y))] >= passesDone) return {};
   // What is ahead must count as it did when the others were there.
   if (passesDone < passesAhead)
     if (const uint32_t number = ahead[size_t(y) * size_t(width_) + size_t(x)]; number > 0)
       if (const auto then = aheadInfluence.find(passesDone); then != aheadInfluence.end())
         return then->second[number - 1];
+  return sumsOf(x, y);
+}
+
+Film::Influence Film::sumsOf(int x, int y) const {
   const Pixel* p = pixel(x, y);
   if (!p) return {};
   return {p->with, p->without, std::abs(p->sum[mirrorNoise]), p->count, p->alpha > 0};
@@ -159,6 +165,7 @@ void Film::appendTile(int tile, std::string& bytes) const {
 void Film::setTile(int tile, const char* bytes) {
   static_assert(std::is_standard_layout_v<Pixel> && std::is_standard_layout_v<GroupLight>);
   keep(tile);
+  foundIn(tile, 0);
   Tile& t = tiles_[size_t(tile)];
   const size_t pixels = t.pixels.size() * sizeof(Pixel);
   std::memcpy(static_cast<void*>(t.pixels.data()), bytes, pixels);

@@ -1,4 +1,6 @@
 #pragma once
+#include <algorithm>
+#include <limits>
 #include <map>
 #include <memory>
 
@@ -90,7 +92,7 @@ class Film {
   }
   void appendTile(int tile, std::string& bytes) const;
   void setTile(int tile, const char* bytes);
-  void forgetTile(int tile) { tiles_[size_t(tile)] = Tile{}; }
+  void forgetTile(int tile) { tiles_[size_t(tile)] = Tile{}, foundAt_[size_t(tile)] = never; }
   /// After the thin first passes: 1 where it is worth going on. Empty before.
   std::vector<unsigned char> samplingMask;
   /// The mask is known already: the thin passes do not look for it.
@@ -100,12 +102,20 @@ class Film {
     float with = 0, without = 0, mirrored = 0, count = 0;
     bool shows = false;
   };
+  /// As it was judged after so many passes, whoever came before: nothing in tiles where nothing was found
+  /// yet.
   Influence influence(int x, int y) const;
+  Influence sumsOf(int x, int y) const;
+  /// A pass has found something of the product in a tile.
+  void foundIn(int tile, int pass) { foundAt_[size_t(tile)] = std::min(foundAt_[size_t(tile)], pass); }
   /// Pixels that `renderAhead` has given their first passes already (their number from 1 on, else 0), how
   /// many, and what their influence was after the thin passes at which that is judged: [passes][number - 1].
   std::vector<uint32_t> ahead;
   int passesAhead = 0;
   std::map<int, std::vector<Influence>> aheadInfluence;
+  /// The pass that found something there: [number - 1].
+  std::vector<int> aheadFoundAt;
+  static constexpr int never = std::numeric_limits<int>::max();
   /// Index of a part among all placed ones: [instance] + part.
   std::vector<uint32_t> firstPart{0};
 
@@ -120,6 +130,7 @@ class Film {
   int width_, height_;
   std::vector<std::string> groups_;
   std::vector<Tile> tiles_;
+  std::vector<int> foundAt_;  // of each tile, the first pass
 };
 
 }  // namespace dusk

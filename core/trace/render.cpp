@@ -41,8 +41,10 @@ void traceTile(const Passing& passing, Film& film, int tile, int pass, Where whe
   const auto isWanted = [&](int x, int y) {
     const size_t i = size_t(y) * size_t(film.width()) + size_t(x);
     if (where == Where::ahead) return film.ahead[i] != 0;
-    if (someAhead && film.ahead[i]) return false;  // has it
-    return film.samplingMask.empty() || film.samplingMask[i] != 0;
+    if (!film.samplingMask.empty() && !film.samplingMask[i]) return false;
+    if (!someAhead || !film.ahead[i]) return true;
+    if (film.aheadFoundAt[film.ahead[i] - 1] == pass) film.foundIn(tile, pass);
+    return false;  // has it
   };
   const auto each = [&](int of, const auto& act) {
     const Integrator& integrator = passing.at(of);
@@ -52,6 +54,13 @@ void traceTile(const Passing& passing, Film& film, int tile, int pass, Where whe
   };
   const auto add = [&](int x, int y, const PixelSample& s) {
     film.add(x, y, s);
+    if (!Film::influences(s)) return true;
+    if (where == Where::everywhere) {
+      film.foundIn(tile, pass);
+    } else {
+      int& first = film.aheadFoundAt[film.ahead[size_t(y) * size_t(film.width()) + size_t(x)] - 1];
+      first = std::min(first, pass);
+    }
     return true;
   };
   if (film.isKept(tile)) return each(pass, add);
@@ -123,6 +132,7 @@ bool renderAhead(const Scene& scene, Film& film, const std::vector<unsigned char
   film.ahead.assign(mask.size(), 0), film.passesAhead = 0;
   for (size_t i = 0; i < mask.size(); ++i)
     if (mask[i]) film.ahead[i] = ++count;
+  film.aheadFoundAt.assign(count, Film::never);
   const auto each = [&](const auto& act) {
     for (size_t i = 0; i < film.ahead.size(); ++i)
       if (film.ahead[i]) act(int(i % size_t(w)), int(i / size_t(w)), film.ahead[i]);
@@ -133,7 +143,7 @@ bool renderAhead(const Scene& scene, Film& film, const std::vector<unsigned char
     if (std::any_of(thinning.begin(), thinning.end(), [&](const auto& t) { return t.first == done; })) {
       auto& then = film.aheadInfluence[done];
       then.resize(count);
-      each([&](int x, int y, uint32_t number) { then[number - 1] = film.influence(x, y); });
+      each([&](int x, int y, uint32_t number) { then[number - 1] = film.sumsOf(x, y); });
     }
     if (afterPass && !afterPass()) break;
   }

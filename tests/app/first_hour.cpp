@@ -23,6 +23,7 @@ class TestFirstHour : public DemoWindow {
  private slots:
   void initTestCase() {
     copyDemo();
+    qputenv("XDG_CACHE_HOME", folder_.filePath("cache").toUtf8());  // one of its functions empties it
     qputenv("XDG_DATA_HOME", folder_.filePath("data").toUtf8());
   }
   void init();

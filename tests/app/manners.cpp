@@ -349,6 +349,8 @@ void TestManners::deliveringByKeyAndCancellingOnTheDesk() {
 }
 
 void TestManners::desksAreDraggedWider() {
+  window_->resize(1280, 800);
+  QTest::qWait(50);
   auto* panels = window_->findChild<QSplitter*>();
   QSplitterHandle* handle = panels->handle(2);
   QWidget* desk = panels->widget(2);

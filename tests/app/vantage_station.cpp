@@ -34,6 +34,7 @@ class TestVantageStation : public DemoWindow {
   void initTestCase() { copyDemo(); }
   void init() {
     openDemo();
+    window_->resize(1280, 800);
     session().setStation(Station::vantage);
   }
   void cleanup() { window_.reset(); }

@@ -94,6 +94,7 @@ class TestProject : public QObject {
   void everyOlderProjectOpens();
   void badTextIsRefused_data();
   void badTextIsRefused();
+  void bracketsInWordsAreNoNesting();
   void unknownWordsAreRefusedWithThoseThereAre();
   void whatIsOffIsSaidWithItsOwnerAndRange();
   void changesImplyOnlyTheirOwnWork();
@@ -283,6 +284,14 @@ void TestProject::badTextIsRefused() {
   const auto project = fromText(text.toStdString());
   QVERIFY(!project.ok());
   QVERIFY(project.error().message.size() > 15);
+}
+
+void TestProject::bracketsInWordsAreNoNesting() {
+  Project p;
+  p.name = std::string(100, '[') + "\\\"" + std::string(100, '{');
+  const auto again = fromText(toText(p));
+  QVERIFY2(again.ok(), again.ok() ? "" : again.error().message.c_str());
+  QCOMPARE(again->name, p.name);
 }
 
 void TestProject::unknownWordsAreRefusedWithThoseThereAre() {
