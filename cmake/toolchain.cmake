@@ -1,7 +1,8 @@
 # Warnings, sanitizers, and the faster linker and compiler cache when they are there.
 add_compile_options(-Wall -Wextra)
 if(CMAKE_BUILD_TYPE STREQUAL "Release")
-  set(CMAKE_CXX_FLAGS_RELEASE "-O2 -g1")
+  # Without lines for debuggers, a fifth of the compiler's time; symbols stay. The other presets have them.
+  set(CMAKE_CXX_FLAGS_RELEASE "-O2")
 endif()
 
 find_program(DUSK_CCACHE ccache)

@@ -2,10 +2,10 @@
 
 #include <tbb/parallel_for.h>
 
-#include <Eigen/Dense>
 #include <cmath>
 #include <mutex>
 
+#include "core/base/dense.h"
 #include "core/base/median.h"
 #include "core/blend/blur.h"
 
@@ -52,7 +52,7 @@ double fit(const std::vector<Sample>& samples, Profile& p, bool tilts) {
       a += j * j.transpose();
     }
     a.diagonal() = a.diagonal() * (1 + damping) + Eigen::Matrix<double, 5, 1>::Constant(1e-12);
-    const Eigen::Matrix<double, 5, 1> step = a.ldlt().solve(b);
+    const Eigen::Matrix<double, 5, 1> step = solveSymmetric(a, b);
     if (!step.allFinite()) break;
     Profile next{p.offset + step[0], p.tilt + step[1], std::clamp(p.sigma + step[2], 0.1, 8.0),
                  p.low + step[3], p.high + step[4]};

@@ -2,7 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
-#include <Eigen/Dense>
+#include "core/base/dense.h"
 
 namespace dusk {
 namespace {
@@ -169,7 +169,7 @@ std::vector<float> responseOf(const std::vector<Exposure>& photos, const std::ve
       }
     }
     a(middleCode, middleCode) += 1e4;
-    const Eigen::VectorXd curve = a.ldlt().solve(b);
+    const Eigen::VectorXd curve = solveSymmetric(a, b);
     x.head(codeCount) = curve;
     for (size_t i = 0; i < pixels.size(); ++i) {
       if (lights[i].first <= 0) continue;

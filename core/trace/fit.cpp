@@ -3,8 +3,8 @@
 #include <ceres/ceres.h>
 
 #include <tbb/parallel_for.h>
-#include <Eigen/Dense>
 
+#include "core/base/dense.h"
 #include "core/base/srgb.h"
 #include "core/colour/difference.h"
 #include "core/surface/made_surface.h"
@@ -143,7 +143,7 @@ void sigmas(const std::vector<double>& left, const ceres::CRSMatrix& slopes, int
   const Eigen::Map<const Eigen::VectorXd> residual(left.data(), Eigen::Index(left.size()));
   const auto step = [&](const Matrix& j, const Eigen::VectorXd& r) -> Eigen::VectorXd {
     const Eigen::MatrixXd square = j.transpose() * j + 1e-6 * Eigen::MatrixXd::Identity(count, count);
-    return square.ldlt().solve(j.transpose() * r);
+    return solveSymmetric(square, j.transpose() * r);
   };
   const Eigen::Index each = residual.size() / groups;
   std::vector<Eigen::VectorXd> moves;

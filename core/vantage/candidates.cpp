@@ -1,5 +1,6 @@
 #include "core/vantage/candidates.h"
 
+#include "core/base/dense.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/three_points.h"
 
@@ -48,9 +49,10 @@ Triadd triad(const Matrix3d& m) {  // world from camera
 }
 
 Matrix3d nearestRotation(const Matrix3d& m) {
-  const Eigen::JacobiSVD<Matrix3d> svd(m, Eigen::ComputeFullU | Eigen::ComputeFullV);
-  Matrix3d r = svd.matrixU() * svd.matrixV().transpose();
-  if (r.determinant() < 0) r = svd.matrixU() * Vector3d(1, 1, -1).asDiagonal() * svd.matrixV().transpose();
+  const Svd parts = svd(m);
+  const Matrix3d u = parts.u, v = parts.v;
+  Matrix3d r = u * v.transpose();
+  if (r.determinant() < 0) r = u * Vector3d(1, 1, -1).asDiagonal() * v.transpose();
   return r;
 }
 
@@ -105,7 +107,7 @@ Candidate placed(const Evidence& evidence, Camera camera) {
       a += across;
       b += across * Vector3d(k.world.x, k.world.y, k.world.z);
     }
-    const Vector3d p = a.ldlt().solve(b);
+    const Vector3d p = solveSymmetric(a, b);
     c.camera.position = {p.x(), p.y(), p.z()};
     if (evidence.footprint && evidence.footprint->sizeM) c.footprintSize = *evidence.footprint->sizeM;
     return c;
@@ -153,7 +155,7 @@ std::optional<Vector3d> horizonOf(const Evidence& evidence, const Frame& frame) 
     const Eigen::Vector2d d = (frame(p) - middle).head<2>();
     spread += d * d.transpose();
   }
-  const Eigen::Vector2d across = Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(spread).eigenvectors().col(0);
+  const Eigen::Vector2d across = symmetricEigen(spread).vectors.col(0);
   return Vector3d(across.x(), across.y(), -across.dot(middle.head<2>()));
 }
 
@@ -297,15 +299,14 @@ void fromPins(const Evidence& evidence, int width, int height, std::vector<Candi
     a.row(2 * i) << w, 0, 0, 0, 0, -p.x() * w;
     a.row(2 * i + 1) << 0, 0, 0, 0, w, -p.y() * w;
   }
-  const Eigen::VectorXd h = a.jacobiSvd(Eigen::ComputeFullV).matrixV().col(11);
+  const Eigen::VectorXd h = svd(a).v.col(11);
   Matrix3d m;
   m << h.segment<3>(0).transpose(), h.segment<3>(4).transpose(), h.segment<3>(8).transpose();
   const Vector3d t(h[3], h[7], h[11]);
   if (m.determinant() == 0) return;
   // m = K R with K upper triangular: QR of the reversed inverse.
-  const Eigen::HouseholderQR<Matrix3d> qr(m.inverse());
-  Matrix3d rotation = Matrix3d(qr.householderQ()).transpose(),
-           k = Matrix3d(qr.matrixQR().triangularView<Eigen::Upper>()).inverse();
+  const Qr parts = qr(m.inverse());
+  Matrix3d rotation = Matrix3d(parts.q).transpose(), k = Matrix3d(parts.r).inverse();
   for (int i = 0; i < 3; ++i)
     if (k(i, i) < 0) k.col(i) *= -1, rotation.row(i) *= -1;
   if (rotation.determinant() < 0) rotation = -rotation;
@@ -374,8 +375,7 @@ std::optional<Eigen::Vector3d> vanishingPoint(const Evidence& evidence, Run run,
       const double w = 1 / (1 + std::pow(misfit(s, best) / scale, 2));
       sum += w * s.line() * s.line().transpose();
     }
-    const Eigen::SelfAdjointEigenSolver<Matrix3d> eigen(sum);
-    const Vector3d v = eigen.eigenvectors().col(0);
+    const Vector3d v = symmetricEigen(sum).vectors.col(0);
     if (score(v) <= bestScore) bestScore = score(v), best = v;
   }
   return best.normalized();

@@ -2,6 +2,7 @@
 
 #include <glog/logging.h>
 
+#include "core/base/dense.h"
 #include "core/base/median.h"
 #include "core/vantage/residuals.h"
 
@@ -319,12 +320,11 @@ std::optional<Eigen::Matrix<double, 11, 11>> Fit::covariance() {
   const Eigen::VectorXd diagonal = normal.diagonal();
   if (!(diagonal.minCoeff() > 0)) return {};
   const Eigen::VectorXd scale = diagonal.cwiseSqrt().cwiseInverse();
-  const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> eigen(scale.asDiagonal() * normal *
-                                                             scale.asDiagonal());
-  if (!(eigen.eigenvalues()(0) > 1e-11)) return {};
-  const Eigen::MatrixXd inverse = scale.asDiagonal() * eigen.eigenvectors() *
-                                  eigen.eigenvalues().cwiseInverse().asDiagonal() *
-                                  eigen.eigenvectors().transpose() * scale.asDiagonal();
+  const SymmetricEigen eigen = symmetricEigen(scale.asDiagonal() * normal * scale.asDiagonal());
+  if (!(eigen.values(0) > 1e-11)) return {};
+  const Eigen::MatrixXd inverse = scale.asDiagonal() * eigen.vectors *
+                                  eigen.values.cwiseInverse().asDiagonal() * eigen.vectors.transpose() *
+                                  scale.asDiagonal();
   // Where each free column belongs among the camera's eleven numbers.
   std::vector<int> place(size_t(sparse.num_cols), -1);
   int column = 0;

@@ -2,10 +2,10 @@
 
 #include <lensfun/lensfun.h>
 
-#include <Eigen/Dense>
 #include <mutex>
 #include <utility>
 
+#include "core/base/dense.h"
 #include "core/base/lower.h"
 
 namespace dusk {
@@ -117,7 +117,7 @@ std::optional<LensProfile> lensProfile(const LensMatch& match, double focalMm, d
     a.row(i) << r, r * t * t, r * t * t * t * t;
     b(i) = std::hypot(bent[0] - width / 2.0, bent[1] - height / 2.0);
   }
-  const Eigen::Vector3d s = a.colPivHouseholderQr().solve(b);
+  const Eigen::Vector3d s = leastSquares(a, b);
   if (!s.allFinite() || std::abs(s(0)) < 0.5) return {};
   LensProfile profile;
   profile.name = match.name;

@@ -1,6 +1,6 @@
 #include "core/vantage/three_points.h"
 
-#include <Eigen/Dense>
+#include "core/base/dense.h"
 
 namespace dusk::vantage {
 namespace {
@@ -12,7 +12,7 @@ std::vector<double> realRoots(const std::array<double, 5>& c) {
   for (int i = 0; i < 4; ++i) companion(i, 3) = -c[size_t(i)] / c[4];
   for (int i = 1; i < 4; ++i) companion(i, i - 1) = 1;
   std::vector<double> roots;
-  for (const auto& root : Eigen::EigenSolver<Eigen::Matrix4d>(companion, false).eigenvalues())
+  for (const auto& root : eigenvalues(companion))
     if (std::abs(root.imag()) < 1e-5 * (1 + std::abs(root.real()))) roots.push_back(root.real());
   return roots;
 }
