@@ -216,7 +216,8 @@ QWidget* MainWindow::buildPictureHeader() {
   connect(grid, &QAction::toggled, this, [this](bool on) { picture_->setGridShown(on); });
   frameText_ = new QLabel;
   frameText_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-  frameText_->setMinimumWidth(0);
+  // What it says must never ask for room: the picture would be made smaller, traced anew, and it say less.
+  frameText_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   look::setRole(*frameText_, "muted");
   frameText_->setAccessibleName("State of the render");
   row->addWidget(frameText_, 1);

@@ -6,7 +6,6 @@
 #include "app/window/notices.h"
 #include "core/picture/read.h"
 #include "core/product/settle.h"
-#include "core/project/hand_over_edit.h"
 #include "tests/app/demo_window.h"
 
 using namespace dusk;
@@ -21,6 +20,7 @@ class TestWindow : public DemoWindow {
   void cleanup() { window_.reset(); }
   void opensWithAPictureSoon();
   void nothingIsCutOffAt1280x800();
+  void whatIsSaidOfTheRenderTakesNoRoom();
   void everyControlIsNamed();
   void dragSlidesTheProductAndUndoBringsItBack();
   void knobTurnsTheProduct();
@@ -68,6 +68,26 @@ void TestWindow::nothingIsCutOffAt1280x800() {
       }
   }
   QCOMPARE(window_->size(), QSize(1280, 800));
+}
+
+/// In a narrow window longer words once made the picture smaller, which was traced anew, for ever.
+void TestWindow::whatIsSaidOfTheRenderTakesNoRoom() {
+  window_->resize(window_->minimumSizeHint());
+  auto* said = named<QLabel>("State of the render");
+  const QString words = said->text();
+  QTest::qWait(50);
+  const QSize before = picture().size();
+  bool same = true;
+  QVERIFY(QTest::qWaitFor(
+      [&] {
+        same &= picture().size() == before;
+        return said->text() != words && picture().frame()->samples >= 6;
+      },
+      60'000));
+  QVERIFY(same);
+  said->setText(QString(200, 'm'));
+  QTest::qWait(50);
+  QCOMPARE(picture().size(), before);
 }
 
 void TestWindow::everyControlIsNamed() {
@@ -215,9 +235,12 @@ void TestWindow::undoAllReturnsToTheFile() {
 
 void TestWindow::deliveredEqualsHeadless() {
   session().setStation(Station::deliver);
-  session().editShot("a small frame", [](Shot& s) {
-    const std::string frame = addFrame(s, {"Small", 480, 320});
-    for (Deliverable& d : s.deliverables) d.frameId = frame;
+  // A fourth of the photo's size.
+  const QString small = demo_ + "small.png";
+  QVERIFY(QImage(demo_ + "quay-plate.jpg").scaled(480, 320).save(small));
+  session().editShot("a small photo", [&](Shot& s) {
+    s.plate = *session().assets()->refer(small.toStdString());
+    s.vantage.camera = resized(s.vantage.camera, 480, 320), s.vantage.locked = true, s.evidence = {};
   });
   QVERIFY(session().save(project_.toStdString()));
   const QString here = folder_.filePath("window"), there = folder_.filePath("headless");
