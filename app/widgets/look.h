@@ -32,7 +32,7 @@ QColor hill();
 /// have a dark rim.
 namespace mark {
 inline const QColor panel("#383343"), text("#ece8f1"), muted("#b1a9bf"), ember("#f2a65a"), tide("#7cc4d1"),
-    rose("#ec8fa1"), moss("#a9c98a"), field("#252230");
+    rose("#ec8fa1"), moss("#a9c98a");
 }
 inline const QColor surround("#3a3a3a");
 
