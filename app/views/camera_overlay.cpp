@@ -92,7 +92,7 @@ void paintHint(QPainter& painter, const QWidget& view, const QString& hint) {
   }
   if (!view.hasFocus()) return;
   painter.setBrush(Qt::NoBrush);
-  painter.setPen(QPen(QColor(242, 166, 90, 120), 1));
+  painter.setPen(QPen(look::faded(look::mark::ember, 120), 1));
   painter.drawRect(view.rect().adjusted(0, 0, -1, -1));
 }
 

@@ -134,13 +134,13 @@ void PanoramaView::paintEvent(QPaintEvent*) {
     painter.restore();
   }
   // The horizon, and the four ways.
-  painter.setPen(QPen(QColor(124, 196, 209, 150), 1, Qt::DashLine));
+  painter.setPen(QPen(look::faded(look::mark::tide, 150), 1, Qt::DashLine));
   painter.drawLine(QPointF(f.left(), f.center().y()), QPointF(f.right(), f.center().y()));
   painter.setFont(look::small());
   const char* ways[] = {"against b", "against a", "along b", "along a", "against b"};
   for (int i = 0; i < 5; ++i) {
     const double x = f.left() + f.width() * i / 4;
-    painter.setPen(QPen(QColor(124, 196, 209, 90), 1));
+    painter.setPen(QPen(look::faded(look::mark::tide, 90), 1));
     painter.drawLine(QPointF(x, f.bottom()), QPointF(x, f.bottom() + 6));
     painter.setPen(look::mark::muted);
     const double place = i == 0 ? x : i == 4 ? x - 90 : x - 45;

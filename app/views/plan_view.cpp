@@ -98,11 +98,11 @@ void PlanView::paintEvent(QPaintEvent*) {
                                                 : 10;
   const Vec2d low = toWorld({0, double(height())}), high = toWorld({double(width()), 0});
   for (double x = std::ceil(low.x / spacing) * spacing; x < high.x; x += spacing) {
-    painter.setPen(QPen(QColor(124, 196, 209, std::abs(x) < 1e-9 ? 170 : 50), 1));
+    painter.setPen(QPen(look::faded(look::mark::tide, std::abs(x) < 1e-9 ? 170 : 50), 1));
     painter.drawLine(toScreen({x, low.y}), toScreen({x, high.y}));
   }
   for (double y = std::ceil(low.y / spacing) * spacing; y < high.y; y += spacing) {
-    painter.setPen(QPen(QColor(124, 196, 209, std::abs(y) < 1e-9 ? 170 : 50), 1));
+    painter.setPen(QPen(look::faded(look::mark::tide, std::abs(y) < 1e-9 ? 170 : 50), 1));
     painter.drawLine(toScreen({low.x, y}), toScreen({high.x, y}));
   }
   paintCamera(painter);
@@ -137,7 +137,7 @@ void PlanView::paintCamera(QPainter& painter) {
     cone << toScreen({camera.position.x + level.x, camera.position.y + level.y});
   }
   painter.setPen(QPen(look::mark::tide, 1.6));
-  painter.setBrush(QColor(124, 196, 209, 22));
+  painter.setBrush(look::faded(look::mark::tide, 22));
   painter.drawPolygon(cone);
   painter.setBrush(look::mark::tide);
   painter.drawEllipse(eye, 6, 6);
@@ -160,7 +160,7 @@ void PlanView::paintProducts(QPainter& painter) {
     outline << corner(-size.x / 2, -size.y / 2) << corner(size.x / 2, -size.y / 2)
             << corner(size.x / 2, size.y / 2) << corner(-size.x / 2, size.y / 2);
     painter.setPen(QPen(look::mark::ember, 2));
-    painter.setBrush(QColor(242, 166, 90, 70));
+    painter.setBrush(look::faded(look::mark::ember, 70));
     painter.drawPolygon(outline);
     painter.drawLine(corner(0, -size.y / 2), corner(0, -size.y / 2 - 0.06));  // its front
     painter.setPen(look::mark::text);

@@ -106,7 +106,7 @@ void setTheme(int theme, bool strong) {
   const auto all = themes();
   const Theme& wanted = all[size_t(std::clamp(theme, 0, int(all.size()) - 1))];
   const Theme next = strong ? stronger(wanted) : wanted;
-  if (next.text == worn().text && next.panel == worn().panel) return;
+  if (next == worn()) return;
   worn() = next;
   dressAll();
 }

@@ -19,6 +19,7 @@ struct Theme {
   QColor moss, mossGround;            ///< proved
   QColor skyHigh, skyLow, earth;      ///< behind the bar of stations
   QColor land, hill;                  ///< lines that things stand on
+  bool operator==(const Theme&) const = default;
 };
 
 /// All there are; the first is the usual one.

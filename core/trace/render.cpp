@@ -52,14 +52,15 @@ void traceTile(const Passing& passing, Film& film, int tile, int pass, Where whe
       for (int x = x0; x < x1; ++x)
         if (isWanted(x, y) && !act(x, y, integrator.sample(x, y, uint32_t(of)))) return;
   };
+  bool found = false;  // by this pass
   const auto add = [&](int x, int y, const PixelSample& s) {
     film.add(x, y, s);
-    if (!Film::influences(s)) return true;
-    if (where == Where::everywhere) {
-      film.foundIn(tile, pass);
-    } else {
+    if (where == Where::ahead) {
       int& first = film.aheadFoundAt[film.ahead[size_t(y) * size_t(film.width()) + size_t(x)] - 1];
-      first = std::min(first, pass);
+      if (pass < first && Film::influences(s)) first = pass;
+    } else if (!found && Film::influences(s)) {
+      found = true;
+      film.foundIn(tile, pass);
     }
     return true;
   };

@@ -82,6 +82,11 @@ void TestThemes::everyTextStandsOutFromItsGround() {
 }
 
 void TestThemes::sheetsNameOnlyColoursThereAre() {
+  // The preferences, which know no widgets, name the same themes in the same order.
+  QStringList names;
+  for (const Theme& theme : look::themes()) names << theme.name;
+  for (const Preference& p : preferences())
+    if (p.key == QString("theme")) QCOMPARE(p.words, names.join('|'));
   for (const Theme& theme : look::themes()) {
     const QString sheet = look::sheetOf(theme, 1.3);
     QVERIFY(!sheet.contains('$') && !sheet.contains('@'));

@@ -185,7 +185,7 @@ void MaskHands::paint(QPainter& painter) {
     const QPointF c = t.map(toPoint(*p));
     // The soft border as a faint ring of its width.
     if (lines && m->points.size() < 40) {
-      painter.setPen(QPen(QColor(124, 196, 209, 70), 1));
+      painter.setPen(QPen(look::faded(look::mark::tide, 70), 1));
       const double r = m->points[i].feather / 2 * view_.scale();
       painter.drawEllipse(c, r, r);
     }

@@ -1,6 +1,7 @@
 #pragma once
 #include <QColor>
 
+#include "app/widgets/look.h"
 #include "core/project/evidence.h"
 
 namespace dusk {
@@ -15,9 +16,9 @@ struct RunLook {
 inline RunLook runLook(Run run) {
   switch (run) {
     case Run::a:
-      return {QColor("#f2a65a"), Qt::SolidLine, "run a"};
+      return {look::mark::ember, Qt::SolidLine, "run a"};
     case Run::b:
-      return {QColor("#7cc4d1"), Qt::DashLine, "run b"};
+      return {look::mark::tide, Qt::DashLine, "run b"};
     case Run::up:
       break;
   }
