@@ -46,6 +46,7 @@ void Jobs::start(Job& job, std::function<void()> work, std::function<void()> don
   pool(job.lane())
       .start([this, job = &job, begun = job.begun_, progress = job.progress_, work = std::move(work),
               done = std::move(done)] {
+        giveWay();
         progress->begin();
         *begun = true;
         runInBackground(work);

@@ -1,7 +1,6 @@
 #include "app/preview/preview.h"
 
-#include <QtConcurrent>
-
+#include "app/jobs/aside.h"
 #include "app/preview/blended.h"
 #include "app/preview/preview_state.h"
 #include "core/base/guard.h"
@@ -64,7 +63,7 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
   if (latest_) developAgain();
   // What is measured against has changed, what is seen has not.
   if (measured_ && since.proofs && !since.blend)
-    (void)QtConcurrent::run([this, measured = measured_] {
+    (void)runAside([this, measured = measured_] {
       tell(guarded("measuring the picture", [&]() -> Outcome { return measure(*measured), done(); }));
     });
 }
@@ -139,7 +138,7 @@ std::optional<Compared> Preview::compared() const {
 void Preview::developAgain() {
   if (developing_) developing_->cancel();
   auto progress = developing_ = std::make_shared<Progress>();
-  (void)QtConcurrent::run([this, progress] {
+  (void)runAside([this, progress] {
     tell(guarded("showing the picture", [&]() -> Outcome { return developAnew(*progress), done(); }));
   });
 }
@@ -175,6 +174,7 @@ void Preview::tell(const Outcome& outcome) {
 }
 
 void Preview::run() {
+  giveWay();
   for (;;) {
     std::shared_ptr<const Request> request;
     {

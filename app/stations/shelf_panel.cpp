@@ -1,11 +1,12 @@
 #include "app/stations/shelf_panel.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/look.h"
 #include "app/widgets/picture_icon.h"
+#include "app/widgets/words.h"
 #include "core/base/guard.h"
 #include "core/base/memory.h"
 
@@ -15,8 +16,6 @@ namespace {
 
 constexpr const char* addressesKey = "shelves";
 const QSize pictureSize{112, 56};
-
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 }  // namespace
 
@@ -109,7 +108,7 @@ void ShelfPanel::look() {
         QSettings().setValue(addressesKey, known.mid(0, 8));
         if (address_->findText(address) < 0) address_->insertItem(0, address);
         words_->show(), list_->show(), try_->show(), fetch_->show(), about_->show();
-        says_->setText(text(contents.offline) + " What was fetched before can be used.");
+        says_->setText(shown(contents.offline) + " What was fetched before can be used.");
         says_->setVisible(!contents.offline.empty());
         fill();
       });
@@ -121,15 +120,15 @@ void ShelfPanel::fill() {
     const QSignalBlocker quiet(list_);
     list_->clear();
     for (const ShelfEntry* e : entriesWith(index_, kind_, words_->text().toStdString())) {
-      auto* item = new QListWidgetItem(text(e->title), list_);
-      item->setData(Qt::UserRole, text(e->id));
-      item->setToolTip(text(e->title + (e->author.empty() ? "" : ", by " + e->author)));
+      auto* item = new QListWidgetItem(shown(e->title), list_);
+      item->setData(Qt::UserRole, shown(e->id));
+      item->setToolTip(shown(e->title + (e->author.empty() ? "" : ", by " + e->author)));
       QPixmap picture(pictureSize);
       picture.fill(Qt::transparent);
       if (const auto known = pictureOf_.find(e->id); known != pictureOf_.end())
         picture = QPixmap::fromImage(known->second);
       item->setIcon(pictureIcon(picture));
-      if (text(e->id) == was) list_->setCurrentItem(item);
+      if (shown(e->id) == was) list_->setCurrentItem(item);
     }
   }
   showInHand();
@@ -155,10 +154,10 @@ void ShelfPanel::picturesNext() {
           list_->item(k)->setIcon(pictureIcon(QPixmap::fromImage(picture)));
       picturesNext();
     });
-    watcher->setFuture(QtConcurrent::run([shelf = shelf_, entry = *entry, progress = pictures_] {
+    watcher->setFuture(runAside([shelf = shelf_, entry = *entry, progress = pictures_] {
       const auto file = guarded("fetching a picture",
                                 [&] { return shelf->fetch(entry, Shelf::What::thumbnail, *progress); });
-      const QImage read = file ? QImage(text(file->string())) : QImage();
+      const QImage read = file ? QImage(shown(file->string())) : QImage();
       return read.scaled(pictureSize, Qt::KeepAspectRatio, Qt::SmoothTransformation);
     }));
     return;
@@ -181,24 +180,24 @@ void ShelfPanel::showInHand() {
     about_->setText(list_->count() ? "Choose one." : "Nothing on the shelf has all these words.");
     return;
   }
-  QStringList facts{text(e->author), text(e->licence), text(bytesText(size_t(e->bytes())))};
+  QStringList facts{shown(e->author), shown(e->licence), shown(bytesText(size_t(e->bytes())))};
   if (shelf_->here(*e, Shelf::What::files)) facts << "fetched";
   facts.removeAll({});
-  about_->setText(facts.join(" · ") + (e->about.empty() ? QString() : "\n" + text(e->about)));
+  about_->setText(facts.join(" · ") + (e->about.empty() ? QString() : "\n" + shown(e->about)));
 }
 
 void ShelfPanel::tryIt() {
   const ShelfEntry* e = inHand();
   if (!e || bench_.jobs.isRunning(jobKey())) return;
   bench_.jobs.run<fs::path>(
-      {"Fetching a small " + text(e->title), jobKey()},
+      {"Fetching a small " + shown(e->title), jobKey()},
       [shelf = shelf_, entry = *e](Progress& progress) {
         return shelf->fetch(entry, Shelf::What::preview, progress);
       },
       [this](fs::path& file) {
         bench_.session.revert(trial_);
         trial_ = Session::newGesture();
-        use_(text(file.string()), trial_);
+        use_(shown(file.string()), trial_);
       });
 }
 
@@ -207,13 +206,13 @@ void ShelfPanel::fetch() {
   const ShelfEntry* e = inHand();
   if (!e || bench_.jobs.isRunning(jobKey())) return;
   bench_.jobs.run<fs::path>(
-      {"Fetching " + text(e->title), jobKey()},
+      {"Fetching " + shown(e->title), jobKey()},
       [shelf = shelf_, entry = *e](Progress& progress) {
         return shelf->fetch(entry, Shelf::What::files, progress);
       },
       [this](fs::path& file) {
         bench_.session.revert(std::exchange(trial_, 0));
-        use_(text(file.string()), 0);
+        use_(shown(file.string()), 0);
       });
 }
 

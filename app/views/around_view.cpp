@@ -1,8 +1,8 @@
 #include "app/views/around_view.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
 #include "core/product/model.h"
@@ -60,8 +60,8 @@ void AroundView::showEvent(QShowEvent*) { rebuild(); }
 
 void AroundView::rebuild() {
   const int request = ++worldRequest_;
-  QtConcurrent::run([project = session_.project(), index = session_.shotIndex(), assets = session_.assets(),
-                     cache = session_.geometry()] {
+  runAside([project = session_.project(), index = session_.shotIndex(), assets = session_.assets(),
+            cache = session_.geometry()] {
     auto world = std::make_shared<World>();
     std::vector<PlacedGeometry::Instance> instances;
     const Shot& shot = project.shots[index];
@@ -178,7 +178,7 @@ void AroundView::request() {
   running_ = std::make_shared<Progress>();
   const bool moving = grip_ != idle || flight_.state() == QAbstractAnimation::Running;
   const int step = moving ? 2 : std::exchange(smooth_, false) ? 0 : 1;
-  QtConcurrent::run([world = world_, camera, step, progress = running_] {
+  runAside([world = world_, camera, step, progress = running_] {
     auto result = std::make_shared<PickPass>();
     const auto colour = [&](unsigned i, unsigned p) { return world->paints[i][p]; };
     renderPickPass(*world->geometry, camera, colour, step, *result, *progress);

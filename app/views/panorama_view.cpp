@@ -1,8 +1,8 @@
 #include "app/views/panorama_view.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/preview/images.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
@@ -92,7 +92,7 @@ void PanoramaView::make() {
     QImage image;
     std::optional<Vec3d> sun;
   };
-  QtConcurrent::run([s = wanted, view = shot.blend.view, assets = session_.assets()]() -> Made {
+  runAside([s = wanted, view = shot.blend.view, assets = session_.assets()]() -> Made {
     const auto dome = assets->dome(s);
     const auto how = assets->view(view);
     if (!dome || !how) return {};

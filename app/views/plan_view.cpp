@@ -1,8 +1,8 @@
 #include "app/views/plan_view.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/preview/images.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
@@ -70,7 +70,7 @@ void PlanView::layPhotoFlat() {
   const Vec2d low = toWorld({0, double(height())}), high = toWorld({double(width()), 0});
   const QRectF world(low.x, low.y, high.x - low.x, high.y - low.y);
   const int request = ++request_;
-  QtConcurrent::run([shot, world, size = this->size(), assets = session_.assets()] {
+  runAside([shot, world, size = this->size(), assets = session_.assets()] {
     const auto photo = assets->photo(shot.plate);
     return photo ? flattened(shot.vantage.camera, (*photo)->picture, world, size) : QImage();
   }).then(this, [this, world, request](const QImage& image) {

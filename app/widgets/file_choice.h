@@ -1,6 +1,7 @@
 #pragma once
 #include <QString>
 #include <QStringList>
+#include <filesystem>
 
 class QWidget;
 
@@ -29,6 +30,9 @@ QString chooseFile(QWidget* parent, const QString& title, FileKind kind);
 QString choosePlace(QWidget* parent, const QString& title, FileKind kind, const QString& name,
                     const QString& ending);
 QString chooseFolder(QWidget* parent, const QString& title, FileKind kind);
+
+/// The path of a file that was chosen.
+inline std::filesystem::path pathOf(const QString& file) { return file.toStdString(); }
 
 /// The next choice of that kind begins in `folder`.
 void offerFolder(FileKind kind, const QString& folder);

@@ -2,8 +2,12 @@
 #include <QString>
 #include <QStringList>
 #include <algorithm>
+#include <string>
 
 namespace dusk {
+
+/// A text of the document, to be shown.
+inline QString shown(const std::string& text) { return QString::fromStdString(text); }
 
 /// What is typed into a field that finds: its words.
 inline QStringList wordsOf(const QString& typed) { return typed.split(' ', Qt::SkipEmptyParts); }

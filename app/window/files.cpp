@@ -21,8 +21,6 @@ namespace fs = std::filesystem;
 
 namespace {
 
-fs::path pathOf(const QString& file) { return fs::path(file.toStdString()); }
-
 /// A question with its own words on the buttons; the index of the answer, or -1 for none.
 int ask(QWidget* parent, const QString& question, const QString& more, const QStringList& answers) {
   QMessageBox box(QMessageBox::NoIcon, "Gentle Dusk", question, QMessageBox::NoButton, parent);

@@ -2,6 +2,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/file_choice.h"
+#include "app/widgets/words.h"
 #include "app/window/motion_drawer.h"
 #include "app/window/motion_rows.h"
 #include "core/motion/drop.h"
@@ -12,15 +13,13 @@
 #include "core/project/hand_over_edit.h"
 
 namespace dusk {
-namespace {
-QString words(const std::string& s) { return QString::fromStdString(s); }
-}  // namespace
+namespace {}  // namespace
 
 /// A thing as it is now begins to move: with a key at this moment.
 void MotionDrawer::keyThing(const std::string& place) {
   const Thing thing = thingOf(place);
   if (!valueOf(thing, session_.project())) return;
-  session_.editShot("let " + words(nameOf(thing, session_.project(), session_.shot())) + " move",
+  session_.editShot("let " + shown(nameOf(thing, session_.project(), session_.shot())) + " move",
                     [&](Shot& shot) { putKeyOf(shot, session_.project(), thing, session_.moment()); });
 }
 
@@ -33,18 +32,18 @@ void MotionDrawer::fillMoveMenu(QMenu* menu) {
         ->setToolTip("As it is at this moment; go to another one, change it, and it moves");
   };
   if (const Placement* p = session_.placement(); p && session_.product()) {
-    offer(words(session_.product()->name), placeOfPlacement(shot, p->id));
+    offer(shown(session_.product()->name), placeOfPlacement(shot, p->id));
     const std::string& part = session_.selectedPart();
     if (!part.empty() && session_.product()->moves.contains(part))
-      offer("Part " + words(part.substr(part.rfind('/') + 1)), placeOfMove(session_.product()->id, part));
+      offer("Part " + shown(part.substr(part.rfind('/') + 1)), placeOfMove(session_.product()->id, part));
   }
   if (shot.backdrop.kind != BackdropKind::photo) offer("Camera", own + "backdrop");
   if (shot.focus.on) offer("Focus", own + "focus");
   if (!shot.surroundings.panorama.empty()) offer("The panorama's turn", own + "surroundings/turnDegrees");
   if (const Lamp* lamp = byId(shot.lamps, session_.selectedLamp()))
-    offer(words(lamp->name), own + "lamps/" + lamp->id + "/powerEv");
+    offer(shown(lamp->name), own + "lamps/" + lamp->id + "/powerEv");
   for (const VariantAxis& axis : session_.base().axes)
-    menu->addAction("Variant: " + words(axis.name), this,
+    menu->addAction("Variant: " + shown(axis.name), this,
                     [this, id = axis.id] {
                       session_.editShot("let a variant change", [&](Shot& s) {
                         const VariantAxis* of = byId(session_.base().axes, id);

@@ -1,9 +1,9 @@
 #include "app/window/preferences_panel.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
 #include "app/document/preferences.h"
+#include "app/jobs/aside.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
@@ -179,14 +179,14 @@ void PreferencesPanel::addCache(QVBoxLayout* column) {
   column->addWidget(row);
   // A cache of many files takes its time to be counted; meanwhile one may go on.
   const auto count = [=] {
-    QtConcurrent::run([] { return bytesIn(cacheFolder()); }).then(empty, [empty](uintmax_t bytes) {
+    runAside([] { return bytesIn(cacheFolder()); }).then(empty, [empty](uintmax_t bytes) {
       empty->setText("Empty (" + QString::fromStdString(bytesText(size_t(bytes))) + ")");
       empty->setEnabled(bytes > 0);
     });
   };
   connect(empty, &QPushButton::clicked, empty, [=] {
     empty->setEnabled(false);
-    QtConcurrent::run([] {
+    runAside([] {
       std::error_code code;
       for (const auto& entry : std::filesystem::directory_iterator(cacheFolder(), code))
         std::filesystem::remove_all(entry.path(), code);

@@ -4,6 +4,7 @@
 
 #include "app/widgets/look.h"
 #include "app/widgets/time_left.h"
+#include "core/base/background.h"
 #include "core/base/installed.h"
 
 namespace dusk {
@@ -188,6 +189,7 @@ void QueueDrawer::refresh() {
 void QueueDrawer::act(std::function<Outcome(Queue&)> change) {
   looking_ = true;
   QThreadPool::globalInstance()->start([self = QPointer(this), folder = folder_, change = std::move(change)] {
+    giveWay();
     Queue queue(folder);
     const Outcome changed = change ? change(queue) : done();
     auto jobs = queue.list();
@@ -240,7 +242,8 @@ void QueueDrawer::show(std::vector<QueuedJob> jobs, bool works) {
 
 void QueueDrawer::work() {
   const QString program = batchProgram();
-  QStringList arguments{"-n", "10", program, "queue", "--queue", QString::fromStdString(folder_.string()),
+  // After the picture on screen, whose threads give way to the window alone.
+  QStringList arguments{"-n", "19", program, "queue", "--queue", QString::fromStdString(folder_.string()),
                         "run"};
   QProcess runner;
   runner.setProgram("nice"), runner.setArguments(arguments);

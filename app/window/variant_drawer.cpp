@@ -3,13 +3,12 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
 #include "app/window/variant_pictures.h"
 #include "core/variant/edit.h"
 
 namespace dusk {
 namespace {
-
-QString words(const std::string& s) { return QString::fromStdString(s); }
 
 /// A name typed over what shows it.
 void typeName(QWidget* over, const QRect& at, const QString& now, const QString& what,
@@ -56,15 +55,15 @@ class VariantDrawer::Card : public QAbstractButton {
     const Project& p = drawer_.session_.base();
     const auto [axis, option] = optionIn(p, option_);
     if (!option) return;
-    setText(words(option->name));
-    setAccessibleName(words(axis->name + ": " + option->name) + (isChosen() ? ", chosen" : ""));
+    setText(shown(option->name));
+    setAccessibleName(shown(axis->name + ": " + option->name) + (isChosen() ? ", chosen" : ""));
     excluded_ = isExcluded(p, choice());
-    QStringList tip{words(option->name) + (isChosen() ? ": chosen." : ": click to see it.") +
+    QStringList tip{shown(option->name) + (isChosen() ? ": chosen." : ": click to see it.") +
                     " F2 renames, right click for more"};
     if (excluded_) tip << "Excluded: it cannot be together with what is chosen besides";
     if (option->changes.empty()) tip << "Changes nothing yet";
     for (size_t i = 0; i < option->changes.size() && i < 12; ++i)
-      tip << "· " + words(inWords(p, option->changes[i].at));
+      tip << "· " + shown(inWords(p, option->changes[i].at));
     if (option->changes.size() > 12) tip << QString("and %1 more").arg(option->changes.size() - 12);
     setToolTip(tip.join('\n'));
     update();
@@ -149,9 +148,9 @@ class VariantDrawer::Row : public QWidget {
     const VariantAxis* axis = byId(drawer_.session_.base().axes, id_);
     if (!axis) return;
     const bool here = drawer_.axis() == axis;
-    name_->setText(words(axis->name));
-    name_->setAccessibleName("Axis: " + words(axis->name) + (here ? ", in hand" : ""));
-    name_->setToolTip(words(axis->name) + ": new options are its own while it is in hand");
+    name_->setText(shown(axis->name));
+    name_->setAccessibleName("Axis: " + shown(axis->name) + (here ? ", in hand" : ""));
+    name_->setToolTip(shown(axis->name) + ": new options are its own while it is in hand");
     look::setRole(*name_, here ? "axis-in-hand" : "axis");
   }
   void rename() {
@@ -272,7 +271,7 @@ void VariantDrawer::refresh() {
   const VariantOption* now = option();
   option_->setEnabled(axis()), record_->setEnabled(now), matrix_->setEnabled(axis());
   record_->setChecked(now && session_.recordedOption() == now->id);
-  record_->setAccessibleName(now ? "Edit into " + words(now->name) : QString("Edit into it"));
+  record_->setAccessibleName(now ? "Edit into " + shown(now->name) : QString("Edit into it"));
   if (isVisible()) pictures_.want(this, std::move(seen));
 }
 
@@ -289,7 +288,7 @@ void VariantDrawer::choose(const std::string& axis, const std::string& option) {
   setFocus();
   axis_ = axis;
   const auto [of, chosen] = optionIn(session_.base(), option);
-  if (chosen) session_.editShot("show " + words(chosen->name), [&](Shot& s) { s.choice[axis] = option; });
+  if (chosen) session_.editShot("show " + shown(chosen->name), [&](Shot& s) { s.choice[axis] = option; });
   refresh();
 }
 

@@ -4,6 +4,9 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
+#include <sys/resource.h>
+#include <unistd.h>
+
 #include <memory>
 #include <mutex>
 
@@ -16,6 +19,12 @@ void runInBackground(const std::function<void()>& work) {
 
 void eachInBackground(int count, const std::function<void(int)>& each) {
   runInBackground([&] { tbb::parallel_for(0, count, each); });
+}
+
+void giveWay() {
+  constexpr int niceness = 10;
+  thread_local const bool given = ::setpriority(PRIO_PROCESS, id_t(::gettid()), niceness) == 0;
+  (void)given;
 }
 
 void limitThreads(int threads) {

@@ -7,8 +7,6 @@
 namespace dusk {
 namespace {
 
-/// Rows around a band that its denoising reaches to, as whole tiles.
-constexpr int around = (denoiserReach + Film::tileSize - 1) / Film::tileSize * Film::tileSize;
 static_assert(denoiserBlock % Film::tileSize == 0);
 
 constexpr size_t bandBytes = size_t{512} << 20;

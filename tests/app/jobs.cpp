@@ -1,5 +1,8 @@
 #include "app/jobs/jobs.h"
 
+#include <sys/resource.h>
+#include <unistd.h>
+
 #include <QtTest>
 #include <latch>
 
@@ -31,6 +34,7 @@ class TestJobs : public QObject {
   }
   void cleanup() { jobs_.reset(), session_.reset(); }
   void resultsComeToTheInterfacesThread();
+  void workGivesWayToTheWindow();
   void failuresAreSaidUnlessSomebodyListens();
   void whatIsThrownBecomesASentence_data();
   void whatIsThrownBecomesASentence();
@@ -58,6 +62,20 @@ void TestJobs::resultsComeToTheInterfacesThread() {
   QCOMPARE(result, 42);
   QVERIFY(worked != qApp->thread() && ended == qApp->thread());
   QVERIFY(jobs_->all().empty() && said_.isEmpty());
+}
+
+void TestJobs::workGivesWayToTheWindow() {
+  const auto niceness = [] { return ::getpriority(PRIO_PROCESS, id_t(::gettid())); };
+  const int window = niceness();
+  int incoming = window, outgoing = window;
+  jobs_->run<int>(
+      {"Reading", "read"}, [&](Progress&) -> Result<int> { return incoming = niceness(); }, [](int&) {});
+  jobs_->run<int>(
+      {"Writing", "write", Lane::outgoing}, [&](Progress&) -> Result<int> { return outgoing = niceness(); },
+      [](int&) {});
+  jobs_->finish();
+  QCOMPARE(niceness(), window);
+  QVERIFY(incoming > window && outgoing > window);
 }
 
 void TestJobs::failuresAreSaidUnlessSomebodyListens() {

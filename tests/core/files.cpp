@@ -1,5 +1,6 @@
 #include "core/base/files.h"
 
+#include <sys/resource.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -37,6 +38,7 @@ class TestFiles : public QObject {
   void whatCannotBeReadIsSaid();
   void hashesAreOfTheContent();
   void backgroundWorkIsDoneWholeAndInPlace();
+  void whoGivesWayIsServedLast();
   void progressCountsFromItsBeginning();
   void lampsDoWhatTheirKindSays_data();
   void lampsDoWhatTheirKindSays();
@@ -129,6 +131,20 @@ void TestFiles::backgroundWorkIsDoneWholeAndInPlace() {
   QVERIFY(done && ran == std::this_thread::get_id());
   const auto throwing = [] { runInBackground([] { throw std::runtime_error("passes through"); }); };
   QVERIFY_EXCEPTION_THROWN(throwing(), std::runtime_error);
+}
+
+void TestFiles::whoGivesWayIsServedLast() {
+  const auto niceness = [] { return ::getpriority(PRIO_PROCESS, id_t(::gettid())); };
+  const int before = niceness();
+  int aside = before, within = before;
+  std::thread([&] {
+    giveWay(), giveWay();
+    aside = niceness();
+    std::thread([&] { within = niceness(); }).join();
+  }).join();
+  QVERIFY(aside > before);
+  QCOMPARE(within, aside);
+  QCOMPARE(niceness(), before);
 }
 
 void TestFiles::progressCountsFromItsBeginning() {

@@ -1,4 +1,3 @@
-#include <QtConcurrent>
 #include <QtWidgets>
 
 #include "app/stations/light/gnomon_desk.h"

@@ -17,8 +17,6 @@ namespace dusk {
 namespace fs = std::filesystem;
 namespace {
 
-fs::path pathOf(const QString& file) { return fs::path(file.toStdString()); }
-
 /// Makes a panorama in the background, writes it beside the first file and lights with it.
 void makePanorama(Workbench& bench, const QStringList& files, const char* ending, const QString& title,
                   std::function<Result<Picture>(Progress&)> make) {

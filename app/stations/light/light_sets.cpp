@@ -1,9 +1,9 @@
 #include "app/stations/light/light_sets.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
 #include "app/document/preferences.h"
+#include "app/jobs/aside.h"
 #include "app/stations/light/light_jobs.h"
 #include "app/stations/parts.h"
 #include "app/stations/workbench.h"
@@ -85,7 +85,7 @@ void LightSets::fill() {
       auto* item = new QListWidgetItem(file.completeBaseName().replace('-', ' '), list_);
       item->setData(Qt::UserRole, file.absoluteFilePath());
       item->setToolTip(file.absoluteFilePath());
-      QtConcurrent::run([path = file.absoluteFilePath().toStdString()]() -> QImage {
+      runAside([path = file.absoluteFilePath().toStdString()]() -> QImage {
         auto light = readLight(path);
         // Thumbnails need no more than this, whatever the file has.
         return light ? ballsIn(*Panorama::make(resized(*light, 512, 256)), 56) : QImage();

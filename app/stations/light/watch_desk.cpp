@@ -1,8 +1,8 @@
 #include "app/stations/light/watch_desk.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/stations/light/light_jobs.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
@@ -130,7 +130,7 @@ void WatchDesk::look() {
     else
       says_->setText(QString::fromStdString(sets.error().message));
   });
-  watcher->setFuture(QtConcurrent::run([of = watch_, rule = rule()]() -> Sets {
+  watcher->setFuture(runAside([of = watch_, rule = rule()]() -> Sets {
     return guarded("looking into a folder", [&] { return of->look(rule, now()); });
   }));
 }

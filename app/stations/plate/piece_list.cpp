@@ -1,8 +1,8 @@
 #include "app/stations/plate/piece_list.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/widgets/look.h"
 #include "core/product/set/piece_kinds.h"
 
@@ -139,7 +139,7 @@ void PieceList::drawNext() {
       watcher->deleteLater();
       drawNext();
     });
-    watcher->setFuture(QtConcurrent::run([kind, ending = ending_] {
+    watcher->setFuture(runAside([kind, ending = ending_] {
       const PieceKind* info = pieceKindNamed(kind.toStdString());
       return *ending || !info ? QImage() : drawingOf(*info);
     }));

@@ -12,8 +12,6 @@
 namespace dusk {
 namespace {
 
-std::filesystem::path pathOf(const QString& file) { return file.toStdString(); }
-
 /// A newer file of a product, read and compared with the one before.
 struct Comparison {
   AssetRef ref;

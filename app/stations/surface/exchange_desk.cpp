@@ -11,11 +11,7 @@
 
 namespace dusk {
 namespace fs = std::filesystem;
-namespace {
-
-fs::path pathOf(const QString& file) { return fs::path(file.toStdString()); }
-
-}  // namespace
+namespace {}  // namespace
 
 ExchangeDesk::ExchangeDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
   beginFold("Files of surfaces", false);

@@ -1,9 +1,9 @@
 #include "app/stations/surface/library_panel.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
 #include "app/document/session.h"
+#include "app/jobs/aside.h"
 #include "app/stations/surface/own_surfaces.h"
 #include "app/stations/surface/swatches.h"
 #include "app/widgets/look.h"
@@ -157,7 +157,7 @@ void LibraryPanel::traceNext() {
       watcher->deleteLater();
       traceNext();
     });
-    watcher->setFuture(QtConcurrent::run([surface = *s, ending = ending_] {
+    watcher->setFuture(runAside([surface = *s, ending = ending_] {
       return *ending ? QImage() : keptSwatch(surface, swatchSize, samples);
     }));
     return;

@@ -3,6 +3,7 @@
 #include <QFileInfo>
 
 #include "app/stations/workbench.h"
+#include "app/widgets/file_choice.h"
 #include "core/base/files.h"
 #include "core/project/links.h"
 #include "core/surface/material_file.h"
@@ -53,9 +54,7 @@ void openMaterialFile(Workbench& bench, const QString& file, int gesture) {
     return session.say("Choose a part first: click it in the picture or in the cast.", true);
   bench.jobs.run<Opened>(
       {"Reading " + QFileInfo(file).fileName(), "material file"},
-      [assets = session.assets(), path = fs::path(file.toStdString())](Progress&) {
-        return opened(*assets, path);
-      },
+      [assets = session.assets(), path = pathOf(file)](Progress&) { return opened(*assets, path); },
       [&session, gesture, part = session.selectedPart()](Opened& all) {
         const auto parts = session.partsInHand(part);
         session.edit(

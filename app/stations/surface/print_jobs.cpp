@@ -14,8 +14,6 @@ namespace dusk {
 namespace fs = std::filesystem;
 namespace {
 
-fs::path pathOf(const QString& file) { return fs::path(file.toStdString()); }
-
 /// What was linked, and how wide it is by its own word; 0 where it does not say.
 struct PrintRead {
   AssetRef ref;

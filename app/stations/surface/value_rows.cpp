@@ -1,8 +1,8 @@
 #include "app/stations/surface/value_rows.h"
 
-#include <QtConcurrent>
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/stations/surface/feed_editor.h"
 #include "app/stations/surface/strips.h"
 #include "app/widgets/look.h"
@@ -290,7 +290,7 @@ void ValueRows::askForStrips() {
     askForStrips();
   });
   watcher->setFuture(
-      QtConcurrent::run([scene = scene_, part = stripsPart_, at = placement ? placement->id : std::string()] {
+      runAside([scene = scene_, part = stripsPart_, at = placement ? placement->id : std::string()] {
         return stripsOf(*scene, at, part, stripWidth, stripHeight);
       }));
 }

@@ -1,0 +1,17 @@
+#pragma once
+#include <QtConcurrent>
+
+#include "core/base/background.h"
+
+namespace dusk {
+
+/// Runs `work` on a thread that gives way to the window; what comes of it is the future's.
+template <class Work>
+auto runAside(Work work) {
+  return QtConcurrent::run([work = std::move(work)] {
+    giveWay();
+    return work();
+  });
+}
+
+}  // namespace dusk
