@@ -24,7 +24,9 @@ enum class NextDrag {
   mask,          ///< draws the mask in hand anew
   cutOut,        ///< a loop round a thing of the photo
   cutOutKeep,    ///< a line over what belongs to the cut-out in hand
-  cutOutLeave    ///< a line over what does not
+  cutOutLeave,   ///< a line over what does not
+  cleanUp,       ///< a loop round what must go
+  cleanUpFrom    ///< where the clean-up in hand is filled from
 };
 
 /// What of the blend's stack is in hand: a row by its name, one of its corrections, and one of the masks of
@@ -41,7 +43,7 @@ struct Selection {
   std::string part{}, placement{}, stroke{}, lamp{}, standIn{}, decal{};
   FeedPlace feed{};  ///< in the surface of the part
   BlendPlace blend{};
-  std::string cutOut{};
+  std::string cutOut{}, cleanUp{};
   std::string frame{};
   int file = 0;                         ///< of the list of deliverables
   std::vector<std::string> together{};  ///< part paths

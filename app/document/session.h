@@ -147,6 +147,8 @@ class Session : public QObject {
   void takeBlend(const BlendPlace& place);
   const std::string& selectedCutOut() const { return hand_.cutOut; }
   void selectCutOut(const std::string& id) { select(&Selection::cutOut, id); }
+  const std::string& selectedCleanUp() const { return hand_.cleanUp; }
+  void selectCleanUp(const std::string& id) { select(&Selection::cleanUp, id); }
   const std::string& selectedFrame() const { return hand_.frame; }
   void selectFrame(const std::string& id) { select(&Selection::frame, id); }
   /// The deliverable in hand, by its place in the shot's list.

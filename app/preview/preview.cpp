@@ -121,6 +121,13 @@ std::string Preview::shownPass() const {
   return pass_;
 }
 
+void Preview::measureTones(bool scopes, bool ends) {
+  if (scopes_.exchange(scopes) == scopes && ends_.exchange(ends) == ends) return;
+  ends_ = ends;
+  const std::lock_guard lock(mutex_);
+  if (latest_) developAgain();
+}
+
 void Preview::compareWith(const std::optional<Compared>& other) {
   const std::lock_guard lock(mutex_);
   if (other == compared_) return;

@@ -8,6 +8,7 @@
 #include <mutex>
 #include <thread>
 
+#include "core/blend/scopes.h"
 #include "core/deliver/pass_list.h"
 #include "core/proof/prove.h"
 #include "core/trace/compile.h"
@@ -21,9 +22,10 @@ struct BlendInput;
 
 /// Another state of the blend beside the present one.
 struct Compared {
-  enum class As { curtain, difference };
+  enum class As { curtain, difference, beside, over };
+  enum class Of { blend, plate, reference };
   As as = As::curtain;
-  bool plate = false;  ///< the bare plate, instead of `blend`
+  Of of = Of::blend;
   BlendSettings blend{};
   QString name{};
   bool operator==(const Compared&) const = default;
@@ -33,6 +35,8 @@ struct Compared {
 struct Frame {
   QImage picture, bare;  ///< with the product, and the plate alone, display code values
   QImage other;          ///< what it is compared with, as large; none: with nothing
+  std::shared_ptr<const std::vector<CodeEnd>> ends;  ///< [pixel], where they are asked for
+  std::shared_ptr<const Scopes> scopes;              ///< where they are asked for
   Compared compared;
   QSize whole;  ///< of all of the picture, of which `picture` shows `area`
   QRect area;
@@ -99,6 +103,8 @@ class Preview : public QObject {
   /// Frames bring another state along; nothing: no more.
   void compareWith(const std::optional<Compared>& other);
   std::optional<Compared> compared() const;
+  /// Frames bring their scopes along, and where codes end.
+  void measureTones(bool scopes, bool ends);
 
  signals:
   void frameReady(const std::shared_ptr<const dusk::Frame>& frame);
@@ -130,6 +136,9 @@ class Preview : public QObject {
   void tell(const Outcome& outcome);
   void show(const Latest& latest, const Progress* outdated = nullptr);
   BlendInput blendInput(const Latest& latest) const;
+  std::optional<QImage> otherState(const Compared& other, const Stage& stage, const Shot& shot,
+                                   const BlendInput& input, Frame& frame,
+                                   const std::function<bool()>& isOutdated);
   void measure(const Latest& latest);
   Project live() const;
   /// The shot as it is now, by its id; nothing when it is gone.
@@ -149,7 +158,7 @@ class Preview : public QObject {
   ScreenDetail detail_;
   std::string pass_;
   std::optional<Compared> compared_;
-  std::atomic<bool> paused_{false}, browsing_{false};
+  std::atomic<bool> paused_{false}, browsing_{false}, scopes_{false}, ends_{false};
   // Frames are made by several threads: none may come after one that was begun later.
   std::atomic<uint64_t> framesBegun_{0};
   std::mutex handing_;

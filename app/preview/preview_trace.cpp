@@ -1,4 +1,5 @@
 // The preview's thread at work: what is made of a request, coarse first.
+#include "app/preview/beside.h"
 #include "app/preview/blended.h"
 #include "app/preview/images.h"
 #include "app/preview/preview_state.h"
@@ -205,6 +206,29 @@ BlendInput Preview::blendInput(const Latest& latest) const {
           stage.whole.height(), {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()}};
 }
 
+/// What a frame is compared with, as large as that; nothing when the frame is outdated.
+std::optional<QImage> Preview::otherState(const Compared& other, const Stage& stage, const Shot& shot,
+                                          const BlendInput& input, Frame& frame,
+                                          const std::function<bool()>& isOutdated) {
+  std::optional<QImage> made;
+  if (other.of == Compared::Of::plate) {
+    made = stage.bare;
+  } else if (other.of == Compared::Of::reference) {
+    auto laid = referenceOver(*stage.assets, shot.blend.reference, frame.picture, stage.whole, stage.area);
+    if (!laid) frame.notes.push_back(laid.error().message);
+    made = laid ? *laid : frame.picture;
+  } else {
+    Shot then = shot;
+    then.blend = other.blend;
+    // The view stays: the plate came in by it.
+    then.blend.view = shot.blend.view;
+    std::vector<std::string> ignored;
+    made = blended_->image(Blended::State::other, then, input, **stage.assets->view(stage.view), ignored,
+                           isOutdated);
+  }
+  return made && other.as == Compared::As::difference ? differenceOf(frame.picture, *made) : made;
+}
+
 void Preview::show(const Latest& latest, const Progress* outdated) {
   const uint64_t turn = ++framesBegun_;  // before anything is read that may change
   const Stage& stage = *latest.stage;
@@ -231,18 +255,15 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
     if (!image) return;
     frame->picture = *image;
     if (const auto other = compared()) {
-      frame->compared = *other;
-      Shot then = *shot;
-      then.blend = other->blend;
-      // The view stays: the plate came in by it.
-      then.blend.view = shot->blend.view;
-      std::vector<std::string> ignored;
-      const auto made =
-          other->plate ? std::optional(stage.bare)
-                       : blended_->image(Blended::State::other, then, input, **view, ignored, isOutdated);
+      const auto made = otherState(*other, stage, *shot, input, *frame, isOutdated);
       if (!made) return;
-      frame->other = other->as == Compared::As::difference ? differenceOf(frame->picture, *made) : *made;
+      frame->compared = *other, frame->other = *made;
     }
+    const CodeView codes = codeView(frame->picture);
+    if (scopes_)
+      frame->scopes = std::make_shared<const Scopes>(
+          scopesOf(codes, *latest.passes, *shot, input.wholeWidth, input.wholeHeight, input.area));
+    if (ends_) frame->ends = std::make_shared<const std::vector<CodeEnd>>(codeEnds(codes, *latest.passes));
   }
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;

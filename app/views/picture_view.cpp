@@ -26,8 +26,11 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
   connect(&preview_, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& frame) {
     // One of a shot or document that is not in hand any more came too late.
     if (frame->shotId != session_.shot().id || session_.shot().vantage.camera.width <= 0) return;
+    const bool beside = isBeside();
     frame_ = frame;
     if (frame->isWhole()) whole_ = frame;
+    // Half the room is another size.
+    if (isBeside() != beside) requestFrame();
     update();
     emit frameShown();
   });
@@ -74,18 +77,20 @@ QSizeF PictureView::plateSize() const {
 QTransform PictureView::toScreen() const {
   const QSizeF plate = plateSize();
   const double margin = 14;
-  const double fit =
-      std::min((width() - 2 * margin) / plate.width(), (height() - 2 * margin) / plate.height());
+  const double room = isBeside() ? width() / 2.0 : width();
+  const double fit = std::min((room - 2 * margin) / plate.width(), (height() - 2 * margin) / plate.height());
   const double s = fit * zoom_;
   QTransform t;
-  t.translate(width() / 2.0 + pan_.x(), height() / 2.0 + pan_.y());
+  t.translate(width() - room / 2 + pan_.x(), height() / 2.0 + pan_.y());
   t.scale(s, s);
   t.translate(-plate.width() / 2, -plate.height() / 2);
   return t;
 }
 
 Vec2d PictureView::toPlate(const QPointF& widget) const {
-  const QPointF p = toScreen().inverted().map(widget);
+  // Both halves show the same places.
+  const bool left = isBeside() && widget.x() < width() / 2.0;
+  const QPointF p = toScreen().inverted().map(left ? widget + QPointF(width() / 2.0, 0) : widget);
   return {p.x(), p.y()};
 }
 
@@ -258,103 +263,6 @@ void PictureView::paintEvent(QPaintEvent*) {
     if (grabbed_ && session_.station() == Station::vantage) paintLoupe(painter);
   }
   paintHint(painter, *this, hint());
-}
-
-void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
-  const double dpr = devicePixelRatioF();
-  painter.setRenderHint(QPainter::SmoothPixmapTransform, scale() * dpr < 3);
-  const QSizeF plate = plateSize();
-  const auto draw = [&](const Frame& frame, bool other = false) {
-    const double sx = plate.width() / frame.whole.width(), sy = plate.height() / frame.whole.height();
-    const QRectF target = t.mapRect(
-        QRectF(frame.area.x() * sx, frame.area.y() * sy, frame.area.width() * sx, frame.area.height() * sy));
-    QImage image = bare_ ? frame.bare : other && !frame.other.isNull() ? frame.other : frame.picture;
-    // Drawn pixel for pixel when the frame has just that size.
-    if (std::abs(image.width() - target.width() * dpr) < 1.0) {
-      image.setDevicePixelRatio(dpr);
-      const QPointF corner = target.topLeft() * dpr;
-      painter.drawImage(QPointF(std::round(corner.x()), std::round(corner.y())) / dpr, image);
-    } else {
-      painter.drawImage(target, image);
-    }
-  };
-  // What lies round a piece that is traced by itself: the picture as it last was in all.
-  if (!frame_->isWhole() && whole_) draw(*whole_);
-  const bool whole = other_ || frame_->compared.as == Compared::As::difference;
-  draw(*frame_, whole);
-  if (frame_->other.isNull() || bare_ || whole) return;
-  const QRectF at = t.mapRect(QRectF(QPointF(0, 0), plate));
-  painter.save();
-  painter.setClipRect(QRectF(at.left(), 0, at.width() * curtain_, height()));
-  draw(*frame_, true);
-  painter.restore();
-  paintCurtain(painter, t);
-}
-
-void PictureView::setCurtain(double share) {
-  curtain_ = std::clamp(share, 0.0, 1.0);
-  update();
-}
-
-/// Where two states meet: a line with a name at each side of its ends.
-void PictureView::paintCurtain(QPainter& painter, const QTransform& t) {
-  const QRectF at = t.mapRect(QRectF(QPointF(0, 0), plateSize()));
-  const double x = at.left() + at.width() * curtain_, top = std::max(0.0, at.top()),
-               foot = std::min(double(height()), at.bottom());
-  painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(QPen(QColor(20, 18, 26, 150), 4));
-  painter.drawLine(QPointF(x, top), QPointF(x, foot));
-  painter.setPen(QPen(look::mark::ember, 1.6));
-  painter.drawLine(QPointF(x, top), QPointF(x, foot));
-  painter.setBrush(look::mark::ember);
-  painter.drawEllipse(QPointF(x, (top + foot) / 2), 5, 5);
-  painter.setFont(look::small());
-  const auto name = [&](const QString& text, bool left) {
-    const int w = QFontMetrics(look::small()).horizontalAdvance(text) + 12;
-    const QRectF box(left ? x - w - 6 : x + 6, top + 8, w, look::px(18));
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(QColor(37, 34, 48, 200));
-    painter.drawRoundedRect(box, 4, 4);
-    painter.setPen(look::mark::text);
-    painter.drawText(box, Qt::AlignCenter, text);
-  };
-  name(frame_->compared.name, true), name("now", false);
-}
-
-/// A magnifier beside the pointer while a point is dragged: the photo's own pixels, not the screen's.
-void PictureView::paintLoupe(QPainter& painter) {
-  const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
-  if (!photo) return;
-  constexpr double size = 148;
-  const double times = std::max(7.0, 1.8 * scale());  // screen pixels per pixel of the photo
-  QRectF place(cursor_ + QPointF(36, -size - 36), QSizeF(size, size));
-  if (place.right() > width()) place.moveRight(cursor_.x() - 36);
-  if (place.top() < 0) place.moveTop(cursor_.y() + 36);
-  const Vec2d at = toPlate(cursor_);
-  painter.save();
-  QPainterPath round;
-  round.addEllipse(place);
-  painter.setClipPath(round);
-  painter.fillRect(place, surround_);
-  painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
-  const int reach = int(size / times / 2) + 2, x0 = int(std::floor(at.x)) - reach,
-            y0 = int(std::floor(at.y)) - reach;
-  const QImage crop = cropped(*photo, x0, y0, 2 * reach + 1);
-  const QPointF c = place.center();
-  painter.drawImage(QRectF(c.x() + (x0 - at.x) * times, c.y() + (y0 - at.y) * times, crop.width() * times,
-                           crop.height() * times),
-                    crop);
-  painter.setPen(QPen(look::mark::ember, 1));
-  painter.drawLine(c - QPointF(size, 0), c - QPointF(5, 0));
-  painter.drawLine(c + QPointF(5, 0), c + QPointF(size, 0));
-  painter.drawLine(c - QPointF(0, size), c - QPointF(0, 5));
-  painter.drawLine(c + QPointF(0, 5), c + QPointF(0, size));
-  painter.setClipping(false);
-  painter.setRenderHint(QPainter::Antialiasing);
-  painter.setBrush(Qt::NoBrush);
-  painter.setPen(QPen(look::mark::ember, 2));
-  painter.drawEllipse(place);
-  painter.restore();
 }
 
 void PictureView::resizeEvent(QResizeEvent*) { requestFrame(); }

@@ -106,6 +106,10 @@ class PictureView : public DragView {
   void paintFrame(QPainter& painter, const QTransform& toScreen);
   void paintLoupe(QPainter& painter);
   void paintCurtain(QPainter& painter, const QTransform& toScreen);
+  void paintName(QPainter& painter, const QString& name, const QPointF& at, bool left) const;
+  const QImage& stripes();
+  /// Two states side by side: the present one has the right half.
+  bool isBeside() const;
   void drawTo(const QPointF& at);
   std::optional<Ray> rayAt(const Vec2d& plate) const;
   QString hoverText(const Vec2d& at) const;
@@ -123,6 +127,8 @@ class PictureView : public DragView {
   Tool* grabbed_ = nullptr;  ///< whose drag it is, from press to release
   Qt::KeyboardModifiers grabbedWith_;
   StepRun keyRun_;
+  std::shared_ptr<const std::vector<CodeEnd>> striped_;
+  QImage stripes_;  ///< of those
   bool panning_ = false, grid_ = true;
   double curtain_ = 0.5;
   bool bare_ = false, movesView_ = false, alone_ = false, other_ = false;  ///< while their keys are held

@@ -64,20 +64,9 @@ std::vector<AssetRef> AssetStore::changedSinceLinked() const {
   return all;
 }
 
-template <typename T, typename Load>
-Result<std::shared_ptr<const T>> AssetStore::kept(AssetCache<T>& in, const std::string& key,
-                                                  const Load& load) {
-  bool fresh = false;
-  auto value = in.get(key, [&]() -> Result<std::shared_ptr<const T>> {
-    fresh = true;
-    return load();
-  });
-  if (fresh && value) trim();
-  return value;
-}
-
 size_t bytesOf(const Picture& p) { return p.pixels.size() * sizeof p.pixels[0]; }
 size_t bytesOf(const Photo& p) { return p.picture.bytes(); }
+size_t bytesOf(const FilledSpot& s) { return s.filled.size() + s.rgb.size() * sizeof(float); }
 size_t bytesOf(const Panorama& p) {  // with what it is sampled by
   return bytesOf(p.picture()) + std::min<size_t>(bytesOf(p.picture()), size_t{100} << 20);
 }
@@ -89,121 +78,6 @@ size_t bytesOf(const Model& m) {
            mesh.indices.size() * sizeof(uint32_t);
   for (const FileTexture& t : m.textures) sum += t.rgba.size();
   return sum + m.parts.size() * (sizeof(Part) + 96);
-}
-
-namespace {
-
-/// The photo in scene-linear light, no larger than a plate may be.
-std::shared_ptr<const Picture> plateOf(const Photo& photo, const ColourView& view) {
-  int w = photo.picture.width, h = photo.picture.height, by = 1;
-  while ((long long)(w / by) * (h / by) > AssetStore::mostPlatePixels) by *= 2;
-  if (by == 1) return std::make_shared<Picture>(sceneLinear(photo, view));
-  w /= by, h /= by;
-  return std::make_shared<Picture>(sceneLinearArea(photo, view, w, h, {0, 0, w, h}));
-}
-
-template <typename T>
-Result<std::shared_ptr<const T>> shared(Result<T> result) {
-  if (!result) return result.error();
-  return std::shared_ptr<const T>(std::make_shared<T>(std::move(*result)));
-}
-}  // namespace
-
-Result<std::shared_ptr<const Photo>> AssetStore::photo(const AssetRef& ref) {
-  return kept(shelves_->photos, keyOf(ref), [&] {
-    checkHash(ref);
-    return shared(readPhoto(pathOf(ref)));
-  });
-}
-
-Result<std::shared_ptr<const Picture>> AssetStore::plate(const AssetRef& ref, const std::string& viewName) {
-  return kept(shelves_->plates, keyOf(ref) + "|" + viewName, [&]() -> Result<std::shared_ptr<const Picture>> {
-    const auto from = photo(ref);
-    if (!from) return from.error();
-    const auto how = view(viewName);
-    if (!how) return how.error();
-    return plateOf(**from, **how);
-  });
-}
-
-Result<std::shared_ptr<const Photo>> AssetStore::photo(const Shot& shot) {
-  if (shot.backdrop.kind != BackdropKind::photo) return made(shot);
-  const auto bent = photo(shot.plate);
-  if (!bent || workingCamera(shot.vantage) == shot.vantage.camera) return bent;
-  const Camera& c = shot.vantage.camera;
-  std::ostringstream key;
-  key.precision(17);
-  key << keyOf(shot.plate) << '|' << c.focalPx << '|' << c.cx << '|' << c.cy << '|' << c.k1 << '|' << c.k2;
-  shelves_->straight.keepOnly(key.str());
-  return kept(shelves_->straight, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
-    auto straight = std::make_shared<Photo>(**bent);
-    straight->picture = straightened((*bent)->picture, c);
-    return std::shared_ptr<const Photo>(std::move(straight));
-  });
-}
-
-Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
-  const Backdrop& b = shot.backdrop;
-  const Camera& c = shot.vantage.camera;
-  const bool all = b.kind == BackdropKind::panorama;
-  std::ostringstream key;
-  key.precision(17);
-  key << int(b.kind) << b.colour << b.upper << '|' << c.width << 'x' << c.height;
-  if (all) {
-    const Surroundings& s = shot.surroundings;
-    for (const Vec3d& v : {c.position, c.axes.x, c.axes.y, s.white, s.captureM.value_or(Vec3d(0, 0, -1))})
-      key << '|' << v.x << ',' << v.y << ',' << v.z;
-    key << '|' << c.focalPx << '|' << keyOf(s.panorama);
-    for (const double v : {s.turnDegrees, s.tiltDegrees, s.gainEv, s.contrast, s.saturation, s.lostRangeEv})
-      key << '|' << v;
-    key << s.mirrored;
-  }
-  shelves_->made.keepOnly(key.str());
-  return kept(shelves_->made, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
-    if (!all)
-      return std::shared_ptr<const Photo>(std::make_shared<Photo>(backdropPhoto(b, c, {{}, {}, {}, {}})));
-    Surroundings whole = shot.surroundings;
-    whole.sunApart = false;  // the picture shows the sun where it is
-    const auto light = dome(whole);
-    if (!light) return light.error();
-    return std::shared_ptr<const Photo>(
-        std::make_shared<Photo>(backdropPhoto(b, c, Lights(light->panorama, whole, {}, Rgb(0)))));
-  });
-}
-
-Result<std::shared_ptr<const Picture>> AssetStore::plate(const Shot& shot) {
-  if (shot.backdrop.kind == BackdropKind::photo && workingCamera(shot.vantage) == shot.vantage.camera)
-    return plate(shot.plate, shot.blend.view);
-  return plateFrom(shot);
-}
-
-Result<std::shared_ptr<const Picture>> AssetStore::plateFrom(const Shot& shot) {
-  const auto from = photo(shot);
-  if (!from) return from.error();
-  const auto how = view(shot.blend.view);
-  if (!how) return how.error();
-  const std::string key = "made|" + shot.blend.view;
-  {
-    const std::lock_guard lock(shelves_->mutex);
-    if (shelves_->plateFrom != *from) shelves_->plates.drop(key), shelves_->plateFrom = *from;
-  }
-  return kept(shelves_->plates, key,
-              [&]() -> Result<std::shared_ptr<const Picture>> { return plateOf(**from, **how); });
-}
-
-Result<Picture> AssetStore::plateArea(const Shot& shot, int width, int height, const PixelArea& area) {
-  const auto from = photo(shot);
-  if (!from) return from.error();
-  const auto light = plate(shot);
-  if (!light) return light.error();
-  const Picture& at = **light;
-  // A reduced plate is quicker to shrink than the photo, and then as good.
-  if (at.width == (*from)->picture.width || (2 * width <= at.width && 2 * height <= at.height))
-    return area == PixelArea{0, 0, width, height} ? resized(at, width, height)
-                                                  : resizedArea(at, width, height, area);
-  const auto how = view(shot.blend.view);
-  if (!how) return how.error();
-  return sceneLinearArea(**from, **how, width, height, area);
 }
 
 Result<std::shared_ptr<const Panorama>> AssetStore::panorama(const AssetRef& ref, Progress* progress) {
@@ -349,9 +223,10 @@ Result<std::shared_ptr<const ColourTable>> AssetStore::table(const AssetRef& ref
 }
 
 size_t AssetStore::bytes() const {
-  return shelves_->photos.bytes() + shelves_->straight.bytes() + shelves_->made.bytes() +
-         shelves_->plates.bytes() + shelves_->panoramas.bytes() + shelves_->domes.bytes() +
-         shelves_->models.bytes() + shelves_->textures.bytes();
+  return shelves_->photos.bytes() + shelves_->cleaned.bytes() + shelves_->spots.bytes() +
+         shelves_->straight.bytes() + shelves_->made.bytes() + shelves_->plates.bytes() +
+         shelves_->panoramas.bytes() + shelves_->domes.bytes() + shelves_->models.bytes() +
+         shelves_->textures.bytes();
 }
 
 void AssetStore::trim() {
@@ -367,8 +242,8 @@ void AssetStore::trim() {
   };
   while (bytes() > budget_) {
     const auto [any, drop] =
-        oldest(shelves_->photos, shelves_->straight, shelves_->made, shelves_->plates, shelves_->panoramas,
-               shelves_->domes, shelves_->models, shelves_->textures);
+        oldest(shelves_->photos, shelves_->cleaned, shelves_->spots, shelves_->straight, shelves_->made,
+               shelves_->plates, shelves_->panoramas, shelves_->domes, shelves_->models, shelves_->textures);
     if (!any) return;
     drop();
   }

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "core/assets/cache.h"
+#include "core/assets/clean_plate.h"
 #include "core/base/progress.h"
 #include "core/colour/table.h"
 #include "core/colour/view.h"
@@ -46,11 +47,11 @@ class AssetStore {
   /// The photo in scene-linear light under the inverse of `view`; a photo of more than `mostPlatePixels` at
   /// half the size, or a quarter.
   Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const std::string& view);
-  /// The photo, or the plate in scene-linear light, as a shot is made with them: straightened where its
-  /// vantage asks for that, or what is made in its place. A large plate may be smaller than its photo: it is
-  /// what the place is lit and measured by.
-  Result<std::shared_ptr<const Photo>> photo(const Shot& shot);
-  Result<std::shared_ptr<const Picture>> plate(const Shot& shot);
+  /// The photo, or the plate in scene-linear light, as a shot is made with them: cleaned, straightened where
+  /// its vantage asks for that, or what is made in its place. A large plate may be smaller than its photo: it
+  /// is what the place is lit and measured by.
+  Result<std::shared_ptr<const Photo>> photo(const Shot& shot, Progress* progress = nullptr);
+  Result<std::shared_ptr<const Picture>> plate(const Shot& shot, Progress* progress = nullptr);
   /// What is shown of the plate: that area of it at the size asked for, from the photo itself.
   Result<Picture> plateArea(const Shot& shot, int width, int height, const PixelArea& area);
   static constexpr long long mostPlatePixels = 16'000'000;
@@ -90,8 +91,12 @@ class AssetStore {
   std::string linkTo(const std::filesystem::path& whole) const;
 
   Result<std::shared_ptr<const Photo>> made(const Shot& shot);
+  /// The photo as it was taken, without what must go.
+  Result<std::shared_ptr<const Photo>> cleaned(const Shot& shot, Progress* progress);
+  Result<std::shared_ptr<const FilledSpot>> spot(const CleanUp& of, const std::string& key,
+                                                 const PackedPicture& before, Progress& progress);
   /// Scene-linear, and held by the photo it was made from, so that the same one comes back while that lasts.
-  Result<std::shared_ptr<const Picture>> plateFrom(const Shot& shot);
+  Result<std::shared_ptr<const Picture>> plateFrom(const Shot& shot, Progress* progress);
   struct MadeDome;
   friend size_t bytesOf(const MadeDome& dome);
   void trim();
@@ -107,7 +112,8 @@ class AssetStore {
     std::mutex mutex;  ///< of the next two
     std::set<std::pair<std::string, std::string>> changed;
     std::shared_ptr<const Photo> plateFrom;
-    AssetCache<Photo> photos, straight, made;
+    AssetCache<Photo> photos, cleaned, straight, made;
+    AssetCache<FilledSpot> spots;
     AssetCache<Picture> plates;
     AssetCache<Panorama> panoramas;
     AssetCache<MadeDome> domes;  // the latest
@@ -122,5 +128,23 @@ class AssetStore {
   size_t budget_;
   std::shared_ptr<Shelves> shelves_ = std::make_shared<Shelves>();
 };
+
+/// What was loaded or made, as it is shared.
+template <typename T>
+Result<std::shared_ptr<const T>> shared(Result<T> result) {
+  if (!result) return result.error();
+  return std::shared_ptr<const T>(std::make_shared<T>(std::move(*result)));
+}
+template <typename T, typename Load>
+Result<std::shared_ptr<const T>> AssetStore::kept(AssetCache<T>& in, const std::string& key,
+                                                  const Load& load) {
+  bool fresh = false;
+  auto value = in.get(key, [&]() -> Result<std::shared_ptr<const T>> {
+    fresh = true;
+    return load();
+  });
+  if (fresh && value) trim();
+  return value;
+}
 
 }  // namespace dusk

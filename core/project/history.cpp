@@ -66,12 +66,17 @@ size_t heap(const BlendSettings& b) {
   }
   return sum;
 }
+size_t heap(const std::vector<CleanUp>& all) {
+  size_t sum = 0;
+  for (const CleanUp& c : all) sum += sizeof c + heap(c.name) + heap(c.loop);
+  return sum;
+}
 size_t bytesOf(const Shot& s) {
-  size_t sum = sizeof s + heap(s.plate) + heap(s.evidence) + heap(s.keptVantages) + heap(s.levels) +
-               heap(s.placements) + heap(s.surroundings.panorama) + heap(s.lamps) + heap(s.heightReferences) +
-               heap(s.standIns) + heap(s.deliverables) + heap(s.render.extraPasses) + heap(s.blend) +
-               heap(s.frames) + heap(s.choice) + heap(s.handOver.title) + heap(s.handOver.creator) +
-               heap(s.handOver.rights);
+  size_t sum = sizeof s + heap(s.plate) + heap(s.cleanUps) + heap(s.evidence) + heap(s.keptVantages) +
+               heap(s.levels) + heap(s.placements) + heap(s.surroundings.panorama) + heap(s.lamps) +
+               heap(s.heightReferences) + heap(s.standIns) + heap(s.deliverables) +
+               heap(s.render.extraPasses) + heap(s.blend) + heap(s.frames) + heap(s.choice) +
+               heap(s.handOver.title) + heap(s.handOver.creator) + heap(s.handOver.rights);
   for (const BlendSnapshot& k : s.snapshots) sum += sizeof k + heap(k.blend);
   for (const MotionTrack& t : s.motion.tracks) {
     sum += sizeof t + t.at.size();

@@ -200,9 +200,10 @@ DUSK_FIELDS(PictureFrame, id, name, centre, width, widthPx, heightPx, dpi, about
 DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, mostKb, compression, onePart,
             passes)
 DUSK_FIELDS(HandOver, title, creator, rights, keepsExif, version)
-DUSK_FIELDS(Shot, id, name, plate, backdrop, whiteNits, evidence, vantage, keptVantages, levels, placements,
-            surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus, render,
-            blend, snapshots, deliverables, frames, handOver, set, choice, motion)
+DUSK_FIELDS(CleanUp, id, name, on, loop, marginPx, from, choice, horizon)
+DUSK_FIELDS(Shot, id, name, plate, backdrop, cleanUps, whiteNits, evidence, vantage, keptVantages, levels,
+            placements, surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus,
+            render, blend, snapshots, deliverables, frames, handOver, set, choice, motion)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
 DUSK_FIELDS(VariantOption, id, name, changes)
 DUSK_FIELDS(VariantAxis, id, name, options)

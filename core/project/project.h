@@ -7,6 +7,7 @@
 #include "core/project/backdrop.h"
 #include "core/project/blend.h"
 #include "core/project/by_id.h"
+#include "core/project/clean_up.h"
 #include "core/project/contact.h"
 #include "core/project/deliverable.h"
 #include "core/project/evidence.h"
@@ -32,6 +33,7 @@ struct Shot {
   std::string id, name;
   AssetRef plate;
   Backdrop backdrop{};
+  std::vector<CleanUp> cleanUps{};    ///< in the order they act
   std::optional<double> whiteNits{};  ///< luminance that is photo white; else by the plate's EXIF
   Evidence evidence;
   Vantage vantage;

@@ -2,51 +2,14 @@
 
 #include <array>
 #include <cmath>
-#include <cstdio>
 #include <filesystem>
 #include <set>
 
-#include "core/project/correction_kinds.h"
+#include "core/project/check.h"
 #include "core/project/deliverable_kinds.h"
 
 namespace dusk {
 namespace {
-
-constexpr double far = 1e6;       ///< metres from the origin, and as large as anything gets
-constexpr double farPx = 1e7;     ///< pixels from the picture's corner
-constexpr double turns = 360000;  ///< degrees: a thousand times round
-constexpr double tiny = 1e-9;     ///< what must be above nothing
-
-/// Looks at numbers of one thing after the other, and keeps the first that is off.
-class Check {
- public:
-  /// What the next numbers belong to: "lamp 'Key'".
-  void of(const char* kind, const std::string& name = {}) {
-    owner_ = name.empty() ? kind : kind + (" '" + name + "'");
-  }
-  void in(const char* what, double value, double low, double high) {
-    if (!flaw_.empty() || (value >= low && value <= high)) return;  // a NaN is in no range
-    char text[160];
-    std::snprintf(text, sizeof text, " has a %s of %g; it may be %g to %g", what, value, low, high);
-    flaw_ = owner_ + text;
-  }
-  void in(const char* what, const std::optional<double>& value, double low, double high) {
-    if (value) in(what, *value, low, high);
-  }
-  void in(const char* what, const Vec2d& v, double low, double high) {
-    in(what, v.x, low, high), in(what, v.y, low, high);
-  }
-  void in(const char* what, const Vec3d& v, double low, double high) {
-    in(what, v.x, low, high), in(what, v.y, low, high), in(what, v.z, low, high);
-  }
-  void holds(bool promise, const std::string& otherwise) {
-    if (flaw_.empty() && !promise) flaw_ = owner_ + " " + otherwise;
-  }
-  const std::string& flaw() const { return flaw_; }
-
- private:
-  std::string owner_, flaw_;
-};
 
 void look(Check& c, const Evidence& e) {
   c.of("the evidence");
@@ -226,75 +189,6 @@ void look(Check& c, const RenderSettings& r) {
   c.in("occlusion distance", r.occlusionM, 0, far);
 }
 
-void look(Check& c, const std::vector<Mask>& masks) {
-  c.holds(masks.size() <= 64, "has more than 64 masks on one thing");
-  for (const Mask& m : masks) {
-    c.holds(m.points.size() <= 100'000, "has a mask of more than 100,000 points");
-    for (const MaskPoint& p : m.points)
-      c.in("mask's point", p.at, -farPx, farPx), c.in("mask's feather", p.feather, 0, 1e5);
-    c.in("brush's width", m.widthPx, 0, 1e5), c.in("mask's near end", m.from, -1e6, 1e6);
-    c.in("mask's far end", m.to, -1e6, 1e6), c.in("mask's soft border", m.soft, 0, 1e6);
-  }
-}
-
-void look(Check& c, const BlendRow& row) {
-  c.in("row's strength", row.strength, 0, 1), look(c, row.masks);
-  c.holds(row.corrections.size() <= 64, "has a row of more than 64 corrections");
-  for (const Correction& k : row.corrections) {
-    const CorrectionKindInfo& info = infoOf(k.kind);
-    c.in("correction's strength", k.strength, 0, 1), look(c, k.masks);
-    for (const auto& [name, value] : k.values) {
-      const auto field = std::find_if(info.fields.begin(), info.fields.end(),
-                                      [&](const CorrectionField& f) { return f.name == name; });
-      c.holds(field != info.fields.end(),
-              std::string("has a ") + info.name + " with a '" + name.substr(0, 60) + "', which it has not");
-      if (field != info.fields.end()) c.in(field->name, value, field->low, field->high);
-    }
-    c.holds(k.curve.size() <= 64, "has a tone curve of more than 64 points");
-    for (const Vec2d& p : k.curve) c.in("curve's point", p, -1, 4);
-  }
-}
-
-void lookFound(Check& c, const BlendSettings& b) {
-  c.in("softness", b.lens.softPx, 0, 100), c.in("halo", b.lens.halo, -1, 5),
-      c.in("halo's reach", b.lens.haloPx, 0.1, 100);
-  c.in("fringe", b.lens.fringe, -100, 100), c.in("vignette", b.lens.vignette, -100, 100);
-  c.holds(b.grain.sigma.size() <= 256, "has grain at more than 256 brightnesses");
-  for (const Vec3d& s : b.grain.sigma) c.in("grain", s, 0, 255);
-  c.holds(b.grain.correlation.empty() || b.grain.correlation.size() == size_t(GrainLook::lags),
-          "has a grain's neighbourhood that is not 9 by 9");
-  for (const double v : b.grain.correlation) c.in("grain's correlation", v, -1, 1);
-  c.in("grain's correlation of channels", b.grain.channels, -1, 1);
-}
-
-void look(Check& c, const BlendSettings& b) {
-  c.in("exposure in EV", b.exposureEv, -60, 60), c.in("warmth", b.warmth, -10, 10),
-      c.in("white", b.white, 0, 1e6);
-  c.in("shadow strength", b.shadowStrength, 0, 100),
-      c.in("reflection strength", b.reflectionStrength, 0, 100);
-  c.in("shadow tint", b.shadowTint, -1e6, 1e6), c.in("veil", b.veil, -1, 1);
-  for (const auto& [light, mix] : b.mix)
-    c.in("light's EV", mix.ev, -60, 60), c.in("light's mired", mix.mired, -1000, 1000);
-  for (const auto& [name, row] : b.rows) look(c, row);
-  lookFound(c, b);
-  c.holds(b.layers.size() <= 256, "has more than 256 layers");
-  for (const ExtraLayer& l : b.layers) {
-    c.in("layer's size", l.size, 1e-4, 100), c.in("layer's margin", l.margin, -10, 10);
-    c.in("layer's colour", l.colour, -1e6, 1e6), c.in("layer's colour", l.end, -1e6, 1e6);
-    c.in("gradient's end", l.from, -100, 100), c.in("gradient's end", l.to, -100, 100);
-    c.in("page", l.page, 1, 10'000), look(c, l.row);
-  }
-  c.holds(b.cutOuts.size() <= 256, "has more than 256 cut-outs");
-  for (const CutOut& k : b.cutOuts) {
-    c.in("cut-out's border", k.softPx, 0, 200), c.in("cut-out's distance", k.standsAtM, 0, far);
-    c.holds(k.loop.size() <= 100'000, "has a cut-out of more than 100,000 points");
-    for (const Vec2d& p : k.loop) c.in("cut-out's point", p, -farPx, farPx);
-  }
-  c.in("reference's opacity", b.reference.opacity, 0, 1),
-      c.in("reference's scale", b.reference.scale, 1e-3, 1e3);
-  c.in("reference's place", b.reference.shift, -100, 100);
-}
-
 void look(Check& c, const Placement& p) {
   c.of("a placed product");
   c.in("place", Vec3d(p.xM, p.yM, p.liftM), -far, far), c.in("turn", p.turnDegrees, -turns, turns);
@@ -328,7 +222,7 @@ void look(Check& c, const Shot& shot, const Project& project) {
   c.in("sensor width", shot.focus.sensorWidthMm, 1e-3, 10'000),
       c.in("number of blades", shot.focus.blades, 0, 100);
   c.in("turn of the blades", shot.focus.bladeTurnDegrees, -turns, turns);
-  lookMarks(c, shot);
+  lookMarks(c, shot), lookCleanUps(c, shot);
   for (const Deliverable& d : shot.deliverables) {
     const std::string wrong = unsoundIn(d);
     c.holds(wrong.empty(), wrong);

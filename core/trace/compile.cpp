@@ -195,7 +195,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   scene.aperture = apertureOf(shot.focus, scene.camera);
 
   if (hasPlate(shot)) {
-    if (const auto plate = assets.plate(shot))
+    if (const auto plate = assets.plate(shot, &progress))
       scene.plate = *plate;
     else
       out.notes.push_back(plate.error().message);

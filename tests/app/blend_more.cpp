@@ -115,7 +115,7 @@ void TestBlendMore::whatDiffersIsShown() {
   openFold("Compare");
   auto* beside = seen<QComboBox>("Beside");
   auto* as = seen<QComboBox>("Shown as");
-  beside->setCurrentIndex(1), as->setCurrentIndex(1), emit as->activated(1);
+  beside->setCurrentIndex(1), as->setCurrentIndex(3), emit as->activated(3);
   QVERIFY(
       waitFor([&] { return !frame()->other.isNull() && frame()->compared.as == Compared::As::difference; }));
   // Beside the plate only the product and its shadow differ; all else is the middle grey of nothing.

@@ -1,10 +1,12 @@
 #include <QtWidgets>
 
 #include "app/jobs/linked.h"
+#include "app/stations/blend/clean_desk.h"
 #include "app/stations/blend/compare_desk.h"
 #include "app/stations/blend/front_desk.h"
 #include "app/stations/blend/match_desk.h"
 #include "app/stations/blend/row_panel.h"
+#include "app/stations/blend/scopes_desk.h"
 #include "app/stations/blend/stack_list.h"
 #include "app/stations/parts.h"
 #include "app/widgets/desk.h"
@@ -41,6 +43,12 @@ class BlendDesk : public Desk {
     endRow();
     beginFold("Compare", false);
     add(new CompareDesk(bench));
+    endFold();
+    beginFold("Scopes", false);
+    add(new ScopesDesk(bench));
+    endFold();
+    beginFold("Clean plate", false);
+    add(new CleanDesk(bench));
     endFold();
     beginFold("In front of the product", false);
     add(new FrontDesk(bench));

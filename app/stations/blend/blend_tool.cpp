@@ -1,5 +1,6 @@
 #include <QtWidgets>
 
+#include "app/stations/blend/clean_hands.h"
 #include "app/stations/blend/mask_hands.h"
 #include "app/stations/parts.h"
 #include "app/stations/workbench.h"
@@ -16,11 +17,12 @@ namespace {
 /// Pulls the curtain, draws masks and loops, and picks the two patches that should look alike.
 class BlendTool : public Tool {
  public:
-  explicit BlendTool(PictureView& view) : Tool(view), masks_(view) {}
+  BlendTool(PictureView& view, Workbench& bench) : Tool(view), masks_(view), clean_(view, bench) {}
   using NextDrag = Session::NextDrag;
 
   void paint(QPainter& painter) override {
     masks_.paint(painter);
+    clean_.paint(painter);
     if (session_.nextDrag() == NextDrag::own && !photo_) return;
     const QTransform t = view_.toScreen();
     painter.setFont(look::small());
@@ -42,7 +44,7 @@ class BlendTool : public Tool {
   bool press(const Vec2d& at, Qt::KeyboardModifiers modifiers) override {
     if (session_.nextDrag() == NextDrag::photoPatch) return (photo_ = Patch{at, small()}), true;
     if (session_.nextDrag() == NextDrag::productPatch) return (product_ = Patch{at, small()}), true;
-    if (masks_.press(at, modifiers)) return true;
+    if (clean_.press(at) || masks_.press(at, modifiers)) return true;
     if (overCurtain(at)) return pulls_ = true;
     const auto pick = view_.pick(at);
     session_.selectPart(pick.part, pick.placement);
@@ -50,14 +52,16 @@ class BlendTool : public Tool {
   }
   void drag(const Vec2d& at, Qt::KeyboardModifiers) override {
     if (pulls_) return view_.setCurtain(at.x / width());
+    clean_.drag(at);
     if (session_.nextDrag() != NextDrag::photoPatch && session_.nextDrag() != NextDrag::productPatch)
       return masks_.drag(at, gesture_);
     auto& patch = session_.nextDrag() == NextDrag::photoPatch ? photo_ : product_;
     if (patch) patch->radius = std::max(small(), (at - patch->at).length());
   }
-  void giveUp() override { masks_.giveUp(), pulls_ = false; }
+  void giveUp() override { masks_.giveUp(), clean_.giveUp(), pulls_ = false; }
   void release(const Vec2d&) override {
     pulls_ = false;
+    if (clean_.release()) return;
     masks_.release(gesture_);
     if (session_.nextDrag() == NextDrag::photoPatch) return session_.setNextDrag(NextDrag::productPatch);
     if (session_.nextDrag() != NextDrag::productPatch) return;
@@ -80,6 +84,10 @@ class BlendTool : public Tool {
       return "Click or drag over a patch of the photo: a grey, a white. Esc leaves";
     if (session_.nextDrag() == NextDrag::productPatch)
       return "Click or drag over the patch of the product that should look like it. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cleanUp)
+      return "Drag a loop round what must go, with its shadow. Esc leaves";
+    if (session_.nextDrag() == NextDrag::cleanUpFrom)
+      return "Click on what the spot is to be filled with. Esc leaves";
     if (session_.nextDrag() == NextDrag::mask) return "Draw the mask's line in one drag. Esc leaves";
     if (session_.nextDrag() == NextDrag::cutOut)
       return "Drag a rough loop round a thing of the photo: its edge is found. Esc leaves";
@@ -135,14 +143,15 @@ class BlendTool : public Tool {
   }
 
   MaskHands masks_;
+  CleanHands clean_;
   bool pulls_ = false;
   std::optional<Patch> photo_, product_;
 };
 
 }  // namespace
 
-std::unique_ptr<Tool> makeBlendTool(PictureView& view, Workbench&) {
-  return std::make_unique<BlendTool>(view);
+std::unique_ptr<Tool> makeBlendTool(PictureView& view, Workbench& bench) {
+  return std::make_unique<BlendTool>(view, bench);
 }
 
 }  // namespace dusk

@@ -2,7 +2,10 @@
 
 #include <QtWidgets>
 
+#include "app/jobs/linked.h"
+#include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
@@ -17,7 +20,7 @@ CompareDesk::CompareDesk(Workbench& bench)
   against_->setToolTip("What the present picture is looked at beside");
   against_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   add(labelled("Beside", against_));
-  as_->addItems({"a curtain to pull", "what differs, eight times"});
+  as_->addItems({"a curtain to pull", "side by side", "laid over it", "what differs, eight times"});
   as_->setToolTip(
       "How both are shown. The curtain is dragged in the picture; C held there shows the other alone");
   as_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
@@ -56,6 +59,7 @@ CompareDesk::CompareDesk(Workbench& bench)
       });
   });
   endRow();
+  addReference();
   const auto enable = [=, this] { back->setEnabled(inHand()), away->setEnabled(inHand()); };
   connect(list_, &QListWidget::currentItemChanged, this, enable);
   onRefresh([=, this] { refresh(), enable(); });
@@ -73,6 +77,8 @@ void CompareDesk::refresh() {
   const bool more = list_->count() > 0 && int(kept.size()) > list_->count();
   list_->clear();
   QStringList names{"nothing", "the bare plate", "as rendered"};
+  hasReference_ = !session_.shot().blend.reference.file.empty();
+  if (hasReference_) names << "the reference";
   for (const BlendSnapshot& s : kept) {
     auto* item = new QListWidgetItem(QString::fromStdString(s.name), list_);
     item->setData(Qt::UserRole, QString::fromStdString(s.id));
@@ -82,21 +88,78 @@ void CompareDesk::refresh() {
   list_->setCurrentRow(more || row < 0 ? list_->count() - 1 : row);
   list_->setVisible(list_->count() > 0);
   list_->setFixedHeight(std::min(list_->count(), 4) * look::px(24) + 8);
-  const int chosen = against_->currentIndex();
+  const QString chosen = against_->currentText();
   against_->clear();
   against_->addItems(names);
-  against_->setCurrentIndex(chosen < 0 || chosen >= names.size() ? 0 : chosen);
+  against_->setCurrentIndex(std::max(0, against_->findText(chosen)));
   follow();
+}
+
+/// A photo of the real thing, or the client's layout: to compare with, never delivered.
+void CompareDesk::addReference() {
+  beginRow();
+  button("Reference…",
+         "A photo of the real thing, or a layout, to lay over the picture. It is never delivered",
+         [this] { chooseReference(); });
+  auto* drop = button("Without it", "Forgets the reference", [this] {
+    session_.editShot("let the reference go", [](Shot& shot) { shot.blend.reference = {}; });
+  });
+  endRow();
+  const auto value = [this](double BlendReference::*at) {
+    return [this, at](const Project& p) {
+      const BlendReference& r = session_.shotIn(p).blend.reference;
+      return r.file.empty() ? std::nullopt : std::optional(100 * r.*at);
+    };
+  };
+  const auto shift = [this](double Vec2d::*at) {
+    return [this, at](const Project& p) {
+      const BlendReference& r = session_.shotIn(p).blend.reference;
+      return r.file.empty() ? std::nullopt : std::optional(100 * r.shift.*at);
+    };
+  };
+  number("Opacity", {0, 100, 1, 0, "%", true, 50.0}, "Of what is laid over the picture",
+         value(&BlendReference::opacity),
+         [this](Project& p, double v) { session_.shotIn(p).blend.reference.opacity = v / 100; });
+  number("Size", {1, 1000, 1, 1, "%", false, 100.0}, "Of the reference: 100 % is as wide as the frame",
+         value(&BlendReference::scale),
+         [this](Project& p, double v) { session_.shotIn(p).blend.reference.scale = v / 100; });
+  number("To the right", {-200, 200, 0.5, 2, "%", false, 0.0}, "Of the frame's width", shift(&Vec2d::x),
+         [this](Project& p, double v) { session_.shotIn(p).blend.reference.shift.x = v / 100; });
+  number("Down", {-200, 200, 0.5, 2, "%", false, 0.0}, "Of the frame's height", shift(&Vec2d::y),
+         [this](Project& p, double v) { session_.shotIn(p).blend.reference.shift.y = v / 100; });
+  onRefresh([this, drop] { drop->setEnabled(!session_.shot().blend.reference.file.empty()); });
+}
+
+void CompareDesk::chooseReference() {
+  const QString file = chooseFile(this, "Choose a reference", FileKind::photo);
+  if (file.isEmpty()) return;
+  bench_.jobs.run<Linked<Photo>>(
+      {"Reading " + QFileInfo(file).fileName(), "reference"},
+      [assets = session_.assets(), path = pathOf(file)](Progress&) {
+        return linked<Photo>(*assets, path, [&](const AssetRef& ref) { return assets->photo(ref); });
+      },
+      [this](Linked<Photo>& read) {
+        session_.editShot("lay a reference over it",
+                          [&](Shot& shot) { shot.blend.reference.file = read.ref; });
+        against_->setCurrentIndex(against_->findText("the reference"));
+        as_->setCurrentIndex(2);
+        follow();
+      });
 }
 
 void CompareDesk::follow() {
   const int at = against_->currentIndex();
   if (at <= 0) return bench_.preview.compareWith({});
+  constexpr Compared::As ways[] = {Compared::As::curtain, Compared::As::beside, Compared::As::over,
+                                   Compared::As::difference};
   Compared other;
-  other.as = as_->currentIndex() == 1 ? Compared::As::difference : Compared::As::curtain;
-  other.name = against_->currentText(), other.plate = at == 1;
+  other.as = ways[size_t(std::clamp(as_->currentIndex(), 0, 3))];
+  other.name = against_->currentText();
+  const int first = hasReference_ ? 4 : 3;  // the first kept state
+  if (at == 1) other.of = Compared::Of::plate;
+  if (hasReference_ && at == 3) other.of = Compared::Of::reference;
   const auto& kept = session_.shot().snapshots;
-  if (at >= 3 && size_t(at - 3) < kept.size()) other.blend = kept[size_t(at - 3)].blend;
+  if (at >= first && size_t(at - first) < kept.size()) other.blend = kept[size_t(at - first)].blend;
   bench_.preview.compareWith(other);
 }
 

@@ -16,11 +16,14 @@ class CompareDesk : public Desk {
  private:
   void refresh();
   void follow();
+  void addReference();
+  void chooseReference();
   const BlendSnapshot* inHand() const;
 
   Workbench& bench_;
   QListWidget* list_;
   QComboBox *against_, *as_;
+  bool hasReference_ = false;
 };
 
 }  // namespace dusk

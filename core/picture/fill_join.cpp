@@ -1,0 +1,132 @@
+#include "core/picture/fill_join.h"
+
+#include <tbb/parallel_for.h>
+
+namespace dusk::fill {
+namespace {
+
+constexpr int beside[4][2] = {{-1, 0}, {1, 0}, {0, -1}, {0, 1}};
+
+/// Sums of differences to the neighbours that are asked for: sum (u_i - u_j) = r_i in the hole, u = 0
+/// outside.
+struct Field {
+  int width = 0, height = 0;
+  Holes hole;
+  std::vector<float> u, r;  ///< [value]
+
+  float around(int x, int y, int c, float& n) const {
+    float sum = 0;
+    n = 0;
+    for (const auto& [dx, dy] : beside) {
+      const int a = x + dx, b = y + dy;
+      if (a < 0 || b < 0 || a >= width || b >= height) continue;
+      const size_t j = size_t(b) * width + a;
+      sum += hole[j] ? u[j * 3 + size_t(c)] : 0, ++n;
+    }
+    return sum;
+  }
+  /// Gauss and Seidel's way, first one half of a chessboard, then the other.
+  void smooth(int rounds) {
+    for (int k = 0; k < 2 * rounds; ++k)
+      tbb::parallel_for(0, height, [&](int y) {
+        for (int x = (y + k) % 2; x < width; x += 2) {
+          const size_t i = size_t(y) * width + x;
+          if (!hole[i]) continue;
+          for (int c = 0; c < 3; ++c) {
+            float n = 0;
+            const float sum = around(x, y, c, n);
+            u[i * 3 + size_t(c)] = (sum + r[i * 3 + size_t(c)]) / n;
+          }
+        }
+      });
+  }
+};
+
+/// What is left to be done, at half the size.
+Field halved(const Field& f) {
+  Field out{(f.width + 1) / 2, (f.height + 1) / 2, {}, {}, {}};
+  const size_t n = size_t(out.width) * out.height;
+  out.hole.assign(n, 0), out.u.assign(n * 3, 0), out.r.assign(n * 3, 0);
+  std::vector<unsigned char> count(n, 0);
+  for (int y = 0; y < f.height; ++y)
+    for (int x = 0; x < f.width; ++x) {
+      const size_t i = size_t(y) * f.width + x, to = size_t(y / 2) * out.width + size_t(x / 2);
+      if (!f.hole[i]) continue;
+      ++count[to];
+      for (int c = 0; c < 3; ++c) {
+        float n4 = 0;
+        const float sum = f.around(x, y, c, n4);
+        out.r[to * 3 + size_t(c)] += f.r[i * 3 + size_t(c)] - (n4 * f.u[i * 3 + size_t(c)] - sum);
+      }
+    }
+  for (size_t i = 0; i < n; ++i) out.hole[i] = count[i] >= 3;
+  return out;
+}
+
+/// One round of many sizes: Brandt 1977, "Multi-Level Adaptive Solutions to Boundary-Value Problems".
+void descend(Field& f) {
+  f.smooth(3);
+  if (f.width <= 4 || f.height <= 4) return f.smooth(20);
+  Field half = halved(f);
+  descend(half);
+  const auto value = [&](int x, int y, size_t c) {
+    if (x < 0 || y < 0 || x >= half.width || y >= half.height) return 0.0f;
+    const size_t i = size_t(y) * half.width + x;
+    return half.hole[i] ? half.u[i * 3 + c] : 0.0f;
+  };
+  for (int y = 0; y < f.height; ++y)
+    for (int x = 0; x < f.width; ++x) {
+      const size_t i = size_t(y) * f.width + x;
+      if (!f.hole[i]) continue;
+      const int a = x / 2, b = y / 2, u = a + (x % 2 ? 1 : -1), v = b + (y % 2 ? 1 : -1);
+      for (size_t c = 0; c < 3; ++c)
+        f.u[i * 3 + c] +=
+            (9 * value(a, b, c) + 3 * value(u, b, c) + 3 * value(a, v, c) + value(u, v, c)) / 16;
+    }
+  f.smooth(3);
+}
+
+}  // namespace
+
+void joinPieces(Sized& p, const std::vector<Shift>& shifts, const std::vector<int>& map) {
+  const std::vector<float> known = p.rgb;
+  const auto from = [&](int x, int y, int label, int c) {
+    const Shift& s = shifts[size_t(label)];
+    return known[(size_t(y + s.y) * p.width + size_t(x + s.x)) * 3 + size_t(c)];
+  };
+  for (int y = 0; y < p.height; ++y)
+    for (int x = 0; x < p.width; ++x)
+      if (const int label = map[size_t(y) * p.width + x]; label >= 0)
+        for (int c = 0; c < 3; ++c) p.rgb[(size_t(y) * p.width + x) * 3 + size_t(c)] = from(x, y, label, c);
+  Field field{p.width, p.height, p.hole, {}, {}};
+  field.u.assign(p.rgb.size(), 0), field.r.assign(p.rgb.size(), 0);
+  tbb::parallel_for(0, p.height, [&](int y) {
+    for (int x = 0; x < p.width; ++x) {
+      const int here = map[size_t(y) * p.width + x];
+      if (here < 0) continue;
+      for (const auto& [dx, dy] : beside) {
+        const int u = x + dx, v = y + dy;
+        if (!p.inside(u, v)) continue;
+        const int there = map[size_t(v) * p.width + u];
+        if (there == here) continue;
+        for (int c = 0; c < 3; ++c) {
+          float slope = 0, n = 0;
+          for (const int label : {here, there}) {
+            if (label < 0 || !p.known(x + shifts[size_t(label)].x, y + shifts[size_t(label)].y) ||
+                !p.known(u + shifts[size_t(label)].x, v + shifts[size_t(label)].y))
+              continue;
+            slope += from(x, y, label, c) - from(u, v, label, c), ++n;
+          }
+          const float now = p.at(x, y)[c] - p.at(u, v)[c];
+          field.r[(size_t(y) * p.width + x) * 3 + size_t(c)] += (n > 0 ? slope / n : 0) - now;
+        }
+      }
+    }
+  });
+  constexpr int rounds = 10;
+  for (int k = 0; k < rounds; ++k) descend(field);
+  for (size_t i = 0; i < p.rgb.size(); ++i)
+    if (p.hole[i / 3]) p.rgb[i] += field.u[i];
+}
+
+}  // namespace dusk::fill
