@@ -19,6 +19,8 @@ void checkCamera(const ProofOf& of, Findings& findings);
 void checkLight(const ProofOf& of, Findings& findings);
 void checkSurfaces(const ProofOf& of, Findings& findings);
 void checkFiles(const ProofOf& of, Findings& findings);
+/// The photo worn by saving, a panorama too coarse for mirrors, products in what stands in for the place.
+void checkWear(const ProofOf& of, Findings& findings);
 /// Need passes.
 void checkCrops(const ProofOf& of, Findings& findings);
 void checkFireflies(const ProofOf& of, Findings& findings);

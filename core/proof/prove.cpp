@@ -233,7 +233,8 @@ std::vector<Finding> proveSetUp(const ProofOf& of) {
     findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
                         "%", "Change the panorama's gain until the ground returns what such a ground does.",
                         "Light"});
-  for (const auto check : {checkCamera, checkLight, checkSurfaces, checkFiles}) check(of, findings);
+  for (const auto check : {checkCamera, checkLight, checkSurfaces, checkFiles, checkWear})
+    check(of, findings);
   return findings;
 }
 

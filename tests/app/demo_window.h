@@ -4,6 +4,8 @@
 
 #include "app/widgets/look.h"
 #include "app/window/main_window.h"
+#include "core/picture/read.h"
+#include "core/picture/write.h"
 #include "core/project/file.h"
 #include "core/vantage/camera.h"
 
@@ -71,26 +73,52 @@ class DemoWindow : public QObject {
     (of ? of : window_.get())->grab().save(to + "/" + name + ".png");
   }
 
+  /// The demo's panorama a fourth as wide, made once for all programs of a test run: each window reads one,
+  /// and most tests do not look at its details.
+  static std::filesystem::path smallPanorama(const std::filesystem::path& demo) {
+    const std::filesystem::path folder = qEnvironmentVariable("XDG_CACHE_HOME").toStdString(),
+                                small = folder / "quay-panorama-512.exr";
+    if (std::filesystem::exists(small)) return small;
+    std::filesystem::create_directories(folder);
+    const auto whole = readLight(demo / "quay-panorama.exr");
+    if (!whole) qFatal("%s", whole.error().message.c_str());
+    const Picture reduced = resized(*whole, 512, 256);
+    if (!writeExr(small, {{"", &reduced}}).ok()) qFatal("no room for a small panorama");
+    return small;
+  }
+
   /// Copies the demo, once a program. What was read from its models is kept for all programs of a test run.
-  void copyDemo() {
+  void copyDemo(bool fullPanorama = false) {
     qputenv("XDG_CACHE_HOME", qEnvironmentVariable("DUSK_TEST_CACHE", folder_.filePath("cache")).toUtf8());
     QStandardPaths::setTestModeEnabled(true);
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder_.path());
     look::apply(*qApp);
     const std::filesystem::path demo = std::filesystem::path(DUSK_SOURCE) / "demo/brackwater",
                                 to = std::filesystem::path(folder_.path().toStdString()) / "demo";
+    const std::filesystem::path panorama = fullPanorama ? demo / "quay-panorama.exr" : smallPanorama(demo);
     std::filesystem::create_directories(to);
-    for (const char* name :
-         {"brackwater-gauge.step", "brackwater-mini.step", "quay-plate.jpg", "quay-panorama.exr"})
+    for (const char* name : {"brackwater-gauge.step", "brackwater-mini.step", "quay-plate.jpg"})
       std::filesystem::copy_file(demo / name, to / name);
+    std::filesystem::copy_file(panorama, to / "quay-panorama.exr");
     for (const char* name : {"brackwater.dusk", "brackwater-pair.dusk"}) {
       Project p = *loadProject(demo / name);
       // Light that has come by way of many things is the tracer's to test.
       p.shots[0].render.samples = 6, p.shots[0].render.diffuseBounces = 1;
       p.shots[0].blend.grain = {};  // tests of the blend begin with nothing
+      for (Shot& s : p.shots) s.surroundings.panorama = *AssetStore(to).refer(to / "quay-panorama.exr");
       QVERIFY(saveProject(p, to / name).ok());
     }
     demo_ = QString::fromStdString(to.string()) + "/";
+  }
+
+  /// The photo of the shot in hand a fourth as wide: what is delivered takes a sixteenth of the time.
+  void takeSmallPhoto() {
+    const QString small = demo_ + "small.png";
+    QVERIFY(QImage(demo_ + "quay-plate.jpg").scaled(480, 320).save(small));
+    session().editShot("a small photo", [&](Shot& s) {
+      s.plate = *session().assets()->refer(small.toStdString());
+      s.vantage.camera = resized(s.vantage.camera, 480, 320), s.vantage.locked = true, s.evidence = {};
+    });
   }
 
   /// A new window with the demo as it was saved; smaller than usual, since its picture is traced all the

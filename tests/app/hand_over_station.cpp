@@ -212,6 +212,7 @@ void TestHandOverStation::filesOfOthersAreAskedAbout() {
 }
 
 void TestHandOverStation::queueWorksWithoutTheWindow() {
+  takeSmallPhoto();
   session().editShot("one", [](Shot& s) { s.deliverables.pop_back(); });
   QVERIFY(session().save(folder_.filePath("queued.dusk").toStdString()));
   const auto put = [&] {

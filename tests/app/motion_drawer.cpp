@@ -263,6 +263,7 @@ void TestMotionDrawer::itPlays() {
 }
 
 void TestMotionDrawer::aFilmIsHandedOver() {
+  takeSmallPhoto();
   slide();
   session().editShot("short", [](Shot& s) {
     s.motion.seconds = 0.125, s.render.samples = 1;

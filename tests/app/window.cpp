@@ -235,13 +235,7 @@ void TestWindow::undoAllReturnsToTheFile() {
 
 void TestWindow::deliveredEqualsHeadless() {
   session().setStation(Station::deliver);
-  // A fourth of the photo's size.
-  const QString small = demo_ + "small.png";
-  QVERIFY(QImage(demo_ + "quay-plate.jpg").scaled(480, 320).save(small));
-  session().editShot("a small photo", [&](Shot& s) {
-    s.plate = *session().assets()->refer(small.toStdString());
-    s.vantage.camera = resized(s.vantage.camera, 480, 320), s.vantage.locked = true, s.evidence = {};
-  });
+  takeSmallPhoto();
   QVERIFY(session().save(project_.toStdString()));
   const QString here = folder_.filePath("window"), there = folder_.filePath("headless");
   QSignalSpy ended(window_.get(), &MainWindow::delivered);
