@@ -226,6 +226,7 @@ void Session::setPlate(const AssetRef& ref, const Photo& photo) {
     if (!sameFrame) {  // evidence belongs to a photo's pixels
       shot.evidence = {};
       shot.vantage = {};
+      shot.cleanUps.clear();
       shot.gnomon.reset();
       shot.otherGnomon.reset();
     }

@@ -22,9 +22,10 @@ void eachInBackground(int count, const std::function<void(int)>& each) {
 }
 
 void giveWay() {
-  constexpr int niceness = 10;
-  thread_local const bool given = ::setpriority(PRIO_PROCESS, id_t(::gettid()), niceness) == 0;
-  (void)given;
+  const auto self = id_t(::gettid());
+  // Where that cannot be, all goes on as it did.
+  if (::getpriority(PRIO_PROCESS, self) < backgroundNiceness)
+    (void)::setpriority(PRIO_PROCESS, self, backgroundNiceness);
 }
 
 void limitThreads(int threads) {

@@ -13,6 +13,7 @@ void eachInBackground(int count, const std::function<void(int)>& each);
 
 /// From here on this thread, and those it starts, are served after threads that wait for a person: a window
 /// is drawn at once while all cores compute. Where nobody waits, they have the machine as ever.
+inline constexpr int backgroundNiceness = 10;
 void giveWay();
 
 /// From here on at most so many threads compute at once in this program; 0: as many as there are cores.

@@ -52,6 +52,7 @@ void addWaysOut(const Sized& p, std::vector<Shift>& shifts) {
       if (p.hole[size_t(y) * p.width + x])
         x0 = std::min(x0, x), x1 = std::max(x1, x + 1), y0 = std::min(y0, y), y1 = std::max(y1, y + 1);
   const int w = x1 - x0, h = y1 - y0;
+  if (w <= 0) return;
   for (const Shift& s :
        {Shift{w, 0}, {-w, 0}, {0, h}, {0, -h}, {w, h}, {-w, h}, {w, -h}, {-w, -h}, {w / 2, h}, {-w / 2, h}})
     shifts.push_back(s);
@@ -100,6 +101,8 @@ Result<Picture> filled(Picture codes, const Holes& hole, const FillHow& how, Pro
   progress.report(0.3);
   std::vector<int> map = fill::shiftMap(coarse, shifts, progress);
   if (map.empty() && !progress.cancelled()) {
+    if (how.from)
+      for (const Shift& s : fill::likelyShifts(coarse, mostShifts, how.seed)) shifts.push_back(s);
     addWaysOut(coarse, shifts);
     map = fill::shiftMap(coarse, shifts, progress);
   }

@@ -89,20 +89,29 @@ void descend(Field& f) {
 }  // namespace
 
 void joinPieces(Sized& p, const std::vector<Shift>& shifts, const std::vector<int>& map) {
-  const std::vector<float> known = p.rgb;
+  // Pieces are of known pixels, which stay: they can be read while the hole is written.
   const auto from = [&](int x, int y, int label, int c) {
     const Shift& s = shifts[size_t(label)];
-    return known[(size_t(y + s.y) * p.width + size_t(x + s.x)) * 3 + size_t(c)];
+    return p.at(x + s.x, y + s.y)[c];
   };
+  int x0 = p.width, y0 = p.height, x1 = 0, y1 = 0;
   for (int y = 0; y < p.height; ++y)
-    for (int x = 0; x < p.width; ++x)
-      if (const int label = map[size_t(y) * p.width + x]; label >= 0)
-        for (int c = 0; c < 3; ++c) p.rgb[(size_t(y) * p.width + x) * 3 + size_t(c)] = from(x, y, label, c);
-  Field field{p.width, p.height, p.hole, {}, {}};
-  field.u.assign(p.rgb.size(), 0), field.r.assign(p.rgb.size(), 0);
-  tbb::parallel_for(0, p.height, [&](int y) {
     for (int x = 0; x < p.width; ++x) {
+      const int label = map[size_t(y) * p.width + x];
+      if (label < 0) continue;
+      x0 = std::min(x0, x - 1), x1 = std::max(x1, x + 2), y0 = std::min(y0, y - 1), y1 = std::max(y1, y + 2);
+      for (int c = 0; c < 3; ++c) p.rgb[(size_t(y) * p.width + x) * 3 + size_t(c)] = from(x, y, label, c);
+    }
+  x0 = std::max(0, x0), y0 = std::max(0, y0), x1 = std::min(p.width, x1), y1 = std::min(p.height, y1);
+  if (x1 <= x0 || y1 <= y0) return;
+  Field field{x1 - x0, y1 - y0, {}, {}, {}};
+  const size_t n = size_t(field.width) * field.height;
+  field.hole.assign(n, 0), field.u.assign(n * 3, 0), field.r.assign(n * 3, 0);
+  tbb::parallel_for(y0, y1, [&](int y) {
+    for (int x = x0; x < x1; ++x) {
       const int here = map[size_t(y) * p.width + x];
+      const size_t i = size_t(y - y0) * field.width + size_t(x - x0);
+      field.hole[i] = here >= 0;
       if (here < 0) continue;
       for (const auto& [dx, dy] : beside) {
         const int u = x + dx, v = y + dy;
@@ -110,23 +119,24 @@ void joinPieces(Sized& p, const std::vector<Shift>& shifts, const std::vector<in
         const int there = map[size_t(v) * p.width + u];
         if (there == here) continue;
         for (int c = 0; c < 3; ++c) {
-          float slope = 0, n = 0;
+          float slope = 0, count = 0;
           for (const int label : {here, there}) {
-            if (label < 0 || !p.known(x + shifts[size_t(label)].x, y + shifts[size_t(label)].y) ||
-                !p.known(u + shifts[size_t(label)].x, v + shifts[size_t(label)].y))
-              continue;
-            slope += from(x, y, label, c) - from(u, v, label, c), ++n;
+            if (label < 0) continue;
+            const Shift& s = shifts[size_t(label)];
+            if (!p.known(x + s.x, y + s.y) || !p.known(u + s.x, v + s.y)) continue;
+            slope += from(x, y, label, c) - from(u, v, label, c), ++count;
           }
-          const float now = p.at(x, y)[c] - p.at(u, v)[c];
-          field.r[(size_t(y) * p.width + x) * 3 + size_t(c)] += (n > 0 ? slope / n : 0) - now;
+          field.r[i * 3 + size_t(c)] += (count > 0 ? slope / count : 0) - (p.at(x, y)[c] - p.at(u, v)[c]);
         }
       }
     }
   });
   constexpr int rounds = 10;
   for (int k = 0; k < rounds; ++k) descend(field);
-  for (size_t i = 0; i < p.rgb.size(); ++i)
-    if (p.hole[i / 3]) p.rgb[i] += field.u[i];
+  for (size_t i = 0; i < n; ++i)
+    for (size_t c = 0; c < 3 && field.hole[i]; ++c)
+      p.rgb[((size_t(y0) + i / size_t(field.width)) * p.width + size_t(x0) + i % size_t(field.width)) * 3 +
+            c] += field.u[i * 3 + c];
 }
 
 }  // namespace dusk::fill

@@ -116,10 +116,12 @@ void TestSession::anotherPhotoSizeTakesTheEvidenceAway() {
   same.picture = Picture::rgb(1920, 1280);
   other.picture = Picture::rgb(640, 480);
   other.info.focalMm35 = 28;
+  s.editShot("loop", [](Shot& shot) { shot.cleanUps.resize(1); });
   s.setPlate({"same.jpg", "1"}, same);
-  QVERIFY(s.shot().vantage.solved && !s.shot().evidence.strokes.empty());
+  QVERIFY(s.shot().cleanUps.size() == 1 && s.shot().vantage.solved && !s.shot().evidence.strokes.empty());
   s.setPlate({"other.jpg", "2"}, other);
   QVERIFY(!s.shot().vantage.solved && s.shot().evidence.strokes.empty() && !s.shot().gnomon);
+  QVERIFY(s.shot().cleanUps.empty());
   QCOMPARE(s.shot().vantage.camera.width, 640);
   QCOMPARE(*s.shot().evidence.focalMm35, 28.0);  // EXIF as a prior
   s.undo();

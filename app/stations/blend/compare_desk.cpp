@@ -117,10 +117,10 @@ void CompareDesk::addReference() {
       return r.file.empty() ? std::nullopt : std::optional(100 * r.shift.*at);
     };
   };
-  number("Opacity", {0, 100, 1, 0, "%", true, 50.0}, "Of what is laid over the picture",
+  number("Its opacity", {0, 100, 1, 0, "%", true, 50.0}, "Of what is laid over the picture",
          value(&BlendReference::opacity),
          [this](Project& p, double v) { session_.shotIn(p).blend.reference.opacity = v / 100; });
-  number("Size", {1, 1000, 1, 1, "%", false, 100.0}, "Of the reference: 100 % is as wide as the frame",
+  number("Its width", {1, 1000, 1, 1, "%", false, 100.0}, "Of the reference: 100 % is as wide as the frame",
          value(&BlendReference::scale),
          [this](Project& p, double v) { session_.shotIn(p).blend.reference.scale = v / 100; });
   number("To the right", {-200, 200, 0.5, 2, "%", false, 0.0}, "Of the frame's width", shift(&Vec2d::x),
