@@ -25,13 +25,13 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
       painter.drawImage(target, image);
     }
   };
-  // What lies round a piece that is traced by itself: the picture as it last was in all.
-  if (!frame_->isWhole() && whole_) draw(*whole_);
   const Compared::As as = frame_->compared.as;
   const bool none = frame_->other.isNull() || bare_,
              whole = !none && (other_ || as == Compared::As::difference);
   painter.save();
   if (isBeside()) painter.setClipRect(QRectF(width() / 2.0, 0, width() / 2.0, height()));
+  // What lies round a piece that is traced by itself: the picture as it last was in all.
+  if (!frame_->isWhole() && whole_) draw(*whole_);
   draw(*frame_, whole);
   if (frame_->ends && !bare_) {
     const double sx = plate.width() / frame_->whole.width(), sy = plate.height() / frame_->whole.height();
