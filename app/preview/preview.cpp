@@ -122,8 +122,8 @@ std::string Preview::shownPass() const {
 }
 
 void Preview::measureTones(bool scopes, bool ends) {
-  if (scopes_.exchange(scopes) == scopes && ends_.exchange(ends) == ends) return;
-  ends_ = ends;
+  const bool hadScopes = scopes_.exchange(scopes), hadEnds = ends_.exchange(ends);
+  if (hadScopes == scopes && hadEnds == ends) return;
   const std::lock_guard lock(mutex_);
   if (latest_) developAgain();
 }

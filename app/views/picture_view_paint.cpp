@@ -11,10 +11,13 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   const double dpr = devicePixelRatioF();
   painter.setRenderHint(QPainter::SmoothPixmapTransform, scale() * dpr < 3);
   const QSizeF plate = plateSize();
-  const auto draw = [&](const Frame& frame, bool other = false) {
+  const auto placeOf = [&](const Frame& frame) {
     const double sx = plate.width() / frame.whole.width(), sy = plate.height() / frame.whole.height();
-    const QRectF target = t.mapRect(
+    return t.mapRect(
         QRectF(frame.area.x() * sx, frame.area.y() * sy, frame.area.width() * sx, frame.area.height() * sy));
+  };
+  const auto draw = [&](const Frame& frame, bool other = false) {
+    const QRectF target = placeOf(frame);
     QImage image = bare_ ? frame.bare : other && !frame.other.isNull() ? frame.other : frame.picture;
     // Drawn pixel for pixel when the frame has just that size.
     if (std::abs(image.width() - target.width() * dpr) < 1.0) {
@@ -33,12 +36,7 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   // What lies round a piece that is traced by itself: the picture as it last was in all.
   if (!frame_->isWhole() && whole_) draw(*whole_);
   draw(*frame_, whole);
-  if (frame_->ends && !bare_) {
-    const double sx = plate.width() / frame_->whole.width(), sy = plate.height() / frame_->whole.height();
-    const QRectF at(frame_->area.x() * sx, frame_->area.y() * sy, frame_->area.width() * sx,
-                    frame_->area.height() * sy);
-    painter.drawImage(t.mapRect(at), stripes());
-  }
+  if (frame_->ends && !bare_) painter.drawImage(placeOf(*frame_), stripes());
   painter.restore();
   if (none || whole) return;
   const QRectF at = t.mapRect(QRectF(QPointF(0, 0), plate));

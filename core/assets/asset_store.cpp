@@ -4,7 +4,6 @@
 #include <sstream>
 
 #include "core/base/hash.h"
-#include "core/light/backdrop.h"
 #include "core/light/reshape.h"
 #include "core/light/sun.h"
 #include "core/picture/read.h"
@@ -12,7 +11,6 @@
 #include "core/product/import.h"
 #include "core/product/set/piece_kinds.h"
 #include "core/surface/drawn.h"
-#include "core/vantage/straighten.h"
 
 namespace dusk {
 namespace fs = std::filesystem;

@@ -23,6 +23,14 @@ bool isCleaned(const Shot& shot) {
   return std::any_of(shot.cleanUps.begin(), shot.cleanUps.end(), [](const CleanUp& c) { return c.on; });
 }
 
+/// A text that says what the shot's clean-ups come to.
+std::string cleanUpsOf(const Shot& shot) {
+  std::string all;
+  for (const CleanUp& c : shot.cleanUps)
+    if (c.on) all += "||" + keyOf(c);
+  return all;
+}
+
 }  // namespace
 
 Result<std::shared_ptr<const Photo>> AssetStore::photo(const AssetRef& ref) {
@@ -56,10 +64,7 @@ Result<std::shared_ptr<const FilledSpot>> AssetStore::spot(const CleanUp& of, co
 Result<std::shared_ptr<const Photo>> AssetStore::cleaned(const Shot& shot, Progress* progress) {
   const auto taken = photo(shot.plate);
   if (!taken || !isCleaned(shot)) return taken;
-  // Each is filled from what those before it left: its name tells of them, too.
-  std::string whole = keyOf(shot.plate);
-  for (const CleanUp& c : shot.cleanUps)
-    if (c.on) whole += "||" + dusk::keyOf(c);
+  const std::string whole = keyOf(shot.plate) + cleanUpsOf(shot);
   shelves_->cleaned.keepOnly(whole);
   return kept(shelves_->cleaned, whole, [&]() -> Result<std::shared_ptr<const Photo>> {
     auto clean = std::make_shared<Photo>(**taken);
@@ -68,6 +73,7 @@ Result<std::shared_ptr<const Photo>> AssetStore::cleaned(const Shot& shot, Progr
     Progress own;
     for (const CleanUp& c : shot.cleanUps) {
       if (!c.on) continue;
+      // Each is filled from what those before it left: its name tells of them, too.
       key += "||" + dusk::keyOf(c);
       const auto filled = spot(c, key, clean->picture, progress ? *progress : own);
       if (!filled) return filled.error();
@@ -84,9 +90,8 @@ Result<std::shared_ptr<const Photo>> AssetStore::photo(const Shot& shot, Progres
   const Camera& c = shot.vantage.camera;
   std::ostringstream key;
   key.precision(17);
-  key << keyOf(shot.plate) << '|' << c.focalPx << '|' << c.cx << '|' << c.cy << '|' << c.k1 << '|' << c.k2;
-  for (const CleanUp& k : shot.cleanUps)
-    if (k.on) key << "||" << dusk::keyOf(k);
+  key << keyOf(shot.plate) << '|' << c.focalPx << '|' << c.cx << '|' << c.cy << '|' << c.k1 << '|' << c.k2
+      << cleanUpsOf(shot);
   shelves_->straight.keepOnly(key.str());
   return kept(shelves_->straight, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
     auto straight = std::make_shared<Photo>(**bent);

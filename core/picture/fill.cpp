@@ -88,7 +88,7 @@ Error nothingToTake() {
 }  // namespace
 
 Result<Picture> filled(Picture codes, const Holes& hole, const FillHow& how, Progress& progress) {
-  if (std::find(hole.begin(), hole.end(), 1) == hole.end()) return codes;
+  if (std::none_of(hole.begin(), hole.end(), [](auto h) { return h != 0; })) return codes;
   std::vector<Sized> sizes = sizesOf({codes.width, codes.height, std::move(codes.pixels), hole, how.size});
   const Sized& coarse = sizes.back();
   std::vector<Shift> shifts;

@@ -147,7 +147,7 @@ class BlendDesk : public Desk {
   void choosePicture() {
     const QString file = chooseFile(this, "Choose a picture or logo", FileKind::layer);
     if (file.isEmpty()) return;
-    const std::filesystem::path path = file.toStdString();
+    const std::filesystem::path path = pathOf(file);
     bench_.jobs.run<Linked<Texture>>(
         {"Reading " + QFileInfo(file).fileName(), "layer"},
         [assets = session_.assets(), path](Progress& progress) {

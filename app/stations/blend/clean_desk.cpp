@@ -3,8 +3,7 @@
 #include <QtWidgets>
 
 #include "app/stations/blend/clean_hands.h"
-#include "app/widgets/look.h"
-#include "app/widgets/words.h"
+#include "app/widgets/ticked_list.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
@@ -56,7 +55,7 @@ CleanDesk::CleanDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(ben
     });
   });
   onRefresh([=, this] {
-    refreshList();
+    showTicked(list_, session_.shot().cleanUps, session_.selectedCleanUp());
     loop->setEnabled(session_.shot().backdrop.kind == BackdropKind::photo && hasPlate(session_.shot()));
     for (QPushButton* b : {there, other, away}) b->setEnabled(inHand());
     away->setVisible(inHand());
@@ -70,20 +69,6 @@ const CleanUp* CleanDesk::inHand() const {
 void CleanDesk::hideEvent(QHideEvent* e) {
   session_.selectCleanUp({});
   Desk::hideEvent(e);
-}
-
-void CleanDesk::refreshList() {
-  const QSignalBlocker quiet(list_);
-  list_->clear();
-  for (const CleanUp& c : session_.shot().cleanUps) {
-    auto* item = new QListWidgetItem(shown(c.name), list_);
-    item->setData(Qt::UserRole, shown(c.id));
-    item->setFlags(item->flags() | Qt::ItemIsEditable);
-    item->setCheckState(c.on ? Qt::Checked : Qt::Unchecked);
-    if (c.id == session_.selectedCleanUp()) list_->setCurrentItem(item);
-  }
-  list_->setVisible(list_->count() > 0);
-  list_->setFixedHeight(std::min(list_->count(), 4) * look::px(26) + 8);
 }
 
 }  // namespace dusk

@@ -16,7 +16,6 @@ class CleanDesk : public Desk {
   void hideEvent(QHideEvent*) override;
 
  private:
-  void refreshList();
   const CleanUp* inHand() const;
 
   Workbench& bench_;

@@ -76,20 +76,9 @@ bool CleanHands::release() {
   return true;
 }
 
-void CleanHands::paintLoop(QPainter& painter, const std::vector<Vec2d>& loop, const QColor& colour) const {
-  const QTransform t = view_.toScreen();
-  QPolygonF shape;
-  for (const Vec2d& p : loop) shape << t.map(toPoint(p));
-  if (!shape.isEmpty()) shape << shape.first();
-  painter.setBrush(Qt::NoBrush);
-  painter.setPen(QPen(QColor(20, 18, 26, 160), 3.5));
-  painter.drawPolyline(shape);
-  painter.setPen(QPen(colour, 1.6, Qt::DashLine));
-  painter.drawPolyline(shape);
-}
-
 void CleanHands::paint(QPainter& painter) const {
-  if (!line_.empty()) paintLoop(painter, line_, look::mark::rose);
+  const QTransform t = view_.toScreen();
+  if (!line_.empty()) paintDrawn(painter, t, line_, true, look::mark::rose);
   const CleanUp* now = inHand();
   if (!now) return;
   const Vantage& vantage = session_.shot().vantage;
@@ -98,10 +87,9 @@ void CleanHands::paint(QPainter& painter) const {
     loop.push_back(workingPixel(vantage, p));
     if (now->from) source.push_back(workingPixel(vantage, p + *now->from));
   }
-  paintLoop(painter, loop, look::mark::rose);
+  paintDrawn(painter, t, loop, true, look::mark::rose);
   if (source.empty()) return;
-  paintLoop(painter, source, look::mark::tide);
-  const QTransform t = view_.toScreen();
+  paintDrawn(painter, t, source, true, look::mark::tide);
   painter.drawLine(t.map(toPoint(middleOf(source))), t.map(toPoint(middleOf(loop))));
 }
 

@@ -24,7 +24,6 @@ class CleanHands {
 
  private:
   const CleanUp* inHand() const;
-  void paintLoop(QPainter& painter, const std::vector<Vec2d>& loop, const QColor& colour) const;
 
   PictureView& view_;
   Workbench& bench_;

@@ -2,7 +2,7 @@
 
 #include <QtWidgets>
 
-#include "app/widgets/look.h"
+#include "app/widgets/ticked_list.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
@@ -53,18 +53,8 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     });
   });
   onRefresh([=, this] {
-    const QSignalBlocker quiet(list_);
     const auto& all = session_.shot().blend.cutOuts;
-    list_->clear();
-    for (const CutOut& c : all) {
-      auto* item = new QListWidgetItem(QString::fromStdString(c.name), list_);
-      item->setData(Qt::UserRole, QString::fromStdString(c.id));
-      item->setFlags(item->flags() | Qt::ItemIsEditable);
-      item->setCheckState(c.on ? Qt::Checked : Qt::Unchecked);
-      if (c.id == session_.selectedCutOut()) list_->setCurrentItem(item);
-    }
-    list_->setVisible(list_->count() > 0);
-    list_->setFixedHeight(std::min(list_->count(), 4) * look::px(26) + 8);
+    showTicked(list_, all, session_.selectedCutOut());
     const bool any = byId(all, session_.selectedCutOut());
     for (QPushButton* b : {keep, leave, away}) b->setEnabled(any);
     away->setVisible(any);

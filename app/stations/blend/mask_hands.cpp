@@ -151,24 +151,27 @@ bool MaskHands::removePoint() {
   return true;
 }
 
-void MaskHands::paintLine(QPainter& painter, const std::vector<Vec2d>& line, bool closed) const {
-  const QTransform t = view_.toScreen();
+void paintDrawn(QPainter& painter, const QTransform& toScreen, const std::vector<Vec2d>& line, bool closed,
+                const QColor& colour) {
   QPolygonF shape;
-  for (const Vec2d& p : line) shape << t.map(toPoint(p));
+  for (const Vec2d& p : line) shape << toScreen.map(toPoint(p));
   if (closed && !shape.isEmpty()) shape << shape.first();
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(QColor(20, 18, 26, 160), 3.5));
   painter.drawPolyline(shape);
-  painter.setPen(QPen(look::mark::tide, 1.6, Qt::DashLine));
+  painter.setPen(QPen(colour, 1.6, Qt::DashLine));
   painter.drawPolyline(shape);
 }
 
 void MaskHands::paint(QPainter& painter) {
-  if (!line_.empty()) paintLine(painter, line_, session_.nextDrag() == NextDrag::cutOut);
+  const QTransform t = view_.toScreen();
+  const auto draw = [&](const std::vector<Vec2d>& line, bool closed) {
+    paintDrawn(painter, t, line, closed, look::mark::tide);
+  };
+  if (!line_.empty()) draw(line_, session_.nextDrag() == NextDrag::cutOut);
   if (session_.blendInHand().row == "front" || session_.nextDrag() == NextDrag::cutOutKeep ||
       session_.nextDrag() == NextDrag::cutOutLeave)
-    if (const CutOut* c = byId(session_.shot().blend.cutOuts, session_.selectedCutOut()))
-      paintLine(painter, c->loop, true);
+    if (const CutOut* c = byId(session_.shot().blend.cutOuts, session_.selectedCutOut())) draw(c->loop, true);
   const Mask* m = mask();
   if (!m || m->points.empty()) return;
   const MaskWorld w = world();
@@ -176,9 +179,8 @@ void MaskHands::paint(QPainter& painter) {
   if (const auto line = maskLine(*m, w); line && line_.empty()) {
     std::vector<Vec2d> at;
     for (const Vec2f& p : line->at) at.emplace_back(p.x, p.y);
-    paintLine(painter, at, m->kind == MaskKind::outline);
+    draw(at, m->kind == MaskKind::outline);
   }
-  const QTransform t = view_.toScreen();
   for (size_t i = 0; i < m->points.size(); ++i) {
     const auto p = maskPointInPicture(m->points[i].at, m->hold, w);
     if (!p) continue;

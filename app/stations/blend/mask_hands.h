@@ -32,7 +32,6 @@ class MaskHands {
   bool draws() const;
   void finishMask(int gesture);
   void finishCutOut(int gesture);
-  void paintLine(QPainter& painter, const std::vector<Vec2d>& line, bool closed) const;
 
   PictureView& view_;
   Session& session_;
@@ -40,6 +39,10 @@ class MaskHands {
   int point_ = -1, lastPoint_ = -1;
   bool feathers_ = false;
 };
+
+/// A line drawn by hand, in pixels of the plate, dashed and with a dark rim.
+void paintDrawn(QPainter& painter, const QTransform& toScreen, const std::vector<Vec2d>& line, bool closed,
+                const QColor& colour);
 
 /// A drawn line with the points that it needs to stay within `off` of what was drawn (Douglas & Peucker 1973,
 /// "Algorithms for the Reduction of the Number of Points Required to Represent a Digitized Line").

@@ -308,7 +308,7 @@ void RowPanel::takeTable() {
   button("Choose a table…", "A colour table: .cube, .spi1d, .spi3d or .csp", [this] {
     const QString file = chooseFile(this, "Choose a colour table", FileKind::table);
     if (file.isEmpty()) return;
-    const std::filesystem::path path = file.toStdString();
+    const std::filesystem::path path = pathOf(file);
     bench_.jobs.run<AssetRef>(
         {"Reading " + QFileInfo(file).fileName(), "table"},
         [assets = session_.assets(), path](Progress&) -> Result<AssetRef> {

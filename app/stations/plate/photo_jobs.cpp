@@ -18,7 +18,7 @@ void takePhoto(Workbench& bench, const QString& file) {
   Session& session = bench.session;
   bench.jobs.run<Linked<Photo>>(
       {"Reading " + QFileInfo(file).fileName(), "photo"},
-      [assets = session.assets(), path = std::filesystem::path(file.toStdString())](Progress&) {
+      [assets = session.assets(), path = pathOf(file)](Progress&) {
         return linked<Photo>(*assets, path, [&](const AssetRef& ref) { return assets->photo(ref); });
       },
       [&bench, shot = session.shot().id](Linked<Photo>& photo) {

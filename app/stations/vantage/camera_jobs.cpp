@@ -1,6 +1,7 @@
 #include "app/stations/vantage/camera_jobs.h"
 
 #include "app/stations/workbench.h"
+#include "app/widgets/file_choice.h"
 #include "core/base/files.h"
 #include "core/vantage/camera_file.h"
 
@@ -11,7 +12,7 @@ void saveCamera(Workbench& bench, const QString& file) {
   const Shot& shot = session.shot();
   if (!shot.vantage.solved)
     return session.say("There is no camera to save yet: solve the vantage first.", true);
-  const std::filesystem::path path = file.toStdString();
+  const std::filesystem::path path = pathOf(file);
   const std::string text =
       path.extension() == ".json" ? vantageJson(shot.vantage) : cameraGltf(shot.vantage.camera, shot.name);
   bench.jobs.run<Nothing>(
@@ -26,7 +27,7 @@ void loadCamera(Workbench& bench, const QString& file) {
   if (camera.width <= 0) return session.say("Choose the photo first: a camera belongs to one.", true);
   bench.jobs.run<Vantage>(
       {"Reading the camera", "camera", Lane::incoming, true},
-      [path = std::filesystem::path(file.toStdString()), w = camera.width, h = camera.height](Progress&) {
+      [path = pathOf(file), w = camera.width, h = camera.height](Progress&) {
         return readVantage(path, w, h);
       },
       [&session, shot = session.shot().id](Vantage& vantage) {
