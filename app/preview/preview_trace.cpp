@@ -302,7 +302,7 @@ void Preview::measure(const Latest& latest) {
         proofs->findings.push_back(*border);
     if (stage.area == QRect(QPoint(0, 0), stage.whole)) {
       const ProofOf of{project, shot, *stage.assets, &passes, Models::loaded};
-      checkCrops(of, proofs->findings), checkFireflies(of, proofs->findings);
+      checkCrops(of, proofs->findings), checkNoise(of, proofs->findings);
     }
   }
   for (Finding& f : proofs->findings) f.says = clientWords(f);

@@ -23,6 +23,7 @@ struct Alignment {
   std::vector<float> curve;   ///< score over turns from -180 degrees in even steps, as taken
   std::vector<float> mirror;  ///< the same, mirrored
   bool ambiguous = false;     ///< a rival cannot be excluded, or none is good
+  bool isElsewhere = false;   ///< nothing of the one is found in the other, however it is turned
   double turnSigma = 0;       ///< one sigma of the best turn, degrees
   const Peak& best() const { return peaks.front(); }
 };

@@ -1,4 +1,5 @@
 #include "core/base/median.h"
+#include "core/light/backdrop.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/links.h"
 #include "core/proof/checks.h"
@@ -32,6 +33,15 @@ void checkFiles(const ProofOf& of, Findings& findings) {
     withoutShadow += d.on && infoOf(d.kind).hasPasses && !d.passes.empty() && !holds("shadow_ratio") &&
                      !holds("shadow_alpha") && d.alpha == DeliveredAlpha::none;
   }
+  int untraced = 0;
+  const RenderSettings& r = of.shot.render;
+  for (const Deliverable& d : of.shot.deliverables)
+    for (const std::string& pass : d.passes)
+      untraced += d.on && infoOf(d.kind).hasPasses && (pass == "occlusion" || pass == "clay") &&
+                  (!r.extraPasses.count(pass) || (pass == "occlusion" && r.occlusionM <= 0));
+  findings.push_back({"passes-missing", "passes that files ask for and nobody traces", double(untraced), 0, 0,
+                      "", "Switch them on at the Render station, among the passes that cost time.",
+                      "Hand over"});
   findings.push_back({"passes-chosen", "files with passes, but without the shadow's", double(withoutShadow),
                       0, 0, "", "Choose shadow_ratio or shadow_alpha, too, or all passes.", "Hand over"});
 }
@@ -57,7 +67,7 @@ std::pair<double, Vec2d> coverOnBorder(const Picture& alpha, const PixelArea& ar
 
 void checkCrops(const ProofOf& of, Findings& findings) {
   const Picture& alpha = of.passes->alpha;
-  if (of.shot.placements.empty() || alpha.empty()) return;
+  if (of.shot.placements.empty() || alpha.empty() || hasPieces(of)) return;
   const auto tell = [&](const std::string& what, const FramedArea& f) {
     const auto [share, at] = coverOnBorder(alpha, f.area);
     Finding finding{"product-cut",
@@ -94,7 +104,7 @@ void checkCrops(const ProofOf& of, Findings& findings) {
   }
 }
 
-void checkFireflies(const ProofOf& of, Findings& findings) {
+void checkNoise(const ProofOf& of, Findings& findings) {
   const Picture& beauty = of.passes->beauty;
   if (of.shot.placements.empty() || beauty.width < 3 || beauty.height < 3) return;
   int count = 0, covered = 0;
@@ -116,6 +126,20 @@ void checkFireflies(const ProofOf& of, Findings& findings) {
       if (!at) at = Vec2d((x + 0.5) / beauty.width, (y + 0.5) / beauty.height);
     }
   if (covered == 0) return;
+  // Before an even backdrop nothing hides what is left; in a photo, its own grain does.
+  if (isEven(of.shot.backdrop) && of.models == Models::wait) {
+    const Vec3d left = measureRender(*of.passes).grain;
+    findings.push_back({"render-noise",
+                        "noise left in the product, as a deviation",
+                        std::max({left.x, left.y, left.z}),
+                        0,
+                        1.5,
+                        "codes",
+                        "Trace more samples, or take more of the noise out.",
+                        "Render",
+                        {},
+                        at});
+  }
   findings.push_back({"fireflies",
                       "pixels of the product that outshine all around them, of a million",
                       1e6 * count / covered,

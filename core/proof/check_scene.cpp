@@ -1,6 +1,6 @@
 #include "core/light/sun.h"
 #include "core/proof/checks.h"
-#include "core/surface/edit.h"
+#include "core/proof/shadow_look.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -12,6 +12,13 @@ std::optional<double> mmPerPixel(const Shot& shot, const Placement& p) {
   const double away = (Vec3d(p.xM, p.yM, planeHeightM(shot, p)) - camera.position).dot(camera.axes.z);
   if (away <= 0 || camera.focalPx <= 0) return {};
   return 1000 * away / camera.focalPx;
+}
+
+bool hasPieces(const ProofOf& of) {
+  return std::any_of(of.shot.placements.begin(), of.shot.placements.end(), [&](const Placement& p) {
+    const Product* product = byId(of.project.products, p.productId);
+    return product && !product->piece.kind.empty();
+  });
 }
 
 void checkCamera(const ProofOf& of, Findings& findings) {
@@ -68,6 +75,9 @@ void checkLight(const ProofOf& of, Findings& findings) {
                           "Light",
                           {},
                           at});
+  if (of.models == Models::wait)
+    if (const auto look = compareShadowLooks(shot, of.assets))
+      for (Finding& f : shadowFindings(*look, at)) findings.push_back(std::move(f));
   const auto lit = std::count_if(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
   const bool hasPanorama = !shot.surroundings.panorama.empty();
   findings.push_back({"lights",
@@ -98,79 +108,6 @@ void checkLight(const ProofOf& of, Findings& findings) {
                       "Light",
                       {},
                       at});
-}
-
-void checkSurfaces(const ProofOf& of, Findings& findings) {
-  const auto widthOf = [&](const AssetRef& ref, int page) -> double {
-    Progress progress;
-    if (of.models == Models::loaded) {
-      const auto texture = of.assets.loadedTexture(ref, true, page);
-      return texture ? texture->width : 0;
-    }
-    const auto texture = of.assets.texture(ref, true, page, progress);
-    return texture ? (*texture)->width : 0;
-  };
-  std::set<std::string> seen;
-  for (const Placement& p : of.shot.placements) {
-    const Product* product = byId(of.project.products, p.productId);
-    const auto perPixel = mmPerPixel(of.shot, p);
-    if (!product || !perPixel || !seen.insert(p.productId).second) continue;
-    const auto at = spotOf(of.shot, p);
-    for (const Decal& d : product->decals) {
-      if (!d.on) continue;
-      findings.push_back({"print-mirrored",
-                          "prints that read backwards: \"" + d.name + "\"",
-                          d.mirrored ? 1.0 : 0.0,
-                          0,
-                          0,
-                          "",
-                          "Switch its mirroring off.",
-                          "Surface",
-                          {},
-                          at,
-                          product->id + "/" + d.id});
-      if (const double texels = widthOf(d.picture, d.page); texels > 0 && d.widthMm > 0)
-        findings.push_back({"print-sharpness",
-                            "texels of the print \"" + d.name + "\" to a pixel",
-                            *perPixel / (d.widthMm / texels),
-                            0.7,
-                            1e9,
-                            "",
-                            "Take a larger picture, or a drawing (SVG, PDF).",
-                            "Surface",
-                            {},
-                            at});
-    }
-    for (const auto& [part, surfaceId] : product->surfaceOfPart) {
-      const Surface* surface = byId(of.project.surfaces, surfaceId);
-      if (!surface || !seen.insert("surface:" + surfaceId).second) continue;
-      for (const auto& [value, feeds] : surface->feeds)
-        for (const Feed& feed : feeds) {
-          if (!feed.on || feed.picture.empty()) continue;
-          findings.push_back({"texture-size",
-                              "true size of a texture of \"" + surface->name + "\"",
-                              feed.sizeMm,
-                              2,
-                              5000,
-                              "mm",
-                              "Give it the size that the real thing has.",
-                              "Surface",
-                              {},
-                              at});
-          if (const double texels = widthOf(feed.picture, 1); texels > 0 && feed.sizeMm > 0)
-            findings.push_back({"texture-sharpness",
-                                "texels of \"" + surface->name + "\" to a pixel",
-                                *perPixel / (feed.sizeMm / texels),
-                                0.5,
-                                1e9,
-                                "",
-                                "Take a larger picture, or check its true size.",
-                                "Surface",
-                                {},
-                                at});
-        }
-    }
-  }
 }
 
 }  // namespace dusk

@@ -1,3 +1,4 @@
+#include "core/light/backdrop.h"
 #include "core/product/settle.h"
 #include "core/proof/checks.h"
 #include "core/vantage/camera.h"
@@ -90,7 +91,8 @@ void checkStandIns(const ProofOf& of, Findings& findings) {
 /// A mirror shows the panorama's own pixels.
 void checkDetail(const ProofOf& of, Findings& findings) {
   const Shot& shot = of.shot;
-  if (shot.surroundings.panorama.empty() || shot.placements.empty()) return;
+  // Light sets hold nothing that is finer.
+  if (shot.surroundings.panorama.empty() || shot.placements.empty() || isEven(shot.backdrop)) return;
   const auto panorama = of.assets.panorama(shot.surroundings.panorama);
   const Camera camera = workingCamera(shot.vantage);
   if (!panorama || camera.focalPx <= 0 || (*panorama)->picture().width <= 0) return;

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/light/align.h"
 #include "core/proof/match.h"
 #include "core/proof/prove.h"
 #include "core/vantage/frames.h"
@@ -18,18 +19,33 @@ using Findings = std::vector<Finding>;
 void checkCamera(const ProofOf& of, Findings& findings);
 void checkLight(const ProofOf& of, Findings& findings);
 void checkSurfaces(const ProofOf& of, Findings& findings);
+void checkPrints(const ProofOf& of, Findings& findings);
 void checkFiles(const ProofOf& of, Findings& findings);
 /// The photo worn by saving, a panorama too coarse for mirrors, products in what stands in for the place.
+/// Faces of two parts in one plane; slow.
+void checkFaces(const ProofOf& of, Findings& findings);
+/// Whether the panorama stands as the photo's place does; slow.
+void checkPanorama(const ProofOf& of, Findings& findings);
 void checkWear(const ProofOf& of, Findings& findings);
 /// Need passes.
 void checkCrops(const ProofOf& of, Findings& findings);
-void checkFireflies(const ProofOf& of, Findings& findings);
+/// Noise and fireflies.
+void checkNoise(const ProofOf& of, Findings& findings);
 void checkCharacter(const ProofOf& of, Findings& findings);
 
 /// The finding of one thing that photo and product are compared by, by name; and back.
 inline constexpr const char* matchIds[] = {"grain",    "softness", "halo",     "fringes",
                                            "vignette", "black",    "exposure", "white"};
 std::optional<MatchKind> matchKindOf(const std::string& id);
+
+/// How the shot's panorama stands by the photo; nothing where that cannot be asked.
+std::optional<Alignment> alignedAnew(const Shot& shot, AssetStore& assets);
+
+/// A linked picture as far as it is at hand, or may be waited for.
+std::shared_ptr<const Texture> textureOf(const ProofOf& of, const AssetRef& ref, bool colour, int page);
+
+/// Whether pieces of a set are in the picture: they may fill it, and be cut by its border.
+bool hasPieces(const ProofOf& of);
 
 /// Millimetres of a product that a pixel of the photo shows; nothing without a camera.
 std::optional<double> mmPerPixel(const Shot& shot, const Placement& placement);

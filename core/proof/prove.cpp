@@ -233,7 +233,8 @@ std::vector<Finding> proveSetUp(const ProofOf& of) {
     findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
                         "%", "Change the panorama's gain until the ground returns what such a ground does.",
                         "Light"});
-  for (const auto check : {checkCamera, checkLight, checkSurfaces, checkFiles, checkWear})
+  for (const auto check : {checkCamera, checkLight, checkPanorama, checkSurfaces, checkPrints, checkFaces,
+                           checkFiles, checkWear})
     check(of, findings);
   return findings;
 }
@@ -244,13 +245,13 @@ std::vector<Finding> provePicture(const ProofOf& of) {
   std::vector<Finding> findings;
   double cover = 0;
   for (const float a : passes->alpha.pixels) cover += a;
-  if (!shot.placements.empty())
+  if (!shot.placements.empty() && !hasPieces(of))
     findings.push_back({"in-picture", "part of the picture the product covers",
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
   if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
-  for (const auto check : {checkCrops, checkFireflies, checkCharacter}) check(of, findings);
+  for (const auto check : {checkCrops, checkNoise, checkCharacter}) check(of, findings);
   const auto view = assets.view(shot.blend.view);
   const Camera camera = workingCamera(shot.vantage);
   if (!hasPlate(shot) || !view || camera.width <= 0) return findings;

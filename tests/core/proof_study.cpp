@@ -1,45 +1,63 @@
 // Mistakes of the trade, each sown into a picture that is right: each is found, and nothing else.
 #include <QtTest>
 
-#include "core/picture/read.h"
-#include "core/picture/write.h"
 #include "core/project/hand_over_edit.h"
 #include "core/proof/checks.h"
 #include "core/proof/mend.h"
-#include "tests/handed_over.h"
+#include "tests/sown_mistakes.h"
+
+Q_DECLARE_METATYPE(dusk::Sow)
+Q_DECLARE_METATYPE(dusk::By)
 
 using namespace dusk;
 namespace fs = std::filesystem;
-
-using Sow = std::function<void(Project&)>;
-Q_DECLARE_METATYPE(Sow)
 
 class TestProofStudy : public QObject {
   Q_OBJECT
   QTemporaryDir folder_;
   HandedOver quay_{"brackwater", "brackwater.dusk"};
   Project good_;
+  SownMistakes mistakes_{quay_, good_, folder_};
   Passes passes_;
-  double width_ = 960;
   /// What was found where a mistake was sown, for who mends it.
   struct Seen {
     Passes passes;
     std::vector<Finding> findings;
   };
   std::map<std::string, Seen> seen_;
-  const Seen& sown(const Project& p, const QString& id, bool traces) {
+  std::vector<Finding> right_;  ///< of the project as it is
+  const Seen& sown(const Project& p, By by) {
     Seen& seen = seen_[QTest::currentDataTag()];
     if (!seen.findings.empty()) return seen;
-    seen.passes = traces ? traced(p) : passes_;
-    seen.findings = proved(p, seen.passes, isSlow(id));
+    seen.passes = by == By::trace ? traced(p) : passes_;
+    seen.findings = proved(p, seen.passes, by);
     return seen;
   }
 
-  /// `slowly`: with what is measured on the photo.
-  std::vector<Finding> proved(const Project& p, const Passes& passes, bool slowly = true) {
-    return prove(p, 0, quay_.assets, &passes, slowly ? Models::wait : Models::loaded);
+  std::vector<Finding> proved(const Project& p, const Passes& passes, By by) {
+    const ProofOf of{p, p.shots[0], quay_.assets, &passes, Models::wait};
+    Findings found;
+    switch (by) {
+      case By::quick:
+      case By::trace:
+        return prove(p, 0, quay_.assets, &passes, Models::loaded);
+      case By::photo:
+        checkCharacter(of, found);
+        break;
+      case By::shadow:
+        checkLight(of, found);
+        break;
+      case By::panorama:
+        checkPanorama(of, found);
+        break;
+      case By::shapes:
+        for (const Product& product : p.products) (void)quay_.assets.model(product, quay_.progress);
+        checkSurfaces(of, found), checkPrints(of, found), checkFaces(of, found);
+    }
+    for (Finding& f : found) f.says = clientWords(f);
+    return found;
   }
-  static bool isSlow(const QString& id) { return id == "exposure" || id == "white" || id == "grain"; }
+
   static std::set<std::string> offs(const std::vector<Finding>& findings) {
     std::set<std::string> ids;
     // The study's picture is half the photo's size.
@@ -88,14 +106,64 @@ void TestProofStudy::whatIsRightIsNotBlamed_data() {
     d.passes = {"beauty", "shadow_ratio"};
     p.shots[0].deliverables.push_back(d);
   });
+  QTest::newRow("two products") << Sow([](Project& p) {
+    Placement other = p.shots[0].placements[0];
+    other.id = "other", other.xM += 0.5, other.yM += 0.4;
+    p.shots[0].placements.push_back(other);
+  });
+  QTest::newRow("turned about its whole circle")
+      << Sow([](Project& p) { p.shots[0].surroundings.turnDegrees += 360; });
+  QTest::newRow("a lamp that is off") << Sow([](Project& p) {
+    Lamp lamp;
+    lamp.id = "lamp-9", lamp.on = false;
+    p.shots[0].lamps.push_back(lamp);
+  });
+  QTest::newRow("a part hidden") << Sow(
+      [](Project& p) { p.products[0].hiddenParts.insert(p.products[0].surfaceOfPart.begin()->first); });
+  QTest::newRow("another surface") << Sow(
+      [](Project& p) { p.products[0].surfaceOfPart.begin()->second = p.surfaces.back().id; });
+  QTest::newRow("rougher") << Sow([](Project& p) {
+    for (Surface& s : p.surfaces) s.roughness = 0.6;
+  });
+  QTest::newRow("without a gnomon") << Sow([](Project& p) { p.shots[0].gnomon.reset(); });
+  QTest::newRow("with a crate farther off") << Sow([](Project& p) {
+    StandIn crate;
+    crate.id = "stand-in-x", crate.name = "Box", crate.positionM = {4, 5, 0};
+    p.shots[0].standIns.push_back(crate);
+  });
+  QTest::newRow("all passes with occlusion") << Sow([](Project& p) {
+    Deliverable d = usualOf(DeliverableKind::exr, "passes");
+    d.passes = {"beauty", "shadow_alpha", "occlusion"};
+    p.shots[0].deliverables.push_back(d);
+    p.shots[0].render.extraPasses.insert("occlusion");
+  });
+  QTest::newRow("more samples") << Sow([](Project& p) { p.shots[0].render.samples = 512; });
+  QTest::newRow("other file kinds") << Sow([](Project& p) {
+    for (const auto kind : {DeliverableKind::jpeg, DeliverableKind::tiff, DeliverableKind::webp})
+      p.shots[0].deliverables.push_back(usualOf(kind, "picture"));
+  });
+  QTest::newRow("a fine weave") << Sow([](Project& p) {
+    Feed f;
+    f.kind = FeedKind::weave, f.sizeMm = 1;
+    p.surfaces[0].feeds[SurfaceValue::baseColour] = {f};
+  });
+  QTest::newRow("a few degrees by hand")
+      << Sow([](Project& p) { p.shots[0].surroundings.turnDegrees += 1.5; });
+  QTest::newRow("a spot cleaned") << Sow([](Project& p) {
+    CleanUp up;
+    up.id = "clean-1", up.on = false;
+    p.shots[0].cleanUps.push_back(up);
+  });
   QTest::newRow("other names") << Sow([](Project& p) { p.name = "Other", p.shots[0].name = "Another"; });
 }
 
 void TestProofStudy::whatIsRightIsNotBlamed() {
   QFETCH(Sow, how);
+  const bool slow = QByteArray(QTest::currentDataTag()) == "as it is";
   Project p = good_;
   how(p);
-  const auto found = proved(p, passes_);
+  const auto found = prove(p, 0, quay_.assets, &passes_, slow ? Models::wait : Models::loaded);
+  if (slow) right_ = found;
   for (const Finding& f : found)
     QVERIFY2(f.ok() || f.id == "resolution",
              qPrintable(QString::fromStdString(f.id + ": " + f.what) + QString(" %1").arg(f.value)));
@@ -105,98 +173,20 @@ void TestProofStudy::whatIsRightIsNotBlamed() {
 void TestProofStudy::mistakesAreFound_data() {
   QTest::addColumn<QString>("id");
   QTest::addColumn<Sow>("sow");
-  QTest::addColumn<bool>("traces");
-  const auto sow = [](const char* name, const char* id, Sow how, bool traces = false) {
-    QTest::newRow(name) << QString(id) << std::move(how) << traces;
+  QTest::addColumn<By>("by");
+  const SownMistakes::Add add = [](const char* name, const char* id, By by, Sow sow) {
+    QTest::newRow(name) << QString(id) << std::move(sow) << by;
   };
-  const auto shot = [](auto how) { return Sow([how](Project& p) { how(p.shots[0]); }); };
-  sow("hovers", "contact-gap", shot([](Shot& s) { s.placements[0].liftM = 0.012; }));
-  sow("sunk", "contact-gap", shot([](Shot& s) { s.placements[0].liftM = -0.01; }));
-  sow("stroke on the wrong place", "line-fit", shot([](Shot& s) { s.vantage.rmsPx = 4; }));
-  sow("longer lens than the camera's", "focal-length",
-      shot([](Shot& s) { s.vantage.camera.focalPx *= 1.3; }));
-  sow("panorama turned off", "shadow-angle", shot([](Shot& s) { s.surroundings.turnDegrees += 20; }));
-  sow("no light", "lights", shot([](Shot& s) { s.surroundings.panorama = {}, s.lamps.clear(); }));
-  sow("light set as it came", "stock-light", shot([](Shot& s) {
-        s.surroundings.panorama.path = DUSK_SOURCE "/app/light-sets/dusk.exr",
-        s.surroundings.panorama.hash.clear();
-      }));
-  sow("three stops over", "exposure", shot([](Shot& s) { s.blend.exposureEv = 3; }));
-  sow("blue product", "white", shot([](Shot& s) { s.blend.white = {0.6, 1, 1.7}; }));
-  sow("far too bright for the place", "ground-tone", shot([](Shot& s) { s.surroundings.gainEv -= 5; }));
-  sow("too clean", "grain", shot([](Shot& s) { s.blend.grain = {}; }));
-  sow("grain doubled", "grain", shot([](Shot& s) {
-        for (Vec3d& v : s.blend.grain.sigma) v *= 4;
-      }));
-  sow("prints backwards", "print-mirrored", Sow([](Project& p) {
-        Decal d;
-        d.id = "decal-1", d.name = "Label", d.mirrored = true;
-        p.products[0].decals.push_back(d);
-      }));
-  sow("texture of a millimetre", "texture-size", Sow([](Project& p) {
-        Feed f;
-        f.picture = p.shots[0].plate, f.sizeMm = 1;
-        p.surfaces[0].feeds[SurfaceValue::baseColour] = {f};
-        p.products[0].surfaceOfPart.begin()->second = p.surfaces[0].id;
-      }));
-  sow("texture over ten metres", "texture-size", Sow([](Project& p) {
-        Feed f;
-        f.picture = p.shots[0].plate, f.sizeMm = 12'000;
-        p.surfaces[0].feeds[SurfaceValue::baseColour] = {f};
-        p.products[0].surfaceOfPart.begin()->second = p.surfaces[0].id;
-      }));
-  sow("model gone", "files-missing", Sow([](Project& p) { p.products[0].model.path = "gone.step"; }));
-  sow("photo gone", "files-missing", shot([](Shot& s) { s.plate.path = "gone.jpg"; }));
-  sow("passes without a shadow", "passes-chosen", shot([](Shot& s) {
-        Deliverable d = usualOf(DeliverableKind::exr, "passes");
-        d.passes = {"beauty", "depth"};
-        s.deliverables.push_back(d);
-      }));
-  sow("frame through the product", "product-cut", shot([](Shot& s) {
-        const std::string id = addFrame(s, {"Tall", 300, 300});
-        s.frames[0].width = 0.1, s.frames[0].aboutProduct = true, s.frames[0].centre = {0.04, -0.1};
-        addDeliverable(s, DeliverableKind::png, id);
-      }));
-  sow("frame enlarged", "frame-enlarged", shot([](Shot& s) {
-        const std::string id = addFrame(s, {"Square", 4000, 4000});
-        addDeliverable(s, DeliverableKind::png, id);
-      }));
-  sow("out of the picture", "in-picture", shot([](Shot& s) { s.placements[0].yM = -30; }), true);
-  sow("stands in a crate", "intersecting", shot([](Shot& s) {
-        StandIn crate;
-        crate.id = "stand-in-x", crate.name = "Box", crate.sizeM = {0.3, 0.3, 0.5};
-        crate.positionM = {s.placements[0].xM + 0.1, s.placements[0].yM, 0};
-        s.standIns.push_back(crate);
-      }));
-  sow("panorama too coarse", "panorama-detail", [this](Project& p) {
-    const auto whole = readLight(quay_.assets.pathOf(p.shots[0].surroundings.panorama));
-    const fs::path small = fs::path(folder_.path().toStdString()) / "coarse.exr";
-    const Picture coarse = resized(*whole, 256, 128);
-    if (!whole || !writeExr(small, {{"", &coarse}}).ok()) qFatal("no small panorama");
-    p.shots[0].surroundings.panorama = *quay_.assets.refer(small);
-    for (Surface& s : p.surfaces) s.metalness = 1, s.roughness = 0.03;
-  });
-  sow("photo saved to death", "jpeg-worn", [this](Project& p) {
-    const QString worn = folder_.filePath("worn.jpg");
-    const QImage photo(QString::fromStdString(quay_.assets.pathOf(p.shots[0].plate).string()));
-    if (!photo.save(worn, "JPEG", 18)) qFatal("no worn photo");
-    p.shots[0].plate = *quay_.assets.refer(worn.toStdString());
-  });
-  sow("scale off", "height-reference", shot([](Shot& s) {
-        HeightReference r;
-        r.id = "height-1", r.name = "Bollard", r.metres = 9;
-        r.foot = {1150, 560}, r.top = {1150, 440};
-        s.heightReferences.push_back(r);
-      }));
+  mistakes_.eachAdded(add);
 }
 
 void TestProofStudy::mistakesAreFound() {
   QFETCH(QString, id);
   QFETCH(Sow, sow);
-  QFETCH(bool, traces);
+  QFETCH(By, by);
   Project p = good_;
   sow(p);
-  const std::vector<Finding>& found = sown(p, id, traces).findings;
+  const std::vector<Finding>& found = sown(p, by).findings;
   const auto off = offs(found);
   QVERIFY2(off.count(id.toStdString()),
            qPrintable(QString("found only %1")
@@ -213,10 +203,10 @@ void TestProofStudy::whatCanBeIsMended_data() { mistakesAreFound_data(); }
 void TestProofStudy::whatCanBeIsMended() {
   QFETCH(QString, id);
   QFETCH(Sow, sow);
-  QFETCH(bool, traces);
+  QFETCH(By, by);
   Project p = good_;
   sow(p);
-  const auto& [passes, found] = sown(p, id, traces);
+  const auto& [passes, found] = sown(p, by);
   for (const Finding& f : found) {
     if (f.id != id.toStdString() || f.ok()) continue;
     Project mended = p;
@@ -226,19 +216,21 @@ void TestProofStudy::whatCanBeIsMended() {
       QVERIFY(mended == p);
       return;
     }
-    QVERIFY2(!offs(proved(mended, passes, isSlow(id))).count(f.id), qPrintable(id));
+    QVERIFY2(!offs(proved(mended, passes, by)).count(f.id), qPrintable(id));
     return;
   }
 }
 
 void TestProofStudy::numbersAreSaid() {
-  const auto findings = proved(good_, passes_);
+  const auto& findings = right_;
   const std::string json = findingsJson(findings);
   QVERIFY(json.find("canMend") != std::string::npos);
   std::set<std::string> ids;
   for (const Finding& f : findings) ids.insert(f.id);
-  for (const char* id : {"line-fit", "focal-length", "shadow-angle", "contact-gap", "lights", "stock-light",
-                         "grain", "product-cut", "fireflies", "files-missing", "passes-chosen"})
+  for (const char* id :
+       {"line-fit", "focal-length", "shadow-angle", "contact-gap", "lights", "stock-light", "grain",
+        "product-cut", "fireflies", "files-missing", "passes-chosen", "shadow-darkness", "shadow-softness",
+        "shadow-colour", "panorama-turned", "faces-fight"})
     QVERIFY2(ids.count(id), id);
 }
 
