@@ -3,15 +3,18 @@
 #include "app/jobs/aside.h"
 #include "app/preview/blended.h"
 #include "app/preview/preview_state.h"
+#include "app/preview/shadow_watch.h"
 #include "core/base/guard.h"
 #include "core/blend/stack.h"
 #include "core/project/changes.h"
 
 namespace dusk {
 
-Preview::Preview(QObject* parent) : QObject(parent), blended_(std::make_unique<Blended>()) {
+Preview::Preview(QObject* parent)
+    : QObject(parent), blended_(std::make_unique<Blended>()), shadows_(std::make_unique<ShadowWatch>()) {
   qRegisterMetaType<std::shared_ptr<const Frame>>();
   qRegisterMetaType<std::shared_ptr<const Proofs>>();
+  showing_.setMaxThreadCount(3);  // one shows, one that is outdated ends, one measures
   thread_ = std::thread([this] { run(); });
 }
 
@@ -24,7 +27,7 @@ Preview::~Preview() {
   }
   wake_.notify_all();
   thread_.join();
-  QThreadPool::globalInstance()->waitForDone();
+  showing_.waitForDone();
 }
 
 Project Preview::live() const {
@@ -63,7 +66,7 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
   if (latest_) developAgain();
   // What is measured against has changed, what is seen has not.
   if (measured_ && since.proofs && !since.blend)
-    (void)runAside([this, measured = measured_] {
+    (void)runAside(&showing_, [this, measured = measured_] {
       tell(guarded("measuring the picture", [&]() -> Outcome { return measure(*measured), done(); }));
     });
 }
@@ -145,7 +148,7 @@ std::optional<Compared> Preview::compared() const {
 void Preview::developAgain() {
   if (developing_) developing_->cancel();
   auto progress = developing_ = std::make_shared<Progress>();
-  (void)runAside([this, progress] {
+  (void)runAside(&showing_, [this, progress] {
     tell(guarded("showing the picture", [&]() -> Outcome { return developAnew(*progress), done(); }));
   });
 }

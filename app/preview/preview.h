@@ -3,6 +3,7 @@
 #include <QObject>
 #include <QRectF>
 #include <QSize>
+#include <QThreadPool>
 #include <condition_variable>
 #include <memory>
 #include <mutex>
@@ -11,6 +12,7 @@
 #include "core/blend/scopes.h"
 #include "core/deliver/pass_list.h"
 #include "core/proof/prove.h"
+#include "core/proof/shadow_look.h"
 #include "core/trace/compile.h"
 #include "core/trace/denoise.h"
 #include "core/trace/film.h"
@@ -18,6 +20,7 @@
 namespace dusk {
 
 class Blended;
+class ShadowWatch;
 struct BlendInput;
 
 /// Another state of the blend beside the present one.
@@ -71,6 +74,7 @@ struct Proofs {
   const Finding* find(const std::string& id) const { return byId(findings, id); }
   ShadowComparison shadows;
   EdgeComparison edges;
+  std::shared_ptr<const ShadowLook> shadow;  ///< where a gnomon marks one
   std::string shotId;
   QImage productEdge, photoEdge;  ///< small crops around them, enlarged
 };
@@ -134,6 +138,7 @@ class Preview : public QObject {
   void developAgain();
   void developAnew(const Progress& progress);
   void tell(const Outcome& outcome);
+  void offer(Latest early, const Request& request);
   void show(const Latest& latest, const Progress* outdated = nullptr);
   BlendInput blendInput(const Latest& latest) const;
   std::optional<QImage> otherState(const Compared& other, const Stage& stage, const Shot& shot,
@@ -145,6 +150,7 @@ class Preview : public QObject {
   std::optional<Shot> liveShot(const std::string& id) const;
 
   const std::unique_ptr<Blended> blended_;
+  const std::unique_ptr<ShadowWatch> shadows_;
   mutable std::mutex mutex_;
   std::condition_variable wake_;
   std::shared_ptr<const Request> waiting_, running_;
@@ -164,6 +170,7 @@ class Preview : public QObject {
   std::mutex handing_;
   uint64_t lastHanded_ = 0;
   bool ending_ = false;
+  QThreadPool showing_;  ///< its own: traced swatches and plans are not to be waited for
   std::thread thread_;
 };
 

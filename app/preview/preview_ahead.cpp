@@ -100,7 +100,7 @@ bool Preview::goAhead(const std::shared_ptr<const Stage>& stage, const Request& 
     if (calm || (film.passesAhead <= 2 && !sameShape && !pace.isCalm())) {
       develop(calm ? shot->render.denoise : 0);
       if (request.progress->cancelled()) return false;
-      show({.stage = stage, .passes = over(fine, film, last)});
+      offer({.stage = stage, .passes = over(fine, film, last)}, request);
     }
     return Pace::secondsSince(begun) < longest;
   };
@@ -111,7 +111,7 @@ bool Preview::goAhead(const std::shared_ptr<const Stage>& stage, const Request& 
   if (!sameShape)
     return coarse(stage, request, {2}, last, [&](auto place) { return over(fine, film, place); });
   last = over(fine, film, last);
-  show({.stage = stage, .passes = last});
+  offer({.stage = stage, .passes = last}, request);
   return true;
 }
 

@@ -3,6 +3,7 @@
 #include "app/preview/blended.h"
 #include "app/preview/images.h"
 #include "app/preview/preview_state.h"
+#include "app/preview/shadow_watch.h"
 #include "core/blend/stack.h"
 #include "core/deliver/pass_view.h"
 #include "core/proof/checks.h"
@@ -93,9 +94,20 @@ bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& r
     const double strength = step == 2 ? request.project.shots[request.shot].render.denoise : 0;
     last = merge(atSize(denoised(film, strength, *request.progress, false, Care::quick), request.width,
                         request.height));
-    show({stage, last});
+    offer({stage, last}, request);
   }
   return !request.progress->cancelled();
+}
+
+/// Shows what there is before the film is: it is what is blended anew until then.
+void Preview::offer(Latest early, const Request& request) {
+  const auto latest = std::make_shared<const Latest>(std::move(early));
+  {
+    const std::lock_guard lock(mutex_);
+    if (request.progress->cancelled()) return;
+    latest_ = latest;
+  }
+  show(*latest);
 }
 
 /// What the film has come to, without its noise, as large as the picture; with all passes where those are
@@ -288,6 +300,9 @@ void Preview::measure(const Latest& latest) {
       prove(project, size_t(found - project.shots.data()), *stage.assets, nullptr, Models::loaded);
   proofs->shotId = stage.shotId;
   proofs->shadows = compareShadows(shot, *stage.assets);
+  proofs->shadow = shadows_->look(shot, *stage.assets);
+  if (proofs->shadow)
+    for (Finding& f : shadowFindings(*proofs->shadow, shot)) proofs->findings.push_back(std::move(f));
   const auto view = stage.assets->view(stage.view);
   if (view && stage.plate && !stage.scene->geometry->empty()) {
     const Passes& passes = *latest.passes;

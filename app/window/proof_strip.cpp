@@ -27,6 +27,12 @@ class ProofStrip::Card : public QAbstractButton {
     const auto off = [](const Finding& f) {
       return std::abs(f.value - (f.low + f.high) / 2) / std::max(1e-9, f.high - f.low);
     };
+    // A shadow that falls another way is worse than one of another look.
+    if (const Finding* angle =
+            strip_.proofs_ && kind_ == shadows ? strip_.proofs_->find("shadow-angle") : nullptr;
+        angle && angle->ok())
+      for (const char* id : {"shadow-darkness", "shadow-softness", "shadow-colour"})
+        if (const Finding* look = strip_.proofs_->find(id); look && !look->ok()) return look;
     // A shadow that is cut is worse than a gap.
     if (strip_.proofs_ && kind_ == contact)
       for (const char* id : {"catcher-cut", "border"})
@@ -173,6 +179,14 @@ class ProofStrip::Card : public QAbstractButton {
     needle(*strip_.proofs_->shadows.photoDegrees, look::tide(), Qt::DashLine);
     const double x = body.left() + 2 * r + 14;
     number(p, QPointF(x, body.top() + look::px(22)), *f, 1);
+    if (f->id != "shadow-angle") {
+      const double width =
+          QFontMetricsF(look::large()).horizontalAdvance(QString::number(f->value, 'f', 1) + " " + unit(*f));
+      p.setFont(look::small());
+      p.drawText(QPointF(x + width + 6, body.top() + look::px(22)), f->id == "shadow-darkness"   ? "darker"
+                                                                    : f->id == "shadow-softness" ? "as wide"
+                                                                                                 : "tint");
+    }
     p.setFont(look::small());
     const auto key = [&](double y, const QColor& colour, Qt::PenStyle dash, const char* name) {
       p.setPen(QPen(colour, 2, dash));

@@ -77,7 +77,7 @@ void checkLight(const ProofOf& of, Findings& findings) {
                           at});
   if (of.models == Models::wait)
     if (const auto look = compareShadowLooks(shot, of.assets))
-      for (Finding& f : shadowFindings(*look, at)) findings.push_back(std::move(f));
+      for (Finding& f : shadowFindings(*look, shot)) findings.push_back(std::move(f));
   const auto lit = std::count_if(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
   const bool hasPanorama = !shot.surroundings.panorama.empty();
   findings.push_back({"lights",

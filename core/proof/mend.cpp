@@ -126,12 +126,7 @@ Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& asset
   if (index >= project.shots.size()) return Error{"The shot is gone."};
   Shot& shot = project.shots[index];
   if (const auto kind = matchKindOf(f.id)) return mendMatch(shot, *kind, assets, passes);
-  if (isOfShadow(f)) {
-    Shot lit = shot;
-    if (const auto outcome = mendShadow(lit, assets); !outcome) return outcome;
-    shot = std::move(lit);
-    return done();
-  }
+  if (isOfShadow(f)) return mendShadow(shot, assets);
   if (f.id == "contact-gap") {
     Placement* p = byId(shot.placements, f.subject);
     if (!p) return Error{"It is no longer placed."};

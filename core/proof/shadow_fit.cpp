@@ -169,6 +169,32 @@ double ShadowShape::edgeM(const ShadowRows::Row& row) const {
   return edgeOfSigma * spreadM(discDegrees, row);
 }
 
+std::vector<double> lightAcross(const ShadowRows& rows, const ShadowShape& shape, int steps) {
+  std::vector<size_t> all;
+  for (size_t i = 0; i < rows.rows.size(); ++i) all.push_back(i);
+  const Lines lines(rows, all, [](const Rgb& l) { return double(luminance(l)); });
+  std::vector<double> sums(static_cast<size_t>(steps), 0.0), counts(sums);
+  const double span = std::min(rows.reachM, 2.5 * shape.halfWidthM + shape.edgeM(rows.rows[all.size() / 2]));
+  for (const size_t r : all) {
+    const std::vector<double>& light = lines.light[r];
+    const double middle = shape.middleM + shape.driftM * along(rows, r);
+    std::vector<double> keeps;
+    for (size_t i = 0; i < light.size(); ++i) keeps.push_back(shape.leftAt(rows, r, rows.offsetM(i)));
+    const Open open = openIn(rows, light, keeps);
+    for (int n = 0; n < steps; ++n) {
+      const double x = middle + span * (2.0 * n / (steps - 1) - 1),
+                   at = (x / rows.reachM + 1) / 2 * double(light.size() - 1);
+      const double level = open.level + open.lean * x / rows.reachM;
+      if (at < 0 || at > double(light.size() - 1) || level <= 0) continue;
+      const auto i = std::min(size_t(at), light.size() - 2);
+      const double t = at - double(i);
+      sums[size_t(n)] += (light[i] * (1 - t) + light[i + 1] * t) / level, counts[size_t(n)] += 1;
+    }
+  }
+  for (size_t n = 0; n < sums.size(); ++n) sums[n] /= counts[n];
+  return sums;
+}
+
 std::optional<ShadowShape> fitShadow(const ShadowRows& rows, bool howSure) {
   constexpr size_t fewest = 8;
   if (rows.rows.size() < fewest || rows.reachM <= 0) return {};

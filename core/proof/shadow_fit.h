@@ -36,6 +36,10 @@ struct ShadowShape {
   double edgeM(const ShadowRows::Row& row) const;
 };
 
+/// What is left of the open ground's light across the middle of a shadow, by luminance, all rows together: in
+/// even steps from one side to the other; NaN beyond the rows' ends.
+std::vector<double> lightAcross(const ShadowRows& rows, const ShadowShape& shape, int steps);
+
 /// The shape that tells the rows best: the ground itself may be brighter on one side, and each row as bright
 /// as it likes. Blurred by the disc (its spread is a quarter of its width) and by the picture. Nothing where
 /// there are too few rows, or no shadow with two edges in them. `howSure`: with the margins, too.

@@ -212,7 +212,11 @@ Result<ShadowLook> compareShadowLooks(const Shot& shot, AssetStore& assets) {
   return look;
 }
 
-std::vector<Finding> shadowFindings(const ShadowLook& look, const std::optional<Vec2d>& at) {
+std::vector<Finding> shadowFindings(const ShadowLook& look, const Shot& shot) {
+  // Where the shadow is.
+  std::optional<Vec2d> at;
+  if (const Camera& c = shot.vantage.camera; shot.gnomon && c.width > 0)
+    at = Vec2d(shot.gnomon->shadowTip.x / c.width, shot.gnomon->shadowTip.y / c.height);
   const double allowed = allowedEv(look);
   std::vector<Finding> findings;
   findings.push_back({"shadow-darkness",
@@ -252,49 +256,79 @@ std::vector<Finding> shadowFindings(const ShadowLook& look, const std::optional<
   return findings;
 }
 
-Outcome mendShadow(Shot& shot, AssetStore& assets) {
-  const auto look = compareShadowLooks(shot, assets);
-  if (!look) return look.error();
-  const auto read = readGnomon(shot.vantage.camera, *shot.gnomon);
-  const auto light = mainLight(shot, assets);
-  SunAngles at = read->sun;
-  if (!read->hasElevation) at.elevationDegrees = light ? degrees(std::asin(light->z)) : 35;
-  const double height = std::sin(radians(std::clamp(at.elevationDegrees, 2.0, 89.0)));
+namespace {
+
+Lamp* strongestSun(Shot& shot) {
+  Lamp* strongest = nullptr;
+  for (Lamp& l : shot.lamps)
+    if (l.on && isDistant(l) && (!strongest || l.powerEv > strongest->powerEv)) strongest = &l;
+  return strongest;
+}
+
+/// The irradiance of what faces the sun that the strongest sun lamp, which may not be there yet, would have
+/// to give for the shadow to keep as much light as the photo's. What our shadow keeps is the rest of the
+/// light.
+Rgb wantedOfLamp(const Shot& shot, AssetStore& assets, const ShadowLook& look, const Lamp* lamp,
+                 double height) {
   const auto foot = levelPoint(shot.vantage.camera, shot.gnomon->base);
   const Rgb all = lightsOf(shot, assets)->groundIrradiance(toFloat(*foot));
-  // What our shadow keeps is the rest of the light; how strong a sun leaves as much of that as the photo's?
-  Rgb wanted(0), has(0);
+  Rgb own = lamp ? lampLight(*lamp) * pif : Rgb(0);
   for (int c = 0; c < 3; ++c) {
-    const float rest = all[c] * std::min(1.0f, look->ours.left[c]);
-    wanted[c] = rest * (1 / std::clamp(look->photo.left[c], 0.01f, 1.0f) - 1) / float(height);
-    has[c] = (all[c] - rest) / float(height);
+    const float rest = all[c] * std::clamp(look.ours.left[c], 0.01f, 1.0f),
+                wanted = rest * (1 / std::clamp(look.photo.left[c], 0.01f, 1.0f) - 1);
+    own[c] += (wanted - (all[c] - rest)) / float(height);
   }
-  const double disc = std::clamp(look->photo.discDegrees, 0.53, 30.0);
-  Lamp* lamp = nullptr;
-  for (Lamp& l : shot.lamps)
-    if (l.on && isDistant(l) && (!lamp || l.powerEv > lamp->powerEv)) lamp = &l;
-  if (!lamp && shot.surroundings.sunApart) shot.surroundings.sunDiscDegrees = disc;
-  Rgb own = wanted - has;
-  if (lamp) own += lampLight(*lamp) * pif;
-  if (luminance(own) < 0.02f * luminance(wanted)) {
-    // The panorama's own does by itself, if anything does.
-    if (lamp) lamp->on = false;
-    const auto alone = compareShadowLooks(shot, assets);
-    if (alone && !alone->throwsNone && std::abs(alone->darkerEv()) < allowedEv(*alone)) return done();
-    return Error{
-        "The panorama's own sun is stronger than the photo's was: take a panorama of that hour, or keep its "
-        "sun apart and dim the gain."};
+  return own;
+}
+
+}  // namespace
+
+Outcome mendShadow(Shot& shot, AssetStore& assets) {
+  const auto first = compareShadowLooks(shot, assets);
+  if (!first) return first.error();
+  const auto read = readGnomon(shot.vantage.camera, *shot.gnomon);
+  SunAngles at = read->sun;
+  if (!read->hasElevation) {
+    const auto light = mainLight(shot, assets);
+    at.elevationDegrees = light ? degrees(std::asin(light->z)) : 35;
   }
-  if (!lamp) {
-    Lamp sun;
-    sun.id = freshId(shot.lamps, "lamp"), sun.name = "Sun", sun.discDegrees = disc;
-    sun.azimuthDegrees = at.azimuthDegrees, sun.elevationDegrees = at.elevationDegrees;
-    shot.lamps.push_back(sun);
-    lamp = &shot.lamps.back();
+  const double height = std::sin(radians(std::clamp(at.elevationDegrees, 2.0, 89.0))),
+               disc = std::clamp(first->photo.discDegrees, 0.53, 30.0);
+  Shot lit = shot;
+  if (Lamp* lamp = strongestSun(lit))
+    lamp->discDegrees = disc;
+  else if (lit.surroundings.sunApart)
+    lit.surroundings.sunDiscDegrees = disc;
+  // A shadow that is too soft keeps more than it will: so it is looked at again.
+  constexpr int looks = 4;
+  for (int i = 0; i < looks; ++i) {
+    const auto look = compareShadowLooks(lit, assets);
+    if (!look) return look.error();
+    if (i > 0 && std::abs(look->darkerEv()) < 0.03 && look->tintPercent() < 2) break;
+    Lamp* lamp = strongestSun(lit);
+    Rgb own = wantedOfLamp(lit, assets, *look, lamp, height);
+    if (luminance(own) <= 0.01f) {
+      // The panorama's own does by itself, if anything does.
+      if (lamp) lamp->on = false;
+      const auto alone = compareShadowLooks(lit, assets);
+      if (!alone || alone->throwsNone || std::abs(alone->darkerEv()) >= allowedEv(*alone))
+        return Error{
+            "The panorama's own sun is stronger than the photo's was: take a panorama of that hour, or keep "
+            "its sun apart and dim the gain."};
+      break;
+    }
+    if (!lamp) {
+      Lamp sun;
+      sun.id = freshId(lit.lamps, "lamp"), sun.name = "Sun", sun.discDegrees = disc;
+      sun.azimuthDegrees = at.azimuthDegrees, sun.elevationDegrees = at.elevationDegrees;
+      lit.lamps.push_back(sun);
+      lamp = &lit.lamps.back();
+    }
+    for (int c = 0; c < 3; ++c) own[c] = std::max(own[c], 0.0f);
+    const double strength = double(luminance(own));
+    lamp->powerEv = std::log2(strength / pi), lamp->colour = toDouble(own) / strength;
   }
-  for (int c = 0; c < 3; ++c) own[c] = std::max(own[c], 0.0f);
-  const double strength = double(luminance(own));
-  lamp->powerEv = std::log2(strength / pi), lamp->colour = toDouble(own) / strength, lamp->discDegrees = disc;
+  shot = std::move(lit);
   return done();
 }
 

@@ -22,8 +22,8 @@ struct ShadowLook {
 /// vantage or gnomon, or no shadow with two edges along it.
 Result<ShadowLook> compareShadowLooks(const Shot& shot, AssetStore& assets);
 
-/// Darkness, softness and colour as findings, at a spot of the picture.
-std::vector<Finding> shadowFindings(const ShadowLook& look, const std::optional<Vec2d>& at);
+/// Darkness, softness and colour as findings.
+std::vector<Finding> shadowFindings(const ShadowLook& look, const Shot& shot);
 
 /// What the main light would have to be to throw the photo's shadow: the first sun lamp, or the panorama's
 /// helped by one, gets strength, colour and disc. Error: what it is, and why that cannot be mended.

@@ -1,3 +1,4 @@
+#include "app/stations/light/shadow_curve.h"
 #include "app/stations/light/turn_curve.h"
 #include "app/window/notices.h"
 #include "core/light/align.h"
@@ -30,6 +31,7 @@ class TestLightStation : public DemoWindow {
   void gnomonByHand();
   void sunApartIsMovedByTheGnomon();
   void aClippedSunIsWonBackByItsShadow();
+  void theShadowIsMatched();
   void lightsAreMixedWithoutTracing();
   void highlightFollowsThePointer();
   void shadowFollowsThePointer();
@@ -129,6 +131,28 @@ void TestLightStation::aClippedSunIsWonBackByItsShadow() {
   QVERIFY(window_->notices().messages().last().contains("gives the rest"));
   QTest::keySequence(window_.get(), QKeySequence::Undo);
   QVERIFY(!shot().lamps[0].on);  // one step
+}
+
+void TestLightStation::theShadowIsMatched() {
+  auto* curve = window_->findChild<ShadowCurve*>();
+  QVERIFY(QTest::qWaitFor([&] { return curve->isVisible(); }, 30'000));
+  QVERIFY(curve->accessibleDescription().contains("left in the photo's shadow"));
+  grab("shadow", curve->parentWidget());
+  QVERIFY(!button("Match the shadow")->isEnabled());  // it holds as the demo is lit
+  // A second sun, far too strong: said where it is set, and put right by a click and one step.
+  session().editShot("too strong", [](Shot& s) {
+    s.lamps[0].on = true, s.lamps[0].powerEv = 5;
+    s.lamps[0].azimuthDegrees = -112, s.lamps[0].elevationDegrees = 25;
+    s.surroundings.gainEv = 0;
+  });
+  QVERIFY(QTest::qWaitFor([&] { return button("Match the shadow")->isEnabled(); }, 30'000));
+  grab("shadow-off");
+  QTest::mouseClick(button("Match the shadow"), Qt::LeftButton);
+  // The panorama has the whole sun already.
+  QVERIFY(QTest::qWaitFor([&] { return !shot().lamps[0].on; }, 30'000));
+  QVERIFY(QTest::qWaitFor([&] { return !button("Match the shadow")->isEnabled(); }, 30'000));
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(shot().lamps[0].on);
 }
 
 void TestLightStation::lightsAreMixedWithoutTracing() {

@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/stations/light/lamp_desk.h"
+#include "app/stations/light/shadow_curve.h"
 #include "core/light/sun.h"
 #include "core/project/lamp_kinds.h"
 #include "core/proof/lost_sun.h"
@@ -38,6 +39,18 @@ class GnomonDesk : public Desk {
     button("Sun by its shadow's depth",
            "Reads how dark the gnomon's shadow is, and adds what the panorama's sun lacks: cameras clip it",
            [this] { sunByShadow(); });
+    curve_ = new ShadowCurve;
+    add(curve_);
+    shadow_ = note();
+    match_ = button("Match the shadow",
+                    "Sets the sun's strength, colour and width so that a shadow comes out as the photo's",
+                    [this] { matchShadow(); });
+    showShadow({});
+    connect(&bench.preview, &Preview::proofsReady, this, [this](const std::shared_ptr<const Proofs>& proofs) {
+      if (proofs && proofs->shotId == session_.shot().id) showShadow(*proofs);
+    });
+    connect(&session_, &Session::shotChanged, this, [this] { showShadow({}); });
+    connect(&session_, &Session::documentChanged, this, [this] { showShadow({}); });
     beginFold("Sun from time and place", false);
     when_ = new QDateTimeEdit(QDateTime::currentDateTime());
     when_->setDisplayFormat("yyyy-MM-dd  HH:mm");
@@ -88,6 +101,48 @@ class GnomonDesk : public Desk {
                     .arg(off.degrees, 0, 'f', 1);
       }
     sun_->setText(text);
+  }
+
+  /// The shadow's numbers, ours against the photo's; a cross marks what is off.
+  void showShadow(const Proofs& proofs) {
+    curve_->setLook(proofs.shadow);
+    for (QWidget* w :
+         {static_cast<QWidget*>(curve_), static_cast<QWidget*>(shadow_), static_cast<QWidget*>(match_)})
+      w->setVisible(proofs.shadow != nullptr);
+    if (!proofs.shadow) return;
+    QStringList rows;
+    bool isOff = false;
+    const auto row = [&](const char* id, auto words) {
+      const Finding* f = proofs.find(id);
+      if (!f) return;
+      // A mark stays with its number.
+      rows << (QString(f->ok() ? "✓ " : "✕ ") + words(f->value)).replace(' ', QChar::Nbsp);
+      isOff = isOff || !f->ok();
+    };
+    const auto number = [](double v, int decimals) { return QLocale().toString(v, 'f', decimals); };
+    row("shadow-darkness",
+        [&](double ev) { return number(std::abs(ev), 2) + (ev < 0 ? " EV paler" : " EV darker"); });
+    row("shadow-softness", [&](double x) { return "edges " + number(x, 2) + " × as wide"; });
+    row("shadow-colour", [&](double percent) { return "tint " + number(percent, 0) + " % off"; });
+    if (proofs.shadow->throwsNone) rows << "This light throws no shadow to speak of.";
+    shadow_->setText("Against the photo's shadow: " + rows.join(", "));
+    match_->setEnabled(isOff);
+  }
+
+  void matchShadow() {
+    bench_.jobs.run<Shot>(
+        {"Matching the shadow", "match-shadow"},
+        [shot = session_.shot(), assets = session_.assets()](Progress&) -> Result<Shot> {
+          Shot lit = shot;
+          if (const auto outcome = mendShadow(lit, *assets); !outcome) return outcome.error();
+          return lit;
+        },
+        [this, id = session_.shot().id](Shot& lit) {
+          if (session_.shot().id != id) return;
+          session_.editShot("match the shadow", [&](Shot& shot) {
+            shot.lamps = lit.lamps, shot.surroundings.sunDiscDegrees = lit.surroundings.sunDiscDegrees;
+          });
+        });
   }
 
   void turnToGnomon() {
@@ -189,7 +244,9 @@ class GnomonDesk : public Desk {
   }
 
   Workbench& bench_;
-  QLabel* sun_;
+  QLabel *sun_, *shadow_;
+  ShadowCurve* curve_;
+  QPushButton* match_;
   QDateTimeEdit* when_;
   NumberField *clock_, *latitude_, *longitude_, *north_;
 };
