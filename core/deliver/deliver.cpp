@@ -109,12 +109,19 @@ class Delivery {
     if (progress.cancelled()) return cancelledError();
     if (outputs.hasProofs()) outputs.tell(toldOf(report));
     if (progress.cancelled()) return cancelledError();
-    auto files = outputs.close();
-    if (!files) return files.error();
-    report.files = std::move(*files);
     tellOfEmpty(report);
-    if (!options_.recipes) return done();
-    return writeRecipes(project_, shot_, assets_, plans_, report);
+    // First: who is cut off between the two knows the files for its own.
+    if (options_.recipes)
+      if (const auto written = writeRecipes(project_, shot_, assets_, plans_, report); !written) return written;
+    auto files = outputs.close();
+    if (!files) {
+      std::error_code code;
+      for (const OutputPlan& plan : plans_)
+        if (!std::filesystem::exists(plan.file, code)) std::filesystem::remove(recipeOf(plan.file), code);
+      return files.error();
+    }
+    report.files = std::move(*files);
+    return done();
   }
 
  private:

@@ -1,5 +1,6 @@
 #include "core/trace/pick_pass.h"
 #include "tests/app/demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -143,5 +144,5 @@ void TestAround::pinFromTheProductWithoutACamera() {
   QVERIFY((shot().evidence.pins[0].at - Vec2d(900, 700)).length() < 3);
 }
 
-QTEST_MAIN(TestAround)
+DUSK_TEST(TestAround, QApplication);
 #include "around.moc"

@@ -3,6 +3,7 @@
 #include "app/stations/blend/stack_list.h"
 #include "app/widgets/number_field.h"
 #include "core/project/blend_edit.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -228,5 +229,5 @@ void TestBlendMore::everythingCanBeUndone() {
   QCOMPARE(corrections("view").size(), size_t(5));
 }
 
-QTEST_MAIN(TestBlendMore)
+DUSK_TEST(TestBlendMore, QApplication);
 #include "blend_more.moc"

@@ -4,6 +4,7 @@
 #include "app/stations/blend/stack_list.h"
 #include "app/widgets/number_field.h"
 #include "core/project/blend_edit.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -207,5 +208,5 @@ void TestBlendStation::layersLieInTheStack() {
   QVERIFY(shot().blend.layers.empty());
 }
 
-QTEST_MAIN(TestBlendStation)
+DUSK_TEST(TestBlendStation, QApplication);
 #include "blend_station.moc"

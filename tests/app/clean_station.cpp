@@ -1,6 +1,7 @@
 #include "app/stations/blend/scopes_desk.h"
 #include "app/widgets/number_field.h"
 #include "blend_hands.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -189,5 +190,5 @@ void TestCleanStation::whatIsClippedIsStriped() {
   grab("clipped");
 }
 
-QTEST_MAIN(TestCleanStation)
+DUSK_TEST(TestCleanStation, QApplication);
 #include "clean_station.moc"

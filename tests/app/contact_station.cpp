@@ -1,6 +1,7 @@
 #include "core/product/stand.h"
 #include "core/trace/place.h"
 #include "demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -114,5 +115,5 @@ void TestContactStation::blockInFrontHidesTheProduct() {
   QVERIFY(QTest::qWaitFor([&] { return cover() < 0.8 * before && cover() > 0; }, 60'000));
 }
 
-QTEST_MAIN(TestContactStation)
+DUSK_TEST(TestContactStation, QApplication);
 #include "contact_station.moc"

@@ -103,7 +103,7 @@ class DemoWindow : public QObject {
     for (const char* name : {"brackwater.dusk", "brackwater-pair.dusk"}) {
       Project p = *loadProject(demo / name);
       // Light that has come by way of many things is the tracer's to test.
-      p.shots[0].render.samples = 6, p.shots[0].render.diffuseBounces = 1;
+      p.shots[0].render.samples = 3, p.shots[0].render.diffuseBounces = 1;
       p.shots[0].blend.grain = {};  // tests of the blend begin with nothing
       for (Shot& s : p.shots) s.surroundings.panorama = *AssetStore(to).refer(to / "quay-panorama.exr");
       QVERIFY(saveProject(p, to / name).ok());

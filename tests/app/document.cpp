@@ -9,6 +9,7 @@
 
 #include "core/base/files.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -433,5 +434,5 @@ void TestDocument::filesDropAnywhere() {
   QVERIFY(QTest::qWaitFor([&] { return shot().placements.size() == before + 1; }, 60'000));
 }
 
-QTEST_MAIN(TestDocument)
+DUSK_TEST(TestDocument, QApplication);
 #include "document.moc"

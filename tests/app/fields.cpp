@@ -8,6 +8,7 @@
 #include "app/widgets/desk.h"
 #include "app/widgets/look.h"
 #include "app/widgets/number_field.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -342,5 +343,5 @@ void TestFields::coloursUsedLatelyAreKept() {
   QCOMPARE(QSettings().value("colours").toStringList().mid(0, 2), (QStringList{"#102030", "#405060"}));
 }
 
-QTEST_MAIN(TestFields)
+DUSK_TEST(TestFields, QApplication);
 #include "fields.moc"

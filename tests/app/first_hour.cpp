@@ -13,6 +13,7 @@
 #include "core/base/log.h"
 #include "core/project/shots.h"
 #include "tests/app/demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -394,5 +395,5 @@ void TestFirstHour::aFailureIsCopiedWithItsDetails() {
   QVERIFY(shown);
 }
 
-QTEST_MAIN(TestFirstHour)
+DUSK_TEST(TestFirstHour, QApplication);
 #include "first_hour.moc"

@@ -1,6 +1,7 @@
 #include "tests/app/demo_window.h"
 
 #include "app/views/plan_view.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -259,5 +260,5 @@ void TestGestures::anotherShotOrDocumentEndsTheDrag() {
   QVERIFY(waitForSamples(1));
 }
 
-QTEST_MAIN(TestGestures)
+DUSK_TEST(TestGestures, QApplication);
 #include "gestures.moc"

@@ -5,6 +5,7 @@
 #include "core/picture/read.h"
 #include "core/project/hand_over_edit.h"
 #include "core/vantage/frames.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -255,5 +256,5 @@ void TestHandOverStation::queueWorksWithoutTheWindow() {
   QVERIFY(QFile::exists(folder_.filePath("delivered/quay.png")));
 }
 
-QTEST_MAIN(TestHandOverStation)
+DUSK_TEST(TestHandOverStation, QApplication);
 #include "hand_over_station.moc"

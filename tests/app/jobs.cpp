@@ -10,6 +10,7 @@
 #include "app/window/notices.h"
 #include "core/base/background.h"
 #include "tests/app/demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -270,5 +271,5 @@ void TestJobs::answersAreGivenOnce() {
   QVERIFY(notices.messages().isEmpty());
 }
 
-QTEST_MAIN(TestJobs)
+DUSK_TEST(TestJobs, QApplication);
 #include "jobs.moc"

@@ -8,6 +8,7 @@
 #include "core/picture/write.h"
 #include "core/trace/compile.h"
 #include "demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -232,7 +233,7 @@ void TestLightStation::highlightFollowsThePointer() {
       placed = shot().lamps[0].positionM != before;
     }
   QVERIFY(placed);
-  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->scene != old && picture().frame()->samples >= 4; },
+  QVERIFY(QTest::qWaitFor([&] { return picture().frame()->scene != old && picture().frame()->samples >= 3; },
                           60'000));
   // The brightest spot near the pointer.
   const Passes& passes = *picture().frame()->passes;
@@ -333,7 +334,7 @@ void TestLightStation::shippedSetLightsTheShot() {
 
 void TestLightStation::patchesAreBalanced() {
   session().setStation(Station::blend);
-  QVERIFY(waitForSamples(6));
+  QVERIFY(waitForSamples(3));
   const Placement at = shot().placements[0];
   button("In the photo")->click();
   QTest::mouseClick(&picture(), Qt::LeftButton, {}, ofWorld({at.xM + 0.6, at.yM + 0.2, 0}));
@@ -364,5 +365,5 @@ void TestLightStation::plainBackdropIsExact() {
   QVERIFY(shot().vantage.sigma.focalPx > 0);
 }
 
-QTEST_MAIN(TestLightStation)
+DUSK_TEST(TestLightStation, QApplication);
 #include "light_station.moc"

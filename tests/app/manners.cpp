@@ -13,6 +13,7 @@
 #include "core/project/lamp_kinds.h"
 #include "core/project/shots.h"
 #include "core/proof/balance.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -362,5 +363,5 @@ void TestManners::desksAreDraggedWider() {
   QVERIFY(desk->width() >= 300);  // never narrower than its fields
 }
 
-QTEST_MAIN(TestManners)
+DUSK_TEST(TestManners, QApplication);
 #include "manners.moc"

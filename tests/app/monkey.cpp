@@ -3,6 +3,7 @@
 #include <QtTest>
 
 #include "tests/app/demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -36,5 +37,5 @@ void TestMonkey::whateverIsDoneCanBeUndone() {
   session().dropJournal();
 }
 
-QTEST_MAIN(TestMonkey)
+DUSK_TEST(TestMonkey, QApplication);
 #include "monkey.moc"

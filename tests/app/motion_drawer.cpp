@@ -6,6 +6,7 @@
 #include "core/motion/edit.h"
 #include "core/motion/track.h"
 #include "demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -317,5 +318,5 @@ void TestMotionDrawer::scrubbingFollows() {
   QCOMPARE(track().keys.size(), size_t(3));
 }
 
-QTEST_MAIN(TestMotionDrawer)
+DUSK_TEST(TestMotionDrawer, QApplication);
 #include "motion_drawer.moc"

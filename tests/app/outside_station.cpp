@@ -1,6 +1,7 @@
 #include "core/picture/write.h"
 #include "core/surface/material_file.h"
 #include "demo_window.h"
+#include "tests/program.h"
 #include "tests/served_shelf.h"
 
 using namespace dusk;
@@ -176,5 +177,5 @@ void TestOutsideStation::aCameraLightsTheShot() {
   QVERIFY2(!lights().endsWith("-merged.exr"), qPrintable(lights()));
 }
 
-QTEST_MAIN(TestOutsideStation)
+DUSK_TEST(TestOutsideStation, QApplication);
 #include "outside_station.moc"

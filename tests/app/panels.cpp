@@ -14,6 +14,7 @@
 #include "app/window/horizon_bar.h"
 #include "app/window/proof_strip.h"
 #include "core/surface/library.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -359,5 +360,5 @@ void TestPanels::swatchesShowTheirSurface() {
   QCOMPARE(image.pixelColor(24, 24).alpha(), 255);
 }
 
-QTEST_MAIN(TestPanels)
+DUSK_TEST(TestPanels, QApplication);
 #include "panels.moc"

@@ -9,6 +9,7 @@
 #include "core/deliver/thumbnail.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -327,5 +328,5 @@ void TestPreview::aModelThatCannotBeReadIsSaidOnce() {
   QCOMPARE(said.filter("gone.step").size(), 1);  // not tried at every edit
 }
 
-QTEST_MAIN(TestPreview)
+DUSK_TEST(TestPreview, QApplication);
 #include "preview.moc"

@@ -1,6 +1,7 @@
 #include "tests/app/surface_hands.h"
 
 #include "app/stations/surface/strips.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -125,5 +126,5 @@ void TestPrintsStation::undoTakesItAllBack() {
   QVERIFY(session().project() == before_);
 }
 
-QTEST_MAIN(TestPrintsStation)
+DUSK_TEST(TestPrintsStation, QApplication);
 #include "prints_station.moc"

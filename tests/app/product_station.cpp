@@ -2,6 +2,7 @@
 #include "app/stations/product/revise_panel.h"
 #include "core/proof/prove.h"
 #include "demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -254,5 +255,5 @@ void TestProductStation::revisionIsShownThenApplied() {
   QCOMPARE(product().surfaceOfPart.at(lid()), surface);
 }
 
-QTEST_MAIN(TestProductStation)
+DUSK_TEST(TestProductStation, QApplication);
 #include "product_station.moc"

@@ -1,4 +1,5 @@
 #include "demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -123,5 +124,5 @@ void TestRenderStation::focusIsPickedOnTheProduct() {
   QVERIFY(!shot().focus.on);
 }
 
-QTEST_MAIN(TestRenderStation)
+DUSK_TEST(TestRenderStation, QApplication);
 #include "render_station.moc"

@@ -5,6 +5,7 @@
 #include "core/base/files.h"
 #include "core/project/file.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -205,5 +206,5 @@ void TestSession::emptyProjectHasAShot() {
   QVERIFY(!s.shot().vantage.solved);
 }
 
-QTEST_GUILESS_MAIN(TestSession)
+DUSK_TEST(TestSession, QCoreApplication);
 #include "session.moc"

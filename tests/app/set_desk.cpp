@@ -1,6 +1,7 @@
 #include "app/stations/plate/piece_list.h"
 #include "core/set/furnish.h"
 #include "demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -184,5 +185,5 @@ void TestSetDesk::theCameraIsTakenInHand() {
   grab("camera-by-hand");
 }
 
-QTEST_MAIN(TestSetDesk)
+DUSK_TEST(TestSetDesk, QApplication);
 #include "set_desk.moc"

@@ -9,6 +9,7 @@
 #include "app/window/horizon_bar.h"
 #include "app/window/picture_grip.h"
 #include "app/window/shot_strip.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -509,5 +510,5 @@ void TestShotsStrip::screenReadersHearTheStations() {
   QVERIFY2(nameless.isEmpty(), qPrintable(nameless.join('\n')));
 }
 
-QTEST_MAIN(TestShotsStrip)
+DUSK_TEST(TestShotsStrip, QApplication);
 #include "shots_strip.moc"

@@ -7,6 +7,7 @@
 #include "core/product/hull.h"
 #include "core/product/model.h"
 #include "tests/app/surface_hands.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -314,5 +315,5 @@ void TestSurfaceMore::undoTakesItAllBack() {
   QVERIFY(session().project() == before_);
 }
 
-QTEST_MAIN(TestSurfaceMore)
+DUSK_TEST(TestSurfaceMore, QApplication);
 #include "surface_more.moc"

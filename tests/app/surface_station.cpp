@@ -1,4 +1,5 @@
 #include "tests/app/surface_hands.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -266,5 +267,5 @@ void TestSurfaceStation::keptForOtherProjects() {
   QVERIFY(!ownSurface("own-nothing"));
 }
 
-QTEST_MAIN(TestSurfaceStation)
+DUSK_TEST(TestSurfaceStation, QApplication);
 #include "surface_station.moc"

@@ -7,6 +7,7 @@
 #include "app/widgets/sheet.h"
 #include "app/window/preferences_panel.h"
 #include "tests/app/demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using look::Theme;
@@ -137,7 +138,7 @@ void TestThemes::themeIsWornAtOnce() {
 void TestThemes::marksOnThePictureStayAsTheyAre() {
   openDemo();
   session().setStation(Station::vantage);
-  QVERIFY(waitForSamples(6));
+  QVERIFY(waitForSamples(3));
   const QImage before = picture().grab().toImage();
   Preferences::own().set("theme", 1);
   QVERIFY(picture().grab().toImage() == before);
@@ -213,5 +214,5 @@ void TestThemes::allFitsOnFinerScreens() {
   QVERIFY2(again.exitCode() == 0, again.readAllStandardOutput());
 }
 
-QTEST_MAIN(TestThemes)
+DUSK_TEST(TestThemes, QApplication);
 #include "themes.moc"

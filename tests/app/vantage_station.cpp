@@ -5,6 +5,7 @@
 #include "core/base/json_text.h"
 #include "core/vantage/straighten.h"
 #include "tests/app/demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -284,5 +285,5 @@ void TestVantageStation::straightenedPlate() {
       [&] { return picture().frame()->scene->camera.k1 != 0 && picture().frame()->bare == bent; }, 30'000));
 }
 
-QTEST_MAIN(TestVantageStation)
+DUSK_TEST(TestVantageStation, QApplication);
 #include "vantage_station.moc"

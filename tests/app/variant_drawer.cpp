@@ -5,6 +5,7 @@
 #include "core/variant/apply.h"
 #include "core/variant/edit.h"
 #include "demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -194,5 +195,5 @@ void TestVariantDrawer::theMatrixIsChosenFrom() {
   QVERIFY(picture().isVisible());
 }
 
-QTEST_MAIN(TestVariantDrawer)
+DUSK_TEST(TestVariantDrawer, QApplication);
 #include "variant_drawer.moc"

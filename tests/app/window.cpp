@@ -7,6 +7,7 @@
 #include "core/picture/read.h"
 #include "core/product/settle.h"
 #include "tests/app/demo_window.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -81,7 +82,7 @@ void TestWindow::whatIsSaidOfTheRenderTakesNoRoom() {
   QVERIFY(QTest::qWaitFor(
       [&] {
         same &= picture().size() == before;
-        return said->text() != words && picture().frame()->samples >= 6;
+        return said->text() != words && picture().frame()->samples >= 3;
       },
       60'000));
   QVERIFY(same);
@@ -211,13 +212,13 @@ void TestWindow::lightFieldsReachTheProject() {
 }
 
 void TestWindow::gradeKeepsTheSamples() {
-  QVERIFY(waitForSamples(6));
+  QVERIFY(waitForSamples(3));
   session().setStation(Station::blend);
   const QImage before = picture().frame()->picture;
   const auto passes = picture().frame()->passes;
   session().editShot("set exposure", [](Shot& s) { s.blend.exposureEv = 1; });
   QVERIFY(QTest::qWaitFor([&] { return picture().frame()->picture != before; }, 5000));
-  QCOMPARE(picture().frame()->samples, 6);
+  QCOMPARE(picture().frame()->samples, 3);
   QVERIFY(picture().frame()->passes == passes);  // the very same passes: nothing was traced
 }
 
@@ -315,5 +316,5 @@ void TestWindow::badFilesAreSaidAndNothingIsLost() {
   QVERIFY(told("lost-panorama.exr"));
 }
 
-QTEST_MAIN(TestWindow)
+DUSK_TEST(TestWindow, QApplication);
 #include "window.moc"

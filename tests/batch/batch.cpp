@@ -4,6 +4,7 @@
 
 #include "core/base/json_text.h"
 #include "core/picture/read.h"
+#include "tests/program.h"
 
 using nlohmann::json;
 
@@ -154,5 +155,5 @@ void TestBatch::bracketsAreMerged() {
            qPrintable(QString::number(light->at(120, 40)[1] / light->at(40, 40)[1])));
 }
 
-QTEST_GUILESS_MAIN(TestBatch)
+DUSK_TEST(TestBatch, QCoreApplication);
 #include "batch.moc"

@@ -7,6 +7,7 @@
 #include "core/picture/read.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -190,5 +191,5 @@ void TestCampaign::changedFilesAreTold() {
   QVERIFY2(answer.words.contains("quay-plate.jpg has changed since it was linked"), answer.words.constData());
 }
 
-QTEST_GUILESS_MAIN(TestCampaign)
+DUSK_TEST(TestCampaign, QCoreApplication);
 #include "campaign.moc"

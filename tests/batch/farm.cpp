@@ -4,6 +4,7 @@
 #include "core/base/files.h"
 #include "core/base/json_text.h"
 #include "core/project/file.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -152,5 +153,5 @@ void TestFarm::noFarmIsSaid() {
   environment_ = before;
 }
 
-QTEST_GUILESS_MAIN(TestFarm)
+DUSK_TEST(TestFarm, QCoreApplication);
 #include "farm.moc"

@@ -8,6 +8,7 @@
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/project/file.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -136,5 +137,5 @@ void TestMatching::aTableIsDelivered() {
           after.y == before.y);
 }
 
-QTEST_GUILESS_MAIN(TestMatching)
+DUSK_TEST(TestMatching, QCoreApplication);
 #include "matching.moc"

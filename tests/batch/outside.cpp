@@ -2,6 +2,7 @@
 
 #include "core/base/json_text.h"
 #include "core/picture/read.h"
+#include "tests/program.h"
 
 using nlohmann::json;
 namespace fs = std::filesystem;
@@ -88,5 +89,5 @@ void TestOutside::theShelfIsListedAndFetched() {
   QCOMPARE(batch({"shelf", "list", "ftp://x/"}).code, 2);
 }
 
-QTEST_GUILESS_MAIN(TestOutside)
+DUSK_TEST(TestOutside, QCoreApplication);
 #include "outside.moc"

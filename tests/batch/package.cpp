@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "core/base/json_text.h"
+#include "tests/program.h"
 
 /// The package as a person gets it: made from the build tree, unpacked elsewhere, and put to use there.
 class TestPackage : public QObject {
@@ -129,5 +130,5 @@ void TestPackage::theDebianLooksFindNoErrors() {
   QVERIFY2(looked.code == 0, qPrintable(looked.out + looked.error));
 }
 
-QTEST_GUILESS_MAIN(TestPackage)
+DUSK_TEST(TestPackage, QCoreApplication);
 #include "package.moc"

@@ -5,6 +5,7 @@
 #include "core/base/json_text.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -183,5 +184,5 @@ void TestProofSheet::pdfIsOne() {
   QVERIFY(pdf->find("/Type /Page") != std::string::npos);
 }
 
-QTEST_GUILESS_MAIN(TestProofSheet)
+DUSK_TEST(TestProofSheet, QCoreApplication);
 #include "proof_sheet.moc"

@@ -7,6 +7,7 @@
 #include "core/project/file.h"
 #include "core/project/links.h"
 #include "core/variant/edit.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -155,5 +156,5 @@ void TestVariants::aShotIsFurnished() {
     QCOMPARE(batch(how + QStringList{"--set", "garden", "--slider", wrong}).code, 2);
 }
 
-QTEST_GUILESS_MAIN(TestVariants)
+DUSK_TEST(TestVariants, QCoreApplication);
 #include "variants.moc"

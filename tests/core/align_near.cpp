@@ -5,6 +5,7 @@
 #include "core/light/landmarks.h"
 #include "core/light/level_lines.h"
 #include "core/light/lights.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using bench::BoxWorld;
@@ -112,5 +113,5 @@ void TestAlignNear::panoramasAmongNearThingsAreFound() {
   QVERIFY(found->turnSigma > 0.05 && found->turnSigma < 2.5);
 }
 
-QTEST_APPLESS_MAIN(TestAlignNear)
+DUSK_TEST(TestAlignNear, NoApplication);
 #include "align_near.moc"

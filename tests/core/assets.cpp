@@ -4,6 +4,7 @@
 #include "core/picture/write.h"
 #include "core/project/file.h"
 #include "core/trace/compile.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -151,5 +152,5 @@ void TestAssets::evenSkyOnlyWhileNothingElseShines() {
   QCOMPARE(sky(), 0.0f);
 }
 
-QTEST_APPLESS_MAIN(TestAssets)
+DUSK_TEST(TestAssets, NoApplication);
 #include "assets.moc"

@@ -4,6 +4,7 @@
 #include <QtTest>
 
 #include "tests/made_up_passes.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -165,5 +166,5 @@ void TestBandBlend::whatIsLeftOutIsSaidOnce() {
           blend.notes()[0].find("gone.png") != std::string::npos);
 }
 
-QTEST_APPLESS_MAIN(TestBandBlend)
+DUSK_TEST(TestBandBlend, NoApplication);
 #include "band_blend.moc"

@@ -7,6 +7,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/base/maths.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -67,5 +68,5 @@ void TestBase::triadsAreOrthonormal() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestBase)
+DUSK_TEST(TestBase, NoApplication);
 #include "base.moc"

@@ -5,6 +5,7 @@
 #include "core/surface/library.h"
 #include "core/trace/compile.h"
 #include "core/trace/sampler.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -154,5 +155,5 @@ void TestBlend::partsWithoutASurfaceShowTheFile() {
   QCOMPARE(p.metalness, 0.0f);
 }
 
-QTEST_APPLESS_MAIN(TestBlend)
+DUSK_TEST(TestBlend, NoApplication);
 #include "blend.moc"

@@ -7,6 +7,7 @@
 #include "core/project/history.h"
 #include "core/project/links.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -198,5 +199,5 @@ void TestBlendEdit::anotherShotBringsItsBlend() {
   QCOMPARE(fromText(text)->shots[1].blend, b);
 }
 
-QTEST_APPLESS_MAIN(TestBlendEdit)
+DUSK_TEST(TestBlendEdit, NoApplication);
 #include "blend_edit.moc"

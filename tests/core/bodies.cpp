@@ -1,8 +1,10 @@
+#include <QGuiApplication>
 #include <QtTest>
 
 #include "core/trace/media.h"
 #include "core/trace/phase.h"
 #include "tests/core/in_bodies.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -231,5 +233,5 @@ void TestBodies::lightWandersAsFarAsItIsTold() {
   QVERIFY2(far > 0.15 && near < 0.1 * far, qPrintable(QString("%1 and %2").arg(far).arg(near)));
 }
 
-QTEST_MAIN(TestBodies)
+DUSK_TEST(TestBodies, QGuiApplication);
 #include "bodies.moc"

@@ -1,5 +1,7 @@
 #include "core/light/bracket_sets.h"
+#include "tests/program.h"
 
+#include <QGuiApplication>
 #include <QtTest>
 #include <random>
 
@@ -121,5 +123,5 @@ void TestBracketSets::aFolderThatIsGoneIsSaid() {
   QVERIFY(!sets && sets.error().message.find("/nowhere/at/all") != std::string::npos);
 }
 
-QTEST_MAIN(TestBracketSets)
+DUSK_TEST(TestBracketSets, QGuiApplication);
 #include "bracket_sets.moc"

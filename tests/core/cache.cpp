@@ -13,6 +13,7 @@
 #include "core/vantage/camera.h"
 #include "core/vantage/frame.h"
 #include "core/vantage/levels.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -264,5 +265,5 @@ void TestCache::heightsOverAFootAgree() {
     }
 }
 
-QTEST_GUILESS_MAIN(TestCache)
+DUSK_TEST(TestCache, QCoreApplication);
 #include "cache.moc"

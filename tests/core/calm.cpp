@@ -5,6 +5,7 @@
 
 #include "core/trace/denoise.h"
 #include "core/trace/integrator.h"
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -193,5 +194,5 @@ void TestCalm::lookingNearTakesNoiseOutToo() {
   QVERIFY2(quick < 0.5 * noisy, qPrintable(QString("%1 of %2").arg(quick).arg(noisy)));
 }
 
-QTEST_APPLESS_MAIN(TestCalm)
+DUSK_TEST(TestCalm, NoApplication);
 #include "calm.moc"

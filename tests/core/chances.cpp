@@ -4,6 +4,7 @@
 #include "core/light/lights.h"
 #include "core/trace/bsdf.h"
 #include "core/trace/sampler.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -234,5 +235,5 @@ void TestChances::aWrongDensityIsFound() {
   QVERIFY(cells.deviation([](const Vec3f& d) { return d.z / pi * (0.95 + 0.1 * (d.x > 0)); }) > 3 * unlikely);
 }
 
-QTEST_APPLESS_MAIN(TestChances)
+DUSK_TEST(TestChances, NoApplication);
 #include "chances.moc"

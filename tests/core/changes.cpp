@@ -4,6 +4,7 @@
 
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -129,5 +130,5 @@ void TestChanges::whatIsNotThereIsAllNew() {
   QCOMPARE(flags(changes(demo_, 0, demo_, 3)), 31);
 }
 
-QTEST_GUILESS_MAIN(TestChanges)
+DUSK_TEST(TestChanges, QCoreApplication);
 #include "changes.moc"

@@ -7,6 +7,7 @@
 #include "core/picture/write.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/horizon.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -217,5 +218,5 @@ void TestCleanPlate::theHorizonSaysHowLargeThingsAre() {
   QVERIFY(below({150, 0}) < 0);
 }
 
-QTEST_APPLESS_MAIN(TestCleanPlate)
+DUSK_TEST(TestCleanPlate, NoApplication);
 #include "clean_plate.moc"

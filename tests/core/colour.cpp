@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "core/colour/view.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -59,5 +60,5 @@ void TestColour::kelvinRunsFromWarmToCool() {
 
 void TestColour::unknownViewIsRefused() { QVERIFY(!ColourView::make("no such view").ok()); }
 
-QTEST_APPLESS_MAIN(TestColour)
+DUSK_TEST(TestColour, NoApplication);
 #include "colour.moc"

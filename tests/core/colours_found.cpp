@@ -1,3 +1,4 @@
+#include <QGuiApplication>
 #include <QtTest>
 #include <random>
 
@@ -9,6 +10,7 @@
 #include "core/trace/fit.h"
 #include "core/trace/lit_colour.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -206,5 +208,5 @@ void TestColoursFound::fitsCanBeEnded() {
   QVERIFY(!fit.ok() && fit.error().kind == ErrorKind::cancelled);
 }
 
-QTEST_MAIN(TestColoursFound)
+DUSK_TEST(TestColoursFound, QGuiApplication);
 #include "colours_found.moc"

@@ -9,6 +9,7 @@
 
 #include "core/base/files.h"
 #include "import_worker/confine.h"
+#include "tests/program.h"
 
 namespace fs = std::filesystem;
 
@@ -93,5 +94,5 @@ void TestConfined::whatItNeedsStaysPossible() {
   QCOMPARE(*dusk::readFile(model + ".out"), std::string("part"));
 }
 
-QTEST_GUILESS_MAIN(TestConfined)
+DUSK_TEST(TestConfined, QCoreApplication);
 #include "confined.moc"

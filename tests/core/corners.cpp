@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -175,5 +176,5 @@ void TestCorners::depthIsAlongTheCamerasAxis() {
   QVERIFY(seen > 20);
 }
 
-QTEST_APPLESS_MAIN(TestCorners)
+DUSK_TEST(TestCorners, NoApplication);
 #include "corners.moc"

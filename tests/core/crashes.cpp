@@ -10,6 +10,7 @@
 #include "core/base/events.h"
 #include "core/base/files.h"
 #include "core/base/log.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -151,5 +152,5 @@ void TestCrashes::aFolderThatCannotBeMadeDoesNoHarm() {
   QVERIFY(WIFSIGNALED(how) && !untoldCrash(file / "below"));
 }
 
-QTEST_GUILESS_MAIN(TestCrashes)
+DUSK_TEST(TestCrashes, QCoreApplication);
 #include "crashes.moc"

@@ -5,20 +5,22 @@
 #include <random>
 
 #include "core/blend/matte.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
 namespace {
 
 /// A thing over a background of its own slow pattern: `alpha` says how much of each pixel it covers.
-struct Scene {
+struct RopeScene {
   Picture light = Picture::rgb(220, 160);
   std::vector<float> alpha = std::vector<float>(220 * 160);
   CutOut what;
 };
 
 /// Cover of pixels by lines of a width, 36 looks a pixel.
-void cover(Scene& s, const std::function<bool(double x, double y)>& inside, const Rgb& near, const Rgb& far) {
+void cover(RopeScene& s, const std::function<bool(double x, double y)>& inside, const Rgb& near,
+           const Rgb& far) {
   std::mt19937 random(4);
   std::normal_distribution<float> noise(0, 0.004f);
   for (int y = 0; y < s.light.height; ++y)
@@ -35,7 +37,7 @@ void cover(Scene& s, const std::function<bool(double x, double y)>& inside, cons
     }
 }
 
-double meanError(const Scene& s, const CutOutPicture& made) {
+double meanError(const RopeScene& s, const CutOutPicture& made) {
   double sum = 0;
   for (int y = 0; y < s.light.height; ++y)
     for (int x = 0; x < s.light.width; ++x) {
@@ -59,7 +61,7 @@ class TestCutOuts : public QObject {
 };
 
 void TestCutOuts::aRopeIsFoundToItsEdge() {
-  Scene s;
+  RopeScene s;
   cover(s,
         [](double x, double y) {
           const double middle = 80 + 30 * std::sin(x * 0.03),
@@ -75,7 +77,7 @@ void TestCutOuts::aRopeIsFoundToItsEdge() {
 }
 
 void TestCutOuts::hairIsFoundStrandByStrand() {
-  Scene s;
+  RopeScene s;
   cover(s,
         [](double x, double y) {
           if (std::hypot(x - 110, y - 120) < 42) return true;
@@ -95,7 +97,7 @@ void TestCutOuts::hairIsFoundStrandByStrand() {
 }
 
 void TestCutOuts::coloursAreFreedOfTheBackground() {
-  Scene s;
+  RopeScene s;
   cover(s, [](double x, double y) { return std::hypot(x - 110, y - 80) < 40.3; }, {0.7f, 0.1f, 0.05f},
         {0.05f, 0.3f, 0.6f});
   const Picture front = foregroundOf(s.light, s.alpha);
@@ -112,7 +114,7 @@ void TestCutOuts::coloursAreFreedOfTheBackground() {
 }
 
 void TestCutOuts::nothingIsSaid() {
-  Scene s;
+  RopeScene s;
   cover(s, [](double, double) { return false; }, {}, {0.3f, 0.3f, 0.3f});
   s.what.name = "Ghost";
   for (const std::vector<Vec2d>& loop : {std::vector<Vec2d>{},
@@ -125,5 +127,5 @@ void TestCutOuts::nothingIsSaid() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestCutOuts)
+DUSK_TEST(TestCutOuts, NoApplication);
 #include "cut_outs.moc"

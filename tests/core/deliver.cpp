@@ -12,6 +12,7 @@
 #include "core/picture/write.h"
 #include "core/project/changes.h"
 #include "core/project/file.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -253,5 +254,5 @@ void TestDeliver::nothingHalfWrittenOnFailure() {
   QVERIFY(!fs::exists(folder() / "never"));
 }
 
-QTEST_APPLESS_MAIN(TestDeliver)
+DUSK_TEST(TestDeliver, NoApplication);
 #include "deliver.moc"

@@ -1,4 +1,5 @@
 #include "core/base/dense.h"
+#include "tests/program.h"
 
 #include <QtTest>
 
@@ -67,5 +68,5 @@ class TestDense : public QObject {
   }
 };
 
-QTEST_APPLESS_MAIN(TestDense)
+DUSK_TEST(TestDense, NoApplication);
 #include "dense.moc"

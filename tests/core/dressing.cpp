@@ -15,6 +15,7 @@
 #include "core/trace/sampler.h"
 #include "core/vantage/camera.h"
 #include "tests/core/sheet.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -300,5 +301,5 @@ void TestDressing::notesNameTheMissingPicture() {
   QVERIFY(!compiled->scene.materials.empty());  // the product is there all the same
 }
 
-QTEST_GUILESS_MAIN(TestDressing)
+DUSK_TEST(TestDressing, QCoreApplication);
 #include "dressing.moc"

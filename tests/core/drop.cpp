@@ -6,6 +6,7 @@
 #include "core/motion/ready.h"
 #include "core/product/hull.h"
 #include "core/product/settle.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -195,5 +196,5 @@ void TestDrop::readyMotions() {
   QCOMPARE(at(p, 0, 1.5).project.shots[0].backdrop.azimuthDegrees, 30.0);
 }
 
-QTEST_GUILESS_MAIN(TestDrop)
+DUSK_TEST(TestDrop, QCoreApplication);
 #include "drop.moc"

@@ -6,6 +6,7 @@
 #include "core/blend/measure_edges.h"
 #include "core/blend/product_rows.h"
 #include "core/blend/resample.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -165,5 +166,5 @@ void TestEdgesMeasured::smallPicturesDoNoHarm() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestEdgesMeasured)
+DUSK_TEST(TestEdgesMeasured, NoApplication);
 #include "edges_measured.moc"

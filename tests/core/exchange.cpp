@@ -1,3 +1,4 @@
+#include <QGuiApplication>
 #include <QtTest>
 #include <fstream>
 #include <nlohmann/json.hpp>
@@ -12,6 +13,7 @@
 #include "core/surface/made_surface.h"
 #include "core/surface/material_file.h"
 #include "tests/core/sheet.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -247,7 +249,7 @@ void TestExchange::feedsAreBakedWhereThereAreCoordinates() {
   s.feeds[SurfaceValue::baseColour] = {f};
   project.surfaces = {s};
   AssetStore assets(fs::path(folder_.path().toStdString()));
-  Product product{"sheet", "Sheet", *assets.refer(in("sheet.gltf"))};
+  Product product{"sheet", "LitSheet", *assets.refer(in("sheet.gltf"))};
   product.metresPerUnit = 1, product.up = UpAxis::y;
   product.surfaceOfPart[made->parts[0].path] = "checker";
   project.products = {product};
@@ -389,5 +391,5 @@ void TestExchange::brokenMaterialFilesAreTold() {
   QVERIFY(!read.ok() && read.error().message.find("mine.mtlx") != std::string::npos);
 }
 
-QTEST_MAIN(TestExchange)
+DUSK_TEST(TestExchange, QGuiApplication);
 #include "exchange.moc"

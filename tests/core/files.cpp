@@ -15,6 +15,7 @@
 #include "core/light/lights.h"
 #include "core/light/units.h"
 #include "core/project/lamp_kinds.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -191,5 +192,5 @@ void TestFiles::lampsDoWhatTheirKindSays() {
   QCOMPARE(powerIn(LampUnit::lumen, lamp, 1000).has_value(), info.lights && info.body != LampBody::distant);
 }
 
-QTEST_GUILESS_MAIN(TestFiles)
+DUSK_TEST(TestFiles, QCoreApplication);
 #include "files.moc"

@@ -5,6 +5,7 @@
 
 #include "core/base/background.h"
 #include "core/picture/fill_shifts.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -13,10 +14,10 @@ namespace {
 constexpr int side = 260;
 
 /// A picture of `shade(x, y)` with white noise of a deviation, and a round hole in its middle.
-struct Place {
+struct TornPicture {
   Picture truth, torn;
   std::vector<unsigned char> hole;
-  Place(const std::function<double(double, double)>& shade, double sigma, double radius = 34) {
+  TornPicture(const std::function<double(double, double)>& shade, double sigma, double radius = 34) {
     truth = Picture::rgb(side, side), hole.assign(size_t(side) * side, 0);
     std::mt19937 random(3);
     std::normal_distribution<double> noise(0, sigma);
@@ -46,9 +47,9 @@ struct Place {
   }
 };
 
-double plain(const Picture& p, int x, int y) { return double(p.at(x, y)[0]); }
+double valueAt(const Picture& p, int x, int y) { return double(p.at(x, y)[0]); }
 /// What a pixel differs by from its neighbours: grain.
-double fine(const Picture& p, int x, int y) {
+double grainAt(const Picture& p, int x, int y) {
   const double d = double(p.at(x, y)[0] - 0.25f * (p.at(x - 1, y)[0] + p.at(x + 1, y)[0] + p.at(x, y - 1)[0] +
                                                    p.at(x, y + 1)[0]));
   return d * d;
@@ -81,18 +82,18 @@ class TestFill : public QObject {
 };
 
 void TestFill::grainIsAsRoundIt() {
-  const Place place([](double, double) { return 0.5; }, 0.02);
+  const TornPicture place([](double, double) { return 0.5; }, 0.02);
   const Picture made = place.filledBy();
   QVERIFY(!made.empty());
-  const double wanted = std::sqrt(place.inHole(place.truth, fine)),
-               grain = std::sqrt(place.inHole(made, fine));
+  const double wanted = std::sqrt(place.inHole(place.truth, grainAt)),
+               grain = std::sqrt(place.inHole(made, grainAt));
   QVERIFY2(std::abs(grain / wanted - 1) < 0.1, qPrintable(QString("%1 of %2").arg(grain).arg(wanted)));
 }
 
 /// A sky from light to dark: pieces from elsewhere are as bright as here.
 void TestFill::lightGoesOnSmoothly() {
   const auto sky = [](double x, double y) { return 0.3 + 0.0012 * y + 0.0005 * x; };
-  const Place place(sky, 0.008);
+  const TornPicture place(sky, 0.008);
   const Picture made = place.filledBy();
   double worst = 0;
   for (int y = 0; y < side; y += 6)
@@ -107,7 +108,7 @@ void TestFill::lightGoesOnSmoothly() {
 }
 
 void TestFill::aJointRunsThrough() {
-  const Place place(joint, 0.012);
+  const TornPicture place(joint, 0.012);
   const Picture made = place.filledBy();
   int rows = 0, seen = 0;
   double off = 0;
@@ -128,7 +129,7 @@ void TestFill::aJointRunsThrough() {
 /// Two fields that meet in an edge, which goes on where it was.
 void TestFill::edgesMeet() {
   const auto edge = [](double x, double y) { return y < side / 2.0 + 0.2 * (x - side / 2.0) ? 0.7 : 0.35; };
-  const Place place(edge, 0.01);
+  const TornPicture place(edge, 0.01);
   const Picture made = place.filledBy();
   const double wrong = place.inHole(made, [&](const Picture& p, int x, int y) {
     return std::abs(double(p.at(x, y)[0]) - edge(x + 0.5, y + 0.5)) > 0.12 ? 1.0 : 0.0;
@@ -137,7 +138,7 @@ void TestFill::edgesMeet() {
 }
 
 void TestFill::whatIsRoundItStays() {
-  const Place place(joint, 0.02);
+  const TornPicture place(joint, 0.02);
   const Picture made = place.filledBy();
   for (size_t i = 0; i < place.hole.size(); ++i)
     for (size_t c = 0; c < 3; ++c)
@@ -150,7 +151,7 @@ void TestFill::whatIsRoundItStays() {
 }
 
 void TestFill::itIsTheSameAgain() {
-  const Place place(joint, 0.02);
+  const TornPicture place(joint, 0.02);
   const Picture made = place.filledBy();
   limitThreads(1);
   const Picture alone = place.filledBy();
@@ -159,7 +160,7 @@ void TestFill::itIsTheSameAgain() {
 }
 
 void TestFill::anotherSeedFindsOtherPieces() {
-  const Place place(joint, 0.02);
+  const TornPicture place(joint, 0.02);
   FillHow other;
   other.seed = 5;
   QVERIFY(!(place.filledBy() == place.filledBy(other)));
@@ -169,7 +170,7 @@ void TestFill::itIsTakenFromWhereOneSays() {
   const auto shade = [](double x, double y) {
     return 0.4 + 0.001 * x + 0.05 * std::sin(x * 0.9) * std::sin(y * 0.7);
   };
-  const Place place(shade, 0.004);
+  const TornPicture place(shade, 0.004);
   FillHow how;
   how.from = Shift{80, -20};
   const Picture made = place.filledBy(how);
@@ -189,7 +190,7 @@ void TestFill::itIsTakenFromWhereOneSays() {
 
 /// Where the ground recedes, what is taken lies about as far away as what is filled.
 void TestFill::likeSizesAreTaken() {
-  const Place place([](double, double) { return 0.5; }, 0.02);
+  const TornPicture place([](double, double) { return 0.5; }, 0.02);
   fill::Sized p{side / 2, side / 2, {}, {}, {}};
   p.rgb.resize(size_t(p.width) * p.height * 3), p.hole.resize(size_t(p.width) * p.height);
   for (int y = 0; y < p.height; ++y)
@@ -211,7 +212,7 @@ void TestFill::likeSizesAreTaken() {
 }
 
 void TestFill::holesAtTheBorderAreFilled() {
-  Place place([](double, double) { return 0.5; }, 0.01);
+  TornPicture place([](double, double) { return 0.5; }, 0.01);
   std::fill(place.hole.begin(), place.hole.end(), 0);
   for (int y = 0; y < 40; ++y)
     for (int x = side - 50; x < side; ++x) {
@@ -219,7 +220,7 @@ void TestFill::holesAtTheBorderAreFilled() {
       for (int c = 0; c < 3; ++c) place.torn.at(x, y)[c] = 0;
     }
   const Picture made = place.filledBy();
-  QVERIFY(std::abs(place.inHole(made, plain) - 0.5) < 0.01);
+  QVERIFY(std::abs(place.inHole(made, valueAt) - 0.5) < 0.01);
 }
 
 void TestFill::whereNothingIsLeftThatIsSaid() {
@@ -229,19 +230,19 @@ void TestFill::whereNothingIsLeftThatIsSaid() {
   QVERIFY(!all.ok() && all.error().message.find("loop less") != std::string::npos);
   FillHow far;
   far.from = Shift{4000, 0};
-  const Place place(joint, 0.02);
+  const TornPicture place(joint, 0.02);
   QVERIFY(!place.filledBy(far).empty());  // from around, then
   const auto none = filled(grey, std::vector<unsigned char>(1600, 0), {}, progress);
   QVERIFY(none.ok() && *none == grey);
 }
 
 void TestFill::itCanBeCancelled() {
-  const Place place(joint, 0.02);
+  const TornPicture place(joint, 0.02);
   Progress progress;
   progress.cancel();
   const auto made = filled(place.torn, place.hole, {}, progress);
   QVERIFY(!made.ok() && made.error().kind == ErrorKind::cancelled);
 }
 
-QTEST_APPLESS_MAIN(TestFill)
+DUSK_TEST(TestFill, NoApplication);
 #include "fill.moc"

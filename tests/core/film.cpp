@@ -11,6 +11,7 @@
 #include "core/motion/edit.h"
 #include "core/motion/sequence.h"
 #include "tests/handed_over.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -376,5 +377,5 @@ void TestFilm::brokenPicturesAreSaid() {
   QVERIFY(!readFilm(in("text.png")));
 }
 
-QTEST_GUILESS_MAIN(TestFilm)
+DUSK_TEST(TestFilm, QCoreApplication);
 #include "film.moc"

@@ -1,3 +1,4 @@
+#include <QGuiApplication>
 #include <QtTest>
 
 #include "core/project/feed_kinds.h"
@@ -5,6 +6,7 @@
 #include "core/surface/flakes.h"
 #include "core/surface/values.h"
 #include "tests/core/sheet.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -52,7 +54,7 @@ void TestFlakes::flakesCoverTheirShare_data() {
 
 void TestFlakes::flakesCoverTheirShare() {
   QFETCH(double, share);
-  const Sheet sheet;
+  const LitSheet sheet;
   const MadeSurface made = sheet.made(flaked(share));
   int met = 0;
   constexpr int n = 100;
@@ -67,7 +69,7 @@ void TestFlakes::flakesCoverTheirShare() {
 }
 
 void TestFlakes::flakesLieAskewAndTheCoatEven() {
-  const Sheet sheet;
+  const LitSheet sheet;
   const MadeSurface made = sheet.made(flaked(1));
   double squares = 0;
   Vec3d mean(0);
@@ -90,7 +92,7 @@ void TestFlakes::flakesLieAskewAndTheCoatEven() {
 }
 
 void TestFlakes::fromAfarFlakesAreOneSheen() {
-  const Sheet sheet;
+  const LitSheet sheet;
   const MadeSurface made = sheet.made(flaked(0.4));
   for (const double x : {-20.0, 3.0, 31.0}) {
     const auto [look, normal] = lookedAt(made, sheet.at(x, 7), 0.02f);
@@ -117,7 +119,7 @@ void TestFlakes::everyValueHasItsPlace() {
 }
 
 void TestFlakes::feedsGiveTheNewValues() {
-  const Sheet sheet;
+  const LitSheet sheet;
   for (const SurfaceValue value : {SurfaceValue::subsurface, SurfaceValue::specular, SurfaceValue::anisotropy,
                                    SurfaceValue::sheenRoughness, SurfaceValue::opacity}) {
     Surface s;
@@ -133,7 +135,7 @@ void TestFlakes::feedsGiveTheNewValues() {
 }
 
 void TestFlakes::opacityMakesGaps() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Surface s;
   QVERIFY(!sheet.made(s).hasGaps() && sheet.made(s).isOpaque());
   s.feeds[SurfaceValue::opacity] = {plain(0.5)};
@@ -149,7 +151,7 @@ void TestFlakes::opacityMakesGaps() {
 }
 
 void TestFlakes::coatNormalsBendTheCoatAlone() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Surface s;
   s.clearcoat = 1;
   Feed map = newFeed(FeedKind::picture);  // red on its left half: leans along +x
@@ -165,7 +167,7 @@ void TestFlakes::coatNormalsBendTheCoatAlone() {
 }
 
 void TestFlakes::picturesAreThrownOnFromTheEye() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Surface s;
   Feed picture = newFeed(FeedKind::picture);  // red left, green right, clear in its lower quarter
   picture.picture.path = "p.png";
@@ -220,5 +222,5 @@ void TestFlakes::cloudsKeepWhatTheyDoNotSendOn() {
   QVERIFY(close(double(p.absorption.z), 110, 1e-2));  // of the cloud, and of the dye
 }
 
-QTEST_MAIN(TestFlakes)
+DUSK_TEST(TestFlakes, QGuiApplication);
 #include "flakes.moc"

@@ -10,6 +10,7 @@
 #include "core/product/side_files.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -202,5 +203,5 @@ void TestGather::changedFilesAreTold() {
   QVERIFY(report->notes[0].find("plate.jpg") != std::string::npos);
 }
 
-QTEST_GUILESS_MAIN(TestGather)
+DUSK_TEST(TestGather, QCoreApplication);
 #include "gather.moc"

@@ -6,6 +6,7 @@
 #include "core/product/import.h"
 #include "core/trace/integrator.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -241,5 +242,5 @@ void TestGeometry::everyMeshFormatComesIn() {
   QVERIFY(again->meshes[0].positions == model->meshes[0].positions);
 }
 
-QTEST_APPLESS_MAIN(TestGeometry)
+DUSK_TEST(TestGeometry, NoApplication);
 #include "geometry.moc"

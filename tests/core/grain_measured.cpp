@@ -5,6 +5,7 @@
 #include "core/blend/grain.h"
 #include "core/blend/grain_neighbours.h"
 #include "core/blend/measure_grain.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -199,5 +200,5 @@ void TestGrainMeasured::smallOrCancelledIsNothing() {
   QVERIFY(g.look.sigma.empty());
 }
 
-QTEST_APPLESS_MAIN(TestGrainMeasured)
+DUSK_TEST(TestGrainMeasured, NoApplication);
 #include "grain_measured.moc"

@@ -9,6 +9,7 @@
 #include "core/blend/resample.h"
 #include "core/colour/code_steps.h"
 #include "core/colour/view.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -206,5 +207,5 @@ void TestGraph::codesAreFoundExactly() {
              qPrintable(QString("%1: %2 not %3").arg(i).arg(codes[i]).arg(shown[i] * 255)));
 }
 
-QTEST_APPLESS_MAIN(TestGraph)
+DUSK_TEST(TestGraph, NoApplication);
 #include "graph.moc"

@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/deliver/pass_list.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -107,5 +108,5 @@ void TestGuide::everyPictureIsShownSomewhere() {
              entry.path().c_str());
 }
 
-QTEST_GUILESS_MAIN(TestGuide)
+DUSK_TEST(TestGuide, QCoreApplication);
 #include "guide.moc"

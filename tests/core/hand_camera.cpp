@@ -4,6 +4,7 @@
 #include <random>
 
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -139,5 +140,5 @@ void TestHandCamera::uprightsStayStraight() {
   QVERIFY(near(small * 2, large, 1e-6));
 }
 
-QTEST_GUILESS_MAIN(TestHandCamera)
+DUSK_TEST(TestHandCamera, QCoreApplication);
 #include "hand_camera.moc"

@@ -5,6 +5,7 @@
 #include "core/picture/read.h"
 #include "core/vantage/frames.h"
 #include "tests/handed_over.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -182,5 +183,5 @@ void TestHandOver::whiteStaysWhiteUnderAlpha() {
   QVERIFY(worstDifference(laidOver(paper, apart, false), flat) < 1.01 / 255);
 }
 
-QTEST_APPLESS_MAIN(TestHandOver)
+DUSK_TEST(TestHandOver, NoApplication);
 #include "hand_over.moc"

@@ -14,6 +14,7 @@
 #include "core/picture/row_scaler.h"
 #include "core/picture/write.h"
 #include "tests/handed_over.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -350,5 +351,5 @@ void TestHandOverFiles::aColleagueRebuildsThem() {
   QCOMPARE(asked({in + "nothing.exr"}).first, 2);
 }
 
-QTEST_APPLESS_MAIN(TestHandOverFiles)
+DUSK_TEST(TestHandOverFiles, NoApplication);
 #include "hand_over_files.moc"

@@ -5,6 +5,7 @@
 
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -206,5 +207,5 @@ void TestHistory::savedIsAValueNotAPlace() {
   QVERIFY(!history.isSaved());
 }
 
-QTEST_GUILESS_MAIN(TestHistory)
+DUSK_TEST(TestHistory, QCoreApplication);
 #include "history.moc"

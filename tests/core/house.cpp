@@ -1,6 +1,8 @@
 #include <QRegularExpression>
 #include <QtTest>
 
+#include "tests/program.h"
+
 /// The house's own rules: which room may lean on which, and how long things get. Reads the sources as text.
 class TestHouse : public QObject {
   Q_OBJECT
@@ -167,5 +169,5 @@ void TestHouse::testsAreAQuarterOfTheCode() {
            qPrintable(QString("%1 % of the code are tests").arg(share, 0, 'f', 1)));
 }
 
-QTEST_GUILESS_MAIN(TestHouse)
+DUSK_TEST(TestHouse, QCoreApplication);
 #include "house.moc"

@@ -13,6 +13,7 @@
 #include "core/base/hash.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -198,5 +199,5 @@ void TestJournal::whatIsThrownBecomesASentence() {
   QCOMPARE(*guarded("testing", []() -> Result<int> { return 4; }), 4);
 }
 
-QTEST_GUILESS_MAIN(TestJournal)
+DUSK_TEST(TestJournal, QCoreApplication);
 #include "journal.moc"

@@ -6,6 +6,7 @@
 #include "core/light/units.h"
 #include "core/proof/balance.h"
 #include "core/trace/compile.h"
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -387,5 +388,5 @@ void TestLamps::patchesAreBroughtTogether() {
   QVERIFY(std::abs(same->ev - 1) < 1e-6 && (same->white - Vec3d(1, 1, 1)).length() < 1e-6);
 }
 
-QTEST_APPLESS_MAIN(TestLamps)
+DUSK_TEST(TestLamps, NoApplication);
 #include "lamps.moc"

@@ -10,6 +10,7 @@
 #include "core/picture/write.h"
 #include "core/project/file.h"
 #include "core/trace/denoise.h"
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -312,5 +313,5 @@ void TestLarge::directionsOfAHugePanoramaComeFromCells() {
   QVERIFY2(std::abs(mean / double(panorama->meanLuminance()) - 1) < 0.02, qPrintable(QString::number(mean)));
 }
 
-QTEST_APPLESS_MAIN(TestLarge)
+DUSK_TEST(TestLarge, NoApplication);
 #include "large.moc"

@@ -3,6 +3,7 @@
 
 #include "core/light/lights.h"
 #include "core/trace/sampler.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -160,5 +161,5 @@ void TestLight::sobolPointsAreStratified() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestLight)
+DUSK_TEST(TestLight, NoApplication);
 #include "light.moc"

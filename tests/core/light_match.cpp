@@ -11,6 +11,7 @@
 #include "core/project/file.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -382,5 +383,5 @@ void TestLightMatch::badBracketsAreRefused() {
   QVERIFY(!mergeBracket(photos, progress));
 }
 
-QTEST_APPLESS_MAIN(TestLightMatch)
+DUSK_TEST(TestLightMatch, NoApplication);
 #include "light_match.moc"

@@ -1,7 +1,9 @@
+#include <QGuiApplication>
 #include <QtTest>
 
 #include "core/trace/bsdf.h"
 #include "core/trace/sampler.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -130,5 +132,5 @@ void TestLobes::whatGoesInIsNotMirroredToo() {
   QVERIFY(part.wanders() > 0.6f && part.wanders() < 0.75f && whole.wanders() == 0);
 }
 
-QTEST_MAIN(TestLobes)
+DUSK_TEST(TestLobes, QGuiApplication);
 #include "lobes.moc"

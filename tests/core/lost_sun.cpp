@@ -5,6 +5,7 @@
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
 #include "tests/lit_post.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -87,5 +88,5 @@ void TestLostSun::whatCannotBeReadIsSaid() {
   QVERIFY(!found.ok() || luminance(found->shadow) > 0.8f);
 }
 
-QTEST_APPLESS_MAIN(TestLostSun)
+DUSK_TEST(TestLostSun, NoApplication);
 #include "lost_sun.moc"

@@ -4,6 +4,7 @@
 
 #include "core/blend/combine.h"
 #include "core/blend/product_rows.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -236,5 +237,5 @@ void TestMaskShapes::largerPicturesShowTheSame() {
     QVERIFY(std::abs(large.at(0, 2 * x, 2 * y) - small.at(0, x, y)) < 0.1f);
 }
 
-QTEST_APPLESS_MAIN(TestMaskShapes)
+DUSK_TEST(TestMaskShapes, NoApplication);
 #include "mask_shapes.moc"

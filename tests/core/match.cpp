@@ -3,6 +3,7 @@
 #include <QtTest>
 
 #include "bench/made_up_photos.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -118,5 +119,5 @@ void TestMatch::blurIsChosenByWhatItMeasures() {
   QCOMPARE(blurFor(0.2, 0.29), 0.0);
 }
 
-QTEST_APPLESS_MAIN(TestMatch)
+DUSK_TEST(TestMatch, NoApplication);
 #include "match.moc"

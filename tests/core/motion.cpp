@@ -12,6 +12,7 @@
 #include "core/project/shots.h"
 #include "core/project/sound.h"
 #include "core/variant/edit.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -502,5 +503,5 @@ void TestMotion::keysThatCannotBe() {
   QVERIFY(!read.error().message.empty());
 }
 
-QTEST_GUILESS_MAIN(TestMotion)
+DUSK_TEST(TestMotion, QCoreApplication);
 #include "motion.moc"

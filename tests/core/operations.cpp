@@ -12,6 +12,7 @@
 #include "core/blend/hue.h"
 #include "core/blend/lanes.h"
 #include "core/blend/product_rows.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -246,5 +247,5 @@ void TestOperations::tablesAreReadOrRefused() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestOperations)
+DUSK_TEST(TestOperations, NoApplication);
 #include "operations.moc"

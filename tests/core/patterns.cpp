@@ -3,6 +3,7 @@
 #include "core/project/feed_kinds.h"
 #include "core/surface/noise.h"
 #include "core/surface/patterns.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -199,5 +200,5 @@ void TestPatterns::shareIsCover() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestPatterns)
+DUSK_TEST(TestPatterns, NoApplication);
 #include "patterns.moc"

@@ -9,6 +9,7 @@
 #include "core/base/files.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -216,5 +217,5 @@ void TestPicture::resizingKeepsConstantsAndMeans() {
   QVERIFY(std::abs(mean(p) - mean(small)) < 1e-5);
 }
 
-QTEST_APPLESS_MAIN(TestPicture)
+DUSK_TEST(TestPicture, NoApplication);
 #include "picture.moc"

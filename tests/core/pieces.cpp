@@ -7,6 +7,7 @@
 #include "core/project/sound.h"
 #include "core/set/furnish.h"
 #include "core/surface/library.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -245,5 +246,5 @@ void TestPieces::slidersAreTheirOwn() {
   QVERIFY(same >= bare.shots[0].placements.size());
 }
 
-QTEST_GUILESS_MAIN(TestPieces)
+DUSK_TEST(TestPieces, QCoreApplication);
 #include "pieces.moc"

@@ -3,6 +3,7 @@
 
 #include "core/product/stand.h"
 #include "core/proof/prove.h"
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -294,5 +295,5 @@ void TestPlace::theBorderIsProved() {
   QVERIFY(!borderFinding(shot, shown, white));
 }
 
-QTEST_APPLESS_MAIN(TestPlace)
+DUSK_TEST(TestPlace, NoApplication);
 #include "place.moc"

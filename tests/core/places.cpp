@@ -4,6 +4,7 @@
 
 #include "core/base/json_text.h"
 #include "core/project/file.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -131,5 +132,5 @@ void TestPlaces::withinIsByWholeTokens() {
   QVERIFY(!isWithin("/ab", "/a") && !isWithin("/a", "/a/b"));
 }
 
-QTEST_GUILESS_MAIN(TestPlaces)
+DUSK_TEST(TestPlaces, QCoreApplication);
 #include "places.moc"

@@ -4,6 +4,7 @@
 #include "core/surface/print.h"
 #include "core/trace/geometry_probe.h"
 #include "tests/core/sheet.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -19,7 +20,7 @@ class TestPrints : public QObject {
 };
 
 void TestPrints::decalsAreWhereTheyWerePut() {
-  const Sheet sheet(0.0254);  // a model in inches
+  const LitSheet sheet(0.0254);  // a model in inches
   Decal d;
   d.picture.path = "halves", d.normal = {0, 0, 1}, d.axis = {0, 1, 0};
   d.at = Vec3d(10, 5, 0) / 25.4, d.widthMm = 30;  // so 15 high
@@ -91,7 +92,7 @@ void TestPrints::decalsKnowTheirSide() {
 }
 
 void TestPrints::inkHidesWhatIsBelow() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Surface glass;
   glass.transmission = 1, glass.metalness = 1, glass.roughness = 0.02, glass.emission = Vec3d(1);
   Decal d;
@@ -171,5 +172,5 @@ void TestPrints::theShapeIsAsked() {
   QVERIFY(close(value(FeedKind::thickness, 80, {0.012f, 0, 0.04f}, up), 0.5, 1e-2));
 }
 
-QTEST_APPLESS_MAIN(TestPrints)
+DUSK_TEST(TestPrints, NoApplication);
 #include "prints.moc"

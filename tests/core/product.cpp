@@ -26,6 +26,7 @@
 #include "core/product/stand.h"
 #include "demo/product.h"
 #include "tests/one_mesh.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -630,5 +631,5 @@ void TestProduct::rubbishFromTheWorkerIsRefused() {
   qputenv("DUSK_IMPORT_WORKER", DUSK_WORKER);
 }
 
-QTEST_APPLESS_MAIN(TestProduct)
+DUSK_TEST(TestProduct, NoApplication);
 #include "product.moc"

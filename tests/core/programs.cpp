@@ -2,6 +2,7 @@
 
 #include "core/base/cache_folder.h"
 #include "core/base/run_program.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -81,5 +82,5 @@ void TestPrograms::theCacheIsThePersons() {
   QVERIFY(cacheFolder().string().ends_with("gentle-dusk"));
 }
 
-QTEST_APPLESS_MAIN(TestPrograms)
+DUSK_TEST(TestPrograms, NoApplication);
 #include "programs.moc"

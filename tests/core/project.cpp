@@ -8,6 +8,7 @@
 #include "core/project/file.h"
 #include "core/project/history.h"
 #include "core/project/sound.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -376,5 +377,5 @@ void TestProject::dragThatReturnsIsNoStep() {
   QVERIFY(h.isSaved());
 }
 
-QTEST_APPLESS_MAIN(TestProject)
+DUSK_TEST(TestProject, NoApplication);
 #include "project.moc"

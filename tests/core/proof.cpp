@@ -5,6 +5,7 @@
 #include "core/proof/prove.h"
 #include "core/set/furnish.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -144,5 +145,5 @@ void TestProof::cutShadowIsFound() {
   QCOMPARE(catcherFinding(shot, passes)->value, 0.0);
 }
 
-QTEST_APPLESS_MAIN(TestProof)
+DUSK_TEST(TestProof, NoApplication);
 #include "proof.moc"

@@ -4,6 +4,7 @@
 #include "core/project/hand_over_edit.h"
 #include "core/proof/checks.h"
 #include "core/proof/mend.h"
+#include "tests/program.h"
 #include "tests/sown_mistakes.h"
 
 Q_DECLARE_METATYPE(dusk::Sow)
@@ -234,5 +235,5 @@ void TestProofStudy::numbersAreSaid() {
     QVERIFY2(ids.count(id), id);
 }
 
-QTEST_APPLESS_MAIN(TestProofStudy)
+DUSK_TEST(TestProofStudy, NoApplication);
 #include "proof_study.moc"

@@ -1,4 +1,5 @@
 #include "core/base/quantity.h"
+#include "tests/program.h"
 
 #include <QtTest>
 
@@ -120,5 +121,5 @@ void TestQuantity::everyUnitOfAQuantityConvertsBothWays() {
       }
 }
 
-QTEST_GUILESS_MAIN(TestQuantity)
+DUSK_TEST(TestQuantity, QCoreApplication);
 #include "quantity.moc"

@@ -3,6 +3,7 @@
 #include <QtTest>
 
 #include "core/base/files.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using namespace std::chrono_literals;
@@ -105,5 +106,5 @@ void TestReadingPace::brokenPacesAreNoTrouble() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestReadingPace)
+DUSK_TEST(TestReadingPace, NoApplication);
 #include "reading_pace.moc"

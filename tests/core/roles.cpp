@@ -1,7 +1,9 @@
+#include <QGuiApplication>
 #include <QtTest>
 
 #include "core/deliver/pass_list.h"
 #include "tests/core/in_bodies.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -116,5 +118,5 @@ void TestRoles::partsOutOfTheAlphaOnlyAddLight() {
   QVERIFY(added.first == 0.0f && added.second == counted.second);
 }
 
-QTEST_MAIN(TestRoles)
+DUSK_TEST(TestRoles, QGuiApplication);
 #include "roles.moc"

@@ -4,6 +4,7 @@
 
 #include "core/colour/difference.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -12,11 +13,11 @@ namespace {
 constexpr int w = 120, h = 80;
 
 /// A photo of one grey above and another below, a product in its middle, seen by a camera at 1.5 m.
-struct Scene {
+struct Drawn {
   std::vector<uint32_t> codes = std::vector<uint32_t>(size_t(w) * h);
   Passes passes;
   Shot shot;
-  Scene() {
+  Drawn() {
     passes.beauty = Picture::rgb(w, h), passes.alpha = Picture(w, h, {"A"}),
     passes.depth = Picture(w, h, {"Z"});
     passes.ratio = Picture::rgb(w, h);
@@ -58,7 +59,7 @@ class TestScopes : public QObject {
 };
 
 void TestScopes::sharesAddUp() {
-  const Scopes s = Scene().scopes();
+  const Scopes s = Drawn().scopes();
   for (const Tones* t : {&s.product, &s.photo}) {
     for (const auto& channel : t->histogram) QVERIFY(std::abs(sum(channel) - 1) < 1e-4);
     QVERIFY(std::abs(sum(t->waveform) - 1) < 1e-4 && std::abs(sum(t->circle) - 1) < 1e-4);
@@ -67,7 +68,7 @@ void TestScopes::sharesAddUp() {
 }
 
 void TestScopes::theProductIsCountedByItself() {
-  const Scopes s = Scene().scopes();
+  const Scopes s = Drawn().scopes();
   QCOMPARE(s.product.pixels, size_t{400});
   QCOMPARE(s.product.histogram[0][200], 1.0f);
   QCOMPARE(s.product.histogram[1][100], 1.0f);
@@ -81,7 +82,7 @@ void TestScopes::theProductIsCountedByItself() {
 }
 
 void TestScopes::thePhotoIsThatAsFarAway() {
-  Scene scene;
+  Drawn scene;
   const Scopes s = scene.scopes();
   QVERIFY(s.sameDepth && s.fromM < 4 && s.toM > 4);
   // Which pixels these are, by the camera itself.
@@ -89,7 +90,7 @@ void TestScopes::thePhotoIsThatAsFarAway() {
   for (int y = 0; y < h; ++y)
     for (int x = 0; x < w; ++x) {
       const auto p = levelPoint(scene.shot.vantage.camera, {x + 0.5, y + 0.5});
-      if (Scene::isProduct(x, y) || !p) continue;
+      if (Drawn::isProduct(x, y) || !p) continue;
       const double z =
           std::abs((*p - scene.shot.vantage.camera.position).dot(scene.shot.vantage.camera.axes.z));
       should += z >= s.fromM && z <= s.toM;
@@ -102,7 +103,7 @@ void TestScopes::thePhotoIsThatAsFarAway() {
 }
 
 void TestScopes::withoutAGroundAllOfThePhotoCounts() {
-  Scene scene;
+  Drawn scene;
   scene.shot.vantage.solved = false;
   const Scopes s = scene.scopes();
   QVERIFY(!s.sameDepth);
@@ -117,7 +118,7 @@ void TestScopes::anEmptyPictureHasNoScopes() {
 }
 
 void TestScopes::endsAreFoundWhereTheProductChangesThings() {
-  Scene scene;
+  Drawn scene;
   scene.paint(55, 35, 0xffffffff), scene.paint(56, 35, 0xff000000), scene.paint(57, 35, 0xffff8000);
   scene.paint(5, 5, 0xffffffff);  // the photo's own
   scene.paint(6, 60, 0xff000000), scene.passes.ratio.at(6, 60)[0] = 0.2f;
@@ -127,5 +128,5 @@ void TestScopes::endsAreFoundWhereTheProductChangesThings() {
   QVERIFY(at(5, 5) == CodeEnd::none && at(6, 60) == CodeEnd::black && at(60, 40) == CodeEnd::none);
 }
 
-QTEST_APPLESS_MAIN(TestScopes)
+DUSK_TEST(TestScopes, NoApplication);
 #include "scopes.moc"

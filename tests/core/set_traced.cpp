@@ -7,6 +7,7 @@
 #include "core/trace/film.h"
 #include "core/trace/render.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -89,5 +90,5 @@ void TestSetTraced::aSetCoversItsPicture() {
   }
 }
 
-QTEST_GUILESS_MAIN(TestSetTraced)
+DUSK_TEST(TestSetTraced, QCoreApplication);
 #include "set_traced.moc"

@@ -4,6 +4,7 @@
 #include <random>
 
 #include "core/product/hull.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -189,5 +190,5 @@ void TestSettle::landsOnWhatIsUnderIt() {
   QVERIFY(landed(shot, product, {"p", "t", 1.25, 0, 1.0}, legs).tips);
 }
 
-QTEST_APPLESS_MAIN(TestSettle)
+DUSK_TEST(TestSettle, NoApplication);
 #include "settle.moc"

@@ -3,6 +3,7 @@
 
 #include "core/proof/shadow_look.h"
 #include "tests/lit_post.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -171,5 +172,5 @@ void TestShadowLook::whatCannotBeReadIsSaid() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestShadowLook)
+DUSK_TEST(TestShadowLook, NoApplication);
 #include "shadow_look.moc"

@@ -19,10 +19,10 @@ inline std::shared_ptr<const Texture> halves(const AssetRef&, bool, int, int) {
 }
 
 /// A level square of 100 mm about the origin in a model of that unit.
-struct Sheet {
+struct LitSheet {
   Model model;
   Product product;
-  explicit Sheet(double metresPerUnit = 0.001) {
+  explicit LitSheet(double metresPerUnit = 0.001) {
     const float half = float(0.05 / metresPerUnit);
     Mesh mesh;
     for (const Vec2f& c : {Vec2f(-1, -1), Vec2f(1, -1), Vec2f(1, 1), Vec2f(-1, 1)}) {

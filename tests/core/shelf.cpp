@@ -1,5 +1,8 @@
 #include "core/outside/shelf.h"
 
+#include <QGuiApplication>
+
+#include "tests/program.h"
 #include "tests/served_shelf.h"
 
 using namespace dusk;
@@ -204,5 +207,5 @@ void TestShelf::cancelledItEnds() {
   QVERIFY2(timer.elapsed() < 6000, qPrintable(QString::number(timer.elapsed())));
 }
 
-QTEST_MAIN(TestShelf)
+DUSK_TEST(TestShelf, QGuiApplication);
 #include "shelf.moc"

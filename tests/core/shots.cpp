@@ -5,6 +5,7 @@
 #include "core/project/clip.h"
 #include "core/project/file.h"
 #include "core/project/lamp_kinds.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -247,5 +248,5 @@ void TestShots::everyLampKindIsNamedOnce() {
   }
 }
 
-QTEST_GUILESS_MAIN(TestShots)
+DUSK_TEST(TestShots, QCoreApplication);
 #include "shots.moc"

@@ -5,6 +5,7 @@
 #include "core/light/panorama.h"
 #include "core/motion/edit.h"
 #include "tests/handed_over.h"
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -141,5 +142,5 @@ void TestShutter::aDocumentOpensItsShutter() {
   QVERIFY(turning.during[0]->lights != turning.lights);
 }
 
-QTEST_GUILESS_MAIN(TestShutter)
+DUSK_TEST(TestShutter, QCoreApplication);
 #include "shutter.moc"

@@ -9,6 +9,7 @@
 #include "core/blend/layer.h"
 #include "core/blend/product_rows.h"
 #include "tests/made_up_passes.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -414,5 +415,5 @@ void TestStack::codesAreTheViewsOwn() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestStack)
+DUSK_TEST(TestStack, NoApplication);
 #include "stack.moc"

@@ -9,6 +9,7 @@
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
 #include "core/vantage/camera.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -162,5 +163,5 @@ void TestStress::editsWhileRendering() {
   QVERIFY(pictures.size() > 15 && cut > 0);
 }
 
-QTEST_GUILESS_MAIN(TestStress)
+DUSK_TEST(TestStress, QCoreApplication);
 #include "stress.moc"

@@ -3,6 +3,7 @@
 #include "core/project/feed_kinds.h"
 #include "core/surface/edit.h"
 #include "tests/core/sheet.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -24,7 +25,7 @@ class TestSurface : public QObject {
 };
 
 void TestSurface::feedsLieOnEachOther() {
-  const Sheet sheet;
+  const LitSheet sheet;
   QVERIFY(close(sheet.value(withFeeds({}), 0, 0), 0.5));
   QVERIFY(close(sheet.value(withFeeds({plain(0.8)}), 0, 0), 0.8));
   QVERIFY(close(sheet.value(withFeeds({plain(0.5, FeedJoin::multiply)}), 0, 0), 0.25));
@@ -41,7 +42,7 @@ void TestSurface::feedsLieOnEachOther() {
 }
 
 void TestSurface::masksSayWhere() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Feed mask = newFeed(FeedKind::stripes);
   mask.sizeMm = 20, mask.indent = 1, mask.mapping.kind = MappingKind::flat;
   const Surface s = withFeeds({plain(1), mask, plain(0)});
@@ -61,7 +62,7 @@ void TestSurface::masksSayWhere() {
 }
 
 void TestSurface::rangesTurnOver() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Feed f = newFeed(FeedKind::gradient);
   f.sizeMm = 100, f.mapping.axis = MappingAxis::x;
   QVERIFY(close(sheet.value(withFeeds({f}), 25, 0), 0.75, 1e-3));
@@ -76,7 +77,7 @@ void TestSurface::rangesTurnOver() {
 }
 
 void TestSurface::whatIsShutDoesNotCount() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Feed off = plain(1), none = plain(1), lost = newFeed(FeedKind::picture);
   off.on = false, none.strength = 0;
   QVERIFY(
@@ -100,7 +101,7 @@ void TestSurface::mappingsKeepMillimetres_data() {
 void TestSurface::mappingsKeepMillimetres() {
   QFETCH(double, unit);
   QFETCH(int, kind);
-  const Sheet sheet(unit);
+  const LitSheet sheet(unit);
   Feed f = newFeed(FeedKind::stripes);
   f.sizeMm = 7, f.mapping.kind = MappingKind(kind), f.mapping.sizeMm = {1, 1};
   const MadeSurface made = sheet.made(withFeeds({f}, 0));
@@ -169,7 +170,7 @@ void TestSurface::partsAreScattered() {
 }
 
 void TestSurface::bumpsLeanByTheirSlope() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Feed f = newFeed(FeedKind::gradient);
   f.sizeMm = 100, f.mapping.axis = MappingAxis::x, f.join = FeedJoin::add;
   f.high = Vec3d(20);  // rises 20 mm in 100
@@ -195,7 +196,7 @@ void TestSurface::bumpsLeanByTheirSlope() {
 }
 
 void TestSurface::coatsCover() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Surface s;
   s.baseColour = Vec3d(0.1), s.metalness = 1;
   Coat paint;
@@ -222,7 +223,7 @@ void TestSurface::coatsCover() {
 }
 
 void TestSurface::glowIsMeasured() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Surface s;
   Feed f = newFeed(FeedKind::stripes);
   f.sizeMm = 10, f.share = 0.25, f.mapping.kind = MappingKind::flat, f.high = Vec3d(8);
@@ -237,5 +238,5 @@ void TestSurface::glowIsMeasured() {
   QVERIFY(!sheet.made(even).emitsUnevenly() && close(sheet.made(even).emission().x, 3));
 }
 
-QTEST_APPLESS_MAIN(TestSurface)
+DUSK_TEST(TestSurface, NoApplication);
 #include "surface.moc"

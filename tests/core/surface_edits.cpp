@@ -8,6 +8,7 @@
 #include "core/trace/sampler.h"
 #include "core/trace/thin_film.h"
 #include "tests/core/sheet.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -129,7 +130,7 @@ void TestSurfaceEdits::oneValueIsShownAlone() {
   p.surfaces = {withFeeds({plain(0.8), newFeed(FeedKind::cloud)}), Surface{}};
   p.surfaces[0].id = "a", p.surfaces[1].id = "b", p.surfaces[1].emission = Vec3d(4);
   p.shots.emplace_back();
-  const Sheet sheet;
+  const LitSheet sheet;
   FeedPlace place;
   place.value = SurfaceValue::roughness;
   const Project alone = shownAlone(p, "a", place);
@@ -155,7 +156,7 @@ void TestSurfaceEdits::theLibraryIsSound() {
     const auto again = fromText(toText(p));
     QVERIFY2(again, again ? "" : again.error().message.c_str());
     QVERIFY(again->surfaces == p.surfaces);
-    const Sheet sheet;
+    const LitSheet sheet;
     const MadeSurface made = sheet.made(entry.surface);
     for (int i = 0; i < 40; ++i) {
       BsdfParameters out;
@@ -254,5 +255,5 @@ void TestSurfaceEdits::specularScalesTheMirror() {
   }
 }
 
-QTEST_APPLESS_MAIN(TestSurfaceEdits)
+DUSK_TEST(TestSurfaceEdits, NoApplication);
 #include "surface_edits.moc"

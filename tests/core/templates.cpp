@@ -1,3 +1,4 @@
+#include <QGuiApplication>
 #include <QtTest>
 
 #include "core/assets/asset_store.h"
@@ -6,6 +7,7 @@
 #include "core/surface/drawn.h"
 #include "core/surface/unrolled.h"
 #include "tests/core/sheet.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -24,7 +26,7 @@ class TestTemplates : public QObject {
 };
 
 void TestTemplates::flatTemplatesHaveTheFacesOutline() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Decal decal;
   decal.at = {0, 0, 0}, decal.normal = {0, 0, 1}, decal.axis = {0, 1, 0}, decal.widthMm = 40,
   decal.heightMm = 30;
@@ -69,7 +71,7 @@ void TestTemplates::wrappedTemplatesUnrollTheCurve() {
 }
 
 void TestTemplates::guidesAreNeverPrinted() {
-  const Sheet sheet;
+  const LitSheet sheet;
   Decal decal;
   decal.at = {0, 0, 0}, decal.normal = {0, 0, 1}, decal.axis = {0, 1, 0};
   std::string svg = templateSvg(*unrolled(decal, sheet.model, 1, 1), "it", 3);
@@ -92,5 +94,5 @@ void TestTemplates::guidesAreNeverPrinted() {
   QVERIFY2(std::abs(inked - 40 * 40) < 80, qPrintable(QString::number(inked)));  // the red square alone
 }
 
-QTEST_MAIN(TestTemplates)
+DUSK_TEST(TestTemplates, QGuiApplication);
 #include "templates.moc"

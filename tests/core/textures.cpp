@@ -9,6 +9,7 @@
 #include "core/surface/drawn.h"
 #include "core/surface/memory_texture.h"
 #include "core/surface/pyramid.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -306,5 +307,5 @@ void TestTextures::texturesOfModels() {
   QVERIFY(std::abs(light->at({0.4f, 0.6f}, {0.1f, 0}, {0, 0.2f}, true).colour.x - 0.5f) < 0.02f);
 }
 
-QTEST_GUILESS_MAIN(TestTextures)
+DUSK_TEST(TestTextures, QCoreApplication);
 #include "textures.moc"

@@ -5,6 +5,7 @@
 #include "core/deliver/deliver.h"
 #include "core/trace/bsdf.h"
 #include "core/trace/denoise.h"
+#include "tests/program.h"
 #include "tests/stage.h"
 
 using namespace dusk;
@@ -419,5 +420,5 @@ void TestTrace::cancelledAtOnce() {
   later.join();
 }
 
-QTEST_APPLESS_MAIN(TestTrace)
+DUSK_TEST(TestTrace, NoApplication);
 #include "trace.moc"

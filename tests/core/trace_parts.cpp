@@ -8,6 +8,7 @@
 #include "core/deliver/tracing.h"
 #include "core/trace/slabs.h"
 #include "tests/handed_over.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -230,5 +231,5 @@ void TestTraceParts::workIsSharedOutEvenly() {
   QCOMPARE(slabs.size(), size_t(9));
 }
 
-QTEST_APPLESS_MAIN(TestTraceParts)
+DUSK_TEST(TestTraceParts, NoApplication);
 #include "trace_parts.moc"

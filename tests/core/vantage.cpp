@@ -10,6 +10,7 @@
 #include "core/vantage/evidence_file.h"
 #include "core/vantage/margins.h"
 #include "core/vantage/solve.h"
+#include "tests/program.h"
 
 using namespace dusk;
 
@@ -531,5 +532,5 @@ void TestVantage::demoEvidenceFindsTheTruth() {
             0.02);
 }
 
-QTEST_APPLESS_MAIN(TestVantage)
+DUSK_TEST(TestVantage, NoApplication);
 #include "vantage.moc"

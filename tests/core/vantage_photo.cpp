@@ -14,6 +14,7 @@
 #include "core/vantage/snap.h"
 #include "core/vantage/straighten.h"
 #include "tests/made_up_edge.h"
+#include "tests/program.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -297,5 +298,5 @@ void TestVantagePhoto::aNewFrameKeepsThePicture() {
   QVERIFY(std::abs(wrapDegrees(shot.lamps[0].azimuthDegrees - (70 - 90))) < 1e-9);
 }
 
-QTEST_APPLESS_MAIN(TestVantagePhoto)
+DUSK_TEST(TestVantagePhoto, NoApplication);
 #include "vantage_photo.moc"

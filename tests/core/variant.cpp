@@ -9,6 +9,7 @@
 #include "core/variant/apply.h"
 #include "core/variant/edit.h"
 #include "core/variant/table.h"
+#include "tests/program.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -363,5 +364,5 @@ void TestVariant::aThousandAxes() {
   QVERIFY(asShown(p, 0) == p);
 }
 
-QTEST_GUILESS_MAIN(TestVariant)
+DUSK_TEST(TestVariant, QCoreApplication);
 #include "variant.moc"

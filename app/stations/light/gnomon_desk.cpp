@@ -116,7 +116,7 @@ class GnomonDesk : public Desk {
       const Finding* f = proofs.find(id);
       if (!f) return;
       // A mark stays with its number.
-      rows << (QString(f->ok() ? "✓ " : "✕ ") + words(f->value)).replace(' ', QChar::Nbsp);
+      rows << QString((f->ok() ? "✓ " : "✕ ") + words(f->value)).replace(' ', QChar::Nbsp);
       isOff = isOff || !f->ok();
     };
     const auto number = [](double v, int decimals) { return QLocale().toString(v, 'f', decimals); };
