@@ -316,7 +316,8 @@ void Preview::measure(const Latest& latest) {
       if (const auto border = borderFinding(shot, shown, *stage.shownPlate))
         proofs->findings.push_back(*border);
     if (stage.area == QRect(QPoint(0, 0), stage.whole)) {
-      const ProofOf of{project, shot, *stage.assets, &passes, Models::loaded};
+      Progress progress;
+      const ProofOf of{project, shot, *stage.assets, &passes, Models::loaded, progress};
       checkCrops(of, proofs->findings), checkNoise(of, proofs->findings);
     }
   }

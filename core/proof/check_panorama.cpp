@@ -1,3 +1,9 @@
+#include <fstream>
+#include <sstream>
+
+#include "core/base/cache_folder.h"
+#include "core/base/files.h"
+#include "core/base/hash.h"
 #include "core/light/align.h"
 #include "core/proof/checks.h"
 #include "core/vantage/camera.h"
@@ -5,22 +11,70 @@
 
 namespace dusk {
 
-std::optional<Alignment> alignedAnew(const Shot& shot, AssetStore& assets) {
+namespace {
+
+namespace fs = std::filesystem;
+
+/// Raise it when alignments come out otherwise.
+constexpr int generation = 1;
+
+/// Where the answer is kept; empty where not all that tells is known by its content.
+fs::path keptAt(const Shot& shot) {
+  if (shot.plate.hash.empty() || shot.surroundings.panorama.hash.empty() || !shot.cleanUps.empty()) return {};
+  const CaptureGuess capture = captureGuess(shot);
+  std::ostringstream text;
+  text.precision(17);
+  text << generation << '|' << shot.plate.hash << '|' << shot.surroundings.panorama.hash << '|'
+       << shot.blend.view << '|' << capture.aroundM << capture.reachM;
+  if (capture.knownM) text << '|' << *capture.knownM;
+  const Camera c = workingCamera(shot.vantage);
+  text << '|' << c.width << ' ' << c.height << ' ' << c.focalPx << ' ' << c.k1 << ' ' << c.k2 << c.position
+       << c.axes.x << c.axes.y << c.axes.z;
+  const std::string all = text.str();
+  return cacheFolder() / "panorama-stances" / hashBytes(all.data(), all.size());
+}
+
+std::optional<PanoramaStance> readKept(const fs::path& file) {
+  std::ifstream from(file);
+  PanoramaStance s;
+  if (from >> s.turnDegrees >> s.turnSigma >> s.mirrored >> s.ambiguous >> s.isElsewhere) return s;
+  return {};
+}
+
+void keep(const fs::path& file, const PanoramaStance& s) {
+  std::ostringstream text;
+  text.precision(17);
+  text << s.turnDegrees << ' ' << s.turnSigma << ' ' << s.mirrored << ' ' << s.ambiguous << ' '
+       << s.isElsewhere << '\n';
+  std::error_code code;
+  fs::create_directories(file.parent_path(), code);
+  (void)writeFileAtomically(file, text.str());  // where that cannot be, it is found anew
+}
+
+}  // namespace
+
+std::optional<PanoramaStance> stanceOf(const Shot& shot, AssetStore& assets, Progress& progress) {
   if (shot.backdrop.kind != BackdropKind::photo || shot.plate.empty() || !shot.vantage.solved ||
       shot.surroundings.panorama.empty())
     return {};
+  const fs::path file = keptAt(shot);
+  if (!file.empty())
+    if (const auto kept = readKept(file)) return kept;
   const auto plate = assets.plate(shot);
   const auto panorama = assets.panorama(shot.surroundings.panorama);
   if (!plate || !panorama) return {};
-  Progress progress;
-  auto found = align(**plate, workingCamera(shot.vantage), **panorama, captureGuess(shot), progress);
-  return found ? std::optional(std::move(*found)) : std::nullopt;
+  const auto found = align(**plate, workingCamera(shot.vantage), **panorama, captureGuess(shot), progress);
+  if (!found) return {};
+  const PanoramaStance stance{found->best().turnDegrees, found->turnSigma, found->best().mirrored,
+                              found->ambiguous, found->isElsewhere};
+  if (!file.empty()) keep(file, stance);
+  return stance;
 }
 
 void checkPanorama(const ProofOf& of, Findings& findings) {
   const Shot& shot = of.shot;
   if (of.models == Models::loaded || shot.placements.empty()) return;
-  const auto found = alignedAnew(shot, of.assets);
+  const auto found = stanceOf(shot, of.assets, of.progress);
   if (!found) return;
   const auto at = spotOf(shot, shot.placements.front());
   const auto tell = [&](const char* id, const char* what, double value, double high, const char* unit,
@@ -30,15 +84,14 @@ void checkPanorama(const ProofOf& of, Findings& findings) {
   tell("panorama-elsewhere", "panoramas that show nothing of the photo's place", found->isElsewhere, 0, "",
        "Take a panorama of the place; or build its light with sun and lamps.");
   if (found->ambiguous) return;
-  const Alignment::Peak& best = found->best();
-  const bool isMirrored = best.mirrored != shot.surroundings.mirrored;
+  const bool isMirrored = found->mirrored != shot.surroundings.mirrored;
   tell("panorama-mirrored", "panoramas that are the other way round than the place", isMirrored, 0, "",
        "Mirror the panorama: align it.");
   // Where it was taken is found, too, when nobody tells; among near things that may pass for a turn: by the
   // study of made-up places by up to eight degrees.
   if (!isMirrored)
     tell("panorama-turned", "how far the panorama is turned off what the photo shows of the place",
-         std::abs(wrapDegrees(best.turnDegrees - shot.surroundings.turnDegrees)),
+         std::abs(wrapDegrees(found->turnDegrees - shot.surroundings.turnDegrees)),
          (shot.surroundings.captureM ? 3 : 10) + 3 * found->turnSigma, "deg",
          "Align the panorama with the photo.");
 }

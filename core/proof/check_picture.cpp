@@ -162,11 +162,13 @@ void checkCharacter(const ProofOf& of, Findings& findings) {
   if (of.models == Models::loaded || of.shot.backdrop.kind != BackdropKind::photo || of.shot.plate.empty() ||
       of.shot.placements.empty() || !of.shot.vantage.solved)
     return;
-  Progress progress;
-  const auto photo = measurePhoto(of.shot, of.assets, progress);
-  if (!photo) return;
+  if (const auto photo = measurePhoto(of.shot, of.assets, of.progress))
+    compareCharacter(of, *photo, findings);
+}
+
+void compareCharacter(const ProofOf& of, const PhotoCharacter& photo, Findings& findings) {
   const auto at = spotOf(of.shot, of.shot.placements.front());
-  for (const MatchRow& row : matchRows(*photo, measureRender(*of.passes), of.shot.blend)) {
+  for (const MatchRow& row : matchRows(photo, measureRender(*of.passes), of.shot.blend)) {
     // Its edges are measured where they are, by "edge-softness".
     if (!row.photo || row.kind == MatchKind::softness || row.kind == MatchKind::halo) continue;
     const double allowed = std::max(2 * row.margin, row.scale);

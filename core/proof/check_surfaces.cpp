@@ -6,8 +6,7 @@ namespace dusk {
 
 std::shared_ptr<const Texture> textureOf(const ProofOf& of, const AssetRef& ref, bool colour, int page) {
   if (of.models == Models::loaded) return of.assets.loadedTexture(ref, colour, page);
-  Progress progress;
-  const auto texture = of.assets.texture(ref, colour, page, progress);
+  const auto texture = of.assets.texture(ref, colour, page, of.progress);
   return texture ? *texture : nullptr;
 }
 

@@ -1,5 +1,4 @@
 #pragma once
-#include "core/light/align.h"
 #include "core/proof/match.h"
 #include "core/proof/prove.h"
 #include "core/vantage/frames.h"
@@ -13,6 +12,7 @@ struct ProofOf {
   AssetStore& assets;
   const Passes* passes;  ///< nullptr: nothing is rendered yet
   Models models;         ///< `loaded`: what is not at hand is left out, and nothing slow is measured
+  Progress& progress;
 };
 using Findings = std::vector<Finding>;
 
@@ -32,14 +32,22 @@ void checkCrops(const ProofOf& of, Findings& findings);
 /// Noise and fireflies.
 void checkNoise(const ProofOf& of, Findings& findings);
 void checkCharacter(const ProofOf& of, Findings& findings);
+/// The same of a photo that is measured already; needs a placement.
+void compareCharacter(const ProofOf& of, const PhotoCharacter& photo, Findings& findings);
 
 /// The finding of one thing that photo and product are compared by, by name; and back.
 inline constexpr const char* matchIds[] = {"grain",    "softness", "halo",     "fringes",
                                            "vignette", "black",    "exposure", "white"};
 std::optional<MatchKind> matchKindOf(const std::string& id);
 
-/// How the shot's panorama stands by the photo; nothing where that cannot be asked.
-std::optional<Alignment> alignedAnew(const Shot& shot, AssetStore& assets);
+/// How the shot's panorama stands by the photo: what `align` finds, kept in the user's cache by all that
+/// tells.
+struct PanoramaStance {
+  double turnDegrees = 0, turnSigma = 0;
+  bool mirrored = false, ambiguous = false, isElsewhere = false;
+};
+/// Nothing where that cannot be asked.
+std::optional<PanoramaStance> stanceOf(const Shot& shot, AssetStore& assets, Progress& progress);
 
 /// A linked picture as far as it is at hand, or may be waited for.
 std::shared_ptr<const Texture> textureOf(const ProofOf& of, const AssetRef& ref, bool colour, int page);

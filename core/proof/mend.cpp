@@ -29,11 +29,12 @@ Outcome mendFocus(Shot& shot, AssetStore& assets) {
 }
 
 Outcome mendPanorama(Shot& shot, AssetStore& assets) {
-  const auto found = alignedAnew(shot, assets);
+  Progress progress;
+  const auto found = stanceOf(shot, assets, progress);
   if (!found || found->ambiguous)
     return Error{"The panorama cannot be told to stand one way or another: turn it by hand."};
-  shot.surroundings.turnDegrees = found->best().turnDegrees;
-  shot.surroundings.mirrored = found->best().mirrored;
+  shot.surroundings.turnDegrees = found->turnDegrees;
+  shot.surroundings.mirrored = found->mirrored;
   return done();
 }
 

@@ -209,9 +209,20 @@ ShadowComparison compareShadows(const Shot& shot, AssetStore& assets) {
 
 namespace {
 
+/// Several in turn, as that part of all the work, until it is cancelled.
+void eachCheck(const std::vector<void (*)(const ProofOf&, Findings&)>& checks, const ProofOf& of,
+               const Progress::Part& part, Findings& findings) {
+  for (size_t i = 0; i < checks.size() && !of.progress.cancelled(); ++i) {
+    of.progress.reportWithin(
+        part.within(double(i) / double(checks.size()), double(i + 1) / double(checks.size())));
+    checks[i](of, findings);
+    of.progress.report(1);
+  }
+}
+
 /// The checks that need no pixels.
 std::vector<Finding> proveSetUp(const ProofOf& of) {
-  const auto& [project, shot, assets, passes, models] = of;
+  const auto& [project, shot, assets, passes, models, progress] = of;
   std::vector<Finding> findings;
   if (shot.vantage.solved)
     findings.push_back({"line-fit", "drawn lines against the solved camera", shot.vantage.rmsPx, 0, 1.5, "px",
@@ -233,15 +244,15 @@ std::vector<Finding> proveSetUp(const ProofOf& of) {
     findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
                         "%", "Change the panorama's gain until the ground returns what such a ground does.",
                         "Light"});
-  for (const auto check : {checkCamera, checkLight, checkPanorama, checkSurfaces, checkPrints, checkFaces,
-                           checkFiles, checkWear})
-    check(of, findings);
+  eachCheck(
+      {checkCamera, checkLight, checkPanorama, checkSurfaces, checkPrints, checkFaces, checkFiles, checkWear},
+      of, {0, 0.6}, findings);
   return findings;
 }
 
 /// Those of a rendered picture.
 std::vector<Finding> provePicture(const ProofOf& of) {
-  const auto& [project, shot, assets, passes, models] = of;
+  const auto& [project, shot, assets, passes, models, progress] = of;
   std::vector<Finding> findings;
   double cover = 0;
   for (const float a : passes->alpha.pixels) cover += a;
@@ -251,7 +262,7 @@ std::vector<Finding> provePicture(const ProofOf& of) {
                         "The product is not in the picture, or fills it: move it or check its unit.",
                         "Product"});
   if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
-  for (const auto check : {checkCrops, checkNoise, checkCharacter}) check(of, findings);
+  eachCheck({checkCrops, checkNoise, checkCharacter}, of, {0.6, 1}, findings);
   const auto view = assets.view(shot.blend.view);
   const Camera camera = workingCamera(shot.vantage);
   if (!hasPlate(shot) || !view || camera.width <= 0) return findings;
@@ -275,9 +286,9 @@ std::vector<Finding> provePicture(const ProofOf& of) {
 }  // namespace
 
 std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes,
-                           Models models) {
+                           Models models, Progress& progress) {
   if (index >= project.shots.size()) return {};
-  const ProofOf of{project, project.shots[index], assets, passes, models};
+  const ProofOf of{project, project.shots[index], assets, passes, models, progress};
   std::vector<Finding> findings = proveSetUp(of);
   if (passes)
     for (Finding& f : provePicture(of)) findings.push_back(std::move(f));

@@ -43,8 +43,14 @@ std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets);
 
 /// All checks that can be made. `passes` may be null (nothing rendered yet): the checks that need pixels are
 /// left out; as are those of models that are not loaded, unless all are to be.
+/// Cancelled: what there is so far.
 std::vector<Finding> prove(const Project& project, size_t shot, AssetStore& assets, const Passes* passes,
-                           Models models = Models::wait);
+                           Models models, Progress& progress);
+inline std::vector<Finding> prove(const Project& project, size_t shot, AssetStore& assets,
+                                  const Passes* passes, Models models = Models::wait) {
+  Progress progress;
+  return prove(project, shot, assets, passes, models, progress);
+}
 
 /// Whether the product's influence is cut off where catching ends and nothing of the place goes on; nothing
 /// without a camera.

@@ -220,7 +220,7 @@ std::vector<Finding> shadowFindings(const ShadowLook& look, const Shot& shot) {
   const double allowed = allowedEv(look);
   std::vector<Finding> findings;
   findings.push_back({"shadow-darkness",
-                      look.throwsNone ? "the place has a shadow, this light throws none: darkness"
+                      look.throwsNone ? "this light throws no shadow to speak of, the place has one: darkness"
                                       : "darkness of a shadow by this light against the place's",
                       look.darkerEv(),
                       -allowed,
@@ -290,9 +290,10 @@ Outcome mendShadow(Shot& shot, AssetStore& assets) {
   SunAngles at = read->sun;
   if (!read->hasElevation) {
     const auto light = mainLight(shot, assets);
-    at.elevationDegrees = light ? degrees(std::asin(light->z)) : 35;
+    at.elevationDegrees = light ? degrees(std::asin(std::clamp(light->z, -1.0, 1.0))) : 35;
   }
-  const double height = std::sin(radians(std::clamp(at.elevationDegrees, 2.0, 89.0))),
+  at.elevationDegrees = std::clamp(at.elevationDegrees, 2.0, 89.0);
+  const double height = std::sin(radians(at.elevationDegrees)),
                disc = std::clamp(first->photo.discDegrees, 0.53, 30.0);
   Shot lit = shot;
   if (Lamp* lamp = strongestSun(lit))
@@ -326,7 +327,7 @@ Outcome mendShadow(Shot& shot, AssetStore& assets) {
     }
     for (int c = 0; c < 3; ++c) own[c] = std::max(own[c], 0.0f);
     const double strength = double(luminance(own));
-    lamp->powerEv = std::log2(strength / pi), lamp->colour = toDouble(own) / strength;
+    lamp->powerEv = std::round(std::log2(strength / pi) * 100) / 100, lamp->colour = toDouble(own) / strength;
   }
   shot = std::move(lit);
   return done();

@@ -50,6 +50,7 @@ class TestHandOverStation : public BlendWindow {
   void framesGoWithTheProduct();
   void listsAreShared();
   void threeFramesAndFourKindsOfOneTrace();
+  void allIsProvedWhenAsked();
   void filesOfOthersAreAskedAbout();
   void queueWorksWithoutTheWindow();
 };
@@ -193,6 +194,24 @@ void TestHandOverStation::threeFramesAndFourKindsOfOneTrace() {
     QCOMPARE(QSize(header->width, header->height), size);
     QVERIFY(QFile::exists(name + ".json"));
   }
+}
+
+void TestHandOverStation::allIsProvedWhenAsked() {
+  session().editShot("the wrong way round",
+                     [](Shot& s) { s.surroundings.mirrored = true, s.gnomon.reset(); });
+  auto* all = button("Prove all of it");
+  QVERIFY(QTest::qWaitFor([&] { return all->isEnabled() && waitForSamples(2); }, 60'000));
+  const QString mend = "Mend it: panoramas that are the other way round than the place";
+  QVERIFY(!named<QPushButton>(mend));  // that takes seconds: not with each picture
+  QTest::mouseClick(all, Qt::LeftButton);
+  QVERIFY(button("Cancel"));
+  QVERIFY(QTest::qWaitFor([&] { return named<QPushButton>(mend) != nullptr; }, 60'000));
+  grab("proved");
+  QTest::mouseClick(named<QPushButton>(mend), Qt::LeftButton);
+  QVERIFY(QTest::qWaitFor([&] { return !shot().surroundings.mirrored; }, 60'000));
+  QVERIFY(!named<QPushButton>(mend));
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(shot().surroundings.mirrored);
 }
 
 void TestHandOverStation::filesOfOthersAreAskedAbout() {

@@ -209,7 +209,8 @@ void TestThemes::allFitsOnFinerScreens() {
   QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
   environment.insert("QT_SCALE_FACTOR", factor);
   again.setProcessEnvironment(environment);
-  again.start(QCoreApplication::applicationFilePath(), {"allFitsFromSmallToLargeScreens:1280 x 720"});
+  again.start(QCoreApplication::applicationFilePath(),
+              {"themes", "allFitsFromSmallToLargeScreens:1280 x 720"});
   QVERIFY(again.waitForFinished(120'000));
   QVERIFY2(again.exitCode() == 0, again.readAllStandardOutput());
 }

@@ -67,23 +67,23 @@ class TestVariantDrawer : public DemoWindow {
 void TestVariantDrawer::anOptionIsMadeAndShown() {
   const Vec3d before = colour();
   const double turn = shot().placements[0].turnDegrees;
+  const auto isCalm = [&] {
+    return picture().frame() && picture().frame()->samples == picture().frame()->wanted;
+  };
+  QVERIFY(QTest::qWaitFor(isCalm, 60'000));
+  const QImage plain = picture().frame()->picture;
   makeColours();
   QCOMPARE(session().base().axes.size(), size_t(1));
   QCOMPARE(session().base().axes[0].options[1].changes.size(), size_t(2));
   QCOMPARE(colour(), Vec3d(0.02, 0.2, 0.05));
   QVERIFY(card("Enamel: Green, chosen"));
   // The picture follows.
-  QVERIFY(QTest::qWaitFor(
-      [&] { return picture().frame() && picture().frame()->samples == picture().frame()->wanted; }, 60'000));
+  QVERIFY(QTest::qWaitFor([&] { return isCalm() && picture().frame()->picture != plain; }, 60'000));
   const QImage green = picture().frame()->picture;
   click(card("Enamel: As it is"));
   QCOMPARE(colour(), before);
   QCOMPARE(shot().placements[0].turnDegrees, turn);
-  QVERIFY(QTest::qWaitFor(
-      [&] {
-        return picture().frame()->picture != green && picture().frame()->samples == picture().frame()->wanted;
-      },
-      60'000));
+  QVERIFY(QTest::qWaitFor([&] { return isCalm() && picture().frame()->picture != green; }, 60'000));
   // Undo as ever: the choice, the recorded colour, the turn, the option.
   QTest::keySequence(window_.get(), QKeySequence::Undo);
   QCOMPARE(colour(), Vec3d(0.02, 0.2, 0.05));

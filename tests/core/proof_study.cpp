@@ -20,6 +20,7 @@ class TestProofStudy : public QObject {
   Project good_;
   SownMistakes mistakes_{quay_, good_, folder_};
   Passes passes_;
+  std::optional<PhotoCharacter> photo_;  ///< the same in all
   /// What was found where a mistake was sown, for who mends it.
   struct Seen {
     Passes passes;
@@ -36,14 +37,14 @@ class TestProofStudy : public QObject {
   }
 
   std::vector<Finding> proved(const Project& p, const Passes& passes, By by) {
-    const ProofOf of{p, p.shots[0], quay_.assets, &passes, Models::wait};
+    const ProofOf of{p, p.shots[0], quay_.assets, &passes, Models::wait, quay_.progress};
     Findings found;
     switch (by) {
       case By::quick:
       case By::trace:
         return prove(p, 0, quay_.assets, &passes, Models::loaded);
       case By::photo:
-        checkCharacter(of, found);
+        compareCharacter(of, *photo_, found);
         break;
       case By::shadow:
         checkLight(of, found);
@@ -81,6 +82,7 @@ class TestProofStudy : public QObject {
     good_.shots[0].deliverables = {usualOf(DeliverableKind::png, "picture")};
     good_.shots[0].frames.clear();
     passes_ = traced(good_);
+    photo_ = *measurePhoto(good_.shots[0], quay_.assets, quay_.progress);
   }
   void whatIsRightIsNotBlamed_data();
   void whatIsRightIsNotBlamed();
@@ -217,7 +219,12 @@ void TestProofStudy::whatCanBeIsMended() {
       QVERIFY(mended == p);
       return;
     }
-    QVERIFY2(!offs(proved(mended, passes, by)).count(f.id), qPrintable(id));
+    const Surroundings &now = mended.shots[0].surroundings, &right = good_.shots[0].surroundings;
+    if (by == By::panorama)  // to compare it anew takes seconds
+      QVERIFY(std::abs(wrapDegrees(now.turnDegrees - right.turnDegrees)) < 1.5 &&
+              now.mirrored == right.mirrored);
+    else
+      QVERIFY2(!offs(proved(mended, passes, by)).count(f.id), qPrintable(id));
     return;
   }
 }

@@ -16,31 +16,70 @@ FindingsDesk::FindingsDesk(Workbench& bench)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
   add(rows_);
-  summary_->setText("Proved once the picture is there.");
+  all_ = button("Prove all of it",
+                "Measures the photo's character, the panorama's stance, faces and prints, too: some seconds. "
+                "Else what is quick is proved with each picture, and all of it when files are handed over",
+                [this] { proveAll(); });
+  fill();
   connect(&bench.preview, &Preview::proofsReady, this, &FindingsDesk::show);
-  connect(&bench.preview, &Preview::frameReady, this,
-          [this](const std::shared_ptr<const Frame>& frame) { passes_ = frame->passes; });
+  connect(&bench.preview, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& frame) {
+    if (frame->isWhole()) passes_ = frame->passes;
+  });
   connect(&session_, &Session::shotChanged, this, [this] { show({}); });
   connect(&session_, &Session::documentChanged, this, [this] { show({}); });
+  // What took long was of the project as it was.
+  connect(&session_, &Session::changed, this, [this] {
+    if (slow_.empty()) return;
+    slow_.clear();
+    fill();
+  });
 }
 
 void FindingsDesk::show(const std::shared_ptr<const Proofs>& proofs) {
-  if (!proofs) passes_.reset();
   if (proofs && proofs->shotId != session_.shot().id) return;
+  if (!proofs) passes_.reset(), slow_.clear();
+  isProved_ = proofs != nullptr;
+  live_ = proofs ? proofs->findings : std::vector<Finding>{};
+  fill();
+}
+
+/// Rows of what is off, of all that is known.
+void FindingsDesk::fill() {
+  std::vector<Finding> all = live_;
+  for (const Finding& f : slow_) {
+    const auto isSame = [&](const Finding& other) { return other.id == f.id && other.subject == f.subject; };
+    if (std::none_of(live_.begin(), live_.end(), isSame)) all.push_back(f);
+  }
   std::vector<std::string> off;
-  if (proofs)
-    for (const Finding& f : proofs->findings)
-      if (!f.ok()) off.push_back(f.id + f.subject + numbersOf(f));
-  summary_->setText(!proofs ? QString("Proved once the picture is there.")
-                    : off.empty()
-                        ? QString("%1 checks, all hold.").arg(proofs->findings.size())
-                        : QString("%1 of %2 checks are off.").arg(off.size()).arg(proofs->findings.size()));
+  for (const Finding& f : all)
+    if (!f.ok()) off.push_back(f.id + f.subject + numbersOf(f));
+  summary_->setText(!isProved_    ? QString("Proved once the picture is there.")
+                    : off.empty() ? QString("%1 checks, all hold.").arg(all.size())
+                                  : QString("%1 of %2 checks are off.").arg(off.size()).arg(all.size()));
+  all_->setEnabled(isProved_);
   if (off == shown_) return;  // what one is about to click stays where it is
   shown_ = off;
   qDeleteAll(rows_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));
-  if (!proofs) return;
-  for (const Finding& f : proofs->findings)
+  for (const Finding& f : all)
     if (!f.ok()) rows_->layout()->addWidget(rowOf(f));
+}
+
+void FindingsDesk::proveAll() {
+  bench_.jobs.run<std::vector<Finding>>(
+      {"Proving all of it", "prove-all", Lane::incoming},
+      [project = session_.project(), index = session_.shotIndex(), assets = session_.assets(),
+       passes = passes_](Progress& progress) -> Result<std::vector<Finding>> {
+        auto findings = prove(project, index, *assets, passes.get(), Models::wait, progress);
+        // The screen's picture is as large as the screen.
+        std::erase_if(findings, [](const Finding& f) { return f.id == "resolution"; });
+        return progress.cancelled() ? Result<std::vector<Finding>>(cancelledError()) : std::move(findings);
+      },
+      [this, before = session_.project()](std::vector<Finding>& findings) {
+        if (!(session_.project() == before))
+          return session_.say("The project changed meanwhile: prove it again.", true);
+        slow_ = std::move(findings);
+        fill();
+      });
 }
 
 QWidget* FindingsDesk::rowOf(const Finding& f) {

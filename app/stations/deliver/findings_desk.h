@@ -13,12 +13,17 @@ class FindingsDesk : public Desk {
 
  private:
   void show(const std::shared_ptr<const Proofs>& proofs);
+  void fill();
+  void proveAll();
   QWidget* rowOf(const Finding& finding);
   void mendIt(const Finding& finding);
 
   Workbench& bench_;
   QLabel* summary_;
   QWidget* rows_;
+  QPushButton* all_;
+  std::vector<Finding> live_, slow_;  ///< measured with each picture, and when all was asked for
+  bool isProved_ = false;
   std::vector<std::string> shown_;
   std::shared_ptr<const Passes> passes_;
 };
