@@ -11,6 +11,7 @@
 #include "bench/monkey.h"
 #include "core/base/crash.h"
 #include "core/base/log.h"
+#include "core/variant/places.h"
 
 int main(int argc, char** argv) {
   if (argc < 2) return std::puts("usage: dusk-bench-monkey PROJECT [ACTIONS] [SEED]"), 2;
@@ -38,6 +39,9 @@ int main(int argc, char** argv) {
     while (window.session().history().canUndo()) window.session().undo();
     const bool same = window.session().base() == first;
     std::printf("%6d actions, %3zu steps, back at the start: %s\n", done + chunk, steps, same ? "yes" : "NO");
+    if (!same)
+      for (const dusk::VariantChange& off : dusk::differences(first, window.session().base()))
+        std::printf("         differs: %s\n", off.at.c_str());
     std::fflush(stdout);
     wrong += !same;
     window.session().dropJournal();

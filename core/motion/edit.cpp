@@ -113,6 +113,15 @@ bool tells(const MotionTrack& track, const std::string& place) {
                      [&](const std::string& v) { return isWithin(place, track.at + "/" + v); });
 }
 
+/// Where a part lies that was not moved yet; nothing for other things: those were not there.
+std::optional<json> unmoved(const Thing& thing) {
+  const json rest = valueOf(PartMove{});
+  const bool isPart =
+      !thing.values.empty() && std::all_of(thing.values.begin(), thing.values.end(),
+                                           [&](const std::string& v) { return rest.contains(v); });
+  return isPart ? std::optional(rest) : std::nullopt;
+}
+
 /// One edit of a shot at a moment, on its way into the document.
 class Keying {
  public:
@@ -159,8 +168,7 @@ class Keying {
       if (!thing.values.empty() && e.at != thing.place && !tells({{}, thing.place}, e.at)) continue;
       const auto now = valueOf(thing, is_);
       auto from = valueOf(thing, before_);
-      // A part that was not moved yet.
-      if (!from && !thing.values.empty()) from = valueOf(PartMove{});
+      if (!from) from = unmoved(thing);
       if (!from || !now) continue;
       MotionTrack& track = addTrack(motion_, thing.place);
       if (seconds_ > 0) put(motion_, track, 0, *from);
@@ -183,9 +191,10 @@ class Keying {
     } else {
       auto there = next_.at(thing.place);
       if (!there) return;
-      // Only a part may have lain nowhere yet.
-      const json as = lay ? *lay : valueOf(PartMove{});
-      for (const std::string& v : thing.values) (*there)[v] = as.at(v);
+      const auto as = lay ? lay : unmoved(thing);
+      if (!as) return;  // it is new, and lies where it was put
+      for (const std::string& v : thing.values)
+        if (as->contains(v)) (*there)[v] = as->at(v);
       next_.put(thing.place, *there);
     }
     if (isWithin(thing.place, "/shots/" + shotId_ + "/backdrop"))

@@ -164,7 +164,17 @@ bool PlacedGeometry::isCutAway(const Ray& ray, const Hit& hit) const {
   return z < instances_[hit.instance].cutBelowM - 1e-6;
 }
 
+namespace {
+/// Whether numbers went wrong on the way to a ray (a lamp at the very point it lights): the library ends the
+/// program over such a one.
+bool leadsNowhere(const Ray& ray, float limit) {
+  const Vec3f all = ray.origin + ray.direction;
+  return !(std::abs(all.x) + std::abs(all.y) + std::abs(all.z) < 1e15f) || !(limit >= 0);
+}
+}  // namespace
+
 Hit PlacedGeometry::closest(const Ray& ray, float limit) const {
+  if (leadsNowhere(ray, limit)) return {};
   RTCRayHit query{};
   query.ray = embreeRay(ray, limit);
   RTCIntersectContext context;
@@ -185,6 +195,7 @@ Hit PlacedGeometry::closest(const Ray& ray, float limit) const {
 
 bool PlacedGeometry::anything(const Ray& ray, float limit) const {
   if (cuts_) return closest(ray, limit).found();
+  if (leadsNowhere(ray, limit)) return false;
   RTCRay query = embreeRay(ray, limit);
   RTCIntersectContext context;
   rtcInitIntersectContext(&context);

@@ -206,7 +206,7 @@ void TestHandOverStation::allIsProvedWhenAsked() {
   QTest::mouseClick(all, Qt::LeftButton);
   QVERIFY(button("Cancel"));
   QVERIFY(QTest::qWaitFor([&] { return named<QPushButton>(mend) != nullptr; }, 60'000));
-  grab("proved");
+  grab("proved", all->parentWidget());
   QTest::mouseClick(named<QPushButton>(mend), Qt::LeftButton);
   QVERIFY(QTest::qWaitFor([&] { return !shot().surroundings.mirrored; }, 60'000));
   QVERIFY(!named<QPushButton>(mend));

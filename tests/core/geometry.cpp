@@ -49,10 +49,21 @@ class TestGeometry : public QObject {
   void normalsTurnWithTheProduct();
   void raysPassThroughWhatIsCutOut();
   void nothingPlacedIsNothingHit();
+  void raysThatLeadNowhereMeetNothing();
   void cameraRaysMeetWhatTheCameraProjects();
   void everyMeshFormatComesIn_data();
   void everyMeshFormatComesIn();
 };
+
+void TestGeometry::raysThatLeadNowhereMeetNothing() {
+  GeometryCache cache;
+  const PlacedGeometry placed(cache.device(), {{cache.get(shelves(), {}), Similarity{}}});
+  const float nan = std::nanf(""), infinite = INFINITY;
+  for (const Ray& ray : {Ray{{0.25f, 0.75f, 5}, {0, nan, -1}}, Ray{{nan, 0, 5}, {0, 0, -1}},
+                         Ray{{0.25f, 0.75f, infinite}, {0, 0, -1}}, Ray{{0, 0, 5}, {0, 0, -infinite}}})
+    QVERIFY(!placed.closest(ray).found() && !placed.anything(ray, 100));
+  QVERIFY(!placed.closest(down, nan).found() && !placed.anything(down, nan));
+}
 
 void TestGeometry::nearestPartIsHit() {
   GeometryCache cache;

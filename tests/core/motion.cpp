@@ -60,6 +60,7 @@ class TestMotion : public QObject {
   void editsBecomeKeysOfWhatMoves();
   void editsBeginToMove();
   void partsBeginToMove();
+  void whatIsNewLiesWhereItWasPut();
   void whatIsTakenAwayMovesNoMore();
   void keysAreMoved();
   void filesKeepIt();
@@ -392,6 +393,21 @@ void TestMotion::partsBeginToMove() {
   QCOMPARE(at(next, 0, 0).project.products[0].moves.at(part).turnDegrees, 0.0);
   QCOMPARE(at(next, 0, 0.5).project.products[0].moves.at(part).turnDegrees, 40.0);
   QVERIFY(at(next, 0, 1).project.products == wanted.products);
+}
+
+void TestMotion::whatIsNewLiesWhereItWasPut() {
+  Project wanted = quay_;
+  Lamp lamp;
+  lamp.id = "new-lamp", lamp.positionM = {1, 2, 3};
+  wanted.shots[0].lamps.push_back(lamp);
+  Placement other = wanted.shots[0].placements[0];
+  other.id = "new-place", other.xM += 1;
+  wanted.shots[0].placements.push_back(other);
+  // A set is furnished in the middle of a film that is being recorded.
+  const Project next = routedAt(quay_, 0, 2, quay_, wanted, {{}, true});
+  QVERIFY(next.shots[0].lamps == wanted.shots[0].lamps);
+  QVERIFY(next.shots[0].placements == wanted.shots[0].placements);
+  QVERIFY(next.shots[0].motion.tracks.empty());
 }
 
 void TestMotion::whatIsTakenAwayMovesNoMore() {
