@@ -30,6 +30,8 @@ int main(int argc, char** argv) {
   int wrong = 0;
   for (int done = 0; done < actions; done += chunk) {
     window.open(argv[1]);
+    // What an earlier run left unsaved was brought back.
+    while (window.session().history().canUndo()) window.session().undo();
     const dusk::Project first = window.session().base();
     dusk::Monkey monkey(window, seed + unsigned(done));
     for (int i = 0; i < chunk; ++i) dusk::log(dusk::LogLevel::detail, monkey.act());

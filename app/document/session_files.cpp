@@ -145,6 +145,9 @@ void Session::bringBackUnsaved(const std::string& savedHash) {
   const fs::path journal = journalOf(file_);
   std::error_code code;
   if (!fs::exists(journal, code)) return;
+  // What was let go a moment ago in this window may not be taken away yet.
+  journal_.finish();
+  if (!fs::exists(journal, code)) return;
   auto unsaved = readJournal(journal);
   if (!unsaved || unsaved->project.shots.empty()) return;
   if (unsaved->project == base()) return journal_.discard(journal);

@@ -33,6 +33,7 @@ class TestSession : public QObject {
   void failedSaveLosesNothing();
   void failedOpenKeepsWhatIsOpen();
   void journalLivesOnlyWhileThereIsUnsavedWork();
+  void whatWasLetGoStaysAway();
   void brokenJournalIsIgnored();
   void emptyProjectHasAShot();
 };
@@ -185,6 +186,19 @@ void TestSession::journalLivesOnlyWhileThereIsUnsavedWork() {
   QTest::qWait(50);
   QVERIFY(s.save(file));
   QVERIFY(!fs::exists(journal));
+}
+
+void TestSession::whatWasLetGoStaysAway() {
+  Session s;
+  const fs::path file = copy("let-go.dusk");
+  QVERIFY(s.open(file));
+  for (int i = 0; i < 5; ++i) {
+    s.edit("x", [&](Project& p) { p.name = "changed " + std::to_string(i); });
+    QVERIFY(QTest::qWaitFor([&] { return fs::exists(journalOf(file)); }, 5000));
+    s.dropJournal();
+    QVERIFY(s.open(file));  // at once: the journal is being taken away
+    QVERIFY(s.isSaved() && !s.history().canUndo());
+  }
 }
 
 void TestSession::brokenJournalIsIgnored() {
