@@ -252,7 +252,8 @@ int prove(const Request& request, Progress& progress) {
   std::error_code ignored;
   fs::remove_all(options.folder, ignored);
   if (!report) return fail(report.error());
-  const auto findings = dusk::prove(*project, *shot, assets, &report->passes);
+  const auto findings = dusk::prove(*project, *shot, assets, &report->passes, Models::wait, progress);
+  if (progress.cancelled()) return fail(cancelledError());
   if (request.json) std::fputs(findingsJson(findings).c_str(), stdout);
   bool allHold = true;
   for (const Finding& f : findings) {

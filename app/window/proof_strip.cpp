@@ -99,10 +99,13 @@ class ProofStrip::Card : public QAbstractButton {
     return "Shown once a product is placed in a solved photo with light.";
   }
 
-  void number(QPainter& p, const QPointF& at, const Finding& f, int decimals) const {
+  /// Draws it, and says where it ends.
+  QPointF number(QPainter& p, const QPointF& at, const Finding& f, int decimals) const {
+    const QString text = QString::number(f.value, 'f', decimals) + " " + unit(f);
     p.setFont(look::large());
     p.setPen(f.ok() ? look::tide() : look::rose());
-    p.drawText(at, QString::number(f.value, 'f', decimals) + " " + unit(f));
+    p.drawText(at, text);
+    return at + QPointF(p.fontMetrics().horizontalAdvance(text), 0);
   }
   static QString unit(const Finding& f) {
     return f.unit == "deg" ? "°" : f.unit == "x" ? "×" : QString::fromStdString(f.unit);
@@ -178,16 +181,12 @@ class ProofStrip::Card : public QAbstractButton {
     needle(*strip_.proofs_->shadows.productDegrees, look::ember(), Qt::SolidLine);
     needle(*strip_.proofs_->shadows.photoDegrees, look::tide(), Qt::DashLine);
     const double x = body.left() + 2 * r + 14;
-    number(p, QPointF(x, body.top() + look::px(22)), *f, 1);
-    if (f->id != "shadow-angle") {
-      const double width =
-          QFontMetricsF(look::large()).horizontalAdvance(QString::number(f->value, 'f', 1) + " " + unit(*f));
-      p.setFont(look::small());
-      p.drawText(QPointF(x + width + 6, body.top() + look::px(22)), f->id == "shadow-darkness"   ? "darker"
-                                                                    : f->id == "shadow-softness" ? "as wide"
-                                                                                                 : "tint");
-    }
+    const QPointF end = number(p, QPointF(x, body.top() + look::px(22)), *f, 1);
     p.setFont(look::small());
+    if (f->id != "shadow-angle")
+      p.drawText(end + QPointF(6, 0), f->id == "shadow-darkness"   ? "darker"
+                                      : f->id == "shadow-softness" ? "as wide"
+                                                                   : "tint");
     const auto key = [&](double y, const QColor& colour, Qt::PenStyle dash, const char* name) {
       p.setPen(QPen(colour, 2, dash));
       p.drawLine(QPointF(x, y), QPointF(x + 18, y));

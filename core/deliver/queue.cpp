@@ -255,10 +255,11 @@ void writeStamp(const fs::path& home, const std::vector<fs::path>& files) {
 }
 
 /// What proofs say of a finished job, a sentence each.
-std::vector<std::string> remarksOn(const Order& order, AssetStore& assets, const DeliverReport& report) {
+std::vector<std::string> remarksOn(const Order& order, AssetStore& assets, const DeliverReport& report,
+                                   Progress& progress) {
   std::vector<std::string> remarks;
   if (order.onFindings == OnFindings::ignore || !wantsStill(order.shot())) return remarks;
-  for (const Finding& f : prove(asStill(order.project, 0), 0, assets, &report.passes))
+  for (const Finding& f : prove(asStill(order.project, 0), 0, assets, &report.passes, Models::wait, progress))
     if (!f.ok()) remarks.push_back(f.what + ": " + f.remedy);
   return remarks;
 }
@@ -298,7 +299,8 @@ bool Queue::work(const QueuedJob& job, AssetStore& assets, GeometryCache& cache,
     if (!made) return made.error();
     writeStamp(job.home, made->files);
     for (const fs::path& file : made->files) files.push_back(file.string());
-    remarks = remarksOn(*order, assets, *made);
+    own.reportWithin(1, 1);  // all is handed over: it does not go back
+    remarks = remarksOn(*order, assets, *made, own);
     if (order->onFindings == OnFindings::stop && !remarks.empty()) report.stopped = true;
     return 0;
   });

@@ -36,6 +36,12 @@ Rgb lampLight(const Lamp& lamp) {
   return colour * (!infoOf(lamp.kind).lights ? float(lamp.shade) : float(std::exp2(lamp.powerEv)));
 }
 
+void setIrradiance(Lamp& sun, const Rgb& irradiance) {
+  const double strength = std::max(1e-6, double(luminance(irradiance)));
+  sun.powerEv = std::round(std::log2(strength / pi) * 100) / 100;
+  sun.colour = toDouble(irradiance) / strength;
+}
+
 Vec3f directionInCone(double dip, const Vec2f& u) {
   const double q = double(u.x) * dip, r = std::sqrt(q * (2 - q)), phi = 2 * pi * double(u.y);
   return toFloat({r * std::cos(phi), r * std::sin(phi), 1 - q});

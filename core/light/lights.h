@@ -234,5 +234,7 @@ Vec3f sunDirection(const Lamp& lamp);
 Triadf lampFrame(const Vec3f& shines);
 /// What a lamp is coloured, luminance 1, and its strength: radiance, or for a sun irradiance over pi.
 Rgb lampLight(const Lamp& lamp);
+/// The other way round: a sun lamp gets the strength and colour that give what faces it this irradiance.
+void setIrradiance(Lamp& sun, const Rgb& irradiance);
 
 }  // namespace dusk

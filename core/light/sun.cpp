@@ -54,6 +54,13 @@ std::optional<GnomonReading> readGnomon(const Camera& camera, const Gnomon& gnom
   return r;
 }
 
+std::optional<MarkedShadow> markedShadow(const Camera& camera, const Gnomon& gnomon) {
+  const auto reading = readGnomon(camera, gnomon);
+  const auto foot = levelPoint(camera, gnomon.base), tip = levelPoint(camera, gnomon.shadowTip);
+  if (!reading || !foot || !tip) return {};
+  return MarkedShadow{*reading, *foot, *tip};
+}
+
 GnomonsApart apart(const GnomonReading& a, const GnomonReading& b) {
   const double across = std::abs(wrapDegrees(a.sun.azimuthDegrees - b.sun.azimuthDegrees));
   GnomonsApart result{across, across > 3 * std::hypot(a.azimuthSigma, b.azimuthSigma) + 0.5};

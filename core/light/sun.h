@@ -19,6 +19,13 @@ struct GnomonReading {
 /// Nothing where base or tip is not on the ground, or the shadow has no length.
 std::optional<GnomonReading> readGnomon(const Camera& camera, const Gnomon& gnomon, double sigmaPx = 1);
 
+/// The same with where foot and tip are on the ground.
+struct MarkedShadow {
+  GnomonReading reading;
+  Vec3d foot, tip;
+};
+std::optional<MarkedShadow> markedShadow(const Camera& camera, const Gnomon& gnomon);
+
 /// How far two readings are apart, in degrees, and whether that is more than both can be wrong (three sigma).
 struct GnomonsApart {
   double degrees = 0;

@@ -1,4 +1,5 @@
-#include <unordered_map>
+#include <array>
+#include <map>
 
 #include "core/proof/checks.h"
 #include "core/trace/compile.h"
@@ -47,13 +48,13 @@ double commonArea(const Polygon& a, const Polygon& b) {
   return left.size() > 2 ? std::abs(areaOf(left)) : 0;
 }
 
-/// A number for each plane of space: faces of one plane have one, up to rounding, which `dStep` looks past.
-uint64_t planeKey(const Vec3d& n, double distance, int dStep) {
-  const int64_t key[4] = {std::llround(n.x * 4000), std::llround(n.y * 4000), std::llround(n.z * 4000),
-                          std::llround(distance / (8 * apartM)) + dStep};
-  uint64_t mixed = 1469598103934665603ull;
-  for (const int64_t k : key) mixed = (mixed ^ uint64_t(k)) * 1099511628211ull, mixed ^= mixed >> 29;
-  return mixed;
+/// A plane of space, rounded: where it looks and how far it is. Faces of one plane have one, up to a step of
+/// the last.
+using Plane = std::array<int64_t, 4>;
+Plane planeOf(const Face& f) {
+  const double distance = f.normal.dot((f.corner[0] + f.corner[1] + f.corner[2]) / 3);
+  return {std::llround(f.normal.x * 4000), std::llround(f.normal.y * 4000), std::llround(f.normal.z * 4000),
+          std::llround(distance / (8 * apartM))};
 }
 
 /// The parts that faces are of: how each looks, and what it is called.
@@ -70,8 +71,7 @@ void addFaces(const ProofOf& of, const Placement& p, const Camera& camera, std::
   const Similarity world = worldFromModel(*product, p, *model, planeHeightM(of.shot, p));
   const double least = std::pow(2 * *perPixel / 1000, 2);
   for (const Part& part : model->parts) {
-    const auto hidden = [&](const std::string& branch) { return isUnder(part.path, branch); };
-    if (std::any_of(product->hiddenParts.begin(), product->hiddenParts.end(), hidden)) continue;
+    if (product->hiddenParts.contains(part.path)) continue;
     const Surface* surface = surfaceOf(of.project, *product, part);
     const size_t index = looks.looks.size();
     looks.looks.push_back(surface ? surface->id : "file " + std::to_string(part.material));
@@ -101,7 +101,7 @@ struct Fight {
 class Fights {
  public:
   Fights(const std::vector<Face>& faces, const Looks& looks) : faces_(faces), looks_(looks) {
-    for (size_t i = 0; i < faces.size(); ++i) planes_[keyOf(faces[i], 0)].push_back(i);
+    for (size_t i = 0; i < faces.size(); ++i) planes_[planeOf(faces[i])].push_back(i);
     for (size_t i = 0; i < faces.size() && looked_ < most; ++i) look(i);
   }
   Fight worst() const {
@@ -113,9 +113,6 @@ class Fights {
 
  private:
   static constexpr size_t most = 3'000'000;  // pairs; beyond, what is found so far tells enough
-  static uint64_t keyOf(const Face& f, int dStep) {
-    return planeKey(f.normal, f.normal.dot((f.corner[0] + f.corner[1] + f.corner[2]) / 3), dStep);
-  }
   void look(size_t i) {
     const Face& f = faces_[i];
     const Triadf axes = triadAround(toFloat(f.normal));
@@ -127,7 +124,9 @@ class Fights {
     };
     const Polygon own = laid(f);
     for (const int step : {0, 1, -1}) {
-      const auto plane = planes_.find(keyOf(f, step));
+      Plane beside = planeOf(f);
+      beside[3] += step;
+      const auto plane = planes_.find(beside);
       if (plane == planes_.end()) continue;
       for (const size_t k : plane->second) {
         const Face& other = faces_[k];
@@ -145,7 +144,7 @@ class Fights {
 
   const std::vector<Face>& faces_;
   const Looks& looks_;
-  std::unordered_map<uint64_t, std::vector<size_t>> planes_;  ///< of each, its faces
+  std::map<Plane, std::vector<size_t>> planes_;  ///< of each, its faces
   std::map<std::pair<size_t, size_t>, Fight> fights_;
   size_t looked_ = 0;
 };

@@ -67,7 +67,7 @@ std::pair<double, Vec2d> coverOnBorder(const Picture& alpha, const PixelArea& ar
 
 void checkCrops(const ProofOf& of, Findings& findings) {
   const Picture& alpha = of.passes->alpha;
-  if (of.shot.placements.empty() || alpha.empty() || hasPieces(of)) return;
+  if (of.shot.placements.empty() || alpha.empty()) return;
   const auto tell = [&](const std::string& what, const FramedArea& f) {
     const auto [share, at] = coverOnBorder(alpha, f.area);
     Finding finding{"product-cut",
@@ -86,7 +86,7 @@ void checkCrops(const ProofOf& of, Findings& findings) {
   for (const Deliverable& d : of.shot.deliverables) {
     if (!d.on || !told.insert(d.frameId).second) continue;
     const FramedArea f = framed(of.shot, d, alpha.width, alpha.height);
-    tell(f.id.empty() ? "the picture" : "the frame \"" + f.name + "\"", f);
+    if (!hasPieces(of)) tell(f.id.empty() ? "the picture" : "the frame \"" + f.name + "\"", f);
     const Camera& camera = of.shot.vantage.camera;
     if (f.id.empty() || camera.width <= 0) continue;
     const FramedArea full = framed(of.shot, d, camera.width, camera.height);

@@ -15,7 +15,7 @@ std::vector<Corners> under(const Decal& decal, const Product& product, const Mod
   for (const Part& part : model.parts) {
     const auto holds = [&](const std::string& branch) { return isUnder(part.path, branch); };
     if (!decal.parts.empty() && std::none_of(decal.parts.begin(), decal.parts.end(), holds)) continue;
-    if (std::any_of(product.hiddenParts.begin(), product.hiddenParts.end(), holds)) continue;
+    if (product.hiddenParts.contains(part.path)) continue;
     const Mesh& mesh = model.meshOf(part);
     const auto corner = [&](size_t k) {
       return toFloat(part.place.point(toDouble(mesh.positions[mesh.indices[k]])) * unitMm);
@@ -73,41 +73,25 @@ double cutAway(const Decal& decal, const Product& product, const Model& model, c
 }  // namespace
 
 void checkPrints(const ProofOf& of, Findings& findings) {
-  std::set<std::string> seen;
-  for (const Placement& p : of.shot.placements) {
-    const Product* product = byId(of.project.products, p.productId);
-    const auto perPixel = mmPerPixel(of.shot, p);
-    if (!product || !perPixel || !seen.insert(p.productId).second) continue;
-    const auto at = spotOf(of.shot, p);
-    const auto model = of.assets.loadedModel(*product);
-    for (const Decal& d : product->decals) {
+  for (const auto& [product, model, perPixel, at] : seenProducts(of))
+    for (const Decal& d : product.decals) {
       if (!d.on) continue;
-      const auto tell = [&](const char* id, const std::string& what, double value, double low, double high,
+      const auto tell = [&, &where = at, id = product.id + "/" + d.id](
+                            const char* what, const std::string& says, double value, double low, double high,
                             const char* unit, const char* remedy) {
-        findings.push_back({id,
-                            what + "\"" + d.name + "\"",
-                            value,
-                            low,
-                            high,
-                            unit,
-                            remedy,
-                            "Surface",
-                            {},
-                            at,
-                            product->id + "/" + d.id});
+        findings.push_back(
+            {what, says + "\"" + d.name + "\"", value, low, high, unit, remedy, "Surface", {}, where, id});
       };
       tell("print-mirrored", "prints that read backwards: ", d.mirrored, 0, 0, "",
            "Switch its mirroring off.");
       const auto picture = textureOf(of, d.picture, true, d.page);
       if (!picture || picture->width <= 0 || d.widthMm <= 0) continue;
-      tell("print-sharpness", "texels to a pixel of the print ", *perPixel / (d.widthMm / picture->width),
-           0.7, 1e9, "", "Take a larger picture, or a drawing (SVG, PDF).");
+      tell("print-sharpness", "texels to a pixel of the print ", perPixel / (d.widthMm / picture->width), 0.7,
+           1e9, "", "Take a larger picture, or a drawing (SVG, PDF).");
       if (model && of.models == Models::wait && d.lay != DecalLay::coordinates)
-        tell("print-cut", "what finds nothing to lie on of the print ",
-             cutAway(d, *product, *model, *picture), 0, 3, "%",
-             "Move it, make it smaller, or let it reach deeper.");
+        tell("print-cut", "what finds nothing to lie on of the print ", cutAway(d, product, *model, *picture),
+             0, 3, "%", "Move it, make it smaller, or let it reach deeper.");
     }
-  }
 }
 
 }  // namespace dusk

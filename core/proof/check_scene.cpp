@@ -21,6 +21,18 @@ bool hasPieces(const ProofOf& of) {
   });
 }
 
+std::vector<SeenProduct> seenProducts(const ProofOf& of) {
+  std::vector<SeenProduct> all;
+  std::set<std::string> seen;
+  for (const Placement& p : of.shot.placements) {
+    const Product* product = byId(of.project.products, p.productId);
+    const auto perPixel = mmPerPixel(of.shot, p);
+    if (product && perPixel && seen.insert(p.productId).second)
+      all.push_back({*product, of.assets.loadedModel(*product), *perPixel, spotOf(of.shot, p)});
+  }
+  return all;
+}
+
 void checkCamera(const ProofOf& of, Findings& findings) {
   const Shot& shot = of.shot;
   if (!shot.vantage.solved || shot.backdrop.kind != BackdropKind::photo || shot.plate.empty()) return;

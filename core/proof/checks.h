@@ -21,11 +21,11 @@ void checkLight(const ProofOf& of, Findings& findings);
 void checkSurfaces(const ProofOf& of, Findings& findings);
 void checkPrints(const ProofOf& of, Findings& findings);
 void checkFiles(const ProofOf& of, Findings& findings);
-/// The photo worn by saving, a panorama too coarse for mirrors, products in what stands in for the place.
 /// Faces of two parts in one plane; slow.
 void checkFaces(const ProofOf& of, Findings& findings);
 /// Whether the panorama stands as the photo's place does; slow.
 void checkPanorama(const ProofOf& of, Findings& findings);
+/// The photo worn by saving, a panorama too coarse for mirrors, products in what stands in for the place.
 void checkWear(const ProofOf& of, Findings& findings);
 /// Need passes.
 void checkCrops(const ProofOf& of, Findings& findings);
@@ -51,6 +51,15 @@ std::optional<PanoramaStance> stanceOf(const Shot& shot, AssetStore& assets, Pro
 
 /// A linked picture as far as it is at hand, or may be waited for.
 std::shared_ptr<const Texture> textureOf(const ProofOf& of, const AssetRef& ref, bool colour, int page);
+
+/// Each product of the shot once, where it stands first: what a pixel there shows of it, and where that is.
+struct SeenProduct {
+  const Product& product;
+  std::shared_ptr<const Model> model;  ///< nullptr: not loaded
+  double mmPerPixel;
+  std::optional<Vec2d> at;
+};
+std::vector<SeenProduct> seenProducts(const ProofOf& of);
 
 /// Whether pieces of a set are in the picture: they may fill it, and be cut by its border.
 bool hasPieces(const ProofOf& of);

@@ -118,10 +118,9 @@ Result<LostSun> findLostSun(const Shot& shot, AssetStore& assets) {
     return Error{
         "Needs a photo, a solved vantage, a panorama, and a gnomon: drag from the foot of something upright "
         "to the tip of its shadow."};
-  const auto read = readGnomon(shot.vantage.camera, *shot.gnomon);
-  const auto foot = levelPoint(shot.vantage.camera, shot.gnomon->base),
-             tip = levelPoint(shot.vantage.camera, shot.gnomon->shadowTip);
-  if (!read || !foot || !tip) return Error{"The gnomon's foot or tip is not on the ground."};
+  const auto marked = markedShadow(shot.vantage.camera, *shot.gnomon);
+  if (!marked) return Error{"The gnomon's foot or tip is not on the ground."};
+  const auto& [read, foot, tip] = *marked;
   const auto plate = assets.plate(shot);
   if (!plate) return plate.error();
   const auto dome = assets.dome(shot.surroundings);
@@ -131,15 +130,15 @@ Result<LostSun> findLostSun(const Shot& shot, AssetStore& assets) {
   sky.lamps.clear();
   const auto lights = lightsOf(sky, assets);
   LostSun sun;
-  sun.at = read->sun;
-  const double low = read->hasElevation ? sun.at.elevationDegrees - 3 : 3,
-               high = read->hasElevation ? sun.at.elevationDegrees + 3 : 88;
+  sun.at = read.sun;
+  const double low = read.hasElevation ? sun.at.elevationDegrees - 3 : 3,
+               high = read.hasElevation ? sun.at.elevationDegrees + 3 : 88;
   const Vec3f peak =
       dome->sun ? dome->sun->direction : brightestAbout(*lights, sun.at.azimuthDegrees, low, high);
-  if (!read->hasElevation) sun.at.elevationDegrees = degrees(std::asin(std::clamp(double(peak.z), 0.0, 1.0)));
+  if (!read.hasElevation) sun.at.elevationDegrees = degrees(std::asin(std::clamp(double(peak.z), 0.0, 1.0)));
   if (sun.at.elevationDegrees < 2)
     return Error{"The sun would stand at the horizon: mark the gnomon's top, too."};
-  Depths depths = depthsAlong(**plate, workingCamera(shot.vantage), *foot, *tip);
+  Depths depths = depthsAlong(**plate, workingCamera(shot.vantage), foot, tip);
   for (int c = 0; c < 3; ++c) {
     if (depths.of[c].size() < 5)
       return Error{
@@ -153,7 +152,7 @@ Result<LostSun> findLostSun(const Shot& shot, AssetStore& assets) {
   const Rgb shown =
       dome->sun ? dome->sun->irradiance * float(std::exp2(shot.surroundings.gainEv)) : sunIn(*lights, peak);
   const float shownHeight = std::max(0.0f, peak.z);
-  Rgb rest = lights->groundIrradiance(toFloat(*foot)) - shown * shownHeight;
+  Rgb rest = lights->groundIrradiance(toFloat(foot)) - shown * shownHeight;
   for (int c = 0; c < 3; ++c) {
     rest[c] = std::max(rest[c], 1e-6f);
     const float kept = std::clamp(sun.shadow[c], 0.01f, 1.0f);
@@ -177,9 +176,7 @@ Result<LostSun> findLostSun(const Shot& shot, AssetStore& assets) {
 Lamp sunLampFor(const LostSun& sun, Lamp lamp) {
   lamp.on = true;
   lamp.azimuthDegrees = sun.at.azimuthDegrees, lamp.elevationDegrees = sun.at.elevationDegrees;
-  const double strength = std::max(1e-6, double(luminance(sun.missing)));
-  lamp.powerEv = std::round(std::log2(strength / pi) * 100) / 100;
-  lamp.colour = toDouble(sun.missing) / strength;
+  setIrradiance(lamp, sun.missing);
   return lamp;
 }
 

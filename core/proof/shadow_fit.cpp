@@ -202,8 +202,7 @@ std::optional<ShadowShape> fitShadow(const ShadowRows& rows, bool howSure) {
   for (size_t i = 0; i < rows.rows.size(); ++i) all.push_back(i);
   ShadowShape shape = refined(rows, all, roughly(rows, all));
   const Lines lines(rows, all, [](const Rgb& l) { return double(luminance(l)); });
-  ShadowShape none = shape;
-  const double without = lines.squares(none, 1), with = lines.squares(shape, double(luminance(shape.left)));
+  const double without = lines.squares(shape, 1), with = lines.squares(shape, double(luminance(shape.left)));
   shape.explained = without > 0 ? 1 - with / without : 0;
   // A shadow that is cut off by the rows' ends, or takes nothing, is none that could be read.
   if (shape.explained < 0.35 || luminance(shape.left) > 0.97f || shape.halfWidthM > 0.7 * rows.reachM ||

@@ -8,7 +8,6 @@
 #include "core/trace/compile.h"
 #include "core/trace/sampler.h"
 #include "core/vantage/camera.h"
-#include "core/vantage/levels.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
@@ -132,13 +131,11 @@ Result<Post> postOf(const Shot& shot, const std::optional<Vec3d>& light) {
     return Error{
         "Needs a photo, a solved vantage and a gnomon: drag from the foot of something upright to the tip "
         "of its shadow."};
-  const auto read = readGnomon(shot.vantage.camera, *shot.gnomon);
-  const auto foot = levelPoint(shot.vantage.camera, shot.gnomon->base),
-             tip = levelPoint(shot.vantage.camera, shot.gnomon->shadowTip);
-  if (!read || !foot || !tip) return Error{"The gnomon's foot or tip is not on the ground."};
-  Post post{*foot, *tip};
-  if (read->hasElevation)
-    post.elevationDegrees = read->sun.elevationDegrees;
+  const auto marked = markedShadow(shot.vantage.camera, *shot.gnomon);
+  if (!marked) return Error{"The gnomon's foot or tip is not on the ground."};
+  Post post{marked->foot, marked->tip};
+  if (marked->reading.hasElevation)
+    post.elevationDegrees = marked->reading.sun.elevationDegrees;
   else if (light)
     post.elevationDegrees = degrees(std::asin(std::clamp(light->z, 0.0, 1.0)));
   post.elevationDegrees = std::clamp(post.elevationDegrees, 1.0, 85.0);
@@ -269,9 +266,8 @@ Lamp* strongestSun(Shot& shot) {
 /// to give for the shadow to keep as much light as the photo's. What our shadow keeps is the rest of the
 /// light.
 Rgb wantedOfLamp(const Shot& shot, AssetStore& assets, const ShadowLook& look, const Lamp* lamp,
-                 double height) {
-  const auto foot = levelPoint(shot.vantage.camera, shot.gnomon->base);
-  const Rgb all = lightsOf(shot, assets)->groundIrradiance(toFloat(*foot));
+                 const Vec3d& foot, double height) {
+  const Rgb all = lightsOf(shot, assets)->groundIrradiance(toFloat(foot));
   Rgb own = lamp ? lampLight(*lamp) * pif : Rgb(0);
   for (int c = 0; c < 3; ++c) {
     const float rest = all[c] * std::clamp(look.ours.left[c], 0.01f, 1.0f),
@@ -286,9 +282,9 @@ Rgb wantedOfLamp(const Shot& shot, AssetStore& assets, const ShadowLook& look, c
 Outcome mendShadow(Shot& shot, AssetStore& assets) {
   const auto first = compareShadowLooks(shot, assets);
   if (!first) return first.error();
-  const auto read = readGnomon(shot.vantage.camera, *shot.gnomon);
-  SunAngles at = read->sun;
-  if (!read->hasElevation) {
+  const auto marked = markedShadow(shot.vantage.camera, *shot.gnomon);
+  SunAngles at = marked->reading.sun;
+  if (!marked->reading.hasElevation) {
     const auto light = mainLight(shot, assets);
     at.elevationDegrees = light ? degrees(std::asin(std::clamp(light->z, -1.0, 1.0))) : 35;
   }
@@ -307,7 +303,7 @@ Outcome mendShadow(Shot& shot, AssetStore& assets) {
     if (!look) return look.error();
     if (i > 0 && std::abs(look->darkerEv()) < 0.03 && look->tintPercent() < 2) break;
     Lamp* lamp = strongestSun(lit);
-    Rgb own = wantedOfLamp(lit, assets, *look, lamp, height);
+    Rgb own = wantedOfLamp(lit, assets, *look, lamp, marked->foot, height);
     if (luminance(own) <= 0.01f) {
       // The panorama's own does by itself, if anything does.
       if (lamp) lamp->on = false;
@@ -326,8 +322,7 @@ Outcome mendShadow(Shot& shot, AssetStore& assets) {
       lamp = &lit.lamps.back();
     }
     for (int c = 0; c < 3; ++c) own[c] = std::max(own[c], 0.0f);
-    const double strength = double(luminance(own));
-    lamp->powerEv = std::round(std::log2(strength / pi) * 100) / 100, lamp->colour = toDouble(own) / strength;
+    setIrradiance(*lamp, own);
   }
   shot = std::move(lit);
   return done();

@@ -165,8 +165,7 @@ bool PlacedGeometry::isCutAway(const Ray& ray, const Hit& hit) const {
 }
 
 namespace {
-/// Whether numbers went wrong on the way to a ray (a lamp at the very point it lights): the library ends the
-/// program over such a one.
+/// Whether numbers went wrong on the way to a ray: the library ends the program over such a one.
 bool leadsNowhere(const Ray& ray, float limit) {
   const Vec3f all = ray.origin + ray.direction;
   return !(std::abs(all.x) + std::abs(all.y) + std::abs(all.z) < 1e15f) || !(limit >= 0);

@@ -87,7 +87,7 @@ void Integrator::addDirectLighting(const Path& path, const Shading& at, const Bs
         next.firstSpecular[c] = all[c] > 0 ? 1 - next.firstDiffuse[c] : 0;
       }
     next.throughput *= all * share;
-    const bool uneven = scene_.unevenGlow && glow.group == scene_.lights->glowGroup();
+    const bool uneven = scene_.unevenGlow && scene_.lights->isGlow(glow.group);
     const Rgb radiance = uneven ? drawnRadiance(shadow, light.distance, glow.radiance) : glow.radiance;
     next.deposit(out, {glow.group, radiance}, weight, scene_.clampIndirect);
   }

@@ -91,6 +91,7 @@ class TestDressing : public QObject {
   void aPlainFeedIsTheValueItself();
   void glowByFeedsLightsAsMuch();
   void unevenGlowLightsByItsMean();
+  void glowThatIsHiddenIsAskedOfNobody();
   void glowIsNotInItsOwnWay();
   void bumpsOfNothingChangeNothing();
   void wornPartsAreDrawnTheSameTwice();
@@ -127,6 +128,15 @@ void TestDressing::unevenGlowLightsByItsMean() {
   striped.feeds[SurfaceValue::emission] = {f};
   const float by = Lit(grey(0.7), striped).mean(3000).x, itself = Lit(grey(0.7), glowing(4)).mean(3000).x;
   QVERIFY2(std::abs(by / itself - 1) < 0.04f, qPrintable(QString("%1 %2").arg(by).arg(itself)));
+}
+
+void TestDressing::glowThatIsHiddenIsAskedOfNobody() {
+  // The part that gives off light is hidden: what is drawn comes from the sky, however far that is.
+  Lit lit(grey(0.7), glowing(0));
+  lit.scene.lights = std::make_shared<Lights>(nullptr, Surroundings{}, std::vector<Lamp>{}, Rgb(1));
+  const Rgb plain = lit.mean(64);
+  lit.scene.unevenGlow = true;
+  QVERIFY(lit.mean(64) == plain && std::isfinite(plain.x) && plain.x > 0);
 }
 
 void TestDressing::glowIsNotInItsOwnWay() {

@@ -38,25 +38,25 @@ FindingsDesk::FindingsDesk(Workbench& bench)
 void FindingsDesk::show(const std::shared_ptr<const Proofs>& proofs) {
   if (proofs && proofs->shotId != session_.shot().id) return;
   if (!proofs) passes_.reset(), slow_.clear();
-  isProved_ = proofs != nullptr;
-  live_ = proofs ? proofs->findings : std::vector<Finding>{};
+  live_ = proofs;
   fill();
 }
 
 /// Rows of what is off, of all that is known.
 void FindingsDesk::fill() {
-  std::vector<Finding> all = live_;
+  std::vector<Finding> all = live_ ? live_->findings : std::vector<Finding>{};
+  const size_t quick = all.size();
   for (const Finding& f : slow_) {
     const auto isSame = [&](const Finding& other) { return other.id == f.id && other.subject == f.subject; };
-    if (std::none_of(live_.begin(), live_.end(), isSame)) all.push_back(f);
+    if (std::none_of(all.begin(), all.begin() + std::ptrdiff_t(quick), isSame)) all.push_back(f);
   }
   std::vector<std::string> off;
   for (const Finding& f : all)
     if (!f.ok()) off.push_back(f.id + f.subject + numbersOf(f));
-  summary_->setText(!isProved_    ? QString("Proved once the picture is there.")
+  summary_->setText(!live_        ? QString("Proved once the picture is there.")
                     : off.empty() ? QString("%1 checks, all hold.").arg(all.size())
                                   : QString("%1 of %2 checks are off.").arg(off.size()).arg(all.size()));
-  all_->setEnabled(isProved_);
+  all_->setEnabled(live_ != nullptr);
   if (off == shown_) return;  // what one is about to click stays where it is
   shown_ = off;
   qDeleteAll(rows_->findChildren<QWidget*>(QString(), Qt::FindDirectChildrenOnly));

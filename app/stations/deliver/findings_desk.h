@@ -22,8 +22,8 @@ class FindingsDesk : public Desk {
   QLabel* summary_;
   QWidget* rows_;
   QPushButton* all_;
-  std::vector<Finding> live_, slow_;  ///< measured with each picture, and when all was asked for
-  bool isProved_ = false;
+  std::shared_ptr<const Proofs> live_;  ///< measured with the picture; nullptr: none is there yet
+  std::vector<Finding> slow_;           ///< when all was asked for
   std::vector<std::string> shown_;
   std::shared_ptr<const Passes> passes_;
 };
