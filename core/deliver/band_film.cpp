@@ -31,7 +31,7 @@ std::vector<int> sharedOut(const std::vector<size_t>& weights, int parts) {
   return owner;
 }
 
-Outcome BandFilm::expose(const Scene& scene, const Rows& band, const Exposure& how, Progress& progress) {
+Outcome BandFilm::expose(const Scene& scene, const Rows& band, const FilmExposure& how, Progress& progress) {
   const int from = exposedTo_, to = std::min(film_.height(), band.end + around);
   film_.forgetAbove(band.first - around);
   film_.passesDone = 0;
@@ -50,7 +50,7 @@ Outcome BandFilm::expose(const Scene& scene, const Rows& band, const Exposure& h
   return render(scene, film_, how.passes, progress, how.afterPass) ? done() : cancelledError();
 }
 
-Outcome BandFilm::exposePieces(const Scene& scene, const Exposure& how, Progress& progress) {
+Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Progress& progress) {
   const Film::Window whole = film_.windowed(), shown = film_.window;
   if (scene.geometry->empty()) {
     film_.passesDone = how.passes;
@@ -88,16 +88,16 @@ Outcome BandFilm::exposePieces(const Scene& scene, const Exposure& how, Progress
 }
 
 /// The first passes of all, by which it is found where the product matters.
-Outcome BandFilm::thinOut(const Scene& scene, const Exposure& how, Progress& progress) {
+Outcome BandFilm::thinOut(const Scene& scene, const FilmExposure& how, Progress& progress) {
   const Film::Window whole = film_.windowed();
-  Exposure thin = how;
+  FilmExposure thin = how;
   thin.passes = std::min(how.passes, thinPasses);
   thin.layer = -1 - how.layer;  // a small picture is a single piece, too
   // A part does them all the same: they are few, and it needs no other's file.
   return tracePiece(scene, whole, thin, progress);
 }
 
-Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, const Exposure& how,
+Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, const FilmExposure& how,
                              Progress& progress) {
   TraceLog& log = *how.log;
   if (log.passesOf(how.layer, piece) > 0) {

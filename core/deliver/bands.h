@@ -28,7 +28,7 @@ int bandRows(int width, size_t lights, bool everyPass);
 size_t bytesPerBandPixel(size_t lights, bool everyPass);
 
 /// How a film is exposed.
-struct Exposure {
+struct FilmExposure {
   int passes = 1;
   std::function<bool()> afterPass{};  ///< may end a band early; not with a log
   TraceLog* log = nullptr;            ///< where what is traced is kept, and what is there need not be traced
@@ -44,13 +44,14 @@ class BandFilm {
       : plan_(plan), film_(width, height, scene.lights->groups()) {}
   /// Traces what is needed to denoise the rows, and lets go of what they do not need. Bands come in order.
   /// The samples are the same with a log and without. Error: cancelled, or the log's disk.
-  Outcome expose(const Scene& scene, const Rows& band, const Exposure& how, Progress& progress);
+  Outcome expose(const Scene& scene, const Rows& band, const FilmExposure& how, Progress& progress);
   const Film& film() const { return film_; }
 
  private:
-  Outcome exposePieces(const Scene& scene, const Exposure& how, Progress& progress);
-  Outcome thinOut(const Scene& scene, const Exposure& how, Progress& progress);
-  Outcome tracePiece(const Scene& scene, const Film::Window& piece, const Exposure& how, Progress& progress);
+  Outcome exposePieces(const Scene& scene, const FilmExposure& how, Progress& progress);
+  Outcome thinOut(const Scene& scene, const FilmExposure& how, Progress& progress);
+  Outcome tracePiece(const Scene& scene, const Film::Window& piece, const FilmExposure& how,
+                     Progress& progress);
 
   const BandPlan& plan_;
   Film film_;

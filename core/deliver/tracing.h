@@ -22,7 +22,7 @@ class Tracing {
   const Film& film() const { return film_->film(); }
   const std::vector<Override>& overrides() const { return overrides_; }
   /// Error: cancelled, or the log's disk.
-  Outcome expose(size_t band, const Exposure& how, Progress& progress);
+  Outcome expose(size_t band, const FilmExposure& how, Progress& progress);
 
  private:
   const Scene* scene_ = nullptr;

@@ -287,7 +287,7 @@ class Work {
   Block b_;
   bool all_, judging_;
   int groups_;
-  Features features_;
+  FeaturePlanes features_;
   Signal signals_[signalCount];
 };
 

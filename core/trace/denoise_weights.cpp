@@ -80,12 +80,12 @@ DUSK_WIDE void addWeights(const float* w, const float* reliability, int n, float
 
 }  // namespace
 
-void Features::make(const Block& b) {
+void FeaturePlanes::make(const Block& b) {
   for (int c = 0; c < 3; ++c) normal[c] = b.plane(), position[c] = b.plane(), albedo[c] = b.plane();
   normalVariance = b.plane(), albedoVariance = b.plane(), reach = b.plane(), cover = b.plane();
 }
 
-void Features::gather(const Film::Pixel& p, size_t i) {
+void FeaturePlanes::gather(const Film::Pixel& p, size_t i) {
   const float n = p.alpha;
   const Vec3f meanNormal = p.normal / n, meanPosition = p.position / n;
   const Rgb meanAlbedo = (p.diffuse + p.specular) / n;
@@ -122,7 +122,7 @@ void smooth(const Block& b, Plane& variance) {
   variance = std::move(out);
 }
 
-void featureWeights(const Block& b, const Area& area, const Features& f, int dx, int dy, Plane& weight) {
+void featureWeights(const Block& b, const Area& area, const FeaturePlanes& f, int dx, int dy, Plane& weight) {
   const Span s(area, dx, dy);
   const Plane* planes[13] = {&f.normal[0],      &f.normal[1], &f.normal[2], &f.position[0], &f.position[1],
                              &f.position[2],    &f.albedo[0], &f.albedo[1], &f.albedo[2],   &f.normalVariance,

@@ -35,7 +35,7 @@ struct Area {
 Area areaOf(const Block& block, const Plane& present);
 
 /// What tells surfaces apart without noise.
-struct Features {
+struct FeaturePlanes {
   Plane normal[3], position[3], albedo[3], normalVariance, albedoVariance, reach, cover;
   void make(const Block& block);
   void gather(const Film::Pixel& pixel, size_t i);
@@ -44,7 +44,7 @@ struct Features {
 /// Smooths a variance a little: few samples tell it badly.
 void smooth(const Block& block, Plane& variance);
 /// 1 where the pixel and the one at the offset are of one kind, falling to 0.
-void featureWeights(const Block& block, const Area& area, const Features& features, int dx, int dy,
+void featureWeights(const Block& block, const Area& area, const FeaturePlanes& features, int dx, int dy,
                     Plane& weight);
 /// The same by how alike the patches around are, against their noise.
 void signalWeights(const Block& block, const Area& area, const Plane& guide, const Plane& variance, int dx,

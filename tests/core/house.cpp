@@ -73,6 +73,7 @@ class TestHouse : public QObject {
   void initTestCase();
   void arrowsGoDownOnly();
   void theCoreKnowsNoQt();
+  void aTypeHasANameOfItsOwn();
   void theRulesCanFail();
   void nothingGetsTooLong();
   void testsAreAQuarterOfTheCode();
@@ -115,6 +116,21 @@ void TestHouse::theCoreKnowsNoQt() {
     if (source.path.startsWith("core/") || source.path.startsWith("batch/"))
       for (const QString& line : source.lines)
         QVERIFY2(!qt.match(line).hasMatch(), qPrintable(source.path + ": " + line));
+}
+
+// Two types of one name are one to the linker, which takes whichever functions of theirs it meets first.
+void TestHouse::aTypeHasANameOfItsOwn() {
+  static const QRegularExpression begins("^(?:struct|class|enum class) (\\w+)(?: final)?(?: :[^:].*)? \\{$");
+  std::map<QString, QString> known;
+  for (const Source& source : sources_) {
+    if (roomOf(source.path).isEmpty() || !source.path.endsWith(".h")) continue;
+    for (const QString& line : source.lines)
+      if (const auto match = begins.match(line); match.hasMatch()) {
+        const auto [at, fresh] = known.try_emplace(match.captured(1), source.path);
+        QVERIFY2(fresh, qPrintable(match.captured(1) + " is in " + at->second + " and in " + source.path));
+      }
+  }
+  QVERIFY(known.size() > 300 && known.contains("Project") && known.contains("Desk"));
 }
 
 void TestHouse::theRulesCanFail() {

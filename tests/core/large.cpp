@@ -146,7 +146,7 @@ void TestLarge::aLargePlateIsSmallerAndShowsTheSame() {
   QVERIFY(plate.ok());
   QCOMPARE((*plate)->width, 2600);
   const auto photo = assets.photo(shot);
-  const Picture whole = sceneLinear(**photo, **assets.view("plain sRGB"));
+  const Picture whole = sceneLinear(**photo, **assets.view(BlendSettings{}));
   for (const Vec2d& at : {Vec2d(300.5, 900.5), Vec2d(2600, 1800), Vec2d(5100, 3450)})
     QVERIFY((plateAt(**plate, shot.vantage.camera, at) - sampleBilinear(whole, float(at.x), float(at.y)))
                 .length() < 4e-3f);
@@ -171,7 +171,7 @@ void TestLarge::bandsAreTheWholeToTheBit() {
   one.bands = {{0, 300}};
   Progress progress;
   BandFilm whole(stage.scene, one, 150, 300), banded(stage.scene, plan, 150, 300);
-  Exposure how;
+  FilmExposure how;
   how.passes = 6;
   QVERIFY(whole.expose(stage.scene, {0, 300}, how, progress).ok());
   const Passes all = denoised(whole.film(), 1, progress, true);
