@@ -31,6 +31,7 @@ class FacingTables {
   };
   /// `u` uniform in [0, 1). Requires chance(table, any) above 0.
   Drawn draw(int table, float u) const;
+  float light(int cell) const { return light_[size_t(cell)]; }
   /// How likely a cell is drawn.
   float chance(int table, int cell) const {
     const float* c = &cumulative_[size_t(table) * stride];

@@ -46,6 +46,7 @@ std::shared_ptr<const Panorama> Panorama::make(Picture picture) {
   double total = 0, mean = 0;
   for (int y = 0; y < h; ++y) {
     const float sine = std::sin((y + 0.5f) / h * pif);
+    p->rowSines_.push_back(sine);
     double row = 0;
     for (int x = 0; x < w; ++x) {
       row += p->weights_[size_t(y) * w + x];
@@ -99,9 +100,12 @@ Rgb Panorama::lookup(const Vec2f& uv) const {
   const float fx = uv.x * w - 0.5f, fy = std::clamp(uv.y * h - 0.5f, 0.0f, float(h - 1));
   const int x0 = int(std::floor(fx)), y0 = int(fy);
   const float tx = fx - x0, ty = fy - y0;
-  const int xa = (x0 + w) % w, xb = (x0 + 1 + w) % w, yb = std::min(y0 + 1, h - 1);
-  return (picture_.rgbAt(xa, y0) * (1 - tx) + picture_.rgbAt(xb, y0) * tx) * (1 - ty) +
-         (picture_.rgbAt(xa, yb) * (1 - tx) + picture_.rgbAt(xb, yb) * tx) * ty;
+  const int xa = x0 < 0 ? w - 1 : std::min(x0, w - 1), xb = xa + 1 < w ? xa + 1 : 0;
+  const float* row = picture_.pixels.data() + size_t(y0) * size_t(w) * 3;
+  const float* next = y0 + 1 < h ? row + size_t(w) * 3 : row;
+  const auto at = [](const float* p, int x) { return Rgb(p[3 * x], p[3 * x + 1], p[3 * x + 2]); };
+  return (at(row, xa) * (1 - tx) + at(row, xb) * tx) * (1 - ty) +
+         (at(next, xa) * (1 - tx) + at(next, xb) * tx) * ty;
 }
 
 void Panorama::buildTables() {
@@ -109,10 +113,17 @@ void Panorama::buildTables() {
   const int w = across_, h = down_;
   if (w < 2 * wide || h < 2 * high || total_ <= 0) return;
   columnRows_.assign(size_t(wide) * size_t(h + 1), 0);
+  for (int c = 0; c <= wide; ++c) firstColumn_.push_back(firstOf(c, wide, w));
+  for (int r = 0; r <= high; ++r) firstRow_.push_back(firstOf(r, high, h));
+  columnCell_.resize(size_t(w)), rowCell_.resize(size_t(h));
+  for (int r = 0; r < high; ++r)
+    std::fill(rowCell_.begin() + firstRow_[size_t(r)], rowCell_.begin() + firstRow_[size_t(r) + 1],
+              uint8_t(r));
   std::vector<float> light(size_t(wide) * high);
   for (int c = 0; c < wide; ++c) {
     float* rows = &columnRows_[size_t(c) * size_t(h + 1)];
-    const int x0 = firstOf(c, wide, w), x1 = firstOf(c + 1, wide, w);
+    const int x0 = firstColumn_[size_t(c)], x1 = firstColumn_[size_t(c) + 1];
+    std::fill(columnCell_.begin() + x0, columnCell_.begin() + x1, uint8_t(c));
     double sum = 0;
     for (int y = 0; y < h; ++y) {
       double row = 0;
@@ -121,7 +132,7 @@ void Panorama::buildTables() {
       rows[y + 1] = float(sum);
     }
     for (int r = 0; r < high; ++r)
-      light[size_t(r) * wide + size_t(c)] = rows[firstOf(r + 1, high, h)] - rows[firstOf(r, high, h)];
+      light[size_t(r) * wide + size_t(c)] = rows[firstRow_[size_t(r) + 1]] - rows[firstRow_[size_t(r)]];
   }
   tables_ = FacingTables(light, [](int x, int y) {
     return panoramaDirection({(float(x) + 0.5f) / wide, (float(y) + 0.5f) / high});
@@ -143,14 +154,14 @@ Vec3f Panorama::sampleDirection(const Vec2f& u, int facing) const {
     const auto [x, tx] = intervalAt(row, w, u.x * row[w]);
     return panoramaDirection({(x + tx) / w, (y + ty) / h});
   }
-  constexpr int wide = FacingTables::across, high = FacingTables::down;
+  constexpr int wide = FacingTables::across;
   const auto [cell, rest] = tables_.draw(facing, u.y);
-  const int c = cell % wide, r = cell / wide, y0 = firstOf(r, high, h), x0 = firstOf(c, wide, w);
+  const int c = cell % wide, r = cell / wide, y0 = firstRow_[size_t(r)], x0 = firstColumn_[size_t(c)];
   const float* rows = &columnRows_[size_t(c) * size_t(h + 1)] + y0;
-  const int count = firstOf(r + 1, high, h) - y0;
+  const int count = firstRow_[size_t(r) + 1] - y0;
   const auto [j, ty] = intervalAt(rows, count, rows[0] + rest * (rows[count] - rows[0]));
   const float* row = &columns_[size_t(y0 + j) * size_t(w + 1)] + x0;
-  const int across = firstOf(c + 1, wide, w) - x0;
+  const int across = firstColumn_[size_t(c) + 1] - x0;
   const auto [i, tx] = intervalAt(row, across, row[0] + u.x * (row[across] - row[0]));
   return panoramaDirection({(float(x0 + i) + tx) / float(w), (float(y0 + j) + ty) / float(h)});
 }
@@ -162,17 +173,14 @@ Panorama::Seen Panorama::seen(const Vec3f& direction, int facing) const {
   const int x = std::clamp(int(uv.x * w), 0, w - 1), y = std::clamp(int(uv.y * h), 0, h - 1);
   // Weight times the row's sine over the total is the pixel's share; the true sine turns area into solid
   // angle.
-  const float rowSine = std::sin((y + 0.5f) / h * pif),
-              sine = std::sqrt(std::max(1e-8f, 1 - direction.z * direction.z));
-  float share = weights_[size_t(y) * w + x] * rowSine;
+  const float sine = std::sqrt(std::max(1e-8f, 1 - direction.z * direction.z));
+  float share = weights_[size_t(y) * w + x] * rowSines_[size_t(y)];
   if (facing == anyNormal) {
     share /= total_;
   } else {
-    constexpr int wide = FacingTables::across, high = FacingTables::down;
-    const int c = int(int64_t(x) * wide / w), r = int(int64_t(y) * high / h);
-    const float* rows = &columnRows_[size_t(c) * size_t(h + 1)];
-    const float all = rows[firstOf(r + 1, high, h)] - rows[firstOf(r, high, h)];
-    share = all > 0 ? share / all * tables_.chance(facing, r * wide + c) : 0;
+    const int cell = rowCell_[size_t(y)] * FacingTables::across + columnCell_[size_t(x)];
+    const float all = tables_.light(cell);
+    share = all > 0 ? share / all * tables_.chance(facing, cell) : 0;
   }
   return {lookup(uv), share * float(w) * float(h) / (2 * pif * pif * sine)};
 }

@@ -82,6 +82,9 @@ class Panorama {
   /// [column][row + 1].
   FacingTables tables_;
   std::vector<float> columnRows_;
+  std::vector<int> firstColumn_, firstRow_;    ///< [coarse]: of the cells it holds; one more at the end
+  std::vector<uint8_t> columnCell_, rowCell_;  ///< [cell]: the coarse one it lies in
+  std::vector<float> rowSines_;                ///< [row of cells]
   void buildTables();
   /// The first of the cells that a coarse one holds, of so many.
   static int firstOf(int coarse, int coarseCount, int count) {
