@@ -2,6 +2,7 @@
 #include <QCommandLineParser>
 #include <cstdio>
 
+#include "app/document/preferences.h"
 #include "app/widgets/look.h"
 #include "app/window/demos.h"
 #include "app/window/main_window.h"
@@ -25,6 +26,10 @@ int main(int argc, char** argv) {
   QCoreApplication::setOrganizationName("gentle-dusk");
   QCoreApplication::setApplicationName("gentle-dusk");
   QGuiApplication::setDesktopFileName("gentle-dusk");
+  // By the environment, so that helpers keep theirs there, too.
+  if (const QString cache = dusk::Preferences::own().value("cache").toString();
+      !cache.isEmpty() && qEnvironmentVariableIsEmpty("DUSK_CACHE"))
+    qputenv("DUSK_CACHE", cache.toUtf8());
   dusk::look::apply(app);
   QCommandLineParser parser;
   parser.setApplicationDescription("Gentle Dusk: stand a CAD product in a photograph.");

@@ -37,6 +37,18 @@ const Preference all[] = {
     {"memoryGb", "Work", "Memory for photos and models",
      "What nobody uses goes when more than this is loaded; holds from the next project on", K::number, 6, 1,
      512, "GB"},
+    {"screenProfile", "Colour", "Profile of the screen",
+     "An ICC profile, as its measuring made it: pictures are shown by it; files and values stay as they are",
+     K::file, "", 0, 0, "", "Profiles of screens (*.icc *.icm)"},
+    {"colourConfig", "Colour", "Colour configuration",
+     "An OpenColorIO configuration by which pictures of new projects are shown; for one picture: Blend, View",
+     K::file, "", 0, 0, "", "OpenColorIO configurations (*.ocio)"},
+    {"editor", "Work", "Editor of pictures",
+     "The program that opens layers' and surfaces' pictures; none: the system's usual one", K::file, "", 0, 0,
+     "", "Programs (*)"},
+    {"cache", "Files", "Cache in",
+     "Where what can be made again is kept, from the next start on; none: the system's usual place",
+     K::folder, ""},
     {"panoramas", "Files", "Panoramas of your own",
      "A folder whose panoramas are shown beside the light sets", K::folder, ""},
 };
@@ -59,6 +71,7 @@ QVariant sound(const Preference& p, const QVariant& value) {
     case K::yesNo:
       return value.toBool();
     case K::folder:
+    case K::file:
       break;
   }
   return value.toString();

@@ -6,7 +6,7 @@
 namespace dusk {
 
 /// What a person sets once for all projects; kept in the person's own settings. One table says what there is.
-enum class PreferenceKind { choice, number, yesNo, folder };
+enum class PreferenceKind { choice, number, yesNo, folder, file };
 
 struct Preference {
   const char *key, *page, *label, *tip;
@@ -14,7 +14,8 @@ struct Preference {
   QVariant usual;
   double low = 0, high = 0;  ///< of numbers; `low` may have words of its own
   const char* unit = "";
-  QString words{};  ///< of choices: all of them, parted by "|"; of numbers: what `low` is called
+  QString words{};  ///< of choices: all of them, parted by "|"; of numbers: what `low` is called; of files: a
+                    ///< line for the dialog that says which
 };
 std::span<const Preference> preferences();
 /// The pages, in their order.

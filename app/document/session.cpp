@@ -215,13 +215,15 @@ void Session::revert(int gesture) {
   moved(before);
 }
 
-void Session::setPlate(const AssetRef& ref, const Photo& photo) {
+void Session::setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& config) {
   editShot("choose the plate", [&](Shot& shot) {
     // A photo is wanted where one is brought, whatever lay behind until now.
     const bool wasPhoto = shot.backdrop.kind == BackdropKind::photo;
     shot.backdrop.kind = BackdropKind::photo;
     const bool sameFrame = wasPhoto && shot.vantage.camera.width == photo.picture.width &&
                            shot.vantage.camera.height == photo.picture.height;
+    if (shot.plate.empty() && shot.blend == BlendSettings{} && !config.empty())
+      shot.blend.config.file = config, shot.blend.view.clear();
     shot.plate = ref;
     if (!sameFrame) {  // evidence belongs to a photo's pixels
       shot.evidence = {};

@@ -172,7 +172,8 @@ class Session : public QObject {
   std::vector<std::string> partsInHand(const std::string& path) const;
 
   // ---- adding things; loading happens elsewhere, these only link
-  void setPlate(const AssetRef& ref, const Photo& photo);
+  /// `config`: the colour configuration that a first photo is shown by; empty: ours.
+  void setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& config = {});
   void addProduct(const AssetRef& ref, const Model& model, const std::string& name);
   /// A second one of the product in hand, beside it; and the one in hand taken away, with its product when it
   /// was the last.

@@ -28,7 +28,7 @@ Result<QImage> referenceOver(AssetStore& assets, const BlendReference& reference
   QPainter painter(&out);
   painter.setRenderHint(QPainter::SmoothPixmapTransform);
   painter.drawImage(
-      at, toImage((*photo)->sceneLinear ? displayed(small, *assets.view("plain sRGB").value()) : small));
+      at, toImage((*photo)->sceneLinear ? displayed(small, *assets.view(BlendSettings{}).value()) : small));
   return out;
 }
 

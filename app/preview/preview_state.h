@@ -33,7 +33,7 @@ struct Preview::Stage {
   int width, height;
   std::string shotId;
   std::shared_ptr<const Picture> plateFrom;
-  std::string view;
+  BlendSettings view;                                ///< that alone
   std::shared_ptr<const Picture> plate, shownPlate;  ///< at screen size
   QImage bare;
   Clock::time_point asked;

@@ -3,9 +3,11 @@
 #include "app/preview/blended.h"
 #include "app/preview/images.h"
 #include "app/preview/preview_state.h"
+#include "app/preview/screen.h"
 #include "app/preview/shadow_watch.h"
 #include "core/blend/stack.h"
 #include "core/deliver/pass_view.h"
+#include "core/project/blend_edit.h"
 #include "core/proof/checks.h"
 #include "core/proof/mend.h"
 #include "core/trace/denoise.h"
@@ -14,13 +16,24 @@
 
 namespace dusk {
 
+namespace {
+
+Project inOurView(Project project, size_t shot) {
+  project.shots[shot].blend.view = BlendSettings{}.view, project.shots[shot].blend.config = {};
+  return project;
+}
+
+}  // namespace
+
 std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
                                                        const std::shared_ptr<const Stage>& before) {
-  const Shot& shot = request.project.shots[request.shot];
-  const auto view = request.assets->view(shot.blend.view);
+  const auto asked = request.assets->view(request.project.shots[request.shot].blend);
+  const Project project = asked ? request.project : inOurView(request.project, request.shot);
+  const Shot& shot = project.shots[request.shot];
+  const auto view = request.assets->view(shot.blend);
   if (!view) return nullptr;
-  auto compiled = compile(request.project, request.shot, *request.assets, *request.cache, *request.progress,
-                          Models::loaded);
+  auto compiled =
+      compile(project, request.shot, *request.assets, *request.cache, *request.progress, Models::loaded);
   if (!compiled) return nullptr;
   auto scene = std::make_shared<Scene>(std::move(compiled->scene));
   const QRect& at = request.area;
@@ -32,9 +45,10 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
         std::make_shared<PlacedGeometry>(request.cache->device(), std::vector<PlacedGeometry::Instance>{});
   auto stage = std::make_shared<Stage>();
   stage->scene = scene, stage->assets = request.assets, stage->notes = std::move(compiled->notes);
+  if (!asked) stage->notes.push_back(asked.error().message + " It is shown in plain sRGB.");
   stage->whole = request.whole, stage->area = at;
   stage->width = request.width, stage->height = request.height, stage->shotId = shot.id;
-  stage->plateFrom = scene->plate, stage->view = shot.blend.view, stage->asked = request.asked;
+  stage->plateFrom = scene->plate, stage->view = viewOnly(shot.blend), stage->asked = request.asked;
   if (before && before->plateFrom == scene->plate && before->view == stage->view &&
       before->whole == stage->whole && before->area == stage->area) {
     stage->plate = before->plate, stage->shownPlate = before->shownPlate, stage->bare = before->bare;
@@ -233,7 +247,7 @@ std::optional<QImage> Preview::otherState(const Compared& other, const Stage& st
     Shot then = shot;
     then.blend = other.blend;
     // The view stays: the plate came in by it.
-    then.blend.view = shot.blend.view;
+    then.blend.view = shot.blend.view, then.blend.config = shot.blend.config;
     std::vector<std::string> ignored;
     made = blended_->image(Blended::State::other, then, input, **stage.assets->view(stage.view), ignored,
                            isOutdated);
@@ -283,6 +297,7 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
   frame->whole = stage.whole, frame->area = stage.area, frame->shotId = stage.shotId;
   frame->wanted = latest.finished ? latest.samples : shot->render.samples;
   frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
+  for (const QImage* image : {&frame->picture, &frame->bare, &frame->other}) screen::shown(*image);
   const std::lock_guard lock(handing_);
   if (turn < lastHanded_) return;
   lastHanded_ = turn;
@@ -300,7 +315,7 @@ void Preview::measure(const Latest& latest) {
       prove(project, size_t(found - project.shots.data()), *stage.assets, nullptr, Models::loaded);
   proofs->shotId = stage.shotId;
   proofs->shadows = compareShadows(shot, *stage.assets);
-  proofs->shadow = shadows_->look(shot, *stage.assets);
+  proofs->shadow = shadows_->look(shot, stage.assets);
   if (proofs->shadow)
     for (Finding& f : shadowFindings(*proofs->shadow, shot)) proofs->findings.push_back(std::move(f));
   const auto view = stage.assets->view(stage.view);

@@ -11,12 +11,12 @@ namespace dusk {
 class ShadowWatch {
  public:
   /// Nothing where there is none to be compared.
-  std::shared_ptr<const ShadowLook> look(const Shot& shot, AssetStore& assets);
+  std::shared_ptr<const ShadowLook> look(const Shot& shot, const std::shared_ptr<AssetStore>& assets);
 
  private:
   std::mutex mutex_;
   std::unique_ptr<const Shot> of_;  ///< what of the shot tells
-  const AssetStore* from_ = nullptr;
+  std::shared_ptr<AssetStore> from_;
   std::shared_ptr<const ShadowLook> look_;
 };
 

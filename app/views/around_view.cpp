@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/jobs/aside.h"
+#include "app/preview/screen.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
 #include "core/product/model.h"
@@ -380,7 +381,7 @@ void AroundView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.fillRect(rect(), QColor("#2a2731"));
   const bool nothing = session_.shot().placements.empty();
-  if (!nothing && !image_.isNull()) painter.drawImage(rect(), image_);
+  if (!nothing && !image_.isNull()) painter.drawImage(rect(), screen::shown(image_));
   paintHint(painter, *this,
             nothing ? "Bring in a model at the Product station: it can be looked at from all sides here"
                     : "Drag turns about the point taken, hold V to drag along, wheel nears; click selects, "

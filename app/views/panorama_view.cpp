@@ -4,8 +4,10 @@
 
 #include "app/jobs/aside.h"
 #include "app/preview/images.h"
+#include "app/preview/screen.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/project/blend_edit.h"
 #include "core/project/lamp_kinds.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -92,7 +94,7 @@ void PanoramaView::make() {
     QImage image;
     std::optional<Vec3d> sun;
   };
-  runAside([s = wanted, view = shot.blend.view, assets = session_.assets()]() -> Made {
+  runAside([s = wanted, view = viewOnly(shot.blend), assets = session_.assets()]() -> Made {
     const auto dome = assets->dome(s);
     const auto how = assets->view(view);
     if (!dome || !how) return {};
@@ -130,7 +132,7 @@ void PanoramaView::paintEvent(QPaintEvent*) {
     painter.save();
     painter.setClipRect(f);
     const double shift = std::remainder(shot.surroundings.turnDegrees, 360.0) / 360 * f.width();
-    for (const int copy : {-1, 0, 1}) painter.drawImage(f.translated(shift + copy * f.width(), 0), image_);
+    for (const int copy : {-1, 0, 1}) painter.drawImage(f.translated(shift + copy * f.width(), 0), screen::shown(image_));
     painter.restore();
   }
   // The horizon, and the four ways.

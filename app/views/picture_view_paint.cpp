@@ -1,6 +1,7 @@
 #include <QtWidgets>
 
 #include "app/preview/images.h"
+#include "app/preview/screen.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
 
@@ -18,7 +19,8 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   };
   const auto draw = [&](const Frame& frame, bool other = false) {
     const QRectF target = placeOf(frame);
-    QImage image = bare_ ? frame.bare : other && !frame.other.isNull() ? frame.other : frame.picture;
+    QImage image =
+        screen::shown(bare_ ? frame.bare : other && !frame.other.isNull() ? frame.other : frame.picture);
     // Drawn pixel for pixel when the frame has just that size.
     if (std::abs(image.width() - target.width() * dpr) < 1.0) {
       image.setDevicePixelRatio(dpr);
@@ -142,7 +144,7 @@ void PictureView::paintLoupe(QPainter& painter) {
   painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
   const int reach = int(size / times / 2) + 2, x0 = int(std::floor(at.x)) - reach,
             y0 = int(std::floor(at.y)) - reach;
-  const QImage crop = cropped(*photo, x0, y0, 2 * reach + 1);
+  const QImage crop = screen::shown(cropped(*photo, x0, y0, 2 * reach + 1));
   const QPointF c = place.center();
   painter.drawImage(QRectF(c.x() + (x0 - at.x) * times, c.y() + (y0 - at.y) * times, crop.width() * times,
                            crop.height() * times),

@@ -4,6 +4,7 @@
 
 #include "app/jobs/aside.h"
 #include "app/preview/images.h"
+#include "app/preview/screen.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
 #include "core/colour/view.h"
@@ -89,7 +90,7 @@ void PlanView::paintEvent(QPaintEvent*) {
     const QPointF topLeft = toScreen({groundAt_.left(), groundAt_.bottom()}),
                   bottomRight = toScreen({groundAt_.right(), groundAt_.top()});
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
-    painter.drawImage(QRectF(topLeft, bottomRight), ground_);
+    painter.drawImage(QRectF(topLeft, bottomRight), screen::shown(ground_));
   }
   // Grid with a spacing that stays readable.
   const double spacing = pixelsPerMetre_ > 400  ? 0.1

@@ -11,9 +11,9 @@ namespace dusk {
 namespace {
 
 QString keyOf(FileKind kind) {
-  static const char* names[] = {"project", "photo",    "panorama", "model", "camera", "delivery",
-                                "print",   "material", "palette",  "table", "layer",  "list"};
-  static_assert(std::size(names) == size_t(FileKind::list) + 1);
+  static const char* names[] = {"project",  "photo",   "panorama", "model", "camera", "delivery", "print",
+                                "material", "palette", "table",    "layer", "list",   "config"};
+  static_assert(std::size(names) == size_t(FileKind::config) + 1);
   return QString("folders/") + names[int(kind)];
 }
 QString lastFolder(FileKind kind) { return QSettings().value(keyOf(kind)).toString(); }
@@ -59,6 +59,8 @@ QString filterOf(FileKind kind) {
       return filter("Pictures and drawings", printEndings());
     case FileKind::table:
       return "Colour tables (*.cube *.spi1d *.spi3d *.csp)";
+    case FileKind::config:
+      return "OpenColorIO configurations (*.ocio)";
     case FileKind::list:
       return "Lists of files to hand over (*.json)";
     case FileKind::palette:
@@ -76,6 +78,13 @@ QStringList chooseFiles(QWidget* parent, const QString& title, FileKind kind, bo
   if (!dialog.exec()) return {};
   remember(kind, dialog.directory().absolutePath());
   return dialog.selectedFiles();
+}
+
+QString chooseAnyFile(QWidget* parent, const QString& title, const QString& filter) {
+  QFileDialog dialog(parent, title, {}, filter);
+  prepare(dialog, FileKind::config);
+  dialog.setFileMode(QFileDialog::ExistingFile);
+  return dialog.exec() ? dialog.selectedFiles().value(0) : QString();
 }
 
 QString chooseFile(QWidget* parent, const QString& title, FileKind kind) {

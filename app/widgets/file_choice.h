@@ -20,7 +20,8 @@ enum class FileKind {
   palette,
   table,
   layer,
-  list  ///< of files to hand over
+  list,   ///< of files to hand over
+  config  ///< of colours: OpenColorIO
 };
 
 /// Asks for files to read; empty when the person thinks better of it. `many`: several may be chosen.
@@ -30,6 +31,9 @@ QString chooseFile(QWidget* parent, const QString& title, FileKind kind);
 QString choosePlace(QWidget* parent, const QString& title, FileKind kind, const QString& name,
                     const QString& ending);
 QString chooseFolder(QWidget* parent, const QString& title, FileKind kind);
+
+/// Asks for a file that is set once for all projects; `filter` as a file dialog takes it.
+QString chooseAnyFile(QWidget* parent, const QString& title, const QString& filter);
 
 /// The path of a file that was chosen.
 inline std::filesystem::path pathOf(const QString& file) { return file.toStdString(); }

@@ -1,5 +1,6 @@
 // What the person's preferences do to the window.
 #include "app/document/preferences.h"
+#include "app/preview/screen.h"
 #include "app/widgets/desk.h"
 #include "app/widgets/look.h"
 #include "app/window/main_window.h"
@@ -34,6 +35,11 @@ void MainWindow::applyPreferences(const QString& key) {
   if (is("surround")) {
     const QColor greys[] = {look::surround, QColor("#777777"), QColor(Qt::white)};
     picture_->setSurround(greys[own.number("surround")]);
+  }
+  if (is("screenProfile")) {
+    const QString trouble = screen::setProfile(own.value("screenProfile").toString());
+    if (!trouble.isEmpty()) session_.say(trouble, true);
+    for (QWidget* view : findChildren<QWidget*>()) view->update();
   }
   if (is("threads")) limitThreads(own.number("threads"));
   if (is("autosaveMinutes")) {

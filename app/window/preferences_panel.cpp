@@ -133,12 +133,13 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
       return follow(box, [=, &own] { box->setChecked(own.value(key).toBool()); });
     }
     case PreferenceKind::folder:
+    case PreferenceKind::file:
       break;
   }
   return placeField(p);
 }
 
-/// A folder: chosen by a button that shows its name, taken away by another.
+/// A folder or file: chosen by a button that shows its name, taken away by another.
 QWidget* PreferencesPanel::placeField(const Preference& p) {
   auto* both = new QWidget;
   both->setObjectName(p.key);
@@ -153,7 +154,8 @@ QWidget* PreferencesPanel::placeField(const Preference& p) {
   line->addWidget(none);
   const QString key = p.key;
   connect(choose, &QPushButton::clicked, this, [this, &p] {
-    const QString place = chooseFolder(this, p.label, FileKind::panorama);
+    const QString place = p.kind == PreferenceKind::file ? chooseAnyFile(this, p.label, p.words)
+                                                         : chooseFolder(this, p.label, FileKind::panorama);
     if (!place.isEmpty()) Preferences::own().set(p.key, place);
   });
   connect(none, &QPushButton::clicked, this, [key] { Preferences::own().set(key, ""); });

@@ -209,8 +209,30 @@ Result<std::shared_ptr<const Texture>> AssetStore::texture(const AssetRef& ref, 
   });
 }
 
-Result<std::shared_ptr<const ColourView>> AssetStore::view(const std::string& name) {
-  return kept(shelves_->views, name, [&] { return ColourView::make(name); });
+std::string AssetStore::keyOfView(const BlendSettings& blend) const {
+  const ViewConfig& c = blend.config;
+  if (c.file.empty()) return blend.view;
+  return keyOf(c.file) + '|' + c.display + '|' + blend.view + '|' + c.look + '|' + c.linear;
+}
+
+Result<std::shared_ptr<const ColourConfig>> AssetStore::config(const AssetRef& ref) {
+  return kept(shelves_->configs, keyOf(ref), [&] {
+    checkHash(ref);
+    return ColourConfig::read(pathOf(ref));
+  });
+}
+std::shared_ptr<const ColourConfig> AssetStore::loadedConfig(const AssetRef& ref) const {
+  return shelves_->configs.find(keyOf(ref));
+}
+
+Result<std::shared_ptr<const ColourView>> AssetStore::view(const BlendSettings& blend) {
+  return kept(shelves_->views, keyOfView(blend), [&]() -> Result<std::shared_ptr<const ColourView>> {
+    const ViewConfig& c = blend.config;
+    if (c.file.empty()) return ColourView::make(blend.view);
+    const auto own = config(c.file);
+    if (!own) return own.error();
+    return (*own)->view({c.display, blend.view, c.look, c.linear});
+  });
 }
 
 Result<std::shared_ptr<const ColourTable>> AssetStore::table(const AssetRef& ref) {

@@ -8,6 +8,7 @@
 #include "core/assets/cache.h"
 #include "core/assets/clean_plate.h"
 #include "core/base/progress.h"
+#include "core/colour/config.h"
 #include "core/colour/table.h"
 #include "core/colour/view.h"
 #include "core/light/lights.h"
@@ -44,9 +45,9 @@ class AssetStore {
   size_t bytes() const;
 
   Result<std::shared_ptr<const Photo>> photo(const AssetRef& ref);
-  /// The photo in scene-linear light under the inverse of `view`; a photo of more than `mostPlatePixels` at
-  /// half the size, or a quarter.
-  Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const std::string& view);
+  /// The photo in scene-linear light under the inverse of the blend's view; a photo of more than
+  /// `mostPlatePixels` at half the size, or a quarter.
+  Result<std::shared_ptr<const Picture>> plate(const AssetRef& ref, const BlendSettings& blend);
   /// The photo, or the plate in scene-linear light, as a shot is made with them: cleaned, straightened where
   /// its vantage asks for that, or what is made in its place. A large plate may be smaller than its photo: it
   /// is what the place is lit and measured by.
@@ -80,7 +81,10 @@ class AssetStore {
   std::shared_ptr<const Texture> loadedTexture(const AssetRef& ref, bool colour, int page) const;
   std::shared_ptr<const Photo> loadedPhoto(const AssetRef& ref) const;
   std::shared_ptr<const Panorama> loadedPanorama(const AssetRef& ref) const;
-  Result<std::shared_ptr<const ColourView>> view(const std::string& name);
+  /// The view that a blend is shown and delivered in.
+  Result<std::shared_ptr<const ColourView>> view(const BlendSettings& blend);
+  Result<std::shared_ptr<const ColourConfig>> config(const AssetRef& ref);
+  std::shared_ptr<const ColourConfig> loadedConfig(const AssetRef& ref) const;
   Result<std::shared_ptr<const ColourTable>> table(const AssetRef& ref);
 
  private:
@@ -103,6 +107,7 @@ class AssetStore {
   /// Two files of one name but other content are two assets; one file that two folders link to is one.
   std::string keyOf(const AssetRef& ref) const { return pathOf(ref).string() + "|" + ref.hash; }
   std::string keyOf(const Product& product) const;
+  std::string keyOfView(const BlendSettings& blend) const;
   std::string keyOf(const AssetRef& ref, bool colour, int page) const {
     return keyOf(ref) + "|" + std::to_string(page) + (colour ? "|light" : "|values");
   }
@@ -120,6 +125,7 @@ class AssetStore {
     AssetCache<Model> models;
     AssetCache<Texture> textures;
     std::atomic<int> modelChanges{0};
+    AssetCache<ColourConfig> configs;
     AssetCache<ColourView> views;
     AssetCache<ColourTable> tables;
   };

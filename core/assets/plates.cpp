@@ -40,14 +40,15 @@ Result<std::shared_ptr<const Photo>> AssetStore::photo(const AssetRef& ref) {
   });
 }
 
-Result<std::shared_ptr<const Picture>> AssetStore::plate(const AssetRef& ref, const std::string& viewName) {
-  return kept(shelves_->plates, keyOf(ref) + "|" + viewName, [&]() -> Result<std::shared_ptr<const Picture>> {
-    const auto from = photo(ref);
-    if (!from) return from.error();
-    const auto how = view(viewName);
-    if (!how) return how.error();
-    return plateOf(**from, **how);
-  });
+Result<std::shared_ptr<const Picture>> AssetStore::plate(const AssetRef& ref, const BlendSettings& blend) {
+  return kept(shelves_->plates, keyOf(ref) + "|" + keyOfView(blend),
+              [&]() -> Result<std::shared_ptr<const Picture>> {
+                const auto from = photo(ref);
+                if (!from) return from.error();
+                const auto how = view(blend);
+                if (!how) return how.error();
+                return plateOf(**from, **how);
+              });
 }
 
 Result<std::shared_ptr<const FilledSpot>> AssetStore::spot(const CleanUp& of, const std::string& key,
@@ -130,20 +131,18 @@ Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
 }
 
 Result<std::shared_ptr<const Picture>> AssetStore::plate(const Shot& shot, Progress* progress) {
-  const bool cleaned =
-      std::any_of(shot.cleanUps.begin(), shot.cleanUps.end(), [](const CleanUp& c) { return c.on; });
   if (shot.backdrop.kind == BackdropKind::photo && !isCleaned(shot) &&
       workingCamera(shot.vantage) == shot.vantage.camera)
-    return plate(shot.plate, shot.blend.view);
+    return plate(shot.plate, shot.blend);
   return plateFrom(shot, progress);
 }
 
 Result<std::shared_ptr<const Picture>> AssetStore::plateFrom(const Shot& shot, Progress* progress) {
   const auto from = photo(shot, progress);
   if (!from) return from.error();
-  const auto how = view(shot.blend.view);
+  const auto how = view(shot.blend);
   if (!how) return how.error();
-  const std::string key = "made|" + shot.blend.view;
+  const std::string key = "made|" + keyOfView(shot.blend);
   {
     const std::lock_guard lock(shelves_->mutex);
     if (shelves_->plateFrom != *from) shelves_->plates.drop(key), shelves_->plateFrom = *from;
@@ -162,7 +161,7 @@ Result<Picture> AssetStore::plateArea(const Shot& shot, int width, int height, c
   if (at.width == (*from)->picture.width || (2 * width <= at.width && 2 * height <= at.height))
     return area == PixelArea{0, 0, width, height} ? resized(at, width, height)
                                                   : resizedArea(at, width, height, area);
-  const auto how = view(shot.blend.view);
+  const auto how = view(shot.blend);
   if (!how) return how.error();
   return sceneLinearArea(**from, **how, width, height, area);
 }

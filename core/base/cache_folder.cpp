@@ -15,7 +15,10 @@ fs::path personsFolder(const char* variable, const char* underHome) {
 
 }  // namespace
 
-fs::path cacheFolder() { return personsFolder("XDG_CACHE_HOME", ".cache"); }
+fs::path cacheFolder() {
+  const char* own = std::getenv("DUSK_CACHE");
+  return own && *own ? fs::path(own) / "gentle-dusk" : personsFolder("XDG_CACHE_HOME", ".cache");
+}
 fs::path dataFolder() { return personsFolder("XDG_DATA_HOME", ".local/share"); }
 fs::path stateFolder() { return personsFolder("XDG_STATE_HOME", ".local/state"); }
 

@@ -130,6 +130,8 @@ NodePtr oneMask(const Mask& m, const NodePtr& light, const MaskWorld& world) {
       return rangeNode(world.facing, m, false);
     case MaskKind::parts:
       return partsNode(m, world);
+    case MaskKind::layer:
+      return world.alphaOf ? world.alphaOf(m.layer) : nullptr;
   }
   return nullptr;
 }

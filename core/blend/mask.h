@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <optional>
 
 #include "core/blend/operation.h"
@@ -16,6 +17,9 @@ struct MaskWorld {
   NodePtr facing;                        ///< 1 channel
   std::shared_ptr<const Passes> passes;  ///< with covers, for mattes
   std::vector<std::string> partOfId;     ///< [id - 1]: path of the part that a cover's id stands for
+  /// What an extra layer or a cut-out of that id covers, 1 channel; nullptr: there is no such, or nothing of
+  /// it.
+  std::function<NodePtr(const std::string& id)> alphaOf{};
 };
 
 /// That of a shot's plate at its own size, for who moves points about.

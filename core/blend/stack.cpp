@@ -7,6 +7,7 @@
 #include "core/blend/lanes.h"
 #include "core/blend/layer.h"
 #include "core/blend/product_rows.h"
+#include "core/project/by_id.h"
 #include "core/project/correction_kinds.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -61,6 +62,7 @@ class Builder {
     w.solved = shot.vantage.solved, w.product = sources.product;
     if (w.solved) w.camera = resized(workingCamera(shot.vantage), frame.width, frame.height);
     stack_.shownPlate = sources.shownPlate;
+    w.alphaOf = [this](const std::string& id) { return alphaOf(id); };
     find_ = [this](const AssetRef& ref) -> std::shared_ptr<const ColourTable> {
       if (!sources_.assets) return nullptr;
       const auto table = sources_.assets->table(ref);
@@ -270,6 +272,22 @@ class Builder {
     if (texture) return *texture;
     note("The layer \"" + l.name + "\" is left out. " + texture.error().message);
     return nullptr;
+  }
+
+  /// Of a layer or cut-out as it is before corrections and masks, so that none asks for itself.
+  NodePtr alphaOf(const std::string& id) {
+    NodePtr thing;
+    if (const ExtraLayer* layer = byId(blend_.layers, id)) {
+      thing = layerNode(*layer, pictureOf(*layer), world_.frame);
+    } else if (const CutOut* cut = byId(blend_.cutOuts, id); cut && sources_.cutOuts && sources_.plate) {
+      const auto made = sources_.cutOuts->inFrame(shot_, *cut, world_.frame);
+      if (!made) return note(made.error().message), nullptr;
+      thing = cutOutNode(*made, *cut, world_.frame);
+    }
+    if (!thing) return nullptr;
+    return combined({thing}, 1, NodeKey("alpha"), [](const auto& in, float* const* out, int count, int, int) {
+      std::copy_n(in[0][3], count, out[0]);
+    });
   }
 
   const Shot& shot_;

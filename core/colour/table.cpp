@@ -1,7 +1,5 @@
 #include "core/colour/table.h"
 
-#include <OpenColorIO/OpenColorIO.h>
-
 #include <algorithm>
 #include <cctype>
 #include <cmath>
@@ -9,7 +7,7 @@
 #include <string>
 #include <vector>
 
-namespace OCIO = OCIO_NAMESPACE;
+#include "core/colour/ocio_view.h"
 
 namespace dusk {
 namespace {
@@ -70,9 +68,7 @@ Result<std::shared_ptr<const ColourTable>> readColourTable(const std::filesystem
       return Error{name + " holds values that are no colours.", ErrorKind::unreadable};
     return std::shared_ptr<const ColourTable>(table);
   } catch (const std::exception& error) {
-    std::string why = error.what();
-    if (const size_t end = why.find('\n'); end != std::string::npos) why.resize(end);
-    return Error{name + " cannot be read: " + why.substr(0, 200), ErrorKind::unreadable};
+    return Error{name + " cannot be read: " + saidBy(error), ErrorKind::unreadable};
   }
 }
 

@@ -1,14 +1,10 @@
 #include "core/colour/view.h"
 
-#include <OpenColorIO/OpenColorIO.h>
 #include <tbb/parallel_for.h>
 
-#include <mutex>
 #include <sstream>
 
-#include "core/colour/code_steps.h"
-
-namespace OCIO = OCIO_NAMESPACE;
+#include "core/colour/ocio_view.h"
 
 namespace dusk {
 namespace {
@@ -64,13 +60,6 @@ void apply(const OCIO::ConstCPUProcessorRcPtr& processor, float* rgb, size_t cou
 
 }  // namespace
 
-struct ColourView::Processors {
-  OCIO::ConstCPUProcessorRcPtr toDisplay, toScene;
-  std::once_flag made[2], stepsMade;
-  CodeSteps steps;
-  std::vector<float> tables[2];
-};
-
 namespace {
 
 /// Empty where colours tell that channels are mixed.
@@ -110,26 +99,72 @@ ColourView::~ColourView() = default;
 
 std::vector<std::string> ColourView::names() { return {"plain sRGB", "soft shoulder", "ACES"}; }
 
+std::shared_ptr<const ColourView> viewFrom(const OCIO::ConstConfigRcPtr& config,
+                                           const OCIO::ConstTransformRcPtr& toDisplay, bool isSrgb) {
+  const auto processor = [&](const OCIO::ConstTransformRcPtr& way, OCIO::TransformDirection direction) {
+    // Lossless: the fast power approximations would cost the identity rule its exactness.
+    return config->getProcessor(way, direction)
+        ->getOptimizedCPUProcessor(OCIO::BIT_DEPTH_F32, OCIO::BIT_DEPTH_F32, OCIO::OPTIMIZATION_LOSSLESS);
+  };
+  auto both = std::make_unique<ColourView::Processors>();
+  both->isSrgb = isSrgb;
+  both->toDisplay = processor(toDisplay, OCIO::TRANSFORM_DIR_FORWARD);
+  try {
+    both->toScene = processor(toDisplay, OCIO::TRANSFORM_DIR_INVERSE);
+  } catch (const OCIO::Exception&) {
+    const auto curve = OCIO::ExponentWithLinearTransform::Create();
+    constexpr double gamma[] = {2.4, 2.4, 2.4, 1}, offset[] = {0.055, 0.055, 0.055, 0};
+    curve->setGamma(gamma), curve->setOffset(offset);
+    both->toScene = processor(curve, OCIO::TRANSFORM_DIR_FORWARD), both->undone = false;
+  }
+  return std::make_shared<ColourView>(std::move(both));
+}
+
+std::string saidBy(const std::exception& error) {
+  std::string why = error.what();
+  if (const size_t end = why.find('\n'); end != std::string::npos) why.resize(end);
+  return why.substr(0, 200);
+}
+
 Result<std::shared_ptr<const ColourView>> ColourView::make(const std::string& name) {
   try {
     std::istringstream text(shippedConfig);
-    const auto config = OCIO::Config::CreateFromStream(text);
-    const auto processor = [&](OCIO::TransformDirection direction) {
-      const auto view = OCIO::DisplayViewTransform::Create();
-      view->setSrc("linear");
-      view->setDisplay("sRGB");
-      view->setView(name.c_str());
-      // Lossless: the fast power approximations would cost the identity rule its exactness.
-      return config->getProcessor(view, direction)
-          ->getOptimizedCPUProcessor(OCIO::BIT_DEPTH_F32, OCIO::BIT_DEPTH_F32, OCIO::OPTIMIZATION_LOSSLESS);
-    };
-    auto both = std::make_unique<Processors>();
-    both->toDisplay = processor(OCIO::TRANSFORM_DIR_FORWARD);
-    both->toScene = processor(OCIO::TRANSFORM_DIR_INVERSE);
-    return std::shared_ptr<const ColourView>(new ColourView(std::move(both)));
+    const auto view = OCIO::DisplayViewTransform::Create();
+    view->setSrc("linear");
+    view->setDisplay("sRGB");
+    view->setView(name.c_str());
+    return viewFrom(OCIO::Config::CreateFromStream(text), view, true);
   } catch (const OCIO::Exception& error) {
     return Error{"The view '" + name + "' is not available: " + error.what()};
   }
+}
+
+bool ColourView::isSrgb() const { return processors_->isSrgb; }
+
+const RoundTrip& ColourView::roundTrip() const {
+  std::call_once(processors_->tripMade, [this] {
+    constexpr int step = 15;
+    std::vector<float> in;
+    for (int r = 0; r < 256; r += step)
+      for (int g = 0; g < 256; g += step)
+        for (int b = 0; b < 256; b += step)
+          in.insert(in.end(), {float(r) / 255, float(g) / 255, float(b) / 255});
+    std::vector<float> out = in;
+    toScene(out.data(), out.size() / 3), toDisplay(out.data(), out.size() / 3);
+    RoundTrip trip{processors_->undone};
+    size_t others = 0;
+    for (size_t i = 0; i < in.size(); i += 3) {
+      bool other = false;
+      for (size_t c = i; c < i + 3; ++c) {
+        trip.worstCodes = std::max(trip.worstCodes, 255.0 * std::abs(double(out[c]) - double(in[c])));
+        other = other || nearestCode(out[c]) != nearestCode(in[c]);
+      }
+      others += other;
+    }
+    trip.share = double(others) / double(in.size() / 3);
+    processors_->trip = trip;
+  });
+  return processors_->trip;
 }
 
 void ColourView::toDisplay(float* rgb, size_t count) const { apply(processors_->toDisplay, rgb, count); }

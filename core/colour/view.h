@@ -8,6 +8,13 @@
 
 namespace dusk {
 
+/// How photos fare that enter by a view's inverse and leave by the view.
+struct RoundTrip {
+  bool undone = true;     ///< the view can be gone back; else photos enter by the sRGB curve
+  double worstCodes = 0;  ///< the farthest that a code of 255 comes out from where it went in
+  double share = 0;       ///< of all colours of 8 bits that come out as others, 0 to 1
+};
+
 /// A view: how scene-linear Rec.709 becomes sRGB display code values, and its exact inverse, by which the
 /// plate enters. Immutable; safe to use from many threads at once.
 class ColourView {
@@ -27,13 +34,20 @@ class ColourView {
   /// interleaved codes.
   void toCodes8(const float* r, const float* g, const float* b, int count, uint8_t* rgb) const;
 
+  /// Whether its codes are those of an sRGB screen, by what the display is called; else files of it carry no
+  /// colour profile.
+  bool isSrgb() const;
+  /// Found from colours all through the cube, once.
+  const RoundTrip& roundTrip() const;
+
+  /// What OpenColorIO made of it (see ocio_view.h).
+  struct Processors;
+  explicit ColourView(std::unique_ptr<Processors> processors);
   ~ColourView();
   ColourView(const ColourView&) = delete;
   ColourView& operator=(const ColourView&) = delete;
 
  private:
-  struct Processors;
-  explicit ColourView(std::unique_ptr<Processors> processors);
   std::unique_ptr<Processors> processors_;
 };
 

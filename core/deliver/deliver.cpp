@@ -45,9 +45,9 @@ class Delivery {
     wantsPasses_ = wantsPasses(shot);
   }
 
-  /// `log`: see Exposure; nullptr: none.
+  /// `log`: see FilmExposure; nullptr: none.
   Outcome run(DeliverReport& report, TraceLog* log, Progress& progress) {
-    const auto view = assets_.view(shot_.blend.view);
+    const auto view = assets_.view(shot_.blend);
     if (!view) return view.error();
     if (scene_.plate) {
       const auto photo = assets_.photo(shot_);
@@ -79,7 +79,7 @@ class Delivery {
       const auto share = [&](double of) { return planned + (1 - planned) * of; };
       progress.reportWithin(all.within(share(i ? plan.done[i - 1] : 0), share(plan.done[i])));
       const double until = options_.seconds.value_or(0) * plan.done[i];
-      Exposure how{scene_.samples, {}, log, 0, false};
+      FilmExposure how{scene_.samples, {}, log, 0, false};
       if (options_.seconds)
         how.afterPass = [&] {
           const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
@@ -107,12 +107,13 @@ class Delivery {
     report.noise = noise_.mean();
     report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
     if (progress.cancelled()) return cancelledError();
-    if (outputs.hasProofs()) outputs.tell(toldOf(report));
+    if (outputs.hasProofs()) outputs.tell(toldOf(report, progress));
     if (progress.cancelled()) return cancelledError();
     tellOfEmpty(report);
     // First: who is cut off between the two knows the files for its own.
     if (options_.recipes)
-      if (const auto written = writeRecipes(project_, shot_, assets_, plans_, report); !written) return written;
+      if (const auto written = writeRecipes(project_, shot_, assets_, plans_, report); !written)
+        return written;
     auto files = outputs.close();
     if (!files) {
       std::error_code code;
@@ -190,9 +191,13 @@ class Delivery {
   }
 
   /// What proof sheets say.
-  Told toldOf(const DeliverReport& report) const {
+  Told toldOf(const DeliverReport& report, Progress& progress) const {
     Told told;
-    told.findings = prove(project_, size_t(&shot_ - project_.shots.data()), assets_, &report.passes);
+    const Progress::Part part = progress.part();
+    progress.reportWithin(1, 1);  // all is traced: it does not go back
+    told.findings = prove(project_, size_t(&shot_ - project_.shots.data()), assets_, &report.passes,
+                          Models::wait, progress);
+    progress.reportWithin(part);
     const auto say = [&](const std::string& name, const std::string& value) {
       told.settings.push_back({name, value});
     };
@@ -201,7 +206,9 @@ class Delivery {
     say("Date", options_.date.empty() ? today() : options_.date);
     say("Traced", std::to_string(report.width) + " × " + std::to_string(report.height) + ", " +
                       std::to_string(report.samples) + " samples, seed " + std::to_string(shot_.render.seed));
-    say("View", shot_.blend.view);
+    const std::string& config = shot_.blend.config.file.path;
+    say("View", shot_.blend.view +
+                    (config.empty() ? "" : " of " + std::filesystem::path(config).filename().string()));
     if (!shot_.handOver.creator.empty()) say("By", shot_.handOver.creator);
     if (!shot_.handOver.rights.empty()) say("Rights", shot_.handOver.rights);
     for (const OutputPlan& plan : plans_)

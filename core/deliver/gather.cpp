@@ -36,6 +36,7 @@ class Planner {
     eachLink(plan.project, [&](AssetRef& ref, LinkKind kind) {
       if (!all) return;
       all = kind == LinkKind::model      ? model(ref)
+            : kind == LinkKind::config   ? config(ref)
             : kind == LinkKind::panorama ? one(ref, "panoramas")
             : kind == LinkKind::photo    ? one(ref, "photos")
                                          : one(ref, "textures");
@@ -77,13 +78,26 @@ class Planner {
   /// A model has a folder of its own where it reads other files, which keep their places beside it.
   Outcome model(AssetRef& ref) {
     if (ref.empty()) return done();
+    return withSideFiles(ref, "models", sideFilesOf(fs::absolute(assets_.pathOf(ref))));
+  }
+
+  /// So has a colour configuration that reads tables.
+  Outcome config(AssetRef& ref) {
+    const auto read = ColourConfig::read(assets_.pathOf(ref));
+    if (!read) return read.error();
+    for (const std::string& name : (*read)->outside())
+      notes.push_back(assets_.pathOf(ref).filename().string() + " reads " + name +
+                      ", which is not in its folder: it is not gathered.");
+    return withSideFiles(ref, "colour", (*read)->files());
+  }
+
+  Outcome withSideFiles(AssetRef& ref, const fs::path& all, const std::vector<fs::path>& beside) {
     const fs::path from = fs::absolute(assets_.pathOf(ref));
-    const auto beside = sideFilesOf(from);
-    fs::path folder = "models";
+    fs::path folder = all;
     if (!beside.empty() && !places_.contains(from)) {
       folder /= from.stem();
       for (int n = 2; !folders_.insert(folder).second; ++n)
-        folder = fs::path("models") / (from.stem().string() + "-" + std::to_string(n));
+        folder = all / (from.stem().string() + "-" + std::to_string(n));
     }
     const auto linked = one(ref, folder);
     if (linked)

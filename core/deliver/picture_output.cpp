@@ -91,7 +91,7 @@ Result<std::unique_ptr<OutputFile>> beginPicture(const OutputPlan& plan,
   kind.premultiplied = d.alpha == DeliveredAlpha::premultiplied;
   kind.bits = d.bits, kind.quality = d.quality, kind.dpi = plan.frame.dpi;
   if (d.kind == DeliverableKind::jpeg) kind.mostBytes = size_t(d.mostKb) * 1000;
-  kind.tags = plan.tags;
+  kind.tags = plan.tags, kind.isSrgb = view->isSrgb();
   auto writer = PictureWriter::open(plan.file, kind);
   if (!writer) return writer.error();
   return std::unique_ptr<OutputFile>(

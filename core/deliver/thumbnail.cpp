@@ -17,7 +17,7 @@ Result<Picture> thumbnailOf(const Project& project, size_t index, AssetStore& as
   if (full.width <= 0) return Error{"There is no photo yet."};
   auto compiled = compile(project, index, assets, cache, progress, models);
   if (!compiled) return compiled.error();
-  const auto view = assets.view(shot.blend.view);
+  const auto view = assets.view(shot.blend);
   if (!view) return view.error();
   const double scale = std::min(double(width) / full.width, double(height) / full.height);
   const int w = std::max(8, int(full.width * scale)), h = std::max(8, int(full.height * scale));

@@ -5,6 +5,7 @@
 #include "core/deliver/output_plan.h"
 #include "core/deliver/shutter.h"
 #include "core/motion/at.h"
+#include "core/project/blend_edit.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
@@ -28,12 +29,12 @@ Result<std::unique_ptr<Tracing>> Tracing::plan(const Project& project, const Sho
   return tracing;
 }
 
-Outcome Tracing::expose(size_t band, const Exposure& how, Progress& progress) {
+Outcome Tracing::expose(size_t band, const FilmExposure& how, Progress& progress) {
   const Rows& rows = plan_.bands[band];
   const Progress::Part all = progress.part();
   const double each = 1.0 / double(1 + overrides_.size());
   progress.reportWithin(all.within(0, each));
-  Exposure own = how;
+  FilmExposure own = how;
   Outcome exposed = film_->expose(*scene_, rows, own, progress);
   for (size_t i = 0; exposed && i < overrides_.size(); ++i) {
     progress.reportWithin(all.within(each * double(i + 1), each * double(i + 2)));
@@ -99,7 +100,7 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
                              const DeliverOptions& options) {
   Project one = project;
   Shot traced = shot;
-  traced.blend = {}, traced.blend.view = shot.blend.view;
+  traced.blend = viewOnly(shot.blend);
   traced.snapshots.clear(), traced.deliverables.clear(), traced.frames.clear(), traced.handOver = {};
   traced.name.clear(), one.name.clear();
   one.shots = {traced};
@@ -133,7 +134,7 @@ Result<int> tracePart(const Project& kept, size_t index, AssetStore& assets, Geo
   int passes = 0;
   for (size_t i = 0; i < ends.size(); ++i) {
     progress.reportWithin(i ? ends[i - 1] : 0, ends[i]);
-    const Exposure how{prepared->scene.samples, {}, log->get(), 0, true};
+    const FilmExposure how{prepared->scene.samples, {}, log->get(), 0, true};
     if (const Outcome exposed = (*tracing)->expose(i, how, progress); !exposed) return exposed.error();
     passes = std::max(passes, (*tracing)->film().passesDone);
   }

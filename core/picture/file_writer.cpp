@@ -17,11 +17,12 @@ OIIO::TypeDesc typeOf(int bits) {
 
 OIIO::ImageSpec specOf(const PictureFileKind& k, double quality) {
   OIIO::ImageSpec spec(k.width, k.height, k.hasAlpha ? 4 : 3, typeOf(k.bits));
-  spec.attribute("oiio:ColorSpace", k.bits == 32 ? "Linear" : "sRGB");
+  const bool isKnown = k.bits == 32 || k.isSrgb;
+  if (isKnown) spec.attribute("oiio:ColorSpace", k.bits == 32 ? "Linear" : "sRGB");
   // Values go through as they come: the library must not multiply or divide them.
   if (k.hasAlpha && !k.premultiplied) spec.attribute("oiio:UnassociatedAlpha", 1);
   const auto icc = k.bits == 32 ? linearProfile() : srgbProfile();
-  spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(icc.size())), icc.data());
+  if (isKnown) spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(icc.size())), icc.data());
   if (k.dpi > 0) {
     spec.attribute("XResolution", float(k.dpi)), spec.attribute("YResolution", float(k.dpi));
     spec.attribute("ResolutionUnit", "in");

@@ -103,6 +103,14 @@ struct BlendReference {
   bool operator==(const BlendReference&) const = default;
 };
 
+/// An OpenColorIO configuration of one's own in place of ours; what is empty is as that says.
+struct ViewConfig {
+  AssetRef file{};
+  std::string display, look;
+  std::string linear;  ///< its space that scene-linear Rec.709 is in
+  bool operator==(const ViewConfig&) const = default;
+};
+
 /// How product and photo become one picture, and the view all is shown and delivered in.
 struct BlendSettings {
   BlendSettings();
@@ -118,7 +126,8 @@ struct BlendSettings {
   Vec3d shadowTint{0, 0, 0};  ///< light put back into the shadow, per channel; 0 as traced
   double reflectionStrength = 1;
   std::map<std::string, LightMix> mix{};  ///< by light group, after rendering
-  std::string view = "plain sRGB";
+  std::string view = "plain sRGB";  ///< one of ours, or of `config`'s where there is one (empty: its usual)
+  ViewConfig config{};
   Vec3d white{1, 1, 1};  ///< times the product, per channel, as balanced against a patch of the photo
   Vec3d veil{0, 0, 0};   ///< light of the air and the lens over the product: its black becomes this
   std::map<std::string, BlendRow> rows{};  ///< by the names of roles, and "light:" with a group's name; those

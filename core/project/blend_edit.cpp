@@ -55,6 +55,12 @@ std::vector<StackLine> stackLines(const BlendSettings& blend,
   return lines;
 }
 
+BlendSettings viewOnly(const BlendSettings& blend) {
+  BlendSettings only;
+  only.view = blend.view, only.config = blend.config;
+  return only;
+}
+
 void dropIdleRows(BlendSettings& blend) {
   std::erase_if(blend.rows, [](const auto& entry) { return entry.second == BlendRow{}; });
 }

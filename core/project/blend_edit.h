@@ -27,6 +27,9 @@ struct StackLine {
 std::vector<StackLine> stackLines(const BlendSettings& blend,
                                   const std::vector<std::pair<std::string, std::string>>& lights);
 
+/// A blend that does nothing but show by the view of `blend`, by which the plate comes in, too.
+BlendSettings viewOnly(const BlendSettings& blend);
+
 /// Rows that ask for nothing need not be kept.
 void dropIdleRows(BlendSettings& blend);
 

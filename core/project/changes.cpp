@@ -22,7 +22,8 @@ Changes changes(const Project& before, size_t shotBefore, const Project& after, 
   if (!a || !b) return {true, true, true, true, true};
   Changes c;
   c.plate = a->plate != b->plate || a->backdrop != b->backdrop || a->cleanUps != b->cleanUps ||
-            a->blend.view != b->blend.view || a->vantage.straightened != b->vantage.straightened ||
+            a->blend.view != b->blend.view || a->blend.config != b->blend.config ||
+            a->vantage.straightened != b->vantage.straightened ||
             // A piece of the panorama as the picture is that camera's, and that light's.
             (b->backdrop.kind == BackdropKind::panorama &&
              (a->surroundings != b->surroundings || a->vantage.camera != b->vantage.camera));

@@ -184,7 +184,7 @@ DUSK_FIELDS(RenderSettings, samples, seed, bounces, diffuseBounces, mirrorBounce
             clampIndirect, caustics, denoise, occlusionM, extraPasses, emptyPasses)
 DUSK_FIELDS(LightMix, ev, mired)
 DUSK_FIELDS(MaskPoint, at, feather)
-DUSK_FIELDS(Mask, name, kind, on, inverted, join, hold, points, curved, widthPx, from, to, soft, parts)
+DUSK_FIELDS(Mask, name, kind, on, inverted, join, hold, points, curved, widthPx, from, to, soft, parts, layer)
 DUSK_FIELDS(Correction, kind, on, strength, values, curve, file, masks)
 DUSK_FIELDS(BlendRow, on, strength, corrections, masks)
 DUSK_FIELDS(ExtraLayer, id, name, kind, above, mode, file, page, colour, end, from, to, anchor, size, margin,
@@ -193,8 +193,9 @@ DUSK_FIELDS(LensLook, softPx, halo, haloPx, fringe, vignette)
 DUSK_FIELDS(GrainLook, sigma, correlation, channels, seed)
 DUSK_FIELDS(CutOut, id, name, on, loop, keeps, leaves, softPx, standsAtM)
 DUSK_FIELDS(BlendReference, file, opacity, difference, shift, scale)
+DUSK_FIELDS(ViewConfig, file, display, look, linear)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix,
-            view, veil, rows, lens, grain, layers, cutOuts, reference)
+            view, config, veil, rows, lens, grain, layers, cutOuts, reference)
 DUSK_FIELDS(BlendSnapshot, id, name, blend)
 DUSK_FIELDS(PictureFrame, id, name, centre, width, widthPx, heightPx, dpi, aboutProduct)
 DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, mostKb, compression, onePart,

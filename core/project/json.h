@@ -107,7 +107,7 @@ DUSK_WORDS(LayerMode, "a layer's mode", "normal", "multiply", "screen", "overlay
 DUSK_WORDS(LayerAnchor, "a layer's anchor", "fill", "topLeft", "top", "topRight", "left", "middle", "right",
            "bottomLeft", "bottom", "bottomRight")
 DUSK_WORDS(MaskKind, "a mask's kind", "outline", "brush", "straight", "round", "brightness", "hue", "depth",
-           "facing", "parts")
+           "facing", "parts", "layer")
 DUSK_WORDS(MaskJoin, "how a mask joins", "add", "subtract", "intersect")
 DUSK_WORDS(MaskHold, "what a mask is held by", "frame", "ground", "product")
 DUSK_WORDS(DecalSide, "a decal's side", "both", "outside", "inside")
@@ -170,6 +170,7 @@ DUSK_JSON(GrainLook)
 DUSK_JSON(CutOut)
 DUSK_JSON(CleanUp)
 DUSK_JSON(BlendReference)
+DUSK_JSON(ViewConfig)
 DUSK_JSON(BlendSettings)
 DUSK_JSON(BlendSnapshot)
 DUSK_JSON(DeliverableKind)

@@ -25,7 +25,7 @@ void eachLink(BlendRow& row, const OnLink& act) {
 void eachLink(BlendSettings& blend, const OnLink& act) {
   for (auto& [name, row] : blend.rows) eachLink(row, act);
   for (ExtraLayer& layer : blend.layers) tell(layer.file, LinkKind::layer, act), eachLink(layer.row, act);
-  tell(blend.reference.file, LinkKind::layer, act);
+  tell(blend.reference.file, LinkKind::layer, act), tell(blend.config.file, LinkKind::config, act);
 }
 
 /// Links within what an option puts somewhere, told by their shape.

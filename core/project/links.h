@@ -6,7 +6,7 @@
 namespace dusk {
 
 /// What a linked file is to the project.
-enum class LinkKind { model, photo, panorama, texture, print, layer, table };
+enum class LinkKind { model, photo, panorama, texture, print, layer, table, config };
 
 using OnLink = std::function<void(AssetRef&, LinkKind)>;
 

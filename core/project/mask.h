@@ -16,7 +16,8 @@ enum class MaskKind {
   hue,         ///< of the row's light, degrees
   depth,       ///< of the product, metres along the optical axis
   facing,      ///< cosine between the product's surface and the view
-  parts        ///< parts of the product, by their mattes
+  parts,       ///< parts of the product, by their mattes
+  layer        ///< what an extra layer or a cut-out covers
 };
 
 /// How a mask joins those before it.
@@ -50,6 +51,7 @@ struct Mask {
   double widthPx = 40;  ///< of the brush
   double from = 0.5, to = 1, soft = 0.1;
   std::vector<std::string> parts{};  ///< paths of parts
+  std::string layer{};               ///< id of an extra layer or a cut-out
   bool operator==(const Mask&) const = default;
 };
 

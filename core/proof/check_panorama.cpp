@@ -4,7 +4,10 @@
 #include "core/base/cache_folder.h"
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/json_text.h"
 #include "core/light/align.h"
+#include "core/project/blend_edit.h"
+#include "core/project/json.h"
 #include "core/proof/checks.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -25,7 +28,7 @@ fs::path keptAt(const Shot& shot) {
   std::ostringstream text;
   text.precision(17);
   text << generation << '|' << shot.plate.hash << '|' << shot.surroundings.panorama.hash << '|'
-       << shot.blend.view << '|' << capture.aroundM << capture.reachM;
+       << jsonText(viewOnly(shot.blend)) << '|' << capture.aroundM << capture.reachM;
   if (capture.knownM) text << '|' << *capture.knownM;
   const Camera c = workingCamera(shot.vantage);
   text << '|' << c.width << ' ' << c.height << ' ' << c.focalPx << ' ' << c.k1 << ' ' << c.k2 << c.position

@@ -43,7 +43,7 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
   if (!photo) return photo.error();
   const auto plate = assets.plate(shot);
   if (!plate) return plate.error();
-  const auto view = assets.view(shot.blend.view);
+  const auto view = assets.view(shot.blend);
   if (!view) return view.error();
   PhotoCharacter out;
   const PackedPicture& pixels = (*photo)->picture;

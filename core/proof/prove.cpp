@@ -209,15 +209,17 @@ ShadowComparison compareShadows(const Shot& shot, AssetStore& assets) {
 
 namespace {
 
-/// Several in turn, as that part of all the work, until it is cancelled.
+/// Several in turn, as that part of the work that progress is told of, until it is cancelled.
 void eachCheck(const std::vector<void (*)(const ProofOf&, Findings&)>& checks, const ProofOf& of,
                const Progress::Part& part, Findings& findings) {
+  const Progress::Part whole = of.progress.part(), own = whole.within(part.from, part.to);
   for (size_t i = 0; i < checks.size() && !of.progress.cancelled(); ++i) {
     of.progress.reportWithin(
-        part.within(double(i) / double(checks.size()), double(i + 1) / double(checks.size())));
+        own.within(double(i) / double(checks.size()), double(i + 1) / double(checks.size())));
     checks[i](of, findings);
     of.progress.report(1);
   }
+  of.progress.reportWithin(whole);
 }
 
 /// The checks that need no pixels.
@@ -263,7 +265,7 @@ std::vector<Finding> provePicture(const ProofOf& of) {
                         "Product"});
   if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
   eachCheck({checkCrops, checkNoise, checkCharacter}, of, {0.6, 1}, findings);
-  const auto view = assets.view(shot.blend.view);
+  const auto view = assets.view(shot.blend);
   const Camera camera = workingCamera(shot.vantage);
   if (!hasPlate(shot) || !view || camera.width <= 0) return findings;
   // A row of large passes stands for several of the picture.

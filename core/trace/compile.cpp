@@ -165,8 +165,7 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
     lamp.targetM = targetOf(shot, lamp);
     if (!lamp.on || !infoOf(lamp.kind).hasPicture) continue;
     if (lamp.picture.empty() && !hasPlate(shot)) continue;
-    const auto shown =
-        lamp.picture.empty() ? assets.plate(shot) : assets.plate(lamp.picture, shot.blend.view);
+    const auto shown = lamp.picture.empty() ? assets.plate(shot) : assets.plate(lamp.picture, shot.blend);
     if (shown)
       pictures[lamp.id] = *shown;
     else if (notes)

@@ -27,6 +27,7 @@ class TestBlendMore : public BlendWindow {
   void theOtherStateIsHeldByKey();
   void cutOutsAreRefinedByHand();
   void theRowInHandChangesItsPanel();
+  void aConfigurationOfOnesOwnIsShown();
   void aLayerThatIsGoneIsSaid();
   void everythingCanBeUndone();
 };
@@ -197,6 +198,61 @@ void TestBlendMore::theRowInHandChangesItsPanel() {
     if (b->text() == "+ Correction" && b->isVisible())
       for (QAction* a : b->menu()->actions())
         QVERIFY(a->text() != "Vignette" && a->text() != "Defocus by depth");
+}
+
+// A studio's configuration with a darker view: chosen, shown, its looks and displays offered, gone, let go
+// of.
+void TestBlendMore::aConfigurationOfOnesOwnIsShown() {
+  const QString file = demo_ + "studio.ocio";
+  QFile config(file);
+  QVERIFY(config.open(QFile::WriteOnly));
+  config.write(R"(ocio_profile_version: 2
+roles: {default: lin_rec709, scene_linear: lin_rec709}
+displays:
+  Wall: [!<View> {name: Bright, colorspace: lin_rec709}]
+  Screen sRGB: [!<View> {name: Bright, colorspace: srgb}, !<View> {name: Deep, colorspace: deep}]
+active_displays: [Screen sRGB, Wall]
+looks: [!<Look> {name: amber, process_space: lin_rec709, transform: !<CDLTransform> {slope: [1.5, 1, 0.5]}}]
+colorspaces:
+  - !<ColorSpace> {name: lin_rec709}
+  - !<ColorSpace> {name: srgb, from_scene_reference: !<ExponentWithLinearTransform> {gamma: 2.4, offset: 0.055, direction: inverse}}
+  - !<ColorSpace> {name: deep, from_scene_reference: !<ExponentTransform> {value: 3, direction: inverse}}
+)");
+  config.close();
+  session().takeBlend({"view", -1, -1});
+  const QImage ours = frame()->picture;
+  answerDialog(file);
+  QTest::mouseClick(shown("Colour configuration…"), Qt::LeftButton);
+  QVERIFY(
+      waitFor([&] { return shot().blend.config.file.path == "studio.ocio" && seen<QComboBox>("Display"); }));
+  QCOMPARE(shot().blend.view, std::string("Bright"));
+  // Its view is ours by another name: the same picture, but for what is traced anew.
+  QVERIFY(waitFor([&] { return frame()->samples == frame()->wanted && frame()->wanted > 0; }));
+  const auto pick = [&](const char* name, int at) {
+    auto* box = seen<QComboBox>(name);
+    if (!box || at >= box->count()) return false;
+    box->setCurrentIndex(at), emit box->activated(at);
+    return true;
+  };
+  QCOMPARE(seen<QComboBox>("View")->count(), 2);
+  QVERIFY(pick("View", 1));
+  QCOMPARE(shot().blend.view, std::string("Deep"));
+  QVERIFY(pick("Look", 1));
+  QCOMPARE(shot().blend.config.look, std::string("amber"));
+  // The photo came in by the view's inverse: what nothing touches shows as it was taken.
+  QVERIFY(waitFor([&] { return frame()->picture.pixel(3, 3) == ours.pixel(3, 3); }));
+  grab("view-desk");
+  QVERIFY(pick("Display", 1));
+  QCOMPARE(shot().blend.view, std::string("Bright"));
+  QCOMPARE(seen<QComboBox>("View")->count(), 1);
+  QFile::remove(file);
+  session().editShot("x", [](Shot& s) { s.blend.config.file.hash = "other"; });
+  QVERIFY(waitFor([&] { return !frame()->notes.empty(); }));
+  QVERIFY(QString::fromStdString(frame()->notes[0]).contains("studio.ocio"));
+  QTest::mouseClick(shown("Our views again"), Qt::LeftButton);
+  QVERIFY(shot().blend.config == ViewConfig{} && shot().blend.view == "plain sRGB");
+  for (int i = 0; i < 6 && session().history().canUndo(); ++i) session().undo();
+  QVERIFY(waitFor([&] { return shot().blend.config.file.empty(); }));
 }
 
 void TestBlendMore::aLayerThatIsGoneIsSaid() {

@@ -5,6 +5,7 @@
 #include "app/document/session.h"
 #include "app/jobs/jobs.h"
 #include "app/preview/loader.h"
+#include "app/preview/shadow_watch.h"
 #include "core/base/files.h"
 #include "core/deliver/thumbnail.h"
 #include "core/project/file.h"
@@ -68,6 +69,7 @@ class TestPreview : public QObject {
   void thumbnailsShowTheShot();
   void theLoaderLoadsOnceAndTellsTheWindow();
   void aModelThatCannotBeReadIsSaidOnce();
+  void shadowsAreReadAnewOnlyWhereTheyMustBe();
 };
 
 void TestPreview::comesCoarseThenWhole() {
@@ -326,6 +328,26 @@ void TestPreview::aModelThatCannotBeReadIsSaidOnce() {
   session.edit("hide", [](Project& q) { q.products[0].hiddenParts.insert("a"); });
   jobs.finish();
   QCOMPARE(said.filter("gone.step").size(), 1);  // not tried at every edit
+}
+
+void TestPreview::shadowsAreReadAnewOnlyWhereTheyMustBe() {
+  ShadowWatch watch;
+  Shot shot = project_.shots[0];
+  const auto look = watch.look(shot, assets_);
+  const auto anew = compareShadowLooks(shot, *assets_);
+  QVERIFY(look && anew.ok());
+  QVERIFY(look->photo.left == anew->photo.left && look->ours.left == anew->ours.left);
+  shot.blend.exposureEv += 1, shot.render.samples += 1;
+  QVERIFY(watch.look(shot, assets_) == look);
+  shot.surroundings.turnDegrees += 5;
+  const auto turned = watch.look(shot, assets_);
+  QVERIFY(turned && turned != look);
+  // The photo's light comes in by the view: by another one, this photo's slabs differ more than its shadow.
+  shot.blend.view = "soft shoulder";
+  QVERIFY(!compareShadowLooks(shot, *assets_).ok());
+  QVERIFY(!watch.look(shot, assets_));
+  shot.blend.view = project_.shots[0].blend.view, shot.gnomon.reset();
+  QVERIFY(!watch.look(shot, assets_));
 }
 
 DUSK_TEST(TestPreview, QApplication);

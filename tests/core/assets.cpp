@@ -82,8 +82,10 @@ void TestAssets::missingFilesAreErrorsNotCrashes() {
   QVERIFY(!assets.photo(gone).ok());
   QVERIFY(!assets.panorama(gone).ok());
   QVERIFY(!assets.model(Product{"p", "p", gone}, progress).ok());
-  QVERIFY(!assets.plate(gone, "plain sRGB").ok());
-  QVERIFY(!assets.view("no view").ok());
+  QVERIFY(!assets.plate(gone, BlendSettings{}).ok());
+  BlendSettings unknown;
+  unknown.view = "no view";
+  QVERIFY(!assets.view(unknown).ok());
   // A failure is not kept: the file may come back.
   picture("gone.bin.png", 0.3f);
   fs::rename(folder() / "gone.bin.png", folder() / "gone.png");
@@ -93,7 +95,9 @@ void TestAssets::missingFilesAreErrorsNotCrashes() {
 void TestAssets::plateDependsOnTheView() {
   AssetStore assets(folder());
   const AssetRef ref = *assets.refer(picture("f.png", 200 / 255.f));
-  const auto plain = assets.plate(ref, "plain sRGB"), soft = assets.plate(ref, "soft shoulder");
+  BlendSettings shoulder;
+  shoulder.view = "soft shoulder";
+  const auto plain = assets.plate(ref, BlendSettings{}), soft = assets.plate(ref, shoulder);
   QVERIFY(plain.ok() && soft.ok());
   QVERIFY(std::abs((*plain)->pixels[0] - 0.5776f) < 1e-3f);
   QVERIFY((*soft)->pixels[0] != (*plain)->pixels[0]);

@@ -110,7 +110,7 @@ void TestDeliver::exrHoldsEveryPass() {
   QVERIFY(beauty->channels == (std::vector<std::string>{"R", "G", "B", "A"}));
   QVERIFY(depth->channels == std::vector<std::string>{"Z"});
   // composite = plate * ratio * (1 - alpha) + beauty, to half-float precision.
-  const auto plate = assets_.plate(demo().shots[0].plate, "plain sRGB");
+  const auto plate = assets_.plate(demo().shots[0].plate, BlendSettings{});
   const Picture small = resized(**plate, 240, 160);
   int covered = 0;
   for (int y = 0; y < 160; ++y)

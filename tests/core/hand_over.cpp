@@ -51,7 +51,7 @@ void TestHandOver::everyKindHoldsThePicture() {
   QVERIFY(worstDifference(readAsIs(folder("kinds") / "print.tif"), readAsIs(folder("kinds") / "deep.png")) ==
           0);
   // Light, shown by the view, is the picture.
-  const auto view = *quay_.assets.view(p.shots[0].blend.view);
+  const auto view = *quay_.assets.view(p.shots[0].blend);
   QVERIFY(worstDifference(shown(readAsIs(folder("kinds") / "light.tif"), *view), png) < 0.51 / 255);
   const auto composite = readExrPart(folder("kinds") / "exr.exr", "composite");
   QVERIFY(composite && worstDifference(shown(*composite, *view), png) < 1.0 / 255);
@@ -140,7 +140,7 @@ void TestHandOver::alphaIsWhatMakesThePictureOfThePlate() {
            qPrintable(QString::number(255 * worstDifference(laidOver(plate, apart, false), flat))));
   QVERIFY(worstDifference(laidOver(readAsIs(folder("alpha") / "deep-plate.png"), deep, false),
                           readAsIs(folder("alpha") / "deep-flat.png")) < 1.6 / 65535);
-  const auto view = *quay_.assets.view(shot.blend.view);
+  const auto view = *quay_.assets.view(shot.blend);
   Picture light = plate;
   view->toScene(light.pixels.data(), light.pixels.size() / 3);
   QVERIFY(worstDifference(shown(laidOver(light, times, true), *view), flat) < 1.01 / 255);

@@ -56,9 +56,10 @@ Project fullProject() {
   s.blend.exposureEv = 0.5, s.blend.warmth = -0.25, s.blend.shadowStrength = 0.75;
   s.blend.shadowTint = {0.1, 0.2, 0.3}, s.blend.reflectionStrength = 0.5;
   s.blend.mix = {{"l-1", {1, -20}}}, s.blend.view = "ACES";
+  s.blend.config = {{"studio.ocio", "2f"}, "Screen", "warmer", "lin"};
   Mask mask;
   mask.kind = MaskKind::brush, mask.hold = MaskHold::ground, mask.points = {{{0.5, 1}, 3}},
-  mask.parts = {"a/b"};
+  mask.parts = {"a/b"}, mask.layer = "layer-1";
   const Correction curve{CorrectionKind::curve, false, 0.5, {}, {{0, 0.1}, {1, 0.9}},
                          {"look.cube", "56"},   {mask}};
   s.blend.rows["view"] = {

@@ -2,12 +2,14 @@
 
 #include <QtTest>
 
+#include "core/assets/asset_store.h"
 #include "core/base/srgb.h"
 #include "core/blend/blend.h"
 #include "core/blend/blur.h"
 #include "core/blend/cut_out.h"
 #include "core/blend/layer.h"
 #include "core/blend/product_rows.h"
+#include "core/picture/file_writer.h"
 #include "tests/made_up_passes.h"
 #include "tests/program.h"
 
@@ -126,6 +128,7 @@ class TestStack : public QObject {
   void changesAreMadeFromWhatWasHeld();
   void masksTakeTheirShare_data();
   void masksTakeTheirShare();
+  void masksTakeWhatALayerCovers();
   void masksStayWithGroundAndProduct();
   void lightsAndPartsAreCorrectedApart();
   void layersKeepTheirAnchors();
@@ -263,6 +266,39 @@ void TestStack::masksTakeTheirShare() {
   }
   QVERIFY2(changed > 0.02 * whole && changed < 0.98 * whole,
            qPrintable(QString("%1 of %2").arg(changed).arg(whole)));
+}
+
+// A picture that covers the left half: a correction through it acts there alone, whether it shows or not.
+void TestStack::masksTakeWhatALayerCovers() {
+  QTemporaryDir folder;
+  const auto file = std::filesystem::path(folder.path().toStdString()) / "half.png";
+  Picture half(96, 64, {"R", "G", "B", "A"});
+  for (int y = 0; y < 64; ++y)
+    for (int x = 0; x < 48; ++x) std::fill_n(half.at(x, y), 4, 1.0f);
+  PictureFileKind kind;
+  kind.width = 96, kind.height = 64, kind.hasAlpha = true, kind.bits = 16;
+  QVERIFY(writePicture(file, kind, half).ok());
+  AssetStore assets(file.parent_path());
+  BlendSources sources = sourcesOf(96, 64);
+  sources.assets = &assets;
+  Shot plain, masked;
+  ExtraLayer layer;
+  layer.id = "layer-1", layer.file = *assets.refer(file), layer.row.strength = 0;
+  plain.blend.layers = masked.blend.layers = {layer};
+  Correction brighter{CorrectionKind::exposure, true, 1, {{"ev", 1}}};
+  Mask mask;
+  mask.kind = MaskKind::layer, mask.layer = "layer-1";
+  brighter.masks = {mask};
+  masked.blend.rows["view"].corrections = {brighter};
+  const Picture before = made(plain, sources), after = made(masked, sources);
+  for (int y = 4; y < 60; y += 7)
+    for (const int x : {3, 30, 60, 93})
+      QVERIFY((after.rgbAt(x, y) - before.rgbAt(x, y) * (x < 48 ? 2.0f : 1.0f)).length() < 1e-4f);
+  masked.blend.rows["view"].corrections[0].masks[0].inverted = true;
+  QVERIFY((made(masked, sources).rgbAt(93, 9) - before.rgbAt(93, 9) * 2.0f).length() < 1e-4f);
+  // A mask of what is gone takes nothing away.
+  masked.blend.rows["view"].corrections[0].masks[0].layer = "gone";
+  QVERIFY((made(masked, sources).rgbAt(3, 9) - before.rgbAt(3, 9) * 2.0f).length() < 1e-4f);
 }
 
 void TestStack::masksStayWithGroundAndProduct() {

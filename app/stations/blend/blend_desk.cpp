@@ -12,6 +12,7 @@
 #include "app/widgets/desk.h"
 #include "app/widgets/file_choice.h"
 #include "core/blend/mask.h"
+#include "core/project/blend_edit.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
@@ -34,11 +35,7 @@ class BlendDesk : public Desk {
     beginRow();
     addLayerButton();
     button("As rendered", "Every row of the blend as it was before anything was done to it", [this] {
-      session_.editShot("blend as rendered", [](Shot& shot) {
-        const std::string view = shot.blend.view;
-        shot.blend = {};
-        shot.blend.view = view;
-      });
+      session_.editShot("blend as rendered", [](Shot& shot) { shot.blend = viewOnly(shot.blend); });
     });
     endRow();
     beginFold("Compare", false);

@@ -6,6 +6,8 @@
 #include "app/stations/blend/curve_field.h"
 #include "app/stations/blend/flow_row.h"
 #include "app/stations/blend/stack_list.h"
+#include "app/stations/blend/view_desk.h"
+#include "app/stations/outside.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
 #include "core/blend/grain.h"
@@ -18,6 +20,9 @@ QString RowPanel::signature(const Shot& shot, const BlendPlace& place) {
   for (const Correction& c : row.corrections) text += QString("%1:%2,").arg(int(c.kind)).arg(c.masks.size());
   text += QString("|%1").arg(row.masks.size());
   for (const Mask& m : masksAt(row, place.correction)) text += QString(" %1").arg(int(m.kind));
+  if (place.row == "view")
+    for (const std::string& what : {shot.blend.config.file.path, shot.blend.config.display})
+      text += '|' + QString::fromStdString(what);
   if (const ExtraLayer* layer = layerOf(shot.blend, place.row))
     text += QString("|%1%2").arg(int(layer->kind)).arg(layer->anchor == LayerAnchor::fill);
   return text;
@@ -76,15 +81,12 @@ void RowPanel::own() {
     });
   }
   if (place_.row == "view") {
-    QStringList names;
-    for (const std::string& n : ColourView::names()) names << QString::fromStdString(n);
-    choice(
-        "View", names, "How scene light becomes the picture's code values",
-        [this](const Project& p) {
-          const auto all = ColourView::names();
-          return int(std::find(all.begin(), all.end(), session_.shotIn(p).blend.view) - all.begin());
-        },
-        [this](Project& p, int i) { session_.shotIn(p).blend.view = ColourView::names()[size_t(i)]; });
+    auto* desk = new ViewDesk(bench_);
+    add(desk);
+    connect(desk, &ViewDesk::configRead, this, [this, desk] {
+      desk->hide(), desk->deleteLater();
+      delete layout()->replaceWidget(desk, new ViewDesk(bench_));
+    });
   }
   if (layerOf(session_.shot().blend, place_.row)) layerFields();
 }
@@ -162,6 +164,9 @@ void RowPanel::layerFields() {
       [=](const Project& p) { return layer(p) ? int(layer(p)->above) : -1; },
       [=](Project& p, int i) { layerIn(p)->above = BlendRole(i); });
   if (now.kind == LayerKind::picture) {
+    button("Open outside", openOutsideTip, [this, layer] {
+      if (const ExtraLayer* l = layer(session_.project())) openOutside(session_, l->file);
+    });
     choice(
         "Anchor",
         {"Covers the frame", "Top left", "Top", "Top right", "Left", "Middle", "Right", "Bottom left",

@@ -33,6 +33,7 @@ class RowPanel : public Desk {
   void correctionFields(const Correction& c);
   void masks();
   void maskFields(const Mask& m);
+  void layerOfMask();
   void takeTable();
   const BlendRow& row(const Project& p) const { return rowNamed(session_.shotIn(p).blend, place_.row); }
   const BlendRow& row() const { return row(session_.project()); }

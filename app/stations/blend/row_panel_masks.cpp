@@ -20,7 +20,16 @@ constexpr KindName kindNames[] = {
     {"Depth", "A range of the product's distance"},
     {"Facing", "How much the product's surface faces the camera"},
     {"Parts", "Parts of the product, by their mattes"},
+    {"Layer", "What another layer or a cut-out covers"},
 };
+
+/// Id and name of all that lies before something else.
+std::vector<std::pair<std::string, std::string>> coveringThings(const BlendSettings& blend) {
+  std::vector<std::pair<std::string, std::string>> all;
+  for (const ExtraLayer& layer : blend.layers) all.emplace_back(layer.id, layer.name);
+  for (const CutOut& cut : blend.cutOuts) all.emplace_back(cut.id, cut.name);
+  return all;
+}
 
 bool isDrawn(MaskKind kind) { return kind <= MaskKind::round; }
 
@@ -57,6 +66,8 @@ void RowPanel::masks() {
     connect(action, &QAction::triggered, this, [this, k] {
       const Camera& camera = session_.shot().vantage.camera;
       Mask m = newMask(MaskKind(k), std::max(16, camera.width), std::max(16, camera.height));
+      const auto things = coveringThings(session_.shot().blend);
+      if (m.kind == MaskKind::layer && !things.empty()) m.layer = things.front().first;
       if (m.kind == MaskKind::parts && !session_.selectedPart().empty())
         m.parts = session_.partsInHand(session_.selectedPart());
       const int at = int(masksAt(row(), place_.correction).size());
@@ -82,6 +93,26 @@ void RowPanel::maskNumber(const char* label, const Range& range, const char* tip
       [=, this](Project& p, double v) {
         masksAt(*rowNamed(session_.shotIn(p).blend, place_.row), place_.correction)[size_t(place_.mask)].*
             member = v;
+      });
+}
+
+void RowPanel::layerOfMask() {
+  const auto things = coveringThings(session_.shot().blend);
+  QStringList names;
+  for (const auto& [id, name] : things) names << QString::fromStdString(name);
+  if (things.empty()) note("There is no layer and no cut-out yet.");
+  choice(
+      "Covered by", names, "The layer or cut-out whose opacity the mask takes",
+      [=, this](const Project& p) {
+        const auto& all = masksAt(row(p), place_.correction);
+        const auto at = std::find_if(things.begin(), things.end(), [&](const auto& t) {
+          return size_t(place_.mask) < all.size() && t.first == all[size_t(place_.mask)].layer;
+        });
+        return at == things.end() ? -1 : int(at - things.begin());
+      },
+      [=, this](Project& p, int i) {
+        masksAt(*rowNamed(session_.shotIn(p).blend, place_.row), place_.correction)[size_t(place_.mask)]
+            .layer = things[size_t(i)].first;
       });
 }
 
@@ -128,7 +159,7 @@ void RowPanel::maskFields(const Mask& m) {
     if (m.kind == MaskKind::brush) maskNumber("Brush", {1, 2000, 1, 0, "px"}, "Its width", &Mask::widthPx);
     forNextDrag("Draw it anew", "The next drag in the picture draws its line", Session::NextDrag::mask);
   }
-  if (m.kind >= MaskKind::brightness && m.kind != MaskKind::parts) {
+  if (m.kind >= MaskKind::brightness && m.kind < MaskKind::parts) {
     const bool hue = m.kind == MaskKind::hue, depth = m.kind == MaskKind::depth;
     const char* unit = hue ? "deg" : depth ? "m" : "";
     const double high = hue ? 720 : depth ? 1000 : 1, step = hue ? 1 : 0.01;
@@ -148,6 +179,7 @@ void RowPanel::maskFields(const Mask& m) {
       session_.takeBlend({place_.row, place_.correction, -1});
     });
   }
+  if (m.kind == MaskKind::layer) layerOfMask();
   button("Take the mask off", "Removes this mask", [this] {
     editRow("take a mask off", [&](BlendRow& r) {
       auto& all = masksAt(r, place_.correction);

@@ -188,7 +188,12 @@ void StackList::refresh() {
       mark = QString("%1 cut out").arg(shot.blend.cutOuts.size());
     if (lines[i].row == infoOf(BlendRole::lens).name && shot.blend.lens != LensLook{}) mark = "matched";
     if (lines[i].row == infoOf(BlendRole::grain).name && !shot.blend.grain.sigma.empty()) mark = "matched";
-    if (lines[i].row == infoOf(BlendRole::view).name) mark = QString::fromStdString(shot.blend.view);
+    if (lines[i].row == infoOf(BlendRole::view).name) {
+      mark = QString::fromStdString(shot.blend.view);
+      if (!shot.blend.config.file.empty() &&
+          session_.assets()->loadedConfig(shot.blend.config.file) == nullptr)
+        mark = "not found";
+    }
     rows_[i]->show(lines[i], rowNamed(shot.blend, lines[i].row), mark,
                    lines[i].row == session_.blendInHand().row);
   }

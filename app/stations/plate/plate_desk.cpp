@@ -32,12 +32,22 @@ class PlateDesk : public Desk {
         "View", views, "How light becomes screen colours; the plate enters by its exact inverse",
         [this](const Project& p) {
           const auto names = ColourView::names();
+          if (!session_.shotIn(p).blend.config.file.empty()) return -1;
           return int(std::find(names.begin(), names.end(), session_.shotIn(p).blend.view) - names.begin());
         },
-        [this](Project& p, int i) { session_.shotIn(p).blend.view = ColourView::names()[size_t(i)]; });
-    note(
-        "Plain sRGB undoes what the camera's picture says. Soft shoulder and ACES leave room above white for "
-        "bright reflections.");
+        [this](Project& p, int i) {
+          session_.shotIn(p).blend.view = ColourView::names()[size_t(i)],
+          session_.shotIn(p).blend.config = {};
+        });
+    auto* about = note();
+    onRefresh([this, about] {
+      const std::string& own = session_.shot().blend.config.file.path;
+      about->setText(own.empty()
+                         ? "Plain sRGB undoes what the camera's picture says. Soft shoulder and ACES leave "
+                           "room above white for bright reflections. Your own configuration: Blend, View."
+                         : QString("Shown by %1: Blend, View.")
+                               .arg(QFileInfo(QString::fromStdString(own)).fileName().toHtmlEscaped()));
+    });
     stretch();
   }
 

@@ -2,6 +2,7 @@
 
 #include <QtWidgets>
 
+#include "app/stations/outside.h"
 #include "app/stations/surface/print_jobs.h"
 #include "app/widgets/look.h"
 
@@ -44,6 +45,11 @@ void DecalDesk::list(Workbench& bench) {
   auto* up = button("Up", "Lays the print over the one above it", [this] { move(1); });
   auto* away = button("Take it off", "Takes the print away (Delete in the picture)",
                       [this] { takeOffPrint(session_); });
+  auto* outside = button("Open outside", openOutsideTip, [this] {
+    const Product* product = session_.product();
+    if (const Decal* d = product ? byId(product->decals, session_.selectedDecal()) : nullptr)
+      openOutside(session_, d->picture);
+  });
   endRow();
   onRefresh([=, this] {
     const QSignalBlocker quiet(list_);
@@ -58,7 +64,7 @@ void DecalDesk::list(Workbench& bench) {
     }
     list_->setVisible(list_->count() > 0);
     list_->setFixedHeight(std::min(list_->count(), 5) * look::px(26) + 8);
-    for (QPushButton* b : {up, away, sheet}) b->setVisible(now(session_.project()));
+    for (QPushButton* b : {up, away, sheet, outside}) b->setVisible(now(session_.project()));
   });
 }
 

@@ -2,6 +2,7 @@
 
 #include <QtWidgets>
 
+#include "app/stations/outside.h"
 #include "app/stations/surface/print_jobs.h"
 #include "app/widgets/look.h"
 #include "core/project/feed_kinds.h"
@@ -30,13 +31,17 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
   setAccessibleName("Feed in hand");
   look::setRole(*this, "branch");
   layout()->setContentsMargins(6, 4, 0, 6);
-  auto* choose = button(
-      "Choose the picture…",
-      "A PNG, JPEG, TIFF, EXR, SVG or PDF. It is linked, and watched: what is saved elsewhere shows here",
-      [this] { chooseTexture(bench_); });
+  QWidget* both = beginRow();
+  button("Choose the picture…",
+         "A PNG, JPEG, TIFF, EXR, SVG or PDF. It is linked, and watched: what is saved elsewhere shows here",
+         [this] { chooseTexture(bench_); });
+  button("Open outside", openOutsideTip, [this] {
+    if (const Feed* f = now(session_.project())) openOutside(session_, f->picture);
+  });
+  endRow();
   onRefresh([=, this] {
     const Feed* f = now(session_.project());
-    choose->setVisible(f && f->kind == FeedKind::picture);
+    both->setVisible(f && f->kind == FeedKind::picture);
   });
   choice(
       "Takes", {"its colour", "its values as they are", "red", "green", "blue", "alpha"},

@@ -12,11 +12,11 @@
 namespace dusk {
 namespace {
 
-/// Every picture of a surface or decal.
+/// Every picture of a surface, decal or layer.
 std::vector<AssetRef> picturesOf(Project project) {
   std::vector<AssetRef> all;
   eachLink(project, [&](AssetRef& ref, LinkKind kind) {
-    const bool ours = kind == LinkKind::texture || kind == LinkKind::print;
+    const bool ours = kind == LinkKind::texture || kind == LinkKind::print || kind == LinkKind::layer;
     if (ours && std::find(all.begin(), all.end(), ref) == all.end()) all.push_back(ref);
   });
   return all;
@@ -41,9 +41,14 @@ PictureWatch::PictureWatch(Session& session, Jobs& jobs) : session_(session), jo
     timer_.start();
   });
   connect(&timer_, &QTimer::timeout, this, &PictureWatch::look);
+  later_.setSingleShot(true);
+  later_.setInterval(300);
+  connect(&later_, &QTimer::timeout, this, &PictureWatch::follow);
   connect(&session_, &Session::documentChanged, this, [this] { broken_.clear(), follow(); });
   connect(&session_, &Session::changed, this, [this](const Changes& what) {
-    if (what.trace) follow();
+    if (what.trace) return follow();
+    // Layers come and go; a pull on a slider does not wait for the disk.
+    if (what.blend && !later_.isActive()) later_.start();
   });
 }
 

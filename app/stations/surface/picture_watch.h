@@ -28,7 +28,7 @@ class PictureWatch : public QObject {
   Session& session_;
   Jobs& jobs_;
   QFileSystemWatcher watcher_;
-  QTimer timer_;
+  QTimer timer_, later_;
   std::set<std::string> touched_;  ///< files that may have changed
   struct Seen {
     qint64 size, changed;
