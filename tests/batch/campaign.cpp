@@ -8,6 +8,7 @@
 #include "core/project/file.h"
 #include "core/project/shots.h"
 #include "tests/program.h"
+#include "tests/small_demo.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -51,7 +52,7 @@ class TestCampaign : public QObject {
 };
 
 void TestCampaign::initTestCase() {
-  Project p = *loadProject((demo_ + "brackwater.dusk").toStdString());
+  Project p = smallDemo(folder_.path().toStdString());
   p.shots[0].render.samples = 2;
   p.shots[0].deliverables = {{DeliverableKind::png, "picture.png"}};
   addShot(p, 0, true);
@@ -59,9 +60,6 @@ void TestCampaign::initTestCase() {
   p.shots[1].backdrop.colour = "#336699";
   p.shots[1].backdrop.width = 120, p.shots[1].backdrop.height = 80, p.shots[1].placements.clear();
   p.shots[1].vantage.camera.width = 120, p.shots[1].vantage.camera.height = 80;
-  for (AssetRef* ref : {&p.products[0].model, &p.shots[0].plate, &p.shots[1].plate,
-                        &p.shots[0].surroundings.panorama, &p.shots[1].surroundings.panorama})
-    ref->path = demo_.toStdString() + ref->path;
   campaign_ = in("campaign.dusk");
   QVERIFY(saveProject(p, campaign_.toStdString()).ok());
 }
@@ -188,7 +186,7 @@ void TestCampaign::changedFilesAreTold() {
   QVERIFY(saveProject(p, in("changed.dusk").toStdString()).ok());
   const auto answer = run({"render", in("changed.dusk"), "--out", in("c"), "--size", "60x40"});
   QCOMPARE(answer.code, 0);
-  QVERIFY2(answer.words.contains("quay-plate.jpg has changed since it was linked"), answer.words.constData());
+  QVERIFY2(answer.words.contains("small-quay.png has changed since it was linked"), answer.words.constData());
 }
 
 DUSK_TEST(TestCampaign, QCoreApplication);

@@ -5,6 +5,7 @@
 #include "core/base/json_text.h"
 #include "core/project/file.h"
 #include "tests/program.h"
+#include "tests/small_demo.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -59,11 +60,9 @@ class TestFarm : public QObject {
 };
 
 void TestFarm::initTestCase() {
-  Project p = *loadProject(DUSK_SOURCE "/demo/brackwater/brackwater.dusk");
+  Project p = smallDemo(folder_.path().toStdString());
   p.shots[0].render.samples = 24, p.shots[0].render.noiseTarget = 0;
   p.shots[0].deliverables = {{DeliverableKind::png, "picture.png"}};
-  for (AssetRef* ref : {&p.products[0].model, &p.shots[0].plate, &p.shots[0].surroundings.panorama})
-    ref->path = DUSK_SOURCE "/demo/brackwater/" + ref->path;
   project_ = in("quay.dusk");
   QVERIFY(saveProject(p, project_.toStdString()).ok());
 }

@@ -10,6 +10,7 @@
 #include "core/project/file.h"
 #include "core/project/shots.h"
 #include "tests/program.h"
+#include "tests/small_demo.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -19,7 +20,6 @@ namespace fs = std::filesystem;
 class TestQueueing : public QObject {
   Q_OBJECT
   QTemporaryDir folder_;
-  const std::string demo_ = DUSK_SOURCE "/demo/brackwater/";
   QString project_;
   struct Answer {
     int code = -1;
@@ -59,11 +59,9 @@ class TestQueueing : public QObject {
 };
 
 void TestQueueing::initTestCase() {
-  Project p = *loadProject(demo_ + "brackwater.dusk");
+  Project p = smallDemo(folder_.path().toStdString());
   p.shots[0].render.samples = 24, p.shots[0].render.noiseTarget = 0;
   p.shots[0].deliverables = {{DeliverableKind::png, "picture.png"}};
-  for (AssetRef* ref : {&p.products[0].model, &p.shots[0].plate, &p.shots[0].surroundings.panorama})
-    ref->path = demo_ + ref->path;
   project_ = in("quay.dusk");
   QVERIFY(saveProject(p, project_.toStdString()).ok());
   const Answer plain = run({"render", project_, "--out", in("plain"), "--size", "300x200"});

@@ -8,6 +8,7 @@
 #include "core/project/links.h"
 #include "core/variant/edit.h"
 #include "tests/program.h"
+#include "tests/small_demo.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -54,11 +55,7 @@ class TestVariants : public QObject {
 };
 
 void TestVariants::initTestCase() {
-  Project p = *loadProject(DUSK_SOURCE "/demo/brackwater/brackwater-colours.dusk");
-  for (Product& product : p.products)
-    product.model.path = DUSK_SOURCE "/demo/brackwater/" + product.model.path;
-  for (AssetRef* ref : {&p.shots[0].plate, &p.shots[0].surroundings.panorama})
-    ref->path = DUSK_SOURCE "/demo/brackwater/" + ref->path;
+  Project p = smallDemo(folder_.path().toStdString(), "brackwater-colours.dusk");
   setExcluded(p, p.axes[0].options[4].id, p.axes[1].options[1].id, true);
   std::erase_if(p.axes[0].options,
                 [](const VariantOption& o) { return o.name == "Chalk" || o.name == "Slate"; });

@@ -13,6 +13,7 @@
 #include "core/project/changes.h"
 #include "core/project/file.h"
 #include "tests/program.h"
+#include "tests/small_demo.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -20,14 +21,15 @@ namespace fs = std::filesystem;
 class TestDeliver : public QObject {
   Q_OBJECT
   QTemporaryDir folder_;
+  static constexpr int photoWidth = 960, photoHeight = 640;
   fs::path folder() { return folder_.path().toStdString(); }
-  const fs::path demo_ = fs::path(DUSK_SOURCE) / "demo/brackwater";
-  AssetStore assets_{demo_};
+  AssetStore assets_{folder()};
   GeometryCache cache_;
   Progress progress_;
 
   Project demo() {
-    Project p = *loadProject(demo_ / "brackwater.dusk");
+    static const Project quay = smallDemo(folder(), "brackwater.dusk", photoWidth);
+    Project p = quay;
     p.shots[0].render.samples = 4;
     return p;
   }
@@ -59,7 +61,7 @@ void TestDeliver::nothingPlacedComesOutBitForBit() {
   p.shots[0].blend.view = view.toStdString();
   const auto report = deliver(p, 0, assets_, cache_, {folder() / "bare", {}, {}, {}}, progress_);
   QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
-  const auto plate = readPhoto(demo_ / "quay-plate.jpg"),
+  const auto plate = readPhoto(folder() / "small-quay.png"),
              out = readPhoto(folder() / "bare/brackwater-quay.png");
   QVERIFY(plate.ok() && out.ok());
   QVERIFY(plate->picture == out->picture);
@@ -69,12 +71,12 @@ void TestDeliver::untouchedPixelsStayThePlates() {
   // Enough samples that the place of influence is found, and the rest let go.
   const auto report = deliver(demo(), 0, assets_, cache_, {folder() / "full", {}, 9}, progress_);
   QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
-  QCOMPARE(report->width, 1920);
-  const auto plate = readPhoto(demo_ / "quay-plate.jpg"),
+  QCOMPARE(report->width, photoWidth);
+  const auto plate = readPhoto(folder() / "small-quay.png"),
              out = readPhoto(folder() / "full/brackwater-quay.png");
   int changed = 0, untouched = 0;
-  for (int y = 0; y < 1280; ++y)
-    for (int x = 0; x < 1920; ++x) {
+  for (int y = 0; y < photoHeight; ++y)
+    for (int x = 0; x < photoWidth; ++x) {
       const Rgb ratio = report->passes.ratio.rgbAt(x, y);
       if (report->passes.alpha.at(x, y)[0] == 0 && ratio == Rgb(1)) {
         ++untouched;
@@ -83,14 +85,14 @@ void TestDeliver::untouchedPixelsStayThePlates() {
         changed += plate->picture.rgbAt(x, y) != out->picture.rgbAt(x, y);
       }
     }
-  QVERIFY2(untouched > 1920 * 1280 / 2, qPrintable(QString::number(untouched)));
-  QVERIFY(changed > 50'000);
+  QVERIFY2(untouched > photoWidth * photoHeight / 2, qPrintable(QString::number(untouched)));
+  QVERIFY(changed > 12'500);
 }
 
 void TestDeliver::exrHoldsEveryPass() {
   DeliverOptions options{folder() / "small", std::pair(240, 160), 8, {}};
   Project grainless = demo();
-  grainless.shots[0].blend.grain = {};  // the sum is that of the passes alone
+  grainless.shots[0].blend.grain = {}, grainless.shots[0].blend.lens = {};  // the sum of the passes alone
   const auto report = deliver(grainless, 0, assets_, cache_, options, progress_);
   QVERIFY(report.ok());
   const fs::path exr = folder() / "small/brackwater-quay.exr";
@@ -118,7 +120,9 @@ void TestDeliver::exrHoldsEveryPass() {
       const float a = beauty->at(x, y)[3];
       for (int c = 0; c < 3; ++c) {
         const float expected = small.at(x, y)[c] * ratio->at(x, y)[c] * (1 - a) + beauty->at(x, y)[c];
-        QVERIFY(std::abs(composite->at(x, y)[c] - expected) < 0.003f * (1 + expected));
+        // Few samples of a difference may come to less than nothing; a picture never does.
+        QVERIFY(std::abs(composite->at(x, y)[c] - std::max(0.0f, expected)) <
+                0.003f * (1 + std::abs(expected)));
       }
       if (a == 1) {
         ++covered;
