@@ -274,7 +274,7 @@ class Work {
     }
     Rgb ratio(1);
     for (int c = 0; c < 3; ++c)
-      if (without[c] > 0) ratio[c] = with[c] == without[c] ? 1.0f : with[c] / without[c];
+      if (without[c] > 0) ratio[c] = with[c] == without[c] ? 1.0f : std::max(0.0f, with[c] / without[c]);
     const Rgb noisy(out.ratio.pixels[to * 3], out.ratio.pixels[to * 3 + 1], out.ratio.pixels[to * 3 + 2]);
     if (ratio != noisy) put(out.ratio, mixed(noisy, ratio));
     if (!out.reflection.empty()) {

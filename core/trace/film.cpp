@@ -218,7 +218,8 @@ Passes Film::resolve(bool all, const Rows& rows) const {
       }
       put(r.beauty, i, beauty / n);
       for (size_t c = 0; c < 3; ++c)
-        if (without[int(c)] > 0) r.ratio.pixels[i * 3 + c] = with[int(c)] / without[int(c)];
+        // What few samples of a difference come to may be less than no light.
+        if (without[int(c)] > 0) r.ratio.pixels[i * 3 + c] = std::max(0.0f, with[int(c)] / without[int(c)]);
       if (glossy) put(r.reflection, i, mirror / n);
       put(r.albedo, i, (p->diffuse + p->specular) / n);
       if (p->normal.length2() > 0) put(r.normal, i, p->normal.normalized());
