@@ -1,4 +1,4 @@
-#include "core/deliver/farm.h"
+#include "core/deliver/farm_list.h"
 
 #include "batch/answer.h"
 #include "batch/render.h"
@@ -42,6 +42,7 @@ int farmSubmit(const Request& request, Progress& progress) {
                 [&](const Deliverable& d) { return isOfFilm(d) != request.film; });
   const auto job = submitToFarm(*order, request.parts, fs::read_symlink("/proc/self/exe"), progress);
   if (!job) return fail(job.error());
+  (void)FarmList(Queue::usualFolder()).add(*job);  // the window shows it; without, it goes on all the same
   print(
       {{"folder", job->folder.string()}, {"array", job->array}, {"merge", job->merge}, {"parts", job->parts}},
       request.json);

@@ -55,6 +55,8 @@ MainWindow::~MainWindow() {
   ColourPopover::setPhotoSamplers({}, {});
   QSettings().setValue("window/geometry", saveGeometry());
   QSettings().setValue("window/panels", middle_->saveState());
+  // A name that is being typed ends with the focus, while there is a document to write it into.
+  hide();
   jobs_.cancelAll();
   preview_.stop();
   QThreadPool::globalInstance()->waitForDone();

@@ -191,7 +191,8 @@ void MotionDrawer::play(bool on) {
   playing_ = on;
   timer_.stop();
   if (!on) return;
-  playedFrom_ = session_.moment() >= session_.shot().motion.seconds - 1e-6 ? 0 : session_.moment();
+  const auto [from, to] = rows_->stretch();
+  playedFrom_ = session_.moment() < from || session_.moment() >= to - 1e-6 ? from : session_.moment();
   since_.start();
   goOn();
 }
@@ -201,9 +202,10 @@ void MotionDrawer::goOn() {
   if (!playing_) return;
   const Motion& m = session_.shot().motion;
   double now = playedFrom_ + double(since_.elapsed()) / 1000;
-  if (now > m.seconds) {  // from the beginning again
-    playedFrom_ = 0, since_.restart();
-    now = 0;
+  const auto [from, to] = rows_->stretch();
+  if (now > to) {  // from the beginning again
+    playedFrom_ = from, since_.restart();
+    now = from;
   }
   waits_ = true;
   asked_.start();

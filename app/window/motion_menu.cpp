@@ -177,6 +177,15 @@ void MotionDrawer::fillMoreMenu(QMenu* menu) {
       edit("Plays on at its end", "GIF and WebP begin again", [](Motion& m) { m.loops = !m.loops; });
   on->setCheckable(true), on->setChecked(session_.shot().motion.loops);
   menu->addSeparator();
+  const auto mark = [&](const QString& text, const QString& tip, const MotionRows::Stretch& stretch) {
+    menu->addAction(text, this, [this, stretch] { rows_->markStretch(stretch); })->setToolTip(tip);
+  };
+  const double at = session_.moment(), end = session_.shot().motion.seconds;
+  mark("Play from here", "What plays begins at this moment; or drag on the ruler with Shift",
+       {at, std::max(rows_->stretch().second, at)});
+  mark("Play up to here", "What plays ends at this moment", {std::min(rows_->stretch().first, at), at});
+  mark("Play all of it", "From the beginning to the end", {0, end});
+  menu->addSeparator();
   edit("Half as fast", "All keys and the film take twice as long", [](Motion& m) { stretch(m, 2); });
   edit("Twice as fast", "All keys and the film take half as long", [](Motion& m) { stretch(m, 0.5); });
   menu->addSeparator();

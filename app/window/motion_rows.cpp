@@ -223,4 +223,30 @@ void MotionRows::stepKey(int by) {
   if (std::abs(best) < 1e299) emit momentWanted(best);
 }
 
+MotionRows::Stretch MotionRows::stretch() const {
+  const double end = motion().seconds;
+  if (!stretch_ || stretch_->first >= end) return {0, end};
+  return {stretch_->first, std::min(stretch_->second, end)};
+}
+
+void MotionRows::markStretch(const Stretch& s) {
+  const double end = motion().seconds;
+  const Stretch in{onPicture(motion(), std::clamp(std::min(s.first, s.second), 0.0, end)),
+                   onPicture(motion(), std::clamp(std::max(s.first, s.second), 0.0, end))};
+  const bool isAll = in.first <= 0 && in.second >= end - 0.5 / motion().picturesPerSecond;
+  stretch_.reset();
+  if (!isAll && in.second - in.first >= 1.5 / motion().picturesPerSecond) stretch_ = in;
+  update();
+}
+
+/// A band on the ruler with a post at either end.
+void MotionRows::paintStretch(QPainter& p) {
+  if (!stretch_) return;
+  const auto [from, to] = stretch();
+  const QRectF band(xOf(from), rulerHeight() - 4, xOf(to) - xOf(from), 4);
+  p.fillRect(band, look::tide());
+  for (const double x : {band.left(), band.right()})
+    p.fillRect(QRectF(x - 1, rulerHeight() - 7, 2, 7), look::tide());
+}
+
 }  // namespace dusk

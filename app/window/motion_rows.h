@@ -32,6 +32,13 @@ class MotionRows : public QWidget {
   /// What is left of the names' end is no time.
   static int nameWidth();
 
+  /// The stretch of time that plays, in seconds; all of it where none was marked. It is nobody's but this
+  /// window's.
+  using Stretch = std::pair<double, double>;
+  Stretch stretch() const;
+  /// Shorter than two pictures: all of it again.
+  void markStretch(const Stretch& stretch);
+
   void addKey();
   void removeHeld();
   void setEasing(Easing easing);
@@ -69,6 +76,7 @@ class MotionRows : public QWidget {
   std::array<QPointF, 2> handlesOf(const MotionTrack& track, size_t key) const;
   void refresh();
   void paintRuler(QPainter& painter);
+  void paintStretch(QPainter& painter);
   void paintRow(QPainter& painter, const MotionTrack& track);
   void paintSuns(QPainter& painter, const MotionTrack& track);
   void pull(const QPointF& to, Qt::KeyboardModifiers with);
@@ -80,7 +88,8 @@ class MotionRows : public QWidget {
   Session& session_;
   std::string row_;
   Held held_;
-  enum class Pull { nothing, thread, keys, handle } pull_ = Pull::nothing;
+  std::optional<Stretch> stretch_;
+  enum class Pull { nothing, thread, keys, handle, stretch } pull_ = Pull::nothing;
   Sun pulled_;
   std::vector<MotionTrack> before_;  ///< as they were when the pull began
   Held heldBefore_;

@@ -22,7 +22,7 @@ void MotionRows::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   for (const MotionTrack& track : motion().tracks) paintRow(p, track);
-  paintRuler(p);
+  paintRuler(p), paintStretch(p);
   // The thread: the moment in hand, through all of it.
   const double x = xOf(session_.moment());
   p.setPen(QPen(look::ember(), 1.5));
@@ -140,7 +140,10 @@ void MotionRows::mousePressEvent(QMouseEvent* e) {
   const QPointF at = e->position();
   if (const MotionTrack* under = rowUnder(at.y())) row_ = under->id;
   from_ = at;
-  if (const auto sun = sunUnder(at); sun) {
+  if (at.y() < rulerHeight() && at.x() > nameWidth() && e->modifiers() & Qt::ShiftModifier) {
+    pull_ = Pull::stretch;
+    markStretch({0, 0});
+  } else if (const auto sun = sunUnder(at); sun) {
     pulled_ = *sun;
     const bool add = e->modifiers() & Qt::ShiftModifier, stretches = e->modifiers() & Qt::ControlModifier;
     auto& keys = held_[sun->track];
@@ -170,6 +173,8 @@ void MotionRows::mouseMoveEvent(QMouseEvent* e) {
     pull(at, e->modifiers());
   else if (pull_ == Pull::handle)
     pullHandle(at);
+  else if (pull_ == Pull::stretch)
+    markStretch({secondsAt(from_.x()), secondsAt(at.x())});
   else
     setCursor(sunUnder(at)           ? Qt::SizeHorCursor
               : chipUnder(e->pos())  ? Qt::PointingHandCursor
@@ -362,7 +367,7 @@ QString MotionRows::told(const QPoint& at) const {
           .arg(easingWords()[size_t(track->keys[chip->key].easing)].word,
                easingWords()[size_t(track->keys[chip->key].easing)].about);
   if (rowUnder(at.y())) return "A double click sets a key here; right click for more";
-  return "Drag to another moment";
+  return "Drag to another moment; with Shift marks what plays, and a click with Shift all of it";
 }
 
 bool MotionRows::event(QEvent* e) {

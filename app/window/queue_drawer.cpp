@@ -10,13 +10,9 @@
 namespace dusk {
 namespace {
 
-/// The headless program: $DUSK_BATCH, or where it was installed or built.
-QString batchProgram() {
-  if (const QString said = qEnvironmentVariable("DUSK_BATCH"); !said.isEmpty()) return said;
-  return QString::fromStdString(helperProgram("gentle-dusk-batch").string());
-}
-
 QString stateOf(const QueuedJob& job) {
+  if (job.onFarm && job.state == JobState::running) return QString("farm, %1 %").arg(int(100 * job.fraction));
+  if (job.onFarm && job.state == JobState::waiting) return "waits on the farm";
   switch (job.state) {
     case JobState::waiting:
       return job.fraction > 0 ? QString("waits, %1 % done").arg(int(100 * job.fraction)) : QString("waits");
@@ -53,14 +49,21 @@ class QueueDrawer::Line : public QWidget {
     };
     sooner_ = tool("Sooner", "A place up in the line", [this] { move(-1); });
     pause_ = tool("Pause", "Waits until it is resumed; what was traced is kept", [this] {
+      if (job_.onFarm)
+        return drawer_.actOnFarm(
+            [id = job_.id](FarmList& farm, Progress& progress) { return farm.submitLost(id, progress); });
       const bool waits = job_.state == JobState::paused || job_.state == JobState::failed;
       drawer_.act([id = job_.id, waits](Queue& q) { return waits ? q.resume(id) : q.pause(id); });
     });
     folder_ = tool("Folder", "Shows where its files are", [this] {
       QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(job_.folder.string())));
     });
-    tool("Take away", "Out of the queue; files that were written stay",
-         [this] { drawer_.act([id = job_.id](Queue& q) { return q.remove(id); }); });
+    tool("Take away", "Out of the queue; files that were written stay", [this] {
+      if (job_.onFarm)
+        return drawer_.actOnFarm(
+            [id = job_.id](FarmList& farm, Progress& progress) { return farm.remove(id, progress); });
+      drawer_.act([id = job_.id](Queue& q) { return q.remove(id); });
+    });
   }
   void show(const QueuedJob& job) {
     job_ = job;
@@ -69,12 +72,12 @@ class QueueDrawer::Line : public QWidget {
     setToolTip(QString::fromStdString(job.message.empty() ? job.folder.string() : job.message));
     if (stamp_.isNull() && !job.stamp.empty()) stamp_.load(QString::fromStdString(job.stamp.string()));
     const bool ended = job.state == JobState::done;
-    pause_->setVisible(!ended);
+    pause_->setVisible(job.onFarm ? job.state == JobState::failed : !ended);
     pause_->setText(job.state == JobState::paused   ? "Resume"
                     : job.state == JobState::failed ? "Try again"
                                                     : "Pause");
-    sooner_->setVisible(job.state == JobState::waiting || job.state == JobState::paused);
-    folder_->setVisible(ended);
+    sooner_->setVisible(!job.onFarm && (job.state == JobState::waiting || job.state == JobState::paused));
+    folder_->setVisible(ended || job.onFarm);
     update();
   }
 
@@ -165,11 +168,24 @@ QueueDrawer::QueueDrawer(QWidget* parent) : QWidget(parent) {
   connect(clear_, &QPushButton::clicked, this, [this] {
     act([jobs = jobs_](Queue& q) {
       for (const QueuedJob& job : jobs)
-        if (job.state == JobState::done)
+        if (job.state == JobState::done && !job.onFarm)
           if (const Outcome gone = q.remove(job.id); !gone) return gone;
       return done();
     });
+    actOnFarm([jobs = jobs_](FarmList& farm, Progress& progress) {
+      for (const QueuedJob& job : jobs)
+        if (job.state == JobState::done && job.onFarm)
+          if (const Outcome gone = farm.remove(job.id, progress); !gone) return gone;
+      return done();
+    });
   });
+  constexpr int farmPaceMs = 5000;
+  farmTick_.setInterval(farmPaceMs);
+  connect(&farmTick_, &QTimer::timeout, this, [this] {
+    const auto goesOn = [](const QueuedJob& job) { return job.state != JobState::done; };
+    if (!asking_ && (isVisible() || std::any_of(farmed_.begin(), farmed_.end(), goesOn))) actOnFarm({});
+  });
+  farmTick_.start();
   tick_.setInterval(700);
   connect(&tick_, &QTimer::timeout, this, &QueueDrawer::refresh);
   refresh();
@@ -177,6 +193,7 @@ QueueDrawer::QueueDrawer(QWidget* parent) : QWidget(parent) {
 
 void QueueDrawer::showEvent(QShowEvent*) {
   refresh();
+  if (!asking_) actOnFarm({});
   tick_.start();
 }
 void QueueDrawer::hideEvent(QHideEvent*) { tick_.setInterval(3000); }
@@ -206,7 +223,35 @@ void QueueDrawer::act(std::function<Outcome(Queue&)> change) {
   });
 }
 
+void QueueDrawer::actOnFarm(std::function<Outcome(FarmList&, Progress&)> change) {
+  asking_ = true;
+  QThreadPool::globalInstance()->start([self = QPointer(this), folder = folder_, change = std::move(change)] {
+    giveWay();
+    FarmList farm(folder);
+    Progress progress;
+    const Outcome changed = change ? change(farm, progress) : done();
+    auto jobs = farm.list(progress);
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, changed, jobs = std::move(jobs)]() mutable {
+          if (!self) return;
+          self->asking_ = false;
+          if (!changed) emit self->said(QString::fromStdString(changed.error().message), true);
+          self->farmed_ = std::move(jobs);
+          self->showAll();
+        },
+        Qt::QueuedConnection);
+  });
+}
+
 void QueueDrawer::show(std::vector<QueuedJob> jobs, bool works) {
+  queued_ = std::move(jobs), works_ = works;
+  showAll();
+}
+
+void QueueDrawer::showAll() {
+  std::vector<QueuedJob> jobs = queued_;
+  jobs.insert(jobs.end(), farmed_.begin(), farmed_.end());
   // What ended since is news.
   if (known_)
     for (const QueuedJob& job : jobs)
@@ -222,7 +267,7 @@ void QueueDrawer::show(std::vector<QueuedJob> jobs, bool works) {
   const bool sameLines =
       jobs.size() == jobs_.size() && std::equal(jobs.begin(), jobs.end(), jobs_.begin(),
                                                 [](const auto& a, const auto& b) { return a.id == b.id; });
-  jobs_ = std::move(jobs), works_ = works;
+  jobs_ = std::move(jobs);
   if (!sameLines) {
     for (Line* line : lines_) delete line;
     lines_.clear();
@@ -236,12 +281,13 @@ void QueueDrawer::show(std::vector<QueuedJob> jobs, bool works) {
   const auto any = [&](auto of) { return std::any_of(jobs_.begin(), jobs_.end(), of); };
   work_->setText(works_ ? "Pause all" : "Work on it");
   work_->setAccessibleName(work_->text());
-  work_->setEnabled(works_ || any([](const QueuedJob& j) { return j.state == JobState::waiting; }));
+  work_->setEnabled(works_ ||
+                    any([](const QueuedJob& j) { return j.state == JobState::waiting && !j.onFarm; }));
   clear_->setEnabled(any([](const QueuedJob& j) { return j.state == JobState::done; }));
 }
 
 void QueueDrawer::work() {
-  const QString program = batchProgram();
+  const QString program = QString::fromStdString(headlessProgram().string());
   // After the picture on screen, whose threads give way to the window alone.
   QStringList arguments{"-n", "19", program, "queue", "--queue", QString::fromStdString(folder_.string()),
                         "run"};
@@ -257,7 +303,7 @@ void QueueDrawer::work() {
 void QueueDrawer::pauseAll() {
   act([jobs = jobs_](Queue& q) {
     for (const QueuedJob& job : jobs)
-      if (job.state == JobState::waiting || job.state == JobState::running)
+      if (!job.onFarm && (job.state == JobState::waiting || job.state == JobState::running))
         if (const Outcome paused = q.pause(job.id); !paused) return paused;
     return done();
   });

@@ -1,5 +1,7 @@
 #include "core/base/installed.h"
 
+#include <cstdlib>
+
 namespace dusk {
 namespace fs = std::filesystem;
 namespace {
@@ -35,6 +37,11 @@ fs::path helperProgram(const std::string& name) {
                 return fs::is_regular_file(place, code);
               });
   return found.empty() ? here / name : found;
+}
+
+fs::path headlessProgram() {
+  const char* said = std::getenv("DUSK_BATCH");
+  return said && *said ? fs::path(said) : helperProgram("gentle-dusk-batch");
 }
 
 fs::path sharedFolder(const std::string& name) {

@@ -11,6 +11,8 @@ std::filesystem::path programFolder();
 /// A program that works for this one out of sight: beside it, in PREFIX/libexec/gentle-dusk, or in the build
 /// tree. Where it is nowhere, the place beside this program, so that a failure can name it.
 std::filesystem::path helperProgram(const std::string& name);
+/// The headless program: $DUSK_BATCH, or as helperProgram().
+std::filesystem::path headlessProgram();
 
 /// A folder of what comes with the program ("light-sets", "demo", "guide"): PREFIX/share/gentle-dusk/NAME, or
 /// the source's own; empty where it is nowhere.

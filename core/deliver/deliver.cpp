@@ -8,6 +8,7 @@
 #include "core/deliver/output_plan.h"
 #include "core/deliver/outputs.h"
 #include "core/deliver/recipe.h"
+#include "core/deliver/scene_file.h"
 #include "core/deliver/tracing.h"
 #include "core/trace/denoise.h"
 
@@ -69,6 +70,8 @@ class Delivery {
     if (!tracing) return tracing.error();
     tracing_ = std::move(*tracing);
     const BandPlan& plan = tracing_->bands();
+    for (OutputPlan& plan : plans_)
+      if (isScene(plan.what.kind)) plan.make = sceneMaker(progress);
     Outputs outputs(shot_, plans_, *view, height_, possible());
     CutOutStore cutOuts(assets_);
     BandBlend blend(shot_, blendSources(cutOuts), *view, outputs.looks());
@@ -103,7 +106,6 @@ class Delivery {
     if (!whole) report.passes = held.take();
     report.notes.insert(report.notes.end(), blend.notes().begin(), blend.notes().end());
     report.empty = outputs.empty();
-    for (const std::string& note : outputs.notes()) report.notes.push_back(note);
     report.noise = noise_.mean();
     report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
     if (progress.cancelled()) return cancelledError();
@@ -122,10 +124,21 @@ class Delivery {
       return files.error();
     }
     report.files = std::move(*files);
+    for (const std::string& note : outputs.notes())
+      if (std::find(report.notes.begin(), report.notes.end(), note) == report.notes.end())
+        report.notes.push_back(note);
     return done();
   }
 
  private:
+  std::function<Result<std::vector<std::string>>(const std::filesystem::path&)> sceneMaker(
+      Progress& progress) {
+    return [this, &progress](const std::filesystem::path& file) -> Result<std::vector<std::string>> {
+      const auto written = writeScene(project_, shot_, assets_, file, dressedSide, progress);
+      if (!written) return written.error();
+      return written->lost;
+    };
+  }
   /// Error: the disk has too little left.
   Outcome hasRoom() const {
     std::filesystem::path at = std::filesystem::absolute(options_.folder);

@@ -1,12 +1,7 @@
 #include "core/deliver/dressed.h"
 
-#include <cstring>
-#include <nlohmann/json.hpp>
-
 #include "core/base/files.h"
-#include "core/base/json_text.h"
 #include "core/deliver/baked.h"
-#include "core/picture/write.h"
 #include "core/surface/made_surface.h"
 #include "core/trace/compile.h"
 
@@ -15,8 +10,6 @@ namespace fs = std::filesystem;
 using nlohmann::json;
 
 namespace {
-
-json list(const Vec3f& v) { return {v.x, v.y, v.z}; }
 
 /// Constants in the words of glTF 2.0 and its ratified extensions. `thicknessM`: about how deep the part is.
 json materialOf(const BsdfParameters& p, const std::string& name, double thicknessM) {
@@ -41,7 +34,7 @@ json materialOf(const BsdfParameters& p, const std::string& name, double thickne
     extensions["KHR_materials_clearcoat"] = {{"clearcoatFactor", p.clearcoat},
                                              {"clearcoatRoughnessFactor", p.clearcoatRoughness}};
   if (p.sheen > 0)
-    extensions["KHR_materials_sheen"] = {{"sheenColorFactor", list(p.sheenColour * p.sheen)},
+    extensions["KHR_materials_sheen"] = {{"sheenColorFactor", gltfList(p.sheenColour * p.sheen)},
                                          {"sheenRoughnessFactor", p.sheenRoughness}};
   if (p.filmNm > 0)
     extensions["KHR_materials_iridescence"] = {{"iridescenceFactor", 1},
@@ -57,115 +50,11 @@ json materialOf(const BsdfParameters& p, const std::string& name, double thickne
               {"metallicFactor", p.metalness},
               {"roughnessFactor", p.roughness}}}};
   if (const float most = maxComponent(p.emission); most > 0) {
-    m["emissiveFactor"] = list(p.emission / std::max(1.0f, most));
+    m["emissiveFactor"] = gltfList(p.emission / std::max(1.0f, most));
     if (most > 1) extensions["KHR_materials_emissive_strength"] = {{"emissiveStrength", most}};
   }
   if (p.opacity < 1) m["alphaMode"] = "BLEND";
   if (!extensions.empty()) m["extensions"] = extensions;
-  return m;
-}
-
-/// The file under way: its text, and its data in one piece.
-class Writer {
- public:
-  json nodes = json::array(), meshes = json::array(), materials = json::array();
-
-  size_t view(const void* data, size_t bytes, int target = 0) {
-    while (data_.size() % 4) data_ += '\0';
-    json view = {{"buffer", 0}, {"byteOffset", data_.size()}, {"byteLength", bytes}};
-    if (target) view["target"] = target;
-    data_.append(static_cast<const char*>(data), bytes);
-    views_.push_back(std::move(view));
-    return views_.size() - 1;
-  }
-  size_t accessor(size_t view, const char* type, int component, size_t count, json extra = json::object()) {
-    extra["bufferView"] = view, extra["type"] = type, extra["componentType"] = component,
-    extra["count"] = count;
-    accessors_.push_back(std::move(extra));
-    return accessors_.size() - 1;
-  }
-  Result<size_t> picture(const Picture& picture, const fs::path& scratch) {
-    if (auto written = writePng8(scratch, picture); !written) return written.error();
-    const auto bytes = readFile(scratch);
-    if (!bytes) return bytes.error();
-    images_.push_back({{"bufferView", view(bytes->data(), bytes->size())}, {"mimeType", "image/png"}});
-    textures_.push_back({{"source", images_.size() - 1}, {"sampler", 0}});
-    return textures_.size() - 1;
-  }
-  size_t pictures() const { return images_.size(); }
-
-  std::string bytes(const std::string& name) {
-    json all = {{"asset", {{"version", "2.0"}, {"generator", "Gentle Dusk"}}},
-                {"scene", 0},
-                {"scenes", {{{"name", name}, {"nodes", {0}}}}},
-                {"nodes", nodes},
-                {"meshes", meshes},
-                {"materials", materials},
-                {"accessors", accessors_},
-                {"bufferViews", views_},
-                {"buffers", {{{"byteLength", (data_.size() + 3) / 4 * 4}}}}};
-    if (!images_.empty())
-      all["images"] = images_, all["textures"] = textures_,
-      all["samplers"] = json::array({{{"magFilter", 9729}, {"minFilter", 9987}}});
-    json used = json::array();
-    for (const json& m : materials) {
-      const json extensions = m.value("extensions", json::object());
-      for (const auto& [extension, value] : extensions.items())
-        if (std::find(used.begin(), used.end(), extension) == used.end()) used.push_back(extension);
-    }
-    if (!used.empty()) all["extensionsUsed"] = used;
-    std::string text = jsonText(all);
-    while (text.size() % 4) text += ' ';
-    while (data_.size() % 4) data_ += '\0';
-    std::string out = "glTF";
-    const auto word = [&](size_t v) {
-      const auto w = uint32_t(v);
-      out.append(reinterpret_cast<const char*>(&w), 4);
-    };
-    word(2), word(12 + 8 + text.size() + 8 + data_.size());
-    word(text.size()), out += "JSON", out += text;
-    word(data_.size()), out.append("BIN\0", 4), out += data_;
-    return out;
-  }
-
- private:
-  std::string data_;
-  json views_ = json::array(), accessors_ = json::array(), images_ = json::array(), textures_ = json::array();
-};
-
-/// A mesh with one material; coordinates brought to 0 to 1 between `low` and `high`, v downwards.
-size_t addMesh(Writer& w, const Mesh& mesh, size_t material, const Vec2f& low, const Vec2f& high,
-               const std::string& name) {
-  Vec3f least(1e30f), most(-1e30f);
-  for (const Vec3f& p : mesh.positions)
-    for (int i = 0; i < 3; ++i) least[i] = std::min(least[i], p[i]), most[i] = std::max(most[i], p[i]);
-  const size_t n = mesh.positions.size();
-  std::vector<Vec3f> normals = mesh.normals;
-  for (Vec3f& v : normals) v = v.length2() > 1e-12f ? v.normalized() : Vec3f(0, 0, 1);
-  constexpr int floats = 5126, words = 5125, vertices = 34962, elements = 34963;
-  json attributes = {
-      {"POSITION", w.accessor(w.view(mesh.positions.data(), n * sizeof(Vec3f), vertices), "VEC3", floats, n,
-                              {{"min", list(least)}, {"max", list(most)}})},
-      {"NORMAL", w.accessor(w.view(normals.data(), n * sizeof(Vec3f), vertices), "VEC3", floats, n)}};
-  if (!mesh.uvs.empty()) {
-    std::vector<Vec2f> uvs;
-    for (const Vec2f& uv : mesh.uvs)
-      uvs.push_back({(uv.x - low.x) / (high.x - low.x), 1 - (uv.y - low.y) / (high.y - low.y)});
-    attributes["TEXCOORD_0"] = w.accessor(w.view(uvs.data(), n * sizeof(Vec2f), vertices), "VEC2", floats, n);
-  }
-  const size_t indices = w.accessor(w.view(mesh.indices.data(), mesh.indices.size() * 4, elements), "SCALAR",
-                                    words, mesh.indices.size());
-  w.meshes.push_back(
-      {{"name", name},
-       {"primitives", {{{"attributes", attributes}, {"indices", indices}, {"material", material}}}}});
-  return w.meshes.size() - 1;
-}
-
-json matrixOf(const Similarity& s) {
-  json m = json::array();
-  for (const Vec3d& axis : {s.rotation.x, s.rotation.y, s.rotation.z})
-    for (const double v : {axis.x * s.scale, axis.y * s.scale, axis.z * s.scale, 0.0}) m.push_back(v);
-  for (const double v : {s.shift.x, s.shift.y, s.shift.z, 1.0}) m.push_back(v);
   return m;
 }
 
@@ -197,7 +86,7 @@ std::optional<BsdfParameters> evenLook(const Material& material) {
 }
 
 /// The material of a part: constants where it is even, and else pictures or its mean.
-Result<size_t> addMaterial(Writer& w, const Material& material, const std::string& name, const Part& part,
+Result<size_t> addMaterial(GltfWriter& w, const Material& material, const std::string& name, const Part& part,
                            const Model& model, const Product& product, int side, const fs::path& scratch,
                            Baked& look) {
   const Vec3d size = model.boxOf(part).size() * product.metresPerUnit;
@@ -235,42 +124,35 @@ Result<size_t> addMaterial(Writer& w, const Material& material, const std::strin
 
 }  // namespace
 
-Result<DressedNotes> writeDressed(const Project& project, const std::string& productId, AssetStore& assets,
-                                  const fs::path& file, int side, Progress& progress) {
-  const Product* product = byId(project.products, productId);
-  if (!product) return Error{"The project has no product " + productId + "."};
-  const auto loaded = assets.model(*product, progress);
-  if (!loaded) return loaded.error();
-  const Model& model = **loaded;
-  DressedNotes notes;
-  GeometryCache cache;
-  Dresser dresser(project, textureFinder(project, assets, progress, notes.lost));
-  const auto materials = dresser.materialsOf(*product, *loaded, cache, 0);
-  const fs::path scratch = file.string() + ".picture.png";
-  struct Scratch {
-    fs::path file;
-    ~Scratch() {
-      std::error_code ignored;
-      fs::remove(file, ignored);
-    }
-  } const sweeper{scratch};
+DressedProduct::DressedProduct(GltfWriter& writer, const Project& project, const Product& product,
+                               AssetStore& assets, const fs::path& scratch, int side)
+    : writer_(writer),
+      project_(project),
+      product_(product),
+      assets_(assets),
+      scratch_(scratch),
+      side_(side) {}
+DressedProduct::~DressedProduct() {
+  std::error_code ignored;
+  fs::remove(scratch_, ignored);
+}
 
-  Writer w;
-  w.nodes.push_back({{"name", product->name}});
-  if (const Similarity root = rootOf(*product); !(root == Similarity{}))
-    w.nodes[0]["matrix"] = matrixOf(root);
-  std::vector<std::vector<size_t>> children(model.groups.size() + 1);  // of the root, then of the groups
+Outcome DressedProduct::prepare(DressedNotes& notes, Progress& progress) {
+  const auto loaded = assets_.model(product_, progress);
+  if (!loaded) return loaded.error();
+  model_ = *loaded;
+  const Model& model = *model_;
+  GeometryCache cache;
+  Dresser dresser(project_, textureFinder(project_, assets_, progress, notes.lost));
+  const auto materials = dresser.materialsOf(product_, model_, cache, 0);
+  meshOf_.assign(model.parts.size(), {});
   std::map<std::tuple<int, std::string>, size_t> sharedMeshes;
   std::map<std::string, size_t> sharedMaterials;
-  for (size_t g = 0; g < model.groups.size(); ++g) {
-    w.nodes.push_back({{"name", model.groups[g].name}});
-    children[size_t(model.groups[g].parent + 1)].push_back(w.nodes.size() - 1);
-  }
   for (size_t i = 0; i < model.parts.size(); ++i) {
     if (progress.cancelled()) return cancelledError();
     const Part& part = model.parts[i];
-    if (product->hiddenParts.contains(part.path) || model.meshOf(part).indices.empty()) continue;
-    const Surface* surface = surfaceOf(project, *product, part);
+    if (product_.hiddenParts.contains(part.path) || model.meshOf(part).indices.empty()) continue;
+    const Surface* surface = surfaceOf(project_, product_, part);
     if (surface) note(notes.lost, *surface);
     // What looks alike all over is written once, and a mesh once for each look of it.
     const std::string look = !evenLook(*materials[i]) ? "part " + std::to_string(i)
@@ -282,26 +164,53 @@ Result<DressedNotes> writeDressed(const Project& project, const std::string& pro
       if (!sharedMaterials.contains(look)) {
         const std::string name = surface ? surface->name : model.materialOf(part).name;
         const auto material =
-            addMaterial(w, *materials[i], name, part, model, *product, side, scratch, picture);
+            addMaterial(writer_, *materials[i], name, part, model, product_, side_, scratch_, picture);
         if (!material) return material.error();
         sharedMaterials[look] = *material;
       }
       sharedMeshes[key] =
-          addMesh(w, model.meshOf(part), sharedMaterials[look], picture.low, picture.high, part.name);
+          writer_.addMesh(model.meshOf(part), sharedMaterials[look], picture.low, picture.high, part.name);
     }
-    const Similarity at = movedWithin(*product, part).after(part.place);
-    json node = {{"name", part.name}, {"mesh", sharedMeshes[key]}};
-    if (!(at == Similarity{})) node["matrix"] = matrixOf(at);
-    w.nodes.push_back(std::move(node));
-    children[size_t(part.parent + 1)].push_back(w.nodes.size() - 1);
+    meshOf_[i] = sharedMeshes[key];
     ++notes.parts;
     progress.report(double(i + 1) / double(model.parts.size()));
   }
   if (notes.parts == 0)
-    return Error{"All parts of " + product->name + " are hidden: there is nothing to write."};
+    return Error{"All parts of " + product_.name + " are hidden: there is nothing to write."};
+  notes.pictures = writer_.pictures();
+  return done();
+}
+
+size_t DressedProduct::addNode(const std::string& name, const Similarity& place) {
+  json& nodes = writer_.nodes;
+  const Model& model = *model_;
+  const size_t root = writer_.addNode({{"name", name}});
+  if (!(place == Similarity{})) nodes[root]["matrix"] = gltfMatrix(place);
+  std::vector<std::vector<size_t>> children(model.groups.size() + 1);  // of the root, then of the groups
+  for (const auto& group : model.groups)
+    children[size_t(group.parent + 1)].push_back(writer_.addNode({{"name", group.name}}));
+  for (size_t i = 0; i < model.parts.size(); ++i) {
+    const Part& part = model.parts[i];
+    if (!meshOf_[i]) continue;
+    const Similarity at = movedWithin(product_, part).after(part.place);
+    json node = {{"name", part.name}, {"mesh", *meshOf_[i]}};
+    if (!(at == Similarity{})) node["matrix"] = gltfMatrix(at);
+    children[size_t(part.parent + 1)].push_back(writer_.addNode(std::move(node)));
+  }
   for (size_t g = 0; g < children.size(); ++g)
-    if (!children[g].empty()) w.nodes[g]["children"] = children[g];
-  notes.pictures = w.pictures();
+    if (!children[g].empty()) nodes[root + g]["children"] = children[g];
+  return root;
+}
+
+Result<DressedNotes> writeDressed(const Project& project, const std::string& productId, AssetStore& assets,
+                                  const fs::path& file, int side, Progress& progress) {
+  const Product* product = byId(project.products, productId);
+  if (!product) return Error{"The project has no product " + productId + "."};
+  DressedNotes notes;
+  GltfWriter w;
+  DressedProduct dressed(w, project, *product, assets, file.string() + ".picture.png", side);
+  if (const Outcome ready = dressed.prepare(notes, progress); !ready) return ready.error();
+  w.roots = {dressed.addNode(product->name, rootOf(*product))};
   if (auto written = writeFileAtomically(file, w.bytes(product->name)); !written) return written.error();
   return notes;
 }

@@ -102,7 +102,8 @@ Outcome submit(FarmJob& job, const std::string& which, Progress& progress) {
 }
 
 fs::path partFile(const FarmJob& job, int part) {
-  for (const auto& entry : fs::directory_iterator(job.folder))
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(job.folder, code))
     if (entry.path().filename().string().ends_with("." + std::to_string(part) + "-of-" +
                                                    std::to_string(job.parts) + ".part"))
       return entry.path();
@@ -186,9 +187,25 @@ Result<FarmJob> farmJobIn(const fs::path& folder) {
   }
 }
 
-Result<FarmState> farmState(const FarmJob& job, Progress& progress) {
+FarmState stateByFiles(const FarmJob& job) {
   FarmState state;
   state.parts.assign(size_t(job.parts), PartState::lost);
+  for (int i = 1; i <= job.parts; ++i)
+    if (!partFile(job, i).empty()) state.parts[size_t(i) - 1] = PartState::done;
+  if (const auto text = readFile(job.folder / answerFile, size_t{16} << 20)) {
+    const json answer = jsonFrom(*text);
+    state.isMerged = answer.is_object() && answer.contains("files");
+    if (state.isMerged) state.files = answer.value("files", std::vector<std::string>());
+  }
+  return state;
+}
+
+void endOnFarm(const FarmJob& job, Progress& progress) {
+  (void)ask("scancel", {job.array, job.merge}, progress);
+}
+
+Result<FarmState> farmState(const FarmJob& job, Progress& progress) {
+  FarmState state = stateByFiles(job);
   const auto all = ask("squeue", {"--noheader", "--array", "--format=%i %T"}, progress);
   if (!all) return all.error();
   std::istringstream in(*all);
@@ -196,17 +213,10 @@ Result<FarmState> farmState(const FarmJob& job, Progress& progress) {
     const size_t mark = id.find('_');
     if (mark == std::string::npos || id.substr(0, mark) != job.array) continue;
     const int part = std::atoi(id.c_str() + mark + 1);
-    if (part < 1 || part > job.parts) continue;
+    if (part < 1 || part > job.parts || state.parts[size_t(part) - 1] == PartState::done) continue;
     // What failed or was ended stays listed for a while.
     if (word == "RUNNING" || word == "COMPLETING") state.parts[size_t(part) - 1] = PartState::working;
     if (word == "PENDING" || word == "CONFIGURING") state.parts[size_t(part) - 1] = PartState::waiting;
-  }
-  for (int i = 1; i <= job.parts; ++i)
-    if (!partFile(job, i).empty()) state.parts[size_t(i) - 1] = PartState::done;
-  if (const auto text = readFile(job.folder / answerFile, size_t{16} << 20)) {
-    const json answer = jsonFrom(*text);
-    state.isMerged = answer.is_object() && answer.contains("files");
-    if (state.isMerged) state.files = answer.value("files", std::vector<std::string>());
   }
   return state;
 }

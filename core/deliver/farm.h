@@ -29,6 +29,10 @@ Result<FarmJob> submitToFarm(const Order& order, int parts, const std::filesyste
                              Progress& progress);
 /// Error: no such job, the farm does not answer.
 Result<FarmState> farmState(const FarmJob& job, Progress& progress);
+/// What the files it left tell alone, without asking the farm: parts that are not there count as lost.
+FarmState stateByFiles(const FarmJob& job);
+/// Ends what is not done of it; says nothing of a farm that does not answer.
+void endOnFarm(const FarmJob& job, Progress& progress);
 /// Submits lost parts again, and the merge with them. Gives their number. Error: as submitToFarm().
 Result<int> submitLost(FarmJob& job, const FarmState& state, Progress& progress);
 /// The job whose folder that is. Error: none.

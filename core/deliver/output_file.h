@@ -14,7 +14,11 @@ struct OutputPlan {
   FramedArea frame;
   std::filesystem::path file;
   PictureTags tags{};
+  /// Of what is not made of rows: writes the file, and gives what is to be told of it.
+  std::function<Result<std::vector<std::string>>(const std::filesystem::path& file)> make{};
 };
+/// Whether it is of the scene, and not of its picture.
+inline bool isScene(DeliverableKind kind) { return kind == DeliverableKind::gltfScene; }
 inline bool isProof(DeliverableKind kind) {
   return kind == DeliverableKind::proofPage || kind == DeliverableKind::proofPdf;
 }
@@ -57,6 +61,8 @@ Result<std::unique_ptr<OutputFile>> beginPicture(const OutputPlan& plan,
 Result<std::unique_ptr<OutputFile>> beginExr(const OutputPlan& plan, const std::vector<NamedPass>& passes);
 Result<std::unique_ptr<OutputFile>> beginProof(const OutputPlan& plan,
                                                std::shared_ptr<const ColourView> view);
+/// A file that is written in one go, when the picture is done.
+Result<std::unique_ptr<OutputFile>> beginMade(const OutputPlan& plan);
 Result<std::unique_ptr<OutputFile>> beginLayers(const OutputPlan& plan,
                                                 std::shared_ptr<const ColourView> view);
 

@@ -99,6 +99,8 @@ std::string describe(const Deliverable& d, const FramedArea& frame) {
   std::string text = info.title;
   if (d.kind == DeliverableKind::exr)
     text += d.bits == 32 ? ", full floats" : ", half floats";
+  else if (isScene(d.kind))
+    return text + ": products, camera and lamps";
   else if (!isProof(d.kind) && !info.isFilm)
     text += d.bits == 32 ? ", scene light in floats" : ", " + std::to_string(d.bits) + " bit";
   if (d.kind == DeliverableKind::exr && !d.passes.empty())

@@ -115,6 +115,7 @@ Result<std::unique_ptr<OutputFile>> beginOutput(const OutputPlan& plan,
                                                 std::shared_ptr<const ColourView> view,
                                                 const std::vector<NamedPass>& passes) {
   if (plan.what.kind == DeliverableKind::exr) return beginExr(plan, passes);
+  if (isScene(plan.what.kind)) return beginMade(plan);
   if (isProof(plan.what.kind)) return beginProof(plan, std::move(view));
   if (plan.what.kind == DeliverableKind::openRaster) return beginLayers(plan, std::move(view));
   return beginPicture(plan, std::move(view));

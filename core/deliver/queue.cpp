@@ -127,7 +127,8 @@ std::vector<QueuedJob> Queue::list() const {
   std::error_code code;
   const bool worked = isRunning();
   for (const auto& entry : fs::directory_iterator(folder_, code)) {
-    if (!entry.is_directory(code)) continue;
+    // What begins with a dot is no job: other things that are remembered lie there, too.
+    if (!entry.is_directory(code) || entry.path().filename().string().starts_with('.')) continue;
     QueuedJob job;
     job.id = entry.path().filename().string(), job.home = entry.path();
     const auto saved = Saved::read(job.home);

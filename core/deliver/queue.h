@@ -17,6 +17,7 @@ struct QueuedJob {
   std::string message;  ///< why it failed, or what is to be told of it
   std::vector<std::string> files;
   std::filesystem::path stamp;  ///< a small picture of what came out; may be absent
+  bool onFarm = false;          ///< other machines work on it (see FarmList)
 };
 
 /// Work that outlives the program, in a folder: each job in one of its own, with its order, its state and

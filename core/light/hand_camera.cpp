@@ -23,6 +23,32 @@ HandLook lookOf(const Backdrop& b) {
           {b.aimXM, b.aimYM, b.aimHeightM}};
 }
 
+namespace {
+
+/// What both hold of a camera.
+constexpr std::pair<double KeptCamera::*, double Backdrop::*> kept[] = {
+    {&KeptCamera::focalMm35, &Backdrop::focalMm35},
+    {&KeptCamera::cameraHeightM, &Backdrop::cameraHeightM},
+    {&KeptCamera::distanceM, &Backdrop::distanceM},
+    {&KeptCamera::aimHeightM, &Backdrop::aimHeightM},
+    {&KeptCamera::azimuthDegrees, &Backdrop::azimuthDegrees},
+    {&KeptCamera::aimXM, &Backdrop::aimXM},
+    {&KeptCamera::aimYM, &Backdrop::aimYM}};
+
+}  // namespace
+
+KeptCamera keptOf(const Backdrop& b) {
+  KeptCamera camera;
+  for (const auto& [to, from] : kept) camera.*to = b.*from;
+  camera.uprightsStraight = b.uprightsStraight;
+  return camera;
+}
+
+void useKept(Backdrop& b, const KeptCamera& camera) {
+  for (const auto& [from, to] : kept) b.*to = camera.*from;
+  b.uprightsStraight = camera.uprightsStraight;
+}
+
 void setLook(Backdrop& b, const HandLook& look) {
   const Vec2d ahead(look.aim.x - look.position.x, look.aim.y - look.position.y);
   b.aimXM = look.aim.x, b.aimYM = look.aim.y, b.aimHeightM = look.aim.z;

@@ -10,6 +10,10 @@ namespace dusk {
 /// stands over the origin itself and looks the same way.
 Camera handCamera(const Backdrop& backdrop, int width, int height);
 
+/// The backdrop's camera as it is, to be put aside; and back in its place.
+KeptCamera keptOf(const Backdrop& backdrop);
+void useKept(Backdrop& backdrop, const KeptCamera& camera);
+
 /// Where it stands and what it looks at, metres.
 struct HandLook {
   Vec3d position, aim;

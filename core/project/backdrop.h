@@ -18,7 +18,18 @@ struct Backdrop {
   double sweepBehindM = 1;        ///< how far behind the origin the wall stands
   double aimXM = 0, aimYM = 0;    ///< the spot over which it looks at that height, and is away from
   bool uprightsStraight = false;  ///< it looks level, and its lens is shifted to where it looks
+  bool locked = false;            ///< no hand moves the camera by accident
   bool operator==(const Backdrop&) const = default;
+};
+
+/// A camera by hand that was put aside under a name: its lens, where it stands and what it looks at, as a
+/// backdrop tells them.
+struct KeptCamera {
+  std::string id, name;
+  double focalMm35 = 70, cameraHeightM = 0.6, distanceM = 1.6, aimHeightM = 0.15, azimuthDegrees = 0;
+  double aimXM = 0, aimYM = 0;
+  bool uprightsStraight = false;
+  bool operator==(const KeptCamera&) const = default;
 };
 
 /// The furnished set a shot was given, from which it can be made anew. What it placed has ids that begin with

@@ -20,7 +20,8 @@ enum class DeliverableKind {
   mp4,
   webm,
   gif,
-  webpLoop
+  webpLoop,
+  gltfScene
 };
 
 /// Whether the plate is part of a picture, or what the product brings lies on nothing: itself and its shadow,

@@ -37,8 +37,10 @@ const DeliverableKindInfo table[] = {
      eight, false, false, false, false, true},
     {DeliverableKind::webpLoop, "webpLoop", "Film, WebP", ".webp",
      "A short loop in full colours, with alpha too", eight, true, false, true, false, true},
+    {DeliverableKind::gltfScene, "gltfScene", "Scene, glTF", ".glb",
+     "Products as they stand and are dressed, camera and lamps, for who goes on in three dimensions", eight},
 };
-static_assert(std::size(table) == size_t(DeliverableKind::webpLoop) + 1);
+static_assert(std::size(table) == size_t(DeliverableKind::gltfScene) + 1);
 
 constexpr FrameShape shapes[] = {{"Square", 1080, 1080},    {"Portrait 4:5", 1080, 1350},
                                  {"Tall 9:16", 1080, 1920}, {"Wide 16:9", 1920, 1080},

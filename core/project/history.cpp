@@ -73,10 +73,10 @@ size_t heap(const std::vector<CleanUp>& all) {
 }
 size_t bytesOf(const Shot& s) {
   size_t sum = sizeof s + heap(s.plate) + heap(s.cleanUps) + heap(s.evidence) + heap(s.keptVantages) +
-               heap(s.levels) + heap(s.placements) + heap(s.surroundings.panorama) + heap(s.lamps) +
-               heap(s.heightReferences) + heap(s.standIns) + heap(s.deliverables) +
-               heap(s.render.extraPasses) + heap(s.blend) + heap(s.frames) + heap(s.choice) +
-               heap(s.handOver.title) + heap(s.handOver.creator) + heap(s.handOver.rights);
+               s.cameras.size() * sizeof(KeptCamera) + heap(s.levels) + heap(s.placements) +
+               heap(s.surroundings.panorama) + heap(s.lamps) + heap(s.heightReferences) + heap(s.standIns) +
+               heap(s.deliverables) + heap(s.render.extraPasses) + heap(s.blend) + heap(s.frames) +
+               heap(s.choice) + heap(s.handOver.title) + heap(s.handOver.creator) + heap(s.handOver.rights);
   for (const BlendSnapshot& k : s.snapshots) sum += sizeof k + heap(k.blend);
   for (const MotionTrack& t : s.motion.tracks) {
     sum += sizeof t + t.at.size();

@@ -176,7 +176,9 @@ DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevation
 DUSK_FIELDS(StandIn, id, name, kind, positionM, sizeM, turnDegrees, leanDegrees, on, catches, blocks, gloss,
             glossRoughness, glossIor)
 DUSK_FIELDS(Backdrop, kind, colour, upper, width, height, focalMm35, cameraHeightM, distanceM, aimHeightM,
-            azimuthDegrees, sweepRadiusM, sweepBehindM, aimXM, aimYM, uprightsStraight)
+            azimuthDegrees, sweepRadiusM, sweepBehindM, aimXM, aimYM, uprightsStraight, locked)
+DUSK_FIELDS(KeptCamera, id, name, focalMm35, cameraHeightM, distanceM, aimHeightM, azimuthDegrees, aimXM,
+            aimYM, uprightsStraight)
 DUSK_FIELDS(HeightReference, id, name, foot, top, metres)
 DUSK_FIELDS(Contact, groundCatches, gloss, glossRoughness, glossIor, reach, reachFromM, reachToM)
 DUSK_FIELDS(Focus, on, fNumber, distanceM, sensorWidthMm, blades, bladeTurnDegrees)
@@ -202,9 +204,9 @@ DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, most
             passes)
 DUSK_FIELDS(HandOver, title, creator, rights, keepsExif, version)
 DUSK_FIELDS(CleanUp, id, name, on, loop, marginPx, from, choice, horizon)
-DUSK_FIELDS(Shot, id, name, plate, backdrop, cleanUps, whiteNits, evidence, vantage, keptVantages, levels,
-            placements, surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns, focus,
-            render, blend, snapshots, deliverables, frames, handOver, set, choice, motion)
+DUSK_FIELDS(Shot, id, name, plate, backdrop, cleanUps, whiteNits, evidence, vantage, keptVantages, cameras,
+            levels, placements, surroundings, lamps, gnomon, otherGnomon, heightReferences, contact, standIns,
+            focus, render, blend, snapshots, deliverables, frames, handOver, set, choice, motion)
 DUSK_FIELDS(Rig, id, name, surroundings, lamps)
 DUSK_FIELDS(VariantOption, id, name, changes)
 DUSK_FIELDS(VariantAxis, id, name, options)

@@ -38,6 +38,7 @@ struct Shot {
   Evidence evidence;
   Vantage vantage;
   std::vector<KeptVantage> keptVantages;
+  std::vector<KeptCamera> cameras;
   std::vector<LevelPlane> levels;
   std::vector<Placement> placements;
   Surroundings surroundings;

@@ -17,7 +17,8 @@ std::string otherPhotoSize(const Shot& from, const Shot& to) {
 
 void bringCamera(const Shot& from, Shot& to) {
   to.evidence = from.evidence, to.vantage = from.vantage, to.levels = from.levels;
-  to.keptVantages = from.keptVantages, to.heightReferences = from.heightReferences;
+  to.keptVantages = from.keptVantages, to.cameras = from.cameras;
+  to.heightReferences = from.heightReferences;
   if (to.backdrop.kind == BackdropKind::photo) return;
   const std::string colour = to.backdrop.colour, upper = to.backdrop.upper;
   const BackdropKind kind = to.backdrop.kind;

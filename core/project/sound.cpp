@@ -170,13 +170,19 @@ void look(Check& c, const StandIn& s) {
   lookGloss(c, s.gloss, s.glossRoughness, s.glossIor);
 }
 
-void look(Check& c, const Backdrop& b) {
-  c.in("backdrop's width", b.width, 1, 30'000), c.in("backdrop's height", b.height, 1, 30'000);
+/// What a backdrop and a camera that was put aside both tell.
+template <class Camera>
+void lookByHand(Check& c, const Camera& b) {
   c.in("backdrop's focal length", b.focalMm35, 0.1, 100'000),
       c.in("camera height", b.cameraHeightM, -far, far);
   c.in("camera distance", b.distanceM, tiny, far), c.in("aim height", b.aimHeightM, -far, far);
   c.in("place it looks at", Vec2d(b.aimXM, b.aimYM), -far, far);
   c.in("backdrop's azimuth", b.azimuthDegrees, -turns, turns);
+}
+
+void look(Check& c, const Backdrop& b) {
+  c.in("backdrop's width", b.width, 1, 30'000), c.in("backdrop's height", b.height, 1, 30'000);
+  lookByHand(c, b);
   c.in("sweep's radius", b.sweepRadiusM, 0, far), c.in("sweep's distance", b.sweepBehindM, -far, far);
 }
 
@@ -243,6 +249,7 @@ void look(Check& c, const Shot& shot, const Project& project) {
     c.holds(byId(project.products, p.productId), "places a product that is not in the file");
   for (const KeptVantage& k : shot.keptVantages)
     c.of("kept vantage", k.name), look(c, k.vantage), look(c, k.evidence);
+  for (const KeptCamera& k : shot.cameras) c.of("kept camera", k.name), lookByHand(c, k);
   for (const StandIn& s : shot.standIns) look(c, s);
   for (const Lamp& l : shot.lamps) look(c, l);
   for (const Placement& p : shot.placements) look(c, p);

@@ -158,6 +158,7 @@ void Furnisher::stage(double x, double y, double z) {
 
 void Furnisher::camera(double focalMm35, double heightM, double distanceM, double aimM) {
   Backdrop& b = shot_.backdrop;
+  if (b.locked) return;
   const double k = 0.3 + 1.4 * slider("near");
   b.focalMm35 = focalMm35, b.distanceM = distanceM * k;
   b.cameraHeightM = stageM_ + (heightM - stageM_) * k, b.aimHeightM = stageM_ + (aimM - stageM_) * k;

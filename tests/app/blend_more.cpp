@@ -241,7 +241,7 @@ colorspaces:
   QCOMPARE(shot().blend.config.look, std::string("amber"));
   // The photo came in by the view's inverse: what nothing touches shows as it was taken.
   QVERIFY(waitFor([&] { return frame()->picture.pixel(3, 3) == ours.pixel(3, 3); }));
-  grab("view-desk");
+  grab("view-desk", seen<QWidget>("View in hand"));
   QVERIFY(pick("Display", 1));
   QCOMPARE(shot().blend.view, std::string("Bright"));
   QCOMPARE(seen<QComboBox>("View")->count(), 1);

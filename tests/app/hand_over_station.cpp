@@ -53,6 +53,7 @@ class TestHandOverStation : public BlendWindow {
   void allIsProvedWhenAsked();
   void filesOfOthersAreAskedAbout();
   void queueWorksWithoutTheWindow();
+  void whatTheFarmDoesIsSeen();
 };
 
 void TestHandOverStation::filesAreAskedFor() {
@@ -272,6 +273,59 @@ void TestHandOverStation::queueWorksWithoutTheWindow() {
   QVERIFY(QFile::exists(folder_.filePath("delivered/quay.png")));
   QTest::mouseClick(shown("Take done away"), Qt::LeftButton);
   QTRY_VERIFY_WITH_TIMEOUT(window_->queue().jobs().empty(), 10'000);
+  QVERIFY(QFile::exists(folder_.filePath("delivered/quay.png")));
+}
+
+// Given to a real farm of one machine, by hand: one part is lost, seen, and given to it again.
+void TestHandOverStation::whatTheFarmDoesIsSeen() {
+  QTemporaryDir place(QDir::tempPath() + "/farm-XXXXXX");  // sockets want short paths
+  const QString script = DUSK_SOURCE "/demo/outside/farm", slurm = place.filePath("slurm");
+  const auto run = [](const QString& program, const QStringList& arguments) {
+    QProcess process;
+    process.start(program, arguments);
+    process.waitForFinished(60'000);
+    return std::pair(process.exitCode(), QString(process.readAllStandardOutput()).trimmed());
+  };
+  const auto [code, said] = run(script, {"start", slurm});
+  if (code == 3) QSKIP("Slurm is not installed here (slurmctld slurmd slurm-client munge)");
+  QCOMPARE(code, 0);
+  const auto stop = qScopeGuard([&] { run(script, {"stop", slurm}); });
+  qputenv(said.section('=', 0, 0).toUtf8(), said.section('=', 1).toUtf8());
+  qputenv("DUSK_BATCH", DUSK_BATCH);
+  takeSmallPhoto();
+  session().editShot("one", [](Shot& s) { s.deliverables.pop_back(); });
+  QVERIFY(session().save(folder_.filePath("farmed.dusk").toStdString()));
+  QCOMPARE(run("scontrol", {"update", "partition=all", "state=down"}).first, 0);
+  for (QPushButton* b : window_->findChildren<QPushButton*>())
+    if (b->text() == "To the farm") b->menu()->actions()[0]->trigger();
+  const auto job = [&]() -> QueuedJob {
+    for (const QueuedJob& j : window_->queue().jobs())
+      if (j.onFarm) return j;
+    return {};
+  };
+  QTRY_VERIFY_WITH_TIMEOUT(job().state == JobState::waiting && job().onFarm, 30'000);
+  QCOMPARE(window_->drawer().current(), QString("Queue"));
+  grab("farm-waits");
+  const auto array = farmJobIn(job().home);
+  QVERIFY(array.ok());
+  QCOMPARE(run("scancel", {QString::fromStdString(array->array) + "_2"}).first, 0);
+  QCOMPARE(run("scontrol", {"update", "partition=all", "state=up"}).first, 0);
+  QTRY_VERIFY_WITH_TIMEOUT(job().state == JobState::failed, 60'000);
+  QVERIFY2(job().message.find("1 lost") != std::string::npos, job().message.c_str());
+  grab("farm-lost");
+  const auto tool = [&](const QString& text) -> QToolButton* {
+    for (QToolButton* b : window_->queue().findChildren<QToolButton*>())
+      if (b->text() == text && b->isVisible()) return b;
+    return nullptr;
+  };
+  QTRY_VERIFY(tool("Try again"));
+  QTest::mouseClick(tool("Try again"), Qt::LeftButton);
+  QTRY_VERIFY_WITH_TIMEOUT(job().state == JobState::done, 90'000);
+  QCOMPARE(window_->queue().jobs().size(), size_t(1));  // and nothing but that
+  QCOMPARE(job().files.size(), size_t(1));
+  QVERIFY(QFile::exists(QString::fromStdString(job().files[0])));
+  QTest::mouseClick(tool("Take away"), Qt::LeftButton);
+  QTRY_VERIFY_WITH_TIMEOUT(!job().onFarm, 10'000);
   QVERIFY(QFile::exists(folder_.filePath("delivered/quay.png")));
 }
 

@@ -59,6 +59,7 @@ class TestMotionDrawer : public DemoWindow {
   void whatIsChangedBeginsToMove();
   void itFalls();
   void itPlays();
+  void aStretchPlays();
   void aFilmIsHandedOver();
   void scrubbingFollows();
 };
@@ -261,6 +262,36 @@ void TestMotionDrawer::itPlays() {
   QTest::mouseClick(&rows(), Qt::LeftButton, {}, atTime(0.5, 5));
   QVERIFY(!window_->motion().isPlaying());
   QVERIFY(std::abs(session().moment() - 0.5) < 0.05);
+}
+
+void TestMotionDrawer::aStretchPlays() {
+  slide();
+  auto* drawer = window_->findChild<MotionDrawer*>();
+  QCOMPARE(rows().stretch().second, motion().seconds);
+  drag(rows(), atTime(1, 4), atTime(1.5, 4), Qt::ShiftModifier);
+  QVERIFY(std::abs(rows().stretch().first - 1) < 0.06 && std::abs(rows().stretch().second - 1.5) < 0.06);
+  grab("motion-stretch");
+  // What plays stays within, over and over.
+  session().setMoment(0);
+  double low = 9, high = 0;
+  int turns = 0;
+  double last = 0;
+  connect(&session(), &Session::momentChanged, this, [&] {
+    if (!drawer->isPlaying()) return;
+    const double now = session().moment();
+    low = std::min(low, now), high = std::max(high, now), turns += now < last, last = now;
+  });
+  drawer->play(true);
+  QVERIFY(QTest::qWaitFor([&] { return turns >= 2; }, 20'000));
+  drawer->play(false);
+  QVERIFY2(low > 0.94 && high < 1.56, qPrintable(QString("%1 to %2").arg(low).arg(high)));
+  choose("More", "Play all of it");
+  QCOMPARE(rows().stretch(), (MotionRows::Stretch{0, motion().seconds}));
+  session().setMoment(0.5);
+  choose("More", "Play up to here");
+  QCOMPARE(rows().stretch().second, 0.5);
+  QTest::mouseClick(&rows(), Qt::LeftButton, Qt::ShiftModifier, atTime(2, 4));
+  QCOMPARE(rows().stretch().second, motion().seconds);
 }
 
 void TestMotionDrawer::aFilmIsHandedOver() {

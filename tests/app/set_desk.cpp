@@ -48,6 +48,7 @@ class TestSetDesk : public DemoWindow {
   void theDieAndTheSliders();
   void aPieceIsDraggedIn();
   void theCameraIsTakenInHand();
+  void camerasAreKeptAndLocked();
 };
 
 void TestSetDesk::aSetIsGivenAndTaken() {
@@ -183,6 +184,54 @@ void TestSetDesk::theCameraIsTakenInHand() {
   picture().setFraming(Framing::thirds);
   QVERIFY(picture().grab().toImage() != bare);
   grab("camera-by-hand");
+}
+
+void TestSetDesk::camerasAreKeptAndLocked() {
+  choose("Studio sweep");
+  const auto press = [&](const char* text) { QTest::mouseClick(button(text), Qt::LeftButton); };
+  const Backdrop first = shot().backdrop;
+  press("Keep this camera");
+  QCOMPARE(shot().cameras.size(), size_t(1));
+  session().editBackdrop("x",
+                         [](Backdrop& b) { b.focalMm35 = 35, b.azimuthDegrees = 60, b.cameraHeightM = 1.5; });
+  press("Keep this camera");
+  auto* list = seen<QListWidget>("Kept cameras");
+  QVERIFY(list && list->count() == 2);
+  QVERIFY(list->item(1)->font().bold() && !list->item(0)->font().bold());  // where one is
+  // Enter goes to the one in hand.
+  list->setFocus();
+  QTest::keyClick(list, Qt::Key_Up);
+  QCOMPARE(list->currentRow(), 0);
+  QTest::keyClick(list, Qt::Key_Return);
+  QVERIFY(shot().backdrop == first);
+  session().undo();
+  QCOMPARE(shot().backdrop.focalMm35, 35.0);
+  session().redo();
+  // F2 gives it a name.
+  list->setCurrentRow(0);
+  QTest::keyClick(list, Qt::Key_F2);
+  auto* editor = list->findChild<QLineEdit*>();
+  QVERIFY(editor);
+  QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+  QTest::keyClicks(editor, "From the front");
+  QTest::keyClick(editor, Qt::Key_Return);
+  QTRY_COMPARE(shot().cameras[0].name, std::string("From the front"));
+  grab("cameras", seen<QWidget>("Cameras by hand"));
+  // Locked, nothing moves it: no drag, no key, no number, no set that is made anew.
+  QTest::mouseClick(seen<QCheckBox>("Locked"), Qt::LeftButton, {},
+                    QPoint(8, seen<QCheckBox>("Locked")->height() / 2));
+  QVERIFY(shot().backdrop.locked);
+  const Camera held = shot().vantage.camera;
+  drag(picture(), picture().rect().center(), picture().rect().center() + QPoint(60, 10));
+  QTest::keyClick(&picture(), Qt::Key_Up);
+  QVERIFY(!seen<QDoubleSpinBox>("Camera away")->isEnabled());
+  QVERIFY(!button("Go there")->isEnabled());
+  press("Throw the die");
+  QVERIFY(shot().vantage.camera == held);
+  list->setFocus();
+  list->setCurrentRow(1);
+  QTest::keyClick(list, Qt::Key_Delete);
+  QCOMPARE(shot().cameras.size(), size_t(1));
 }
 
 DUSK_TEST(TestSetDesk, QApplication);

@@ -41,6 +41,7 @@ Project fullProject() {
   s.vantage.sigma = {1, 2, 3, 4}, s.vantage.rmsPx = 0.7, s.vantage.locked = true;
   s.placements = {{"pl-1", "p-1", 0.1, -0.2, 0.003, 33.3}};
   s.placements[0].levelId = "level-1", s.placements[0].cutAtGround = true;
+  s.cameras = {{"camera-1", "From the left", 50, 1, 2, 0.5, 30, 0.1, 0.2, true}}, s.backdrop.locked = true;
   s.heightReferences = {{"height-1", "door", {1, 2}, {3, 4}, 2.01}};
   s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true, 2, {1, 0.9, 1.1}, 1.2, 0.8, true, 1, Vec2d(30, 20),
                     Vec3d(0, 1, 1.6)};
@@ -302,7 +303,7 @@ void TestProject::unknownWordsAreRefusedWithThoseThereAre() {
        {std::pair(R"("standIns": [{"kind": "cone"}])", "'box', 'cylinder', 'ball' or 'sheet', not 'cone'"),
         {R"("backdrop": {"kind": "sea"})", "'photo', 'plain', 'gradient' or 'panorama', not 'sea'"},
         {R"("evidence": {"strokes": [{"run": "c"}]})", "'a', 'b' or 'up', not 'c'"},
-        {R"("deliverables": [{"kind": "bmp", "fileName": "a"}])", "'gif' or 'webpLoop', not 'bmp'"}}) {
+        {R"("deliverables": [{"kind": "bmp", "fileName": "a"}])", "'webpLoop' or 'gltfScene', not 'bmp'"}}) {
     const auto project = fromText(std::string(R"({"schema": 1, "shots": [{)") + shot + "}]}");
     QVERIFY(!project.ok());
     QVERIFY2(project.error().message.find(words) != std::string::npos, project.error().message.c_str());

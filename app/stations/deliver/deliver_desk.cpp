@@ -86,6 +86,17 @@ class DeliverDesk : public Desk {
             [this, variants] { variants->setVisible(!session_.base().axes.empty()); });
     queue->setMenu(which);
     endRow();
+    auto* farm =
+        button("To the farm",
+               "Other machines trace it, through Slurm, each a part; the drawer at the foot shows how far "
+               "they are. The output folder must be one that all of them see",
+               {});
+    auto* parts = new QMenu(farm);
+    for (const int count : {2, 4, 8, 16, 32})
+      parts->addAction(QString("In %1 parts").arg(count), this, [this, count] {
+        if (hasFolder()) giveToFarm(bench_, folder(), count);
+      });
+    farm->setMenu(parts);
     start_ = button(
         "Deliver", "Renders at full size and writes the files (Ctrl+Return)", [this] { start(); }, true);
     bar_ = new QProgressBar;

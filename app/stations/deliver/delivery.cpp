@@ -1,6 +1,8 @@
 #include "app/stations/deliver/delivery.h"
 
 #include "app/stations/workbench.h"
+#include "core/base/installed.h"
+#include "core/deliver/farm_list.h"
 #include "core/deliver/film.h"
 #include "core/deliver/names.h"
 #include "core/deliver/output_plan.h"
@@ -86,6 +88,24 @@ Foreseen foresee(const Session& session, const Deliverable& d) {
                      infoOf(d.kind).isFilm ? std::string() : pictureNumber(0)});
   return {QString::fromStdString(name ? *name : name.error().message),
           camera.width > 0 ? QString::fromStdString(describe(d, frame)) : QString(infoOf(d.kind).title)};
+}
+
+void giveToFarm(Workbench& bench, const QString& folder, int parts) {
+  const Session& session = bench.session;
+  const Order order = orderOf(session, session.project(), session.shotIndex(), folder);
+  bench.jobs.run<int>(
+      {QString("Giving %1 to the farm").arg(QString::fromStdString(session.shot().name)), "farm",
+       Lane::outgoing},
+      [order, parts](Progress& progress) -> Result<int> {
+        const auto job = submitToFarm(order, parts, headlessProgram(), progress);
+        if (!job) return job.error();
+        const Outcome listed = FarmList(Queue::usualFolder()).add(*job);
+        return listed ? Result<int>(job->parts) : Result<int>(listed.error());
+      },
+      [&bench](int& count) {
+        bench.session.say(QString("Given to the farm, in %1 parts.").arg(count));
+        emit bench.queued();
+      });
 }
 
 void deliverInto(Workbench& bench, const QString& folder) {

@@ -23,6 +23,8 @@ Foreseen foresee(const Session& session, const Deliverable& deliverable);
 void deliverInto(Workbench& bench, const QString& folder);
 /// Puts the shot in hand, or every one, at the end of the queue's line.
 void queueInto(Workbench& bench, const QString& folder, bool allShots);
+/// Gives the shot in hand to the farm, in so many parts.
+void giveToFarm(Workbench& bench, const QString& folder, int parts);
 /// The same of the shot in hand in some of its variants; files are named by them.
 void queueVariants(Workbench& bench, const QString& folder, const std::vector<VariantChoice>& choices);
 

@@ -62,6 +62,8 @@ class CameraTool : public Tool {
   Qt::CursorShape cursor(const Vec2d&) override { return isByHand() ? Qt::OpenHandCursor : Qt::ArrowCursor; }
 
   QString hint() const override {
+    if (isEven(session_.shot().backdrop) && session_.shot().backdrop.locked)
+      return "The camera is locked, against accidents: Locked, in the desk, lets it go";
     return isByHand()
                ? QString("Drag: round what you take · Shift: nearer · Ctrl: sideways and up · arrows: walk")
                : QString();
@@ -69,7 +71,7 @@ class CameraTool : public Tool {
 
  private:
   /// A panorama is right from one place only: there the desk's numbers turn it.
-  bool isByHand() const { return isEven(session_.shot().backdrop); }
+  bool isByHand() const { return isEven(session_.shot().backdrop) && !session_.shot().backdrop.locked; }
   void edit(const QString& what, const std::function<void(Backdrop&)>& change) {
     session_.editBackdrop(what, change, gesture_);
   }

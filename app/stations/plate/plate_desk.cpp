@@ -1,6 +1,7 @@
 #include <QtWidgets>
 
 #include "app/stations/parts.h"
+#include "app/stations/plate/camera_desk.h"
 #include "app/stations/plate/photo_jobs.h"
 #include "app/stations/plate/set_desk.h"
 #include "app/stations/workbench.h"
@@ -23,7 +24,7 @@ class PlateDesk : public Desk {
     heading("What the camera wrote");
     facts_ = note();
     onRefresh([this] { showFacts(); });
-    backdrop();
+    backdrop(bench);
     add(new SetDesk(bench));
     heading("How it is shown");
     QStringList views;
@@ -91,7 +92,7 @@ class PlateDesk : public Desk {
  private:
   using K = BackdropKind;
 
-  void backdrop() {
+  void backdrop(Workbench& bench) {
     heading("Without a photo");
     auto* kind = new QComboBox;
     kind->addItems({"the photo", "one colour", "two colours", "the panorama itself"});
@@ -117,7 +118,7 @@ class PlateDesk : public Desk {
           &Backdrop::aimXM, even);
     value("Beyond the origin", {-1000, 1000, 0.05, 2, "m"}, "How far along run b (+Y) lies what it looks at",
           &Backdrop::aimYM, even);
-    number(
+    NumberField* lens = number(
         "Other lens", {8, 800, 1, 1, "mm"},
         "Another focal length; the camera moves so that what is looked at keeps its size",
         [this, even](const Project& p) {
@@ -138,6 +139,8 @@ class PlateDesk : public Desk {
           shot.backdrop.uprightsStraight = on;
           session_.setCameraByHand(shot);
         });
+    unlessLocked(lens), unlessLocked(uprights);
+    add(new CameraDesk(bench));
     value("Sweep bend", {0, 100, 0.05, 2, "m"},
           "Radius of the bend between floor and wall; 0: the floor has no end", &Backdrop::sweepRadiusM,
           even);
@@ -158,9 +161,13 @@ class PlateDesk : public Desk {
   bool isOf(const std::vector<K>& kinds) const {
     return std::find(kinds.begin(), kinds.end(), session_.shot().backdrop.kind) != kinds.end();
   }
+  /// A field that moves the camera.
+  void unlessLocked(QWidget* field) {
+    onRefresh([this, field] { field->setEnabled(!session_.shot().backdrop.locked); });
+  }
   void value(const char* label, const Range& range, const char* tip, double Backdrop::*member,
              const std::vector<K>& kinds) {
-    number(
+    NumberField* field = number(
         label, range, tip,
         [=, this](const Project& p) {
           return isOf(kinds) ? std::optional(session_.shotIn(p).backdrop.*member) : std::nullopt;
@@ -169,6 +176,7 @@ class PlateDesk : public Desk {
           session_.shotIn(p).backdrop.*member = v;
           session_.setCameraByHand(session_.shotIn(p));
         });
+    if (member != &Backdrop::sweepRadiusM && member != &Backdrop::sweepBehindM) unlessLocked(field);
   }
   void size(const char* label, int Backdrop::*member, const std::vector<K>& kinds) {
     number(

@@ -1,0 +1,97 @@
+#include "core/deliver/farm_list.h"
+
+#include <map>
+
+#include "core/base/files.h"
+#include "core/base/hash.h"
+
+namespace dusk {
+namespace fs = std::filesystem;
+namespace {
+
+std::string count(int n, const char* what) { return std::to_string(n) + ' ' + what + (n == 1 ? "" : "s"); }
+
+/// What it comes to, in the queue's terms.
+void tell(QueuedJob& to, const FarmState& state, const FarmJob& job) {
+  const int done = state.count(PartState::done), lost = state.count(PartState::lost),
+            working = state.count(PartState::working), waiting = state.count(PartState::waiting);
+  to.fraction = (done + 0.5 * working) / std::max(1, job.parts);
+  if (state.isMerged) {
+    to.state = JobState::done, to.fraction = 1, to.files = state.files;
+    return;
+  }
+  to.state = lost > 0 && working + waiting == 0 ? JobState::failed : JobState::running;
+  if (working + done + lost == 0) to.state = JobState::waiting;
+  to.message = std::to_string(done) + " of " + count(job.parts, "part");
+  if (working > 0) to.message += ", " + std::to_string(working) + " being traced";
+  if (lost > 0) to.message += ", " + std::to_string(lost) + " lost";
+  if (done == job.parts) to.message = "all parts are there, and are put together";
+}
+
+}  // namespace
+
+Outcome FarmList::add(const FarmJob& job) const {
+  std::error_code code;
+  fs::create_directories(folder_, code);
+  const std::string text = fs::absolute(job.folder).string();
+  return writeFileAtomically(folder_ / hashBytes(text.data(), text.size()), text);
+}
+
+Result<FarmJob> FarmList::job(const std::string& id) const {
+  const auto place = readFile(folder_ / id, size_t{1} << 16);
+  if (!place) return place.error();
+  return farmJobIn(*place);
+}
+
+std::vector<QueuedJob> FarmList::list(Progress& progress) const {
+  std::multimap<fs::file_time_type, std::string> ids;
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(folder_, code))
+    if (entry.is_regular_file(code))
+      ids.emplace(entry.last_write_time(code), entry.path().filename().string());
+  std::vector<QueuedJob> jobs;
+  std::optional<Error> silent;  // a farm that does not answer once is not asked for each job
+  for (const auto& [when, id] : ids) {
+    QueuedJob told;
+    told.id = id, told.onFarm = true, told.state = JobState::failed;
+    const auto job = this->job(id);
+    if (!job) {
+      const auto place = readFile(folder_ / id, size_t{1} << 16);
+      told.name = place ? fs::path(*place).filename().string() : id;
+      told.message = "Its folder is gone, or cannot be read. Take it away.";
+      jobs.push_back(std::move(told));
+      continue;
+    }
+    told.name = job->name.starts_with("dusk-") ? job->name.substr(5) : job->name;
+    told.folder = job->out, told.home = job->folder;
+    const auto state = silent ? Result<FarmState>(*silent) : farmState(*job, progress);
+    const FarmState byFiles = stateByFiles(*job);
+    if (state || byFiles.isMerged) {
+      tell(told, state ? *state : byFiles, *job);
+    } else {
+      silent = state.error();
+      told.message = silent->message;
+    }
+    jobs.push_back(std::move(told));
+  }
+  return jobs;
+}
+
+Outcome FarmList::submitLost(const std::string& id, Progress& progress) const {
+  auto job = this->job(id);
+  if (!job) return job.error();
+  const auto state = farmState(*job, progress);
+  if (!state) return state.error();
+  const auto again = dusk::submitLost(*job, *state, progress);
+  return again ? done() : Outcome(again.error());
+}
+
+Outcome FarmList::remove(const std::string& id, Progress& progress) const {
+  if (const auto job = this->job(id); job && !stateByFiles(*job).isMerged) endOnFarm(*job, progress);
+  std::error_code code;
+  if (!fs::remove(folder_ / id, code) && code)
+    return Error{"The job cannot be taken off the list: " + code.message() + "."};
+  return done();
+}
+
+}  // namespace dusk
