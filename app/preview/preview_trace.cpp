@@ -28,7 +28,9 @@ Project inOurView(Project project, size_t shot) {
 std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
                                                        const std::shared_ptr<const Stage>& before) {
   const auto asked = request.assets->view(request.project.shots[request.shot].blend);
-  const Project project = asked ? request.project : inOurView(request.project, request.shot);
+  std::optional<Project> ours;
+  if (!asked) ours = inOurView(request.project, request.shot);
+  const Project& project = ours ? *ours : request.project;
   const Shot& shot = project.shots[request.shot];
   const auto view = request.assets->view(shot.blend);
   if (!view) return nullptr;

@@ -132,7 +132,8 @@ void PanoramaView::paintEvent(QPaintEvent*) {
     painter.save();
     painter.setClipRect(f);
     const double shift = std::remainder(shot.surroundings.turnDegrees, 360.0) / 360 * f.width();
-    for (const int copy : {-1, 0, 1}) painter.drawImage(f.translated(shift + copy * f.width(), 0), screen::shown(image_));
+    for (const int copy : {-1, 0, 1})
+      painter.drawImage(f.translated(shift + copy * f.width(), 0), screen::shown(image_));
     painter.restore();
   }
   // The horizon, and the four ways.

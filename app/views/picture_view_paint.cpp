@@ -19,8 +19,9 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   };
   const auto draw = [&](const Frame& frame, bool other = false) {
     const QRectF target = placeOf(frame);
-    QImage image =
-        screen::shown(bare_ ? frame.bare : other && !frame.other.isNull() ? frame.other : frame.picture);
+    QImage image = screen::shown(bare_                            ? frame.bare
+                                 : other && !frame.other.isNull() ? frame.other
+                                                                  : frame.picture);
     // Drawn pixel for pixel when the frame has just that size.
     if (std::abs(image.width() - target.width() * dpr) < 1.0) {
       image.setDevicePixelRatio(dpr);

@@ -65,10 +65,13 @@ std::set<std::string> filesOf(const OCIO::ConstConfigRcPtr& config) {
 }
 
 bool isSound(const ColourView& view) {
-  std::vector<float> light;
-  for (const float v : {0.0f, 0.001f, 0.02f, 0.18f, 0.5f, 1.0f, 4.0f, 30.0f})
-    light.insert(light.end(), {v, v, v, v, 0, 0, 0, v, 0, 0, 0, v});
-  std::vector<float> codes = light;
+  const auto colours = [](std::initializer_list<float> values) {
+    std::vector<float> all;
+    for (const float v : values) all.insert(all.end(), {v, v, v, v, 0, 0, 0, v, 0, 0, 0, v});
+    return all;
+  };
+  std::vector<float> codes = colours({0.0f, 0.001f, 0.02f, 0.18f, 0.5f, 1.0f, 4.0f, 30.0f}),
+                     light = colours({0.0f, 0.004f, 0.05f, 0.4f, 0.7f, 1.0f});
   view.toDisplay(codes.data(), codes.size() / 3);
   view.toScene(light.data(), light.size() / 3);
   const auto odd = [](float v) { return !std::isfinite(v); };

@@ -220,7 +220,7 @@ class Delivery {
     say("Traced", std::to_string(report.width) + " × " + std::to_string(report.height) + ", " +
                       std::to_string(report.samples) + " samples, seed " + std::to_string(shot_.render.seed));
     const std::string& config = shot_.blend.config.file.path;
-    say("View", shot_.blend.view +
+    say("View", (shot_.blend.view.empty() ? "the usual one" : shot_.blend.view) +
                     (config.empty() ? "" : " of " + std::filesystem::path(config).filename().string()));
     if (!shot_.handOver.creator.empty()) say("By", shot_.handOver.creator);
     if (!shot_.handOver.rights.empty()) say("Rights", shot_.handOver.rights);

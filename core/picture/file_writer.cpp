@@ -22,7 +22,8 @@ OIIO::ImageSpec specOf(const PictureFileKind& k, double quality) {
   // Values go through as they come: the library must not multiply or divide them.
   if (k.hasAlpha && !k.premultiplied) spec.attribute("oiio:UnassociatedAlpha", 1);
   const auto icc = k.bits == 32 ? linearProfile() : srgbProfile();
-  if (isKnown) spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(icc.size())), icc.data());
+  if (isKnown)
+    spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, int(icc.size())), icc.data());
   if (k.dpi > 0) {
     spec.attribute("XResolution", float(k.dpi)), spec.attribute("YResolution", float(k.dpi));
     spec.attribute("ResolutionUnit", "in");

@@ -24,7 +24,7 @@ struct PictureFileKind {
   int bits = 8;  ///< 8 or 16: display code values; 32: scene light
   double quality = 92;
   size_t mostBytes = 0;  ///< of a JPEG; 0: any
-  bool isSrgb = true;  ///< codes are; else no profile is said, since we know none
+  bool isSrgb = true;    ///< codes are; else no profile is said, since we know none
   double dpi = 0;
   std::optional<PictureTags> tags{};  ///< none: nothing is said
 };

@@ -216,6 +216,16 @@ void TestSetDesk::camerasAreKeptAndLocked() {
   QTest::keyClicks(editor, "From the front");
   QTest::keyClick(editor, Qt::Key_Return);
   QTRY_COMPARE(shot().cameras[0].name, std::string("From the front"));
+  // No name is none.
+  list->setCurrentRow(1);
+  QTest::keyClick(list, Qt::Key_F2);
+  editor = list->findChild<QLineEdit*>();
+  QVERIFY(editor);
+  QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+  QTest::keyClick(editor, Qt::Key_Delete);
+  QTest::keyClick(editor, Qt::Key_Return);
+  QTRY_COMPARE(list->item(1)->text(), QString("Camera 2"));
+  QCOMPARE(shot().cameras[1].name, std::string("Camera 2"));
   grab("cameras", seen<QWidget>("Cameras by hand"));
   // Locked, nothing moves it: no drag, no key, no number, no set that is made anew.
   QTest::mouseClick(seen<QCheckBox>("Locked"), Qt::LeftButton, {},

@@ -21,7 +21,8 @@ QString RowPanel::signature(const Shot& shot, const BlendPlace& place) {
   text += QString("|%1").arg(row.masks.size());
   for (const Mask& m : masksAt(row, place.correction)) text += QString(" %1").arg(int(m.kind));
   if (place.row == "view")
-    for (const std::string& what : {shot.blend.config.file.path, shot.blend.config.display})
+    for (const std::string& what :
+         {shot.blend.config.file.path, shot.blend.config.file.hash, shot.blend.config.display})
       text += '|' + QString::fromStdString(what);
   if (const ExtraLayer* layer = layerOf(shot.blend, place.row))
     text += QString("|%1%2").arg(int(layer->kind)).arg(layer->anchor == LayerAnchor::fill);

@@ -189,7 +189,7 @@ void StackList::refresh() {
     if (lines[i].row == infoOf(BlendRole::lens).name && shot.blend.lens != LensLook{}) mark = "matched";
     if (lines[i].row == infoOf(BlendRole::grain).name && !shot.blend.grain.sigma.empty()) mark = "matched";
     if (lines[i].row == infoOf(BlendRole::view).name) {
-      mark = QString::fromStdString(shot.blend.view);
+      mark = shot.blend.view.empty() ? QString("its usual") : QString::fromStdString(shot.blend.view);
       if (!shot.blend.config.file.empty() &&
           session_.assets()->loadedConfig(shot.blend.config.file) == nullptr)
         mark = "not found";

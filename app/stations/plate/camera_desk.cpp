@@ -20,10 +20,15 @@ CameraDesk::CameraDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(ne
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
     const std::string id = item->data(Qt::UserRole).toString().toStdString(),
                       name = item->text().trimmed().toStdString();
+    if (name.empty()) {  // no name is none: the old one is shown again, once the editor has gone
+      filled_.clear();
+      QTimer::singleShot(0, this, [this] { fill(); });
+      return;
+    }
     // The list has it already: filling it anew would take the editor away that still tells of it.
-    if (KeptCamera* own = byId(filled_, id); own && !name.empty()) own->name = name;
+    if (KeptCamera* own = byId(filled_, id); own) own->name = name;
     session_.editShot("rename a camera", [&](Shot& shot) {
-      if (KeptCamera* camera = byId(shot.cameras, id); camera && !name.empty()) camera->name = name;
+      if (KeptCamera* camera = byId(shot.cameras, id); camera) camera->name = name;
     });
   });
   auto* away = new QShortcut(QKeySequence(Qt::Key_Delete), list_);
