@@ -32,7 +32,7 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
   if (!asked) ours = inOurView(request.project, request.shot);
   const Project& project = ours ? *ours : request.project;
   const Shot& shot = project.shots[request.shot];
-  const auto view = request.assets->view(shot.blend);
+  const auto view = ours ? request.assets->view(shot.blend) : asked;
   if (!view) return nullptr;
   auto compiled =
       compile(project, request.shot, *request.assets, *request.cache, *request.progress, Models::loaded);

@@ -2,9 +2,9 @@
 
 #include <QtWidgets>
 
+#include "app/jobs/aside.h"
 #include "app/widgets/look.h"
 #include "app/widgets/time_left.h"
-#include "core/base/background.h"
 #include "core/base/installed.h"
 
 namespace dusk {
@@ -205,42 +205,38 @@ void QueueDrawer::refresh() {
 
 void QueueDrawer::act(std::function<Outcome(Queue&)> change) {
   looking_ = true;
-  QThreadPool::globalInstance()->start([self = QPointer(this), folder = folder_, change = std::move(change)] {
-    giveWay();
+  struct Seen {
+    Outcome changed;
+    std::vector<QueuedJob> jobs;
+    bool works;
+  };
+  runAside([folder = folder_, change = std::move(change)]() -> Seen {
     Queue queue(folder);
-    const Outcome changed = change ? change(queue) : done();
-    auto jobs = queue.list();
-    const bool works = queue.isRunning();
-    QMetaObject::invokeMethod(
-        qApp,
-        [self, changed, jobs = std::move(jobs), works]() mutable {
-          if (!self) return;
-          self->looking_ = false;
-          if (!changed) emit self->said(QString::fromStdString(changed.error().message), true);
-          self->show(std::move(jobs), works);
-        },
-        Qt::QueuedConnection);
+    Outcome changed = change ? change(queue) : done();
+    return {std::move(changed), queue.list(), queue.isRunning()};
+  }).then(this, [this](const Seen& seen) {
+    looking_ = false;
+    if (!seen.changed) emit said(QString::fromStdString(seen.changed.error().message), true);
+    show(seen.jobs, seen.works);
   });
 }
 
 void QueueDrawer::actOnFarm(std::function<Outcome(FarmList&, Progress&)> change) {
   asking_ = true;
-  QThreadPool::globalInstance()->start([self = QPointer(this), folder = folder_, change = std::move(change)] {
-    giveWay();
+  struct Seen {
+    Outcome changed;
+    std::vector<QueuedJob> jobs;
+  };
+  runAside([folder = folder_, change = std::move(change)]() -> Seen {
     FarmList farm(folder);
     Progress progress;
-    const Outcome changed = change ? change(farm, progress) : done();
-    auto jobs = farm.list(progress);
-    QMetaObject::invokeMethod(
-        qApp,
-        [self, changed, jobs = std::move(jobs)]() mutable {
-          if (!self) return;
-          self->asking_ = false;
-          if (!changed) emit self->said(QString::fromStdString(changed.error().message), true);
-          self->farmed_ = std::move(jobs);
-          self->showAll();
-        },
-        Qt::QueuedConnection);
+    Outcome changed = change ? change(farm, progress) : done();
+    return {std::move(changed), farm.list(progress)};
+  }).then(this, [this](const Seen& seen) {
+    asking_ = false;
+    if (!seen.changed) emit said(QString::fromStdString(seen.changed.error().message), true);
+    farmed_ = seen.jobs;
+    showAll();
   });
 }
 

@@ -58,10 +58,6 @@ void apply(const OCIO::ConstCPUProcessorRcPtr& processor, float* rgb, size_t cou
   }
 }
 
-}  // namespace
-
-namespace {
-
 /// Empty where colours tell that channels are mixed.
 std::vector<float> tableOf(const OCIO::ConstCPUProcessorRcPtr& toScene, int levels) {
   const float top = float(levels - 1);

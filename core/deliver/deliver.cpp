@@ -70,8 +70,8 @@ class Delivery {
     if (!tracing) return tracing.error();
     tracing_ = std::move(*tracing);
     const BandPlan& plan = tracing_->bands();
-    for (OutputPlan& plan : plans_)
-      if (isScene(plan.what.kind)) plan.make = sceneMaker(progress);
+    for (OutputPlan& output : plans_)
+      if (isScene(output.what.kind)) output.make = sceneMaker(progress);
     Outputs outputs(shot_, plans_, *view, height_, possible());
     CutOutStore cutOuts(assets_);
     BandBlend blend(shot_, blendSources(cutOuts), *view, outputs.looks());

@@ -62,7 +62,7 @@ json materialOf(const BsdfParameters& p, const std::string& name, double thickne
 Similarity rootOf(const Product& product) {
   Similarity s;
   s.scale = product.metresPerUnit;
-  if (product.up == UpAxis::z) s.rotation = {{1, 0, 0}, {0, 0, -1}, {0, 1, 0}};
+  if (product.up == UpAxis::z) s.rotation = gltfFromZUp().rotation;
   if (product.up == UpAxis::x) s.rotation = {{0, 1, 0}, {-1, 0, 0}, {0, 0, 1}};
   return s;
 }

@@ -17,6 +17,12 @@ json gltfMatrix(const Similarity& s) {
   return m;
 }
 
+Similarity gltfFromZUp() {
+  Similarity s;
+  s.rotation = {{1, 0, 0}, {0, 0, -1}, {0, 1, 0}};
+  return s;
+}
+
 size_t GltfWriter::view(const void* data, size_t bytes, int target) {
   while (data_.size() % 4) data_ += '\0';
   json view = {{"buffer", 0}, {"byteOffset", data_.size()}, {"byteLength", bytes}};

@@ -12,6 +12,9 @@ nlohmann::json gltfList(const Vec3f& v);
 /// Column by column, as the standard has it.
 nlohmann::json gltfMatrix(const Similarity& s);
 
+/// From Z up to glTF's Y up.
+Similarity gltfFromZUp();
+
 /// A binary glTF 2.0 file under way: its text, and its data in one piece.
 class GltfWriter {
  public:

@@ -13,13 +13,6 @@ namespace {
 
 using nlohmann::json;
 
-/// World (Z up) to glTF (Y up).
-Similarity yUp() {
-  Similarity s;
-  s.rotation = {{1, 0, 0}, {0, 0, -1}, {0, 1, 0}};
-  return s;
-}
-
 /// Where something stands whose -Z looks along `direction`, in the world.
 Similarity lookingAlong(const Vec3d& direction, const Vec3d& at) {
   const Vec3d z = -direction.normalized(), aside = std::abs(z.z) < 0.9 ? Vec3d(0, 0, 1) : Vec3d(0, 1, 0);
@@ -64,7 +57,7 @@ class SceneWriter {
     for (const Placement& p : shot_.placements) {
       if (!stands(p)) continue;
       const Similarity place = worldFromModel(product, p, dressed.model(), planeHeightM(shot_, p));
-      writer_.roots.push_back(dressed.addNode(product.name, yUp().after(place)));
+      writer_.roots.push_back(dressed.addNode(product.name, gltfFromZUp().after(place)));
       notes_.parts += own.parts;
       if (p.cutAtGround)
         notes_.lost.push_back(product.name + " is cut at the ground: it is whole in the file.");
@@ -78,7 +71,7 @@ class SceneWriter {
     writer_.lights.push_back(std::move(light));
     writer_.roots.push_back(
         writer_.addNode({{"name", name},
-                         {"matrix", gltfMatrix(yUp().after(place))},
+                         {"matrix", gltfMatrix(gltfFromZUp().after(place))},
                          {"extensions", {{"KHR_lights_punctual", {{"light", writer_.lights.size() - 1}}}}}}));
   }
 

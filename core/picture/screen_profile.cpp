@@ -29,9 +29,6 @@ Result<std::shared_ptr<const ScreenProfile>> ScreenProfile::read(const std::file
       cmsCreateTransform(srgb.get(), TYPE_BGRA_8, profile.get(), TYPE_BGRA_8, INTENT_RELATIVE_COLORIMETRIC,
                          cmsFLAGS_NOCACHE | cmsFLAGS_BLACKPOINTCOMPENSATION | cmsFLAGS_COPY_ALPHA);
   if (!made->transform_) return refused("it lacks what turns colours into it.");
-  char name[128] = "";
-  cmsGetProfileInfoASCII(profile.get(), cmsInfoDescription, "en", "US", name, sizeof name);
-  made->name_ = *name ? name : file.filename().string();
   return std::shared_ptr<const ScreenProfile>(std::move(made));
 }
 

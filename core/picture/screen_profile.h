@@ -2,7 +2,6 @@
 #include <cstdint>
 #include <filesystem>
 #include <memory>
-#include <string>
 
 #include "core/base/result.h"
 
@@ -14,7 +13,6 @@ class ScreenProfile {
  public:
   /// Errors: no file, larger than 16 MB, no profile, or not of an RGB screen.
   static Result<std::shared_ptr<const ScreenProfile>> read(const std::filesystem::path& file);
-  const std::string& name() const { return name_; }
   /// In place, rows of `width` pixels of blue, green, red and a fourth byte that stays, `stride` bytes apart.
   void apply(uint8_t* bgrx, int width, int height, size_t stride) const;
 
@@ -24,7 +22,6 @@ class ScreenProfile {
 
  private:
   ScreenProfile() = default;
-  std::string name_;
   void* transform_ = nullptr;
 };
 

@@ -77,8 +77,7 @@ void checkPicture(const ProofOf& of, const Worn& w, Findings& findings) {
   const bool own = lies.kind == MappingKind::coordinates;
   double widthMm = lies.sizeMm.x;
   if (widthMm <= 0 && own)  // once across the coordinates
-    widthMm =
-        shapesOf(w.model)[size_t(&w.part - w.model.parts.data())].perUv * w.product.metresPerUnit * 1000;
+    widthMm = perUvOf(w.model.meshOf(w.part)) * w.part.place.scale * w.product.metresPerUnit * 1000;
   const std::string name = "\"" + w.surface.name + "\"";
   if (widthMm <= 0) return;
   tell("texture-size", "true size of a texture of " + name, widthMm, 2, 5000, "mm",

@@ -88,20 +88,21 @@ OnPlane round(const Mapping& m, const PartFacts& part, const Site& s, const Vec3
 
 }  // namespace
 
-std::vector<PartShape> shapesOf(const Model& model) {
-  std::vector<double> perUv(model.meshes.size(), 0);
-  for (size_t m = 0; m < model.meshes.size(); ++m) {
-    const Mesh& mesh = model.meshes[m];
-    double on = 0, across = 0;
-    for (size_t t = 0; !mesh.uvs.empty() && t + 2 < mesh.indices.size(); t += 3) {
-      const uint32_t* i = &mesh.indices[t];
-      const Vec3f &a = mesh.positions[i[0]], &b = mesh.positions[i[1]], &c = mesh.positions[i[2]];
-      on += double((b - a).cross(c - a).length());
-      const Vec2f e = mesh.uvs[i[1]] - mesh.uvs[i[0]], g = mesh.uvs[i[2]] - mesh.uvs[i[0]];
-      across += double(std::abs(e.x * g.y - e.y * g.x));
-    }
-    if (across > 0) perUv[m] = std::sqrt(on / across);
+double perUvOf(const Mesh& mesh) {
+  double on = 0, across = 0;
+  for (size_t t = 0; !mesh.uvs.empty() && t + 2 < mesh.indices.size(); t += 3) {
+    const uint32_t* i = &mesh.indices[t];
+    const Vec3f &a = mesh.positions[i[0]], &b = mesh.positions[i[1]], &c = mesh.positions[i[2]];
+    on += double((b - a).cross(c - a).length());
+    const Vec2f e = mesh.uvs[i[1]] - mesh.uvs[i[0]], g = mesh.uvs[i[2]] - mesh.uvs[i[0]];
+    across += double(std::abs(e.x * g.y - e.y * g.x));
   }
+  return across > 0 ? std::sqrt(on / across) : 0;
+}
+
+std::vector<PartShape> shapesOf(const Model& model) {
+  std::vector<double> perUv;
+  for (const Mesh& mesh : model.meshes) perUv.push_back(perUvOf(mesh));
   std::vector<PartShape> shapes;
   for (const Part& part : model.parts)
     shapes.push_back({model.boxOf(part), perUv[size_t(part.mesh)] * part.place.scale});

@@ -31,6 +31,8 @@ struct PartShape {
   double perUv = 0;  ///< units per texture coordinate, on average; 0: it has none
 };
 std::vector<PartShape> shapesOf(const Model& model);
+/// Units of a mesh along which its coordinates go by one, on average over it; 0 without coordinates.
+double perUvOf(const Mesh& mesh);
 
 /// `whole`: the box of the model.
 PartFacts factsOf(const Part& part, const PartShape& shape, const Product& product, const Box& whole,

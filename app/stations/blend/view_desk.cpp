@@ -22,17 +22,13 @@ int placeOf(const std::vector<std::string>& all, const std::string& name, int be
   return found == all.end() ? -1 : int(found - all.begin()) + before;
 }
 
-/// Whether a photo's colours come out as they went in.
-bool isKept(const RoundTrip& trip) { return trip.undone && trip.share == 0; }
-
-}  // namespace
-
+/// How a photo fares by a view.
 QString tripText(const RoundTrip& trip) {
   if (!trip.undone)
     return "This view cannot be gone back: the photo enters by the sRGB curve, and comes out as this view "
            "shows "
            "it.";
-  if (isKept(trip)) return "The photo comes out as it went in.";
+  if (trip.share == 0) return "The photo comes out as it went in.";
   return QString(
              "Of all colours, %1 % come out of this view as others than they went in, by up to %2 codes of "
              "255: "
@@ -40,6 +36,8 @@ QString tripText(const RoundTrip& trip) {
       .arg(100 * trip.share, 0, 'f', trip.share < 0.1 ? 1 : 0)
       .arg(trip.worstCodes, 0, 'f', 1);
 }
+
+}  // namespace
 
 ViewDesk::ViewDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
   setAccessibleName("View in hand");

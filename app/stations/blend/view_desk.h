@@ -32,7 +32,4 @@ class ViewDesk : public Desk {
   BlendSettings told_;
 };
 
-/// What a desk shows of how a photo fares by a view.
-QString tripText(const RoundTrip& trip);
-
 }  // namespace dusk
