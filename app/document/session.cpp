@@ -37,7 +37,7 @@ size_t Session::shotIndexIn(const Project& project) const {
 }
 
 void Session::selectShot(const std::string& id) {
-  if (inGesture() || id == shot().id || !byId(project().shots, id)) return;
+  if (inGesture() || id == shot().id || !byId(base().shots, id)) return;
   shotId_ = id;
   moment_ = byId(base().shots, id)->motion.stillAtSeconds;
   showVariant();

@@ -39,6 +39,11 @@ std::string plain(const std::string& typed) {
   return first == std::string::npos ? "" : text.substr(first, last - first + 1);
 }
 
+/// Shots come and go for every option: which there are is no matter of a choice within one.
+bool isWholeShot(const std::string& place) {
+  return place.starts_with("/shots/") && place.find('/', 7) == std::string::npos;
+}
+
 template <typename T>
 const T* meant(const std::vector<T>& all, const std::string& word) {
   for (const T& item : all)
@@ -117,6 +122,7 @@ Project routed(const Project& base, const VariantChoice& choice, const Project& 
   }
   if (VariantOption* option = optionIn(options, recorded).second)
     for (const VariantChange& e : edits) {
+      if (isWholeShot(e.at)) continue;
       if (std::any_of(acting.begin(), acting.end(), [&](const Acting& a) { return touches(a, e); })) continue;
       // What it gave further in is now part of this.
       std::erase_if(option->changes, [&](const VariantChange& c) { return isWithin(c.at, e.at); });

@@ -5,6 +5,7 @@
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/project/links.h"
+#include "core/project/shots.h"
 #include "core/project/sound.h"
 #include "core/variant/apply.h"
 #include "core/variant/edit.h"
@@ -50,6 +51,7 @@ class TestVariant : public QObject {
   void editsAreRecordedIntoAnOption();
   void anyEditIsSeenAsItWasMade();
   void thingsAreAddedAndTakenAway();
+  void shotsComeAndGoForEveryOption();
   void whatIsGoneIsSaid_data();
   void whatIsGoneIsSaid();
   void pairsAreExcluded();
@@ -235,6 +237,21 @@ void TestVariant::thingsAreAddedAndTakenAway() {
   m.project = routed(m.project, m.shot().choice, shown, wanted);
   shown = asShown(m.project, 0);
   QVERIFY(!byId(shown.surfaces, m.enamel));
+}
+
+void TestVariant::shotsComeAndGoForEveryOption() {
+  Made m = made();
+  const size_t before = optionIn(m.project, m.noon).second->changes.size();
+  Project shown = asShown(m.project, 0), wanted = shown;
+  const std::string added = addShot(wanted, 0, true);
+  m.project = routed(m.project, m.shot().choice, shown, wanted, m.noon);
+  QVERIFY(byId(m.project.shots, added));
+  QCOMPARE(optionIn(m.project, m.noon).second->changes.size(), before);
+  shown = wanted = asShown(m.project, 0);
+  removeShot(wanted, added);
+  m.project = routed(m.project, m.shot().choice, shown, wanted, m.noon);
+  QVERIFY(!byId(m.project.shots, added));
+  QCOMPARE(optionIn(m.project, m.noon).second->changes.size(), before);
 }
 
 void TestVariant::whatIsGoneIsSaid_data() {
