@@ -34,7 +34,14 @@ int main(int argc, char** argv) {
     while (window.session().history().canUndo()) window.session().undo();
     const dusk::Project first = window.session().base();
     dusk::Monkey monkey(window, seed + unsigned(done));
-    for (int i = 0; i < chunk; ++i) dusk::log(dusk::LogLevel::detail, monkey.act());
+    for (int i = 0; i < chunk; ++i) {
+      const std::string act = monkey.act();
+      dusk::log(dusk::LogLevel::detail, act);
+      if (!window.session().inGesture()) continue;
+      std::printf("         a hand that let go still holds after: %s\n", act.c_str());
+      window.session().endGesture();
+      ++wrong;
+    }
     window.jobs().cancelAll();
     window.jobs().finish();
     const size_t steps = window.session().history().size();

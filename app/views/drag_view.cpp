@@ -27,6 +27,8 @@ void DragView::keyPressEvent(QKeyEvent* e) {
 
 bool DragView::event(QEvent* e) {
   if (e->type() == QEvent::ShortcutOverride && dragging_) e->accept();
+  // Whoever cannot be met by the mouse any more is not told that it let go: as if it had not been taken.
+  if (e->type() == QEvent::Hide || (e->type() == QEvent::EnabledChange && !isEnabled())) endDrag(true);
   return QWidget::event(e);
 }
 
