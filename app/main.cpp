@@ -3,6 +3,7 @@
 #include <cstdio>
 
 #include "app/document/preferences.h"
+#include "app/language/language.h"
 #include "app/widgets/look.h"
 #include "app/window/demos.h"
 #include "app/window/main_window.h"
@@ -30,6 +31,7 @@ int main(int argc, char** argv) {
   if (const QString cache = dusk::Preferences::own().value("cache").toString();
       !cache.isEmpty() && qEnvironmentVariableIsEmpty("DUSK_CACHE"))
     qputenv("DUSK_CACHE", cache.toUtf8());
+  dusk::speak(dusk::Preferences::own().number("language") - 1);
   dusk::look::apply(app);
   QCommandLineParser parser;
   parser.setApplicationDescription("Gentle Dusk: stand a CAD product in a photograph.");

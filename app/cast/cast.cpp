@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/document/clipboard.h"
+#include "core/base/words.h"
 #include "core/project/shots.h"
 
 namespace dusk {
@@ -17,7 +18,7 @@ std::string idOf(const QModelIndex& index, CastModel::Role role) {
 Cast::Cast(Session& session, QWidget* parent)
     : QTreeView(parent), session_(session), model_(new CastModel(session, this)) {
   setObjectName("cast");
-  setAccessibleName("Cast: products, parts, lamps and stand-ins");
+  setAccessibleName(words("Cast: products, parts, lamps and stand-ins"));
   setModel(model_);
   setHeaderHidden(true);
   setUniformRowHeights(true);
@@ -74,20 +75,25 @@ void Cast::addActions() {
     a->setSeparator(true);
     actions_ << a;
   };
-  action("Copy", QKeySequence::Copy, "What is selected in the cast, as text", [this] { copy(); });
-  action("Paste", QKeySequence::Paste, "Adds what was copied to this shot",
+  action(words("Copy"), QKeySequence::Copy, words("What is selected in the cast, as text"),
+         [this] { copy(); });
+  action(words("Paste"), QKeySequence::Paste, words("Adds what was copied to this shot"),
          [this] { pasteFromClipboard(session_); });
-  action("Delete", QKeySequence::Delete, "Takes what is selected in the cast away", [this] { remove(); });
-  action("Rename", Qt::Key_F2, "Another name for what is selected in the cast",
+  action(words("Delete"), QKeySequence::Delete, words("Takes what is selected in the cast away"),
+         [this] { remove(); });
+  action(words("Rename"), Qt::Key_F2, words("Another name for what is selected in the cast"),
          [this] { edit(currentIndex()); });
   separator();
-  action("Hide or show", QKeySequence("Ctrl+H"), "What is selected in the cast", [this] { toggleShown(); });
-  action("Only this", QKeySequence("Ctrl+I"), "Hides everything else of the product", [this] { isolate(); });
-  action("Show all", QKeySequence("Ctrl+Shift+H"), "Shows every part again", [this] { showAll(); });
-  action("Group", QKeySequence("Ctrl+G"), "Puts the selected parts together",
+  action(words("Hide or show"), QKeySequence("Ctrl+H"), words("What is selected in the cast"),
+         [this] { toggleShown(); });
+  action(words("Only this"), QKeySequence("Ctrl+I"), words("Hides everything else of the product"),
+         [this] { isolate(); });
+  action(words("Show all"), QKeySequence("Ctrl+Shift+H"), words("Shows every part again"),
+         [this] { showAll(); });
+  action(words("Group"), QKeySequence("Ctrl+G"), words("Puts the selected parts together"),
          [this] { group(freshGroupName()); });
-  action("Out of the group", QKeySequence("Ctrl+Shift+G"), "Each part back to where the file has it",
-         [this] { group({}); });
+  action(words("Out of the group"), QKeySequence("Ctrl+Shift+G"),
+         words("Each part back to where the file has it"), [this] { group({}); });
 }
 
 /// What is chosen in the tree comes into the hand.
@@ -185,8 +191,8 @@ void Cast::remove() {
   const auto lamps = selectedIds(CastModel::lampRole), standIns = selectedIds(CastModel::standInRole),
              products = selectedIds(CastModel::productRole);
   if (lamps.empty() && standIns.empty() && products.empty())
-    return session_.say("Lamps, stand-ins and products can be deleted; parts can be hidden (Ctrl+H).");
-  session_.edit("delete what is selected", [&](Project& p) {
+    return session_.say(words("Lamps, stand-ins and products can be deleted; parts can be hidden (Ctrl+H)."));
+  session_.edit(words("delete what is selected"), [&](Project& p) {
     Shot& shot = session_.shotIn(p);
     std::erase_if(shot.lamps, [&](const Lamp& l) { return lamps.contains(l.id); });
     std::erase_if(shot.standIns, [&](const StandIn& s) { return standIns.contains(s.id); });
@@ -218,7 +224,7 @@ void Cast::copy() {
 QString Cast::freshGroupName() const {
   const Product* product = session_.product();
   for (int n = 1;; ++n) {
-    const QString name = QString("Group %1").arg(n);
+    const QString name = QString(words("Group %1")).arg(n);
     if (!product || std::none_of(product->groupOfPart.begin(), product->groupOfPart.end(),
                                  [&](const auto& g) { return g.second == name.toStdString(); }))
       return name;
@@ -226,15 +232,16 @@ QString Cast::freshGroupName() const {
 }
 
 void Cast::group(const QString& name) {
-  if (session_.selectedPart().empty()) return session_.say("Choose the parts to be grouped first.");
+  if (session_.selectedPart().empty()) return session_.say(words("Choose the parts to be grouped first."));
   const auto parts = session_.partsInHand(session_.selectedPart());
-  session_.edit(name.isEmpty() ? "take parts out of their group" : "group parts", [&](Project& p) {
-    if (Product* product = session_.productIn(p))
-      for (const std::string& part : parts) {
-        product->groupOfPart.erase(part);
-        if (!name.isEmpty()) product->groupOfPart[part] = name.toStdString();
-      }
-  });
+  session_.edit(name.isEmpty() ? words("take parts out of their group") : words("group parts"),
+                [&](Project& p) {
+                  if (Product* product = session_.productIn(p))
+                    for (const std::string& part : parts) {
+                      product->groupOfPart.erase(part);
+                      if (!name.isEmpty()) product->groupOfPart[part] = name.toStdString();
+                    }
+                });
 }
 
 void Cast::toggleShown() {
@@ -248,7 +255,7 @@ void Cast::toggleShown() {
   const std::set<std::string> parts = partsUnderSelection();
   if (!product || parts.empty()) return;
   const bool hide = !product->hiddenParts.contains(*parts.begin());
-  session_.edit(hide ? "hide parts" : "show parts", [&](Project& p) {
+  session_.edit(hide ? words("hide parts") : words("show parts"), [&](Project& p) {
     if (Product* changed = session_.productIn(p))
       for (const std::string& part : parts) {
         changed->hiddenParts.erase(part);
@@ -282,13 +289,13 @@ void Cast::isolate() {
   for (const Part& part : model->parts)
     if (!shown.contains(part.path)) hidden.insert(part.path);
   if (hidden == product->hiddenParts) return showAll();
-  session_.edit("show only " + currentIndex().data(Qt::DisplayRole).toString(), [&](Project& p) {
+  session_.edit(words("show only ") + currentIndex().data(Qt::DisplayRole).toString(), [&](Project& p) {
     if (Product* changed = session_.productIn(p)) changed->hiddenParts = hidden;
   });
 }
 
 void Cast::showAll() {
-  session_.edit("show all parts", [](Project& p) {
+  session_.edit(words("show all parts"), [](Project& p) {
     for (Product& product : p.products) product.hiddenParts.clear();
   });
 }

@@ -4,6 +4,7 @@
 
 #include "app/widgets/colours.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -28,9 +29,9 @@ CastModel::Outline CastModel::outline() const {
   return all;
 }
 
-void CastModel::setFilter(const QString& words) {
-  if (words.simplified() == filter_) return;
-  filter_ = words.simplified();
+void CastModel::setFilter(const QString& wanted) {
+  if (wanted.simplified() == filter_) return;
+  filter_ = wanted.simplified();
   rebuild();
 }
 
@@ -45,7 +46,7 @@ int CastModel::add(Node node, int parent) {
   return self;
 }
 
-void CastModel::addProduct(const Product& product, const QStringList& words) {
+void CastModel::addProduct(const Product& product, const QStringList& wanted) {
   const auto node = [&](const std::string& name, const std::string& path) {
     Node n;
     n.name = QString::fromStdString(name), n.path = path, n.product = product.id;
@@ -77,13 +78,13 @@ void CastModel::addProduct(const Product& product, const QStringList& words) {
     return own == product.names.end() ? part.name : own->second;
   };
   std::vector<QString>& texts = texts_[product.id];
-  if (!words.isEmpty() && texts.empty())
+  if (!wanted.isEmpty() && texts.empty())
     for (const Part& part : model->parts)
       texts.push_back(QString::fromStdString(part.path + " " + shownName(part)).toLower());
   nodes_.reserve(nodes_.size() + model->groups.size() + model->parts.size());
   for (size_t i = 0; i < model->parts.size(); ++i) {
     const Part& part = model->parts[i];
-    if (!std::all_of(words.begin(), words.end(), [&](const QString& w) { return texts[i].contains(w); }))
+    if (!std::all_of(wanted.begin(), wanted.end(), [&](const QString& w) { return texts[i].contains(w); }))
       continue;
     const std::string& shown = shownName(part);
     ++matches_;
@@ -92,7 +93,7 @@ void CastModel::addProduct(const Product& product, const QStringList& words) {
     const int under = grouped != product.groupOfPart.end() ? namedNode(grouped->second)
                       : product.grouping == Grouping::node ? groupNode(part.parent)
                       : product.grouping == Grouping::material
-                          ? namedNode(material.name.empty() ? "no material" : material.name)
+                          ? namedNode(material.name.empty() ? words("no material") : material.name)
                           : top;
     Node n = node(shown, part.path);
     n.part = true, n.fileColour = shownColour(toDouble(material.colour));
@@ -114,16 +115,16 @@ void CastModel::rebuild() {
   Outline now = outline();
   if (now.products != outline_.products) texts_.clear();
   outline_ = std::move(now);
-  const QStringList words = filter_.toLower().split(' ', Qt::SkipEmptyParts);
+  const QStringList wanted = filter_.toLower().split(' ', Qt::SkipEmptyParts);
   add({}, -1);
-  for (const Product& product : session_.project().products) addProduct(product, words);
-  if (words.isEmpty())
+  for (const Product& product : session_.project().products) addProduct(product, wanted);
+  if (wanted.isEmpty())
     for (const Lamp& lamp : session_.shot().lamps) {
       Node node;
       node.name = QString::fromStdString(lamp.name), node.lamp = lamp.id;
       add(std::move(node), 0);
     }
-  if (words.isEmpty())
+  if (wanted.isEmpty())
     for (const StandIn& s : session_.shot().standIns) {
       Node node;
       node.name = QString::fromStdString(s.name), node.standIn = s.id;
@@ -199,9 +200,10 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
     case Qt::FontRole:
       return node.parent == 0 ? look::heading() : QVariant();
     case Qt::ToolTipRole:
-      return node.part ? "Click to select (Ctrl: several), tick to show, F2 to rename, Ctrl+G to group"
-             : node.parent == 0 ? node.name + ": F2 renames, Delete takes it away, right click for more"
-                                : node.name;
+      return node.part ? words("Click to select (Ctrl: several), tick to show, F2 to rename, Ctrl+G to group")
+             : node.parent == 0
+                 ? node.name + words(": F2 renames, Delete takes it away, right click for more")
+                 : node.name;
     case pathRole:
       return node.part ? QString::fromStdString(node.path) : QString();
     case branchRole:
@@ -223,7 +225,7 @@ bool CastModel::setData(const QModelIndex& index, const QVariant& value, int rol
   if (role == Qt::EditRole) {
     const std::string name = value.toString().trimmed().toStdString();
     if (name.empty() || name == node.name.toStdString()) return false;
-    session_.edit("rename " + node.name, [&](Project& p) {
+    session_.edit(words("rename ") + node.name, [&](Project& p) {
       Shot& shot = session_.shotIn(p);
       if (Lamp* lamp = byId(shot.lamps, node.lamp)) lamp->name = name;
       if (StandIn* standIn = byId(shot.standIns, node.standIn)) standIn->name = name;
@@ -235,18 +237,18 @@ bool CastModel::setData(const QModelIndex& index, const QVariant& value, int rol
   if (role != Qt::CheckStateRole) return false;
   const bool on = value.toInt() == Qt::Checked;
   if (!node.lamp.empty()) {
-    session_.editShot(on ? "switch a lamp on" : "switch a lamp off", [&](Shot& shot) {
+    session_.editShot(on ? words("switch a lamp on") : words("switch a lamp off"), [&](Shot& shot) {
       if (Lamp* lamp = byId(shot.lamps, node.lamp)) lamp->on = on;
     });
     return true;
   }
   if (!node.standIn.empty()) {
-    session_.editShot(on ? "use a stand-in" : "put a stand-in aside", [&](Shot& shot) {
+    session_.editShot(on ? words("use a stand-in") : words("put a stand-in aside"), [&](Shot& shot) {
       if (StandIn* s = byId(shot.standIns, node.standIn)) s->on = on;
     });
     return true;
   }
-  session_.edit(on ? "show " + node.name : "hide " + node.name, [&](Project& p) {
+  session_.edit(on ? words("show ") + node.name : words("hide ") + node.name, [&](Project& p) {
     if (Product* product = byId(p.products, node.product)) {
       if (on)
         product->hiddenParts.erase(node.path);

@@ -48,7 +48,7 @@ class CastModel : public QAbstractItemModel {
     QColor fileColour;
   };
   int add(Node node, int parent);
-  void addProduct(const Product& product, const QStringList& words);
+  void addProduct(const Product& product, const QStringList& wanted);
   QColor swatch(const Node& node) const;
   QPixmap dot(const QColor& colour) const;
 

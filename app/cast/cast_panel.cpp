@@ -4,20 +4,21 @@
 
 #include "app/cast/cast_model.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 8, 2, 6);
-  auto* title = new QLabel("Cast");
+  auto* title = new QLabel(words("Cast"));
   look::setRole(*title, "panel-title");
   column->addWidget(title);
   auto* search = new QLineEdit;
-  search->setPlaceholderText("Find parts");
+  search->setPlaceholderText(words("Find parts"));
   search->setToolTip(
-      "Words of a part's name or of what it is in (Ctrl+F); Enter goes to the first, Esc clears");
-  search->setAccessibleName("Find parts");
+      words("Words of a part's name or of what it is in (Ctrl+F); Enter goes to the first, Esc clears"));
+  search->setAccessibleName(words("Find parts"));
   search->setClearButtonEnabled(true);
   column->addWidget(search);
   auto* count = new QLabel;
@@ -25,11 +26,11 @@ CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
   count->hide();
   column->addWidget(count);
   column->addWidget(cast_, 1);
-  connect(search, &QLineEdit::textChanged, this, [=, this](const QString& words) {
-    cast_->model().setFilter(words);
+  connect(search, &QLineEdit::textChanged, this, [=, this](const QString& typed) {
+    cast_->model().setFilter(typed);
     const int n = cast_->model().matches();
-    count->setText(n == 1 ? "1 part" : QString("%1 parts").arg(n));
-    count->setVisible(!words.trimmed().isEmpty());
+    count->setText(QString(words("%1 part", "%1 parts", n)).arg(n));
+    count->setVisible(!typed.trimmed().isEmpty());
   });
   connect(search, &QLineEdit::returnPressed, this, [this] { cast_->goToFirst(); });
   auto* find = new QShortcut(QKeySequence::Find, this);

@@ -4,6 +4,7 @@
 #include <QGuiApplication>
 
 #include "app/document/session.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -11,7 +12,7 @@ void copyToClipboard(Session& session, Clip clip) {
   const AssetStore anywhere;
   eachLink(clip, [&](AssetRef& ref) { ref = anywhere.relinked(ref, *session.assets()); });
   QGuiApplication::clipboard()->setText(QString::fromStdString(toText(clip)));
-  session.say("Copied " + QString::fromStdString(clip.words()) + ".");
+  session.say(words("Copied ") + QString::fromStdString(clip.words()) + ".");
 }
 
 std::optional<Clip> clipOnClipboard(Session& session) {
@@ -25,12 +26,12 @@ std::optional<Clip> clipOnClipboard(Session& session) {
 void pasteFromClipboard(Session& session) {
   const auto clip = clipOnClipboard(session);
   if (!clip) return;
-  const QString words = QString::fromStdString(clip->words());
-  session.edit("paste " + words, [&](Project& p) {
+  const QString named = QString::fromStdString(clip->words());
+  session.edit(words("paste ") + named, [&](Project& p) {
     paste(*clip, p, session.shotIndex());
     if (clip->evidence && !session.shotIn(p).vantage.locked) session.solveAgain(session.shotIn(p));
   });
-  session.say("Added " + words + ".");
+  session.say(words("Added ") + named + ".");
 }
 
 }  // namespace dusk

@@ -4,6 +4,8 @@
 #include <algorithm>
 
 #include "app/document/units.h"
+#include "app/language/language.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -16,41 +18,55 @@ QString unitNames() {
   return names.join('|');
 }
 
+QString languageNames() {
+  QStringList names{marked("as the system")};
+  for (const Language& each : languages()) names << each.name;
+  return names.join('|');
+}
+
 const Preference all[] = {
-    {"lengths", "Window", "Lengths in", "The unit lengths are shown and typed in", K::choice, 0, 0, 0, "",
-     unitNames()},
-    {"theme", "Window", "Colours", "Of the window; what lies round the picture stays a neutral grey",
-     K::choice, 0, 0, 0, "", "dusk|dawn"},
-    {"contrast", "Window", "Contrast", "How far text and lines stand out from their grounds", K::choice, 0, 0,
-     0, "", "usual|stronger"},
-    {"textPercent", "Window", "Text", "How large text is; some heights follow at the next start", K::choice,
-     0, 0, 0, "", "as large as the system's|usual|15 % larger|30 % larger|60 % larger"},
-    {"surround", "Window", "Surround of the picture", "Neutral, so that it does not tint the eye", K::choice,
-     0, 0, 0, "", "dark|grey|white"},
-    {"startPage", "Window", "Begin with the first page", "An empty window shows demos and the last work",
-     K::yesNo, true},
-    {"autosaveMinutes", "Work", "Save by itself",
-     "Saves a project that has a file; unsaved work is kept either way, and comes back after a crash",
-     K::number, 0, 0, 120, "min", "never"},
-    {"threads", "Work", "Cores for the picture", "How many threads trace; fewer leave more to other programs",
-     K::number, 0, 0, 256, "", "all"},
-    {"memoryGb", "Work", "Memory for photos and models",
-     "What nobody uses goes when more than this is loaded; holds from the next project on", K::number, 6, 1,
-     512, "GB"},
-    {"screenProfile", "Colour", "Profile of the screen",
-     "An ICC profile, as its measuring made it: pictures are shown by it; files and values stay as they are",
-     K::file, "", 0, 0, "", "Profiles of screens (*.icc *.icm)"},
-    {"colourConfig", "Colour", "Colour configuration",
-     "An OpenColorIO configuration by which pictures of new projects are shown; for one picture: Blend, View",
-     K::file, "", 0, 0, "", "OpenColorIO configurations (*.ocio)"},
-    {"editor", "Work", "Editor of pictures",
-     "The program that opens layers' and surfaces' pictures; none: the system's usual one", K::file, "", 0, 0,
-     "", "Programs (*)"},
-    {"cache", "Files", "Cache in",
-     "Where what can be made again is kept, from the next start on; none: the system's usual place",
+    {"language", marked("Window"), marked("Language"), marked("Of the window; from the next start on"),
+     K::choice, 0, 0, 0, "", languageNames()},
+    {"lengths", marked("Window"), marked("Lengths in"), marked("The unit lengths are shown and typed in"),
+     K::choice, 0, 0, 0, "", unitNames()},
+    {"theme", marked("Window"), marked("Colours"),
+     marked("Of the window; what lies round the picture stays a neutral grey"), K::choice, 0, 0, 0, "",
+     marked("dusk|dawn")},
+    {"contrast", marked("Window"), marked("Contrast"),
+     marked("How far text and lines stand out from their grounds"), K::choice, 0, 0, 0, "",
+     marked("usual|stronger")},
+    {"textPercent", marked("Window"), marked("Text"),
+     marked("How large text is; some heights follow at the next start"), K::choice, 0, 0, 0, "",
+     marked("as large as the system's|usual|15 % larger|30 % larger|60 % larger")},
+    {"surround", marked("Window"), marked("Surround of the picture"),
+     marked("Neutral, so that it does not tint the eye"), K::choice, 0, 0, 0, "", marked("dark|grey|white")},
+    {"startPage", marked("Window"), marked("Begin with the first page"),
+     marked("An empty window shows demos and the last work"), K::yesNo, true},
+    {"autosaveMinutes", marked("Work"), marked("Save by itself"),
+     marked("Saves a project that has a file; unsaved work is kept either way, and comes back after a crash"),
+     K::number, 0, 0, 120, "min", marked("never")},
+    {"threads", marked("Work"), marked("Cores for the picture"),
+     marked("How many threads trace; fewer leave more to other programs"), K::number, 0, 0, 256, "",
+     marked("all")},
+    {"memoryGb", marked("Work"), marked("Memory for photos and models"),
+     marked("What nobody uses goes when more than this is loaded; holds from the next project on"), K::number,
+     6, 1, 512, "GB"},
+    {"screenProfile", marked("Colour"), marked("Profile of the screen"),
+     marked("An ICC profile, as its measuring made it: pictures are shown by it; files and values stay as "
+            "they are"),
+     K::file, "", 0, 0, "", marked("Profiles of screens (*.icc *.icm)")},
+    {"colourConfig", marked("Colour"), marked("Colour configuration"),
+     marked("An OpenColorIO configuration by which pictures of new projects are shown; for one picture: "
+            "Blend, View"),
+     K::file, "", 0, 0, "", marked("OpenColorIO configurations (*.ocio)")},
+    {"editor", marked("Work"), marked("Editor of pictures"),
+     marked("The program that opens layers' and surfaces' pictures; none: the system's usual one"), K::file,
+     "", 0, 0, "", marked("Programs (*)")},
+    {"cache", marked("Files"), marked("Cache in"),
+     marked("Where what can be made again is kept, from the next start on; none: the system's usual place"),
      K::folder, ""},
-    {"panoramas", "Files", "Panoramas of your own",
-     "A folder whose panoramas are shown beside the light sets", K::folder, ""},
+    {"panoramas", marked("Files"), marked("Panoramas of your own"),
+     marked("A folder whose panoramas are shown beside the light sets"), K::folder, ""},
 };
 
 const Preference* find(const QString& key) {

@@ -3,6 +3,7 @@
 
 #include <QLockFile>
 
+#include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/motion/edit.h"
 #include "core/vantage/camera.h"
@@ -14,7 +15,7 @@ Session::Session(QObject* parent)
     : QObject(parent), unit_(storedUnit()), journal_([this](const Error& error) {
         // Told on the writer's thread.
         QMetaObject::invokeMethod(this, [this, text = error.message] {
-          say("Unsaved work cannot be kept for a crash. " + QString::fromStdString(text), true);
+          say(words("Unsaved work cannot be kept for a crash. ") + QString::fromStdString(text), true);
         });
       }) {
   journalTimer_.setSingleShot(true);
@@ -216,7 +217,7 @@ void Session::revert(int gesture) {
 }
 
 void Session::setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& config) {
-  editShot("choose the plate", [&](Shot& shot) {
+  editShot(words("choose the plate"), [&](Shot& shot) {
     // A photo is wanted where one is brought, whatever lay behind until now.
     const bool wasPhoto = shot.backdrop.kind == BackdropKind::photo;
     shot.backdrop.kind = BackdropKind::photo;
@@ -240,7 +241,7 @@ void Session::setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& 
 }
 
 void Session::addProduct(const AssetRef& ref, const Model& model, const std::string& name) {
-  edit("bring in " + QString::fromStdString(name), [&](Project& p) {
+  edit(words("bring in ") + QString::fromStdString(name), [&](Project& p) {
     Product product;
     product.id = freshId(p.products, "product");
     product.name = name, product.model = ref;
@@ -266,7 +267,7 @@ void Session::copyPlacement() {
   const Placement* from = placement();
   if (!from) return;
   std::string id;
-  editShot("copy the product", [&](Shot& shot) {
+  editShot(words("copy the product"), [&](Shot& shot) {
     Placement copy = *from;
     copy.id = id = freshId(shot.placements, "placement");
     double aside = 0.2;
@@ -283,7 +284,7 @@ void Session::copyPlacement() {
 void Session::removePlacement() {
   const Placement* gone = placement();
   if (!gone) return;
-  edit("take the product away", [&, id = gone->id, of = gone->productId](Project& p) {
+  edit(words("take the product away"), [&, id = gone->id, of = gone->productId](Project& p) {
     std::erase_if(shotIn(p).placements, [&](const Placement& each) { return each.id == id; });
     for (const Shot& shot : p.shots)
       for (const Placement& each : shot.placements)

@@ -10,6 +10,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/base/log.h"
+#include "core/base/words.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
 #include "core/project/shots.h"
@@ -51,7 +52,8 @@ fs::path lockOfUntitled(const fs::path& journal) { return journal.string() + ".o
 fs::path keptBeside(const fs::path& file) {
   std::error_code code;
   for (int n = 1;; ++n) {
-    const std::string more = n == 1 ? " (unsaved work)" : " (unsaved work " + std::to_string(n) + ")";
+    const std::string more =
+        n == 1 ? words(" (unsaved work)") : words(" (unsaved work ") + std::to_string(n) + ")";
     const fs::path there = file.parent_path() / (file.stem().string() + more + ".dusk");
     if (!fs::exists(there, code)) return there;
   }
@@ -107,8 +109,8 @@ std::optional<QString> Session::heldElsewhere(const fs::path& file) const {
   qint64 pid = 0;
   QString host, program;
   lock->getLockInfo(&pid, &host, &program);
-  return QString("%1 is open in another window already%2.")
-      .arg(shown(whole.filename()), host.isEmpty() ? "" : " (on " + host + ")");
+  return QString(words("%1 is open in another window already%2."))
+      .arg(shown(whole.filename()), host.isEmpty() ? "" : words(" (on ") + host + ")");
 }
 
 bool Session::open(const fs::path& file, OpenAs as) {
@@ -122,7 +124,7 @@ bool Session::open(const fs::path& file, OpenAs as) {
   if (as == OpenAs::copy) {
     auto anywhere = storeIn({});
     relink(*loaded, *assets, *anywhere);
-    loaded->name += " copy";
+    loaded->name += words(" copy");
     begin(std::move(*loaded), {}, std::move(anywhere));
   } else {
     if (as == OpenAs::own && whole != file_ && !hold(whole)) as = OpenAs::look;
@@ -156,16 +158,16 @@ void Session::bringBackUnsaved(const std::string& savedHash) {
     // The file is another one by now: neither state may take the other's place unasked.
     const fs::path there = keptBeside(file_);
     fs::rename(journal, there, code);
-    return say(
-        "The project was changed by something else since it was last open here. What was not saved then is "
-        "in " +
-        shown(there.filename()) + ", beside it.");
+    return say(words("The project was changed by something else since it was last open here. What was not "
+                     "saved then is "
+                     "in ") +
+               shown(there.filename()) + words(", beside it."));
   }
   // One step on top of the file, so that undo shows the file itself.
-  history_.push(std::move(unsaved->project), "bring back unsaved work");
+  history_.push(std::move(unsaved->project), words("bring back unsaved work"));
   showFirstShot();
   answerAnew();
-  say("Unsaved work from last time was brought back. Undo shows the file as it was saved.");
+  say(words("Unsaved work from last time was brought back. Undo shows the file as it was saved."));
 }
 
 bool Session::bringBackUntitled() {
@@ -185,13 +187,13 @@ bool Session::bringBackUntitled() {
     }
     begin(emptyProject(), {}, storeIn({}));
     untitledJournal_ = journal, untitledLock_ = std::move(lock);
-    history_.push(std::move(unsaved->project), "bring back unsaved work");
+    history_.push(std::move(unsaved->project), words("bring back unsaved work"));
     showFirstShot();
     answerAnew();
     emit documentChanged();
     emit changed({true, true, true, true, true});
     emit selectionChanged();
-    say("Work that never had a file was brought back. Save it, or begin anew.");
+    say(words("Work that never had a file was brought back. Save it, or begin anew."));
     return true;
   }
   return false;
@@ -202,7 +204,7 @@ bool Session::save(const fs::path& file) {
   const bool elsewhere = target != file_ || looking_;
   if (elsewhere)
     if (const auto held = heldElsewhere(target)) {
-      say(*held + " Save under another name.", true);
+      say(*held + words(" Save under another name."), true);
       return false;
     }
   const bool moves = target.parent_path() != file_.parent_path() || file_.empty();
@@ -212,7 +214,7 @@ bool Session::save(const fs::path& file) {
   };
   Project toSave = base();
   carry(toSave);
-  const bool naming = file_.empty() && toSave.name == "Untitled";
+  const bool naming = file_.empty() && toSave.name == words("Untitled");
   if (naming) toSave.name = target.stem().string();
   journalTimer_.stop();
   auto result = journal_.save(std::make_shared<const Project>(toSave), target, journalPath(),

@@ -2,6 +2,7 @@
 
 #include "app/document/session.h"
 #include "app/jobs/jobs.h"
+#include "core/base/words.h"
 #include "core/project/links.h"
 #include "core/trace/detail.h"
 
@@ -27,11 +28,12 @@ Loader::Loader(Session& session, Jobs& jobs) : session_(session), jobs_(jobs) {
 
 void Loader::loadMissing() {
   for (const Product& product : session_.project().products) {
-    const std::string key =
-        "load " + (product.piece.kind.empty() ? keyOf(product.model) : "the piece " + product.id);
+    const std::string key = words("load ") + (product.piece.kind.empty() ? keyOf(product.model)
+                                                                         : words("the piece ") + product.id);
     if (session_.assets()->loadedModel(product) || jobs_.isRunning(key) || failed_.contains(key)) continue;
     jobs_.run<ModelPtr>(
-        {"Reading " + QString::fromStdString(product.name), key, Lane::incoming, !product.piece.kind.empty()},
+        {words("Reading ") + QString::fromStdString(product.name), key, Lane::incoming,
+         !product.piece.kind.empty()},
         [assets = session_.assets(), product](Progress& progress) {
           return assets->model(product, progress);
         },
@@ -57,7 +59,8 @@ void Loader::refine() {
     const auto key = std::pair(product.model.hash, wanted);
     if (model->chordM <= wanted * (1 + 1e-9) || notFiner_.contains(key)) continue;
     jobs_.run<ModelPtr>(
-        {"Making " + QString::fromStdString(product.name) + " finer, for how near it stands", "finer"},
+        {words("Making ") + QString::fromStdString(product.name) + words(" finer, for how near it stands"),
+         "finer"},
         [assets = session_.assets(), product, wanted](Progress& progress) {
           return assets->finer(product, wanted, progress);
         },
@@ -77,7 +80,7 @@ void Loader::lookForChangedFiles() {
 }
 
 void relinkAll(Session& session, const AssetRef& link, const AssetRef& instead) {
-  session.edit("link another file", [&](Project& p) {
+  session.edit(words("link another file"), [&](Project& p) {
     eachLink(p, [&](AssetRef& ref, LinkKind) {
       if (ref == link) ref = instead;
     });

@@ -5,6 +5,7 @@
 #include "app/preview/preview_state.h"
 #include "app/preview/shadow_watch.h"
 #include "core/base/guard.h"
+#include "core/base/words.h"
 #include "core/blend/stack.h"
 #include "core/project/changes.h"
 
@@ -67,7 +68,7 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
   // What is measured against has changed, what is seen has not.
   if (measured_ && since.proofs && !since.blend)
     (void)runAside(&showing_, [this, measured = measured_] {
-      tell(guarded("measuring the picture", [&]() -> Outcome { return measure(*measured), done(); }));
+      tell(guarded(words("measuring the picture"), [&]() -> Outcome { return measure(*measured), done(); }));
     });
 }
 
@@ -149,7 +150,7 @@ void Preview::developAgain() {
   if (developing_) developing_->cancel();
   auto progress = developing_ = std::make_shared<Progress>();
   (void)runAside(&showing_, [this, progress] {
-    tell(guarded("showing the picture", [&]() -> Outcome { return developAnew(*progress), done(); }));
+    tell(guarded(words("showing the picture"), [&]() -> Outcome { return developAnew(*progress), done(); }));
   });
 }
 
@@ -195,7 +196,7 @@ void Preview::run() {
       waiting_.reset();
     }
     // `running_` stays: it says what the passes on screen belong to.
-    tell(guarded("making the picture", [&]() -> Outcome { return serve(request), done(); }));
+    tell(guarded(words("making the picture"), [&]() -> Outcome { return serve(request), done(); }));
   }
 }
 

@@ -5,6 +5,7 @@
 #include "app/preview/preview_state.h"
 #include "app/preview/screen.h"
 #include "app/preview/shadow_watch.h"
+#include "core/base/words.h"
 #include "core/blend/stack.h"
 #include "core/deliver/pass_view.h"
 #include "core/project/blend_edit.h"
@@ -47,7 +48,7 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
         std::make_shared<PlacedGeometry>(request.cache->device(), std::vector<PlacedGeometry::Instance>{});
   auto stage = std::make_shared<Stage>();
   stage->scene = scene, stage->assets = request.assets, stage->notes = std::move(compiled->notes);
-  if (!asked) stage->notes.push_back(asked.error().message + " It is shown in plain sRGB.");
+  if (!asked) stage->notes.push_back(asked.error().message + words(" It is shown in plain sRGB."));
   stage->whole = request.whole, stage->area = at;
   stage->width = request.width, stage->height = request.height, stage->shotId = shot.id;
   stage->plateFrom = scene->plate, stage->view = viewOnly(shot.blend), stage->asked = request.asked;

@@ -1,4 +1,5 @@
 #include "app/stations/missing.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -9,17 +10,17 @@ bool isLit(const Shot& shot) { return !shot.surroundings.panorama.empty() || !sh
 
 std::optional<Missing> missingFor(Station station, const Project& project, const Shot& shot) {
   if (station == Station::plate) return {};
-  if (!hasPlate(shot)) return Missing{"There is no picture to stand anything in yet.", Station::plate};
+  if (!hasPlate(shot)) return Missing{words("There is no picture to stand anything in yet."), Station::plate};
   if (station == Station::vantage) return {};
   if (shot.backdrop.kind == BackdropKind::photo && !shot.vantage.solved)
-    return Missing{"The camera is not known yet: nothing can stand in the photo.", Station::vantage};
+    return Missing{words("The camera is not known yet: nothing can stand in the photo."), Station::vantage};
   if (station == Station::product || station == Station::light) return {};
   if (project.products.empty() || shot.placements.empty())
-    return Missing{"Nothing stands here yet.", Station::product};
+    return Missing{words("Nothing stands here yet."), Station::product};
   const bool needsLight =
       station == Station::render || station == Station::blend || station == Station::deliver;
   if (needsLight && !isLit(shot))
-    return Missing{"There is no light of the place yet: an even sky stands in.", Station::light};
+    return Missing{words("There is no light of the place yet: an even sky stands in."), Station::light};
   return {};
 }
 

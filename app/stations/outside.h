@@ -1,5 +1,6 @@
 #pragma once
 #include "app/stations/workbench.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -9,6 +10,6 @@ void openOutside(Session& session, const AssetRef& picture);
 
 /// What a button that does so says of it.
 constexpr const char* openOutsideTip =
-    "Opens the picture in your editor (Preferences, Work): what is saved there shows here";
+    marked("Opens the picture in your editor (Preferences, Work): what is saved there shows here");
 
 }  // namespace dusk

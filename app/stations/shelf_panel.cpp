@@ -9,6 +9,7 @@
 #include "app/widgets/words.h"
 #include "core/base/guard.h"
 #include "core/base/memory.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -48,19 +49,20 @@ void ShelfPanel::build() {
   address_->setEditable(true);
   address_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   address_->setMinimumContentsLength(12);
-  address_->setAccessibleName("Address of the shelf");
-  address_->setToolTip("Where a shelf is, as in http://192.168.1.20:8710/ (docs/shelf.md says what one is)");
+  address_->setAccessibleName(words("Address of the shelf"));
+  address_->setToolTip(
+      words("Where a shelf is, as in http://192.168.1.20:8710/ (docs/shelf.md says what one is)"));
   address_->lineEdit()->setPlaceholderText("http://…");
   address_->addItems(QSettings().value(addressesKey).toStringList());
-  look_ = new QPushButton("Look");
-  look_->setToolTip("Asks the shelf what it has");
+  look_ = new QPushButton(words("Look"));
+  look_->setToolTip(words("Asks the shelf what it has"));
   row->addWidget(address_, 1), row->addWidget(look_);
   column->addLayout(row);
   words_ = new QLineEdit;
-  words_->setPlaceholderText("Find by words");
+  words_->setPlaceholderText(words("Find by words"));
   words_->setClearButtonEnabled(true);
-  words_->setAccessibleName("Find on the shelf");
-  words_->setToolTip("Words of a title, an author or a tag");
+  words_->setAccessibleName(words("Find on the shelf"));
+  words_->setToolTip(words("Words of a title, an author or a tag"));
   column->addWidget(words_);
   list_ = new QListWidget;
   list_->setViewMode(QListView::IconMode);
@@ -70,8 +72,8 @@ void ShelfPanel::build() {
   list_->setMovement(QListView::Static);
   list_->setUniformItemSizes(true);
   list_->setFixedHeight(2 * (56 + look::px(24)) + 8);
-  list_->setAccessibleName("On the shelf");
-  list_->setToolTip("Enter or a double click fetches one and uses it");
+  list_->setAccessibleName(words("On the shelf"));
+  list_->setToolTip(words("Enter or a double click fetches one and uses it"));
   column->addWidget(list_);
   const auto note = [&] {
     auto* label = new QLabel;
@@ -82,10 +84,11 @@ void ShelfPanel::build() {
   };
   about_ = note(), says_ = note();
   auto* act = new QHBoxLayout;
-  try_ = new QPushButton("Try it");
-  try_->setToolTip("Uses a small version at once; Ctrl+Z takes it away again");
-  fetch_ = new QPushButton("Fetch and use");
-  fetch_->setToolTip("Fetches all of it, going on where an earlier try broke off, and checks what came");
+  try_ = new QPushButton(words("Try it"));
+  try_->setToolTip(words("Uses a small version at once; Ctrl+Z takes it away again"));
+  fetch_ = new QPushButton(words("Fetch and use"));
+  fetch_->setToolTip(
+      words("Fetches all of it, going on where an earlier try broke off, and checks what came"));
   act->addWidget(try_), act->addWidget(fetch_);
   column->addLayout(act);
   for (QWidget* w : std::initializer_list<QWidget*>{words_, list_, about_, says_, try_, fetch_}) w->hide();
@@ -95,10 +98,10 @@ std::string ShelfPanel::jobKey() const { return kind_ == ShelfKind::panorama ? "
 
 void ShelfPanel::look() {
   const QString address = address_->currentText().trimmed();
-  if (address.isEmpty()) return bench_.session.say("Type the address of a shelf first.", true);
+  if (address.isEmpty()) return bench_.session.say(words("Type the address of a shelf first."), true);
   auto shelf = std::make_shared<const Shelf>(address.toStdString());
   bench_.jobs.run<Shelf::Contents>(
-      {"Asking the shelf", jobKey()}, [shelf](Progress& progress) { return shelf->look(progress); },
+      {words("Asking the shelf"), jobKey()}, [shelf](Progress& progress) { return shelf->look(progress); },
       [this, shelf, address](Shelf::Contents& contents) {
         shelf_ = shelf, index_ = std::move(contents.index);
         pictures_->cancel();
@@ -108,7 +111,7 @@ void ShelfPanel::look() {
         QSettings().setValue(addressesKey, known.mid(0, 8));
         if (address_->findText(address) < 0) address_->insertItem(0, address);
         words_->show(), list_->show(), try_->show(), fetch_->show(), about_->show();
-        says_->setText(shown(contents.offline) + " What was fetched before can be used.");
+        says_->setText(shown(contents.offline) + words(" What was fetched before can be used."));
         says_->setVisible(!contents.offline.empty());
         fill();
       });
@@ -122,7 +125,7 @@ void ShelfPanel::fill() {
     for (const ShelfEntry* e : entriesWith(index_, kind_, words_->text().toStdString())) {
       auto* item = new QListWidgetItem(shown(e->title), list_);
       item->setData(Qt::UserRole, shown(e->id));
-      item->setToolTip(shown(e->title + (e->author.empty() ? "" : ", by " + e->author)));
+      item->setToolTip(shown(e->title + (e->author.empty() ? "" : words(", by ") + e->author)));
       QPixmap picture(pictureSize);
       picture.fill(Qt::transparent);
       if (const auto known = pictureOf_.find(e->id); known != pictureOf_.end())
@@ -155,7 +158,7 @@ void ShelfPanel::picturesNext() {
       picturesNext();
     });
     watcher->setFuture(runAside([shelf = shelf_, entry = *entry, progress = pictures_] {
-      const auto file = guarded("fetching a picture",
+      const auto file = guarded(words("fetching a picture"),
                                 [&] { return shelf->fetch(entry, Shelf::What::thumbnail, *progress); });
       const QImage read = file ? QImage(shown(file->string())) : QImage();
       return read.scaled(pictureSize, Qt::KeepAspectRatio, Qt::SmoothTransformation);
@@ -172,16 +175,19 @@ const ShelfEntry* ShelfPanel::inHand() const {
 void ShelfPanel::showInHand() {
   const bool busy = bench_.jobs.isRunning(jobKey());
   const ShelfEntry* e = inHand();
-  look_->setText(busy && !shelf_ ? "Cancel" : "Look");
-  fetch_->setText(busy ? "Cancel" : e && shelf_->here(*e, Shelf::What::files) ? "Use it" : "Fetch and use");
+  look_->setText(busy && !shelf_ ? words("Cancel") : words("Look"));
+  fetch_->setText(busy                                        ? words("Cancel")
+                  : e && shelf_->here(*e, Shelf::What::files) ? words("Use it")
+                                                              : words("Fetch and use"));
   fetch_->setEnabled(e || busy);
   try_->setEnabled(e && !busy && !e->preview.empty());
   if (!e) {
-    about_->setText(list_->count() ? "Choose one." : "Nothing on the shelf has all these words.");
+    about_->setText(list_->count() ? words("Choose one.")
+                                   : words("Nothing on the shelf has all these words."));
     return;
   }
   QStringList facts{shown(e->author), shown(e->licence), shown(bytesText(size_t(e->bytes())))};
-  if (shelf_->here(*e, Shelf::What::files)) facts << "fetched";
+  if (shelf_->here(*e, Shelf::What::files)) facts << words("fetched");
   facts.removeAll({});
   about_->setText(facts.join(" · ") + (e->about.empty() ? QString() : "\n" + shown(e->about)));
 }
@@ -190,7 +196,7 @@ void ShelfPanel::tryIt() {
   const ShelfEntry* e = inHand();
   if (!e || bench_.jobs.isRunning(jobKey())) return;
   bench_.jobs.run<fs::path>(
-      {"Fetching a small " + shown(e->title), jobKey()},
+      {words("Fetching a small ") + shown(e->title), jobKey()},
       [shelf = shelf_, entry = *e](Progress& progress) {
         return shelf->fetch(entry, Shelf::What::preview, progress);
       },
@@ -206,7 +212,7 @@ void ShelfPanel::fetch() {
   const ShelfEntry* e = inHand();
   if (!e || bench_.jobs.isRunning(jobKey())) return;
   bench_.jobs.run<fs::path>(
-      {"Fetching " + shown(e->title), jobKey()},
+      {words("Fetching ") + shown(e->title), jobKey()},
       [shelf = shelf_, entry = *e](Progress& progress) {
         return shelf->fetch(entry, Shelf::What::files, progress);
       },

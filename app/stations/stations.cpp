@@ -2,23 +2,30 @@
 
 #include "app/stations/parts.h"
 #include "app/widgets/desk.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
 
 const StationInfo table[] = {
-    {Station::plate, "Plate", "choose the photograph", plateStatus, makePlateDesk, makePlateTool},
-    {Station::vantage, "Vantage", "find the camera that took it", vantageStatus, makeVantageDesk,
-     makeVantageTool},
-    {Station::product, "Product", "bring the product in and stand it on the ground", productStatus,
-     makeProductDesk, makeProductTool},
-    {Station::surface, "Surface", "dress the parts in surfaces", surfaceStatus, makeSurfaceDesk,
-     makeSurfaceTool},
-    {Station::light, "Light", "light it as the place was lit", lightStatus, makeLightDesk, makeLightTool},
-    {Station::contact, "Contact", "let it touch the ground", contactStatus, makeContactDesk, makeContactTool},
-    {Station::render, "Render", "trace it: samples and passes", renderStatus, makeRenderDesk, makeRenderTool},
-    {Station::blend, "Blend", "blend product and photo", blendStatus, makeBlendDesk, makeBlendTool},
-    {Station::deliver, "Hand over", "write the files", deliverStatus, makeDeliverDesk, makeDeliverTool},
+    {Station::plate, marked("Plate"), marked("choose the photograph"), plateStatus, makePlateDesk,
+     makePlateTool},
+    {Station::vantage, marked("Vantage"), marked("find the camera that took it"), vantageStatus,
+     makeVantageDesk, makeVantageTool},
+    {Station::product, marked("Product"), marked("bring the product in and stand it on the ground"),
+     productStatus, makeProductDesk, makeProductTool},
+    {Station::surface, marked("Surface"), marked("dress the parts in surfaces"), surfaceStatus,
+     makeSurfaceDesk, makeSurfaceTool},
+    {Station::light, marked("Light"), marked("light it as the place was lit"), lightStatus, makeLightDesk,
+     makeLightTool},
+    {Station::contact, marked("Contact"), marked("let it touch the ground"), contactStatus, makeContactDesk,
+     makeContactTool},
+    {Station::render, marked("Render"), marked("trace it: samples and passes"), renderStatus, makeRenderDesk,
+     makeRenderTool},
+    {Station::blend, marked("Blend"), marked("blend product and photo"), blendStatus, makeBlendDesk,
+     makeBlendTool},
+    {Station::deliver, marked("Hand over"), marked("write the files"), deliverStatus, makeDeliverDesk,
+     makeDeliverTool},
 };
 static_assert(std::size(table) == stationCount);
 

@@ -5,6 +5,7 @@
 
 #include "app/document/station.h"
 #include "app/stations/status.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -25,6 +26,7 @@ struct StationInfo {
 };
 std::span<const StationInfo> stations();
 const StationInfo& infoOf(Station station);
-inline const char* stationName(Station station) { return infoOf(station).name; }
+/// As it is called in the language in use.
+inline const char* stationName(Station station) { return words(infoOf(station).name); }
 
 }  // namespace dusk

@@ -1,5 +1,6 @@
 #include "app/stations/status.h"
 
+#include "core/base/words.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -15,7 +16,7 @@ StationStatus judged(const Finding* f, const QString& figure) {
 
 StationStatus plateStatus(const StatusInput& in) {
   const Camera& c = in.shot().vantage.camera;
-  if (!hasPlate(in.shot())) return {State::untouched, "no photo yet"};
+  if (!hasPlate(in.shot())) return {State::untouched, words("no photo yet")};
   return {State::proved, QString("%1 × %2").arg(c.width).arg(c.height)};
 }
 
@@ -24,14 +25,14 @@ StationStatus vantageStatus(const StatusInput& in) {
   if (!v.solved) {
     const Evidence& e = in.shot().evidence;
     const bool drawn = !e.strokes.empty() || e.footprint || !e.pins.empty();
-    return {drawn ? State::off : State::untouched, "not solved"};
+    return {drawn ? State::off : State::untouched, words("not solved")};
   }
   const double mm = focalMm35(v.camera);
-  if (v.sigma.focalPx == 0) return {State::proved, QString("%1 mm, by hand").arg(mm, 0, 'f', 1)};
+  if (v.sigma.focalPx == 0) return {State::proved, QString(words("%1 mm, by hand")).arg(mm, 0, 'f', 1)};
   // Measured in pixels alone: how large things are, is not known yet.
-  const QString assumed = scaleIsKnown(in.shot().evidence) ? "" : ", size assumed";
+  const QString assumed = scaleIsKnown(in.shot().evidence) ? "" : words(", size assumed");
   return {v.rmsPx <= 1.5 ? State::proved : State::off,
-          QString("%1 px, %2 mm ± %3")
+          QString("%L1 px, %L2 mm ± %L3")
                   .arg(v.rmsPx, 0, 'f', 1)
                   .arg(mm, 0, 'f', 1)
                   .arg(mm * v.sigma.focalPx / v.camera.focalPx, 0, 'f', 1) +
@@ -39,49 +40,50 @@ StationStatus vantageStatus(const StatusInput& in) {
 }
 
 StationStatus productStatus(const StatusInput& in) {
-  if (in.shot().placements.empty()) return {State::untouched, "none yet"};
-  return {State::proved, QString("%1 placed").arg(in.shot().placements.size())};
+  if (in.shot().placements.empty()) return {State::untouched, words("none yet")};
+  return {State::proved, QString(words("%1 placed")).arg(in.shot().placements.size())};
 }
 
 StationStatus surfaceStatus(const StatusInput& in) {
   size_t dressed = 0;
   for (const Product& p : in.session.project().products) dressed += p.surfaceOfPart.size();
-  if (!dressed) return {State::untouched, "as in the file"};
-  return {State::proved, QString("%1 parts dressed").arg(dressed)};
+  if (!dressed) return {State::untouched, words("as in the file")};
+  return {State::proved, QString(words("%1 parts dressed")).arg(dressed)};
 }
 
 StationStatus lightStatus(const StatusInput& in) {
   if (in.shot().surroundings.panorama.empty() && in.shot().lamps.empty())
-    return {State::untouched, "even sky"};
+    return {State::untouched, words("even sky")};
   const Finding* f = in.finding("shadow-angle");
-  return judged(f, f ? QString("shadow %1° off").arg(f->value, 0, 'f', 1) : "no gnomon yet");
+  return judged(f, f ? QString(words("shadow %1° off")).arg(f->value, 0, 'f', 1) : words("no gnomon yet"));
 }
 
 StationStatus contactStatus(const StatusInput& in) {
-  if (in.shot().placements.empty()) return {State::untouched, "nothing stands"};
+  if (in.shot().placements.empty()) return {State::untouched, words("nothing stands")};
   if (const Finding* cut = in.finding("catcher-cut"); cut && !cut->ok())
-    return {State::off, QString("shadow cut, %1 %").arg(cut->value, 0, 'f', 1)};
+    return {State::off, QString(words("shadow cut, %1 %")).arg(cut->value, 0, 'f', 1)};
   const Finding* f = in.finding("contact-gap");
-  return judged(f, f ? QString("gap %1 mm").arg(f->value, 0, 'f', 1) : QString("being read"));
+  return judged(f, f ? QString(words("gap %1 mm")).arg(f->value, 0, 'f', 1) : QString(words("being read")));
 }
 
 StationStatus renderStatus(const StatusInput& in) {
-  if (!in.wanted || in.shot().placements.empty()) return {State::untouched, "nothing to trace"};
+  if (!in.wanted || in.shot().placements.empty()) return {State::untouched, words("nothing to trace")};
   return {in.samples >= in.wanted ? State::proved : State::begun,
-          in.samples ? QString("%1 of %2 samples").arg(in.samples).arg(in.wanted) : QString("coarse")};
+          in.samples ? QString(words("%1 of %2 samples")).arg(in.samples).arg(in.wanted)
+                     : QString(words("coarse"))};
 }
 
 StationStatus blendStatus(const StatusInput& in) {
   const Finding* f = in.finding("edge-softness");
-  if (!f) return {State::untouched, "edges not seen yet"};
-  return judged(f, QString("edges %1 ×").arg(f->value, 0, 'f', 2));
+  if (!f) return {State::untouched, words("edges not seen yet")};
+  return judged(f, QString(words("edges %1 ×")).arg(f->value, 0, 'f', 2));
 }
 
 StationStatus deliverStatus(const StatusInput& in) {
-  if (in.delivered) return {State::proved, QString("%1 written").arg(in.delivered)};
+  if (in.delivered) return {State::proved, QString(words("%1 written")).arg(in.delivered)};
   const auto& files = in.shot().deliverables;
   const auto wanted = std::count_if(files.begin(), files.end(), [](const Deliverable& d) { return d.on; });
-  return {wanted ? State::begun : State::untouched, QString("%1 asked for").arg(wanted)};
+  return {wanted ? State::begun : State::untouched, QString(words("%1 asked for")).arg(wanted)};
 }
 
 }  // namespace dusk

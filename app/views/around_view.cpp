@@ -6,6 +6,7 @@
 #include "app/preview/screen.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/product/model.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
@@ -36,7 +37,7 @@ Box placedBox(const PlacedGeometry& geometry, unsigned instance, int only = -1) 
 
 AroundView::AroundView(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("around");
-  setAccessibleName("Around: free look at the products");
+  setAccessibleName(words("Around: free look at the products"));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setAttribute(Qt::WA_OpaquePaintEvent);
@@ -142,7 +143,7 @@ void AroundView::showPart() {
                   true);
     }
   }
-  session_.say("Choose a part first: click it, or find it in the cast.");
+  session_.say(words("Choose a part first: click it, or find it in the cast."));
 }
 
 void AroundView::look(const Camera& to, bool fly) {
@@ -383,10 +384,11 @@ void AroundView::paintEvent(QPaintEvent*) {
   const bool nothing = session_.shot().placements.empty();
   if (!nothing && !image_.isNull()) painter.drawImage(rect(), screen::shown(image_));
   paintHint(painter, *this,
-            nothing ? "Bring in a model at the Product station: it can be looked at from all sides here"
-                    : "Drag turns about the point taken, hold V to drag along, wheel nears; click selects, "
-                      "Shift+click the part "
-                      "behind; Home: back to the middle");
+            nothing
+                ? words("Bring in a model at the Product station: it can be looked at from all sides here")
+                : words("Drag turns about the point taken, hold V to drag along, wheel nears; click selects, "
+                        "Shift+click the part "
+                        "behind; Home: back to the middle"));
 }
 
 }  // namespace dusk

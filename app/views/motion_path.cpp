@@ -5,6 +5,7 @@
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/motion/edit.h"
 #include "core/motion/track.h"
 #include "core/vantage/camera.h"
@@ -96,7 +97,7 @@ void MotionPath::paint(QPainter& p) {
   if (const auto now = seenAt(session_.moment())) {
     p.setPen(QPen(look::mark::ember, 1.6)), p.setBrush(look::mark::ember);
     p.drawEllipse(screen(*now), 3.5, 3.5);
-    const QString text = QString("%1 m/s").arg(speed(), 0, 'f', 2);
+    const QString text = QString("%L1 m/s").arg(speed(), 0, 'f', 2);
     p.setFont(look::small());
     const QRectF at(screen(*now) + QPointF(10, 6), QSizeF(look::px(62), look::px(17)));
     p.setPen(Qt::NoPen), p.setBrush(QColor(45, 41, 54, 210));
@@ -120,7 +121,7 @@ void MotionPath::drag(const Vec2d& at, Qt::KeyboardModifiers) {
   const auto spot = place ? levelPoint(workingCamera(session_.shot().vantage), at, place->z) : std::nullopt;
   if (!spot) return;
   session_.editShot(
-      "move a key on the ground",
+      words("move a key on the ground"),
       [&, id = t->id](Shot& shot) {
         MotionTrack* own = byId(shot.motion.tracks, id);
         if (!own || pulled_ >= own->keys.size()) return;

@@ -7,6 +7,7 @@
 #include "app/preview/screen.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/blend_edit.h"
 #include "core/project/lamp_kinds.h"
 #include "core/vantage/camera.h"
@@ -31,7 +32,7 @@ void named(QPainter& painter, const QPointF& at, const QString& text) {
 
 PanoramaView::PanoramaView(Session& session, QWidget* parent) : DragView(session, parent) {
   setObjectName("panorama");
-  setAccessibleName("Panorama: the light all round");
+  setAccessibleName(words("Panorama: the light all round"));
   setFocusPolicy(Qt::StrongFocus);
   connect(&session_, &Session::changed, this, [this] {
     if (isVisible()) make();
@@ -127,7 +128,7 @@ void PanoramaView::paintEvent(QPaintEvent*) {
     painter.setPen(look::mark::text);
     painter.drawText(
         f, Qt::AlignCenter | Qt::TextWordWrap,
-        "No panorama yet: an even sky stands in.\nDrop one here, or choose one at the Light station.");
+        words("No panorama yet: an even sky stands in.\nDrop one here, or choose one at the Light station."));
   } else if (!image_.isNull()) {
     painter.save();
     painter.setClipRect(f);
@@ -140,7 +141,8 @@ void PanoramaView::paintEvent(QPaintEvent*) {
   painter.setPen(QPen(look::faded(look::mark::tide, 150), 1, Qt::DashLine));
   painter.drawLine(QPointF(f.left(), f.center().y()), QPointF(f.right(), f.center().y()));
   painter.setFont(look::small());
-  const char* ways[] = {"against b", "against a", "along b", "along a", "against b"};
+  const char* ways[] = {words("against b"), words("against a"), words("along b"), words("along a"),
+                        words("against b")};
   for (int i = 0; i < 5; ++i) {
     const double x = f.left() + f.width() * i / 4;
     painter.setPen(QPen(look::faded(look::mark::tide, 90), 1));
@@ -154,14 +156,15 @@ void PanoramaView::paintEvent(QPaintEvent*) {
                      ways[i]);
   }
   if (shot.vantage.solved) paintFrame(painter);
-  if (const auto sun = sunOfItsOwn()) mark(painter, *sun, "the panorama's sun", false, true);
+  if (const auto sun = sunOfItsOwn()) mark(painter, *sun, words("the panorama's sun"), false, true);
   for (const Lamp& lamp : shot.lamps)
     mark(painter, lampDirection(lamp), QString::fromStdString(lamp.name), lamp.id == session_.selectedLamp(),
          lamp.on);
-  paintHint(painter, *this,
-            shot.surroundings.panorama.empty() && shot.lamps.empty()
-                ? ""
-                : "Drag turns the panorama (arrows: 1°); drag a lamp's mark to move it about the product");
+  paintHint(
+      painter, *this,
+      shot.surroundings.panorama.empty() && shot.lamps.empty()
+          ? ""
+          : words("Drag turns the panorama (arrows: 1°); drag a lamp's mark to move it about the product"));
 }
 
 /// Where the picture's border looks.
@@ -189,7 +192,7 @@ void PanoramaView::paintFrame(QPainter& painter) {
       line << p;
     }
   flush();
-  named(painter, pointOf(rayThrough(camera, corners[0])) + QPointF(6, -7), "the picture");
+  named(painter, pointOf(rayThrough(camera, corners[0])) + QPointF(6, -7), words("the picture"));
 }
 
 void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString& name, bool inHand,
@@ -235,13 +238,13 @@ void PanoramaView::mouseMoveEvent(QMouseEvent* e) {
                elevation = degrees(std::asin(std::clamp(d.z, -1.0, 1.0)));
   if (grab_->sun)
     return session_.editShot(
-        "move the sun", [&](Shot& s) { s.surroundings.sunMovedDegrees = Vec2d(azimuth, elevation); },
+        words("move the sun"), [&](Shot& s) { s.surroundings.sunMovedDegrees = Vec2d(azimuth, elevation); },
         grab_->gesture);
   if (grab_->lamp.empty())
     return turnTo(grab_->turn + (e->position().x() - grab_->from.x()) / field().width() * 360,
                   grab_->gesture);
   session_.editShot(
-      "move a lamp",
+      words("move a lamp"),
       [&](Shot& shot) {
         Lamp* lamp = byId(shot.lamps, grab_->lamp);
         if (!lamp) return;
@@ -258,7 +261,7 @@ void PanoramaView::mouseReleaseEvent(QMouseEvent*) { endDrag(false); }
 void PanoramaView::turnTo(double to, int gesture) {
   if (session_.shot().surroundings.panorama.empty()) return;
   session_.editShot(
-      "turn the panorama",
+      words("turn the panorama"),
       [&](Shot& s) { s.surroundings.turnDegrees = std::round(wrapDegrees(to) * 10) / 10; }, gesture);
 }
 

@@ -5,6 +5,7 @@
 #include "app/preview/images.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/trace/integrator.h"
 
 namespace dusk {
@@ -17,7 +18,7 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
       path_(std::make_unique<MotionPath>(*this)),
       surround_(look::surround) {
   setObjectName("picture");
-  setAccessibleName("Picture: the photo with the product in it");
+  setAccessibleName(words("Picture: the photo with the product in it"));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setAcceptDrops(true);
@@ -235,12 +236,12 @@ void PictureView::paintEmpty(QPainter& painter) {
   QFont big = look::heading();
   big.setPixelSize(look::px(20));
   painter.setFont(big);
-  painter.drawText(box.adjusted(20, 0, -20, -30), Qt::AlignCenter, "Drop a photograph here");
+  painter.drawText(box.adjusted(20, 0, -20, -30), Qt::AlignCenter, words("Drop a photograph here"));
   painter.setFont(font());
   painter.setPen(look::mark::muted);
   painter.drawText(
       box.adjusted(20, 40, -20, 0), Qt::AlignCenter | Qt::TextWordWrap,
-      "or choose one at the Plate station. Models, panoramas and projects are dropped the same way.");
+      words("or choose one at the Plate station. Models, panoramas and projects are dropped the same way."));
 }
 
 void PictureView::paintEvent(QPaintEvent*) {
@@ -258,7 +259,7 @@ void PictureView::paintEvent(QPaintEvent*) {
     if (!dropPart_.empty()) {
       painter.setPen(look::mark::ember);
       painter.drawText(rect().adjusted(0, 10, 0, 0), Qt::AlignHCenter | Qt::AlignTop,
-                       "onto " + QString::fromStdString(dropPart_));
+                       words("onto ") + QString::fromStdString(dropPart_));
     }
     if (grabbed_ && session_.station() == Station::vantage) paintLoupe(painter);
   }

@@ -8,6 +8,7 @@
 #include "app/views/drag_view.h"
 #include "app/views/motion_path.h"
 #include "app/views/tool.h"
+#include "core/base/words.h"
 
 class QMimeData;
 
@@ -67,7 +68,7 @@ class PictureView : public DragView {
   double curtain() const { return curtain_; }
   void setCurtain(double share);
   /// The line under the picture: what can be done here.
-  QString hint() const { return bare_ ? QString("bare plate") : tool().hint(); }
+  QString hint() const { return bare_ ? QString(words("bare plate")) : tool().hint(); }
   QSize sizeHint() const override { return {760, 520}; }
 
  signals:

@@ -4,6 +4,7 @@
 #include "app/preview/screen.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 /// The picture view's frames: one state, or two beside each other.
 namespace dusk {
@@ -60,7 +61,7 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   if (as != Compared::As::beside) return;
   painter.fillRect(QRectF(width() / 2.0 - 1, 0, 2, height()), QColor(20, 18, 26));
   paintName(painter, frame_->compared.name, {width() / 2.0, 8}, true);
-  paintName(painter, "now", {width() / 2.0, 8}, false);
+  paintName(painter, words("now"), {width() / 2.0, 8}, false);
 }
 
 bool PictureView::isBeside() const {
@@ -112,7 +113,7 @@ void PictureView::paintCurtain(QPainter& painter, const QTransform& t) {
   painter.setBrush(look::mark::ember);
   painter.drawEllipse(QPointF(x, (top + foot) / 2), 5, 5);
   paintName(painter, frame_->compared.name, {x, top + 8}, true);
-  paintName(painter, "now", {x, top + 8}, false);
+  paintName(painter, words("now"), {x, top + 8}, false);
 }
 
 /// The name of a state, left or right of where it ends.

@@ -7,6 +7,7 @@
 #include "app/preview/screen.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/colour/view.h"
 #include "core/product/model.h"
 #include "core/project/lamp_kinds.h"
@@ -42,7 +43,7 @@ QImage flattened(const Camera& camera, const PackedPicture& codes, const QRectF&
 
 PlanView::PlanView(Session& session, QWidget* parent) : DragView(session, parent) {
   setObjectName("plan");
-  setAccessibleName("Plan: the place from above");
+  setAccessibleName(words("Plan: the place from above"));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   connect(&session_, &Session::changed, this, [this](const Changes& what) {
@@ -117,11 +118,12 @@ void PlanView::paintEvent(QPaintEvent*) {
   painter.setFont(look::small());
   painter.drawText(at + QPointF(length + 8, 4), QString("%1 m").arg(metres));
   if (session_.shot().vantage.solved && !session_.shot().lamps.empty())
-    paintHint(painter, *this,
-              "Drag products and lamps; Shift lifts and lowers a lamp; drag beside them to move the plan");
+    paintHint(
+        painter, *this,
+        words("Drag products and lamps; Shift lifts and lowers a lamp; drag beside them to move the plan"));
   if (!session_.shot().vantage.solved) {
     painter.setPen(look::mark::muted);
-    painter.drawText(rect(), Qt::AlignCenter, "The plan fills once the vantage is solved.");
+    painter.drawText(rect(), Qt::AlignCenter, words("The plan fills once the vantage is solved."));
   }
 }
 
@@ -144,7 +146,7 @@ void PlanView::paintCamera(QPainter& painter) {
   painter.drawEllipse(eye, 6, 6);
   painter.setPen(look::mark::text);
   painter.setFont(look::small());
-  painter.drawText(eye + QPointF(10, 4), QString("camera, %1 m up").arg(camera.position.z, 0, 'f', 2));
+  painter.drawText(eye + QPointF(10, 4), QString(words("camera, %1 m up")).arg(camera.position.z, 0, 'f', 2));
 }
 
 void PlanView::paintProducts(QPainter& painter) {
@@ -191,7 +193,7 @@ void PlanView::paintLights(QPainter& painter) {
     painter.drawEllipse(from, 8, 8);
     painter.setPen(look::mark::text);
     painter.drawText(from + QPointF(12, -8),
-                     QString("main light, %1° up").arg(degrees(std::asin(light->z)), 0, 'f', 0));
+                     QString(words("main light, %1° up")).arg(degrees(std::asin(light->z)), 0, 'f', 0));
   }
   for (const Lamp& lamp : shot.lamps) {
     if (isDistant(lamp)) continue;
@@ -202,9 +204,9 @@ void PlanView::paintLights(QPainter& painter) {
     painter.setPen(QPen(lamp.on ? QColor("#ffd9a0") : look::mark::muted, 1, Qt::DotLine));
     painter.drawLine(at, toScreen({lamp.targetM.x, lamp.targetM.y}));
     painter.setPen(look::mark::text);
-    painter.drawText(
-        at + QPointF(13, 4),
-        QString("%1, %2 m up").arg(QString::fromStdString(lamp.name)).arg(lamp.positionM.z, 0, 'f', 2));
+    painter.drawText(at + QPointF(13, 4), QString(words("%1, %2 m up"))
+                                              .arg(QString::fromStdString(lamp.name))
+                                              .arg(lamp.positionM.z, 0, 'f', 2));
   }
 }
 
@@ -242,14 +244,14 @@ void PlanView::mouseMoveEvent(QMouseEvent* e) {
     centre_ -= to;
   } else if (!grab_->placement.empty()) {
     session_.editShot(
-        "slide the product",
+        words("slide the product"),
         [&](Shot& shot) {
           if (Placement* p = byId(shot.placements, grab_->placement)) p->xM = to.x, p->yM = to.y;
         },
         grab_->gesture);
   } else {
     session_.editShot(
-        "move a lamp",
+        words("move a lamp"),
         [&](Shot& shot) {
           Lamp* lamp = byId(shot.lamps, grab_->lamp);
           if (lamp && grab_->raises)

@@ -8,6 +8,7 @@
 #include "app/widgets/number_field.h"
 #include "app/widgets/palette_shelf.h"
 #include "core/base/srgb.h"
+#include "core/base/words.h"
 #include "core/colour/difference.h"
 #include "core/colour/view.h"
 
@@ -90,7 +91,7 @@ ColourPopover::ColourPopover(Session& session, QWidget* window, const QString& n
       before_(now),
       gesture_(Session::newGesture()) {
   setObjectName("colour");
-  setAccessibleName("Colour: " + name);
+  setAccessibleName(words("Colour: ") + name);
   setAttribute(Qt::WA_StyledBackground);
   look::setRole(*this, "popover");
   build(name);
@@ -110,8 +111,8 @@ void ColourPopover::build(const QString& name) {
   look::setRole(*title, "bold");
   top->addWidget(title, 1);
   auto* close = new QToolButton;
-  close->setText("Done");
-  close->setToolTip("Keeps the colour (Enter). Esc puts the old one back");
+  close->setText(words("Done"));
+  close->setToolTip(words("Keeps the colour (Enter). Esc puts the old one back"));
   connect(close, &QToolButton::clicked, this, &QWidget::hide);
   top->addWidget(close);
   column->addLayout(top);
@@ -120,27 +121,28 @@ void ColourPopover::build(const QString& name) {
   column->addWidget(swatch_);
   coded_ = new QLabel;
   look::setRole(*coded_, "muted");
-  coded_->setAccessibleName("Values, linear and coded");
+  coded_->setAccessibleName(words("Values, linear and coded"));
   column->addWidget(coded_);
   auto* form = new QFormLayout;
   form->setSpacing(5);
   code_ = new QLineEdit;
   code_->setMaxLength(7);
-  code_->setAccessibleName("Code");
-  code_->setToolTip("The colour as it is delivered: #rrggbb");
+  code_->setAccessibleName(words("Code"));
+  code_->setToolTip(words("The colour as it is delivered: #rrggbb"));
   connect(code_, &QLineEdit::textEdited, this, [this](const QString& text) {
     const QString full = text.startsWith('#') ? text : "#" + text;
     if (full.size() == 7 && QColor::isValidColor(full)) set(linearColour(QColor(full)));
   });
-  form->addRow("Code", code_);
+  form->addRow(words("Code"), code_);
   column->addLayout(form);
   addThirds(form);
-  kelvin_ = number("Temperature", "A white light of this temperature, as bright as the colour is now", 1700,
-                   20000, 100, 0, "K", [this](double k) {
-                     const Rgb c = kelvinColour(k);
-                     set(toDouble(c * (luminance(toFloat(colour_)) / std::max(maxComponent(c), 1e-6f))));
-                   });
-  form->addRow("Temperature", kelvin_);
+  kelvin_ =
+      number(words("Temperature"), words("A white light of this temperature, as bright as the colour is now"),
+             1700, 20000, 100, 0, "K", [this](double k) {
+               const Rgb c = kelvinColour(k);
+               set(toDouble(c * (luminance(toFloat(colour_)) / std::max(maxComponent(c), 1e-6f))));
+             });
+  form->addRow(words("Temperature"), kelvin_);
   addPickers(column);
   auto* palette = new PaletteShelf(session_);
   connect(palette, &PaletteShelf::chosen, this, [this](const QColor& c) { set(linearColour(c)); });
@@ -169,21 +171,25 @@ void ColourPopover::addThirds(QFormLayout* form) {
     }
     form->addRow(label, row);
   };
-  rowOf("Linear", {{{"red", 0, 1, 0.01, ""}, {"green", 0, 1, 0.01, ""}, {"blue", 0, 1, 0.01, ""}}}, 4,
-        linear_, [this](int i, double v) {
+  rowOf(words("Linear"),
+        {{{words("red"), 0, 1, 0.01, ""}, {words("green"), 0, 1, 0.01, ""}, {words("blue"), 0, 1, 0.01, ""}}},
+        4, linear_, [this](int i, double v) {
           Vec3d c = colour_;
           c[i] = v;
           set(c);
         });
-  rowOf("HSV", {{{"hue", 0, 360, 1, "°"}, {"saturation", 0, 100, 1, "%"}, {"value", 0, 100, 1, "%"}}}, 1,
-        hsv_, [this](int, double) {
+  rowOf("HSV",
+        {{{words("hue"), 0, 360, 1, "°"},
+          {words("saturation"), 0, 100, 1, "%"},
+          {words("value"), 0, 100, 1, "%"}}},
+        1, hsv_, [this](int, double) {
           set(linearColour(QColor::fromHsvF(float(std::min(hsv_[0]->value() / 360, 0.99999)),
                                             float(hsv_[1]->value() / 100), float(hsv_[2]->value() / 100))));
         });
   rowOf("Lab",
-        {{{"lightness", 0, 100, 1, ""},
-          {"green to red", -128, 128, 1, ""},
-          {"blue to yellow", -128, 128, 1, ""}}},
+        {{{words("lightness"), 0, 100, 1, ""},
+          {words("green to red"), -128, 128, 1, ""},
+          {words("blue to yellow"), -128, 128, 1, ""}}},
         1, lab_, [this](int, double) {
           const Vec3d code = srgbOfLab({lab_[0]->value(), lab_[1]->value(), lab_[2]->value()});
           Vec3d linear;
@@ -203,21 +209,25 @@ void ColourPopover::addPickers(QVBoxLayout* column) {
     pickers->addWidget(b, place / 2, place % 2);
     ++place;
   };
-  picker("From the screen", "Click anywhere, also outside this window; Esc leaves", Picking::screen);
-  picker("From the photo", "Click in the picture: the photo's own value there, product or not",
+  picker(words("From the screen"), words("Click anywhere, also outside this window; Esc leaves"),
+         Picking::screen);
+  picker(words("From the photo"), words("Click in the picture: the photo's own value there, product or not"),
          Picking::photo);
   picker(
-      "As lit there",
-      "Click the ground or a stand-in in the photo: its value divided by the light that falls there, so "
-      "that a surface of this colour looks so once it is lit. As true as light and shapes of the place are",
+      words("As lit there"),
+      words(
+          "Click the ground or a stand-in in the photo: its value divided by the light that falls there, so "
+          "that a surface of this colour looks so once it is lit. As true as light and shapes of the place "
+          "are"),
       Picking::lit);
-  picker("Beside a grey card",
-         "For a paint that was photographed: click the grey card (18 %), then the paint", Picking::card);
+  picker(words("Beside a grey card"),
+         words("For a paint that was photographed: click the grey card (18 %), then the paint"),
+         Picking::card);
   side_ = new QComboBox;
   for (const int s : sides) side_->addItem(s == 1 ? QString("1 px") : QString("%1 × %1 px").arg(s), s);
   side_->setCurrentIndex(1);
-  side_->setToolTip("How large a patch is averaged");
-  side_->setAccessibleName("Patch that is averaged");
+  side_->setToolTip(words("How large a patch is averaged"));
+  side_->setAccessibleName(words("Patch that is averaged"));
   pickers->addWidget(side_, place / 2, 0, 1, 2);
   column->addLayout(pickers);
 }
@@ -226,7 +236,7 @@ void ColourPopover::addRecent(QVBoxLayout* column) {
   auto* recent = new QHBoxLayout;
   recent->setSpacing(3);
   for (const QString& code : QSettings().value("colours").toStringList()) {
-    auto* b = new ColourChip(QColor(code), "Used lately: " + code);
+    auto* b = new ColourChip(QColor(code), words("Used lately: ") + code);
     b->setAccessibleName(code);
     connect(b, &QToolButton::clicked, this, [this, code] { set(linearColour(QColor(code))); });
     recent->addWidget(b);
@@ -263,7 +273,7 @@ void ColourPopover::show(const QWidget* except) {
   const QScopedValueRollback quiet(quiet_, true);
   const QColor c = shownColour(colour_);
   swatch_->setStyleSheet(QString("background: %1; border-radius: 5px;").arg(c.name()));
-  coded_->setText(QString("linear %1  %2  %3   coded %4  %5  %6")
+  coded_->setText(QString(words("linear %1  %2  %3   coded %4  %5  %6"))
                       .arg(colour_.x, 0, 'f', 3)
                       .arg(colour_.y, 0, 'f', 3)
                       .arg(colour_.z, 0, 'f', 3)
@@ -310,7 +320,7 @@ void ColourPopover::pick(const QPoint& global) {
   if (!mean) return;
   if (picking_ == Picking::card) {
     card_ = *mean;
-    return session_.say("Now the paint beside it.");
+    return session_.say(words("Now the paint beside it."));
   }
   if (picking_ != Picking::byCard) return set(*mean);
   Vec3d c;

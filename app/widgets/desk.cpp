@@ -4,7 +4,10 @@
 
 #include "app/widgets/colour_popover.h"
 #include "app/widgets/colours.h"
+#include "app/widgets/folding_row.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -31,7 +34,7 @@ Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidg
   connect(&session_, &Session::selectionChanged, this, &Desk::refreshAll);
   column_->setContentsMargins(0, 0, 0, 0);
   if (title.isEmpty()) return;  // a part of another
-  setAccessibleName(title + " desk");
+  setAccessibleName(title + words(" desk"));
   column_->setContentsMargins(14, 12, 14, 12);
   auto* name = new QLabel(title);
   look::setRole(*name, "title");
@@ -65,10 +68,8 @@ void Desk::add(QWidget* widget) {
 void Desk::stretch() { column_->addStretch(1); }
 
 QWidget* Desk::beginRow() {
-  auto* holder = new QWidget;
-  row_ = new QHBoxLayout(holder);
-  row_->setContentsMargins(0, 0, 0, 0);
-  row_->setSpacing(6);
+  auto* holder = new FoldingRow;
+  row_ = holder->row();
   column_->addWidget(holder);
   return holder;
 }
@@ -88,7 +89,7 @@ void Desk::beginFold(const QString& text, bool open) {
   head->setChecked(open);
   head->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
   head->setArrowType(open ? Qt::DownArrow : Qt::RightArrow);
-  head->setToolTip("Shows or folds away: " + text);
+  head->setToolTip(words("Shows or folds away: ") + text);
   head->setAccessibleName(text);
   head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   look::setRole(*head, "fold");
@@ -146,15 +147,15 @@ NumberField* Desk::number(const QString& label, const Range& range, const QStrin
   field->setFixedWidth(look::px(range.slider ? 92 : 112));
   connect(field, &QDoubleSpinBox::valueChanged, this, [this, set, field, label](double value) {
     session_.edit(
-        "set " + label.trimmed().toLower(), [&](Project& p) { set(p, value); }, field->gesture());
+        words("set ") + inSentence(label.trimmed()), [&](Project& p) { set(p, value); }, field->gesture());
   });
   QWidget* holder = labelled(label, field);
   auto* row = static_cast<QHBoxLayout*>(holder->layout());
   auto* name = static_cast<ScrubLabel*>(row->itemAt(0)->widget());
   name->setUsual(range.usual);
-  name->setToolTip(tip + (range.usual ? QString("\nDrag sideways to change it, double click for %1")
+  name->setToolTip(tip + (range.usual ? QString(words("\nDrag sideways to change it, double click for %1"))
                                             .arg(field->textFromValue(*range.usual) + field->suffix())
-                                      : QString("\nDrag sideways to change it")));
+                                      : QString(words("\nDrag sideways to change it"))));
   row->setStretchFactor(field, 0);
   QSlider* slider = range.slider ? addSlider(row, range, field, tip) : nullptr;
   if (!slider) row->insertStretch(1, 1);
@@ -177,7 +178,7 @@ QSlider* Desk::addSlider(QHBoxLayout* row, const Range& range, NumberField* fiel
   auto* slider = new QSlider(Qt::Horizontal);
   slider->setRange(0, 1000);
   slider->setToolTip(tip);
-  slider->setAccessibleName(field->accessibleName() + " slider");
+  slider->setAccessibleName(field->accessibleName() + words(" slider"));
   slider->setMinimumWidth(50);
   slider->setFocusPolicy(Qt::StrongFocus);
   slider->installEventFilter(new CalmWheel(slider));
@@ -220,7 +221,8 @@ QCheckBox* Desk::toggle(const QString& label, const QString& tip,
   box->setToolTip(tip);
   box->setAccessibleName(label);
   connect(box, &QCheckBox::toggled, this, [this, set, label](bool on) {
-    session_.edit((on ? "switch on: " : "switch off: ") + label, [&](Project& p) { set(p, on); });
+    session_.edit((on ? words("switch on: ") : words("switch off: ")) + label,
+                  [&](Project& p) { set(p, on); });
   });
   add(box);
   onRefresh([=, this] {
@@ -241,7 +243,7 @@ QLineEdit* Desk::text(const QString& label, const QString& tip,
   connect(field, &QLineEdit::editingFinished, this, [=, this] {
     const std::string typed = field->text().toStdString();
     if (get(session_.project()) == typed) return;
-    session_.edit("set " + label.toLower(), [&](Project& p) { set(p, typed); });
+    session_.edit(words("set ") + inSentence(label), [&](Project& p) { set(p, typed); });
   });
   QWidget* holder = labelled(label, field);
   add(holder);
@@ -259,7 +261,7 @@ QComboBox* Desk::choice(const QString& label, const QStringList& items, const QS
   box->addItems(items);
   box->setToolTip(tip);
   connect(box, &QComboBox::activated, this, [this, set, label](int index) {
-    session_.edit("choose " + label.toLower(), [&](Project& p) { set(p, index); });
+    session_.edit(words("choose ") + inSentence(label), [&](Project& p) { set(p, index); });
   });
   add(labelled(label, box));
   onRefresh([=, this] {
@@ -309,7 +311,7 @@ QPushButton* Desk::colour(const QString& label, const QString& tip,
     const Vec3d now = get(session_.project()).value_or(Vec3d(0.5, 0.5, 0.5));
     ColourPopover::open(session_, b, label, now, [=, this](const Vec3d& c, int gesture) {
       session_.edit(
-          "set " + label.toLower(), [&](Project& p) { set(p, c); }, gesture);
+          words("set ") + inSentence(label), [&](Project& p) { set(p, c); }, gesture);
     });
   });
   add(labelled(label, b));

@@ -3,6 +3,7 @@
 #include <QFileDialog>
 #include <QSettings>
 
+#include "core/base/words.h"
 #include "core/picture/formats.h"
 #include "core/product/formats.h"
 #include "core/surface/drawn.h"
@@ -42,29 +43,29 @@ void offerFolder(FileKind kind, const QString& folder) { remember(kind, folder);
 QString filterOf(FileKind kind) {
   switch (kind) {
     case FileKind::project:
-      return "Gentle Dusk projects (*.dusk)";
+      return words("Gentle Dusk projects (*.dusk)");
     case FileKind::photo:
-      return filter("Photographs", photoEndings());
+      return filter(words("Photographs"), photoEndings());
     case FileKind::panorama:
-      return filter("Panoramas", lightEndings());
+      return filter(words("Panoramas"), lightEndings());
     case FileKind::model:
-      return filter("Models", modelEndings());
+      return filter(words("Models"), modelEndings());
     case FileKind::camera:
-      return "Cameras (*.gltf *.glb *.json)";
+      return words("Cameras (*.gltf *.glb *.json)");
     case FileKind::print:
-      return filter("Pictures and drawings", printEndings());
+      return filter(words("Pictures and drawings"), printEndings());
     case FileKind::material:
-      return "Material files (*.mtlx)";
+      return words("Material files (*.mtlx)");
     case FileKind::layer:
-      return filter("Pictures and drawings", printEndings());
+      return filter(words("Pictures and drawings"), printEndings());
     case FileKind::table:
-      return "Colour tables (*.cube *.spi1d *.spi3d *.csp)";
+      return words("Colour tables (*.cube *.spi1d *.spi3d *.csp)");
     case FileKind::config:
-      return "OpenColorIO configurations (*.ocio)";
+      return words("OpenColorIO configurations (*.ocio)");
     case FileKind::list:
-      return "Lists of files to hand over (*.json)";
+      return words("Lists of files to hand over (*.json)");
     case FileKind::palette:
-      return "Palettes (*.gpl)";
+      return words("Palettes (*.gpl)");
     case FileKind::delivery:
       break;
   }

@@ -17,6 +17,8 @@ Result<double> read(const QString& shown, const QString& unit) {
   const std::string own = unit.toStdString();
   QString text = shown.trimmed();
   if (!unit.isEmpty() && text.endsWith(" " + unit)) text.chop(unit.size() + 1);
+  // Where fractions are written behind a comma, a point is read as well.
+  if (const QString point = QLocale().decimalPoint(); point != ".") text.replace(point, ".");
   return quantityFromText(text.trimmed().toStdString(), quantityOfUnit(own), own);
 }
 
@@ -42,7 +44,8 @@ double NumberField::valueFromText(const QString& text) const {
 }
 
 QString NumberField::textFromValue(double value) const {
-  return QLocale::c().toString(value, 'f', decimals()).remove(',');
+  QString text = QString::number(value, 'f', decimals());
+  return text.replace('.', QLocale().decimalPoint());
 }
 
 /// Anything may be typed on the way; what it comes to is told at the end.

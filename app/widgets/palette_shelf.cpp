@@ -5,6 +5,7 @@
 #include "app/document/session.h"
 #include "app/widgets/file_choice.h"
 #include "core/base/files.h"
+#include "core/base/words.h"
 #include "core/colour/palette.h"
 
 namespace dusk {
@@ -19,8 +20,8 @@ ColourChip::ColourChip(const QColor& colour, const QString& tip) {
 PaletteShelf::PaletteShelf(Session& session) : session_(session), scroll_(new QScrollArea) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  auto* button = new QPushButton("Palette…");
-  button->setToolTip("Shows the colours of an open palette file (.gpl)");
+  auto* button = new QPushButton(words("Palette…"));
+  button->setToolTip(words("Shows the colours of an open palette file (.gpl)"));
   column->addWidget(button);
   scroll_->setWidgetResizable(true);
   scroll_->setFrameShape(QFrame::NoFrame);
@@ -28,7 +29,7 @@ PaletteShelf::PaletteShelf(Session& session) : session_(session), scroll_(new QS
   scroll_->hide();
   column->addWidget(scroll_);
   connect(button, &QPushButton::clicked, this, [this] {
-    const QString file = chooseFile(window(), "Open a palette", FileKind::palette);
+    const QString file = chooseFile(window(), words("Open a palette"), FileKind::palette);
     if (!file.isEmpty()) show(file);
   });
   if (const QString last = QSettings().value("palette").toString(); QFile::exists(last)) show(last);
@@ -55,7 +56,7 @@ void PaletteShelf::show(const QString& file) {
     ++n;
   }
   scroll_->setWidget(holder);
-  scroll_->setAccessibleName("Palette " + QString::fromStdString(palette->name));
+  scroll_->setAccessibleName(words("Palette ") + QString::fromStdString(palette->name));
   scroll_->show();
   emit grown();
 }

@@ -1,4 +1,5 @@
 #pragma once
+#include <QLocale>
 #include <QString>
 #include <QStringList>
 #include <algorithm>
@@ -8,6 +9,22 @@ namespace dusk {
 
 /// A text of the document, to be shown.
 inline QString shown(const std::string& text) { return QString::fromStdString(text); }
+
+/// A whole number with its thousands apart, as the language in use writes it.
+inline QString grouped(qulonglong number) {
+  QLocale own;
+  if (own.language() == QLocale::C) own = QLocale(QLocale::English);
+  own.setNumberOptions(QLocale::DefaultNumberOptions);
+  return own.toString(number);
+}
+
+/// A number with so many decimals, as the language in use writes it.
+inline QString decimal(double number, int decimals) { return QLocale().toString(number, 'f', decimals); }
+
+/// A label as it reads within a sentence: small, but in languages that write their nouns large.
+inline QString inSentence(const QString& label) {
+  return QLocale().language() == QLocale::German ? label : label.toLower();
+}
 
 /// What is typed into a field that finds: its words.
 inline QStringList wordsOf(const QString& typed) { return typed.split(' ', Qt::SkipEmptyParts); }

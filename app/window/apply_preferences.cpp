@@ -3,9 +3,12 @@
 #include "app/preview/screen.h"
 #include "app/widgets/desk.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
 #include "app/window/main_window.h"
+#include "app/window/notices.h"
 #include "app/window/preferences_panel.h"
 #include "core/base/background.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -32,6 +35,10 @@ void MainWindow::applyPreferences(const QString& key) {
     // What is told in colours of its own is told anew.
     for (Desk* desk : findChildren<Desk*>()) desk->refreshAll();
   }
+  if (key == "language" && own.number("language") != languageAtStart_)
+    notices_->say(words("The window speaks the other language when it is opened again."), false,
+                  {{words("Open it again"), words("What is not saved is asked about first"),
+                    [this] { beginAgain(); }}});
   if (is("surround")) {
     const QColor greys[] = {look::surround, QColor("#777777"), QColor(Qt::white)};
     picture_->setSurround(greys[own.number("surround")]);
@@ -49,6 +56,13 @@ void MainWindow::applyPreferences(const QString& key) {
     else
       saves_.stop();
   }
+}
+
+/// Another window of the same program, on the same project, in place of this one.
+void MainWindow::beginAgain() {
+  const QStringList file =
+      session_.file().empty() ? QStringList() : QStringList{shown(session_.file().string())};
+  if (close()) QProcess::startDetached(QCoreApplication::applicationFilePath(), file);
 }
 
 /// Only what has a file of its own, and never in the midst of a drag.

@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -12,7 +13,8 @@ Drawer::Drawer(QWidget* parent) : QWidget(parent) {
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(0);
   auto* column = new QWidget;
-  column->setFixedWidth(look::px(76));
+  column->setMinimumWidth(look::px(76));
+  column->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Preferred);
   tabs_ = new QVBoxLayout(column);
   tabs_->setContentsMargins(6, 3, 4, 3);
   tabs_->setSpacing(2);
@@ -28,7 +30,7 @@ void Drawer::add(const QString& name, const QString& tip, QWidget* content, int 
   auto* tab = new QToolButton;
   tab->setText(name);
   tab->setToolTip(tip);
-  tab->setAccessibleName("Drawer: " + name);
+  tab->setAccessibleName(words("Drawer: ") + name);
   tab->setCheckable(true);
   tab->setFixedHeight(look::px(20));
   tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);

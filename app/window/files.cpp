@@ -10,6 +10,7 @@
 #include "app/window/lesson.h"
 #include "app/window/main_window.h"
 #include "app/window/recent.h"
+#include "core/base/words.h"
 #include "core/deliver/gather.h"
 #include "core/picture/formats.h"
 #include "core/picture/read.h"
@@ -38,8 +39,9 @@ int ask(QWidget* parent, const QString& question, const QString& more, const QSt
 void MainWindow::open(const QString& file) {
   Session::OpenAs as = Session::OpenAs::own;
   if (const auto held = session_.heldElsewhere(pathOf(file))) {
-    const int answer = ask(this, *held, "Two windows that save to one file would undo each other's work.",
-                           {"Work on a copy", "Only look"});
+    const int answer =
+        ask(this, *held, words("Two windows that save to one file would undo each other's work."),
+            {words("Work on a copy"), words("Only look")});
     if (answer < 0) return;
     as = answer == 0 ? Session::OpenAs::copy : Session::OpenAs::look;
   }
@@ -66,7 +68,7 @@ bool MainWindow::save() { return session_.needsPlace() ? saveAs() : session_.sav
 bool MainWindow::saveAs() {
   const QString name = session_.file().empty() ? QString("untitled.dusk")
                                                : QString::fromStdString(session_.file().filename().string());
-  const QString file = choosePlace(this, "Save the project", FileKind::project, name, "dusk");
+  const QString file = choosePlace(this, words("Save the project"), FileKind::project, name, "dusk");
   if (file.isEmpty() || !session_.save(pathOf(file))) return false;
   remember(file);
   keepPicture();
@@ -74,24 +76,25 @@ bool MainWindow::saveAs() {
 }
 
 void MainWindow::gather() {
-  const QString to = choosePlace(this, "Gather into a folder or a .zip", FileKind::delivery,
+  const QString to = choosePlace(this, words("Gather into a folder or a .zip"), FileKind::delivery,
                                  QString::fromStdString(session_.project().name), "");
   if (to.isEmpty()) return;
   jobs_.run<GatherReport>(
-      {"Gathering the project", "gather", Lane::outgoing},
+      {words("Gathering the project"), "gather", Lane::outgoing},
       [project = session_.project(), assets = session_.assets(), to = pathOf(to)](Progress& progress) {
         return dusk::gather(project, *assets, to, progress);
       },
       [this, to](GatherReport& report) {
         session_.say(
-            QString("Gathered %1 files into %2.").arg(report.files).arg(QDir::toNativeSeparators(to)));
+            QString(words("Gathered %1 files into %2.")).arg(report.files).arg(QDir::toNativeSeparators(to)));
       });
 }
 
 bool MainWindow::mayLoseWork() {
   if (session_.isSaved()) return true;
-  const int answer = ask(this, "Save the changes to this project first?",
-                         "Changes since the last save will be lost.", {"Save", "Discard"});
+  const int answer =
+      ask(this, words("Save the changes to this project first?"),
+          words("Changes since the last save will be lost."), {words("Save"), words("Discard")});
   if (answer == 0) return save();
   if (answer == 1) session_.dropJournal();
   return answer == 1;
@@ -102,8 +105,9 @@ bool MainWindow::mayLeave() {
   const auto& all = jobs_.all();
   if (std::none_of(all.begin(), all.end(), [](const Job* j) { return j->lane() == Lane::outgoing; }))
     return true;
-  const int answer = ask(this, "Files are still being written.", "Nothing half written is left either way.",
-                         {"Finish first", "Give them up"});
+  const int answer =
+      ask(this, words("Files are still being written."), words("Nothing half written is left either way."),
+          {words("Finish first"), words("Give them up")});
   if (answer == 0)
     while (std::any_of(all.begin(), all.end(), [](const Job* j) { return j->lane() == Lane::outgoing; }))
       QCoreApplication::processEvents(QEventLoop::AllEvents, 50);
@@ -149,8 +153,8 @@ void MainWindow::dropEvent(QDropEvent* e) {
     if (url.isLocalFile())
       files << url.toLocalFile();
     else
-      session_.say("A link from elsewhere cannot be used: save " + url.fileName() +
-                       " on this computer first, then drop the file.",
+      session_.say(words("A link from elsewhere cannot be used: save ") + url.fileName() +
+                       words(" on this computer first, then drop the file."),
                    true);
   }
   e->acceptProposedAction();
@@ -186,9 +190,10 @@ void MainWindow::take(const QStringList& files) {
       else
         takePhoto(bench_, file);
     } else {
-      session_.say(QFileInfo(file).fileName() +
-                       " is neither a photo, a panorama, a model nor a project that Gentle Dusk reads.",
-                   true);
+      session_.say(
+          QFileInfo(file).fileName() +
+              words(" is neither a photo, a panorama, a model nor a project that Gentle Dusk reads."),
+          true);
     }
   }
   if (!models.isEmpty()) takeModels(bench_, models);

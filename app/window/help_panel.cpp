@@ -5,6 +5,7 @@
 #include "app/stations/stations.h"
 #include "app/widgets/words.h"
 #include "core/base/installed.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -29,20 +30,20 @@ class Pages : public QTextBrowser {
 
 }  // namespace
 
-HelpPanel::HelpPanel(QWidget* parent) : QDockWidget("Help", parent) {
+HelpPanel::HelpPanel(QWidget* parent) : QDockWidget(words("Help"), parent) {
   setObjectName("help");
   setAllowedAreas(Qt::LeftDockWidgetArea | Qt::RightDockWidgetArea);
   auto* inside = new QWidget;
   auto* column = new QVBoxLayout(inside);
   column->setContentsMargins(10, 8, 10, 8);
   words_ = new QLineEdit;
-  words_->setPlaceholderText("Search all pages");
-  words_->setAccessibleName("Search the help");
-  words_->setToolTip("Words to look for in all help pages");
+  words_->setPlaceholderText(words("Search all pages"));
+  words_->setAccessibleName(words("Search the help"));
+  words_->setToolTip(words("Words to look for in all help pages"));
   words_->setClearButtonEnabled(true);
   column->addWidget(words_);
   text_ = new Pages;
-  text_->setAccessibleName("Help text");
+  text_->setAccessibleName(words("Help text"));
   text_->setMinimumWidth(290);
   text_->setOpenLinks(false);
   column->addWidget(text_, 1);
@@ -61,14 +62,14 @@ QString HelpPanel::page(const QString& name) const {
 }
 
 void HelpPanel::showPage(const QString& title, const QString& text) {
-  setWindowTitle("Help: " + title);
+  setWindowTitle(words("Help: ") + title);
   text_->setMarkdown(text);
 }
 
 void HelpPanel::showStation(Station station) {
   station_ = station;
   if (!words_->text().trimmed().isEmpty()) return;  // the search stays
-  showPage(stationName(station), page(stationName(station)) + "\n\n[The guide](README.md)\n");
+  showPage(stationName(station), page(infoOf(station).name) + words("\n\n[The guide](README.md)\n"));
 }
 
 void HelpPanel::comeUp() {
@@ -78,22 +79,23 @@ void HelpPanel::comeUp() {
 
 void HelpPanel::showGuide(const QString& file) {
   const QString text = textOf(guideFolder() + "/" + file);
-  if (text.isEmpty()) return showPage("guide", "The guide did not come with this program.");
-  showPage("guide", text + (file == "README.md" ? "" : "\n\n[All of the guide](README.md)\n"));
+  if (text.isEmpty()) return showPage("guide", words("The guide did not come with this program."));
+  showPage("guide", text + (file == "README.md" ? "" : words("\n\n[All of the guide](README.md)\n")));
 }
 
-void HelpPanel::showKeys() { showPage("All keys", page("keys")); }
+void HelpPanel::showKeys() { showPage(words("All keys"), page("keys")); }
 
 void HelpPanel::showReport(const QString& file) {
-  setWindowTitle("Help: report of a crash");
-  text_->setPlainText("This is in " + QDir::toNativeSeparators(file) +
-                      ". It names no files and no products, and goes nowhere unless you hand it on.\n\n" +
-                      textOf(file));
+  setWindowTitle(words("Help: report of a crash"));
+  text_->setPlainText(
+      words("This is in ") + QDir::toNativeSeparators(file) +
+      words(". It names no files and no products, and goes nowhere unless you hand it on.\n\n") +
+      textOf(file));
 }
 
 /// The paragraphs that hold all the words, under the page each is from.
-void HelpPanel::search(const QString& words) {
-  const QStringList wanted = wordsOf(words);
+void HelpPanel::search(const QString& typed) {
+  const QStringList wanted = wordsOf(typed);
   if (wanted.isEmpty()) return showStation(station_);
   QString found;
   const auto look = [&](const QString& name, const QString& link, const QString& text) {
@@ -102,13 +104,13 @@ void HelpPanel::search(const QString& words) {
       if (hasAll(block, wanted)) hits << block;
     if (!hits.isEmpty()) found += QString("# [%1](<%2>)\n\n%3\n\n").arg(name, link, hits.join("\n\n"));
   };
-  for (const StationInfo& info : stations()) look(info.name, info.name, page(info.name));
-  look("Keys", "keys", page("Keys"));
+  for (const StationInfo& info : stations()) look(info.name, stationName(info.station), page(info.name));
+  look(words("Keys"), "keys", page("keys"));
   for (const QFileInfo& file : QDir(guideFolder()).entryInfoList({"*.md"}, QDir::Files, QDir::Name)) {
     const QString text = textOf(file.filePath());
     look(text.section('\n', 0, 0).mid(2), file.fileName(), text);
   }
-  showPage("search", found.isEmpty() ? "Nothing of that on any page." : found);
+  showPage("search", found.isEmpty() ? words("Nothing of that on any page.") : found);
 }
 
 }  // namespace dusk

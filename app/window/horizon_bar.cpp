@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -11,22 +12,22 @@ using State = StationStatus::State;
 const char* said(State state) {
   switch (state) {
     case State::untouched:
-      return "not begun";
+      return words("not begun");
     case State::begun:
-      return "begun";
+      return words("begun");
     case State::off:
-      return "off";
+      return words("off");
     case State::proved:
       break;
   }
-  return "holds";
+  return words("holds");
 }
 
 }  // namespace
 
 HorizonBar::HorizonBar(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("horizon");
-  setAccessibleName("Stations of the work");
+  setAccessibleName(words("Stations of the work"));
   setFixedHeight(look::px(74));
   setMouseTracking(true);
   setFocusPolicy(Qt::TabFocus);
@@ -149,7 +150,8 @@ void HorizonBar::paintEvent(QPaintEvent*) {
 QString HorizonBar::describe(Station station) const {
   const StationInfo& info = infoOf(station);
   const StationStatus s = status(station);
-  return QString("%1: %2. Now: %3, %4").arg(info.name, info.purpose, said(s.state), s.figure);
+  return QString(words("%1: %2. Now: %3, %4"))
+      .arg(stationName(station), words(info.purpose), said(s.state), s.figure);
 }
 
 /// For screen readers, to whom the drawn suns say nothing.
@@ -183,7 +185,8 @@ bool HorizonBar::event(QEvent* e) {
   if (e->type() == QEvent::ToolTip) {
     auto* help = static_cast<QHelpEvent*>(e);
     if (const int i = at(help->pos()); i >= 0)
-      QToolTip::showText(help->globalPos(), describe(Station(i)) + QString(" (Ctrl+%1)").arg(i + 1), this);
+      QToolTip::showText(help->globalPos(), describe(Station(i)) + QString(words(" (Ctrl+%1)")).arg(i + 1),
+                         this);
     return true;
   }
   return QWidget::event(e);

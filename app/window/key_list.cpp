@@ -4,6 +4,7 @@
 
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -34,7 +35,7 @@ std::vector<std::pair<QString, QAction*>> menuActions(const QWidget* window) {
           // What undo and redo are called changes with what they take back.
           if (action->menu())
             add(menu.isEmpty() ? name : menu + " – " + name, action->menu()->actions());
-          else if (!action->isSeparator() && !menu.endsWith("Recent"))
+          else if (!action->isSeparator() && !menu.endsWith(words("Recent")))
             all.push_back({menu + ": " + name.section(':', 0, 0), action});
         }
       };
@@ -54,34 +55,34 @@ KeyList::KeyList(QWidget* window)
       list_(new QTreeWidget),
       keys_(new QKeySequenceEdit),
       clash_(new QLabel),
-      usual_(new QPushButton("Usual")),
-      none_(new QPushButton("None")) {
+      usual_(new QPushButton(words("Usual"))),
+      none_(new QPushButton(words("None"))) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(10, 0, 4, 0);
-  list_->setHeaderLabels({"What it does", "Keys"});
+  list_->setHeaderLabels({words("What it does"), words("Keys")});
   list_->setRootIsDecorated(false);
-  list_->setAccessibleName("Keys");
+  list_->setAccessibleName(words("Keys"));
   list_->setColumnWidth(0, look::px(330));
   column->addWidget(list_, 1);
   auto* row = new QHBoxLayout;
-  auto* label = new QLabel("Keys");
+  auto* label = new QLabel(words("Keys"));
   row->addWidget(label);
-  keys_->setAccessibleName("Keys of the line in hand");
-  keys_->setToolTip("Click, then press the keys it should have");
+  keys_->setAccessibleName(words("Keys of the line in hand"));
+  keys_->setToolTip(words("Click, then press the keys it should have"));
   row->addWidget(keys_, 1);
-  usual_->setToolTip("The keys it had at first");
-  none_->setToolTip("No keys: it stays in the menu");
+  usual_->setToolTip(words("The keys it had at first"));
+  none_->setToolTip(words("No keys: it stays in the menu"));
   row->addWidget(usual_);
   row->addWidget(none_);
   column->addLayout(row);
   look::setRole(*clash_, "trouble");
   clash_->setWordWrap(true);
-  clash_->setAccessibleName("Clash");
+  clash_->setAccessibleName(words("Clash"));
   clash_->setObjectName("clash");
   clash_->setMinimumHeight(look::px(18));
   column->addWidget(clash_);
-  auto* all = new QPushButton("Usual keys");
-  all->setToolTip("Gives everything the keys it had at first");
+  auto* all = new QPushButton(words("Usual keys"));
+  all->setToolTip(words("Gives everything the keys it had at first"));
   column->addWidget(all, 0, Qt::AlignRight);
   connect(list_, &QTreeWidget::currentItemChanged, this, &KeyList::showChosen);
   connect(keys_, &QKeySequenceEdit::editingFinished, this, &KeyList::take);
@@ -131,8 +132,9 @@ void KeyList::take() {
   if (!keys.isEmpty())
     for (const auto& [name, other] : menuActions(window_))
       if (other != action && other->shortcut() == keys)
-        return clash_->setText(QString("%1 are the keys of “%2”. Take others, or give that one none first.")
-                                   .arg(keys.toString(), name));
+        return clash_->setText(
+            QString(words("%1 are the keys of “%2”. Take others, or give that one none first."))
+                .arg(keys.toString(), name));
   give(action, keys);
   const QString name = list_->currentItem()->text(0);
   if (keys == usualOf(action))

@@ -6,6 +6,7 @@
 #include "app/widgets/look.h"
 #include "app/window/horizon_bar.h"
 #include "app/window/main_window.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -49,11 +50,11 @@ LessonStrip::LessonStrip(MainWindow& window)
     : window_(window),
       title_(new QLabel),
       text_(new QLabel),
-      back_(new QPushButton("Back")),
-      skip_(new QPushButton("Skip")),
-      leave_(new QPushButton("Leave")) {
+      back_(new QPushButton(words("Back"))),
+      skip_(new QPushButton(words("Skip"))),
+      leave_(new QPushButton(words("Leave"))) {
   setObjectName("lesson");
-  setAccessibleName("Lesson");
+  setAccessibleName(words("Lesson"));
   setAttribute(Qt::WA_StyledBackground);
   look::setRole(*this, "lesson");
   auto* line = new QHBoxLayout(this);
@@ -65,9 +66,9 @@ LessonStrip::LessonStrip(MainWindow& window)
   text_->setWordWrap(true);
   text_->setTextFormat(Qt::PlainText);
   line->addWidget(text_, 1);
-  back_->setToolTip("The step before");
-  skip_->setToolTip("The next step, without doing this one");
-  leave_->setToolTip("Ends the lesson; what was done stays. The menu Help takes it up again");
+  back_->setToolTip(words("The step before"));
+  skip_->setToolTip(words("The next step, without doing this one"));
+  leave_->setToolTip(words("Ends the lesson; what was done stays. The menu Help takes it up again"));
   for (QPushButton* b : {back_, skip_, leave_}) line->addWidget(b);
   connect(back_, &QPushButton::clicked, this, [this] { begin(step_ - 1); });
   connect(skip_, &QPushButton::clicked, this, [this] { begin(step_ + 1); });
@@ -93,7 +94,7 @@ void LessonStrip::leave() {
 }
 
 QWidget* LessonStrip::pointedAt() const { return frame_ ? frame_->control() : nullptr; }
-QString LessonStrip::words() const { return text_->text(); }
+QString LessonStrip::told() const { return text_->text(); }
 
 void LessonStrip::begin(int step) {
   step_ = std::clamp(step, 0, steps());
@@ -102,15 +103,15 @@ void LessonStrip::begin(int step) {
   skip_->setVisible(step_ < steps());
   if (step_ == steps()) {
     title_->setText(lesson_.title);
-    text_->setText(
-        "That was all of it. F1 tells more of the station in hand; undo leads back through what you did.");
-    leave_->setText("Done");
+    text_->setText(words(
+        "That was all of it. F1 tells more of the station in hand; undo leads back through what you did."));
+    leave_->setText(words("Done"));
     frame_->pointAt(nullptr);
     tick_.stop();
     return;
   }
-  leave_->setText("Leave");
-  title_->setText(QString("%1 of %2").arg(step_ + 1).arg(steps()));
+  leave_->setText(words("Leave"));
+  title_->setText(QString(words("%1 of %2")).arg(step_ + 1).arg(steps()));
   tick_.start();
   look();
 }
@@ -120,7 +121,7 @@ void LessonStrip::look() {
   const LessonStep& now = lesson_.steps[size_t(step_)];
   if (now.isDone(window_, before_)) return begin(step_ + 1);
   if (window_.session().station() != now.station) {
-    text_->setText(QString("Go to %1: click its name above, or press Ctrl+%2.")
+    text_->setText(QString(words("Go to %1: click its name above, or press Ctrl+%2."))
                        .arg(stationName(now.station))
                        .arg(int(now.station) + 1));
     return frame_->pointAt(&window_.horizon());

@@ -46,7 +46,7 @@ class LessonStrip : public QWidget {
   int steps() const { return int(lesson_.steps.size()); }
   /// The control that the frame is round; nullptr where there is none.
   QWidget* pointedAt() const;
-  QString words() const;
+  QString told() const;
 
  private:
   class Frame;

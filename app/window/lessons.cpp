@@ -6,6 +6,7 @@
 #include "app/window/horizon_bar.h"
 #include "app/window/lesson.h"
 #include "app/window/main_window.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -49,14 +50,14 @@ IsDone moreOf(size_t (*count)(const Shot&)) {
 std::string view(const Shot& s) { return s.blend.view; }
 
 LessonStep bringIn() {
-  return {Station::product, "Bring in a model…: take brackwater-gauge.step. It comes in at true size.",
-          control("Bring in a model…"), moreOf([](const Shot& s) { return s.placements.size(); })};
+  return {Station::product, words("Bring in a model…: take brackwater-gauge.step. It comes in at true size."),
+          control(words("Bring in a model…")), moreOf([](const Shot& s) { return s.placements.size(); })};
 }
 
 LessonStep wear() {
   return {Station::surface,
-          "Click a part in the picture, then double-click a surface on the shelf: the part wears it.",
-          control("Surfaces"), [](MainWindow& window, const Project& before) {
+          words("Click a part in the picture, then double-click a surface on the shelf: the part wears it."),
+          control(words("Surfaces")), [](MainWindow& window, const Project& before) {
             return !(window.session().base().products == before.products);
           }};
 }
@@ -65,30 +66,33 @@ LessonStep wear() {
 
 Lesson firstPicture() {
   return {
-      "A first picture",
-      {{Station::plate, "Every picture begins with its photo. Choose a photo…: take quay-plate.jpg.",
-        control("Choose a photo…"), [](MainWindow& w, const Project&) { return !shotOf(w).plate.empty(); }},
-       {Station::vantage, "Find edges looks for straight edges; they tell where the camera stood.",
-        control("Find edges"),
+      words("A first picture"),
+      {{Station::plate, words("Every picture begins with its photo. Choose a photo…: take quay-plate.jpg."),
+        control(words("Choose a photo…")),
+        [](MainWindow& w, const Project&) { return !shotOf(w).plate.empty(); }},
+       {Station::vantage, words("Find edges looks for straight edges; they tell where the camera stood."),
+        control(words("Find edges")),
         [](MainWindow& w, const Project&) {
           return w.bench().vantageWork.proposal().has_value() || shotOf(w).vantage.solved;
         }},
        {Station::vantage,
-        "Three runs of edges were found, drawn over the photo. Add edges makes them evidence.",
-        control("Add edges"), [](MainWindow& w, const Project&) { return shotOf(w).vantage.solved; }},
+        words("Three runs of edges were found, drawn over the photo. Add edges makes them evidence."),
+        control(words("Add edges")), [](MainWindow& w, const Project&) { return shotOf(w).vantage.solved; }},
        bringIn(),
-       {Station::product, "Drag the gauge over the ground, to where it should stand.", thePicture,
+       {Station::product, words("Drag the gauge over the ground, to where it should stand."), thePicture,
         differs(&Shot::placements)},
        wear(),
        {Station::light,
-        "Choose a panorama…: take quay-panorama.exr. The place lights the gauge as it lit the photo.",
-        control("Choose a panorama…"),
+        words("Choose a panorama…: take quay-panorama.exr. The place lights the gauge as it lit the photo."),
+        control(words("Choose a panorama…")),
         [](MainWindow& w, const Project&) { return !shotOf(w).surroundings.panorama.empty(); }},
-       {Station::light, "Align with the photo turns the panorama until its light, landmarks and edges agree.",
-        control("Align with the photo"), differs(&Shot::surroundings)},
-       {Station::blend, "Match the photo measures grain, softness and blacks, and puts them on the gauge.",
-        control("Match the photo"), differs(&Shot::blend)},
-       {Station::deliver, "Deliver writes the files, beside the project.", control("Deliver"),
+       {Station::light,
+        words("Align with the photo turns the panorama until its light, landmarks and edges agree."),
+        control(words("Align with the photo")), differs(&Shot::surroundings)},
+       {Station::blend,
+        words("Match the photo measures grain, softness and blacks, and puts them on the gauge."),
+        control(words("Match the photo")), differs(&Shot::blend)},
+       {Station::deliver, words("Deliver writes the files, beside the project."), control(words("Deliver")),
         [](MainWindow& w, const Project&) {
           return w.jobs().isRunning(deliveryKey) || w.horizon().hasDelivered();
         }}}};
@@ -100,61 +104,73 @@ Lesson lessonOf(Station station) {
     case Station::plate:
       lesson.steps = {
           {station,
-           "View says how light becomes the screen's colours. Choose another, and see bright spots change.",
-           control("View"), differs(view)},
-          {station, "Choose the view that suits the photo: for a picture of a camera that is plain sRGB.",
-           control("View"), differs(view)}};
+           words("View says how light becomes the screen's colours. Choose another, and see bright spots "
+                 "change."),
+           control(words("View")), differs(view)},
+          {station,
+           words("Choose the view that suits the photo: for a picture of a camera that is plain sRGB."),
+           control(words("View")), differs(view)}};
       break;
     case Station::vantage:
       lesson.steps = {
           {station,
-           "Take run a, then draw a stroke along an edge that lies level in the photo; it snaps to the edge.",
-           control("Draw run a"), moreOf([](const Shot& s) { return s.evidence.strokes.size(); })},
-          {station, "Take run b, and draw along an edge that lies level at a right angle to the first.",
-           control("Draw run b"), moreOf([](const Shot& s) { return s.evidence.strokes.size(); })}};
+           words("Take run a, then draw a stroke along an edge that lies level in the photo; it snaps to the "
+                 "edge."),
+           control(words("Draw run a")), moreOf([](const Shot& s) { return s.evidence.strokes.size(); })},
+          {station,
+           words("Take run b, and draw along an edge that lies level at a right angle to the first."),
+           control(words("Draw run b")), moreOf([](const Shot& s) { return s.evidence.strokes.size(); })}};
       break;
     case Station::product:
-      lesson.steps = {{station, "Drag the product in the picture: it stays on the ground, at true size.",
-                       thePicture, differs(&Shot::placements)},
-                      {station, "Turn it by its knob, the small disc beside it, or lift it off the ground.",
-                       thePicture, differs(&Shot::placements)}};
+      lesson.steps = {
+          {station, words("Drag the product in the picture: it stays on the ground, at true size."),
+           thePicture, differs(&Shot::placements)},
+          {station, words("Turn it by its knob, the small disc beside it, or lift it off the ground."),
+           thePicture, differs(&Shot::placements)}};
       break;
     case Station::surface:
       lesson.steps = {wear()};
       break;
     case Station::light:
-      lesson.steps = {{station, "Drag in the picture: the surroundings turn, and the shadow goes along.",
+      lesson.steps = {{station,
+                       words("Drag in the picture: the surroundings turn, and the shadow goes along."),
                        thePicture, differs(&Shot::surroundings)}};
       break;
     case Station::contact:
       lesson.steps = {
-          {station, "Shadow makes the shadow in the picture weaker or stronger; 1 is as it was traced.",
-           control("Shadow"), differs([](const Shot& s) { return s.blend.shadowStrength; })},
           {station,
-           "Draw one…, then drag over the foot of a thing in the photo, and pull up its top: now it takes "
-           "shadows.",
-           control("Draw one…"), moreOf([](const Shot& s) { return s.standIns.size(); })}};
+           words("Shadow makes the shadow in the picture weaker or stronger; 1 is as it was traced."),
+           control(words("Shadow")), differs([](const Shot& s) { return s.blend.shadowStrength; })},
+          {station,
+           words("Draw one…, then drag over the foot of a thing in the photo, and pull up its top: now it "
+                 "takes "
+                 "shadows."),
+           control(words("Draw one…")), moreOf([](const Shot& s) { return s.standIns.size(); })}};
       break;
     case Station::render:
-      lesson.steps = {{station, "Detail on screen: coarser is done sooner. Files always have every pixel.",
-                       control("Detail on screen"), differs(&Shot::render)}};
+      lesson.steps = {{station,
+                       words("Detail on screen: coarser is done sooner. Files always have every pixel."),
+                       control(words("Detail on screen")), differs(&Shot::render)}};
       break;
     case Station::blend:
       lesson.steps = {
-          {station, "Match the photo measures grain, softness and blacks, and puts them on the product.",
-           control("Match the photo"), differs(&Shot::blend)},
           {station,
-           "Compare lays a curtain over the picture: what it was beside what it is. Change something, and "
-           "look.",
-           control("Compare"), differs(&Shot::blend)}};
+           words("Match the photo measures grain, softness and blacks, and puts them on the product."),
+           control(words("Match the photo")), differs(&Shot::blend)},
+          {station,
+           words("Compare lays a curtain over the picture: what it was beside what it is. Change something, "
+                 "and "
+                 "look."),
+           control(words("Compare")), differs(&Shot::blend)}};
       break;
     case Station::deliver:
-      lesson.steps = {{station, "The list says what is written. Add a file to it, or change the one in hand.",
-                       control("Files to hand over"), differs(&Shot::deliverables)},
-                      {station, "Deliver traces at full size and writes them all.", control("Deliver"),
-                       [](MainWindow& w, const Project&) {
-                         return w.jobs().isRunning(deliveryKey) || w.horizon().hasDelivered();
-                       }}};
+      lesson.steps = {
+          {station, words("The list says what is written. Add a file to it, or change the one in hand."),
+           control(words("Files to hand over")), differs(&Shot::deliverables)},
+          {station, words("Deliver traces at full size and writes them all."), control(words("Deliver")),
+           [](MainWindow& w, const Project&) {
+             return w.jobs().isRunning(deliveryKey) || w.horizon().hasDelivered();
+           }}};
       break;
   }
   return lesson;

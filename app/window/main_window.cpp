@@ -30,6 +30,7 @@
 #include "app/window/variant_matrix.h"
 #include "app/window/variant_pictures.h"
 #include "core/base/log.h"
+#include "core/base/words.h"
 #include "core/product/formats.h"
 
 namespace dusk {
@@ -97,16 +98,18 @@ void MainWindow::build() {
   column->addWidget(notices_);
   drawer_ = new Drawer;
   proofs_ = new ProofStrip(session_);
-  drawer_->add("Proofs", "Product beside photo, measured", proofs_);
+  drawer_->add(words("Proofs"), words("Product beside photo, measured"), proofs_);
   shots_ = new ShotStrip(session_, jobs_);
-  drawer_->add("Shots", "The shots of this project", shots_);
+  drawer_->add(words("Shots"), words("The shots of this project"), shots_);
   variants_ = new VariantDrawer(session_, *variantPictures_);
-  drawer_->add("Variants", "What there are several of: colours, lids, labels, lights", variants_);
+  drawer_->add(words("Variants"), words("What there are several of: colours, lids, labels, lights"),
+               variants_);
   connect(variants_, &VariantDrawer::matrixWanted, this, [this] { showView(View::matrix); });
   motion_ = new MotionDrawer(bench_);
-  drawer_->add("Motion", "What moves: keys, films", motion_, 150);
+  drawer_->add(words("Motion"), words("What moves: keys, films"), motion_, 150);
   queue_ = new QueueDrawer;
-  drawer_->add("Queue", "Work that is handed over later, and goes on without this window", queue_);
+  drawer_->add(words("Queue"), words("Work that is handed over later, and goes on without this window"),
+               queue_);
   column->addWidget(drawer_);
   setCentralWidget(centre);
   help_ = new HelpPanel(this);
@@ -186,10 +189,11 @@ QWidget* MainWindow::buildPictureHeader() {
   auto* group = new QActionGroup(this);
   const struct {
     const char *name, *tip, *keys;
-  } views[] = {{"Picture", "Look through the vantage", "Ctrl+P"},
-               {"Plan", "Look from above", "Ctrl+L"},
-               {"Around", "Look at the products from all sides", "Ctrl+R"},
-               {"Panorama", "The light all round, with the camera's frame on it", "Ctrl+Shift+P"}};
+  } views[] = {
+      {words("Picture"), words("Look through the vantage"), "Ctrl+P"},
+      {words("Plan"), words("Look from above"), "Ctrl+L"},
+      {words("Around"), words("Look at the products from all sides"), "Ctrl+R"},
+      {words("Panorama"), words("The light all round, with the camera's frame on it"), "Ctrl+Shift+P"}};
   for (const auto& v : views) {
     QAction* action = headerAction(header, v.name, v.tip, QKeySequence(v.keys), true);
     const View view = View(viewActions_.size());
@@ -199,21 +203,22 @@ QWidget* MainWindow::buildPictureHeader() {
   }
   viewActions_[0]->setChecked(true);
   row->addSpacing(10);
-  connect(headerAction(header, "Fit", "Show all of it", QKeySequence("F"), false), &QAction::triggered, this,
-          [this] { zoom(0); });
-  connect(headerAction(header, "Show selected part", "Fly to the selected part in the Around view, and back",
-                       QKeySequence("M"), false),
-          &QAction::triggered, this, [this] {
-            const bool there = views_->currentWidget() == around_;
-            showView(View::around);
-            if (there || around_->hasPicture())
-              around_->showPart();
-            else  // the first time, once the products are there
-              connect(around_, &AroundView::drawn, around_, &AroundView::showPart, Qt::SingleShotConnection);
-          });
-  QAction* grid =
-      headerAction(header, "Grid", "Show the ground's grid and the horizon at the Vantage station",
-                   QKeySequence("G"), true);
+  connect(headerAction(header, words("Fit"), words("Show all of it"), QKeySequence("F"), false),
+          &QAction::triggered, this, [this] { zoom(0); });
+  connect(
+      headerAction(header, words("Show selected part"),
+                   words("Fly to the selected part in the Around view, and back"), QKeySequence("M"), false),
+      &QAction::triggered, this, [this] {
+        const bool there = views_->currentWidget() == around_;
+        showView(View::around);
+        if (there || around_->hasPicture())
+          around_->showPart();
+        else  // the first time, once the products are there
+          connect(around_, &AroundView::drawn, around_, &AroundView::showPart, Qt::SingleShotConnection);
+      });
+  QAction* grid = headerAction(header, words("Grid"),
+                               words("Show the ground's grid and the horizon at the Vantage station"),
+                               QKeySequence("G"), true);
   grid->setChecked(true);
   connect(grid, &QAction::toggled, this, [this](bool on) { picture_->setGridShown(on); });
   frameText_ = new QLabel;
@@ -221,7 +226,7 @@ QWidget* MainWindow::buildPictureHeader() {
   // What it says must never ask for room: the picture would be made smaller, traced anew, and it say less.
   frameText_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   look::setRole(*frameText_, "muted");
-  frameText_->setAccessibleName("State of the render");
+  frameText_->setAccessibleName(words("State of the render"));
   row->addWidget(frameText_, 1);
   row->addWidget(
       new PictureGrip([this] { return picture_->frame() ? picture_->frame()->picture : QImage(); }));
@@ -232,7 +237,7 @@ void MainWindow::connectAll() {
   connect(&session_, &Session::said, this,
           [this](const QString& text, bool trouble) { notices_->say(text, trouble); });
   connect(&session_, &Session::stationChanged, this,
-          [this] { log(LogLevel::news, std::string("went to ") + stationName(session_.station())); });
+          [this] { log(LogLevel::news, std::string("went to ") + infoOf(session_.station()).name); });
   connect(&session_, &Session::changed, this, &MainWindow::refreshTitle);
   connect(&session_, &Session::stationChanged, this, &MainWindow::showStation);
   connect(&session_, &Session::documentChanged, this, [this] {
@@ -256,7 +261,7 @@ void MainWindow::connectAll() {
   connect(picture_, &PictureView::frameShown, this, &MainWindow::showFrameState);
   connect(picture_, &PictureView::frameShown, motion_, &MotionDrawer::frameShown);
   connect(motion_, &MotionDrawer::filmWanted, this, [this] { session_.setStation(Station::deliver); });
-  const auto showPath = [this] { picture_->setPathShown(drawer_->current() == "Motion"); };
+  const auto showPath = [this] { picture_->setPathShown(drawer_->current() == words("Motion")); };
   connect(drawer_, &Drawer::opened, this, showPath);
   showPath();
   connect(picture_, &PictureView::surfaceHeld, this,
@@ -289,7 +294,7 @@ void MainWindow::connectAll() {
   });
   connect(&bench_, &Workbench::queued, this, [this] {
     queue_->refresh();
-    drawer_->open("Queue");
+    drawer_->open(words("Queue"));
   });
   connect(queue_, &QueueDrawer::said, this,
           [this](const QString& text, bool trouble) { notices_->say(text, trouble); });
@@ -303,9 +308,14 @@ void MainWindow::showFrameState() {
   const Frame& frame = *picture_->frame();
   horizon_->setFrame(frame);
   shots_->setFrame(frame);
-  frameText_->setText(frame.scene->geometry->empty() ? ""
-                      : frame.samples ? QString("%1 of %2 samples").arg(frame.samples).arg(frame.wanted)
-                                      : "coarse");
+  const QString told = frame.scene->geometry->empty() ? ""
+                       : frame.samples
+                           ? QString(words("%1 of %2 samples")).arg(frame.samples).arg(frame.wanted)
+                           : words("coarse");
+  const bool fits = frameText_->fontMetrics().horizontalAdvance(told) <= frameText_->width();
+  frameText_->setText(fits || !frame.samples ? told
+                                             : QString("%1 / %2").arg(frame.samples).arg(frame.wanted));
+  frameText_->setToolTip(told);
   loader_.lookForChangedFiles();
   if (frame.notes == saidNotes_) return;
   saidNotes_ = frame.notes;
@@ -314,9 +324,10 @@ void MainWindow::showFrameState() {
 
 void MainWindow::tellOfCrash(const std::filesystem::path& report) {
   notices_->say(
-      "Gentle Dusk ended without a word last time. Unsaved work was kept, and comes back when its project is "
-      "opened.",
-      true, {{"Show the report", "What it wrote down: no names, no contents", [this, report] {
+      words("Gentle Dusk ended without a word last time. Unsaved work was kept, and comes back when its "
+            "project is "
+            "opened."),
+      true, {{words("Show the report"), words("What it wrote down: no names, no contents"), [this, report] {
                 help_->showReport(QString::fromStdString(report.string()));
                 help_->comeUp();
               }}});
@@ -326,24 +337,25 @@ void MainWindow::sayFileChanged(const AssetRef& link) {
   const QString name = QString::fromStdString(std::filesystem::path(link.path).filename().string());
   const auto take = [this, link](const AssetRef& instead) { relinkAll(session_, link, instead); };
   notices_->say(
-      name + " has changed since it was linked.", true,
-      {{"Take it as it is", "Links the file as it is now",
+      name + words(" has changed since it was linked."), true,
+      {{words("Take it as it is"), words("Links the file as it is now"),
         [this, link, take] {
           jobs_.run<AssetRef>(
-              {"Linking the file", "link", Lane::incoming, true},
+              {words("Linking the file"), "link", Lane::incoming, true},
               [assets = session_.assets(), link](Progress&) { return assets->refer(assets->pathOf(link)); },
               [take](AssetRef& now) { take(now); });
         }},
-       {"Look for the old one…", "Choose the file that was linked, where it lies now", [this, link, take] {
+       {words("Look for the old one…"), words("Choose the file that was linked, where it lies now"),
+        [this, link, take] {
           const FileKind kind = isModelFile(link.path) ? FileKind::model : FileKind::photo;
-          const QString file = chooseFile(this, "Look for the file that was linked", kind);
+          const QString file = chooseFile(this, words("Look for the file that was linked"), kind);
           if (file.isEmpty()) return sayFileChanged(link);
           jobs_.run<AssetRef>(
-              {"Comparing the file", "link", Lane::incoming, true},
+              {words("Comparing the file"), "link", Lane::incoming, true},
               [assets = session_.assets(), file](Progress&) { return assets->refer(file.toStdString()); },
               [this, link, take](AssetRef& found) {
                 if (found.hash == link.hash) return take(found);
-                notices_->say("That is not the file that was linked either.", true);
+                notices_->say(words("That is not the file that was linked either."), true);
                 sayFileChanged(link);
               });
         }}});
@@ -383,16 +395,17 @@ void MainWindow::showStation() {
 void MainWindow::deliverInto(const QString& folder) { dusk::deliverInto(bench_, folder); }
 
 void MainWindow::refreshTitle() {
-  const QString name =
-      session_.file().empty() ? "Untitled" : QString::fromStdString(session_.file().filename().string());
+  const QString name = session_.file().empty() ? words("Untitled")
+                                               : QString::fromStdString(session_.file().filename().string());
   const bool looking = !session_.file().empty() && session_.needsPlace();
   setWindowTitle(QString("%1%2%3 – Gentle Dusk")
-                     .arg(name, looking ? " (only looking)" : "", session_.isSaved() ? "" : " (not saved)"));
+                     .arg(name, looking ? words(" (only looking)") : "",
+                          session_.isSaved() ? "" : words(" (not saved)")));
   const History& h = session_.history();
   undo_->setEnabled(h.canUndo());
   redo_->setEnabled(h.canRedo());
-  undo_->setText(h.canUndo() ? "Undo: " + QString::fromStdString(h.undoText()) : "Undo");
-  redo_->setText(h.canRedo() ? "Redo: " + QString::fromStdString(h.redoText()) : "Redo");
+  undo_->setText(h.canUndo() ? words("Undo: ") + QString::fromStdString(h.undoText()) : words("Undo"));
+  redo_->setText(h.canRedo() ? words("Redo: ") + QString::fromStdString(h.redoText()) : words("Redo"));
 }
 
 }  // namespace dusk

@@ -2,6 +2,7 @@
 #include <QMainWindow>
 #include <QTimer>
 
+#include "app/document/preferences.h"
 #include "app/jobs/jobs.h"
 #include "app/preview/loader.h"
 #include "app/stations/surface/apply_surface.h"
@@ -118,6 +119,7 @@ class MainWindow : public QMainWindow {
   /// Colours, contrast and size of text.
   void wearPreferences();
   void saveByItself();
+  void beginAgain();
   void sayFileChanged(const AssetRef& link);
   std::optional<Vec3d> litAt(const QPoint& global, int side);
   std::optional<Vec3d> photoAt(const QPoint& global, int side) const;
@@ -150,6 +152,7 @@ class MainWindow : public QMainWindow {
   StartPage* start_ = nullptr;
   PreferencesPanel* preferences_ = nullptr;
   QTimer saves_;
+  const int languageAtStart_ = Preferences::own().number("language");
   QLabel* frameText_ = nullptr;
   std::vector<QAction*> viewActions_, zoomActions_, letterActions_;
   QAction *undo_ = nullptr, *redo_ = nullptr;

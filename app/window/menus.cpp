@@ -18,6 +18,7 @@
 #include "app/window/shot_strip.h"
 #include "app/window/start_page.h"
 #include "app/window/variant_drawer.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -32,19 +33,21 @@ QAction* MainWindow::item(QMenu* menu, const QString& text, const QKeySequence& 
 
 void MainWindow::buildMenus() {
   buildFileMenu();
-  auto* edit = menuBar()->addMenu("&Edit");
-  undo_ = item(edit, "Undo", QKeySequence::Undo, "Takes back the last step", [this] { session_.undo(); });
-  redo_ = item(edit, "Redo", QKeySequence("Ctrl+Shift+Z"), "Brings it again", [this] { session_.redo(); });
+  auto* edit = menuBar()->addMenu(words("&Edit"));
+  undo_ = item(edit, words("Undo"), QKeySequence::Undo, words("Takes back the last step"),
+               [this] { session_.undo(); });
+  redo_ = item(edit, words("Redo"), QKeySequence("Ctrl+Shift+Z"), words("Brings it again"),
+               [this] { session_.redo(); });
   edit->addSeparator();
   for (QAction* action : cast_->cast().menuActions()) edit->addAction(action);
   edit->addSeparator();
-  item(edit, "Preferences…", QKeySequence("Ctrl+,"), "Units, text, memory, keys: once for all projects",
-       [this] { showPreferences(); });
+  item(edit, words("Preferences…"), QKeySequence("Ctrl+,"),
+       words("Units, text, memory, keys: once for all projects"), [this] { showPreferences(); });
   buildViewMenu();
-  auto* stationMenu = menuBar()->addMenu("&Stations");
+  auto* stationMenu = menuBar()->addMenu(words("&Stations"));
   for (const StationInfo& info : stations())
-    item(stationMenu, info.name, QKeySequence(QString("Ctrl+%1").arg(int(info.station) + 1)), info.purpose,
-         [this, station = info.station] { session_.setStation(station); });
+    item(stationMenu, stationName(info.station), QKeySequence(QString("Ctrl+%1").arg(int(info.station) + 1)),
+         words(info.purpose), [this, station = info.station] { session_.setStation(station); });
   buildShotMenu();
   buildHelpMenu();
   for (QMenu* menu : menuBar()->findChildren<QMenu*>()) menu->setToolTipsVisible(true);
@@ -52,65 +55,67 @@ void MainWindow::buildMenus() {
 }
 
 void MainWindow::buildFileMenu() {
-  auto* file = menuBar()->addMenu("&File");
-  item(file, "New", QKeySequence::New, "An empty project", [this] {
+  auto* file = menuBar()->addMenu(words("&File"));
+  item(file, words("New"), QKeySequence::New, words("An empty project"), [this] {
     if (mayLoseWork()) session_.startEmpty();
   });
-  item(file, "Open…", QKeySequence::Open, "A project from a file", [this] {
-    const QString name = chooseFile(this, "Open a project", FileKind::project);
+  item(file, words("Open…"), QKeySequence::Open, words("A project from a file"), [this] {
+    const QString name = chooseFile(this, words("Open a project"), FileKind::project);
     if (!name.isEmpty() && mayLoseWork()) open(name);
   });
-  recent_ = file->addMenu("Recent");
+  recent_ = file->addMenu(words("Recent"));
   refreshRecent();
   file->addSeparator();
-  item(file, "Save", QKeySequence::Save, "Writes the project to its file", [this] { save(); });
-  item(file, "Save as…", QKeySequence("Ctrl+Shift+S"), "Writes it to another file and goes on with that",
-       [this] { saveAs(); });
-  item(file, "Gather…", {}, "Copies the project and all it links to into one folder or .zip",
+  item(file, words("Save"), QKeySequence::Save, words("Writes the project to its file"), [this] { save(); });
+  item(file, words("Save as…"), QKeySequence("Ctrl+Shift+S"),
+       words("Writes it to another file and goes on with that"), [this] { saveAs(); });
+  item(file, words("Gather…"), {}, words("Copies the project and all it links to into one folder or .zip"),
        [this] { gather(); });
   file->addSeparator();
-  item(file, "Deliver", QKeySequence("Ctrl+Return"), "Writes the files of the shot in hand", [this] {
-    session_.setStation(Station::deliver);
-    emit bench_.deliveryWanted();
-  });
+  item(file, words("Deliver"), QKeySequence("Ctrl+Return"), words("Writes the files of the shot in hand"),
+       [this] {
+         session_.setStation(Station::deliver);
+         emit bench_.deliveryWanted();
+       });
   file->addSeparator();
-  item(file, "Quit", QKeySequence::Quit, "Ends the program", [this] { close(); });
+  item(file, words("Quit"), QKeySequence::Quit, words("Ends the program"), [this] { close(); });
 }
 
 void MainWindow::buildViewMenu() {
-  auto* view = menuBar()->addMenu("&View");
+  auto* view = menuBar()->addMenu(words("&View"));
   for (QAction* action : viewActions_) view->addAction(action);
   view->addSeparator();
-  zoomActions_ = {
-      item(view, "Closer", QKeySequence("Ctrl++"), "In the view that is shown", [this] { zoom(1.25); }),
-      item(view, "Farther", QKeySequence("Ctrl+-"), "In the view that is shown", [this] { zoom(0.8); })};
-  item(view, "Pixel for pixel", QKeySequence("Ctrl+0"), "One pixel of the photo on one of the screen",
-       [this] {
+  zoomActions_ = {item(view, words("Closer"), QKeySequence("Ctrl++"), words("In the view that is shown"),
+                       [this] { zoom(1.25); }),
+                  item(view, words("Farther"), QKeySequence("Ctrl+-"), words("In the view that is shown"),
+                       [this] { zoom(0.8); })};
+  item(view, words("Pixel for pixel"), QKeySequence("Ctrl+0"),
+       words("One pixel of the photo on one of the screen"), [this] {
          showView(View::picture);
          picture_->zoomPixelForPixel();
        });
   view->addSeparator();
-  auto* surround = view->addMenu("Surround of the picture");
+  auto* surround = view->addMenu(words("Surround of the picture"));
   auto* surrounds = new QActionGroup(this);
-  for (const char* name : {"Dark", "Grey", "White"}) {
+  for (const char* name : {words("Dark"), words("Grey"), words("White")}) {
     const int at = int(surrounds->actions().size());
-    QAction* action = item(surround, name, {}, "Neutral, so that it does not tint the eye",
+    QAction* action = item(surround, name, {}, words("Neutral, so that it does not tint the eye"),
                            [at] { Preferences::own().set("surround", at); });
     action->setCheckable(true);
     surrounds->addAction(action);
   }
   connect(surround, &QMenu::aboutToShow, this,
           [surrounds] { surrounds->actions()[Preferences::own().number("surround")]->setChecked(true); });
-  auto* framing = view->addMenu("Lines to frame by");
+  auto* framing = view->addMenu(words("Lines to frame by"));
   auto* framings = new QActionGroup(this);
   const struct {
     const char *name, *tip;
     Framing framing;
-  } lines[] = {
-      {"None", "The picture alone", Framing::none},
-      {"Thirds", "Both ways", Framing::thirds},
-      {"Middle", "Both ways", Framing::middle},
-      {"Borders", "5 and 10 %: what lies inside is safe when the picture is trimmed", Framing::borders}};
+  } lines[] = {{words("None"), words("The picture alone"), Framing::none},
+               {words("Thirds"), words("Both ways"), Framing::thirds},
+               {words("Middle"), words("Both ways"), Framing::middle},
+               {words("Borders"), words("5 and 10 %: what lies inside is safe when the picture is trimmed"),
+                Framing::borders}};
   for (const auto& each : lines) {
     QAction* action =
         item(framing, each.name, {}, each.tip, [this, f = each.framing] { picture_->setFraming(f); });
@@ -119,71 +124,78 @@ void MainWindow::buildViewMenu() {
     framings->addAction(action);
   }
   view->addSeparator();
-  item(view, "Cast", QKeySequence("F9"), "Folds the cast away and back",
+  item(view, words("Cast"), QKeySequence("F9"), words("Folds the cast away and back"),
        [this] { cast_->setVisible(!cast_->isVisible()); });
-  item(view, "Proofs", QKeySequence("F7"), "Opens the drawer of proofs", [this] { drawer_->open("Proofs"); });
-  item(view, "Shots", QKeySequence("F8"), "Opens the drawer of shots", [this] { drawer_->open("Shots"); });
-  item(view, "Variants", QKeySequence("F6"), "Opens the drawer of variants", [this] {
-    drawer_->open("Variants");
+  item(view, words("Proofs"), QKeySequence("F7"), words("Opens the drawer of proofs"),
+       [this] { drawer_->open(words("Proofs")); });
+  item(view, words("Shots"), QKeySequence("F8"), words("Opens the drawer of shots"),
+       [this] { drawer_->open(words("Shots")); });
+  item(view, words("Variants"), QKeySequence("F6"), words("Opens the drawer of variants"), [this] {
+    drawer_->open(words("Variants"));
     variants_->setFocus();
   });
-  item(view, "Motion", QKeySequence("Shift+F5"), "Opens the drawer of what moves", [this] {
-    drawer_->open("Motion");
+  item(view, words("Motion"), QKeySequence("Shift+F5"), words("Opens the drawer of what moves"), [this] {
+    drawer_->open(words("Motion"));
     motion_->rows().setFocus();
   });
-  item(view, "Play", QKeySequence("F5"), "Plays what moves, and stops", [this] {
-    drawer_->open("Motion");
+  item(view, words("Play"), QKeySequence("F5"), words("Plays what moves, and stops"), [this] {
+    drawer_->open(words("Motion"));
     motion_->play(!motion_->isPlaying());
   });
-  item(view, "Matrix of variants", QKeySequence("Shift+F6"), "Every variant side by side",
+  item(view, words("Matrix of variants"), QKeySequence("Shift+F6"), words("Every variant side by side"),
        [this] { showView(View::matrix); });
 }
 
 void MainWindow::buildShotMenu() {
-  auto* menu = menuBar()->addMenu("S&hots");
-  item(menu, "New shot", QKeySequence("Ctrl+T"),
-       "Its own photo, camera and light; the products are all shots'",
-       [this] { shots_->add(false), drawer_->open("Shots"); });
-  item(menu, "Copy shot", QKeySequence("Ctrl+Shift+T"), "A copy of the shot in hand",
-       [this] { shots_->add(true), drawer_->open("Shots"); });
-  item(menu, "Rename shot", {}, "Another name for the shot in hand", [this] {
-    drawer_->open("Shots");
+  auto* menu = menuBar()->addMenu(words("S&hots"));
+  item(menu, words("New shot"), QKeySequence("Ctrl+T"),
+       words("Its own photo, camera and light; the products are all shots'"),
+       [this] { shots_->add(false), drawer_->open(words("Shots")); });
+  item(menu, words("Copy shot"), QKeySequence("Ctrl+Shift+T"), words("A copy of the shot in hand"),
+       [this] { shots_->add(true), drawer_->open(words("Shots")); });
+  item(menu, words("Rename shot"), {}, words("Another name for the shot in hand"), [this] {
+    drawer_->open(words("Shots"));
     shots_->rename();
   });
-  auto* bring = menu->addMenu("Bring from");
+  auto* bring = menu->addMenu(words("Bring from"));
   connect(bring, &QMenu::aboutToShow, this, [this, bring] { shots_->fillBringMenu(bring); });
   menu->addSeparator();
-  item(menu, "Next shot", QKeySequence("Ctrl+PgDown"), "The one to the right", [this] { shots_->step(1); });
-  item(menu, "Previous shot", QKeySequence("Ctrl+PgUp"), "The one to the left", [this] { shots_->step(-1); });
-  item(menu, "Move right", QKeySequence("Ctrl+Shift+PgDown"), "Changes places with the next",
+  item(menu, words("Next shot"), QKeySequence("Ctrl+PgDown"), words("The one to the right"),
+       [this] { shots_->step(1); });
+  item(menu, words("Previous shot"), QKeySequence("Ctrl+PgUp"), words("The one to the left"),
+       [this] { shots_->step(-1); });
+  item(menu, words("Move right"), QKeySequence("Ctrl+Shift+PgDown"), words("Changes places with the next"),
        [this] { shots_->move(1); });
-  item(menu, "Move left", QKeySequence("Ctrl+Shift+PgUp"), "Changes places with the one before",
+  item(menu, words("Move left"), QKeySequence("Ctrl+Shift+PgUp"), words("Changes places with the one before"),
        [this] { shots_->move(-1); });
   menu->addSeparator();
-  item(menu, "Delete shot", {}, "Takes the shot in hand out of the project", [this] { shots_->remove(); });
+  item(menu, words("Delete shot"), {}, words("Takes the shot in hand out of the project"),
+       [this] { shots_->remove(); });
 }
 
 void MainWindow::buildHelpMenu() {
-  auto* help = menuBar()->addMenu("&Help");
-  item(help, "About this station", QKeySequence::HelpContents, "What it is for, gestures and keys", [this] {
-    help_->showStation(session_.station());
-    help_->comeUp();
-  });
-  item(help, "Guide", QKeySequence("Shift+F1"), "All of it, to read and to search", [this] {
+  auto* help = menuBar()->addMenu(words("&Help"));
+  item(help, words("About this station"), QKeySequence::HelpContents,
+       words("What it is for, gestures and keys"), [this] {
+         help_->showStation(session_.station());
+         help_->comeUp();
+       });
+  item(help, words("Guide"), QKeySequence("Shift+F1"), words("All of it, to read and to search"), [this] {
     help_->showGuide();
     help_->comeUp();
   });
-  item(help, "Show me how: a first picture", {}, "Ten steps on the demo's photo and model",
+  item(help, words("Show me how: a first picture"), {}, words("Ten steps on the demo's photo and model"),
        [this] { teachFirstPicture(); });
-  item(help, "Show me how: this station", {}, "What can be learnt of it in two minutes",
+  item(help, words("Show me how: this station"), {}, words("What can be learnt of it in two minutes"),
        [this] { lesson_->begin(lessonOf(session_.station())); });
-  item(help, "How to begin", {}, "The first page: demos and last work, in an empty window", [this] {
-    if (!mayLoseWork()) return;
-    session_.startEmpty();
-    showView(View::picture);
-    start_->comeBack();
-  });
-  item(help, "All keys", {}, "Every key of the program on one page", [this] {
+  item(help, words("How to begin"), {}, words("The first page: demos and last work, in an empty window"),
+       [this] {
+         if (!mayLoseWork()) return;
+         session_.startEmpty();
+         showView(View::picture);
+         start_->comeBack();
+       });
+  item(help, words("All keys"), {}, words("Every key of the program on one page"), [this] {
     help_->showKeys();
     help_->comeUp();
   });

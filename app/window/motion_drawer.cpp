@@ -4,7 +4,9 @@
 
 #include "app/widgets/look.h"
 #include "app/widgets/number_field.h"
+#include "app/widgets/words.h"
 #include "app/window/motion_rows.h"
+#include "core/base/words.h"
 #include "core/motion/edit.h"
 
 namespace dusk {
@@ -12,7 +14,7 @@ namespace dusk {
 MotionDrawer::MotionDrawer(Workbench& bench, QWidget* parent)
     : QWidget(parent), bench_(bench), session_(bench.session) {
   setObjectName("motion");
-  setAccessibleName("What moves in this shot");
+  setAccessibleName(words("What moves in this shot"));
   auto* whole = new QHBoxLayout(this);
   whole->setContentsMargins(8, 4, 0, 4);
   whole->setSpacing(8);
@@ -28,11 +30,11 @@ MotionDrawer::MotionDrawer(Workbench& bench, QWidget* parent)
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   rows_ = new MotionRows(session_);
   scroll->setWidget(rows_);
-  auto* empty = new QLabel(
-      "Nothing moves yet. Choose from Move what begins to, or hold Begin to move down, go to another moment, "
-      "and "
-      "change what you see.",
-      scroll);
+  auto* empty = new QLabel(words("Nothing moves yet. Choose from Move what begins to, or hold Begin to move "
+                                 "down, go to another moment, "
+                                 "and "
+                                 "change what you see."),
+                           scroll);
   empty->setWordWrap(true);
   look::setRole(*empty, "muted");
   empty->move(24, look::px(30));
@@ -56,16 +58,16 @@ QWidget* MotionDrawer::buildPlaying() {
   auto* row = new QHBoxLayout(holder);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
-  play_ = new QPushButton("Play");
+  play_ = new QPushButton(words("Play"));
   play_->setCheckable(true);
-  play_->setToolTip("Plays what moves, as fast as the picture can be made (F5)");
+  play_->setToolTip(words("Plays what moves, as fast as the picture can be made (F5)"));
   play_->setFixedWidth(look::px(64));
   connect(play_, &QPushButton::clicked, this, &MotionDrawer::play);
   row->addWidget(play_);
   for (const int by : {-1, 1}) {
     auto* button = new QToolButton;
     button->setArrowType(by < 0 ? Qt::LeftArrow : Qt::RightArrow);
-    button->setToolTip(by < 0 ? "One picture back" : "One picture on");
+    button->setToolTip(by < 0 ? words("One picture back") : words("One picture on"));
     button->setAccessibleName(button->toolTip());
     connect(button, &QToolButton::clicked, this, [this, by] { step(by); });
     row->addWidget(button);
@@ -102,7 +104,8 @@ NumberField* MotionDrawer::field(QWidget* to, const QString& label, const QStrin
   number->setToolTip(label + ": " + tip);
   connect(number, &QDoubleSpinBox::valueChanged, this, [this, number, set, label](double value) {
     session_.editShot(
-        "change " + label.toLower(), [&](Shot& shot) { set(shot.motion, value); }, number->gesture());
+        words("change ") + inSentence(label), [&](Shot& shot) { set(shot.motion, value); },
+        number->gesture());
   });
   auto* column = new QVBoxLayout;
   column->setSpacing(0);
@@ -186,7 +189,7 @@ void MotionDrawer::step(int pictures) {
 
 void MotionDrawer::play(bool on) {
   on = on && moves(session_.shot());
-  play_->setChecked(on), play_->setText(on ? "Stop" : "Play");
+  play_->setChecked(on), play_->setText(on ? words("Stop") : words("Play"));
   if (on == playing_) return;
   playing_ = on;
   timer_.stop();

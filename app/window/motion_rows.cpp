@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/motion/easing.h"
 #include "core/motion/edit.h"
 
@@ -56,18 +57,18 @@ void MotionRows::refresh() {
 
 /// What a screen reader says of it: the row, the moment, the keys in hand.
 void MotionRows::say() {
-  QString text = "What moves. ";
+  QString text = words("What moves. ");
   if (const MotionTrack* now = row()) {
     text += QString::fromStdString(nameOf(thingOf(*now), session_.base(), session_.shot()));
-    text += QString(", %1 keys").arg(now->keys.size());
+    text += QString(words(", %1 key", ", %1 keys", long(now->keys.size()))).arg(now->keys.size());
   } else {
-    text += "Nothing yet";
+    text += words("Nothing yet");
   }
-  text += QString(", at %1 seconds").arg(session_.moment(), 0, 'f', 2);
+  text += QString(words(", at %1 seconds")).arg(session_.moment(), 0, 'f', 2);
   if (!held_.empty()) {
     size_t count = 0;
     for (const auto& [id, keys] : held_) count += keys.size();
-    text += QString(", %1 keys in hand").arg(count);
+    text += QString(words(", %1 key in hand", ", %1 keys in hand", long(count))).arg(count);
   }
   setAccessibleName(text);
 }
@@ -167,7 +168,7 @@ void MotionRows::addKey() {
   const MotionTrack* now = row();
   if (!now) return;
   const Thing thing = thingOf(*now);
-  session_.editShot("set a key",
+  session_.editShot(words("set a key"),
                     [&](Shot& shot) { putKeyOf(shot, session_.project(), thing, session_.moment()); });
   const MotionTrack* after = row();
   const int key = after ? keyNear(*after, session_.moment(), motion().picturesPerSecond) : -1;
@@ -176,14 +177,14 @@ void MotionRows::addKey() {
 
 void MotionRows::removeHeld() {
   if (held_.empty()) return;
-  session_.editShot("take keys away", [&](Shot& shot) {
+  session_.editShot(words("take keys away"), [&](Shot& shot) {
     for (const auto& [id, keys] : held_) removeKeys(shot.motion, id, keys);
   });
   hold({});
 }
 
 void MotionRows::setEasing(Easing easing) {
-  session_.editShot("change how it moves", [&](Shot& shot) {
+  session_.editShot(words("change how it moves"), [&](Shot& shot) {
     for (const auto& [id, keys] : held_)
       if (MotionTrack* track = byId(shot.motion.tracks, id))
         for (const size_t key : keys) track->keys[key].easing = easing;
@@ -198,9 +199,9 @@ void MotionRows::copyKeys() {
 void MotionRows::pasteKeys() {
   const std::string text = QGuiApplication::clipboard()->text().toStdString();
   bool any = false;
-  session_.editShot("paste keys",
+  session_.editShot(words("paste keys"),
                     [&](Shot& shot) { any = dusk::pasteKeys(shot.motion, text, session_.moment(), row_); });
-  if (!any) session_.say("There are no keys in the clipboard that fit a row here.", true);
+  if (!any) session_.say(words("There are no keys in the clipboard that fit a row here."), true);
 }
 
 void MotionRows::stepRow(int by) {

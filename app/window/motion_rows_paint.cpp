@@ -3,6 +3,7 @@
 
 #include "app/widgets/look.h"
 #include "app/window/motion_rows.h"
+#include "core/base/words.h"
 #include "core/motion/easing.h"
 #include "core/motion/edit.h"
 
@@ -41,7 +42,7 @@ void MotionRows::paintRuler(QPainter& p) {
   p.setFont(look::small());
   const double step = stepOf(secondsAt(1) - secondsAt(0));
   const double x = xOf(session_.moment());
-  const QString now = QString("%1 s · %2")
+  const QString now = QString("%L1 s · %L2")
                           .arg(session_.moment(), 0, 'f', 2)
                           .arg(std::lround(session_.moment() * m.picturesPerSecond) + 1);
   const double wide = QFontMetricsF(look::small()).horizontalAdvance(now) + 10;
@@ -89,8 +90,8 @@ void MotionRows::paintRow(QPainter& p, const MotionTrack& track) {
   p.setPen(here ? look::ember() : look::text());
   p.setFont(look::small());
   const QString name = QString::fromStdString(nameOf(thingOf(track), session_.base(), session_.shot()));
-  const QString more = track.loop == MotionLoop::again          ? "  again and again"
-                       : track.loop == MotionLoop::backAndForth ? "  back and forth"
+  const QString more = track.loop == MotionLoop::again          ? words("  again and again")
+                       : track.loop == MotionLoop::backAndForth ? words("  back and forth")
                                                                 : "";
   const QRect at(8, rect.top(), look::px(140), rect.height() - 4);
   p.drawText(at, Qt::AlignVCenter,
@@ -116,7 +117,7 @@ void MotionRows::paintSuns(QPainter& p, const MotionTrack& track) {
     p.setBrush(look::field());
     p.drawRoundedRect(QRectF(chip).adjusted(0.5, 0.5, -0.5, -0.5), 6, 6);
     p.setPen(look::muted());
-    p.drawText(chip, Qt::AlignCenter, easingWords()[size_t(track.keys[i].easing)].word);
+    p.drawText(chip, Qt::AlignCenter, words(easingWords()[size_t(track.keys[i].easing)].word));
   }
   double before = -1e9;
   for (size_t i = 0; i < track.keys.size(); ++i) {
@@ -196,7 +197,7 @@ void MotionRows::pull(const QPointF& to, Qt::KeyboardModifiers with) {
   const double factor = spreads ? std::max(0.0, pulled + by - first) / (pulled - first) : 1;
   Held now;
   session_.editShot(
-      spreads ? "spread keys" : "move keys",
+      spreads ? words("spread keys") : words("move keys"),
       [&](Shot& shot) {
         shot.motion.tracks = before_;
         for (MotionTrack& track : shot.motion.tracks) {
@@ -221,7 +222,7 @@ void MotionRows::pull(const QPointF& to, Qt::KeyboardModifiers with) {
 
 void MotionRows::pullHandle(const QPointF& to) {
   session_.editShot(
-      "bend how it moves",
+      words("bend how it moves"),
       [&](Shot& shot) {
         MotionTrack* track = byId(shot.motion.tracks, pulled_.track);
         if (!track || pulled_.key + 1 >= track->keys.size()) return;
@@ -253,7 +254,8 @@ void MotionRows::showEasings(const QPoint& global) {
   menu->setAttribute(Qt::WA_DeleteOnClose);
   menu->setToolTipsVisible(true);
   for (const EasingWord& word : easingWords())
-    menu->addAction(QString(word.word) + ": " + word.about, this, [this, e = word.easing] { setEasing(e); });
+    menu->addAction(QString(words(word.word)) + ": " + words(word.about), this,
+                    [this, e = word.easing] { setEasing(e); });
   menu->popup(global);
 }
 
@@ -267,23 +269,23 @@ void MotionRows::contextMenuEvent(QContextMenuEvent* e) {
   auto* menu = new QMenu(this);
   menu->setAttribute(Qt::WA_DeleteOnClose);
   const bool some = !held_.empty();
-  menu->addAction("Key here", this, [this] { addKey(); })->setEnabled(row());
-  menu->addAction("Copy keys", this, [this] { copyKeys(); })->setEnabled(some);
-  menu->addAction("Paste keys from here on", this, [this] { pasteKeys(); });
-  menu->addAction("Take keys away", this, [this] { removeHeld(); })->setEnabled(some);
+  menu->addAction(words("Key here"), this, [this] { addKey(); })->setEnabled(row());
+  menu->addAction(words("Copy keys"), this, [this] { copyKeys(); })->setEnabled(some);
+  menu->addAction(words("Paste keys from here on"), this, [this] { pasteKeys(); });
+  menu->addAction(words("Take keys away"), this, [this] { removeHeld(); })->setEnabled(some);
   if (some) {
-    auto* how = menu->addMenu("To the next key");
+    auto* how = menu->addMenu(words("To the next key"));
     for (const EasingWord& word : easingWords())
-      how->addAction(QString(word.word) + ": " + word.about, this,
+      how->addAction(QString(words(word.word)) + ": " + words(word.about), this,
                      [this, ease = word.easing] { setEasing(ease); });
   }
   menu->addSeparator();
-  const std::pair<const char*, MotionLoop> loops[] = {{"Once", MotionLoop::once},
-                                                      {"Again and again", MotionLoop::again},
-                                                      {"Back and forth", MotionLoop::backAndForth}};
+  const std::pair<const char*, MotionLoop> loops[] = {{words("Once"), MotionLoop::once},
+                                                      {words("Again and again"), MotionLoop::again},
+                                                      {words("Back and forth"), MotionLoop::backAndForth}};
   for (const auto& [text, loop] : loops) {
     QAction* action = menu->addAction(text, this, [this, loop] {
-      session_.editShot("change how a motion goes on", [&](Shot& shot) {
+      session_.editShot(words("change how a motion goes on"), [&](Shot& shot) {
         if (MotionTrack* track = byId(shot.motion.tracks, row_)) track->loop = loop;
       });
     });
@@ -291,9 +293,9 @@ void MotionRows::contextMenuEvent(QContextMenuEvent* e) {
     action->setEnabled(row()), action->setChecked(row() && row()->loop == loop);
   }
   menu->addSeparator();
-  menu->addAction("Let it stand still", this,
+  menu->addAction(words("Let it stand still"), this,
                   [this] {
-                    session_.editShot("let it stand still", [&](Shot& shot) {
+                    session_.editShot(words("let it stand still"), [&](Shot& shot) {
                       std::erase_if(shot.motion.tracks,
                                     [&](const MotionTrack& track) { return track.id == row_; });
                     });
@@ -311,7 +313,7 @@ void MotionRows::keyPressEvent(QKeyEvent* e) {
     case Qt::Key_Right:
       if (moves && !held_.empty()) {
         Held now;
-        session_.editShot("move keys", [&](Shot& shot) {
+        session_.editShot(words("move keys"), [&](Shot& shot) {
           for (const auto& [id, keys] : held_)
             if (MotionTrack* track = byId(shot.motion.tracks, id))
               now[id] = moveKeys(*track, keys, by * picture, shot.motion.picturesPerSecond);
@@ -355,19 +357,19 @@ void MotionRows::keyPressEvent(QKeyEvent* e) {
 QString MotionRows::told(const QPoint& at) const {
   if (const auto sun = sunUnder(at))
     if (const MotionTrack* track = byId(motion().tracks, sun->track))
-      return sun->handle >= 0 ? QString("Pull it to bend how it moves")
-                              : QString(
-                                    "A key at %1 s. Drag it in time; Shift: more keys, Ctrl: spread those in "
-                                    "hand; a double "
-                                    "click goes there, Delete takes it away")
-                                    .arg(track->keys[sun->key].seconds, 0, 'f', 2);
+      return sun->handle >= 0
+                 ? QString(words("Pull it to bend how it moves"))
+                 : QString(words("A key at %1 s. Drag it in time; Shift: more keys, Ctrl: spread those in "
+                                 "hand; a double "
+                                 "click goes there, Delete takes it away"))
+                       .arg(track->keys[sun->key].seconds, 0, 'f', 2);
   if (const auto chip = chipUnder(at); chip)
     if (const MotionTrack* track = byId(motion().tracks, chip->track))
-      return QString("%1: %2. Click for others")
-          .arg(easingWords()[size_t(track->keys[chip->key].easing)].word,
-               easingWords()[size_t(track->keys[chip->key].easing)].about);
-  if (rowUnder(at.y())) return "A double click sets a key here; right click for more";
-  return "Drag to another moment; with Shift marks what plays, and a click with Shift all of it";
+      return QString(words("%1: %2. Click for others"))
+          .arg(words(easingWords()[size_t(track->keys[chip->key].easing)].word),
+               words(easingWords()[size_t(track->keys[chip->key].easing)].about));
+  if (rowUnder(at.y())) return words("A double click sets a key here; right click for more");
+  return words("Drag to another moment; with Shift marks what plays, and a click with Shift all of it");
 }
 
 bool MotionRows::event(QEvent* e) {

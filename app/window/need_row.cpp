@@ -5,6 +5,7 @@
 #include "app/document/session.h"
 #include "app/stations/stations.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -16,7 +17,7 @@ NeedRow::NeedRow(Session& session) : session_(session), text_(new QLabel), go_(n
   column->setContentsMargins(14, 8, 14, 9);
   column->setSpacing(6);
   text_->setWordWrap(true);
-  text_->setAccessibleName("What is missing");
+  text_->setAccessibleName(words("What is missing"));
   column->addWidget(text_);
   column->addWidget(go_, 0, Qt::AlignLeft);
   connect(go_, &QPushButton::clicked, this, [this] {
@@ -32,8 +33,8 @@ void NeedRow::refresh() {
   setVisible(missing_.has_value());
   if (!missing_) return;
   text_->setText(missing_->sentence);
-  go_->setText(QString("Go to %1").arg(stationName(missing_->at)));
-  go_->setToolTip(QString("Where that is made (Ctrl+%1)").arg(int(missing_->at) + 1));
+  go_->setText(QString(words("Go to %1")).arg(stationName(missing_->at)));
+  go_->setToolTip(QString(words("Where that is made (Ctrl+%1)")).arg(int(missing_->at) + 1));
 }
 
 }  // namespace dusk

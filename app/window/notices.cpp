@@ -6,6 +6,7 @@
 #include "app/widgets/look.h"
 #include "app/widgets/time_left.h"
 #include "core/base/log.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -36,18 +37,18 @@ class Notices::JobRow : public QWidget {
   explicit JobRow(Job* job) : job_(job), bar_(new QProgressBar), left_(new QLabel) {
     auto* line = lineOf(this, "job");
     auto* title = new QLabel(job->title());
-    title->setAccessibleName("Work: " + job->title());
+    title->setAccessibleName(words("Work: ") + job->title());
     line->addWidget(title, 1);
     bar_->setRange(0, 1000);
     bar_->setTextVisible(false);
     bar_->setFixedSize(150, 6);
-    bar_->setAccessibleName("Progress: " + job->title());
+    bar_->setAccessibleName(words("Progress: ") + job->title());
     line->addWidget(bar_);
     left_->setMinimumWidth(150);
     look::setRole(*left_, "muted");
     line->addWidget(left_);
-    auto* cancel = buttonIn(line, "Cancel", "Ends this; nothing half done is left");
-    cancel->setAccessibleName("Cancel: " + job->title());
+    auto* cancel = buttonIn(line, words("Cancel"), words("Ends this; nothing half done is left"));
+    cancel->setAccessibleName(words("Cancel: ") + job->title());
     connect(cancel, &QPushButton::clicked, this, [this] {
       if (job_) job_->cancel();
       refresh();
@@ -58,8 +59,8 @@ class Notices::JobRow : public QWidget {
   void refresh() {
     if (!job_) return;
     bar_->setValue(int(1000 * job_->fraction()));
-    left_->setText(job_->isCancelled() ? "ending…"
-                   : job_->isWaiting() ? "waits for its turn"
+    left_->setText(job_->isCancelled() ? words("ending…")
+                   : job_->isWaiting() ? words("waits for its turn")
                                        : progressText(job_->fraction(), job_->secondsLeft()));
   }
 
@@ -78,7 +79,7 @@ class Notices::MessageRow : public QWidget {
     auto* label = new QLabel(trouble ? "✕  " + text : text);
     if (trouble) look::setRole(*label, "trouble");
     label->setWordWrap(true);
-    label->setAccessibleName(trouble ? "Problem" : "Message");
+    label->setAccessibleName(trouble ? words("Problem") : words("Message"));
     label->setTextInteractionFlags(Qt::TextSelectableByMouse);
     line->addWidget(label, 1);
     for (const Answer& answer : answers)
@@ -88,12 +89,13 @@ class Notices::MessageRow : public QWidget {
       });
     if (trouble)
       connect(
-          buttonIn(line, "Copy details", "Copies this message, the program's version and what it did before"),
+          buttonIn(line, words("Copy details"),
+                   words("Copies this message, the program's version and what it did before")),
           &QPushButton::clicked, this, [text] {
             QApplication::clipboard()->setText(QString::fromStdString(failureDetails(text.toStdString())));
           });
-    auto* dismiss = buttonIn(line, "Dismiss", "Takes this message away");
-    dismiss->setAccessibleName("Dismiss: " + text);
+    auto* dismiss = buttonIn(line, words("Dismiss"), words("Takes this message away"));
+    dismiss->setAccessibleName(words("Dismiss: ") + text);
     connect(dismiss, &QPushButton::clicked, this, [this, &all] { away(all); });
     timer_.setSingleShot(true);
     connect(&timer_, &QTimer::timeout, this, [this, &all] {
@@ -122,7 +124,7 @@ class Notices::MessageRow : public QWidget {
 
 Notices::Notices(Jobs& jobs, QWidget* parent) : QWidget(parent), jobs_(jobs) {
   setObjectName("notices");
-  setAccessibleName("Messages and running work");
+  setAccessibleName(words("Messages and running work"));
   column_ = new QVBoxLayout(this);
   column_->setContentsMargins(0, 0, 0, 0);
   column_->setSpacing(1);
@@ -131,7 +133,7 @@ Notices::Notices(Jobs& jobs, QWidget* parent) : QWidget(parent), jobs_(jobs) {
   moreText_ = new QLabel;
   look::setRole(*moreText_, "muted");
   line->addWidget(moreText_, 1);
-  connect(buttonIn(line, "Dismiss all", "Takes all messages away"), &QPushButton::clicked, this,
+  connect(buttonIn(line, words("Dismiss all"), words("Takes all messages away")), &QPushButton::clicked, this,
           &Notices::dismissAll);
   column_->addWidget(more_);
   more_->hide();
@@ -190,7 +192,7 @@ void Notices::dismissAll() {
 void Notices::tidy() {
   const size_t hidden = messageRows_.size() > shownAtOnce ? messageRows_.size() - shownAtOnce : 0;
   for (size_t i = 0; i < messageRows_.size(); ++i) messageRows_[i]->setVisible(i >= hidden);
-  moreText_->setText(hidden == 1 ? "One earlier message" : QString("%1 earlier messages").arg(hidden));
+  moreText_->setText(QString(words("%1 earlier message", "%1 earlier messages", long(hidden))).arg(hidden));
   more_->setVisible(hidden > 0);
   setVisible(!jobRows_.empty() || !messageRows_.empty());
 }

@@ -1,5 +1,6 @@
 // What the colour popover takes from the picture: the photo's light at a point, and what colour is there.
 #include "app/window/main_window.h"
+#include "core/base/words.h"
 #include "core/proof/balance.h"
 #include "core/surface/made_surface.h"
 #include "core/trace/lit_colour.h"
@@ -27,19 +28,20 @@ std::optional<Vec3d> MainWindow::litAt(const QPoint& global, int side) {
   const auto lit =
       colourAsLit(*frame->scene, like, picture_->toPlate(picture_->mapFromGlobal(global)), toFloat(*seen));
   if (!lit)
-    return session_.say("What is there is not known: click the ground, or put a stand-in over the thing.",
-                        true),
+    return session_.say(
+               words("What is there is not known: click the ground, or put a stand-in over the thing."),
+               true),
            std::nullopt;
   if (!lit->isPossible())
     session_.say(
-        "The photo is brighter there than white would be in this light: the light is off, or it shines "
-        "by itself.",
+        words("The photo is brighter there than white would be in this light: the light is off, or it shines "
+              "by itself."),
         true);
   else
     session_.say(
-        QString("As lit there, give or take %1 %2")
+        QString(words("As lit there, give or take %1 %2"))
             .arg(100 * maxComponent(lit->sigma) / std::max(0.01f, maxComponent(lit->base)), 0, 'f', 1)
-            .arg(lit->bySun > 0.3 ? QString("%; %1 % of its light is the sun's: mind shadows on it")
+            .arg(lit->bySun > 0.3 ? QString(words("%; %1 % of its light is the sun's: mind shadows on it"))
                                         .arg(100 * lit->bySun, 0, 'f', 0)
                                   : QString("%")));
   Vec3d base;

@@ -1,4 +1,5 @@
 #include "app/window/picture_grip.h"
+#include "core/base/words.h"
 
 #include <QtWidgets>
 
@@ -6,9 +7,9 @@ namespace dusk {
 
 PictureGrip::PictureGrip(std::function<QImage()> picture) : picture_(std::move(picture)) {
   setText("PNG");
-  setToolTip(
-      "Drag it out of the window: the picture as it is seen, as a PNG. A click puts it on the clipboard");
-  setAccessibleName("Take the picture along as PNG");
+  setToolTip(words(
+      "Drag it out of the window: the picture as it is seen, as a PNG. A click puts it on the clipboard"));
+  setAccessibleName(words("Take the picture along as PNG"));
   connect(this, &QToolButton::clicked, this, [this] {
     if (QMimeData* data = taken()) QGuiApplication::clipboard()->setMimeData(data);
   });

@@ -10,11 +10,12 @@
 #include "app/window/key_list.h"
 #include "core/base/cache_folder.h"
 #include "core/base/memory.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
 
-constexpr const char* keysPage = "Keys";
+constexpr const char* keysPage = marked("Keys");
 
 /// A line of a page, and the words it is found by.
 QWidget* rowOf(const QString& label, const QString& tip, QWidget* field) {
@@ -38,6 +39,14 @@ QWidget* rowOf(const QString& label, const QString& tip, QWidget* field) {
   return row;
 }
 
+/// Names of things stay as they are: no catalogue has them.
+QStringList choicesOf(const Preference& p) {
+  const auto whole = words(p.words.toStdString());
+  QStringList choices = shown(whole).split('|');
+  for (QString& each : choices) each = shown(words(each.toStdString()));
+  return choices;
+}
+
 uintmax_t bytesIn(const std::filesystem::path& folder) {
   uintmax_t sum = 0;
   std::error_code code;
@@ -56,32 +65,37 @@ PreferencesPanel::PreferencesPanel(QWidget* window)
       names_(new QListWidget),
       pages_(new QStackedWidget),
       keys_(new KeyList(window)) {
-  setWindowTitle("Preferences");
+  setWindowTitle(words("Preferences"));
   resize(look::px(720), look::px(470));
   auto* whole = new QVBoxLayout(this);
-  words_->setPlaceholderText("Search all preferences and keys");
-  words_->setAccessibleName("Search the preferences");
-  words_->setToolTip("Shows only what has these words");
+  words_->setPlaceholderText(words("Search all preferences and keys"));
+  words_->setAccessibleName(words("Search the preferences"));
+  words_->setToolTip(words("Shows only what has these words"));
   words_->setClearButtonEnabled(true);
   whole->addWidget(words_);
   auto* middle = new QHBoxLayout;
-  names_->setAccessibleName("Pages");
+  names_->setAccessibleName(words("Pages"));
   names_->setFixedWidth(look::px(120));
   look::setRole(*names_, "pages");
   middle->addWidget(names_);
   middle->addWidget(pages_, 1);
   whole->addLayout(middle, 1);
-  for (const QString& name : preferencePages()) names_->addItem(name), pages_->addWidget(pageOf(name));
-  names_->addItem(keysPage);
-  pages_->addWidget(keys_);
+  for (const QString& name : preferencePages()) addPage(name, pageOf(name));
+  addPage(keysPage, keys_);
   connect(names_, &QListWidget::currentRowChanged, pages_, &QStackedWidget::setCurrentIndex);
   connect(words_, &QLineEdit::textChanged, this, &PreferencesPanel::find);
   names_->setCurrentRow(0);
 }
 
 void PreferencesPanel::showPage(const QString& name) {
-  const auto found = names_->findItems(name, Qt::MatchExactly);
-  if (!found.isEmpty()) names_->setCurrentItem(found.front());
+  for (int i = 0; i < names_->count(); ++i)
+    if (names_->item(i)->data(Qt::UserRole) == name) names_->setCurrentRow(i);
+}
+
+void PreferencesPanel::addPage(const QString& name, QWidget* page) {
+  auto* item = new QListWidgetItem(words(name.toStdString().c_str()), names_);
+  item->setData(Qt::UserRole, name);
+  pages_->addWidget(page);
 }
 
 QWidget* PreferencesPanel::pageOf(const QString& name) {
@@ -89,11 +103,11 @@ QWidget* PreferencesPanel::pageOf(const QString& name) {
   auto* column = new QVBoxLayout(page);
   column->setContentsMargins(10, 0, 4, 0);
   for (const Preference& p : preferences())
-    if (name == p.page) column->addWidget(rowOf(p.label, p.tip, fieldFor(p)));
+    if (name == p.page) column->addWidget(rowOf(words(p.label), words(p.tip), fieldFor(p)));
   if (name == "Files") addCache(column);
   column->addStretch(1);
-  auto* usual = new QPushButton("Usual values");
-  usual->setToolTip("Sets all of this page as it was at first");
+  auto* usual = new QPushButton(words("Usual values"));
+  usual->setToolTip(words("Sets all of this page as it was at first"));
   connect(usual, &QPushButton::clicked, this, [name] { Preferences::own().reset(name); });
   column->addWidget(usual, 0, Qt::AlignRight);
   return page;
@@ -104,7 +118,7 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
   const QString key = p.key;
   // Keeps what is shown as it is, whoever changes it.
   const auto follow = [&](QWidget* field, const std::function<void()>& show) {
-    field->setAccessibleName(p.label);
+    field->setAccessibleName(words(p.label));
     field->setObjectName(key);
     connect(&own, &Preferences::changed, field, [key, show](const QString& which) {
       if (which == key) show();
@@ -115,7 +129,7 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
   switch (p.kind) {
     case PreferenceKind::choice: {
       auto* box = new QComboBox;
-      box->addItems(p.words.split('|'));
+      box->addItems(choicesOf(p));
       connect(box, &QComboBox::activated, this, [&own, key](int i) { own.set(key, i); });
       return follow(box, [=, &own] { box->setCurrentIndex(own.number(key)); });
     }
@@ -123,12 +137,12 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
       auto* field = new QSpinBox;
       field->setRange(int(p.low), int(p.high));
       if (*p.unit) field->setSuffix(QString(" ") + p.unit);
-      if (!p.words.isEmpty()) field->setSpecialValueText(p.words);
+      if (!p.words.isEmpty()) field->setSpecialValueText(words(p.words.toStdString().c_str()));
       connect(field, &QSpinBox::valueChanged, this, [&own, key](int v) { own.set(key, v); });
       return follow(field, [=, &own] { field->setValue(own.number(key)); });
     }
     case PreferenceKind::yesNo: {
-      auto* box = new QCheckBox("yes");
+      auto* box = new QCheckBox(words("yes"));
       connect(box, &QCheckBox::toggled, this, [&own, key](bool on) { own.set(key, on); });
       return follow(box, [=, &own] { box->setChecked(own.value(key).toBool()); });
     }
@@ -146,22 +160,23 @@ QWidget* PreferencesPanel::placeField(const Preference& p) {
   auto* line = new QHBoxLayout(both);
   line->setContentsMargins(0, 0, 0, 0);
   auto* choose = new QPushButton;
-  choose->setAccessibleName(p.label);
-  auto* none = new QPushButton("None");
-  none->setAccessibleName(QString("%1: none").arg(p.label));
-  none->setToolTip("Takes it away");
+  choose->setAccessibleName(words(p.label));
+  auto* none = new QPushButton(words("None"));
+  none->setAccessibleName(QString(words("%1: none")).arg(words(p.label)));
+  none->setToolTip(words("Takes it away"));
   line->addWidget(choose, 1);
   line->addWidget(none);
   const QString key = p.key;
   connect(choose, &QPushButton::clicked, this, [this, &p] {
-    const QString place = p.kind == PreferenceKind::file ? chooseAnyFile(this, p.label, p.words)
-                                                         : chooseFolder(this, p.label, FileKind::panorama);
+    const QString place = p.kind == PreferenceKind::file
+                              ? chooseAnyFile(this, words(p.label), words(p.words.toStdString().c_str()))
+                              : chooseFolder(this, words(p.label), FileKind::panorama);
     if (!place.isEmpty()) Preferences::own().set(p.key, place);
   });
   connect(none, &QPushButton::clicked, this, [key] { Preferences::own().set(key, ""); });
   const auto show = [=] {
     const QString place = Preferences::own().value(key).toString();
-    choose->setText(place.isEmpty() ? "Choose…" : QFileInfo(place).fileName());
+    choose->setText(place.isEmpty() ? words("Choose…") : QFileInfo(place).fileName());
     choose->setToolTip(place);
     none->setEnabled(!place.isEmpty());
   };
@@ -172,17 +187,18 @@ QWidget* PreferencesPanel::placeField(const Preference& p) {
 
 void PreferencesPanel::addCache(QVBoxLayout* column) {
   const QString folder = QString::fromStdString(cacheFolder().string());
-  auto* empty = new QPushButton("Empty");
+  auto* empty = new QPushButton(words("Empty"));
   empty->setObjectName("emptyCache");
-  empty->setAccessibleName("Empty the cache");
-  auto* row = rowOf(
-      "Cache", "What can be made again: models as they were read, drawings, small pictures. In " + folder,
-      empty);
+  empty->setAccessibleName(words("Empty the cache"));
+  auto* row =
+      rowOf(words("Cache"),
+            words("What can be made again: models as they were read, drawings, small pictures. In ") + folder,
+            empty);
   column->addWidget(row);
   // A cache of many files takes its time to be counted; meanwhile one may go on.
   const auto count = [=] {
     runAside([] { return bytesIn(cacheFolder()); }).then(empty, [empty](uintmax_t bytes) {
-      empty->setText("Empty (" + QString::fromStdString(bytesText(size_t(bytes))) + ")");
+      empty->setText(words("Empty (") + QString::fromStdString(bytesText(size_t(bytes))) + ")");
       empty->setEnabled(bytes > 0);
     });
   };
@@ -198,8 +214,8 @@ void PreferencesPanel::addCache(QVBoxLayout* column) {
 }
 
 /// Rows that have all the words stay; the page with the first of them is shown.
-void PreferencesPanel::find(const QString& words) {
-  const QStringList wanted = wordsOf(words);
+void PreferencesPanel::find(const QString& typed) {
+  const QStringList wanted = wordsOf(typed);
   int first = -1;
   for (int page = 0; page + 1 < pages_->count(); ++page) {
     bool any = false;

@@ -21,6 +21,7 @@ class PreferencesPanel : public QDialog {
   void showPage(const QString& name);
 
  private:
+  void addPage(const QString& name, QWidget* page);
   QWidget* pageOf(const QString& name);
   QWidget* fieldFor(const Preference& preference);
   QWidget* placeField(const Preference& preference);

@@ -3,6 +3,8 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
@@ -12,7 +14,7 @@ class ProofStrip::Card : public QAbstractButton {
   enum Kind { edges, shadows, lines, contact, tone, height };
   Card(ProofStrip& strip, Kind kind, const QString& caption, Station station)
       : QAbstractButton(&strip), strip_(strip), kind_(kind), caption_(caption) {
-    setAccessibleName("Proof: " + caption);
+    setAccessibleName(words("Proof: ") + caption);
     setCursor(Qt::PointingHandCursor);
     setFocusPolicy(Qt::TabFocus);
     setMinimumWidth(look::px(kind == edges ? 250 : kind == shadows ? 220 : 130));
@@ -45,8 +47,9 @@ class ProofStrip::Card : public QAbstractButton {
 
   void refresh() {
     const Finding* f = finding();
-    setToolTip(!f ? missing()
-                  : QString::fromStdString(f->ok() ? f->what + ": holds" : f->what + ". " + f->remedy));
+    setToolTip(
+        !f ? missing()
+           : QString::fromStdString(f->ok() ? f->what + words(": holds") : f->what + ". " + f->remedy));
     // Only a photo with something of known height in it has this card.
     if (kind_ == height) setVisible(f != nullptr);
     update();
@@ -84,24 +87,25 @@ class ProofStrip::Card : public QAbstractButton {
   QString missing() const {
     switch (kind_) {
       case edges:
-        return "Shown once the product stands in the photo and a few samples are in.";
+        return words("Shown once the product stands in the photo and a few samples are in.");
       case shadows:
-        return "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "
-               "photo.";
+        return words(
+            "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "
+            "photo.");
       case lines:
-        return "Shown once the vantage is solved.";
+        return words("Shown once the vantage is solved.");
       case contact:
-        return "Shown once a product is placed.";
+        return words("Shown once a product is placed.");
       case tone:
       case height:
         break;
     }
-    return "Shown once a product is placed in a solved photo with light.";
+    return words("Shown once a product is placed in a solved photo with light.");
   }
 
   /// Draws it, and says where it ends.
   QPointF number(QPainter& p, const QPointF& at, const Finding& f, int decimals) const {
-    const QString text = QString::number(f.value, 'f', decimals) + " " + unit(f);
+    const QString text = decimal(f.value, decimals) + " " + unit(f);
     p.setFont(look::large());
     p.setPen(f.ok() ? look::tide() : look::rose());
     p.drawText(at, text);
@@ -130,7 +134,7 @@ class ProofStrip::Card : public QAbstractButton {
     p.setFont(look::small());
     p.setPen(look::muted());
     p.drawText(QRectF(body.left(), track.bottom() + 6, body.width(), look::px(16)), Qt::AlignLeft,
-               QString("%1 to %2 %3").arg(f->low, 0, 'g', 3).arg(f->high, 0, 'g', 3).arg(unit(*f)));
+               QString(words("%1 to %2 %3")).arg(f->low, 0, 'g', 3).arg(f->high, 0, 'g', 3).arg(unit(*f)));
   }
 
   void paintMissing(QPainter& p, const QRectF& body) const {
@@ -146,8 +150,8 @@ class ProofStrip::Card : public QAbstractButton {
     double x = body.left();
     p.setFont(look::small());
     for (const auto& [image, name, edge] :
-         {std::tuple(&proofs->productEdge, "product", &proofs->edges.product),
-          std::tuple(&proofs->photoEdge, "photo", &proofs->edges.photo)}) {
+         {std::tuple(&proofs->productEdge, words("product"), &proofs->edges.product),
+          std::tuple(&proofs->photoEdge, words("photo"), &proofs->edges.photo)}) {
       const QRectF place(x, body.top(), side, side);
       p.drawImage(place, *image);
       p.setPen(QPen(look::line(), 1));
@@ -155,14 +159,14 @@ class ProofStrip::Card : public QAbstractButton {
       p.drawRect(place);
       p.setPen(look::muted());
       p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, look::px(13)), Qt::AlignLeft,
-                 QString(" %1 %2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
+                 QString(" %L1 %L2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
       x += side + 16;
     }
     number(p, QPointF(x, body.top() + look::px(26)), *f, 2);
     p.setFont(look::small());
     p.setPen(look::muted());
     p.drawText(QRectF(x, body.top() + look::px(32), body.right() - x, look::px(32)),
-               Qt::AlignLeft | Qt::TextWordWrap, "widths in px");
+               Qt::AlignLeft | Qt::TextWordWrap, words("widths in px"));
   }
 
   void paintShadows(QPainter& p, const QRectF& body, const Finding* f) const {
@@ -184,17 +188,17 @@ class ProofStrip::Card : public QAbstractButton {
     const QPointF end = number(p, QPointF(x, body.top() + look::px(22)), *f, 1);
     p.setFont(look::small());
     if (f->id != "shadow-angle")
-      p.drawText(end + QPointF(6, 0), f->id == "shadow-darkness"   ? "darker"
-                                      : f->id == "shadow-softness" ? "as wide"
-                                                                   : "tint");
+      p.drawText(end + QPointF(6, 0), f->id == "shadow-darkness"   ? words("darker")
+                                      : f->id == "shadow-softness" ? words("as wide")
+                                                                   : words("tint"));
     const auto key = [&](double y, const QColor& colour, Qt::PenStyle dash, const char* name) {
       p.setPen(QPen(colour, 2, dash));
       p.drawLine(QPointF(x, y), QPointF(x + 18, y));
       p.setPen(look::muted());
       p.drawText(QPointF(x + 24, y + 4), name);
     };
-    key(body.top() + look::px(40), look::ember(), Qt::SolidLine, "product");
-    key(body.top() + look::px(56), look::tide(), Qt::DashLine, "photo");
+    key(body.top() + look::px(40), look::ember(), Qt::SolidLine, words("product"));
+    key(body.top() + look::px(56), look::tide(), Qt::DashLine, words("photo"));
   }
 
   ProofStrip& strip_;
@@ -204,7 +208,7 @@ class ProofStrip::Card : public QAbstractButton {
 
 ProofStrip::ProofStrip(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("proofs");
-  setAccessibleName("Proof strip: product beside photo");
+  setAccessibleName(words("Proof strip: product beside photo"));
   setFixedHeight(look::px(118));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(6, 4, 6, 6);
@@ -216,12 +220,12 @@ ProofStrip::ProofStrip(Session& session, QWidget* parent) : QWidget(parent), ses
     cards_.push_back(card);
     card->refresh();
   };
-  add(Card::edges, "Edge beside edge", Station::blend, 5);
-  add(Card::shadows, "Shadow beside shadow", Station::light, 4);
-  add(Card::lines, "Lines on the photo", Station::vantage, 3);
-  add(Card::contact, "Foot on the ground", Station::contact, 3);
-  add(Card::tone, "Ground returns", Station::light, 3);
-  add(Card::height, "Known height", Station::product, 3);
+  add(Card::edges, words("Edge beside edge"), Station::blend, 5);
+  add(Card::shadows, words("Shadow beside shadow"), Station::light, 4);
+  add(Card::lines, words("Lines on the photo"), Station::vantage, 3);
+  add(Card::contact, words("Foot on the ground"), Station::contact, 3);
+  add(Card::tone, words("Ground returns"), Station::light, 3);
+  add(Card::height, words("Known height"), Station::product, 3);
 }
 
 void ProofStrip::setProofs(const std::shared_ptr<const Proofs>& proofs) {

@@ -6,26 +6,29 @@
 #include "app/widgets/look.h"
 #include "app/widgets/time_left.h"
 #include "core/base/installed.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
 
 QString stateOf(const QueuedJob& job) {
-  if (job.onFarm && job.state == JobState::running) return QString("farm, %1 %").arg(int(100 * job.fraction));
-  if (job.onFarm && job.state == JobState::waiting) return "waits on the farm";
+  if (job.onFarm && job.state == JobState::running)
+    return QString(words("farm, %1 %")).arg(int(100 * job.fraction));
+  if (job.onFarm && job.state == JobState::waiting) return words("waits on the farm");
   switch (job.state) {
     case JobState::waiting:
-      return job.fraction > 0 ? QString("waits, %1 % done").arg(int(100 * job.fraction)) : QString("waits");
+      return job.fraction > 0 ? QString(words("waits, %1 % done")).arg(int(100 * job.fraction))
+                              : QString(words("waits"));
     case JobState::running:
       return progressText(job.fraction, job.secondsLeft);
     case JobState::paused:
-      return QString("paused at %1 %").arg(int(100 * job.fraction));
+      return QString(words("paused at %1 %")).arg(int(100 * job.fraction));
     case JobState::done:
-      return job.message.empty() ? QString("done") : QString("done, with findings");
+      return job.message.empty() ? QString(words("done")) : QString(words("done, with findings"));
     case JobState::failed:
       break;
   }
-  return "failed";
+  return words("failed");
 }
 
 }  // namespace
@@ -47,18 +50,18 @@ class QueueDrawer::Line : public QWidget {
       row->addWidget(b);
       return b;
     };
-    sooner_ = tool("Sooner", "A place up in the line", [this] { move(-1); });
-    pause_ = tool("Pause", "Waits until it is resumed; what was traced is kept", [this] {
+    sooner_ = tool(words("Sooner"), words("A place up in the line"), [this] { move(-1); });
+    pause_ = tool(words("Pause"), words("Waits until it is resumed; what was traced is kept"), [this] {
       if (job_.onFarm)
         return drawer_.actOnFarm(
             [id = job_.id](FarmList& farm, Progress& progress) { return farm.submitLost(id, progress); });
       const bool waits = job_.state == JobState::paused || job_.state == JobState::failed;
       drawer_.act([id = job_.id, waits](Queue& q) { return waits ? q.resume(id) : q.pause(id); });
     });
-    folder_ = tool("Folder", "Shows where its files are", [this] {
+    folder_ = tool(words("Folder"), words("Shows where its files are"), [this] {
       QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(job_.folder.string())));
     });
-    tool("Take away", "Out of the queue; files that were written stay", [this] {
+    tool(words("Take away"), words("Out of the queue; files that were written stay"), [this] {
       if (job_.onFarm)
         return drawer_.actOnFarm(
             [id = job_.id](FarmList& farm, Progress& progress) { return farm.remove(id, progress); });
@@ -73,9 +76,9 @@ class QueueDrawer::Line : public QWidget {
     if (stamp_.isNull() && !job.stamp.empty()) stamp_.load(QString::fromStdString(job.stamp.string()));
     const bool ended = job.state == JobState::done;
     pause_->setVisible(job.onFarm ? job.state == JobState::failed : !ended);
-    pause_->setText(job.state == JobState::paused   ? "Resume"
-                    : job.state == JobState::failed ? "Try again"
-                                                    : "Pause");
+    pause_->setText(job.state == JobState::paused   ? words("Resume")
+                    : job.state == JobState::failed ? words("Try again")
+                                                    : words("Pause"));
     sooner_->setVisible(!job.onFarm && (job.state == JobState::waiting || job.state == JobState::paused));
     folder_->setVisible(ended || job.onFarm);
     update();
@@ -134,7 +137,7 @@ class QueueDrawer::Line : public QWidget {
 
 QueueDrawer::QueueDrawer(QWidget* parent) : QWidget(parent) {
   setObjectName("queue");
-  setAccessibleName("Queue");
+  setAccessibleName(words("Queue"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(4, 6, 8, 6);
   auto* area = new QScrollArea;
@@ -145,7 +148,8 @@ QueueDrawer::QueueDrawer(QWidget* parent) : QWidget(parent) {
   column_ = new QVBoxLayout(lines);
   column_->setContentsMargins(0, 0, 0, 0);
   column_->setSpacing(2);
-  empty_ = new QLabel("Nothing waits. \"Into the queue\" at the Hand over station puts this shot here.");
+  empty_ =
+      new QLabel(words("Nothing waits. \"Into the queue\" at the Hand over station puts this shot here."));
   look::setRole(*empty_, "muted");
   column_->addWidget(empty_);
   column_->addStretch(1);
@@ -159,9 +163,10 @@ QueueDrawer::QueueDrawer(QWidget* parent) : QWidget(parent) {
     side->addWidget(b);
     return b;
   };
-  work_ = button("Work on it",
-                 "One job after the other, in a program of its own: it goes on when this window is closed");
-  clear_ = button("Take done away", "Out of the queue; their files stay");
+  work_ = button(
+      words("Work on it"),
+      words("One job after the other, in a program of its own: it goes on when this window is closed"));
+  clear_ = button(words("Take done away"), words("Out of the queue; their files stay"));
   side->addStretch(1);
   row->addLayout(side);
   connect(work_, &QPushButton::clicked, this, [this] { works_ ? pauseAll() : work(); });
@@ -256,7 +261,7 @@ void QueueDrawer::showAll() {
             (job.state == JobState::done || job.state == JobState::failed))
           emit said(QString("%1: %2%3")
                         .arg(QString::fromStdString(job.name),
-                             job.state == JobState::done ? "handed over" : "failed. ",
+                             job.state == JobState::done ? words("handed over") : words("failed. "),
                              job.state == JobState::done ? "." : QString::fromStdString(job.message)),
                     job.state == JobState::failed);
   known_ = true;
@@ -275,7 +280,7 @@ void QueueDrawer::showAll() {
   for (size_t i = 0; i < lines_.size(); ++i) lines_[i]->show(jobs_[i]);
   empty_->setVisible(jobs_.empty());
   const auto any = [&](auto of) { return std::any_of(jobs_.begin(), jobs_.end(), of); };
-  work_->setText(works_ ? "Pause all" : "Work on it");
+  work_->setText(works_ ? words("Pause all") : words("Work on it"));
   work_->setAccessibleName(work_->text());
   work_->setEnabled(works_ ||
                     any([](const QueuedJob& j) { return j.state == JobState::waiting && !j.onFarm; }));
@@ -292,7 +297,8 @@ void QueueDrawer::work() {
   runner.setStandardOutputFile(QProcess::nullDevice()), runner.setStandardErrorFile(QProcess::nullDevice());
   if (program.isEmpty() || !runner.startDetached())
     return emit said(
-        "The installation is incomplete: gentle-dusk-batch, which works on the queue, is missing.", true);
+        words("The installation is incomplete: gentle-dusk-batch, which works on the queue, is missing."),
+        true);
   QTimer::singleShot(300, this, &QueueDrawer::refresh);
 }
 

@@ -5,6 +5,7 @@
 #include "app/jobs/jobs.h"
 #include "app/preview/images.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/deliver/thumbnail.h"
 #include "core/motion/at.h"
 #include "core/project/shots.h"
@@ -27,13 +28,14 @@ class ShotStrip::Card : public QAbstractButton {
     const bool here = strip_.session_.shot().id == id_;
     const QString name = QString::fromStdString(shot->name);
     setText(name);
-    setAccessibleName("Shot: " + name + (here ? ", in hand" : ""));
-    setToolTip(name + (here ? ": in hand. F2 renames, right click for more" : ": click to work on it"));
+    setAccessibleName(words("Shot: ") + name + (here ? words(", in hand") : ""));
+    setToolTip(name + (here ? words(": in hand. F2 renames, right click for more")
+                            : words(": click to work on it")));
     update();
   }
   void edit() {
     auto* field = new QLineEdit(text(), this);
-    field->setAccessibleName("Name of the shot");
+    field->setAccessibleName(words("Name of the shot"));
     field->setGeometry(2, look::px(76), width() - 4, look::px(24));
     field->selectAll();
     field->show();
@@ -42,7 +44,7 @@ class ShotStrip::Card : public QAbstractButton {
       const std::string name = field->text().trimmed().toStdString();
       field->deleteLater();
       if (name.empty() || name == text().toStdString()) return;
-      strip_.session_.editShotOf(id_, "rename the shot", [&](Shot& s) { s.name = name; });
+      strip_.session_.editShotOf(id_, words("rename the shot"), [&](Shot& s) { s.name = name; });
     });
   }
 
@@ -71,7 +73,7 @@ class ShotStrip::Card : public QAbstractButton {
       p.fillPath(round, look::field());
       p.setPen(look::muted());
       p.setFont(look::small());
-      p.drawText(box, Qt::AlignCenter, "no photo yet");
+      p.drawText(box, Qt::AlignCenter, words("no photo yet"));
     }
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(here ? look::ember() : underMouse() ? look::muted() : look::line(), here ? 2 : 1));
@@ -119,7 +121,7 @@ class ShotStrip::Card : public QAbstractButton {
 ShotStrip::ShotStrip(Session& session, Jobs& jobs, QWidget* parent)
     : QWidget(parent), session_(session), jobs_(jobs) {
   setObjectName("shots");
-  setAccessibleName("Shots of the project");
+  setAccessibleName(words("Shots of the project"));
   setFocusPolicy(Qt::StrongFocus);
   auto* whole = new QHBoxLayout(this);
   whole->setContentsMargins(8, 4, 8, 4);
@@ -144,10 +146,12 @@ ShotStrip::ShotStrip(Session& session, Jobs& jobs, QWidget* parent)
     column->addWidget(b);
     return b;
   };
-  button("New shot", "An empty shot: its own photo, camera and light; the products are all shots'",
+  button(words("New shot"),
+         words("An empty shot: its own photo, camera and light; the products are all shots'"),
          [this] { add(false); });
-  button("Copy shot", "A copy of the shot in hand, beside it", [this] { add(true); });
-  auto* bring = button("Bring from…", "Takes light, contact, camera or blend over from another shot", [] {});
+  button(words("Copy shot"), words("A copy of the shot in hand, beside it"), [this] { add(true); });
+  auto* bring = button(words("Bring from…"),
+                       words("Takes light, contact, camera or blend over from another shot"), [] {});
   auto* menu = new QMenu(bring);
   connect(menu, &QMenu::aboutToShow, this, [this, menu] { fillBringMenu(menu); });
   bring->setMenu(menu);
@@ -208,7 +212,7 @@ void ShotStrip::drawNext() {
     if (id == session_.shot().id || !isStale(base.shots[i])) continue;
     const auto project = std::make_shared<const Project>(asStill(base, i));
     jobs_.run<QImage>(
-        {"Drawing a shot", "thumbnail", Lane::incoming, true},
+        {words("Drawing a shot"), "thumbnail", Lane::incoming, true},
         [project, i, assets = session_.assets(),
          cache = session_.geometry()](Progress& progress) -> Result<QImage> {
           const auto codes = thumbnailOf(*project, i, *assets, *cache, 216, 132, progress);
@@ -230,15 +234,15 @@ void ShotStrip::drawNext() {
 
 void ShotStrip::add(bool copy) {
   std::string id;
-  session_.edit(copy ? "copy the shot" : "add a shot",
+  session_.edit(copy ? words("copy the shot") : words("add a shot"),
                 [&](Project& p) { id = addShot(p, session_.shotIndex(), copy); });
   session_.selectShot(id);
 }
 
 void ShotStrip::remove() {
   if (session_.project().shots.size() < 2)
-    return session_.say("A project has at least one shot: this is the last.", true);
-  session_.edit("delete the shot", [id = session_.shot().id](Project& p) { removeShot(p, id); });
+    return session_.say(words("A project has at least one shot: this is the last."), true);
+  session_.edit(words("delete the shot"), [id = session_.shot().id](Project& p) { removeShot(p, id); });
 }
 
 void ShotStrip::rename() {
@@ -255,7 +259,8 @@ void ShotStrip::step(int by) {
 void ShotStrip::move(int by) {
   const int to = int(session_.shotIndex()) + by;
   if (to < 0 || to >= int(session_.project().shots.size())) return;
-  session_.edit("move the shot", [&, id = session_.shot().id](Project& p) { moveShot(p, id, size_t(to)); });
+  session_.edit(words("move the shot"),
+                [&, id = session_.shot().id](Project& p) { moveShot(p, id, size_t(to)); });
 }
 
 void ShotStrip::aim(int x) {
@@ -271,7 +276,7 @@ void ShotStrip::drop() {
   const Shot* shot = byId(shots, id);
   if (shot && gap >= 0) {
     const int from = int(shot - shots.data()), to = gap > from ? gap - 1 : gap;
-    if (to != from) session_.edit("move the shot", [&](Project& p) { moveShot(p, id, size_t(to)); });
+    if (to != from) session_.edit(words("move the shot"), [&](Project& p) { moveShot(p, id, size_t(to)); });
   }
   refresh();
 }
@@ -284,18 +289,19 @@ void ShotStrip::fillBringMenu(QMenu* menu) {
     auto* of = menu->addMenu(QString::fromStdString(from.name));
     of->setToolTipsVisible(true);
     for (const ShotPart& part : shotParts()) {
-      auto* action = of->addAction(part.name, this, [this, &part, id = from.id] {
+      auto* action = of->addAction(words(part.name), this, [this, &part, id = from.id] {
         const Shot* source = byId(session_.project().shots, id);
         if (!source) return;
-        session_.editShot(QString("bring the ") + part.name + " of " + QString::fromStdString(source->name),
+        session_.editShot(QString(words("bring the ")) + words(part.name) + words(" of ") +
+                              QString::fromStdString(source->name),
                           [&, from = *source](Shot& shot) { part.bring(from, shot); });
       });
       const std::string why = part.obstacle(from, here);
       action->setEnabled(why.empty());
-      action->setToolTip(why.empty() ? part.tip : QString::fromStdString(why));
+      action->setToolTip(why.empty() ? words(part.tip) : QString::fromStdString(why));
     }
   }
-  if (menu->isEmpty()) menu->addAction("There is no other shot yet")->setEnabled(false);
+  if (menu->isEmpty()) menu->addAction(words("There is no other shot yet"))->setEnabled(false);
 }
 
 void ShotStrip::showEvent(QShowEvent*) { later_.start(100); }
@@ -317,16 +323,16 @@ void ShotStrip::contextMenuEvent(QContextMenuEvent* e) {
   for (Card* card : cards_)
     if (card->rect().contains(card->mapFromGlobal(e->globalPos()))) session_.selectShot(card->id());
   QMenu menu(this);
-  menu.addAction("Rename", this, &ShotStrip::rename)->setShortcut(Qt::Key_F2);
-  menu.addAction("Copy shot", this, [this] { add(true); });
-  menu.addAction("New shot", this, [this] { add(false); });
+  menu.addAction(words("Rename"), this, &ShotStrip::rename)->setShortcut(Qt::Key_F2);
+  menu.addAction(words("Copy shot"), this, [this] { add(true); });
+  menu.addAction(words("New shot"), this, [this] { add(false); });
   menu.addSeparator();
-  menu.addAction("Move left", this, [this] { move(-1); })->setEnabled(session_.shotIndex() > 0);
-  menu.addAction("Move right", this, [this] { move(1); })
+  menu.addAction(words("Move left"), this, [this] { move(-1); })->setEnabled(session_.shotIndex() > 0);
+  menu.addAction(words("Move right"), this, [this] { move(1); })
       ->setEnabled(session_.shotIndex() + 1 < session_.project().shots.size());
-  fillBringMenu(menu.addMenu("Bring from"));
+  fillBringMenu(menu.addMenu(words("Bring from")));
   menu.addSeparator();
-  menu.addAction("Delete", this, &ShotStrip::remove)->setEnabled(session_.project().shots.size() > 1);
+  menu.addAction(words("Delete"), this, &ShotStrip::remove)->setEnabled(session_.project().shots.size() > 1);
   menu.exec(e->globalPos());
 }
 

@@ -7,6 +7,7 @@
 #include "app/widgets/look.h"
 #include "app/window/demos.h"
 #include "app/window/recent.h"
+#include "core/base/words.h"
 #include "core/project/shots.h"
 
 namespace dusk {
@@ -48,7 +49,7 @@ class Tile : public QAbstractButton {
     if (picture_.isNull()) {
       p.fillRect(top, look::field());
       p.setPen(look::muted());
-      p.drawText(top, Qt::AlignCenter, "no picture yet");
+      p.drawText(top, Qt::AlignCenter, words("no picture yet"));
     } else {
       // Filled from side to side: what is cut is sky and ground.
       const QSizeF whole = QSizeF(picture_.size()).scaled(top.size(), Qt::KeepAspectRatioByExpanding);
@@ -98,7 +99,7 @@ bool StartPage::isWanted() { return Preferences::own().value("startPage").toBool
 
 StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(session) {
   setObjectName("start");
-  setAccessibleName("How to begin");
+  setAccessibleName(words("How to begin"));
   setFocusPolicy(Qt::StrongFocus);
   auto* whole = new QVBoxLayout(this);
   whole->setContentsMargins(0, 0, 0, 0);
@@ -114,18 +115,20 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
   auto* column = new QVBoxLayout(inside);
   column->setContentsMargins(28, 20, 28, 14);
   column->setSpacing(8);
-  look::setRole(*titleIn(column, "A new picture", look::large()), "large");
+  look::setRole(*titleIn(column, words("A new picture"), look::large()), "large");
   auto* row = new QHBoxLayout;
-  connect(begin(row, "Start from a photo…", "The photograph that the product will stand in; or drop it here",
-                true),
+  connect(begin(row, words("Start from a photo…"),
+                words("The photograph that the product will stand in; or drop it here"), true),
           &QPushButton::clicked, this, &StartPage::photoWanted);
-  connect(begin(row, "Start without one", "A set made here: sweep, shelf, corner, garden…", false),
-          &QPushButton::clicked, this, &StartPage::furnishedWanted);
-  connect(begin(row, "Show me how", "A first picture in ten steps, on the demo's photo and model", false),
+  connect(
+      begin(row, words("Start without one"), words("A set made here: sweep, shelf, corner, garden…"), false),
+      &QPushButton::clicked, this, &StartPage::furnishedWanted);
+  connect(begin(row, words("Show me how"),
+                words("A first picture in ten steps, on the demo's photo and model"), false),
           &QPushButton::clicked, this, &StartPage::lessonWanted);
   column->addLayout(row);
   column->addSpacing(6);
-  titleIn(column, "Demos", look::heading());
+  titleIn(column, words("Demos"), look::heading());
   auto* shelf = new QGridLayout;
   shelf->setSpacing(8);
   int at = 0;
@@ -140,20 +143,20 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
   }
   column->addLayout(shelf);
   column->addSpacing(6);
-  recentTitle_ = titleIn(column, "Last work", look::heading());
+  recentTitle_ = titleIn(column, words("Last work"), look::heading());
   recent_ = new QGridLayout;
   recent_->setSpacing(8);
   column->addLayout(recent_);
   column->addStretch(1);
   auto* foot = new QHBoxLayout;
-  keep_ = new QCheckBox("Begin with this page");
-  keep_->setToolTip("Whether an empty window shows this page; the menu Help has it either way");
+  keep_ = new QCheckBox(words("Begin with this page"));
+  keep_->setToolTip(words("Whether an empty window shows this page; the menu Help has it either way"));
   keep_->setChecked(isWanted());
   connect(keep_, &QCheckBox::toggled, this, [](bool on) { Preferences::own().set("startPage", on); });
   foot->addWidget(keep_);
   foot->addStretch(1);
-  auto* away = new QPushButton("Close this page");
-  away->setToolTip("Shows the empty picture (Esc)");
+  auto* away = new QPushButton(words("Close this page"));
+  away->setToolTip(words("Shows the empty picture (Esc)"));
   connect(away, &QPushButton::clicked, this, &StartPage::dismiss);
   foot->addWidget(away);
   column->addLayout(foot);

@@ -7,6 +7,7 @@
 #include "app/window/main_window.h"
 #include "app/window/queue_drawer.h"
 #include "app/window/recent.h"
+#include "core/base/words.h"
 #include "core/project/feed_kinds.h"
 
 namespace dusk {
@@ -43,7 +44,7 @@ void showVaried(MainWindow& window, const std::function<void(int)>& ready,
   Session& session = window.session();
   const std::filesystem::path folder = session.file().parent_path();
   if (!session.open(folder / "brackwater-colours.dusk")) return;
-  window.drawer().open("Variants");
+  window.drawer().open(words("Variants"));
   session.editShot("red", [&](Shot& s) { s.choice = {{"axis-1", "option-2"}}; });
   ready(2);
   window.showView(MainWindow::View::matrix);
@@ -53,17 +54,17 @@ void showVaried(MainWindow& window, const std::function<void(int)>& ready,
   session.dropJournal();
   if (!session.open(folder / "brackwater-settling.dusk")) return;
   session.setStation(Station::product);
-  window.drawer().open("Motion");
+  window.drawer().open(words("Motion"));
   session.setMoment(0.25);
   ready(24);
   take("motion");
   if (!session.open(folder.parent_path() / "jar/plinths.dusk")) return;
   session.setStation(Station::plate);
-  window.drawer().open("Proofs");
+  window.drawer().open(words("Proofs"));
   std::vector<QToolButton*> opened;
   for (QToolButton* fold : window.findChildren<QToolButton*>())
     if (fold->isVisible() &&
-        (fold->accessibleName() == "A set of its own" || fold->accessibleName() == "Pieces"))
+        (fold->accessibleName() == words("A set of its own") || fold->accessibleName() == words("Pieces")))
       fold->click(), opened.push_back(fold);
   settle(1500);
   for (QScrollArea* scroll : window.findChildren<QScrollArea*>())
@@ -79,7 +80,7 @@ void matchAndCompare(MainWindow& window) {
   Session& session = window.session();
   const BlendSettings before = session.shot().blend;
   for (QPushButton* b : window.findChildren<QPushButton*>())
-    if (b->text() == "Match the photo") b->click();
+    if (b->text() == words("Match the photo")) b->click();
   waitFor([&] { return session.shot().blend != before; }, 60'000);
   Compared rendered;
   rendered.name = "as rendered";
@@ -105,7 +106,7 @@ void workOnQueue(MainWindow& window, const QString& folder) {
     order.folder = (folder + "/" + name).toStdString();
     if (!queue.add(order)) return;
   }
-  window.drawer().open("Queue");
+  window.drawer().open(words("Queue"));
   window.queue().refresh();
   waitFor([&] { return window.queue().jobs().size() == 2; }, 10'000);
   window.queue().work();
@@ -152,7 +153,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   const auto align = [&] {  // so that its curve is there to be seen
     const Surroundings before = session.shot().surroundings;
     for (QPushButton* b : window.findChildren<QPushButton*>())
-      if (b->text() == "Align with the photo") b->click();
+      if (b->text() == words("Align with the photo")) b->click();
     waitFor([&] { return session.shot().surroundings != before; }, 60'000);
     // What is on screen is the picture from before until the first coarse one.
     waitFor([&] { return window.picture().frame()->samples < samples; }, 10'000);
@@ -176,7 +177,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     if (Station(i) == Station::render)
       waitFor([&] { return window.picture().frame()->named != nullptr; }, 30'000);
     settle(300);
-    take(QString("%1-%2").arg(i + 1).arg(QString(stationName(Station(i))).toLower().replace(' ', '-')));
+    take(QString("%1-%2").arg(i + 1).arg(QString(infoOf(Station(i)).name).toLower().replace(' ', '-')));
     if (Station(i) == Station::contact) demoPicture = window.picture().frame()->picture;
     if (Station(i) == Station::deliver) showQueue(window, [&] { take("queue"); });
     if (Station(i) == Station::surface) session.undo(), ready(samples);
@@ -200,7 +201,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   window.showView(MainWindow::View::picture);
   session.dropJournal();  // what was aligned for the picture is nobody's unsaved work
   showVaried(window, ready, take);
-  window.drawer().open("Proofs");
+  window.drawer().open(words("Proofs"));
   session.dropJournal();
   recent::keepPicture(demo, demoPicture);
   session.startEmpty();

@@ -5,6 +5,7 @@
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
 #include "app/window/variant_pictures.h"
+#include "core/base/words.h"
 #include "core/variant/edit.h"
 
 namespace dusk {
@@ -15,7 +16,7 @@ void typeName(QWidget* over, const QRect& at, const QString& now, const QString&
               std::function<void(const std::string&)> then) {
   auto* field = new QLineEdit(now, over);
   field->setAccessibleName(what);
-  field->setToolTip("Return keeps the name");
+  field->setToolTip(words("Return keeps the name"));
   field->setGeometry(at);
   field->selectAll();
   field->show();
@@ -56,22 +57,22 @@ class VariantDrawer::Card : public QAbstractButton {
     const auto [axis, option] = optionIn(p, option_);
     if (!option) return;
     setText(shown(option->name));
-    setAccessibleName(shown(axis->name + ": " + option->name) + (isChosen() ? ", chosen" : ""));
+    setAccessibleName(shown(axis->name + ": " + option->name) + (isChosen() ? words(", chosen") : ""));
     excluded_ = isExcluded(p, choice());
-    QStringList tip{shown(option->name) + (isChosen() ? ": chosen." : ": click to see it.") +
-                    " F2 renames, right click for more"};
-    if (excluded_) tip << "Excluded: it cannot be together with what is chosen besides";
-    if (option->changes.empty()) tip << "Changes nothing yet";
+    QStringList tip{shown(option->name) + (isChosen() ? words(": chosen.") : words(": click to see it.")) +
+                    words(" F2 renames, right click for more")};
+    if (excluded_) tip << words("Excluded: it cannot be together with what is chosen besides");
+    if (option->changes.empty()) tip << words("Changes nothing yet");
     for (size_t i = 0; i < option->changes.size() && i < 12; ++i)
       tip << "· " + shown(inWords(p, option->changes[i].at));
-    if (option->changes.size() > 12) tip << QString("and %1 more").arg(option->changes.size() - 12);
+    if (option->changes.size() > 12) tip << QString(words("and %1 more")).arg(option->changes.size() - 12);
     setToolTip(tip.join('\n'));
     update();
   }
   void rename() {
-    typeName(this, {look::px(70), 8, width() - look::px(72), look::px(26)}, text(), "Name of the option",
-             [this](const std::string& name) {
-               drawer_.session_.edit("rename an option", [&](Project& p) {
+    typeName(this, {look::px(70), 8, width() - look::px(72), look::px(26)}, text(),
+             words("Name of the option"), [this](const std::string& name) {
+               drawer_.session_.edit(words("rename an option"), [&](Project& p) {
                  if (VariantOption* o = optionIn(p, option_).second) o->name = name;
                });
              });
@@ -149,14 +150,14 @@ class VariantDrawer::Row : public QWidget {
     if (!axis) return;
     const bool here = drawer_.axis() == axis;
     name_->setText(shown(axis->name));
-    name_->setAccessibleName("Axis: " + shown(axis->name) + (here ? ", in hand" : ""));
-    name_->setToolTip(shown(axis->name) + ": new options are its own while it is in hand");
+    name_->setAccessibleName(words("Axis: ") + shown(axis->name) + (here ? words(", in hand") : ""));
+    name_->setToolTip(shown(axis->name) + words(": new options are its own while it is in hand"));
     look::setRole(*name_, here ? "axis-in-hand" : "axis");
   }
   void rename() {
-    typeName(this, {0, 8, look::px(104), look::px(28)}, name_->text(), "Name of the axis",
+    typeName(this, {0, 8, look::px(104), look::px(28)}, name_->text(), words("Name of the axis"),
              [this](const std::string& name) {
-               drawer_.session_.edit("rename an axis", [&](Project& p) {
+               drawer_.session_.edit(words("rename an axis"), [&](Project& p) {
                  if (VariantAxis* axis = byId(p.axes, id_)) axis->name = name;
                });
              });
@@ -172,7 +173,7 @@ class VariantDrawer::Row : public QWidget {
 VariantDrawer::VariantDrawer(Session& session, VariantPictures& pictures, QWidget* parent)
     : QWidget(parent), session_(session), pictures_(pictures) {
   setObjectName("variants");
-  setAccessibleName("Variants of the project");
+  setAccessibleName(words("Variants of the project"));
   setFocusPolicy(Qt::StrongFocus);
   auto* whole = new QHBoxLayout(this);
   whole->setContentsMargins(8, 4, 8, 4);
@@ -185,10 +186,10 @@ VariantDrawer::VariantDrawer(Session& session, VariantPictures& pictures, QWidge
   column_ = new QVBoxLayout(inside);
   column_->setContentsMargins(0, 0, 0, 0);
   column_->setSpacing(2);
-  empty_ = new QLabel(
+  empty_ = new QLabel(words(
       "In five colours, with the lid open and shut, by morning and by evening light: make an axis of each, "
       "give it "
-      "options, and change what you see while an option is chosen.");
+      "options, and change what you see while an option is chosen."));
   empty_->setWordWrap(true);
   look::setRole(*empty_, "muted");
   column_->addWidget(empty_);
@@ -205,15 +206,17 @@ VariantDrawer::VariantDrawer(Session& session, VariantPictures& pictures, QWidge
     grid->addWidget(b, row, column);
     return b;
   };
-  button("New axis", "What there are several of: a colour, a lid, a label, a light", 0, 0,
+  button(words("New axis"), words("What there are several of: a colour, a lid, a label, a light"), 0, 0,
          [this] { addAxis(); });
-  option_ = button("New option", "One more of the axis in hand; what you change then is its own", 0, 1,
-                   [this] { addOption(); });
-  record_ = button("Edit into it",
-                   "While it is down, what you change belongs to the chosen option of the axis in hand", 1, 0,
-                   [this] { session_.recordInto(record_->isChecked() && option() ? option()->id : ""); });
+  option_ =
+      button(words("New option"), words("One more of the axis in hand; what you change then is its own"), 0,
+             1, [this] { addOption(); });
+  record_ =
+      button(words("Edit into it"),
+             words("While it is down, what you change belongs to the chosen option of the axis in hand"), 1,
+             0, [this] { session_.recordInto(record_->isChecked() && option() ? option()->id : ""); });
   record_->setCheckable(true);
-  matrix_ = button("Matrix", "Every variant side by side, in the picture's place", 1, 1,
+  matrix_ = button(words("Matrix"), words("Every variant side by side, in the picture's place"), 1, 1,
                    [this] { emit matrixWanted(); });
   grid->setRowStretch(2, 1);
   whole->addLayout(grid);
@@ -271,7 +274,7 @@ void VariantDrawer::refresh() {
   const VariantOption* now = option();
   option_->setEnabled(axis()), record_->setEnabled(now), matrix_->setEnabled(axis());
   record_->setChecked(now && session_.recordedOption() == now->id);
-  record_->setAccessibleName(now ? "Edit into " + shown(now->name) : QString("Edit into it"));
+  record_->setAccessibleName(now ? words("Edit into ") + shown(now->name) : QString(words("Edit into it")));
   if (isVisible()) pictures_.want(this, std::move(seen));
 }
 
@@ -288,13 +291,15 @@ void VariantDrawer::choose(const std::string& axis, const std::string& option) {
   setFocus();
   axis_ = axis;
   const auto [of, chosen] = optionIn(session_.base(), option);
-  if (chosen) session_.editShot("show " + shown(chosen->name), [&](Shot& s) { s.choice[axis] = option; });
+  if (chosen)
+    session_.editShot(words("show ") + shown(chosen->name), [&](Shot& s) { s.choice[axis] = option; });
   refresh();
 }
 
 void VariantDrawer::addAxis() {
-  session_.edit("add an axis", [&](Project& p) {
-    axis_ = dusk::addAxis(p, p.axes.empty() ? "Colour" : "Axis " + std::to_string(p.axes.size() + 1));
+  session_.edit(words("add an axis"), [&](Project& p) {
+    axis_ = dusk::addAxis(
+        p, p.axes.empty() ? words("Colour") : words("Axis ") + std::to_string(p.axes.size() + 1));
   });
   renameAxis(axis_);
 }
@@ -304,7 +309,7 @@ void VariantDrawer::addOption() {
   if (!axis()) return addAxis();
   const std::string of = axis()->id;
   std::string id;
-  session_.edit("add an option", [&](Project& p) {
+  session_.edit(words("add an option"), [&](Project& p) {
     id = dusk::addOption(p, of);
     session_.shotIn(p).choice[of] = id;
   });
@@ -313,7 +318,7 @@ void VariantDrawer::addOption() {
 }
 
 void VariantDrawer::remove(const std::string& option) {
-  session_.edit("take an option away", [&](Project& p) { removeOption(p, option); });
+  session_.edit(words("take an option away"), [&](Project& p) { removeOption(p, option); });
 }
 
 void VariantDrawer::step(int by) {

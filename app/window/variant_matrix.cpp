@@ -8,6 +8,7 @@
 #include "app/widgets/look.h"
 #include "app/widgets/picture_icon.h"
 #include "app/window/variant_pictures.h"
+#include "core/base/words.h"
 #include "core/variant/apply.h"
 
 namespace dusk {
@@ -26,13 +27,13 @@ VariantMatrix::VariantMatrix(Workbench& bench, VariantPictures& pictures, QWidge
   says_ = new QLabel;
   look::setRole(*says_, "muted");
   row->addWidget(says_, 1);
-  queue_ = new QPushButton("Queue them");
-  queue_->setToolTip(
-      "Puts those that are selected, or all, into the queue: the shot's files once for each, named by it");
+  queue_ = new QPushButton(words("Queue them"));
+  queue_->setToolTip(words(
+      "Puts those that are selected, or all, into the queue: the shot's files once for each, named by it"));
   connect(queue_, &QPushButton::clicked, this, &VariantMatrix::queue);
   row->addWidget(queue_);
-  auto* back = new QPushButton("Back to the picture");
-  back->setToolTip("Shows the variant that is chosen (Escape)");
+  auto* back = new QPushButton(words("Back to the picture"));
+  back->setToolTip(words("Shows the variant that is chosen (Escape)"));
   connect(back, &QPushButton::clicked, this, &VariantMatrix::pictureWanted);
   row->addWidget(back);
   column->addLayout(row);
@@ -44,21 +45,22 @@ VariantMatrix::VariantMatrix(Workbench& bench, VariantPictures& pictures, QWidge
   list_->setMovement(QListView::Static);
   list_->setSelectionMode(QListView::ExtendedSelection);
   list_->setUniformItemSizes(true);
-  list_->setAccessibleName("Every variant");
-  list_->setToolTip("Click chooses, Ctrl and Shift select several, Enter goes to the picture");
+  list_->setAccessibleName(words("Every variant"));
+  list_->setToolTip(words("Click chooses, Ctrl and Shift select several, Enter goes to the picture"));
   column->addWidget(list_, 1);
   connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
     const size_t at = size_t(list_->row(item));
-    bench_.session.editShot("show " + item->text(), [&](Shot& s) { s.choice = choices_[at]; });
+    bench_.session.editShot(words("show ") + item->text(), [&](Shot& s) { s.choice = choices_[at]; });
   });
   connect(list_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
     const size_t at = size_t(list_->row(item));
-    bench_.session.editShot("show " + item->text(), [&](Shot& s) { s.choice = choices_[at]; });
+    bench_.session.editShot(words("show ") + item->text(), [&](Shot& s) { s.choice = choices_[at]; });
     emit pictureWanted();
   });
   connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
     const size_t n = selected().size();
-    queue_->setText(n == choices_.size() ? QString("Queue all %1").arg(n) : QString("Queue %1").arg(n));
+    queue_->setText(n == choices_.size() ? QString(words("Queue all %1")).arg(n)
+                                         : QString(words("Queue %1")).arg(n));
   });
   connect(&bench_.session, &Session::changed, this, [this] {
     if (isVisible() && of_ != bench_.session.base().axes) fill();
@@ -89,8 +91,7 @@ void VariantMatrix::fill() {
   queue_->setEnabled(every.ok());
   if (!every) return says_->setText(QString::fromStdString(every.error().message));
   choices_ = *every;
-  says_->setText(choices_.size() == 1 ? QString("One variant.")
-                                      : QString("%1 variants.").arg(choices_.size()));
+  says_->setText(QString(words("%1 variant.", "%1 variants.", long(choices_.size()))).arg(choices_.size()));
   for (const VariantChoice& choice : choices_) {
     auto* item = new QListWidgetItem(QString::fromStdString(variantName(base, choice)), list_);
     item->setToolTip(item->text());
@@ -131,7 +132,7 @@ std::vector<VariantChoice> VariantMatrix::selected() const {
 }
 
 void VariantMatrix::queue() {
-  const QString folder = chooseFolder(this, "Where the variants' files go", FileKind::delivery);
+  const QString folder = chooseFolder(this, words("Where the variants' files go"), FileKind::delivery);
   if (!folder.isEmpty()) queueVariants(bench_, folder, selected());
 }
 

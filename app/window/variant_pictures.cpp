@@ -2,6 +2,7 @@
 
 #include "app/jobs/jobs.h"
 #include "app/preview/images.h"
+#include "core/base/words.h"
 #include "core/deliver/thumbnail.h"
 #include "core/motion/at.h"
 
@@ -71,7 +72,7 @@ void VariantPictures::drawNext() {
       const size_t shot = session_.shotIndex();
       base->shots[shot].choice = choice;
       jobs_.run<LookedAt>(
-          {"Drawing a variant", jobKey, Lane::incoming, true},
+          {words("Drawing a variant"), jobKey, Lane::incoming, true},
           [base, shot, was = drawn_[key].of, assets = session_.assets(),
            cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
             LookedAt look{std::make_shared<const Project>(asStill(*base, shot)), {}};

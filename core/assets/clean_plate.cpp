@@ -7,6 +7,7 @@
 
 #include "core/base/cache_folder.h"
 #include "core/base/files.h"
+#include "core/base/words.h"
 #include "core/picture/fill.h"
 
 namespace dusk {
@@ -81,7 +82,8 @@ FilledSpot spotOf(const CleanUp& of, int width, int height) {
 
 Result<FilledSpot> fillSpot(const PackedPicture& photo, const CleanUp& of, Progress& progress) {
   FilledSpot spot = spotOf(of, photo.width, photo.height);
-  if (spot.filled.empty()) return Error{"\"" + of.name + "\" lies outside of the photo: loop it again."};
+  if (spot.filled.empty())
+    return Error{"\"" + of.name + words("\" lies outside of the photo: loop it again.")};
   const int by = int(std::max(roundLeast, roundShare * std::max(spot.area.width(), spot.area.height())));
   PixelArea round = widened(spot.area, by, photo.width, photo.height);
   FillHow how;

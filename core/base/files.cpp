@@ -1,5 +1,7 @@
 #include "core/base/files.h"
 
+#include "core/base/words.h"
+
 #include <fcntl.h>
 #include <signal.h>
 #include <unistd.h>
@@ -18,10 +20,11 @@ constexpr const char* halfMark = ".half-";
 
 Error writeError(const fs::path& file, int code) {
   std::string why = std::strerror(code);
-  if (code == ENOSPC) why = "the disk is full; free some space, or save elsewhere";
-  if (code == EACCES || code == EROFS) why = "this folder cannot be written to; save elsewhere";
-  if (code == ENOENT) why = "its folder does not exist; make it, or save elsewhere";
-  return {"Cannot write " + file.string() + ": " + why + ". What was there before is unchanged."};
+  if (code == ENOSPC) why = words("the disk is full; free some space, or save elsewhere");
+  if (code == EACCES || code == EROFS) why = words("this folder cannot be written to; save elsewhere");
+  if (code == ENOENT) why = words("its folder does not exist; make it, or save elsewhere");
+  return {words("Cannot write ") + file.string() + ": " + why +
+          words(". What was there before is unchanged.")};
 }
 
 /// Flushes what was written to `file` to the disk; 0 or errno.
@@ -39,14 +42,15 @@ Result<std::string> readFile(const fs::path& file, size_t limit) {
   std::error_code code;
   const auto size = fs::is_directory(file, code) ? 0 : fs::file_size(file, code);
   if (code || fs::is_directory(file))
-    return Error{"Cannot open " + file.string() + ". Check that it is still there and readable.",
-                 ErrorKind::unreadable};
+    return Error{
+        words("Cannot open ") + file.string() + words(". Check that it is still there and readable."),
+        ErrorKind::unreadable};
   if (size > limit)
-    return Error{file.string() + " is far too large to be what it should be.", ErrorKind::unreadable};
+    return Error{file.string() + words(" is far too large to be what it should be."), ErrorKind::unreadable};
   std::ifstream in(file, std::ios::binary);
   std::string content(size, '\0');
   if (!in || !in.read(content.data(), static_cast<std::streamsize>(size)))
-    return Error{"Reading " + file.string() + " failed.", ErrorKind::unreadable};
+    return Error{words("Reading ") + file.string() + words(" failed."), ErrorKind::unreadable};
   return content;
 }
 

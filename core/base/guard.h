@@ -5,15 +5,17 @@
 #include <utility>
 
 #include "core/base/result.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 inline Error outOfMemoryError() {
-  return {"There is not enough memory for this. Close other programs, or work at a smaller size."};
+  return {words("There is not enough memory for this. Close other programs, or work at a smaller size.")};
 }
 /// `doing` ends the sentence "The program failed while ...".
 inline Error unexpectedError(const std::string& doing, const char* why) {
-  return {"The program failed while " + doing + " (" + why + "). Nothing of the project is lost."};
+  return {words("The program failed while ") + doing + " (" + why +
+          words("). Nothing of the project is lost.")};
 }
 
 /// Calls `work`, which returns some Result, and turns whatever is thrown in it into an Error: the border of
@@ -27,7 +29,7 @@ auto guarded(const std::string& doing, Work&& work) noexcept -> decltype(work())
   } catch (const std::exception& thrown) {
     return unexpectedError(doing, thrown.what());
   } catch (...) {
-    return unexpectedError(doing, "for no known reason");
+    return unexpectedError(doing, words("for no known reason"));
   }
 }
 

@@ -1,5 +1,7 @@
 #include "core/base/hash.h"
 
+#include "core/base/words.h"
+
 #include <xxhash.h>
 
 #include <cstdio>
@@ -23,15 +25,16 @@ std::string hashBytes(const void* data, size_t size) { return hex(XXH3_128bits(d
 Result<std::string> hashFile(const std::filesystem::path& file) {
   std::unique_ptr<FILE, int (*)(FILE*)> in(std::fopen(file.c_str(), "rb"), std::fclose);
   if (!in)
-    return Error{"Cannot open " + file.string() + ". Check that it is still there and readable.",
-                 ErrorKind::unreadable};
+    return Error{
+        words("Cannot open ") + file.string() + words(". Check that it is still there and readable."),
+        ErrorKind::unreadable};
   std::unique_ptr<XXH3_state_t, XXH_errorcode (*)(XXH3_state_t*)> state(XXH3_createState(), XXH3_freeState);
   XXH3_128bits_reset(state.get());
   std::vector<char> block(1 << 20);
   while (const size_t got = std::fread(block.data(), 1, block.size(), in.get()))
     XXH3_128bits_update(state.get(), block.data(), got);
   if (std::ferror(in.get()))
-    return Error{"Reading " + file.string() + " failed half way.", ErrorKind::unreadable};
+    return Error{words("Reading ") + file.string() + words(" failed half way."), ErrorKind::unreadable};
   return hex(XXH3_128bits_digest(state.get()));
 }
 

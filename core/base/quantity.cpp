@@ -1,5 +1,7 @@
 #include "core/base/quantity.h"
 
+#include "core/base/words.h"
+
 #include <charconv>
 #include <cmath>
 #include <numbers>
@@ -54,9 +56,10 @@ class Reader {
     const Value v = sum();
     space();
     if (!trouble_.empty()) return Error{trouble_};
-    if (at_ < text_.size()) return Error{"\"" + std::string(text_.substr(at_)) + "\" cannot be read here."};
+    if (at_ < text_.size())
+      return Error{"\"" + std::string(text_.substr(at_)) + words("\" cannot be read here.")};
     const double value = v.hasUnit ? v.number / own_ : v.number;
-    if (!std::isfinite(value)) return Error{"That is no number."};
+    if (!std::isfinite(value)) return Error{words("That is no number.")};
     return value;
   }
 
@@ -99,13 +102,14 @@ class Reader {
       Value w = factor();
       if (v.hasUnit) w = withUnit(w);
       if (v.hasUnit && w.hasUnit) {
-        if (times) return fail("A length times a length is no length: give one of them without a unit.");
+        if (times)
+          return fail(words("A length times a length is no length: give one of them without a unit."));
         v.hasUnit = false;  // a ratio
       } else if (w.hasUnit) {
-        if (!times) return fail("A plain number cannot be divided by one with a unit.");
+        if (!times) return fail(words("A plain number cannot be divided by one with a unit."));
         v.hasUnit = true;
       }
-      if (!times && w.number == 0) return fail("That divides by nothing.");
+      if (!times && w.number == 0) return fail(words("That divides by nothing."));
       v.number = times ? v.number * w.number : v.number / w.number;
       if (!v.hasUnit && !w.hasUnit) v = withUnit(v);
     }
@@ -120,7 +124,7 @@ class Reader {
     if (take('+')) return factor();
     if (take('(')) {
       const Value v = sum();
-      if (!take(')')) return fail("A bracket is not closed.");
+      if (!take(')')) return fail(words("A bracket is not closed."));
       return v;
     }
     space();
@@ -139,8 +143,9 @@ class Reader {
     double number = 0;
     const auto [stop, code] = std::from_chars(digits.data(), digits.data() + digits.size(), number);
     if (digits.empty() || code != std::errc() || stop != digits.data() + digits.size())
-      return fail("Type a number" + (at_ < text_.size() ? ", not \"" + std::string(text_.substr(at_)) + "\"."
-                                                        : std::string(".")));
+      return fail(words("Type a number") + (at_ < text_.size()
+                                                ? words(", not \"") + std::string(text_.substr(at_)) + "\"."
+                                                : std::string(".")));
     at_ = end;
     return {number, false};
   }
@@ -157,9 +162,9 @@ class Reader {
     const std::string_view name = text_.substr(at_, end - at_);
     const Unit* unit = unitNamed(name, quantity_);
     if (!unit)
-      return fail(unitNamed(name) ? "\"" + std::string(name) + "\" is a unit of something else."
-                                  : "\"" + std::string(name) + "\" is no unit known here.");
-    if (v.hasUnit) return fail("Two units in one place.");
+      return fail(unitNamed(name) ? "\"" + std::string(name) + words("\" is a unit of something else.")
+                                  : "\"" + std::string(name) + words("\" is no unit known here."));
+    if (v.hasUnit) return fail(words("Two units in one place."));
     at_ = end;
     return {v.number * unit->factor, true};
   }

@@ -3,6 +3,8 @@
 #include <utility>
 #include <variant>
 
+#include "core/base/words.h"
+
 namespace dusk {
 
 /// What kind of failure it was: what a caller may handle differently.
@@ -43,6 +45,6 @@ struct Nothing {
 using Outcome = Result<Nothing>;
 inline Outcome done() { return Nothing{}; }
 
-inline Error cancelledError() { return {"Cancelled.", ErrorKind::cancelled}; }
+inline Error cancelledError() { return {words("Cancelled."), ErrorKind::cancelled}; }
 
 }  // namespace dusk

@@ -3,6 +3,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/base/srgb.h"
+#include "core/base/words.h"
 #include "core/blend/combine.h"
 #include "core/blend/matte.h"
 
@@ -124,8 +125,8 @@ std::vector<MatteKnown> knownOf(const cv::Mat& thing, const Picture& light, cons
 
 Result<std::shared_ptr<const CutOutPicture>> cutOut(const CutOut& what, const Picture& photo, double scale) {
   const Error nothing{
-      "The cut-out \"" + what.name +
-      "\" shows nothing: draw its loop round something that differs from what lies behind it."};
+      words("The cut-out \"") + what.name +
+      words("\" shows nothing: draw its loop round something that differs from what lies behind it.")};
   if (what.loop.size() < 3) return nothing;
   auto made = std::make_shared<CutOutPicture>();
   made->area = boxOf(what, scale, photo.width, photo.height);

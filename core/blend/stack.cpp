@@ -1,5 +1,6 @@
 #include "core/blend/stack.h"
 
+#include "core/base/words.h"
 #include "core/blend/blend.h"
 #include "core/blend/combine.h"
 #include "core/blend/cut_out.h"
@@ -270,7 +271,7 @@ class Builder {
     Progress progress;
     const auto texture = sources_.assets->texture(l.file, true, l.page, progress);
     if (texture) return *texture;
-    note("The layer \"" + l.name + "\" is left out. " + texture.error().message);
+    note(words("The layer \"") + l.name + words("\" is left out. ") + texture.error().message);
     return nullptr;
   }
 

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "core/base/lower.h"
+#include "core/base/words.h"
 #include "core/colour/ocio_view.h"
 
 namespace dusk {
@@ -88,14 +89,14 @@ ColourConfig::ColourConfig(std::unique_ptr<Held> held) : held_(std::move(held)) 
 ColourConfig::~ColourConfig() = default;
 
 Result<std::shared_ptr<const ColourConfig>> ColourConfig::read(const fs::path& file) {
-  const std::string name = "The colour configuration " + file.string();
+  const std::string name = words("The colour configuration ") + file.string();
   const auto refused = [&](const std::string& why) {
-    return Error{name + " cannot be used: " + why, ErrorKind::unreadable};
+    return Error{name + words(" cannot be used: ") + why, ErrorKind::unreadable};
   };
   std::error_code code;
   const auto size = fs::file_size(file, code);
   if (code) return refused(code.message() + ".");
-  if (size > (uintmax_t{16} << 20)) return refused("it is larger than 16 MB.");
+  if (size > (uintmax_t{16} << 20)) return refused(words("it is larger than 16 MB."));
   try {
     auto held = std::make_unique<Held>();
     held->config = OCIO::Config::CreateFromFile(fs::absolute(file).c_str());
@@ -108,7 +109,7 @@ Result<std::shared_ptr<const ColourConfig>> ColourConfig::read(const fs::path& f
         display.views.emplace_back(config->getView(display.name.c_str(), v));
       if (!display.views.empty()) made->displays_.push_back(std::move(display));
     }
-    if (made->displays_.empty()) return refused("it has no view of any display.");
+    if (made->displays_.empty()) return refused(words("it has no view of any display."));
     for (int i = 0; i < config->getNumLooks(); ++i) made->looks_.emplace_back(config->getLookNameByIndex(i));
     for (int i = 0; i < config->getNumColorSpaces(); ++i)
       made->spaces_.emplace_back(config->getColorSpaceNameByIndex(i));
@@ -142,14 +143,15 @@ Result<std::shared_ptr<const ColourView>> ColourConfig::view(const ConfigView& w
   const auto on =
       std::find_if(displays_.begin(), displays_.end(), [&](const Display& d) { return d.name == display; });
   if (on == displays_.end())
-    return refused("has no display '" + display + "'. Choose another in Blend, View.");
+    return refused(words("has no display '") + display + words("'. Choose another in Blend, View."));
   const std::string view = what.view.empty() ? config->getDefaultView(display.c_str()) : what.view;
   if (!holds(on->views, view))
-    return refused("has no view '" + view + "' of '" + display + "'. Choose another in Blend, View.");
+    return refused(words("has no view '") + view + words("' of '") + display +
+                   words("'. Choose another in Blend, View."));
   if (!what.look.empty() && !holds(looks_, what.look))
-    return refused("has no look '" + what.look + "'. Choose another in Blend, View.");
+    return refused(words("has no look '") + what.look + words("'. Choose another in Blend, View."));
   if (!what.linear.empty() && !holds(spaces_, what.linear))
-    return refused("has no space '" + what.linear + "'. Choose another in Blend, View.");
+    return refused(words("has no space '") + what.linear + words("'. Choose another in Blend, View."));
   try {
     const auto way = OCIO::GroupTransform::Create();
     std::string linear = what.linear.empty() ? linear_ : what.linear;
@@ -170,10 +172,11 @@ Result<std::shared_ptr<const ColourView>> ColourConfig::view(const ConfigView& w
     shown->setLooksBypass(!what.look.empty());
     way->appendTransform(shown);
     auto made = viewFrom(config, way, lower(display).find("srgb") != std::string::npos);
-    if (!isSound(*made)) return refused("gives values that are no colours in the view '" + view + "'.");
+    if (!isSound(*made))
+      return refused(words("gives values that are no colours in the view '") + view + "'.");
     return made;
   } catch (const std::exception& error) {
-    return refused("cannot show the view '" + view + "': " + saidBy(error));
+    return refused(words("cannot show the view '") + view + "': " + saidBy(error));
   }
 }
 

@@ -1,5 +1,7 @@
 #include "core/colour/palette.h"
 
+#include "core/base/words.h"
+
 #include <sstream>
 
 namespace dusk {
@@ -16,8 +18,9 @@ Result<Palette> paletteFromText(const std::string& text, const std::string& file
   };
   std::getline(lines, line);
   if (tidied(line) != "GIMP Palette")
-    return Error{file + " is not a palette: its first line is not the .gpl format's. Choose a .gpl file.",
-                 ErrorKind::unreadable};
+    return Error{
+        file + words(" is not a palette: its first line is not the .gpl format's. Choose a .gpl file."),
+        ErrorKind::unreadable};
   Palette palette;
   while (std::getline(lines, line) && palette.colours.size() < most) {
     line = tidied(line);
@@ -32,7 +35,7 @@ Result<Palette> paletteFromText(const std::string& text, const std::string& file
     palette.colours.push_back(std::move(colour));
   }
   if (palette.colours.empty())
-    return Error{file + " has no colours in it. Choose another palette.", ErrorKind::unreadable};
+    return Error{file + words(" has no colours in it. Choose another palette."), ErrorKind::unreadable};
   return palette;
 }
 

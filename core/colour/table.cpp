@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/words.h"
 #include "core/colour/ocio_view.h"
 
 namespace dusk {
@@ -53,11 +54,11 @@ bool namesNoNumber(const std::filesystem::path& file) {
 
 Result<std::shared_ptr<const ColourTable>> readColourTable(const std::filesystem::path& file) {
   constexpr uintmax_t most = uintmax_t{64} << 20;
-  const std::string name = "The colour table " + file.string();
+  const std::string name = words("The colour table ") + file.string();
   std::error_code code;
   const auto size = std::filesystem::file_size(file, code);
-  if (code) return Error{name + " cannot be read: " + code.message() + ".", ErrorKind::unreadable};
-  if (size > most) return Error{name + " is larger than 64 MB.", ErrorKind::unreadable};
+  if (code) return Error{name + words(" cannot be read: ") + code.message() + ".", ErrorKind::unreadable};
+  if (size > most) return Error{name + words(" is larger than 64 MB."), ErrorKind::unreadable};
   try {
     const auto transform = OCIO::FileTransform::Create();
     transform->setSrc(std::filesystem::absolute(file).c_str());
@@ -65,10 +66,10 @@ Result<std::shared_ptr<const ColourTable>> readColourTable(const std::filesystem
     const auto processor = OCIO::Config::CreateRaw()->getProcessor(transform)->getDefaultCPUProcessor();
     auto table = std::make_shared<FileTable>(processor);
     if (namesNoNumber(file) || !isSound(*table))
-      return Error{name + " holds values that are no colours.", ErrorKind::unreadable};
+      return Error{name + words(" holds values that are no colours."), ErrorKind::unreadable};
     return std::shared_ptr<const ColourTable>(table);
   } catch (const std::exception& error) {
-    return Error{name + " cannot be read: " + saidBy(error), ErrorKind::unreadable};
+    return Error{name + words(" cannot be read: ") + saidBy(error), ErrorKind::unreadable};
   }
 }
 

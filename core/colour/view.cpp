@@ -4,6 +4,7 @@
 
 #include <sstream>
 
+#include "core/base/words.h"
 #include "core/colour/ocio_view.h"
 
 namespace dusk {
@@ -131,7 +132,7 @@ Result<std::shared_ptr<const ColourView>> ColourView::make(const std::string& na
     view->setView(name.c_str());
     return viewFrom(OCIO::Config::CreateFromStream(text), view, true);
   } catch (const OCIO::Exception& error) {
-    return Error{"The view '" + name + "' is not available: " + error.what()};
+    return Error{words("The view '") + name + words("' is not available: ") + error.what()};
   }
 }
 

@@ -1,5 +1,6 @@
 #include <numeric>
 
+#include "core/base/words.h"
 #include "core/deliver/bands.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
@@ -106,9 +107,9 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
     if (log.isComplete(how.layer, piece)) return done();
   }
   if (!log.isWritable())
-    return Error{
+    return Error{words(
         "A piece of the trace is missing: one of its parts was not traced to its end. Trace it again, and "
-        "name its file."};
+        "name its file.")};
   film_.window = piece;
   auto kept = std::chrono::steady_clock::now();
   Outcome saved = done();

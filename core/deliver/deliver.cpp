@@ -3,6 +3,7 @@
 #include <tbb/global_control.h>
 
 #include "core/base/memory.h"
+#include "core/base/words.h"
 #include "core/deliver/band_blend.h"
 #include "core/deliver/names.h"
 #include "core/deliver/output_plan.h"
@@ -56,9 +57,9 @@ class Delivery {
       photo_ = *photo;
     }
     if (const size_t need = deliveryBytes(shot_, width_, height_), has = freeMemory(); need > has)
-      return Error{"A picture of this size takes about " + bytesText(need) +
-                   " of memory while it is made, and " + bytesText(has) +
-                   " are free. Close other programs, or hand it over smaller."};
+      return Error{words("A picture of this size takes about ") + bytesText(need) +
+                   words(" of memory while it is made, and ") + bytesText(has) +
+                   words(" are free. Close other programs, or hand it over smaller.")};
     if (const Outcome room = hasRoom(); !room) return room;
     const auto begun = std::chrono::steady_clock::now();
     // A picture in one piece is planned at once.
@@ -147,9 +148,9 @@ class Delivery {
     const auto space = std::filesystem::space(at, code);
     const size_t need = bytesOnDisk(plans_, wantsPasses_ ? possiblePasses(scene_).size() : 0);
     if (code || space.available >= need) return done();
-    return Error{"The files may take about " + bytesText(need) + ", and " +
-                 bytesText(size_t(space.available)) + " are free on the disk of " + options_.folder.string() +
-                 ". Free some, or hand over elsewhere."};
+    return Error{words("The files may take about ") + bytesText(need) + words(", and ") +
+                 bytesText(size_t(space.available)) + words(" are free on the disk of ") +
+                 options_.folder.string() + words(". Free some, or hand over elsewhere.")};
   }
   /// Every pass that the files may hold, in their order.
   std::vector<NamedPass> possible() const {
@@ -214,16 +215,18 @@ class Delivery {
     const auto say = [&](const std::string& name, const std::string& value) {
       told.settings.push_back({name, value});
     };
-    say("Project", project_.name), say("Shot", shot_.name);
-    say("Version", std::to_string(shot_.handOver.version));
-    say("Date", options_.date.empty() ? today() : options_.date);
-    say("Traced", std::to_string(report.width) + " × " + std::to_string(report.height) + ", " +
-                      std::to_string(report.samples) + " samples, seed " + std::to_string(shot_.render.seed));
+    say(words("Project"), project_.name), say(words("Shot"), shot_.name);
+    say(words("Version"), std::to_string(shot_.handOver.version));
+    say(words("Date"), options_.date.empty() ? today() : options_.date);
+    say(words("Traced"), std::to_string(report.width) + " × " + std::to_string(report.height) + ", " +
+                             std::to_string(report.samples) + words(" samples, seed ") +
+                             std::to_string(shot_.render.seed));
     const std::string& config = shot_.blend.config.file.path;
-    say("View", (shot_.blend.view.empty() ? "the usual one" : shot_.blend.view) +
-                    (config.empty() ? "" : " of " + std::filesystem::path(config).filename().string()));
-    if (!shot_.handOver.creator.empty()) say("By", shot_.handOver.creator);
-    if (!shot_.handOver.rights.empty()) say("Rights", shot_.handOver.rights);
+    say(words("View"),
+        (shot_.blend.view.empty() ? words("the usual one") : shot_.blend.view) +
+            (config.empty() ? "" : words(" of ") + std::filesystem::path(config).filename().string()));
+    if (!shot_.handOver.creator.empty()) say(words("By"), shot_.handOver.creator);
+    if (!shot_.handOver.rights.empty()) say(words("Rights"), shot_.handOver.rights);
     for (const OutputPlan& plan : plans_)
       told.files.push_back(plan.file.filename().string() + ": " + describe(plan.what, plan.frame));
     return told;
@@ -232,10 +235,10 @@ class Delivery {
   void tellOfEmpty(DeliverReport& report) const {
     if (!scene_.geometry->empty() && !shows_)
       report.notes.push_back(
-          "The product is not in the picture: beauty, albedo, normal and depth are empty.");
+          words("The product is not in the picture: beauty, albedo, normal and depth are empty."));
     else if (!report.empty.empty() && !shot_.render.emptyPasses)
       report.notes.push_back(std::to_string(report.empty.size()) +
-                             " passes have nothing in them and were not written.");
+                             words(" passes have nothing in them and were not written."));
   }
 
   const Project& project_;
@@ -298,8 +301,9 @@ Result<DeliverReport> deliver(const Project& kept, size_t index, AssetStore& ass
   if (!plans) return plans.error();
   for (const OutputPlan& plan : *plans)
     if (plan.frame.isMoved)
-      report.notes.push_back("The frame \"" + plan.frame.name +
-                             "\" reached beyond the picture, and was moved or made smaller to lie in it.");
+      report.notes.push_back(
+          words("The frame \"") + plan.frame.name +
+          words("\" reached beyond the picture, and was moved or made smaller to lie in it."));
   auto log = logOf(project, shot, *prepared, options);
   if (!log) return log.error();
   const Outcome delivered = Delivery(project, shot, prepared->scene, assets, own, std::move(*plans),

@@ -1,6 +1,7 @@
 #include "core/deliver/dressed.h"
 
 #include "core/base/files.h"
+#include "core/base/words.h"
 #include "core/deliver/baked.h"
 #include "core/surface/made_surface.h"
 #include "core/trace/compile.h"
@@ -69,11 +70,13 @@ Similarity rootOf(const Product& product) {
 
 void note(std::vector<std::string>& lost, const Surface& s) {
   const auto say = [&](bool is, const char* what) {
-    const std::string sentence = s.name + ": " + what + " has no word in glTF and was left out.";
+    const std::string sentence = s.name + ": " + what + words(" has no word in glTF and was left out.");
     if (is && std::find(lost.begin(), lost.end(), sentence) == lost.end()) lost.push_back(sentence);
   };
-  say(s.subsurface > 0, "light below the surface"), say(s.flakes > 0, "the flakes in its lacquer");
-  say(s.scatterDepthM > 0, "the cloud in its body"), say(s.coatColour != Vec3d(1), "the colour of its coat");
+  say(s.subsurface > 0, words("light below the surface")),
+      say(s.flakes > 0, words("the flakes in its lacquer"));
+  say(s.scatterDepthM > 0, words("the cloud in its body")),
+      say(s.coatColour != Vec3d(1), words("the colour of its coat"));
 }
 
 /// A surface that is the same all over, as one look tells; nullopt for others.
@@ -176,7 +179,7 @@ Outcome DressedProduct::prepare(DressedNotes& notes, Progress& progress) {
     progress.report(double(i + 1) / double(model.parts.size()));
   }
   if (notes.parts == 0)
-    return Error{"All parts of " + product_.name + " are hidden: there is nothing to write."};
+    return Error{words("All parts of ") + product_.name + words(" are hidden: there is nothing to write.")};
   notes.pictures = writer_.pictures();
   return done();
 }
@@ -205,7 +208,7 @@ size_t DressedProduct::addNode(const std::string& name, const Similarity& place)
 Result<DressedNotes> writeDressed(const Project& project, const std::string& productId, AssetStore& assets,
                                   const fs::path& file, int side, Progress& progress) {
   const Product* product = byId(project.products, productId);
-  if (!product) return Error{"The project has no product " + productId + "."};
+  if (!product) return Error{words("The project has no product ") + productId + "."};
   DressedNotes notes;
   GltfWriter w;
   DressedProduct dressed(w, project, *product, assets, file.string() + ".picture.png", side);

@@ -1,3 +1,4 @@
+#include "core/base/words.h"
 #include "core/deliver/apart.h"
 #include "core/deliver/output_file.h"
 #include "core/picture/exr_writer.h"
@@ -49,9 +50,9 @@ class ExrOutput : public OutputFile {
   std::string note() const override {
     const FramedArea& f = plan_.frame;
     if (f.id.empty() || (f.width == f.area.width() && f.height == f.area.height())) return {};
-    return plan_.file.filename().string() + " has the frame's pixels as they were traced, " +
+    return plan_.file.filename().string() + words(" has the frame's pixels as they were traced, ") +
            std::to_string(f.area.width()) + " × " + std::to_string(f.area.height()) +
-           ": passes cannot be brought to another size.";
+           words(": passes cannot be brought to another size.");
   }
 
  private:

@@ -1,5 +1,6 @@
 #include "core/deliver/farm.h"
 
+#include "core/base/words.h"
 #include "core/deliver/output_plan.h"
 
 #include <cstdlib>
@@ -42,19 +43,21 @@ Result<std::string> ask(const std::string& command, const std::vector<std::strin
                         Progress& progress) {
   const fs::path program = commandPath(command);
   if (program.empty())
-    return Error{"There is no farm here: " + command +
-                 " is not installed. Slurm's client belongs on every machine "
-                 "that gives it work."};
+    return Error{words("There is no farm here: ") + command +
+                 words(" is not installed. Slurm's client belongs on every machine "
+                       "that gives it work.")};
   const double patience = patienceSeconds();
   const auto end = runProgram(program, arguments, patience, progress);
   if (end && end->cancelled) return cancelledError();
   if (end && end->tooLong)
-    return Error{"The farm does not answer: " + command + " took more than " + std::to_string(int(patience)) +
-                 " seconds. Try again later, or ask who looks after it. What was given to it stays there."};
+    return Error{
+        words("The farm does not answer: ") + command + words(" took more than ") +
+        std::to_string(int(patience)) +
+        words(" seconds. Try again later, or ask who looks after it. What was given to it stays there.")};
   if (!end || end->broke() || end->exitCode() != 0)
-    return Error{"The farm refused: " + command + " failed" +
+    return Error{words("The farm refused: ") + command + " failed" +
                  (end && !end->said.empty() ? " (" + end->said.substr(0, 200) + ")" : std::string()) +
-                 ". See what the same command says in a terminal."};
+                 words(". See what the same command says in a terminal.")};
   return end->said;
 }
 
@@ -157,7 +160,7 @@ Result<FarmJob> submitToFarm(const Order& order, int parts, const fs::path& prog
   job.name = "dusk-" + id, job.out = fs::absolute(order.folder), job.parts = std::clamp(parts, 1, 1000);
   std::error_code code;
   fs::create_directories(job.out, code);
-  if (code) return Error{"Cannot make the folder " + job.out.string() + ": " + code.message() + "."};
+  if (code) return Error{words("Cannot make the folder ") + job.out.string() + ": " + code.message() + "."};
   job.folder = job.out / ("farm-" + id);
   if (fs::exists(job.folder, code)) job.folder = job.out / freeName(job.out, "farm-" + id);
   // All machines read the very files that are here now, once for all parts.
@@ -182,7 +185,7 @@ Result<FarmJob> farmJobIn(const fs::path& folder) {
     job.parts = std::clamp(j.at("parts").get<int>(), 1, 1000);
     return job;
   } catch (const json::exception& error) {
-    return Error{folder.string() + " holds no job of the farm: " + whatOf(error) + ".",
+    return Error{folder.string() + words(" holds no job of the farm: ") + whatOf(error) + ".",
                  ErrorKind::unreadable};
   }
 }

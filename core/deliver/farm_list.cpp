@@ -4,12 +4,11 @@
 
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
 namespace {
-
-std::string count(int n, const char* what) { return std::to_string(n) + ' ' + what + (n == 1 ? "" : "s"); }
 
 /// What it comes to, in the queue's terms.
 void tell(QueuedJob& to, const FarmState& state, const FarmJob& job) {
@@ -22,10 +21,11 @@ void tell(QueuedJob& to, const FarmState& state, const FarmJob& job) {
   }
   to.state = lost > 0 && working + waiting == 0 ? JobState::failed : JobState::running;
   if (working + done + lost == 0) to.state = JobState::waiting;
-  to.message = std::to_string(done) + " of " + count(job.parts, "part");
-  if (working > 0) to.message += ", " + std::to_string(working) + " being traced";
-  if (lost > 0) to.message += ", " + std::to_string(lost) + " lost";
-  if (done == job.parts) to.message = "all parts are there, and are put together";
+  to.message =
+      std::to_string(done) + words(" of ") + std::to_string(job.parts) + words(" part", " parts", job.parts);
+  if (working > 0) to.message += ", " + std::to_string(working) + words(" being traced");
+  if (lost > 0) to.message += ", " + std::to_string(lost) + words(" lost");
+  if (done == job.parts) to.message = words("all parts are there, and are put together");
 }
 
 }  // namespace
@@ -58,7 +58,7 @@ std::vector<QueuedJob> FarmList::list(Progress& progress) const {
     if (!job) {
       const auto place = readFile(folder_ / id, size_t{1} << 16);
       told.name = place ? fs::path(*place).filename().string() : id;
-      told.message = "Its folder is gone, or cannot be read. Take it away.";
+      told.message = words("Its folder is gone, or cannot be read. Take it away.");
       jobs.push_back(std::move(told));
       continue;
     }
@@ -90,7 +90,7 @@ Outcome FarmList::remove(const std::string& id, Progress& progress) const {
   if (const auto job = this->job(id); job && !stateByFiles(*job).isMerged) endOnFarm(*job, progress);
   std::error_code code;
   if (!fs::remove(folder_ / id, code) && code)
-    return Error{"The job cannot be taken off the list: " + code.message() + "."};
+    return Error{words("The job cannot be taken off the list: ") + code.message() + "."};
   return done();
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/words.h"
 #include "core/deliver/film_file.h"
 #include "core/deliver/names.h"
 #include "core/deliver/order.h"
@@ -60,7 +61,8 @@ class Filming {
     std::error_code code;
     for (const fs::path& made : {options_.each.folder, folder_})
       if (fs::create_directories(made, code); code)
-        return Error{"The folder " + made.string() + " could not be made: " + code.message() + "."};
+        return Error{words("The folder ") + made.string() + words(" could not be made: ") + code.message() +
+                     "."};
     report_.pictures = count_;
     if (const Outcome traced = trace(progress); !traced) return traced.error();
     report_.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
@@ -68,7 +70,7 @@ class Filming {
     if (missing() > 0) {
       report_.notes.push_back(
           std::to_string(missing()) +
-          " pictures of other parts are missing yet; the last part puts the film together.");
+          words(" pictures of other parts are missing yet; the last part puts the film together."));
       return report_;
     }
     for (const Reel& reel : reels_)
@@ -94,8 +96,8 @@ class Filming {
   Outcome plan() {
     if (!wantsFilm(shot_))
       return Error{
-          "No film is asked for: add one, or a picture with {picture} in its name, at the Hand over "
-          "station."};
+          words("No film is asked for: add one, or a picture with {picture} in its name, at the Hand over "
+                "station.")};
     const auto native = nativeSize(shot_, assets_);
     if (!native) return native.error();
     native_ = native->first;
@@ -162,10 +164,10 @@ class Filming {
     if (const Outcome closed = (*film)->close(); !closed) return closed;
     const auto [w, h] = (*film)->size();
     if (w != format.width || h != format.height)
-      report_.notes.push_back(reel.plan.file.filename().string() + " is " + std::to_string(w) + " × " +
+      report_.notes.push_back(reel.plan.file.filename().string() + words(" is ") + std::to_string(w) + " × " +
                               std::to_string(h) +
-                              ": its kind takes even sizes alone, so its last row or column of "
-                              "pixels is left out.");
+                              words(": its kind takes even sizes alone, so its last row or column of "
+                                    "pixels is left out."));
     report_.files.push_back(reel.plan.file);
     return done();
   }
@@ -181,7 +183,7 @@ class Filming {
       std::error_code code;
       fs::rename(from, to, code);
       if (code) fs::copy_file(from, to, fs::copy_options::overwrite_existing, code);  // on another disk
-      if (code) return Error{to.string() + " could not be written: " + code.message() + "."};
+      if (code) return Error{to.string() + words(" could not be written: ") + code.message() + "."};
       report_.files.push_back(to);
     }
     return done();
@@ -214,13 +216,15 @@ class Filming {
 
 Result<FilmReport> deliverFilm(const Project& project, size_t shot, AssetStore& assets, GeometryCache& cache,
                                const FilmOptions& options, Progress& progress) {
-  if (shot >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
+  if (shot >= project.shots.size())
+    return Error{words("The project has no such shot."), ErrorKind::unreadable};
   return Filming(project, shot, assets, cache, options).run(progress);
 }
 
 Result<DeliverReport> handOver(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
                                const FilmOptions& options, Progress& progress) {
-  if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
+  if (index >= project.shots.size())
+    return Error{words("The project has no such shot."), ErrorKind::unreadable};
   const Shot& shot = project.shots[index];
   DeliverReport all;
   const bool films = wantsFilm(shot), stills = wantsStill(shot);

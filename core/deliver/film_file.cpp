@@ -5,6 +5,7 @@
 
 #include <cmath>
 
+#include "core/base/words.h"
 #include "core/deliver/ffmpeg_owned.h"
 #include "core/project/deliverable_kinds.h"
 
@@ -24,20 +25,21 @@ struct Codes {
 Result<Codes> readCodes(const fs::path& file) {
   const auto in = OIIO::ImageInput::open(file.string());
   if (!in)
-    return Error{"A picture of the film cannot be read: " + file.string() + ". " + OIIO::geterror() +
-                 " Trace it again by handing the film over again."};
+    return Error{words("A picture of the film cannot be read: ") + file.string() + ". " + OIIO::geterror() +
+                 words(" Trace it again by handing the film over again.")};
   const OIIO::ImageSpec& spec = in->spec();
   Codes codes{spec.width, spec.height,
               std::vector<uint8_t>(size_t(spec.width) * size_t(spec.height) * 4, 255)};
   const int channels = std::min(spec.nchannels, 4);
   if (channels < 3 || !in->read_image(0, 0, 0, channels, OIIO::TypeDesc::UINT8, codes.rgba.data(), 4))
-    return Error{"A picture of the film is broken: " + file.string() + ". Hand the film over again."};
+    return Error{words("A picture of the film is broken: ") + file.string() +
+                 words(". Hand the film over again.")};
   return codes;
 }
 
 Error otherSize(const fs::path& picture, const FilmFormat& f) {
-  return {picture.string() + " is not of the film's size, " + std::to_string(f.width) + " × " +
-          std::to_string(f.height) + ". Hand the film over again."};
+  return {picture.string() + words(" is not of the film's size, ") + std::to_string(f.width) + " × " +
+          std::to_string(f.height) + words(". Hand the film over again.")};
 }
 
 /// A file that gets its name at the end.
@@ -55,7 +57,7 @@ class Unfinished {
     std::error_code code;
     fs::rename(going_, file_, code);
     named_ = !code;
-    return named_ ? done() : Error{file_.string() + " could not be written: " + code.message() + "."};
+    return named_ ? done() : Error{file_.string() + words(" could not be written: ") + code.message() + "."};
   }
 
  private:
@@ -68,7 +70,7 @@ class GifWriter final : public FilmWriter {
   GifWriter(const fs::path& file, const FilmFormat& format) : file_(file), format_(format) {}
   Outcome begin() {
     out_ = OIIO::ImageOutput::create("gif");
-    return out_ ? done() : Error{"GIF cannot be written here: " + OIIO::geterror()};
+    return out_ ? done() : Error{words("GIF cannot be written here: ") + OIIO::geterror()};
   }
   Outcome add(const fs::path& picture) override {
     auto codes = readCodes(picture);
@@ -83,12 +85,13 @@ class GifWriter final : public FilmWriter {
     const auto mode = count_ ? OIIO::ImageOutput::AppendSubimage : OIIO::ImageOutput::Create;
     if (!out_->open(file_.going().string(), spec, mode) ||
         !out_->write_image(OIIO::TypeDesc::UINT8, codes->rgba.data()))
-      return Error{file_.file().string() + " could not be written: " + out_->geterror()};
+      return Error{file_.file().string() + words(" could not be written: ") + out_->geterror()};
     ++count_;
     return done();
   }
   Outcome close() override {
-    if (!out_->close()) return Error{file_.file().string() + " could not be written: " + out_->geterror()};
+    if (!out_->close())
+      return Error{file_.file().string() + words(" could not be written: ") + out_->geterror()};
     return file_.finish();
   }
   std::pair<int, int> size() const override { return {format_.width, format_.height}; }
@@ -133,8 +136,9 @@ class VideoWriter final : public FilmWriter {
     av_log_set_level(AV_LOG_QUIET);
     const AVCodec* codec = avcodec_find_encoder_by_name(coding_.encoder);
     if (!codec)
-      return Error{"This machine's FFmpeg cannot write " + std::string(infoOf(format_.kind).title) +
-                   " (it has no " + coding_.encoder + "). Choose another kind of film."};
+      return Error{words("This machine's FFmpeg cannot write ") +
+                   std::string(words(infoOf(format_.kind).title)) + words(" (it has no ") + coding_.encoder +
+                   words("). Choose another kind of film.")};
     coder_.reset(avcodec_alloc_context3(codec));
     AVCodecContext& c = *coder_;
     c.width = width_, c.height = height_;
@@ -237,9 +241,10 @@ class VideoWriter final : public FilmWriter {
     return refused(code);
   }
   Error refused(int code) const {
-    return {"The film " + file_.file().string() + ", " + std::to_string(width_) + " × " +
-            std::to_string(height_) + ", could not be written as " + infoOf(format_.kind).title + ": " +
-            ffmpegSays(code) + ". Try another size or kind."};
+    return {words("The film ") + file_.file().string() + ", " + std::to_string(width_) + " × " +
+            std::to_string(height_) + words(", could not be written as ") +
+            words(infoOf(format_.kind).title) + ": " + ffmpegSays(code) +
+            words(". Try another size or kind.")};
   }
 
   Unfinished file_;
@@ -270,9 +275,10 @@ Result<std::unique_ptr<FilmWriter>> FilmWriter::open(const fs::path& file, const
   const int most =
       format.kind == DeliverableKind::mp4 || format.kind == DeliverableKind::webpLoop ? 16'383 : 65'535;
   if (format.width < 2 || format.height < 2 || format.width > most || format.height > most)
-    return Error{std::string(info.title) + " cannot be " + std::to_string(format.width) + " × " +
-                 std::to_string(format.height) + " large; it takes 2 to " + std::to_string(most) +
-                 " pixels. Give the frame another size, or choose another kind."};
+    return Error{std::string(words(info.title)) + words(" cannot be ") + std::to_string(format.width) +
+                 " × " + std::to_string(format.height) + words(" large; it takes 2 to ") +
+                 std::to_string(most) +
+                 words(" pixels. Give the frame another size, or choose another kind.")};
   if (format.kind == DeliverableKind::gif) return begun<GifWriter>(file, format);
   return begun<VideoWriter>(file, format);
 }

@@ -1,5 +1,6 @@
 #include "core/deliver/film_read.h"
 
+#include "core/base/words.h"
 #include "core/deliver/ffmpeg_owned.h"
 
 extern "C" {
@@ -10,7 +11,8 @@ namespace dusk {
 namespace {
 
 Error noFilm(const std::filesystem::path& file, int code) {
-  return {file.string() + " is no film that can be read: " + ffmpegSays(code) + ".", ErrorKind::unreadable};
+  return {file.string() + words(" is no film that can be read: ") + ffmpegSays(code) + ".",
+          ErrorKind::unreadable};
 }
 
 Result<FilmInput> opened(const std::filesystem::path& file) {

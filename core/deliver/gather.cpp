@@ -7,6 +7,7 @@
 
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/words.h"
 #include "core/deliver/names.h"
 #include "core/product/side_files.h"
 #include "core/project/file.h"
@@ -55,11 +56,12 @@ class Planner {
     std::error_code code;
     if (!fs::is_regular_file(from, code))
       return Error{
-          from.string() + " is linked but is not there. Find it, or take what uses it out of the project.",
+          from.string() +
+              words(" is linked but is not there. Find it, or take what uses it out of the project."),
           ErrorKind::unreadable};
     if (const auto hash = hashFile(from); hash && !ref.hash.empty() && *hash != ref.hash)
       notes.push_back(from.filename().string() +
-                      " has changed since it was linked: it is gathered as it is now.");
+                      words(" has changed since it was linked: it is gathered as it is now."));
     fs::path to = folder / from.filename();
     for (int n = 2; plan.copies.contains(to); ++n)
       to = folder / (from.stem().string() + "-" + std::to_string(n) + from.extension().string());
@@ -86,8 +88,8 @@ class Planner {
     const auto read = ColourConfig::read(assets_.pathOf(ref));
     if (!read) return read.error();
     for (const std::string& name : (*read)->outside())
-      notes.push_back(assets_.pathOf(ref).filename().string() + " reads " + name +
-                      ", which is not in its folder: it is not gathered.");
+      notes.push_back(assets_.pathOf(ref).filename().string() + words(" reads ") + name +
+                      words(", which is not in its folder: it is not gathered."));
     return withSideFiles(ref, "colour", (*read)->files());
   }
 
@@ -112,13 +114,13 @@ class Planner {
 };
 
 Error cannotWrite(const fs::path& to, const std::string& why) {
-  return {"Cannot gather into " + to.string() + ": " + why + "."};
+  return {words("Cannot gather into ") + to.string() + ": " + why + "."};
 }
 
 Outcome intoFolder(const Plan& plan, const fs::path& to, const std::string& name, Progress& progress) {
   std::error_code code;
   if (fs::exists(to, code) && !(fs::is_directory(to, code) && fs::is_empty(to, code)))
-    return cannotWrite(to, "it holds something already; choose an empty or a new folder");
+    return cannotWrite(to, words("it holds something already; choose an empty or a new folder"));
   const bool fresh = !fs::exists(to, code);
   const auto giveUp = [&](const Error& error) -> Outcome {
     for (const auto& entry : fs::directory_iterator(to, code)) fs::remove_all(entry.path(), code);
@@ -139,14 +141,14 @@ Outcome intoFolder(const Plan& plan, const fs::path& to, const std::string& name
 
 Outcome intoZip(const Plan& plan, const fs::path& to, const std::string& name, Progress& progress) {
   std::error_code code;
-  if (fs::exists(to, code)) return cannotWrite(to, "there is a file of that name; choose another");
+  if (fs::exists(to, code)) return cannotWrite(to, words("there is a file of that name; choose another"));
   // Everything is in a folder of the archive's own name, so that it unpacks tidily.
   const fs::path inside = to.stem();
   const std::string text = toText(plan.project);
   return replaceFileAtomically(to, [&](const fs::path& temporary) -> Outcome {
     int trouble = 0;
     zip_t* archive = zip_open(temporary.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &trouble);
-    if (!archive) return cannotWrite(to, "the archive cannot be made");
+    if (!archive) return cannotWrite(to, words("the archive cannot be made"));
     const auto add = [&](const fs::path& place, zip_source_t* source) {
       return source && zip_file_add(archive, place.generic_string().c_str(), source, ZIP_FL_ENC_UTF_8) >= 0;
     };

@@ -3,6 +3,7 @@
 #include <chrono>
 #include <ctime>
 
+#include "core/base/words.h"
 #include "core/project/deliverable_kinds.h"
 
 namespace dusk {
@@ -30,8 +31,8 @@ std::optional<std::string> meaningOf(std::string_view word, const NameWords& w) 
 Error unknownWord(const std::string& name, std::string_view word) {
   std::string all;
   for (const char* each : nameWords) all += (all.empty() ? "{" : ", {") + std::string(each) + "}";
-  return {"The file name \"" + name + "\" has {" + std::string(word) +
-          "}, which stands for nothing. There are " + all + "."};
+  return {words("The file name \"") + name + words("\" has {") + std::string(word) +
+          words("}, which stands for nothing. There are ") + all + "."};
 }
 
 }  // namespace
@@ -44,7 +45,7 @@ std::string asName(std::string text) {
   return text;
 }
 
-Result<std::string> fileNameOf(const Deliverable& d, const NameWords& words) {
+Result<std::string> fileNameOf(const Deliverable& d, const NameWords& meant) {
   const std::string ending = infoOf(d.kind).ending;
   std::string stem = d.fileName;
   if (stem.size() > ending.size() && stem.ends_with(ending)) stem.resize(stem.size() - ending.size());
@@ -56,7 +57,7 @@ Result<std::string> fileNameOf(const Deliverable& d, const NameWords& words) {
       continue;
     }
     const std::string_view word = std::string_view(stem).substr(i + 1, close - i - 1);
-    const auto meaning = meaningOf(word, words);
+    const auto meaning = meaningOf(word, meant);
     if (!meaning) return unknownWord(d.fileName, word);
     const bool isJoined =
         !text.empty() && std::string_view("-_ ").find(text.back()) != std::string_view::npos;
@@ -66,10 +67,12 @@ Result<std::string> fileNameOf(const Deliverable& d, const NameWords& words) {
   }
   text = asName(std::move(text));
   if (text.empty())
-    return Error{"The file name \"" + d.fileName + "\" comes to nothing here. Give it at least one letter."};
+    return Error{words("The file name \"") + d.fileName +
+                 words("\" comes to nothing here. Give it at least one letter.")};
   if (text.size() + ending.size() > longest)
-    return Error{"The file name \"" + text.substr(0, 40) + "…\" has " + std::to_string(text.size()) +
-                 " letters; give it at most " + std::to_string(longest - ending.size()) + "."};
+    return Error{words("The file name \"") + text.substr(0, 40) + words("…\" has ") +
+                 std::to_string(text.size()) + words(" letters; give it at most ") +
+                 std::to_string(longest - ending.size()) + "."};
   return text + ending;
 }
 

@@ -19,7 +19,7 @@ inline constexpr const char* nameWords[] = {"project", "shot", "variant", "frame
 /// A deliverable's name with its words filled in, and the ending of its kind. Characters that some system
 /// refuses in names become "-"; a word that is empty takes the mark before it along ("{shot}-{frame}" of the
 /// whole picture is the shot's name alone). Error: an unknown word, or a name that is too long.
-Result<std::string> fileNameOf(const Deliverable& deliverable, const NameWords& words);
+Result<std::string> fileNameOf(const Deliverable& deliverable, const NameWords& meant);
 /// The text as a name: characters that some system refuses become "-", and marks are dropped at its ends that
 /// would hide it or that some system drops. May be empty.
 std::string asName(std::string text);

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/project/links.h"
@@ -24,7 +25,7 @@ E wordAmong(const char* const (&words)[n], const std::string& word, E otherwise)
 }
 
 Error noOrder(const std::string& why) {
-  return {"This does not say what is to be handed over: " + why + ".", ErrorKind::unreadable};
+  return {words("This does not say what is to be handed over: ") + why + ".", ErrorKind::unreadable};
 }
 
 }  // namespace
@@ -60,10 +61,10 @@ Result<Order> orderFrom(const std::string& text) {
   try {
     const json j = parsedJson(text);
     if (j.at("gentleDuskOrder").get<int>() > newest)
-      return noOrder("it was written by a newer Gentle Dusk; use that version");
+      return noOrder(words("it was written by a newer Gentle Dusk; use that version"));
     auto project = fromText(jsonText(j.at("document")));
     if (!project) return project.error();
-    if (project->shots.size() != 1) return noOrder("it has no shot, or several");
+    if (project->shots.size() != 1) return noOrder(words("it has no shot, or several"));
     Order order;
     order.project = std::move(*project);
     order.folder = j.at("folder").get<std::string>();
@@ -76,7 +77,7 @@ Result<Order> orderFrom(const std::string& text) {
     if ((order.size && (order.size->first < 1 || order.size->second < 1 || order.size->first > mostSide ||
                         order.size->second > mostSide)) ||
         (order.samples && *order.samples < 1) || (order.noise && !(*order.noise > 0)))
-      return noOrder("its numbers are out of their range");
+      return noOrder(words("its numbers are out of their range"));
     return order;
   } catch (const json::exception& error) {
     return noOrder(whatOf(error));

@@ -1,4 +1,5 @@
 #include "core/deliver/output_plan.h"
+#include "core/base/words.h"
 #include "core/variant/apply.h"
 
 #include <set>
@@ -17,21 +18,21 @@ namespace {
 Result<std::vector<OutputPlan>> named(const Project& project, const Shot& shot, const AssetStore& assets,
                                       const DeliverOptions& options, int width, int height) {
   std::vector<OutputPlan> plans;
-  NameWords words;
-  words.project = project.name, words.shot = shot.name, words.variant = variantName(project, shot.choice);
-  words.date = options.date.empty() ? today() : options.date, words.version = shot.handOver.version;
-  if (options.picture) words.picture = pictureNumber(*options.picture);
+  NameWords meant;
+  meant.project = project.name, meant.shot = shot.name, meant.variant = variantName(project, shot.choice);
+  meant.date = options.date.empty() ? today() : options.date, meant.version = shot.handOver.version;
+  if (options.picture) meant.picture = pictureNumber(*options.picture);
   const double scale = options.native > 0 ? double(width) / options.native : 1;
   std::set<std::string> taken;
   for (const Deliverable& d : shot.deliverables) {
     if (!d.on || isOfFilm(d) != options.picture.has_value()) continue;
     OutputPlan plan{d, framed(shot, d, width, height, scale), {}, {}};
-    words.frame = plan.frame.name, words.width = plan.frame.width, words.height = plan.frame.height;
-    const auto name = fileNameOf(d, words);
+    meant.frame = plan.frame.name, meant.width = plan.frame.width, meant.height = plan.frame.height;
+    const auto name = fileNameOf(d, meant);
     if (!name) return name.error();
     if (!taken.insert(*name).second)
-      return Error{"Two of the files would be called " + *name +
-                   ". Give one of them another name, or put {frame} or {size} into both."};
+      return Error{words("Two of the files would be called ") + *name +
+                   words(". Give one of them another name, or put {frame} or {size} into both.")};
     plan.file = options.folder / *name;
     plan.tags = {shot.handOver.title, shot.handOver.creator, shot.handOver.rights, {}};
     if (shot.handOver.keepsExif && shot.backdrop.kind == BackdropKind::photo && !shot.plate.empty())
@@ -56,13 +57,15 @@ Result<std::vector<OutputPlan>> planOutputs(const Project& project, const Shot& 
   for (OutputPlan& plan : *plans) {
     std::error_code code;
     if (fs::is_directory(plan.file, code))
-      return Error{plan.file.string() + " is a folder. Give the file another name, or hand over elsewhere."};
+      return Error{plan.file.string() +
+                   words(" is a folder. Give the file another name, or hand over elsewhere.")};
     if (options.ifThere == IfThere::keepBoth && fs::exists(plan.file, code))
       plan.file = options.folder / freeName(options.folder, plan.file.filename().string());
     if (options.ifThere == IfThere::refuse && isOthers(plan.file, project, shot))
-      return Error{plan.file.string() +
-                   " is there already, and was not made of this shot. Replace it, keep both, or give the new "
-                   "one another name."};
+      return Error{
+          plan.file.string() +
+          words(" is there already, and was not made of this shot. Replace it, keep both, or give the new "
+                "one another name.")};
   }
   return plans;
 }
@@ -96,18 +99,18 @@ Result<std::pair<int, int>> nativeSize(const Shot& shot, AssetStore& assets) {
 
 std::string describe(const Deliverable& d, const FramedArea& frame) {
   const DeliverableKindInfo& info = infoOf(d.kind);
-  std::string text = info.title;
+  std::string text = words(info.title);
   if (d.kind == DeliverableKind::exr)
-    text += d.bits == 32 ? ", full floats" : ", half floats";
+    text += d.bits == 32 ? words(", full floats") : words(", half floats");
   else if (isScene(d.kind))
-    return text + ": products, camera and lamps";
+    return text + words(": products, camera and lamps");
   else if (!isProof(d.kind) && !info.isFilm)
-    text += d.bits == 32 ? ", scene light in floats" : ", " + std::to_string(d.bits) + " bit";
+    text += d.bits == 32 ? words(", scene light in floats") : ", " + std::to_string(d.bits) + " bit";
   if (d.kind == DeliverableKind::exr && !d.passes.empty())
-    text += ", " + std::to_string(d.passes.size()) + (d.passes.size() == 1 ? " pass" : " passes");
-  if (d.alpha == DeliveredAlpha::straight) text += ", on nothing";
-  if (d.alpha == DeliveredAlpha::premultiplied) text += ", on nothing, premultiplied";
-  if (d.mostKb > 0) text += ", at most " + std::to_string(d.mostKb) + " kB";
+    text += ", " + std::to_string(d.passes.size()) + words(" pass", " passes", long(d.passes.size()));
+  if (d.alpha == DeliveredAlpha::straight) text += words(", on nothing");
+  if (d.alpha == DeliveredAlpha::premultiplied) text += words(", on nothing, premultiplied");
+  if (d.mostKb > 0) text += words(", at most ") + std::to_string(d.mostKb) + " kB";
   const bool isTraced = d.kind == DeliverableKind::exr;
   text += ", " + std::to_string(isTraced ? frame.area.width() : frame.width) + " × " +
           std::to_string(isTraced ? frame.area.height() : frame.height);
@@ -117,7 +120,7 @@ std::string describe(const Deliverable& d, const FramedArea& frame) {
                   frame.height / frame.dpi * 25.4, frame.dpi);
     text += print;
   }
-  if (!frame.name.empty()) text += " of " + frame.name;
+  if (!frame.name.empty()) text += words(" of ") + frame.name;
   return text;
 }
 

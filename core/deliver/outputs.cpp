@@ -1,5 +1,7 @@
 #include "core/deliver/outputs.h"
 
+#include "core/base/words.h"
+
 namespace dusk {
 
 namespace fs = std::filesystem;
@@ -34,7 +36,7 @@ Outcome Outputs::open(const std::vector<NamedPass>& first, int rows) {
     const fs::path folder = plan.file.parent_path();
     std::error_code code;
     if (fs::create_directories(folder, code)) madeFolders_.push_back(folder);
-    if (code) return Error{"Cannot make the folder " + folder.string() + ": " + code.message() + "."};
+    if (code) return Error{words("Cannot make the folder ") + folder.string() + ": " + code.message() + "."};
     auto file = beginOutput(plan, view_, passes);
     if (!file) return file.error();
     files_.push_back(std::move(*file));

@@ -1,5 +1,6 @@
 #include "core/deliver/pass_list.h"
 
+#include "core/base/words.h"
 #include "core/deliver/cryptomatte.h"
 #include "core/trace/compile.h"
 #include "core/trace/film.h"
@@ -8,13 +9,13 @@ namespace dusk {
 namespace {
 
 const char* componentAbout[componentCount] = {
-    "light straight from a lamp or the sky, scattered by the surface's own colour",
-    "the same after one bounce or more",
-    "mirrored straight from a lamp or the sky",
-    "other things mirrored",
-    "light straight through glass",
-    "what is seen through glass",
-    "light that the product itself gives off"};
+    marked("light straight from a lamp or the sky, scattered by the surface's own colour"),
+    marked("the same after one bounce or more"),
+    marked("mirrored straight from a lamp or the sky"),
+    marked("other things mirrored"),
+    marked("light straight through glass"),
+    marked("what is seen through glass"),
+    marked("light that the product itself gives off")};
 
 bool isEven(const Picture& p, float value) {
   return std::all_of(p.pixels.begin(), p.pixels.end(), [&](float v) { return v == value; });
@@ -70,31 +71,33 @@ std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene) {
       if (cover.id)
         for (int c = 0; c < 3; ++c) flat.pixels[i * 3 + size_t(c)] += flatColour(cover.id)[c] * cover.share;
   }
-  add("beauty", "all light from the product, with its cover as alpha", std::move(beauty));
-  add("shadow_ratio", "light on the ground with the product over without: multiply the photo by it",
+  add("beauty", words("all light from the product, with its cover as alpha"), std::move(beauty));
+  add("shadow_ratio", words("light on the ground with the product over without: multiply the photo by it"),
       std::move(passes.ratio), PassKind::ratio);
-  add("shadow_alpha", "the shadow as cover of a black layer, for programs that cannot multiply",
+  add("shadow_alpha", words("the shadow as cover of a black layer, for programs that cannot multiply"),
       std::move(shadow), PassKind::share);
-  add("reflection", "what a glossy ground mirrors more or less: add it", std::move(passes.reflection));
+  add("reflection", words("what a glossy ground mirrors more or less: add it"), std::move(passes.reflection));
   const bool one = passes.groups.size() == 1;
   for (GroupPasses& g : passes.groups) {
     const std::string from = one ? "" : g.name + ".";
     for (int c = 0; c < componentCount; ++c)
       add(from + componentNames[c], componentAbout[c], std::move(g.part[size_t(c)]));
-    add(from + "ground_with", "light on the ground with the product there", std::move(g.with));
-    add(from + "ground_without", "light on the ground without it", std::move(g.without));
+    add(from + "ground_with", words("light on the ground with the product there"), std::move(g.with));
+    add(from + "ground_without", words("light on the ground without it"), std::move(g.without));
     if (!one)
-      add(from + "reflection", "this light's share of the glossy ground's change", std::move(g.mirror));
+      add(from + "reflection", words("this light's share of the glossy ground's change"),
+          std::move(g.mirror));
   }
-  add("albedo", "the surfaces' own colours", std::move(passes.albedo));
-  add("normal", "which way the surfaces look, in the world", std::move(passes.normal), PassKind::direction);
-  add("depth", "metres along the optical axis", std::move(passes.depth), PassKind::metres);
-  add("position", "metres in the world", std::move(passes.position), PassKind::place);
-  add("facing", "1 where the surface looks at the camera, 0 at its rims", std::move(passes.facing),
+  add("albedo", words("the surfaces' own colours"), std::move(passes.albedo));
+  add("normal", words("which way the surfaces look, in the world"), std::move(passes.normal),
+      PassKind::direction);
+  add("depth", words("metres along the optical axis"), std::move(passes.depth), PassKind::metres);
+  add("position", words("metres in the world"), std::move(passes.position), PassKind::place);
+  add("facing", words("1 where the surface looks at the camera, 0 at its rims"), std::move(passes.facing),
       PassKind::share);
-  add("occlusion", "how free the near surroundings are", std::move(passes.occlusion), PassKind::share);
+  add("occlusion", words("how free the near surroundings are"), std::move(passes.occlusion), PassKind::share);
   if (passes.covers.empty()) return all;
-  add("part_colours", "one flat colour a part", std::move(flat));
+  add("part_colours", words("one flat colour a part"), std::move(flat));
   std::vector<std::string> parts, surfaces, products;
   for (const PartLabel& l : scene.labels)
     parts.push_back(l.part), surfaces.push_back(l.surface), products.push_back(l.product);
@@ -102,7 +105,7 @@ std::vector<NamedPass> namedPasses(Passes passes, const Scene& scene) {
        {std::pair("CryptoPart", &parts), {"CryptoSurface", &surfaces}, {"CryptoProduct", &products}}) {
     Cryptomatte matte = cryptomatte(layer, passes, *names);
     for (size_t k = 0; k < matte.ranks.size(); ++k) {
-      add(layer + ("0" + std::to_string(k)), "ID mattes by the open Cryptomatte convention",
+      add(layer + ("0" + std::to_string(k)), words("ID mattes by the open Cryptomatte convention"),
           std::move(matte.ranks[k]), PassKind::identity);
       all.back().metadata = matte.metadata;
     }
@@ -144,10 +147,10 @@ std::vector<OverridePass> overridePasses(const Project& project, const RenderSet
     if (wanted == "clay") {
       BsdfParameters grey;
       grey.base = Rgb(0.5f), grey.roughness = 1, grey.ior = 1;
-      all.push_back({"clay", "every part in one matte grey", grey});
+      all.push_back({"clay", words("every part in one matte grey"), grey});
     } else if (wanted.starts_with(surface)) {
       const Surface* s = byId(project.surfaces, wanted.substr(surface.size()));
-      if (s) all.push_back({"all_" + s->id, "every part in " + s->name, parametersOf(*s)});
+      if (s) all.push_back({"all_" + s->id, words("every part in ") + s->name, parametersOf(*s)});
     }
   }
   return all;

@@ -1,3 +1,4 @@
+#include "core/base/words.h"
 #include "core/deliver/proof_sheet.h"
 
 namespace dusk {
@@ -100,7 +101,8 @@ std::string findingRow(const Finding& f) {
 std::string numbersOf(const Finding& f) {
   constexpr double open = 1e6;  // bounds that are none
   const std::string unit = f.unit.empty() ? "" : " " + f.unit;
-  std::string bounds = f.high >= open ? "at least " + plain(f.low) : plain(f.low) + " to " + plain(f.high);
+  std::string bounds =
+      f.high >= open ? words("at least ") + plain(f.low) : plain(f.low) + words(" to ") + plain(f.high);
   if (f.low == f.high) bounds = plain(f.low);
   return plain(f.value) + unit + " (" + bounds + ")";
 }
@@ -115,7 +117,8 @@ std::string proofPage(const ProofSheet& sheet) {
       "'unsafe-inline'; script-src 'unsafe-inline'\">\n<title>" +
       escaped(sheet.title) + "</title><style>" + style + "</style></head>\n<body><main><h1>" +
       escaped(sheet.title) + "</h1><p class=\"sub\">" + std::to_string(sheet.told.findings.size()) +
-      " checks, " + (offs == 0 ? std::string("all hold") : std::to_string(offs) + " off") + "</p>\n";
+      words(" checks, ") + (offs == 0 ? std::string(words("all hold")) : std::to_string(offs) + " off") +
+      "</p>\n";
   page += "<div id=\"frame\"><div id=\"stage\" style=\"--real: " + std::to_string(sheet.width) +
           "px\"><img id=\"after\" alt=\"The picture with the product\" src=\"data:image/jpeg;base64," +
           base64(sheet.after) +

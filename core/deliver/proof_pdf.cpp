@@ -2,6 +2,7 @@
 
 #include <sstream>
 
+#include "core/base/words.h"
 #include "core/deliver/proof_sheet.h"
 #include "core/picture/exr_writer.h"
 
@@ -93,23 +94,24 @@ Outcome writeProofPdf(const ProofSheet& sheet, const std::filesystem::path& file
   flow.text(sheet.title, 20, ink, true);
   flow.gap(8);
   flow.picture(sheet.after, sheet.width, sheet.height, 430);
-  flow.text("Without the product", 9, soft);
+  flow.text(words("Without the product"), 9, soft);
   flow.picture(sheet.before, sheet.width, sheet.height, 150);
-  flow.text("Proofs", 13, ink, true);
+  flow.text(words("Proofs"), 13, ink, true);
   for (const bool ok : {false, true})
     for (const Finding& f : sheet.told.findings) {
       if (f.ok() != ok) continue;
       flow.gap(2);
-      flow.text((ok ? "holds: " : "off: ") + f.what + ", " + numbersOf(f), 9.5, ok ? moss : rose);
+      flow.text((ok ? words("holds: ") : words("off: ")) + f.what + ", " + numbersOf(f), 9.5,
+                ok ? moss : rose);
       if (ok) continue;
       if (!f.says.empty()) flow.text("\u201c" + f.says + "\u201d", 9.5, ink, false, 14);
       flow.text(f.remedy, 9.5, soft, false, 14);
     }
   flow.gap(10);
-  flow.text("Files", 13, ink, true);
+  flow.text(words("Files"), 13, ink, true);
   for (const std::string& name : sheet.told.files) flow.text(name, 9.5, ink);
   flow.gap(10);
-  flow.text("Settings", 13, ink, true);
+  flow.text(words("Settings"), 13, ink, true);
   for (const auto& [name, value] : sheet.told.settings) flow.text(name + ": " + value, 9.5, ink);
   cairo_show_page(to);
   cairo_destroy(to);

@@ -1,5 +1,6 @@
 #include "core/deliver/queue.h"
 
+#include "core/base/words.h"
 #include "core/deliver/film.h"
 #include "core/deliver/film_read.h"
 #include "core/deliver/output_plan.h"
@@ -54,7 +55,8 @@ class FileLock {
 };
 
 Error noSuchJob(const std::string& id) {
-  return {"The queue has no job " + id + ". List it to see which there are.", ErrorKind::unreadable};
+  return {words("The queue has no job ") + id + words(". List it to see which there are."),
+          ErrorKind::unreadable};
 }
 
 }  // namespace
@@ -99,8 +101,8 @@ fs::path Queue::usualFolder() {
 Result<std::string> Queue::add(const Order& order) {
   const FileLock lock(folder_ / "edit.lock", true);
   if (!lock.isHeld())
-    return Error{"The queue's folder " + folder_.string() +
-                 " cannot be written to. Set DUSK_QUEUE to one that can."};
+    return Error{words("The queue's folder ") + folder_.string() +
+                 words(" cannot be written to. Set DUSK_QUEUE to one that can.")};
   double last = 0;
   int number = 0;
   std::error_code code;
@@ -133,7 +135,8 @@ std::vector<QueuedJob> Queue::list() const {
     job.id = entry.path().filename().string(), job.home = entry.path();
     const auto saved = Saved::read(job.home);
     if (!saved) {
-      job.name = job.id, job.state = JobState::failed, job.message = "What is known of this job is damaged.";
+      job.name = job.id, job.state = JobState::failed,
+      job.message = words("What is known of this job is damaged.");
       found.emplace_back(1e9, std::move(job));
       continue;
     }
@@ -207,7 +210,7 @@ Outcome Queue::remove(const std::string& id) {
   if (saved && saved->state == JobState::running && isRunning())
     return writeFileAtomically(folder_ / id / stopFile, "remove");
   fs::remove_all(folder_ / id, code);
-  return code ? Error{"The job could not be taken away: " + code.message() + "."} : done();
+  return code ? Error{words("The job could not be taken away: ") + code.message() + "."} : done();
 }
 
 bool Queue::isRunning() const {
@@ -335,8 +338,8 @@ Result<Queue::Report> Queue::run(Progress& progress, const std::function<void(co
     lock.emplace(folder_ / "run.lock", false);
   }
   if (!lock->isHeld())
-    return Error{"Another program is working on this queue already, or its folder " + folder_.string() +
-                 " cannot be written to."};
+    return Error{words("Another program is working on this queue already, or its folder ") +
+                 folder_.string() + words(" cannot be written to.")};
   Report report;
   // Jobs of one campaign share what is loaded.
   AssetStore assets;

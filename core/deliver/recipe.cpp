@@ -5,6 +5,7 @@
 #include "core/base/files.h"
 #include "core/base/installed.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
 #include "core/project/file.h"
@@ -29,7 +30,7 @@ json inputsOf(Project project) {
 }
 
 Error noRecipe(const fs::path& file, const std::string& why) {
-  return {file.string() + " does not say how a picture was made: " + why + ".", ErrorKind::unreadable};
+  return {file.string() + words(" does not say how a picture was made: ") + why + ".", ErrorKind::unreadable};
 }
 
 }  // namespace
@@ -71,16 +72,17 @@ Result<Recipe> readRecipe(const fs::path& file) {
   try {
     const json all = parsedJson(*text);
     const int version = all.at("gentleDusk").get<int>();
-    if (version > newest) return noRecipe(file, "it was written by a newer Gentle Dusk; use that version");
+    if (version > newest)
+      return noRecipe(file, words("it was written by a newer Gentle Dusk; use that version"));
     auto project = fromText(jsonText(all.at("document")));
     if (!project) return project.error();
-    if (project->shots.size() != 1) return noRecipe(file, "it has no shot, or several");
+    if (project->shots.size() != 1) return noRecipe(file, words("it has no shot, or several"));
     Recipe recipe{std::move(*project), all.value("file", ""), all.at("traced").at(0).get<int>(),
                   all.at("traced").at(1).get<int>(), all.at("samples").get<int>()};
     constexpr int mostSide = 1'000'000;
     if (recipe.width < 1 || recipe.height < 1 || recipe.width > mostSide || recipe.height > mostSide ||
         recipe.samples < 1)
-      return noRecipe(file, "its numbers are out of their range");
+      return noRecipe(file, words("its numbers are out of their range"));
     return recipe;
   } catch (const json::exception& error) {
     return noRecipe(file, whatOf(error));

@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/light/lights.h"
 #include "core/light/sun.h"
 #include "core/vantage/camera_file.h"
@@ -28,7 +29,7 @@ class SceneWriter {
       : project_(project), shot_(shot), assets_(assets) {}
 
   Result<DressedNotes> run(const std::filesystem::path& file, int side, Progress& progress) {
-    if (!shot_.vantage.solved) return Error{"The shot has no camera yet: find its vantage first."};
+    if (!shot_.vantage.solved) return Error{words("The shot has no camera yet: find its vantage first.")};
     const Progress::Part all = progress.part();
     const double count = double(project_.products.size());
     for (size_t i = 0; i < project_.products.size(); ++i) {
@@ -60,7 +61,7 @@ class SceneWriter {
       writer_.roots.push_back(dressed.addNode(product.name, gltfFromZUp().after(place)));
       notes_.parts += own.parts;
       if (p.cutAtGround)
-        notes_.lost.push_back(product.name + " is cut at the ground: it is whole in the file.");
+        notes_.lost.push_back(product.name + words(" is cut at the ground: it is whole in the file."));
     }
     return done();
   }
@@ -81,15 +82,17 @@ class SceneWriter {
       const auto dome = assets_.dome(around);
       if (!dome) return dome.error();
       if (dome->sun)
-        addLight("Sun", {{"type", "directional"}}, dome->sun->irradiance * float(std::exp2(around.gainEv)),
+        addLight(words("Sun"), {{"type", "directional"}},
+                 dome->sun->irradiance * float(std::exp2(around.gainEv)),
                  lookingAlong(-toDouble(dome->sun->direction), {}));
       const auto name = assets_.pathOf(around.panorama).filename().string();
       writer_.extras["panorama"] = {{"file", name},
                                     {"turnDegrees", around.turnDegrees},
                                     {"gainEv", around.gainEv},
                                     {"mirrored", around.mirrored}};
-      notes_.lost.push_back("glTF has no word for a panorama: " + name + " goes beside the file, turned by " +
-                            std::to_string(std::lround(around.turnDegrees)) + " degrees.");
+      notes_.lost.push_back(words("glTF has no word for a panorama: ") + name +
+                            words(" goes beside the file, turned by ") +
+                            std::to_string(std::lround(around.turnDegrees)) + words(" degrees."));
     }
     for (const Lamp& lamp : shot_.lamps)
       if (lamp.on) addLamp(lamp);
@@ -101,7 +104,7 @@ class SceneWriter {
     const Rgb light = lampLight(lamp);
     if (!info.lights || info.hasPicture) {
       notes_.lost.push_back(lamp.name +
-                            ": what shines with a picture, or is only mirrored, has no word in glTF.");
+                            words(": what shines with a picture, or is only mirrored, has no word in glTF."));
       return;
     }
     if (info.body == LampBody::distant)
@@ -119,7 +122,7 @@ class SceneWriter {
       kind = {{"type", "spot"}, {"spot", {{"innerConeAngle", inner}, {"outerConeAngle", outer}}}};
     }
     if (!info.hasCone)
-      notes_.lost.push_back(lamp.name + " has a size: in the file it is a point, with hard shadows.");
+      notes_.lost.push_back(lamp.name + words(" has a size: in the file it is a point, with hard shadows."));
     addLight(lamp.name, std::move(kind), light * float(surface), place);
   }
 
@@ -130,9 +133,9 @@ class SceneWriter {
     writer_.roots.push_back(writer_.addNode(alone["nodes"][0]));
     const double off = std::hypot(camera.cx - camera.width / 2.0, camera.cy - camera.height / 2.0);
     if (camera.k1 != 0 || camera.k2 != 0 || off > 1)
-      notes_.lost.push_back(
+      notes_.lost.push_back(words(
           "glTF has no word for lens distortion and an axis off the middle: they are among the camera's "
-          "extras.");
+          "extras."));
   }
 
   const Project& project_;

@@ -1,5 +1,6 @@
 #include "core/deliver/thumbnail.h"
 
+#include "core/base/words.h"
 #include "core/blend/cut_out.h"
 #include "core/blend/stack.h"
 #include "core/trace/compile.h"
@@ -14,7 +15,7 @@ Result<Picture> thumbnailOf(const Project& project, size_t index, AssetStore& as
                             int width, int height, Progress& progress, Models models) {
   const Shot& shot = project.shots.at(index);
   const Camera& full = shot.vantage.camera;
-  if (full.width <= 0) return Error{"There is no photo yet."};
+  if (full.width <= 0) return Error{words("There is no photo yet.")};
   auto compiled = compile(project, index, assets, cache, progress, models);
   if (!compiled) return compiled.error();
   const auto view = assets.view(shot.blend);
@@ -28,7 +29,7 @@ Result<Picture> thumbnailOf(const Project& project, size_t index, AssetStore& as
     shown = std::make_shared<Picture>(displayed(*plate, **view));
   }
   if (!shot.vantage.solved || scene.geometry->empty())
-    return shown ? Result<Picture>(*shown) : Result<Picture>(Error{"There is nothing to see yet."});
+    return shown ? Result<Picture>(*shown) : Result<Picture>(Error{words("There is nothing to see yet.")});
   scene.camera = resized(scene.camera, w, h);
   scene.noiseTarget = 0;
   Film film(w, h, scene.lights->groups());

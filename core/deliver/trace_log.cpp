@@ -11,6 +11,7 @@
 
 #include "core/base/hash.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/json.h"
 #include "core/trace/slabs.h"
 
@@ -93,7 +94,7 @@ bool isBegun(int fd) {
 }
 
 Error cannotRead(const fs::path& file, const std::string& why) {
-  return {file.string() + " cannot be used: " + why, ErrorKind::unreadable};
+  return {file.string() + words(" cannot be used: ") + why, ErrorKind::unreadable};
 }
 
 }  // namespace
@@ -141,8 +142,8 @@ struct TraceLog::State {
     return at == pieces.end() || at->second.passes == 0 ? nullptr : &at->second;
   }
   Error failed(int code) const {
-    return {"What was traced cannot be kept in " + files[0].path.string() + ": " + std::strerror(code) +
-            ". Check the folder and the free space on its disk."};
+    return {words("What was traced cannot be kept in ") + files[0].path.string() + ": " +
+            std::strerror(code) + words(". Check the folder and the free space on its disk.")};
   }
 };
 
@@ -160,14 +161,15 @@ Result<std::unique_ptr<TraceLog>> TraceLog::open(const fs::path& file, const Tra
   const int fd = state->files[0].fd;
   if (fd < 0) return state->failed(errno);
   if (::flock(fd, LOCK_EX | LOCK_NB) != 0)
-    return Error{file.string() + " is being written by another program. Wait for it, or name another file."};
+    return Error{file.string() +
+                 words(" is being written by another program. Wait for it, or name another file.")};
   const auto known = readHead(fd);
   if (!known && !isBegun(fd))
-    return cannotRead(file, "it is something else, and stays as it is. Name another file.");
+    return cannotRead(file, words("it is something else, and stays as it is. Name another file."));
   if (known && !known->first.isOf(head))
-    return cannotRead(file,
-                      "it holds the samples of another picture, or of other settings. Name another file, "
-                      "or delete it.");
+    return cannotRead(
+        file, words("it holds the samples of another picture, or of other settings. Name another file, "
+                    "or delete it."));
   if (known) {
     state->end = state->scan(0, known->second);
   } else {
@@ -187,10 +189,10 @@ Result<std::unique_ptr<TraceLog>> TraceLog::open(const fs::path& file, const Tra
 
 Result<std::string> TraceLog::orderIn(const fs::path& file) {
   const int fd = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
-  if (fd < 0) return cannotRead(file, "it is not there, or not readable.");
+  if (fd < 0) return cannotRead(file, words("it is not there, or not readable."));
   auto head = readHead(fd);
   ::close(fd);
-  if (!head || head->first.order.empty()) return cannotRead(file, "it is no part of a trace.");
+  if (!head || head->first.order.empty()) return cannotRead(file, words("it is no part of a trace."));
   return std::move(head->first.order);
 }
 
@@ -201,24 +203,24 @@ Result<std::unique_ptr<TraceLog>> TraceLog::gather(const std::vector<fs::path>& 
   for (const fs::path& file : parts) {
     state->files.push_back({file, ::open(file.c_str(), O_RDONLY | O_CLOEXEC)});
     const int fd = state->files.back().fd;
-    if (fd < 0) return cannotRead(file, "it is not there, or not readable.");
+    if (fd < 0) return cannotRead(file, words("it is not there, or not readable."));
     const auto known = readHead(fd);
-    if (!known) return cannotRead(file, "it is no part of a trace.");
+    if (!known) return cannotRead(file, words("it is no part of a trace."));
     const TraceHead& head = known->first;
     if (head.fingerprint != fingerprint)
-      return cannotRead(file, "it was traced of another picture, or with other settings.");
+      return cannotRead(file, words("it was traced of another picture, or with other settings."));
     if (state->head.fingerprint.empty()) state->head = head;
     if (head.parts != state->head.parts)
-      return cannotRead(file, "it is one of " + std::to_string(head.parts) + " parts, the others of " +
-                                  std::to_string(state->head.parts) + ".");
+      return cannotRead(file, words("it is one of ") + std::to_string(head.parts) +
+                                  words(" parts, the others of ") + std::to_string(state->head.parts) + ".");
     if (const auto& [at, fresh] = seen.emplace(head.part, file); !fresh)
-      return cannotRead(file, "it is the same part as " + at->second.string() + ".");
+      return cannotRead(file, words("it is the same part as ") + at->second.string() + ".");
     state->scan(state->files.size() - 1, known->second);
   }
   for (int i = 1; i <= state->head.parts; ++i)
     if (!seen.count(i))
-      return Error{"Part " + std::to_string(i) + " of " + std::to_string(state->head.parts) +
-                   " is missing. Trace it, and name its file too."};
+      return Error{"Part " + std::to_string(i) + words(" of ") + std::to_string(state->head.parts) +
+                   words(" is missing. Trace it, and name its file too.")};
   return std::unique_ptr<TraceLog>(new TraceLog(std::move(state)));
 }
 
@@ -233,14 +235,15 @@ bool TraceLog::isComplete(int layer, const Film::Window& piece) const {
 
 Outcome TraceLog::load(int layer, const Film::Window& window, Film& film) const {
   const Chunk* piece = state_->find(layer, window);
-  if (!piece) return Error{"A piece of the trace is missing."};
+  if (!piece) return Error{words("A piece of the trace is missing.")};
   const State::File& file = state_->files[piece->file];
   std::string bytes(piece->packedBytes, '\0'), raw(piece->bytes, '\0');
   const bool ok = readAll(file.fd, piece->at, bytes.data(), bytes.size()) &&
                   hashBytes(bytes.data(), bytes.size()) == piece->hash &&
                   ZSTD_decompress(raw.data(), raw.size(), bytes.data(), bytes.size()) == raw.size() &&
                   unpack(raw, window, film);
-  return ok ? done() : cannotRead(file.path, "a piece of it is damaged. Delete it, and trace it again.");
+  return ok ? done()
+            : cannotRead(file.path, words("a piece of it is damaged. Delete it, and trace it again."));
 }
 
 Outcome TraceLog::save(int layer, const Film::Window& w, const Film& film, int passes, bool isComplete) {

@@ -1,6 +1,7 @@
 #include "core/deliver/tracing.h"
 
 #include "core/base/hash.h"
+#include "core/base/words.h"
 #include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/shutter.h"
@@ -59,25 +60,26 @@ bool wantsPasses(const Shot& shot) {
 
 Result<Prepared> prepare(const Project& kept, const Project& project, size_t index, AssetStore& assets,
                          GeometryCache& cache, const DeliverOptions& options, Progress& progress) {
-  if (index >= project.shots.size()) return Error{"The project has no such shot.", ErrorKind::unreadable};
+  if (index >= project.shots.size())
+    return Error{words("The project has no such shot."), ErrorKind::unreadable};
   const Shot& shot = project.shots[index];
   if (!wantsStill(shot))
     return Error{
-        "Nothing is asked for: add a deliverable at the Hand over station first. Films are handed over "
-        "apart."};
+        words("Nothing is asked for: add a deliverable at the Hand over station first. Films are handed over "
+              "apart.")};
   auto compiled = compile(project, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
   Prepared p{std::move(compiled->scene), 0, 0, 0, std::move(compiled->notes)};
   if (hasPlate(shot) && !p.scene.plate) return Error{p.notes.front(), ErrorKind::unreadable};
   if (!p.scene.geometry->empty() && !shot.vantage.solved)
-    return Error{
-        "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station."};
+    return Error{words(
+        "The vantage is not solved yet, so products cannot be seen. Draw evidence at the Vantage station.")};
   const auto native = nativeSize(shot, assets);
   if (!native) return native.error();
   p.nativeWidth = native->first;
   std::tie(p.width, p.height) = options.size.value_or(*native);
   if (p.width < 1 || p.height < 1)
-    return Error{"There is neither a plate nor a vantage to take the picture's size from."};
+    return Error{words("There is neither a plate nor a vantage to take the picture's size from.")};
   if (shot.vantage.solved) p.scene.camera = resized(p.scene.camera, p.width, p.height);
   p.scene.samples = options.samples.value_or(shot.render.samples);
   if (options.noise) p.scene.noiseTarget = float(*options.noise);

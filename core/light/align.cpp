@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/base/words.h"
 #include "core/light/agreement.h"
 #include "core/light/clues.h"
 #include "core/vantage/camera.h"
@@ -255,7 +256,8 @@ CaptureGuess captureGuess(const Shot& shot) {
 Result<Alignment> align(const Picture& plate, const Camera& solved, const Panorama& panorama,
                         const CaptureGuess& capture, Progress& progress) {
   if (solved.width <= 0 || solved.focalPx <= 0 || plate.empty())
-    return Error{"The vantage must be solved first: the panorama is compared with the photo through it."};
+    return Error{
+        words("The vantage must be solved first: the panorama is compared with the photo through it.")};
   const Camera camera = resized(solved, plate.width, plate.height);
   const Agreement agreement(spotsOf(plate, camera), panorama);
   progress.report(0.05);
@@ -268,7 +270,7 @@ Result<Alignment> align(const Picture& plate, const Camera& solved, const Panora
   Alignment found;
   for (const Stance& s : stances) found.peaks.push_back(s.peak);
   if (found.peaks.empty())
-    return Error{"The photo is too even to compare with the panorama: turn it by hand."};
+    return Error{words("The photo is too even to compare with the panorama: turn it by hand.")};
   const Stance& best = stances.front();
   std::vector<Alignment::Peak> unused;
   std::vector<float> curves[2];

@@ -1,5 +1,6 @@
 #include "core/light/bracket.h"
 
+#include "core/base/words.h"
 #include "core/picture/read.h"
 
 namespace dusk {
@@ -13,14 +14,14 @@ double exposureOf(const PhotoInfo& info) {
 Result<Merged> mergeFiles(const std::vector<std::filesystem::path>& files, const std::vector<double>& ev,
                           Progress& progress) {
   if (!ev.empty() && ev.size() != files.size())
-    return Error{"There must be one EV for every photo.", ErrorKind::unreadable};
+    return Error{words("There must be one EV for every photo."), ErrorKind::unreadable};
   std::vector<Exposure> photos;
   for (size_t i = 0; i < files.size(); ++i) {
     if (progress.cancelled()) return cancelledError();
     auto photo = readPhoto(files[i]);
     if (!photo) return photo.error();
     if (photo->sceneLinear)
-      return Error{files[i].filename().string() + " holds light already, not a photo's code values.",
+      return Error{files[i].filename().string() + words(" holds light already, not a photo's code values."),
                    ErrorKind::unreadable};
     Exposure e;
     e.seconds = ev.empty() ? exposureOf(photo->info) : std::exp2(ev[i]);

@@ -5,6 +5,7 @@
 #include <fstream>
 
 #include "core/base/lower.h"
+#include "core/base/words.h"
 #include "core/light/bracket.h"
 #include "core/picture/capture_time.h"
 #include "core/picture/read.h"
@@ -64,22 +65,22 @@ bool isPhoto(const fs::path& file) {
 }  // namespace
 
 std::string BracketSet::says() const {
-  const auto count = [](size_t n) { return std::to_string(n) + (n == 1 ? " photo" : " photos"); };
+  const auto count = [](size_t n) { return std::to_string(n) + words(" photo", " photos", long(n)); };
   std::string text = wanted > 0 && int(photos.size()) < wanted
-                         ? std::to_string(photos.size()) + " of " + count(size_t(wanted))
+                         ? std::to_string(photos.size()) + words(" of ") + count(size_t(wanted))
                          : count(photos.size());
   if (missingEv.empty()) return text;
-  text += missingEv.size() == 1 ? "; the one " : "; those ";
+  text += missingEv.size() == 1 ? words("; the one ") : words("; those ");
   for (size_t i = 0; i < missingEv.size(); ++i) {
     char ev[32];
     std::snprintf(ev, sizeof ev, "%s%.3g",
                   i == 0                      ? ""
-                  : i + 1 == missingEv.size() ? " and "
+                  : i + 1 == missingEv.size() ? words(" and ")
                                               : ", ",
                   missingEv[i]);
     text += ev;
   }
-  return text + " EV above the shortest " + (missingEv.size() == 1 ? "is" : "are") + " missing";
+  return text + words(" EV above the shortest ") + words("is missing", "are missing", long(missingEv.size()));
 }
 
 std::vector<BracketSet> bracketSets(std::vector<Arrival> photos, const BracketRule& rule, double now) {
@@ -120,7 +121,7 @@ Result<std::vector<BracketSet>> BracketWatch::look(const BracketRule& rule, doub
   std::vector<Arrival> whole;
   fs::directory_iterator at(folder_, ec);
   if (ec)
-    return Error{folder_.string() + " cannot be looked into: it is not there, or not to be read.",
+    return Error{folder_.string() + words(" cannot be looked into: it is not there, or not to be read."),
                  ErrorKind::unreadable};
   for (; !ec && at != fs::directory_iterator(); at.increment(ec)) {
     const fs::path file = at->path();

@@ -1,5 +1,6 @@
 #include "core/light/lights.h"
 
+#include "core/base/words.h"
 #include "core/colour/view.h"
 
 namespace dusk {
@@ -78,7 +79,7 @@ Lights::Lights(std::shared_ptr<const Panorama> panorama, const Surroundings& sur
     if (int(groups_.size()) < maxGroups - 1)
       groups_.push_back(lamp.id);
     else if (groups_.back().find(" and more") == std::string::npos)
-      groups_.back() += " and more";
+      groups_.back() += words(" and more");
     const Rgb colour = lampLight(lamp);
     const LampKindInfo& info = infoOf(lamp.kind);
     Glow light{int(groups_.size()) - 1, colour, info.lights, lamp.seenInReflections, lamp.castsShadows};

@@ -3,6 +3,7 @@
 #include <tbb/parallel_for.h>
 
 #include "core/base/dense.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -270,18 +271,19 @@ std::pair<size_t, size_t> mergeRow(const std::vector<Exposure>& photos, const Cu
 }  // namespace
 
 Result<Merged> mergeBracket(std::vector<Exposure> photos, Progress& progress) {
-  if (photos.size() < 2) return Error{"Choose at least two photos of the same view at different exposures."};
+  if (photos.size() < 2)
+    return Error{words("Choose at least two photos of the same view at different exposures.")};
   for (const Exposure& p : photos) {
     if (p.codes.width != photos[0].codes.width || p.codes.height != photos[0].codes.height ||
         p.codes.channels.size() < 3)
-      return Error{"The photos of a bracket must all have the same size."};
+      return Error{words("The photos of a bracket must all have the same size.")};
     if (!(p.seconds > 0))
-      return Error{"Every photo needs its exposure: the files do not say it. Type it in EV."};
+      return Error{words("Every photo needs its exposure: the files do not say it. Type it in EV.")};
   }
   std::sort(photos.begin(), photos.end(),
             [](const Exposure& a, const Exposure& b) { return a.seconds < b.seconds; });
   if (photos.back().seconds < photos.front().seconds * 1.2)
-    return Error{"The photos all have the same exposure: there is nothing to merge."};
+    return Error{words("The photos all have the same exposure: there is nothing to merge.")};
   Merged out;
   const size_t middle = photos.size() / 2;
   out.shifts = alignExposures(photos);

@@ -4,6 +4,7 @@
 
 #include <opencv2/imgproc.hpp>
 
+#include "core/base/words.h"
 #include "core/light/panorama.h"
 
 namespace dusk {
@@ -83,7 +84,8 @@ Result<BallPhoto> findBall(const Picture& light) {
   std::vector<cv::Vec3f> circles;
   cv::HoughCircles(grey, circles, cv::HOUGH_GRADIENT, 1.5, height, 120, 40, height / 6, height);
   if (circles.empty())
-    return Error{"No mirror ball is to be seen in the photo: say where it is, by its middle and its radius."};
+    return Error{
+        words("No mirror ball is to be seen in the photo: say where it is, by its middle and its radius.")};
   const double s = double(light.width) / width;
   return BallPhoto{light, Vec2d(circles[0][0] + 0.5, circles[0][1] + 0.5) * s, circles[0][2] * s, 0};
 }
@@ -108,9 +110,10 @@ Result<Picture> filled(int width, const Progress& progress, const Light& light) 
 }  // namespace
 
 Result<Picture> fromBalls(const std::vector<BallPhoto>& photos, int width, const Progress& progress) {
-  if (photos.empty()) return Error{"No photo of a mirror ball was given."};
+  if (photos.empty()) return Error{words("No photo of a mirror ball was given.")};
   for (const BallPhoto& p : photos)
-    if (p.radius <= 1 || p.light.empty()) return Error{"A mirror ball needs a radius of more than a pixel."};
+    if (p.radius <= 1 || p.light.empty())
+      return Error{words("A mirror ball needs a radius of more than a pixel.")};
   return filled(width, progress, [&](const Vec3f& d) {
     Rgb sum(0);
     float weights = 0;
@@ -134,9 +137,9 @@ Result<Picture> fromBalls(const std::vector<BallPhoto>& photos, int width, const
 Result<Picture> fromFisheyes(const Picture& front, const Picture& back, double fovDegrees, int width,
                              const Progress& progress) {
   if (front.empty() || front.width != back.width || front.height != back.height)
-    return Error{"The two fisheye pictures must be of one size."};
+    return Error{words("The two fisheye pictures must be of one size.")};
   if (fovDegrees < 180 || fovDegrees > 300)
-    return Error{"A pair of fisheye pictures needs a field of 180 to 300 degrees each."};
+    return Error{words("A pair of fisheye pictures needs a field of 180 to 300 degrees each.")};
   const float half = float(radians(fovDegrees)) / 2, radius = front.height / 2.0f,
               overlap = std::max(0.01f, half - pif / 2);
   return filled(width, progress, [&](const Vec3f& d) {

@@ -1,6 +1,7 @@
 #include "core/motion/at.h"
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/motion/track.h"
 
@@ -9,8 +10,8 @@ namespace {
 using nlohmann::json;
 
 std::string sentence(const Project& project, const MotionTrack& track) {
-  return "What moves \"" + inWords(project, track.at) +
-         "\" does nothing: that is not there any more, or takes no such value.";
+  return words("What moves \"") + inWords(project, track.at) +
+         words("\" does nothing: that is not there any more, or takes no such value.");
 }
 
 /// A camera set by hand goes with what it is set by.

@@ -3,6 +3,7 @@
 #include <btBulletDynamicsCommon.h>
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/product/hull.h"
 #include "core/product/settle.h"
 
@@ -205,12 +206,12 @@ Result<Drop> dropped(const Project& project, size_t index, const Placement& plac
   const Shot& shot = project.shots[index];
   const Product* product = byId(project.products, placement.productId);
   const auto model = product ? modelOf(*product) : nullptr;
-  if (!model) return Error{"The product is not loaded yet, so it cannot fall. Wait until it shows."};
+  if (!model) return Error{words("The product is not loaded yet, so it cannot fall. Wait until it shows.")};
   const Faller faller(shot, *product, placement, *model);
   const bool shows = std::any_of(model->parts.begin(), model->parts.end(),
                                  [&](const Part& part) { return !product->hiddenParts.contains(part.path); });
   if (!shows || faller.rest().hull.empty())
-    return Error{"The product has no parts that show, so it cannot fall."};
+    return Error{words("The product has no parts that show, so it cannot fall.")};
   const double size = trueSize(*product, model->box()).length();
   Fall fall(size, settings);
   fall.addPlane(faller.planeM());

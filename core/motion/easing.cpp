@@ -1,5 +1,7 @@
 #include "core/motion/easing.h"
 
+#include "core/base/words.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -65,16 +67,16 @@ double eased(const MotionKey& key, double share) {
 }
 
 const std::array<EasingWord, 7>& easingWords() {
-  static const std::array<EasingWord, 7> words{{
-      {Easing::even, "even", "always as fast"},
-      {Easing::gentle, "gentle", "sets off and arrives softly"},
-      {Easing::firm, "firm", "sets off at once, arrives softly"},
-      {Easing::overshoot, "overshoot", "goes a little too far, and comes back"},
-      {Easing::bounce, "bounce", "falls, and bounces three times"},
-      {Easing::hold, "hold", "stays, then cuts"},
-      {Easing::own, "own", "by two handles that you pull"},
+  static const std::array<EasingWord, 7> all{{
+      {Easing::even, marked("even"), marked("always as fast")},
+      {Easing::gentle, marked("gentle"), marked("sets off and arrives softly")},
+      {Easing::firm, marked("firm"), marked("sets off at once, arrives softly")},
+      {Easing::overshoot, marked("overshoot"), marked("goes a little too far, and comes back")},
+      {Easing::bounce, marked("bounce"), marked("falls, and bounces three times")},
+      {Easing::hold, marked("hold"), marked("stays, then cuts")},
+      {Easing::own, marked("own"), marked("by two handles that you pull")},
   }};
-  return words;
+  return all;
 }
 
 }  // namespace dusk

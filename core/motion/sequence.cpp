@@ -4,6 +4,7 @@
 #include <map>
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/motion/edit.h"
 
 namespace dusk {
@@ -31,7 +32,7 @@ std::optional<Numbered> numbered(const std::string& name) {
 Result<PictureSequence> sequenceOf(const fs::path& file) {
   const auto own = numbered(file.filename().string());
   if (!own)
-    return Error{file.filename().string() + " has no number in its name, so it is none of a sequence.",
+    return Error{file.filename().string() + words(" has no number in its name, so it is none of a sequence."),
                  ErrorKind::unreadable};
   std::map<int, fs::path> found;
   std::error_code code;
@@ -44,8 +45,9 @@ Result<PictureSequence> sequenceOf(const fs::path& file) {
     if (sameDigits || plain) found[other->number()] = entry.path();
   }
   if (found.size() < 2)
-    return Error{file.filename().string() + " is alone: there is no other of its name with another number.",
-                 ErrorKind::unreadable};
+    return Error{
+        file.filename().string() + words(" is alone: there is no other of its name with another number."),
+        ErrorKind::unreadable};
   PictureSequence sequence;
   sequence.first = found.begin()->first;
   const int last = found.rbegin()->first;

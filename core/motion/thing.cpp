@@ -1,5 +1,7 @@
 #include "core/motion/thing.h"
 
+#include "core/base/words.h"
+
 #include <algorithm>
 
 namespace dusk {
@@ -102,7 +104,7 @@ std::string nameOf(const Thing& thing, const Project& project, const Shot& shot)
         const auto named = product.names.find(path);
         return named != product.names.end() ? named->second : path.substr(path.rfind('/') + 1);
       }
-  if (thing.place == own + "backdrop") return "Camera";
+  if (thing.place == own + "backdrop") return words("Camera");
   for (const VariantAxis& axis : project.axes)
     if (thing.place == own + "choice/" + axis.id) return axis.name;
   std::string words = inWords(project, thing.place);

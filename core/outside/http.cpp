@@ -1,5 +1,7 @@
 #include "core/outside/http.h"
 
+#include "core/base/words.h"
+
 #include <curl/curl.h>
 #include <openssl/evp.h>
 
@@ -94,25 +96,31 @@ Outcome outcomeOf(CURLcode code, long status, const Transfer& transfer) {
   const std::string &where = transfer.from.base, &what = transfer.from.path;
   if (code == CURLE_ABORTED_BY_CALLBACK) return cancelledError();
   if (transfer.tooLong)
-    return Error{what + " is longer than " + where + " says; it was thrown away.", ErrorKind::unreadable};
-  if (transfer.notTaken) return Error{what + " cannot be written: is the disk full?"};
+    return Error{what + words(" is longer than ") + where + words(" says; it was thrown away."),
+                 ErrorKind::unreadable};
+  if (transfer.notTaken) return Error{what + words(" cannot be written: is the disk full?")};
   if (code == CURLE_URL_MALFORMAT || code == CURLE_UNSUPPORTED_PROTOCOL)
-    return Error{where + " is no address; one begins with http:// or https://.", ErrorKind::unreadable};
+    return Error{where + words(" is no address; one begins with http:// or https://."),
+                 ErrorKind::unreadable};
   if (code == CURLE_OPERATION_TIMEDOUT && transfer.begun)
-    return Error{where + " fell silent; what came of " + what + " is kept, and fetching goes on from there."};
+    return Error{where + words(" fell silent; what came of ") + what +
+                 words(" is kept, and fetching goes on from there.")};
   if (code == CURLE_PARTIAL_FILE || code == CURLE_RECV_ERROR || code == CURLE_GOT_NOTHING)
-    return Error{where + " broke off; what came of " + what + " is kept, and fetching goes on from there."};
+    return Error{where + words(" broke off; what came of ") + what +
+                 words(" is kept, and fetching goes on from there.")};
   if (code != CURLE_OK)
-    return Error{where + " does not answer (" + curl_easy_strerror(code) +
-                 "); look at the address and the network."};
+    return Error{where + words(" does not answer (") + curl_easy_strerror(code) +
+                 words("); look at the address and the network.")};
   if (status / 100 == 3)
-    return Error{where + " sends " + what + " on to another address, which is not followed.",
+    return Error{where + words(" sends ") + what + words(" on to another address, which is not followed."),
                  ErrorKind::unreadable};
   if (status / 100 != 2)
-    return Error{where + " does not give " + what + " (it answers " + std::to_string(status) + ").",
-                 ErrorKind::unreadable};
+    return Error{
+        where + words(" does not give ") + what + words(" (it answers ") + std::to_string(status) + ").",
+        ErrorKind::unreadable};
   if (transfer.from.bytes >= 0 && transfer.has < transfer.from.bytes)
-    return Error{what + " is shorter than " + where + " says; what came is kept.", ErrorKind::unreadable};
+    return Error{what + words(" is shorter than ") + where + words(" says; what came is kept."),
+                 ErrorKind::unreadable};
   return done();
 }
 
@@ -124,9 +132,9 @@ Outcome download(const Remote& from, const fs::path& to, const Patience& patienc
   std::error_code ec;
   fs::create_directories(to.parent_path(), ec);
   const File file(std::fopen(to.c_str(), "ab"), &std::fclose);
-  if (!file) return Error{to.string() + " cannot be written; look at its folder's rights."};
+  if (!file) return Error{to.string() + words(" cannot be written; look at its folder's rights.")};
   const Handle curl(curl_easy_init(), &curl_easy_cleanup);
-  if (!curl) return Error{"Nothing can be fetched: there is no memory left."};
+  if (!curl) return Error{words("Nothing can be fetched: there is no memory left.")};
   Transfer transfer{from, curl.get(), file.get(), progress};
   const auto size = fs::file_size(to, ec);
   transfer.had = transfer.has = ec ? 0 : int64_t(size);
@@ -146,11 +154,11 @@ Result<std::string> sha256Of(const fs::path& file) {
   std::ifstream in(file, std::ios::binary);
   const std::unique_ptr<EVP_MD_CTX, decltype(&EVP_MD_CTX_free)> context(EVP_MD_CTX_new(), &EVP_MD_CTX_free);
   if (!in || !context || !EVP_DigestInit_ex(context.get(), EVP_sha256(), nullptr))
-    return Error{file.string() + " cannot be read.", ErrorKind::unreadable};
+    return Error{file.string() + words(" cannot be read."), ErrorKind::unreadable};
   std::vector<char> block(1 << 16);
   while (in.read(block.data(), std::streamsize(block.size())) || in.gcount() > 0)
     EVP_DigestUpdate(context.get(), block.data(), size_t(in.gcount()));
-  if (in.bad()) return Error{file.string() + " cannot be read.", ErrorKind::unreadable};
+  if (in.bad()) return Error{file.string() + words(" cannot be read."), ErrorKind::unreadable};
   unsigned char digest[EVP_MAX_MD_SIZE];
   unsigned size = 0;
   EVP_DigestFinal_ex(context.get(), digest, &size);

@@ -3,6 +3,7 @@
 #include "core/base/cache_folder.h"
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -89,19 +90,19 @@ Outcome Shelf::fetchOne(const ShelfFile& file, const fs::path& to, Progress& pro
   std::error_code ec;
   if (*hash != file.sha256) {
     fs::remove(coming, ec);
-    return Error{
-        file.path + " is not what " + address_ + " says it is (its SHA-256 differs); it was thrown away.",
-        ErrorKind::unreadable};
+    return Error{file.path + words(" is not what ") + address_ +
+                     words(" says it is (its SHA-256 differs); it was thrown away."),
+                 ErrorKind::unreadable};
   }
   fs::rename(coming, to, ec);
-  if (ec) return Error{to.string() + " cannot be written; look at its folder's rights."};
+  if (ec) return Error{to.string() + words(" cannot be written; look at its folder's rights.")};
   return done();
 }
 
 Result<fs::path> Shelf::fetch(const ShelfEntry& entry, What what, Progress& progress) const {
   const auto& list = listOf(entry, what);
   if (list.empty())
-    return Error{entry.title + " has nothing of that kind on its shelf.", ErrorKind::unreadable};
+    return Error{entry.title + words(" has nothing of that kind on its shelf."), ErrorKind::unreadable};
   double all = 0, before = 0;
   for (const ShelfFile& file : list) all += double(file.bytes);
   const Progress::Part part = progress.part();

@@ -16,13 +16,14 @@
 #include <thread>
 
 #include "core/base/files.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 Error pictureNotWritten(const std::filesystem::path& file, std::string why) {
   if (!why.ends_with('.')) why += '.';
-  return {"Writing " + file.string() + " failed: " + why +
-          " Check the folder and the free space on its disk."};
+  return {words("Writing ") + file.string() + words(" failed: ") + why +
+          words(" Check the folder and the free space on its disk.")};
 }
 
 namespace {

@@ -3,6 +3,7 @@
 #include <OpenImageIO/imageio.h>
 
 #include "core/base/files.h"
+#include "core/base/words.h"
 #include "core/picture/exr_writer.h"
 #include "core/picture/icc.h"
 
@@ -128,9 +129,10 @@ struct PictureWriter::State {
     }
     if (outcome = writeAt(std::max(1, low - 1)); !outcome) return outcome;
     if (bytesWritten() <= kind.mostBytes) return done();
-    return Error{"At the least quality " + whole.file().filename().string() + " still takes " +
-                 std::to_string((bytesWritten() + 999) / 1000) + " kB, more than the " +
-                 std::to_string(kind.mostBytes / 1000) + " kB asked for. Ask for more, or for fewer pixels."};
+    return Error{words("At the least quality ") + whole.file().filename().string() + words(" still takes ") +
+                 std::to_string((bytesWritten() + 999) / 1000) + words(" kB, more than the ") +
+                 std::to_string(kind.mostBytes / 1000) +
+                 words(" kB asked for. Ask for more, or for fewer pixels.")};
   }
 };
 

@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/base/words.h"
 #include "core/picture/fill_join.h"
 #include "core/picture/fill_shifts.h"
 
@@ -82,7 +83,8 @@ std::vector<int> enlarged(const Sized& small, const std::vector<int>& map, const
 }
 
 Error nothingToTake() {
-  return {"There is nothing round the spot to fill it with: loop less of the photo.", ErrorKind::failed};
+  return {words("There is nothing round the spot to fill it with: loop less of the photo."),
+          ErrorKind::failed};
 }
 
 }  // namespace

@@ -1,5 +1,7 @@
 #include "core/picture/icc.h"
 
+#include "core/base/words.h"
+
 #include <lcms2.h>
 
 #include <cstdlib>
@@ -67,13 +69,13 @@ std::span<const std::byte> linearProfile() {
 Result<std::string> convertToSrgb(PackedPicture& picture, std::span<const std::byte> bytes) {
   const Profile profile(cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())), cmsCloseProfile);
   if (!profile || cmsGetColorSpace(profile.get()) != cmsSigRgbData)
-    return Error{"The colour profile in this photo is damaged or not for RGB."};
+    return Error{words("The colour profile in this photo is damaged or not for RGB.")};
   char name[128] = "";
   cmsGetProfileInfoASCII(profile.get(), cmsInfoDescription, "en", "US", name, sizeof name);
   const Profile srgb(cmsCreate_sRGBProfile(), cmsCloseProfile);
   if (isSrgb(profile.get(), srgb.get())) return std::string(name);
   const Transform transform = makeTransform(profile.get(), srgb.get(), TYPE_RGB_FLT);
-  if (!transform) return Error{"The colour profile in this photo cannot be used."};
+  if (!transform) return Error{words("The colour profile in this photo cannot be used.")};
   picture = packed16(picture.width, picture.height, [&](int y, float* rgb) {
     picture.row(y, rgb);
     cmsDoTransform(transform.get(), rgb, rgb, cmsUInt32Number(picture.width));

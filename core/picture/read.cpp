@@ -3,6 +3,7 @@
 #include <OpenImageIO/imageio.h>
 
 #include "core/base/srgb.h"
+#include "core/base/words.h"
 #include "core/picture/exif.h"
 #include "core/picture/icc.h"
 
@@ -10,7 +11,7 @@ namespace dusk {
 namespace {
 
 Error unreadable(const std::filesystem::path& file, const std::string& why) {
-  return {"Cannot read " + file.string() + " as a picture: " + why, ErrorKind::unreadable};
+  return {words("Cannot read ") + file.string() + words(" as a picture: ") + why, ErrorKind::unreadable};
 }
 
 struct Opened {
@@ -27,22 +28,24 @@ Outcome checkClaim(const std::filesystem::path& file, const OIIO::ImageSpec& spe
       spec.height <= longestSide && (long long)spec.width * spec.height <= maxPixels &&
       (long long)spec.width * spec.height * channels * (long long)sizeof(float) <= mostBytes)
     return done();
-  return unreadable(file, "its header claims " + std::to_string(spec.width) + " x " +
-                              std::to_string(spec.height) + " pixels of " + std::to_string(spec.nchannels) +
-                              " channels, more than fits. Check the file, or make it smaller.");
+  return unreadable(file, words("its header claims ") + std::to_string(spec.width) + " x " +
+                              std::to_string(spec.height) + words(" pixels of ") +
+                              std::to_string(spec.nchannels) +
+                              words(" channels, more than fits. Check the file, or make it smaller."));
 }
 
 Result<Opened> openChecked(const std::filesystem::path& file) {
   std::error_code code;
   if (!std::filesystem::is_regular_file(file, code))
-    return Error{"Cannot open " + file.string() + ". Check that it is still there and readable.",
-                 ErrorKind::unreadable};
+    return Error{
+        words("Cannot open ") + file.string() + words(". Check that it is still there and readable."),
+        ErrorKind::unreadable};
   // Let our own check speak, not the library's abort: its header limits are lower than some real panoramas.
   auto input = OIIO::ImageInput::open(file.string());
   if (!input) {
     const std::string ignored = OIIO::geterror();
-    return unreadable(file,
-                      "it is damaged or not a JPEG, PNG, TIFF, EXR or HDR file. Export it again and retry.");
+    return unreadable(
+        file, words("it is damaged or not a JPEG, PNG, TIFF, EXR or HDR file. Export it again and retry."));
   }
   Opened opened{std::move(input), {}};
   opened.spec = opened.input->spec();
@@ -77,7 +80,8 @@ Result<std::vector<T>> readValues(const std::filesystem::path& file, Opened& ope
   }
   if (!read || opened.input->has_error()) {
     const std::string ignored = opened.input->geterror();
-    return unreadable(file, "the file ends too early or is damaged. Copy or export it again and retry.");
+    return unreadable(file,
+                      words("the file ends too early or is damaged. Copy or export it again and retry."));
   }
   return values;
 }
@@ -160,10 +164,10 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   if (!opened) return opened.error();
   const OIIO::ImageSpec spec = opened->spec;
   const bool bytes = spec.format.basetype == OIIO::TypeDesc::UINT8,
-             words = spec.format.basetype == OIIO::TypeDesc::UINT16;
-  auto picture = bytes   ? readPacked<uint8_t>(file, *opened)
-                 : words ? readPacked<uint16_t>(file, *opened)
-                         : readPacked<float>(file, *opened);
+             sixteen = spec.format.basetype == OIIO::TypeDesc::UINT16;
+  auto picture = bytes     ? readPacked<uint8_t>(file, *opened)
+                 : sixteen ? readPacked<uint16_t>(file, *opened)
+                           : readPacked<float>(file, *opened);
   if (!picture) return picture.error();
   Photo photo;
   photo.picture = std::move(*picture);
@@ -174,7 +178,7 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   if (!photo.sceneLinear && icc && icc->type().basetype == OIIO::TypeDesc::UINT8) {
     auto name = convertToSrgb(photo.picture,
                               {static_cast<const std::byte*>(icc->data()), size_t(icc->type().size())});
-    photo.info.profile = name ? *name : "unusable profile, read as sRGB";
+    photo.info.profile = name ? *name : words("unusable profile, read as sRGB");
   }
   return photo;
 }
@@ -213,7 +217,7 @@ Result<Picture> readExrPart(const std::filesystem::path& file, const std::string
     return readPixels(file, *opened, i, opened->spec.nchannels);
   }
   const std::string ignored = opened->input->geterror();
-  return unreadable(file, "it has no part named " + part + ".");
+  return unreadable(file, words("it has no part named ") + part + ".");
 }
 
 Result<PictureHeader> readPictureHeader(const std::filesystem::path& file) {

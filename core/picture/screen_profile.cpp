@@ -1,5 +1,7 @@
 #include "core/picture/screen_profile.h"
 
+#include "core/base/words.h"
+
 #include <lcms2.h>
 #include <tbb/parallel_for.h>
 
@@ -12,23 +14,24 @@ using Profile = std::unique_ptr<void, cmsBool (*)(cmsHPROFILE)>;
 
 Result<std::shared_ptr<const ScreenProfile>> ScreenProfile::read(const std::filesystem::path& file) {
   const auto refused = [&](const std::string& why) {
-    return Error{"The screen profile " + file.string() + " cannot be used: " + why, ErrorKind::unreadable};
+    return Error{words("The screen profile ") + file.string() + words(" cannot be used: ") + why,
+                 ErrorKind::unreadable};
   };
   std::error_code code;
   const auto size = std::filesystem::file_size(file, code);
   if (code) return refused(code.message() + ".");
-  if (size > (uintmax_t{16} << 20)) return refused("it is larger than 16 MB.");
+  if (size > (uintmax_t{16} << 20)) return refused(words("it is larger than 16 MB."));
   const Profile profile(cmsOpenProfileFromFile(file.c_str(), "r"), cmsCloseProfile);
-  if (!profile) return refused("it is no ICC profile.");
+  if (!profile) return refused(words("it is no ICC profile."));
   if (cmsGetColorSpace(profile.get()) != cmsSigRgbData ||
       cmsGetDeviceClass(profile.get()) != cmsSigDisplayClass)
-    return refused("it is not of an RGB screen.");
+    return refused(words("it is not of an RGB screen."));
   const Profile srgb(cmsCreate_sRGBProfile(), cmsCloseProfile);
   std::shared_ptr<ScreenProfile> made(new ScreenProfile);
   made->transform_ =
       cmsCreateTransform(srgb.get(), TYPE_BGRA_8, profile.get(), TYPE_BGRA_8, INTENT_RELATIVE_COLORIMETRIC,
                          cmsFLAGS_NOCACHE | cmsFLAGS_BLACKPOINTCOMPENSATION | cmsFLAGS_COPY_ALPHA);
-  if (!made->transform_) return refused("it lacks what turns colours into it.");
+  if (!made->transform_) return refused(words("it lacks what turns colours into it."));
   return std::shared_ptr<const ScreenProfile>(std::move(made));
 }
 

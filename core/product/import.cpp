@@ -9,6 +9,7 @@
 #include "core/base/hash.h"
 #include "core/base/installed.h"
 #include "core/base/run_program.h"
+#include "core/base/words.h"
 #include "core/product/model_file.h"
 #include "core/product/reading_pace.h"
 
@@ -92,20 +93,22 @@ Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOp
   };
   const std::string name = file.filename().string();
   if (!end)
-    return give(
-        Error{"The installation is incomplete: the import program could not be started. Install Gentle Dusk "
-              "again."});
+    return give(Error{
+        words("The installation is incomplete: the import program could not be started. Install Gentle Dusk "
+              "again.")});
   if (end->cancelled) return give(cancelledError());
   if (end->tooLong)
-    return give(Error{"Reading " + name + " took longer than " + std::to_string(int(limits.seconds)) +
-                          " s and was ended. Export it simpler, or as another format.",
+    return give(Error{words("Reading ") + name + words(" took longer than ") +
+                          std::to_string(int(limits.seconds)) +
+                          words(" s and was ended. Export it simpler, or as another format."),
                       ErrorKind::unreadable});
   if (end->broke())
-    return give(Error{"The reader broke on " + name +
-                          ". Nothing else is harmed; export the file again, or as another format.",
+    return give(Error{words("The reader broke on ") + name +
+                          words(". Nothing else is harmed; export the file again, or as another format."),
                       ErrorKind::unreadable});
   if (end->exitCode() != 0)
-    return give(Error{end->said.empty() ? "Cannot read " + name + "." : end->said, ErrorKind::unreadable});
+    return give(
+        Error{end->said.empty() ? words("Cannot read ") + name + "." : end->said, ErrorKind::unreadable});
   auto model = modelFromFile(half);
   if (model) {
     fs::rename(half, cached, ignored);

@@ -1,5 +1,7 @@
 #include "core/product/plausible.h"
 
+#include "core/base/words.h"
+
 #include <cstdio>
 
 namespace dusk {
@@ -17,8 +19,11 @@ std::optional<double> shareOfPicture(const Product& product, const Placement& pl
 }  // namespace
 
 const std::vector<LengthUnit>& lengthUnits() {
-  static const std::vector<LengthUnit> all = {
-      {"millimetre", 0.001}, {"centimetre", 0.01}, {"metre", 1.0}, {"inch", 0.0254}, {"foot", 0.3048}};
+  static const std::vector<LengthUnit> all = {{marked("millimetre"), 0.001},
+                                              {marked("centimetre"), 0.01},
+                                              {marked("metre"), 1.0},
+                                              {marked("inch"), 0.0254},
+                                              {marked("foot"), 0.3048}};
   return all;
 }
 
@@ -49,11 +54,12 @@ std::optional<SizeDoubt> sizeDoubt(const Product& product, const Placement& plac
   char text[200];
   if (share)
     std::snprintf(text, sizeof text,
-                  "%.3g m at its largest: %.3g times the picture's height where it stands.", largest, *share);
+                  words("%.3g m at its largest: %.3g times the picture's height where it stands."), largest,
+                  *share);
   else
-    std::snprintf(text, sizeof text, "%.3g m at its largest is unlikely.", largest);
+    std::snprintf(text, sizeof text, words("%.3g m at its largest is unlikely."), largest);
   SizeDoubt doubt{text, better ? better->metres : 0};
-  if (better) doubt.sentence += std::string(" One unit may be a ") + better->name + ".";
+  if (better) doubt.sentence += std::string(words(" One unit may be a ")) + better->name + ".";
   return doubt;
 }
 

@@ -1,5 +1,6 @@
 #include "core/project/blend_edit.h"
 
+#include "core/base/words.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
@@ -48,7 +49,7 @@ std::vector<StackLine> stackLines(const BlendSettings& blend,
     if (info.role == BlendRole::product)
       for (auto light = lights.rbegin(); light != lights.rend(); ++light)
         lines.push_back({std::string(lightRow) + light->first, light->second, 1});
-    lines.push_back({info.name, info.title, 0});
+    lines.push_back({info.name, words(info.title), 0});
     for (const ExtraLayer& layer : blend.layers)
       if (layer.above == info.role) lines.push_back({std::string(layerRow) + layer.id, layer.name, 0});
   }

@@ -1,6 +1,7 @@
 #include "core/project/clip.h"
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/project/links.h"
@@ -84,20 +85,20 @@ std::string toText(const Clip& clip) {
 }
 
 Result<Clip> clipFromText(const std::string& text) {
-  const Error notOurs{"What was copied is nothing of Gentle Dusk.", ErrorKind::unreadable};
+  const Error notOurs{words("What was copied is nothing of Gentle Dusk."), ErrorKind::unreadable};
   try {
     const auto document = parsedJson(text);
     if (!document.is_object() || !document.contains("gentleDusk")) return notOurs;
     if (document.at("gentleDusk").get<int>() > projectSchema)
-      return Error{"It was copied in a newer Gentle Dusk.", ErrorKind::unreadable};
+      return Error{words("It was copied in a newer Gentle Dusk."), ErrorKind::unreadable};
     Clip clip = document.get<Clip>();
     if (const auto sound = fromText(toText(asProject(clip))); !sound)
-      return Error{"What was copied cannot be used: " + sound.error().message, ErrorKind::unreadable};
+      return Error{words("What was copied cannot be used: ") + sound.error().message, ErrorKind::unreadable};
     return clip;
   } catch (const nlohmann::json::parse_error&) {
     return notOurs;
   } catch (const nlohmann::json::exception& error) {
-    return Error{"What was copied is damaged (" + whatOf(error) + ").", ErrorKind::unreadable};
+    return Error{words("What was copied is damaged (") + whatOf(error) + ").", ErrorKind::unreadable};
   }
 }
 

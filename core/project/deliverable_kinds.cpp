@@ -1,5 +1,7 @@
 #include "core/project/deliverable_kinds.h"
 
+#include "core/base/words.h"
+
 #include <algorithm>
 #include <array>
 
@@ -10,41 +12,42 @@ constexpr int codes[] = {8, 16}, codesOrLight[] = {8, 16, 32}, eight[] = {8}, si
               halfOrFull[] = {16, 32};
 
 const DeliverableKindInfo table[] = {
-    {DeliverableKind::png, "png", "PNG", ".png", "Loses nothing; with alpha, product and shadow on nothing",
-     codes, true},
-    {DeliverableKind::exr, "exr", "EXR with passes", ".exr",
-     "Scene light: the composite and every pass, for who goes on with it", halfOrFull, false, true, false,
-     true},
-    {DeliverableKind::jpeg, "jpeg", "JPEG", ".jpg", "Small, for the web and for mail", eight, false, false,
-     true},
-    {DeliverableKind::tiff, "tiff", "TIFF", ".tif", "For print; in 32 bits scene light", codesOrLight, true,
-     true},
-    {DeliverableKind::webp, "webp", "WebP", ".webp", "Smaller than JPEG, with alpha too", eight, true, false,
-     true},
-    {DeliverableKind::avif, "avif", "AVIF", ".avif", "The smallest; not every program reads it", eight, false,
+    {DeliverableKind::png, "png", "PNG", ".png",
+     marked("Loses nothing; with alpha, product and shadow on nothing"), codes, true},
+    {DeliverableKind::exr, "exr", marked("EXR with passes"), ".exr",
+     marked("Scene light: the composite and every pass, for who goes on with it"), halfOrFull, false, true,
      false, true},
-    {DeliverableKind::openRaster, "openRaster", "OpenRaster layers", ".ora",
-     "The blend's rows as layers over one another, for a colleague's picture editor", sixteen},
-    {DeliverableKind::proofPage, "proofPage", "Proof sheet, web page", ".html",
-     "The picture before and after, with every finding: one file that opens anywhere", eight},
-    {DeliverableKind::proofPdf, "proofPdf", "Proof sheet, PDF", ".pdf", "The same, to be printed and filed",
+    {DeliverableKind::jpeg, "jpeg", "JPEG", ".jpg", marked("Small, for the web and for mail"), eight, false,
+     false, true},
+    {DeliverableKind::tiff, "tiff", "TIFF", ".tif", marked("For print; in 32 bits scene light"), codesOrLight,
+     true, true},
+    {DeliverableKind::webp, "webp", "WebP", ".webp", marked("Smaller than JPEG, with alpha too"), eight, true,
+     false, true},
+    {DeliverableKind::avif, "avif", "AVIF", ".avif", marked("The smallest; not every program reads it"),
+     eight, false, false, true},
+    {DeliverableKind::openRaster, "openRaster", marked("OpenRaster layers"), ".ora",
+     marked("The blend's rows as layers over one another, for a colleague's picture editor"), sixteen},
+    {DeliverableKind::proofPage, "proofPage", marked("Proof sheet, web page"), ".html",
+     marked("The picture before and after, with every finding: one file that opens anywhere"), eight},
+    {DeliverableKind::proofPdf, "proofPdf", marked("Proof sheet, PDF"), ".pdf",
+     marked("The same, to be printed and filed"), eight},
+    {DeliverableKind::mp4, "mp4", marked("Film, MP4"), ".mp4",
+     marked("All that moves, as H.264: plays everywhere"), eight, false, false, true, false, true},
+    {DeliverableKind::webm, "webm", marked("Film, WebM"), ".webm",
+     marked("All that moves, as VP9: for web pages, with alpha too"), eight, true, false, true, false, true},
+    {DeliverableKind::gif, "gif", marked("Film, GIF"), ".gif",
+     marked("A short loop of 256 colours that shows anywhere"), eight, false, false, false, false, true},
+    {DeliverableKind::webpLoop, "webpLoop", marked("Film, WebP"), ".webp",
+     marked("A short loop in full colours, with alpha too"), eight, true, false, true, false, true},
+    {DeliverableKind::gltfScene, "gltfScene", marked("Scene, glTF"), ".glb",
+     marked("Products as they stand and are dressed, camera and lamps, for who goes on in three dimensions"),
      eight},
-    {DeliverableKind::mp4, "mp4", "Film, MP4", ".mp4", "All that moves, as H.264: plays everywhere", eight,
-     false, false, true, false, true},
-    {DeliverableKind::webm, "webm", "Film, WebM", ".webm",
-     "All that moves, as VP9: for web pages, with alpha too", eight, true, false, true, false, true},
-    {DeliverableKind::gif, "gif", "Film, GIF", ".gif", "A short loop of 256 colours that shows anywhere",
-     eight, false, false, false, false, true},
-    {DeliverableKind::webpLoop, "webpLoop", "Film, WebP", ".webp",
-     "A short loop in full colours, with alpha too", eight, true, false, true, false, true},
-    {DeliverableKind::gltfScene, "gltfScene", "Scene, glTF", ".glb",
-     "Products as they stand and are dressed, camera and lamps, for who goes on in three dimensions", eight},
 };
 static_assert(std::size(table) == size_t(DeliverableKind::gltfScene) + 1);
 
-constexpr FrameShape shapes[] = {{"Square", 1080, 1080},    {"Portrait 4:5", 1080, 1350},
-                                 {"Tall 9:16", 1080, 1920}, {"Wide 16:9", 1920, 1080},
-                                 {"Banner 3:1", 1800, 600}, {"A4 upright", 2480, 3508}};
+constexpr FrameShape shapes[] = {{marked("Square"), 1080, 1080},    {marked("Portrait 4:5"), 1080, 1350},
+                                 {marked("Tall 9:16"), 1080, 1920}, {marked("Wide 16:9"), 1920, 1080},
+                                 {marked("Banner 3:1"), 1800, 600}, {marked("A4 upright"), 2480, 3508}};
 
 template <typename T>
 bool has(std::span<const T> all, T one) {

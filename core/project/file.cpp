@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/json.h"
 #include "core/project/sound.h"
 
@@ -17,15 +18,16 @@ Result<Project> fromText(const std::string& text) {
   try {
     const auto document = parsedJson(text);
     if (!document.is_object() || !document.contains("schema"))
-      return Error{"this is JSON, but not a Gentle Dusk project.", ErrorKind::unreadable};
+      return Error{words("this is JSON, but not a Gentle Dusk project."), ErrorKind::unreadable};
     if (document.at("schema").get<int>() > projectSchema)
-      return Error{"it was saved by a newer Gentle Dusk. Open it with that version.", ErrorKind::unreadable};
+      return Error{words("it was saved by a newer Gentle Dusk. Open it with that version."),
+                   ErrorKind::unreadable};
     Project project = document.get<Project>();
     if (const std::string broken = unsound(project); !broken.empty())
       return Error{broken + ".", ErrorKind::unreadable};
     return project;
   } catch (const nlohmann::json::exception& error) {
-    return Error{"its text is damaged (" + whatOf(error) + ").", ErrorKind::unreadable};
+    return Error{words("its text is damaged (") + whatOf(error) + ").", ErrorKind::unreadable};
   }
 }
 
@@ -38,7 +40,8 @@ Result<Project> loadProject(const std::filesystem::path& file) {
   if (!text) return text.error();
   auto project = fromText(*text);
   if (!project)
-    return Error{"Cannot open " + file.string() + ": " + project.error().message, ErrorKind::unreadable};
+    return Error{words("Cannot open ") + file.string() + ": " + project.error().message,
+                 ErrorKind::unreadable};
   return project;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
 #include "core/project/json.h"
@@ -64,12 +65,12 @@ std::string handOverText(const Shot& shot) {
 
 Outcome takeHandOver(Shot& shot, const std::string& text) {
   const auto refused = [](const std::string& why) {
-    return Error{"This is no list of files to hand over: " + why + ".", ErrorKind::unreadable};
+    return Error{words("This is no list of files to hand over: ") + why + ".", ErrorKind::unreadable};
   };
   try {
     const auto j = parsedJson(text);
     if (j.at("gentleDuskHandOver").get<int>() > projectSchema)
-      return refused("it was saved by a newer Gentle Dusk; save it with this version");
+      return refused(words("it was saved by a newer Gentle Dusk; save it with this version"));
     Shot taken = shot;
     taken.deliverables = j.at("deliverables").get<std::vector<Deliverable>>();
     taken.frames = j.at("frames").get<std::vector<PictureFrame>>();

@@ -6,6 +6,7 @@
 #include "core/base/guard.h"
 #include "core/base/hash.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/file.h"
 
 namespace dusk {
@@ -15,7 +16,7 @@ namespace {
 /// The project's own text with one more key, which readers of projects pass over.
 Outcome writeJournal(const Project& project, const std::vector<std::string>& bases, const fs::path& file,
                      const fs::path& savingAs = {}) {
-  return guarded("keeping unsaved work", [&]() -> Outcome {
+  return guarded(marked("keeping unsaved work"), [&]() -> Outcome {
     auto document = jsonFrom(toText(project));
     document["journalOn"] = bases;
     if (!savingAs.empty()) document["savingAs"] = savingAs.string();
@@ -34,7 +35,7 @@ std::vector<std::string> basesOf(const std::string& base) {
 fs::path journalOf(const fs::path& file) { return file.string() + ".journal"; }
 
 Result<Unsaved> readJournal(const fs::path& journal) {
-  return guarded("reading unsaved work", [&]() -> Result<Unsaved> {
+  return guarded(words("reading unsaved work"), [&]() -> Result<Unsaved> {
     auto project = loadProject(journal);
     if (!project) return project.error();
     const auto text = readFile(journal);

@@ -1,18 +1,21 @@
 #include "core/project/lamp_kinds.h"
 
+#include "core/base/words.h"
+
 #include <algorithm>
 
 namespace dusk {
 namespace {
 
 constexpr LampKindInfo kinds[] = {
-    {LampKind::sun, "sun", "Sun", "sun", LampBody::distant, false, false, true, 0},
-    {LampKind::area, "area", "Area light", "rectangle", LampBody::rectangle},
-    {LampKind::disc, "disc", "Disc", "disc", LampBody::disc},
-    {LampKind::sphere, "sphere", "Ball", "ball", LampBody::ball, false, false, true, 5, 0.08},
-    {LampKind::spot, "spot", "Spot", "spot", LampBody::disc, true, false, true, 7, 0.04},
-    {LampKind::photo, "photo", "Picture lamp", "rectangle with a picture", LampBody::rectangle, false, true},
-    {LampKind::card, "card", "Card", "card", LampBody::rectangle, false, false, false},
+    {LampKind::sun, "sun", marked("Sun"), "sun", LampBody::distant, false, false, true, 0},
+    {LampKind::area, "area", marked("Area light"), "rectangle", LampBody::rectangle},
+    {LampKind::disc, "disc", marked("Disc"), "disc", LampBody::disc},
+    {LampKind::sphere, "sphere", marked("Ball"), "ball", LampBody::ball, false, false, true, 5, 0.08},
+    {LampKind::spot, "spot", marked("Spot"), "spot", LampBody::disc, true, false, true, 7, 0.04},
+    {LampKind::photo, "photo", marked("Picture lamp"), "rectangle with a picture", LampBody::rectangle, false,
+     true},
+    {LampKind::card, "card", marked("Card"), "card", LampBody::rectangle, false, false, false},
 };
 
 }  // namespace

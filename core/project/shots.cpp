@@ -1,5 +1,7 @@
 #include "core/project/shots.h"
 
+#include "core/base/words.h"
+
 #include <algorithm>
 
 namespace dusk {
@@ -9,9 +11,9 @@ std::string nothingInTheWay(const Shot&, const Shot&) { return {}; }
 
 std::string otherPhotoSize(const Shot& from, const Shot& to) {
   const Camera &a = from.vantage.camera, &b = to.vantage.camera;
-  if (!from.vantage.solved) return "That shot has no camera yet.";
+  if (!from.vantage.solved) return words("That shot has no camera yet.");
   if (to.backdrop.kind == BackdropKind::photo && (a.width != b.width || a.height != b.height))
-    return "The two photos are not of one size: a camera belongs to its photo's pixels.";
+    return words("The two photos are not of one size: a camera belongs to its photo's pixels.");
   return {};
 }
 
@@ -35,23 +37,23 @@ Motion retold(Motion motion, const std::string& from, const std::string& to) {
 }
 
 constexpr ShotPart parts[] = {
-    {"light", "Panorama, lamps and gnomons", nothingInTheWay,
+    {"light", marked("Panorama, lamps and gnomons"), nothingInTheWay,
      [](const Shot& from, Shot& to) {
        to.surroundings = from.surroundings, to.lamps = from.lamps, to.whiteNits = from.whiteNits;
        to.gnomon = from.gnomon, to.otherGnomon = from.otherGnomon;
      }},
-    {"contact", "The ground and the stand-ins", nothingInTheWay,
+    {"contact", marked("The ground and the stand-ins"), nothingInTheWay,
      [](const Shot& from, Shot& to) { to.contact = from.contact, to.standIns = from.standIns; }},
-    {"camera", "Vantage, evidence, levels and height references", otherPhotoSize, bringCamera},
-    {"products", "What stands where", nothingInTheWay,
+    {"camera", marked("Vantage, evidence, levels and height references"), otherPhotoSize, bringCamera},
+    {"products", marked("What stands where"), nothingInTheWay,
      [](const Shot& from, Shot& to) { to.placements = from.placements; }},
-    {"focus and render", "Depth of field, samples and passes", nothingInTheWay,
+    {marked("focus and render"), marked("Depth of field, samples and passes"), nothingInTheWay,
      [](const Shot& from, Shot& to) { to.focus = from.focus, to.render = from.render; }},
-    {"blend", "Corrections, light mix and view", nothingInTheWay,
+    {"blend", marked("Corrections, light mix and view"), nothingInTheWay,
      [](const Shot& from, Shot& to) { to.blend = from.blend; }},
-    {"motion", "Everything that moves, and the film's length", nothingInTheWay,
+    {"motion", marked("Everything that moves, and the film's length"), nothingInTheWay,
      [](const Shot& from, Shot& to) { to.motion = retold(from.motion, from.id, to.id); }},
-    {"deliverables", "The list of files, frames and what is said in them", nothingInTheWay,
+    {"deliverables", marked("The list of files, frames and what is said in them"), nothingInTheWay,
      [](const Shot& from, Shot& to) {
        to.deliverables = from.deliverables, to.frames = from.frames, to.handOver = from.handOver;
      }},

@@ -1,6 +1,7 @@
 #include <array>
 #include <map>
 
+#include "core/base/words.h"
 #include "core/proof/checks.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
@@ -161,10 +162,10 @@ void checkFaces(const ProofOf& of, Findings& findings) {
   if (faces.empty()) return;
   const Fight fight = Fights(faces, looks).worst();
   const auto perPixel = mmPerPixel(of.shot, of.shot.placements.front());
-  std::string what = "faces of two parts in one plane";
+  std::string what = words("faces of two parts in one plane");
   std::optional<Vec2d> at;
   if (fight.areaM2 > 0) {
-    what += ": \"" + looks.names[fight.a] + "\" and \"" + looks.names[fight.b] + "\"";
+    what += ": \"" + looks.names[fight.a] + words("\" and \"") + looks.names[fight.b] + "\"";
     if (const auto pixel = projected(camera, fight.at))
       at = Vec2d(pixel->x / camera.width, pixel->y / camera.height);
   }
@@ -175,7 +176,7 @@ void checkFaces(const ProofOf& of, Findings& findings) {
                       0,
                       3,
                       "px",
-                      "Hide one of them, or move one by a tenth of a millimetre.",
+                      words("Hide one of them, or move one by a tenth of a millimetre."),
                       "Product",
                       {},
                       at});

@@ -5,6 +5,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/light/align.h"
 #include "core/project/blend_edit.h"
 #include "core/project/json.h"
@@ -84,19 +85,19 @@ void checkPanorama(const ProofOf& of, Findings& findings) {
                         const char* remedy) {
     findings.push_back({id, what, value, 0, high, unit, remedy, "Light", {}, at});
   };
-  tell("panorama-elsewhere", "panoramas that show nothing of the photo's place", found->isElsewhere, 0, "",
-       "Take a panorama of the place; or build its light with sun and lamps.");
+  tell("panorama-elsewhere", words("panoramas that show nothing of the photo's place"), found->isElsewhere, 0,
+       "", words("Take a panorama of the place; or build its light with sun and lamps."));
   if (found->ambiguous) return;
   const bool isMirrored = found->mirrored != shot.surroundings.mirrored;
-  tell("panorama-mirrored", "panoramas that are the other way round than the place", isMirrored, 0, "",
-       "Mirror the panorama: align it.");
+  tell("panorama-mirrored", words("panoramas that are the other way round than the place"), isMirrored, 0, "",
+       words("Mirror the panorama: align it."));
   // Where it was taken is found, too, when nobody tells; among near things that may pass for a turn: by the
   // study of made-up places by up to eight degrees.
   if (!isMirrored)
-    tell("panorama-turned", "how far the panorama is turned off what the photo shows of the place",
+    tell("panorama-turned", words("how far the panorama is turned off what the photo shows of the place"),
          std::abs(wrapDegrees(found->turnDegrees - shot.surroundings.turnDegrees)),
          (shot.surroundings.captureM ? 3 : 10) + 3 * found->turnSigma, "deg",
-         "Align the panorama with the photo.");
+         words("Align the panorama with the photo."));
 }
 
 }  // namespace dusk

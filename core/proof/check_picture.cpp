@@ -1,4 +1,5 @@
 #include "core/base/median.h"
+#include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/links.h"
@@ -18,13 +19,15 @@ void checkFiles(const ProofOf& of, Findings& findings) {
   });
   std::string names;
   for (const std::string& path : missing) names += (names.empty() ? ": " : ", ") + path;
-  findings.push_back({"files-missing", "linked files that are not there" + names, double(missing.size()), 0,
-                      0, "", "Find them, or take what uses them out of the project.", "Plate"});
+  findings.push_back({"files-missing", words("linked files that are not there") + names,
+                      double(missing.size()), 0, 0, "",
+                      words("Find them, or take what uses them out of the project."), "Plate"});
   const auto changed = of.assets.changedSinceLinked();
   names.clear();
   for (const AssetRef& ref : changed) names += (names.empty() ? ": " : ", ") + ref.path;
-  findings.push_back({"files-changed", "linked files that are others by now" + names, double(changed.size()),
-                      0, 0, "", "Take them as they are, or bring the old ones back.", "Plate"});
+  findings.push_back({"files-changed", words("linked files that are others by now") + names,
+                      double(changed.size()), 0, 0, "",
+                      words("Take them as they are, or bring the old ones back."), "Plate"});
   int withoutShadow = 0;
   for (const Deliverable& d : of.shot.deliverables) {
     const auto holds = [&](const char* pass) {
@@ -39,11 +42,12 @@ void checkFiles(const ProofOf& of, Findings& findings) {
     for (const std::string& pass : d.passes)
       untraced += d.on && infoOf(d.kind).hasPasses && (pass == "occlusion" || pass == "clay") &&
                   (!r.extraPasses.count(pass) || (pass == "occlusion" && r.occlusionM <= 0));
-  findings.push_back({"passes-missing", "passes that files ask for and nobody traces", double(untraced), 0, 0,
-                      "", "Switch them on at the Render station, among the passes that cost time.",
-                      "Hand over"});
-  findings.push_back({"passes-chosen", "files with passes, but without the shadow's", double(withoutShadow),
-                      0, 0, "", "Choose shadow_ratio or shadow_alpha, too, or all passes.", "Hand over"});
+  findings.push_back(
+      {"passes-missing", words("passes that files ask for and nobody traces"), double(untraced), 0, 0, "",
+       words("Switch them on at the Render station, among the passes that cost time."), "Hand over"});
+  findings.push_back({"passes-chosen", words("files with passes, but without the shadow's"),
+                      double(withoutShadow), 0, 0, "",
+                      words("Choose shadow_ratio or shadow_alpha, too, or all passes."), "Hand over"});
 }
 
 namespace {
@@ -70,14 +74,9 @@ void checkCrops(const ProofOf& of, Findings& findings) {
   if (of.shot.placements.empty() || alpha.empty()) return;
   const auto tell = [&](const std::string& what, const FramedArea& f) {
     const auto [share, at] = coverOnBorder(alpha, f.area);
-    Finding finding{"product-cut",
-                    "border of " + what + " that cuts the product",
-                    share,
-                    0,
-                    0.2,
-                    "%",
-                    "Move the product or the frame, or make the frame larger.",
-                    "Hand over"};
+    Finding finding{
+        "product-cut", words("border of ") + what + words(" that cuts the product"),      share,      0, 0.2,
+        "%",           words("Move the product or the frame, or make the frame larger."), "Hand over"};
     finding.subject = f.id;
     if (share > 0) finding.at = at;
     findings.push_back(std::move(finding));
@@ -86,17 +85,17 @@ void checkCrops(const ProofOf& of, Findings& findings) {
   for (const Deliverable& d : of.shot.deliverables) {
     if (!d.on || !told.insert(d.frameId).second) continue;
     const FramedArea f = framed(of.shot, d, alpha.width, alpha.height);
-    if (!hasPieces(of)) tell(f.id.empty() ? "the picture" : "the frame \"" + f.name + "\"", f);
+    if (!hasPieces(of)) tell(f.id.empty() ? words("the picture") : words("the frame \"") + f.name + "\"", f);
     const Camera& camera = of.shot.vantage.camera;
     if (f.id.empty() || camera.width <= 0) continue;
     const FramedArea full = framed(of.shot, d, camera.width, camera.height);
     findings.push_back({"frame-enlarged",
-                        "the frame \"" + f.name + "\" against the photo's own pixels",
+                        words("the frame \"") + f.name + words("\" against the photo's own pixels"),
                         100 * full.enlarged(),
                         0,
                         103,
                         "%",
-                        "Ask for fewer pixels, or show more of the picture.",
+                        words("Ask for fewer pixels, or show more of the picture."),
                         "Hand over",
                         {},
                         {},
@@ -130,23 +129,23 @@ void checkNoise(const ProofOf& of, Findings& findings) {
   if (isEven(of.shot.backdrop) && of.models == Models::wait) {
     const Vec3d left = measureRender(*of.passes).grain;
     findings.push_back({"render-noise",
-                        "noise left in the product, as a deviation",
+                        words("noise left in the product, as a deviation"),
                         std::max({left.x, left.y, left.z}),
                         0,
                         1.5,
                         "codes",
-                        "Trace more samples, or take more of the noise out.",
+                        words("Trace more samples, or take more of the noise out."),
                         "Render",
                         {},
                         at});
   }
   findings.push_back({"fireflies",
-                      "pixels of the product that outshine all around them, of a million",
+                      words("pixels of the product that outshine all around them, of a million"),
                       1e6 * count / covered,
                       0,
                       40,
                       "",
-                      "Trace more samples, or limit bright bounces.",
+                      words("Trace more samples, or limit bright bounces."),
                       "Render",
                       {},
                       at});
@@ -173,12 +172,12 @@ void compareCharacter(const ProofOf& of, const PhotoCharacter& photo, Findings& 
     if (!row.photo || row.kind == MatchKind::softness || row.kind == MatchKind::halo) continue;
     const double allowed = std::max(2 * row.margin, row.scale);
     findings.push_back({matchIds[size_t(row.kind)],
-                        std::string(row.title) + " of the product against the photo's",
+                        std::string(row.title) + words(" of the product against the photo's"),
                         row.gap(),
                         -allowed,
                         row.atLeast ? 1e9 : allowed,
                         row.unit,
-                        "Match the photo.",
+                        words("Match the photo."),
                         "Blend",
                         {},
                         at});

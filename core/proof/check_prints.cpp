@@ -1,3 +1,4 @@
+#include "core/base/words.h"
 #include "core/proof/checks.h"
 #include "core/surface/print.h"
 #include "core/surface/texture.h"
@@ -82,15 +83,17 @@ void checkPrints(const ProofOf& of, Findings& findings) {
         findings.push_back(
             {what, says + "\"" + d.name + "\"", value, low, high, unit, remedy, "Surface", {}, where, id});
       };
-      tell("print-mirrored", "prints that read backwards: ", d.mirrored, 0, 0, "",
-           "Switch its mirroring off.");
+      tell("print-mirrored", words("prints that read backwards: "), d.mirrored, 0, 0, "",
+           words("Switch its mirroring off."));
       const auto picture = textureOf(of, d.picture, true, d.page);
       if (!picture || picture->width <= 0 || d.widthMm <= 0) continue;
-      tell("print-sharpness", "texels to a pixel of the print ", perPixel / (d.widthMm / picture->width), 0.7,
-           1e9, "", "Take a larger picture, or a drawing (SVG, PDF).");
+      tell("print-sharpness", words("texels to a pixel of the print "),
+           perPixel / (d.widthMm / picture->width), 0.7, 1e9, "",
+           words("Take a larger picture, or a drawing (SVG, PDF)."));
       if (model && of.models == Models::wait && d.lay != DecalLay::coordinates)
-        tell("print-cut", "what finds nothing to lie on of the print ", cutAway(d, product, *model, *picture),
-             0, 3, "%", "Move it, make it smaller, or let it reach deeper.");
+        tell("print-cut", words("what finds nothing to lie on of the print "),
+             cutAway(d, product, *model, *picture), 0, 3, "%",
+             words("Move it, make it smaller, or let it reach deeper."));
     }
 }
 

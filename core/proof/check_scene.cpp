@@ -1,3 +1,4 @@
+#include "core/base/words.h"
 #include "core/light/sun.h"
 #include "core/proof/checks.h"
 #include "core/proof/shadow_look.h"
@@ -40,10 +41,11 @@ void checkCamera(const ProofOf& of, Findings& findings) {
   if (!photo) return;  // said by the files' check
   const PhotoInfo& info = (*photo)->info;
   if (info.focalMm35 > 0)
-    findings.push_back({"focal-length", "solved focal length against what the camera wrote",
-                        100 * focalMm35(shot.vantage.camera) / info.focalMm35, 88, 112, "%",
-                        "Look for a stroke on the wrong run; or the photo was cropped, which is well then.",
-                        "Vantage"});
+    findings.push_back(
+        {"focal-length", words("solved focal length against what the camera wrote"),
+         100 * focalMm35(shot.vantage.camera) / info.focalMm35, 88, 112, "%",
+         words("Look for a stroke on the wrong run; or the photo was cropped, which is well then."),
+         "Vantage"});
   if (shot.focus.on || info.fNumber <= 0 || info.focalMm <= 0 || info.focalMm35 <= 0 ||
       shot.placements.empty())
     return;
@@ -59,12 +61,12 @@ void checkCamera(const ProofOf& of, Findings& findings) {
   if (half >= away) return;
   const double aperture = info.focalMm / info.fNumber / 1000, circle = aperture * half / (away - half);
   findings.push_back({"depth-of-field",
-                      "blur that the photo's aperture would put on the product's near end",
+                      words("blur that the photo's aperture would put on the product's near end"),
                       circle / (*perPixel / 1000),
                       0,
                       4,
                       "px",
-                      "Switch depth of field on, with the photo's f-number.",
+                      words("Switch depth of field on, with the photo's f-number."),
                       "Render",
                       {},
                       spotOf(shot, p)});
@@ -78,12 +80,12 @@ void checkLight(const ProofOf& of, Findings& findings) {
   if (shot.gnomon && shot.vantage.solved && shadows.productElevationDegrees)
     if (const auto read = readGnomon(shot.vantage.camera, *shot.gnomon); read && shot.gnomon->top)
       findings.push_back({"shadow-length",
-                          "how high the light stands against the place's",
+                          words("how high the light stands against the place's"),
                           std::abs(*shadows.productElevationDegrees - read->sun.elevationDegrees),
                           0,
                           4,
                           "deg",
-                          "Move the sun until the shadows are as long as the place's.",
+                          words("Move the sun until the shadows are as long as the place's."),
                           "Light",
                           {},
                           at});
@@ -93,30 +95,30 @@ void checkLight(const ProofOf& of, Findings& findings) {
   const auto lit = std::count_if(shot.lamps.begin(), shot.lamps.end(), [](const Lamp& l) { return l.on; });
   const bool hasPanorama = !shot.surroundings.panorama.empty();
   findings.push_back({"lights",
-                      "panoramas and lamps that light the product",
+                      words("panoramas and lamps that light the product"),
                       double(lit + hasPanorama),
                       1,
                       1e6,
                       "",
-                      "Light it: a panorama of the place, or lamps.",
+                      words("Light it: a panorama of the place, or lamps."),
                       "Light",
                       {},
                       at});
   if (!hasPanorama) return;
   if (shot.backdrop.kind == BackdropKind::photo)
-    findings.push_back({"stock-light", "light sets that are still as they came, on a photo",
-                        shot.surroundings.panorama.path.find("light-sets/") != std::string::npos ? 1.0 : 0.0,
-                        0, 0, "", "Take a panorama of the place, or build its light with sun and lamps.",
-                        "Light"});
+    findings.push_back(
+        {"stock-light", words("light sets that are still as they came, on a photo"),
+         shot.surroundings.panorama.path.find("light-sets/") != std::string::npos ? 1.0 : 0.0, 0, 0, "",
+         words("Take a panorama of the place, or build its light with sun and lamps."), "Light"});
   const auto panorama = of.assets.panorama(shot.surroundings.panorama);
   if (!panorama) return;
   findings.push_back({"panorama-range",
-                      "panoramas that hold nothing brighter than white",
+                      words("panoramas that hold nothing brighter than white"),
                       (*panorama)->isLowRange() && shot.surroundings.lostRangeEv <= 0 ? 1.0 : 0.0,
                       0,
                       0,
                       "",
-                      "Merge bracketed photos, or give back the range it lost.",
+                      words("Merge bracketed photos, or give back the range it lost."),
                       "Light",
                       {},
                       at});

@@ -1,3 +1,4 @@
+#include "core/base/words.h"
 #include "core/proof/checks.h"
 #include "core/surface/mapping.h"
 #include "core/surface/texture.h"
@@ -80,22 +81,24 @@ void checkPicture(const ProofOf& of, const Worn& w, Findings& findings) {
     widthMm = perUvOf(w.model.meshOf(w.part)) * w.part.place.scale * w.product.metresPerUnit * 1000;
   const std::string name = "\"" + w.surface.name + "\"";
   if (widthMm <= 0) return;
-  tell("texture-size", "true size of a texture of " + name, widthMm, 2, 5000, "mm",
-       "Give it the size that the real thing has.");
+  tell("texture-size", words("true size of a texture of ") + name, widthMm, 2, 5000, "mm",
+       words("Give it the size that the real thing has."));
   if (!texture || texture->width <= 0) return;
   if (const auto stretch = own ? stretchOf(w.model.meshOf(w.part), texture->width,
                                            lies.sizeMm.x > 0 ? texture->width : texture->height)
                                : std::nullopt)
-    tell("texture-stretched", "how much longer than wide a square of " + name + " comes out", *stretch, 1,
-         1.6, "x", "Lay it on from the sides, or unfold the part anew in the program it came from.");
-  tell("texture-sharpness", "texels of " + name + " to a pixel", w.mmPerPixel / (widthMm / texture->width),
-       0.5, 1e9, "", "Take a larger picture, or check its true size.");
+    tell("texture-stretched", words("how much longer than wide a square of ") + name + " comes out", *stretch,
+         1, 1.6, "x",
+         words("Lay it on from the sides, or unfold the part anew in the program it came from."));
+  tell("texture-sharpness", words("texels of ") + name + words(" to a pixel"),
+       w.mmPerPixel / (widthMm / texture->width), 0.5, 1e9, "",
+       words("Take a larger picture, or check its true size."));
   // A pattern so small that it is a mere tone repeats as it should.
   constexpr double seenPx = 6, seenUnevenness = 0.03;
   const double across = maxComponent(toFloat(trueSize(w.product, w.model.boxOf(w.part)))) * 1000.0f;
   const bool isSeen = widthMm / w.mmPerPixel > seenPx && unevenness(*texture) > seenUnevenness;
-  tell("texture-repeats", "times a picture of " + name + " that can be told again lies side by side",
-       isSeen ? across / widthMm : 0, 0, 6, "", "Take a picture of a larger piece, or a pattern.");
+  tell("texture-repeats", words("times a picture of ") + name + " that can be told again lies side by side",
+       isSeen ? across / widthMm : 0, 0, 6, "", words("Take a picture of a larger piece, or a pattern."));
 }
 
 }  // namespace

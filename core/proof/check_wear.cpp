@@ -1,3 +1,4 @@
+#include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/product/settle.h"
 #include "core/proof/checks.h"
@@ -74,17 +75,18 @@ void checkStandIns(const ProofOf& of, Findings& findings) {
     }
     // Stand-ins are drawn by eye.
     const double allowedMm = std::max(10.0, 2 * mmPerPixel(of.shot, p).value_or(0));
-    findings.push_back({"intersecting",
-                        product->name + (in.empty() ? " in nothing of the place" : " in \"" + in + "\""),
-                        1000 * deepest,
-                        0,
-                        allowedMm,
-                        "mm",
-                        "Move it out, or make the stand-in as large as the thing is.",
-                        "Product",
-                        {},
-                        spotOf(of.shot, p),
-                        p.id});
+    findings.push_back(
+        {"intersecting",
+         product->name + (in.empty() ? words(" in nothing of the place") : words(" in \"") + in + "\""),
+         1000 * deepest,
+         0,
+         allowedMm,
+         "mm",
+         words("Move it out, or make the stand-in as large as the thing is."),
+         "Product",
+         {},
+         spotOf(of.shot, p),
+         p.id});
   }
 }
 
@@ -103,12 +105,12 @@ void checkDetail(const ProofOf& of, Findings& findings) {
         if (const Surface* s = byId(of.project.surfaces, id); s && isMirrorLike(*s)) worst = s->name;
   if (worst.empty()) return;
   findings.push_back({"panorama-detail",
-                      "pixels of the picture to one of the panorama, in a flat \"" + worst + "\"",
+                      words("pixels of the picture to one of the panorama, in a flat \"") + worst + "\"",
                       2 * pi / (*panorama)->picture().width * camera.focalPx,
                       0,
                       12,
                       "px",
-                      "Take a larger panorama; or make the surface a little rougher.",
+                      words("Take a larger panorama; or make the surface a little rougher."),
                       "Light",
                       {},
                       spotOf(shot, shot.placements.front())});
@@ -124,8 +126,9 @@ void checkWear(const ProofOf& of, Findings& findings) {
   // By the demo photos, saved again: quality 95 to 85 comes to -3 to 80 %, 70 to 78 to 160, 50 to 130 to 310.
   if (const auto worn = blocking((*photo)->picture))
     findings.push_back(
-        {"jpeg-worn", "steps at the borders of JPEG blocks, beyond those between", 100 * *worn, -100, 120,
-         "%", "Ask for the photo as the camera wrote it, or one saved with a higher quality.", "Plate"});
+        {"jpeg-worn", words("steps at the borders of JPEG blocks, beyond those between"), 100 * *worn, -100,
+         120, "%", words("Ask for the photo as the camera wrote it, or one saved with a higher quality."),
+         "Plate"});
 }
 
 }  // namespace dusk

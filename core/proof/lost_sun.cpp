@@ -1,6 +1,7 @@
 #include "core/proof/lost_sun.h"
 
 #include "core/base/median.h"
+#include "core/base/words.h"
 #include "core/trace/compile.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -115,11 +116,11 @@ Rgb sunIn(const Lights& lights, const Vec3f& towards) {
 
 Result<LostSun> findLostSun(const Shot& shot, AssetStore& assets) {
   if (!shot.gnomon || !shot.vantage.solved || !hasPlate(shot) || shot.surroundings.panorama.empty())
-    return Error{
+    return Error{words(
         "Needs a photo, a solved vantage, a panorama, and a gnomon: drag from the foot of something upright "
-        "to the tip of its shadow."};
+        "to the tip of its shadow.")};
   const auto marked = markedShadow(shot.vantage.camera, *shot.gnomon);
-  if (!marked) return Error{"The gnomon's foot or tip is not on the ground."};
+  if (!marked) return Error{words("The gnomon's foot or tip is not on the ground.")};
   const auto& [read, foot, tip] = *marked;
   const auto plate = assets.plate(shot);
   if (!plate) return plate.error();
@@ -137,16 +138,16 @@ Result<LostSun> findLostSun(const Shot& shot, AssetStore& assets) {
       dome->sun ? dome->sun->direction : brightestAbout(*lights, sun.at.azimuthDegrees, low, high);
   if (!read.hasElevation) sun.at.elevationDegrees = degrees(std::asin(std::clamp(double(peak.z), 0.0, 1.0)));
   if (sun.at.elevationDegrees < 2)
-    return Error{"The sun would stand at the horizon: mark the gnomon's top, too."};
+    return Error{words("The sun would stand at the horizon: mark the gnomon's top, too.")};
   Depths depths = depthsAlong(**plate, workingCamera(shot.vantage), foot, tip);
   for (int c = 0; c < 3; ++c) {
     if (depths.of[c].size() < 5)
       return Error{
-          "No shadow with two clear edges is found along the gnomon: mark it along its middle, on open "
-          "ground."};
+          words("No shadow with two clear edges is found along the gnomon: mark it along its middle, on open "
+                "ground.")};
     sun.shadow[c] = float(medianInPlace(depths.of[c]));
   }
-  if (luminance(sun.shadow) > 0.9f) return Error{"There is no shadow where the gnomon says so."};
+  if (luminance(sun.shadow) > 0.9f) return Error{words("There is no shadow where the gnomon says so.")};
 
   const Vec3f towards = directionOf(sun.at.azimuthDegrees, sun.at.elevationDegrees);
   const Rgb shown =

@@ -1,6 +1,7 @@
 #include "core/proof/match.h"
 
 #include "core/base/srgb.h"
+#include "core/base/words.h"
 #include "core/blend/grain.h"
 #include "core/project/blend_edit.h"
 
@@ -15,24 +16,35 @@ double corner(const Vec3d& v) { return 1 + v.x + v.y + v.z; }
 MatchRow row(MatchKind kind) {
   switch (kind) {
     case MatchKind::softness:
-      return {kind, "Softness", "px", "Sigma of an edge's blur, green, in pixels of the photo", 2, {},
-              0,    0,          0.5};
+      return {kind, words("Softness"),
+              "px", words("Sigma of an edge's blur, green, in pixels of the photo"),
+              2,    {},
+              0,    0,
+              0.5};
     case MatchKind::halo:
-      return {kind, "Sharpening halo", "%", "Over- and undershoot beside edges", 0, {}, 0, 0, 40};
+      return {kind, words("Sharpening halo"), "%", words("Over- and undershoot beside edges"), 0, {}, 0, 0,
+              40};
     case MatchKind::fringes:
-      return {kind, "Fringes", "px", "Red against blue at the corner", 2, {}, 0, 0, 1};
+      return {kind, words("Fringes"), "px", words("Red against blue at the corner"), 2, {}, 0, 0, 1};
     case MatchKind::vignette:
-      return {kind, "Vignette", "%", "Light lost at the corner, by the lens's profile", 0, {}, 0, 0, 20};
+      return {
+          kind, words("Vignette"), "%", words("Light lost at the corner, by the lens's profile"), 0, {}, 0, 0,
+          20};
     case MatchKind::black:
-      return {kind, "Black", "codes", "Where it is darkest: haze and flare lift it", 1, {}, 0, 0, 12};
+      return {
+          kind, words("Black"), "codes", words("Where it is darkest: haze and flare lift it"), 1, {}, 0, 0,
+          12};
     case MatchKind::exposure:
-      return {kind, "Exposure", "EV", "The ground's light, measured over predicted", 2, {}, 0, 0, 0.5};
+      return {
+          kind, words("Exposure"), "EV", words("The ground's light, measured over predicted"), 2, {}, 0, 0,
+          0.5};
     case MatchKind::white:
-      return {kind, "White", "%", "Red over blue of that light", 0, {}, 0, 0, 15};
+      return {kind, words("White"), "%", words("Red over blue of that light"), 0, {}, 0, 0, 15};
     case MatchKind::grain:
       break;
   }
-  return {kind, "Grain", "codes", "Deviation of the noise at middle grey, green", 2, {}, 0, 0, 2};
+  return {kind, words("Grain"), "codes", words("Deviation of the noise at middle grey, green"), 2, {}, 0, 0,
+          2};
 }
 
 }  // namespace

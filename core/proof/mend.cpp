@@ -1,5 +1,6 @@
 #include "core/proof/mend.h"
 
+#include "core/base/words.h"
 #include "core/proof/checks.h"
 #include "core/proof/shadow_look.h"
 #include "core/vantage/frames.h"
@@ -8,7 +9,7 @@ namespace dusk {
 namespace {
 
 Outcome mendMatch(Shot& shot, MatchKind kind, AssetStore& assets, const Passes* passes) {
-  if (!passes) return Error{"Nothing is rendered yet: wait for the picture."};
+  if (!passes) return Error{words("Nothing is rendered yet: wait for the picture.")};
   Progress progress;
   const auto photo = measurePhoto(shot, assets, progress);
   if (!photo) return photo.error();
@@ -32,7 +33,7 @@ Outcome mendPanorama(Shot& shot, AssetStore& assets) {
   Progress progress;
   const auto found = stanceOf(shot, assets, progress);
   if (!found || found->ambiguous)
-    return Error{"The panorama cannot be told to stand one way or another: turn it by hand."};
+    return Error{words("The panorama cannot be told to stand one way or another: turn it by hand.")};
   shot.surroundings.turnDegrees = found->turnDegrees;
   shot.surroundings.mirrored = found->mirrored;
   return done();
@@ -40,7 +41,7 @@ Outcome mendPanorama(Shot& shot, AssetStore& assets) {
 
 Outcome mendFrame(Shot& shot, const Finding& finding) {
   PictureFrame* frame = byId(shot.frames, finding.subject);
-  if (!frame) return Error{"The frame is gone."};
+  if (!frame) return Error{words("The frame is gone.")};
   const double by = 100 / finding.value;
   frame->widthPx = std::max(1, int(frame->widthPx * by)),
   frame->heightPx = std::max(1, int(frame->heightPx * by));
@@ -51,62 +52,62 @@ Outcome mendPrint(Project& project, const Finding& finding) {
   const size_t slash = finding.subject.find('/');
   Product* product = byId(project.products, finding.subject.substr(0, slash));
   Decal* decal = product ? byId(product->decals, finding.subject.substr(slash + 1)) : nullptr;
-  if (!decal) return Error{"The print is gone."};
+  if (!decal) return Error{words("The print is gone.")};
   decal->mirrored = false;
   return done();
 }
 
-struct Words {
+struct Saying {
   const char *id, *says;
 };
-constexpr Words words[] = {
-    {"line-fit", "It stands at an odd angle."},
-    {"focal-length", "It looks stretched, as by another lens."},
-    {"shadow-angle", "Its shadow falls another way than all others."},
-    {"shadow-length", "Its shadow is longer or shorter than the others."},
-    {"shadow-darkness", "Its shadow is blacker or paler than the others."},
-    {"shadow-softness", "Its shadow's edge is not as soft as the others'."},
-    {"shadow-colour", "Its shadow has another colour than the others."},
-    {"contact-gap", "It floats."},
-    {"height-reference", "It is too large, or too small, for that place."},
-    {"ground-tone", "It is lit too brightly, or too little, for that place."},
-    {"edge-softness", "It looks cut out and stuck on."},
-    {"resolution", "The picture is not the size we sent."},
-    {"in-picture", "Where is it?"},
-    {"catcher-cut", "Its shadow ends with an edge."},
-    {"border", "There is a grey box round it on our page."},
-    {"depth-of-field", "It is sharper than a photo could be."},
-    {"lights", "It is black."},
-    {"stock-light", "It shines as in a studio, not as in that place."},
-    {"panorama-elsewhere", "What it mirrors is another place."},
-    {"panorama-mirrored", "What it mirrors is the wrong way round."},
-    {"panorama-turned", "What it mirrors is not where it is."},
-    {"panorama-range", "The light is flat, without a real sun."},
-    {"print-mirrored", "The lettering reads backwards."},
-    {"print-sharpness", "The print is blurred."},
-    {"texture-sharpness", "The material is blurred."},
-    {"texture-stretched", "The material is pulled long."},
-    {"texture-repeats", "One sees the same patch again and again."},
-    {"faces-fight", "There are flickering spots on it."},
-    {"texture-size", "The material looks like a model of itself."},
-    {"product-cut", "A piece of it is missing at the border."},
-    {"frame-enlarged", "It is soft at the size we need."},
-    {"jpeg-worn", "The photo is all little squares."},
-    {"panorama-detail", "What it mirrors is a blur of blocks."},
-    {"intersecting", "It stands in that thing."},
-    {"fireflies", "There are white specks on it."},
-    {"grain", "It is too clean beside the photo, or too noisy."},
-    {"fringes", "Its edges have other colours than the photo's."},
-    {"vignette", "It is too bright for the corner it stands in."},
-    {"black", "Its blacks are deeper than any in the photo."},
-    {"exposure", "It is brighter or darker than all around it."},
-    {"white", "Its white has another tint."},
-    {"files-missing", "We cannot open it: files are missing."},
-    {"files-changed", "That is not the version we agreed on."},
-    {"passes-chosen", "Where is the shadow?"},
-    {"passes-missing", "A pass is missing."},
-    {"print-cut", "The label is cut off."},
-    {"render-noise", "It is grainy on our white page."},
+constexpr Saying sayings[] = {
+    {"line-fit", marked("It stands at an odd angle.")},
+    {"focal-length", marked("It looks stretched, as by another lens.")},
+    {"shadow-angle", marked("Its shadow falls another way than all others.")},
+    {"shadow-length", marked("Its shadow is longer or shorter than the others.")},
+    {"shadow-darkness", marked("Its shadow is blacker or paler than the others.")},
+    {"shadow-softness", marked("Its shadow's edge is not as soft as the others'.")},
+    {"shadow-colour", marked("Its shadow has another colour than the others.")},
+    {"contact-gap", marked("It floats.")},
+    {"height-reference", marked("It is too large, or too small, for that place.")},
+    {"ground-tone", marked("It is lit too brightly, or too little, for that place.")},
+    {"edge-softness", marked("It looks cut out and stuck on.")},
+    {"resolution", marked("The picture is not the size we sent.")},
+    {"in-picture", marked("Where is it?")},
+    {"catcher-cut", marked("Its shadow ends with an edge.")},
+    {"border", marked("There is a grey box round it on our page.")},
+    {"depth-of-field", marked("It is sharper than a photo could be.")},
+    {"lights", marked("It is black.")},
+    {"stock-light", marked("It shines as in a studio, not as in that place.")},
+    {"panorama-elsewhere", marked("What it mirrors is another place.")},
+    {"panorama-mirrored", marked("What it mirrors is the wrong way round.")},
+    {"panorama-turned", marked("What it mirrors is not where it is.")},
+    {"panorama-range", marked("The light is flat, without a real sun.")},
+    {"print-mirrored", marked("The lettering reads backwards.")},
+    {"print-sharpness", marked("The print is blurred.")},
+    {"texture-sharpness", marked("The material is blurred.")},
+    {"texture-stretched", marked("The material is pulled long.")},
+    {"texture-repeats", marked("One sees the same patch again and again.")},
+    {"faces-fight", marked("There are flickering spots on it.")},
+    {"texture-size", marked("The material looks like a model of itself.")},
+    {"product-cut", marked("A piece of it is missing at the border.")},
+    {"frame-enlarged", marked("It is soft at the size we need.")},
+    {"jpeg-worn", marked("The photo is all little squares.")},
+    {"panorama-detail", marked("What it mirrors is a blur of blocks.")},
+    {"intersecting", marked("It stands in that thing.")},
+    {"fireflies", marked("There are white specks on it.")},
+    {"grain", marked("It is too clean beside the photo, or too noisy.")},
+    {"fringes", marked("Its edges have other colours than the photo's.")},
+    {"vignette", marked("It is too bright for the corner it stands in.")},
+    {"black", marked("Its blacks are deeper than any in the photo.")},
+    {"exposure", marked("It is brighter or darker than all around it.")},
+    {"white", marked("Its white has another tint.")},
+    {"files-missing", marked("We cannot open it: files are missing.")},
+    {"files-changed", marked("That is not the version we agreed on.")},
+    {"passes-chosen", marked("Where is the shadow?")},
+    {"passes-missing", marked("A pass is missing.")},
+    {"print-cut", marked("The label is cut off.")},
+    {"render-noise", marked("It is grainy on our white page.")},
 };
 
 /// What of a shadow the light that throws it can put right.
@@ -124,13 +125,13 @@ bool canMend(const Finding& f) {
 }
 
 Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& assets, const Passes* passes) {
-  if (index >= project.shots.size()) return Error{"The shot is gone."};
+  if (index >= project.shots.size()) return Error{words("The shot is gone.")};
   Shot& shot = project.shots[index];
   if (const auto kind = matchKindOf(f.id)) return mendMatch(shot, *kind, assets, passes);
   if (isOfShadow(f)) return mendShadow(shot, assets);
   if (f.id == "contact-gap") {
     Placement* p = byId(shot.placements, f.subject);
-    if (!p) return Error{"It is no longer placed."};
+    if (!p) return Error{words("It is no longer placed.")};
     p->liftM -= f.value / 1000;
     return done();
   }
@@ -151,13 +152,13 @@ Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& asset
       if (!d.passes.empty()) d.passes.push_back("shadow_ratio");
     return done();
   }
-  return Error{"This is for you to decide. " + f.remedy};
+  return Error{words("This is for you to decide. ") + f.remedy};
 }
 
 std::string clientWords(const Finding& f) {
   if (f.ok()) return {};
-  for (const Words& w : words)
-    if (f.id == w.id) return w.says;
+  for (const Saying& s : sayings)
+    if (f.id == s.id) return words(s.says);
   return {};
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/base/json_text.h"
 #include "core/base/median.h"
+#include "core/base/words.h"
 #include "core/blend/blend.h"
 #include "core/light/backdrop.h"
 #include "core/light/lights.h"
@@ -96,11 +97,11 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
     const std::string on = other   ? "\"" + other->name + "\""
                            : level ? "\"" + level->name + "\""
                            : under ? "\"" + under->name + "\""
-                                   : "the ground",
+                                   : words("the ground"),
                       what = product->name +
-                             (gap > allowedMm    ? " hovers over "
-                              : gap < -allowedMm ? " is sunk into "
-                                                 : " stands on ") +
+                             (gap > allowedMm    ? words(" hovers over ")
+                              : gap < -allowedMm ? words(" is sunk into ")
+                                                 : words(" stands on ")) +
                              on;
     findings.push_back({"contact-gap",
                         what,
@@ -108,7 +109,7 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
                         -allowedMm,
                         allowedMm,
                         "mm",
-                        "Settle it, or set the lift so that its lowest point touches.",
+                        words("Settle it, or set the lift so that its lowest point touches."),
                         "Product",
                         {},
                         spotOf(shot, p),
@@ -227,25 +228,26 @@ std::vector<Finding> proveSetUp(const ProofOf& of) {
   const auto& [project, shot, assets, passes, models, progress] = of;
   std::vector<Finding> findings;
   if (shot.vantage.solved)
-    findings.push_back({"line-fit", "drawn lines against the solved camera", shot.vantage.rmsPx, 0, 1.5, "px",
-                        "Look for a stroke on the wrong run, or let the lens bend (k1).", "Vantage"});
+    findings.push_back({"line-fit", words("drawn lines against the solved camera"), shot.vantage.rmsPx, 0,
+                        1.5, "px", words("Look for a stroke on the wrong run, or let the lens bend (k1)."),
+                        "Vantage"});
   const ShadowComparison shadows = compareShadows(shot, assets);
   if (shadows.photoDegrees && shadows.productDegrees)
-    findings.push_back({"shadow-angle", "the product's shadow against the place's",
+    findings.push_back({"shadow-angle", words("the product's shadow against the place's"),
                         std::abs(wrapDegrees(*shadows.productDegrees - *shadows.photoDegrees)), 0, 3, "deg",
-                        "Turn the panorama, or the sun, until the two needles meet.", "Light"});
+                        words("Turn the panorama, or the sun, until the two needles meet."), "Light"});
   for (const Finding& f : contactGaps(project, shot, assets, models)) findings.push_back(f);
   for (const HeightReference& r : shot.heightReferences)
     if (const auto metres = measuredHeightM(shot.vantage, r))
       findings.push_back(
-          {"height-reference", "\"" + r.name + "\" by the camera against its known height",
+          {"height-reference", "\"" + r.name + words("\" by the camera against its known height"),
            100 * *metres / r.metres, 97, 103, "%",
-           "The camera's scale is off: check the known lengths, and where the reference's foot is.",
+           words("The camera's scale is off: check the known lengths, and where the reference's foot is."),
            "Vantage"});
   if (const auto tone = groundTone(shot, assets))
-    findings.push_back({"ground-tone", "share of light the photo's ground would return", *tone * 100, 4, 85,
-                        "%", "Change the panorama's gain until the ground returns what such a ground does.",
-                        "Light"});
+    findings.push_back(
+        {"ground-tone", words("share of light the photo's ground would return"), *tone * 100, 4, 85, "%",
+         words("Change the panorama's gain until the ground returns what such a ground does."), "Light"});
   eachCheck(
       {checkCamera, checkLight, checkPanorama, checkSurfaces, checkPrints, checkFaces, checkFiles, checkWear},
       of, {0, 0.6}, findings);
@@ -259,9 +261,9 @@ std::vector<Finding> provePicture(const ProofOf& of) {
   double cover = 0;
   for (const float a : passes->alpha.pixels) cover += a;
   if (!shot.placements.empty() && !hasPieces(of))
-    findings.push_back({"in-picture", "part of the picture the product covers",
+    findings.push_back({"in-picture", words("part of the picture the product covers"),
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
-                        "The product is not in the picture, or fills it: move it or check its unit.",
+                        words("The product is not in the picture, or fills it: move it or check its unit."),
                         "Product"});
   if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
   eachCheck({checkCrops, checkNoise, checkCharacter}, of, {0.6, 1}, findings);
@@ -271,9 +273,9 @@ std::vector<Finding> provePicture(const ProofOf& of) {
   // A row of large passes stands for several of the picture.
   const double delivered = double(passes->width()) * double(passes->reduction);
   const bool whole = std::abs(delivered - camera.width) < double(passes->reduction);
-  findings.push_back({"resolution", "render size against the photo's",
+  findings.push_back({"resolution", words("render size against the photo's"),
                       whole ? 100.0 : 100 * delivered / camera.width, 100, 100, "%",
-                      "Deliver at the photo's own size.", "Hand over"});
+                      words("Deliver at the photo's own size."), "Hand over"});
   if (!whole) return findings;
   const int w = passes->width(), h = passes->height();
   const auto plate = assets.plateArea(shot, w, h, {0, 0, w, h});
@@ -301,12 +303,12 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
 std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes) {
   if (shot.placements.empty() || !shot.vantage.solved) return {};
   return Finding{"catcher-cut",
-                 "influence of the product where the catcher ends",
+                 words("influence of the product where the catcher ends"),
                  cutInfluence(shot, passes),
                  0,
                  0.2,
                  "%",
-                 "The shadow is cut: make the stand-in larger, or let the ground catch.",
+                 words("The shadow is cut: make the stand-in larger, or let the ground catch."),
                  "Contact"};
 }
 
@@ -323,20 +325,25 @@ std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, con
   for (int x = 0; x < shown.width; ++x) look(x, 0), look(x, shown.height - 1);
   for (int y = 0; y < shown.height; ++y) look(0, y), look(shown.width - 1, y);
   constexpr double sameCode = 0.5;
-  return Finding{
-      "border", "the picture's border against the backdrop's own colour",           most,     0, sameCode,
-      "codes",  "Let shadows end before the border, or step back with the camera.", "Contact"};
+  return Finding{"border",
+                 words("the picture's border against the backdrop's own colour"),
+                 most,
+                 0,
+                 sameCode,
+                 "codes",
+                 words("Let shadows end before the border, or step back with the camera."),
+                 "Contact"};
 }
 
 std::optional<Finding> edgeFinding(const EdgeComparison& edges) {
   if (!edges.product || !edges.photo) return {};
   return Finding{"edge-softness",
-                 "product edge width over the photo's",
+                 words("product edge width over the photo's"),
                  edges.product->widthPx / edges.photo->widthPx,
                  0.7,
                  1.4,
                  "x",
-                 "The product's outline is sharper or softer than the photo's lens.",
+                 words("The product's outline is sharper or softer than the photo's lens."),
                  "Blend"};
 }
 

@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include "core/base/words.h"
 #include "core/light/lights.h"
 #include "core/light/sun.h"
 #include "core/project/by_id.h"
@@ -128,11 +129,11 @@ ShadowRows rowsOf(const Lights& lights, bool areFar, const Post& post, double ha
 
 Result<Post> postOf(const Shot& shot, const std::optional<Vec3d>& light) {
   if (!shot.gnomon || !shot.vantage.solved || !hasPlate(shot))
-    return Error{
+    return Error{words(
         "Needs a photo, a solved vantage and a gnomon: drag from the foot of something upright to the tip "
-        "of its shadow."};
+        "of its shadow.")};
   const auto marked = markedShadow(shot.vantage.camera, *shot.gnomon);
-  if (!marked) return Error{"The gnomon's foot or tip is not on the ground."};
+  if (!marked) return Error{words("The gnomon's foot or tip is not on the ground.")};
   Post post{marked->foot, marked->tip};
   if (marked->reading.hasElevation)
     post.elevationDegrees = marked->reading.sun.elevationDegrees;
@@ -187,8 +188,8 @@ Result<ShadowLook> compareShadowLooks(const Shot& shot, AssetStore& assets) {
   const auto photo = readPhoto(**plate, workingCamera(shot.vantage), *post, look.photoRows);
   if (!photo)
     return Error{
-        "No shadow with two clear edges is found along the gnomon: mark it along its middle, on open "
-        "ground."};
+        words("No shadow with two clear edges is found along the gnomon: mark it along its middle, on open "
+              "ground.")};
   look.photo = *photo;
   const auto lights = lightsOf(shot, assets);
   const bool areFar =
@@ -217,36 +218,37 @@ std::vector<Finding> shadowFindings(const ShadowLook& look, const Shot& shot) {
   const double allowed = allowedEv(look);
   std::vector<Finding> findings;
   findings.push_back({"shadow-darkness",
-                      look.throwsNone ? "this light throws no shadow to speak of, the place has one: darkness"
-                                      : "darkness of a shadow by this light against the place's",
+                      look.throwsNone
+                          ? words("this light throws no shadow to speak of, the place has one: darkness")
+                          : words("darkness of a shadow by this light against the place's"),
                       look.darkerEv(),
                       -allowed,
                       allowed,
                       "EV",
-                      "Change how strong the sun is against the sky.",
+                      words("Change how strong the sun is against the sky."),
                       "Light",
                       {},
                       at});
   if (look.throwsNone) return findings;
   findings.push_back({"shadow-softness",
-                      "edge width of a shadow by this light over the place's",
+                      words("edge width of a shadow by this light over the place's"),
                       look.softer(),
                       0.55,
                       1.8,
                       "x",
-                      "Change how wide the sun looks.",
+                      words("Change how wide the sun looks."),
                       "Light",
                       {},
                       at});
   // Where most of the light is left, its tint says little.
   if (luminance(look.photo.left) < 0.85f)
     findings.push_back({"shadow-colour",
-                        "tint of a shadow by this light against the place's",
+                        words("tint of a shadow by this light against the place's"),
                         look.tintPercent(),
                         0,
                         25,
                         "%",
-                        "Change the colour of the sun or of the sky.",
+                        words("Change the colour of the sun or of the sky."),
                         "Light",
                         {},
                         at});
@@ -309,14 +311,14 @@ Outcome mendShadow(Shot& shot, AssetStore& assets) {
       if (lamp) lamp->on = false;
       const auto alone = compareShadowLooks(lit, assets);
       if (!alone || alone->throwsNone || std::abs(alone->darkerEv()) >= allowedEv(*alone))
-        return Error{
+        return Error{words(
             "The panorama's own sun is stronger than the photo's was: take a panorama of that hour, or keep "
-            "its sun apart and dim the gain."};
+            "its sun apart and dim the gain.")};
       break;
     }
     if (!lamp) {
       Lamp sun;
-      sun.id = freshId(lit.lamps, "lamp"), sun.name = "Sun", sun.discDegrees = disc;
+      sun.id = freshId(lit.lamps, "lamp"), sun.name = words("Sun"), sun.discDegrees = disc;
       sun.azimuthDegrees = at.azimuthDegrees, sun.elevationDegrees = at.elevationDegrees;
       lit.lamps.push_back(sun);
       lamp = &lit.lamps.back();

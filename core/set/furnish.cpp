@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/product/set/piece_kinds.h"
 #include "core/project/shots.h"
@@ -20,44 +21,49 @@ struct Maker {
   void (*make)(Furnisher&);
 };
 const std::vector<Maker>& makers() {
-  constexpr SetSlider palette{"palette", "Palette", "cool and pale", "warm and deep"},
-      clutter{"clutter", "Clutter", "bare", "lived in"}, time{"time", "Time of day", "noon", "evening"},
-      near{"near", "Camera", "near", "far"};
+  constexpr SetSlider palette{"palette", marked("Palette"), marked("cool and pale"), marked("warm and deep")},
+      clutter{"clutter", marked("Clutter"), marked("bare"), marked("lived in")},
+      time{"time", marked("Time of day"), marked("noon"), marked("evening")},
+      near{"near", marked("Camera"), marked("near"), marked("far")};
   static const std::vector<Maker> all = {
       {{"plinths",
-        "Plinths, a thrown pattern",
-        "Plinths and discs against a wall, light through leaves or a window",
+        marked("Plinths, a thrown pattern"),
+        marked("Plinths and discs against a wall, light through leaves or a window"),
         "north-window.exr",
-        {palette, clutter, time, near, {"pattern", "Pattern", "window", "leaves"}}},
+        {palette, clutter, time, near, {"pattern", marked("Pattern"), "window", "leaves"}}},
        plinthsSet},
       {{"sweep",
-        "Studio sweep",
-        "Paper that runs from the floor up into the wall, soft boxes at its sides",
+        marked("Studio sweep"),
+        marked("Paper that runs from the floor up into the wall, soft boxes at its sides"),
         "two-soft-boxes.exr",
         {palette,
          near,
-         {"key", "Key light", "from the left", "from the right"},
+         {"key", marked("Key light"), marked("from the left"), marked("from the right")},
          {"soft", "Light", "hard", "soft"}}},
        sweepSet},
       {{"corner",
-        "Corner by a window",
-        "Two walls, boards, a curtain drawn aside",
+        marked("Corner by a window"),
+        marked("Two walls, boards, a curtain drawn aside"),
         "overcast.exr",
         {palette, clutter, time, near}},
        cornerSet},
       {{"shelf",
-        "Shop shelf",
-        "A shelf with neighbours, evenly lit",
+        marked("Shop shelf"),
+        marked("A shelf with neighbours, evenly lit"),
         "strip-lights.exr",
         {palette, clutter, near}},
        shelfSet},
       {{"workshop",
-        "Instrument maker's bench",
-        "A worn bench before a window, crates and tools of the trade",
+        marked("Instrument maker's bench"),
+        marked("A worn bench before a window, crates and tools of the trade"),
         "north-window.exr",
         {palette, clutter, time, near}},
        workshopSet},
-      {{"garden", "Garden table", "A table of boards under a branch", "low-sun.exr", {clutter, time, near}},
+      {{"garden",
+        marked("Garden table"),
+        marked("A table of boards under a branch"),
+        "low-sun.exr",
+        {clutter, time, near}},
        gardenSet}};
   return all;
 }
@@ -241,8 +247,9 @@ std::vector<std::string> asDelivered(const Project& project, size_t index) {
   Project fresh = project;
   furnish(fresh, index, shot.set);
   const Shot& made = fresh.shots[index];
-  if (shot.set.seed == 1) still.push_back("Its seed is the first: throw the die.");
-  if (shot.set.sliders.empty()) still.push_back("No slider was moved: palette, clutter or time of day.");
+  if (shot.set.seed == 1) still.push_back(words("Its seed is the first: throw the die."));
+  if (shot.set.sliders.empty())
+    still.push_back(words("No slider was moved: palette, clutter or time of day."));
   const auto pieces = [](const Shot& s, const Project& p) {
     std::vector<std::pair<Piece, std::array<double, 4>>> all;
     for (const Placement& at : s.placements)
@@ -252,15 +259,15 @@ std::vector<std::string> asDelivered(const Project& project, size_t index) {
     return all;
   };
   if (pieces(shot, project) == pieces(made, fresh))
-    still.push_back("No piece was moved, measured anew or taken away.");
+    still.push_back(words("No piece was moved, measured anew or taken away."));
   const auto lamps = [](const Shot& s) {
     std::vector<Lamp> all;
     for (const Lamp& l : s.lamps)
       if (isOfSet(l.id)) all.push_back(l);
     return all;
   };
-  if (lamps(shot) == lamps(made)) still.push_back("Its lamps are as they came.");
-  if (shot.backdrop == made.backdrop) still.push_back("The camera stands where it came.");
+  if (lamps(shot) == lamps(made)) still.push_back(words("Its lamps are as they came."));
+  if (shot.backdrop == made.backdrop) still.push_back(words("The camera stands where it came."));
   return still;
 }
 

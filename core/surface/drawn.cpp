@@ -6,6 +6,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/base/run_program.h"
+#include "core/base/words.h"
 #include "core/picture/formats.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
@@ -69,15 +70,17 @@ Result<Drawn> drawn(const fs::path& file, const std::string& hash, int page, Pro
   };
   if (!end)
     return fail(
-        "The installation is incomplete: the drawing program could not be started. Install Gentle Dusk "
-        "again.");
+        words("The installation is incomplete: the drawing program could not be started. Install Gentle Dusk "
+              "again."));
   if (end->cancelled) return fs::remove(half, ignored), cancelledError();
-  if (end->tooLong) return fail("Drawing " + name + " took longer than 30 s and was ended. Save it simpler.");
+  if (end->tooLong)
+    return fail(words("Drawing ") + name + words(" took longer than 30 s and was ended. Save it simpler."));
   if (end->broke())
-    return fail("The drawing program broke on " + name + ". Nothing else is harmed; save the file again.");
-  if (end->exitCode() != 0) return fail(end->said.empty() ? "Cannot draw " + name + "." : end->said);
+    return fail(words("The drawing program broke on ") + name +
+                words(". Nothing else is harmed; save the file again."));
+  if (end->exitCode() != 0) return fail(end->said.empty() ? words("Cannot draw ") + name + "." : end->said);
   const auto mm = sizeIn(end->said);
-  if (!mm) return fail("Cannot draw " + name + ".");
+  if (!mm) return fail(words("Cannot draw ") + name + ".");
   fs::rename(half, pixels, ignored);
   if (const auto kept = writeFileAtomically(size, end->said); !kept) return kept.error();
   return Drawn{pixels, *mm};

@@ -1,10 +1,11 @@
+#include "core/base/words.h"
 #include "core/surface/made_surface.h"
 
 namespace dusk {
 
 Surface surfaceFromFile(const FileMaterial& m, const AssetRef& file) {
   Surface s;
-  s.name = "as in the file";
+  s.name = words("as in the file");
   s.baseColour = toDouble(m.colour), s.emission = toDouble(m.emission);
   s.metalness = m.metalness, s.roughness = m.roughness, s.ior = m.ior, s.transmission = m.transmission;
   s.clearcoat = m.clearcoat, s.clearcoatRoughness = m.clearcoatRoughness, s.specular = m.specular;

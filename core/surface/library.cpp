@@ -1,5 +1,6 @@
 #include "core/surface/library.h"
 
+#include "core/base/words.h"
 #include "core/surface/builder.h"
 
 namespace dusk {
@@ -8,13 +9,13 @@ const std::vector<LibrarySurface>& surfaceLibrary() {
   static const std::vector<LibrarySurface> all = [] {
     std::vector<LibrarySurface> list;
     const std::pair<const char*, std::vector<Surface>> families[] = {
-        {"Paint and enamel", paintSurfaces()},   {"Bare metal", metalSurfaces()},
-        {"Worked metal", workedMetalSurfaces()}, {"Plastic and rubber", plasticSurfaces()},
-        {"Glass and clear", glassSurfaces()},    {"Wood", woodSurfaces()},
-        {"Stone and ground", stoneSurfaces()},   {"Cloth and hide", clothSurfaces()},
-        {"Paper and cork", paperSurfaces()},     {"Ceramic", ceramicSurfaces()},
-        {"Used and wet", wornSurfaces()},        {"Soft and lit through", softSurfaces()},
-        {"Flakes and pearl", flakedSurfaces()},  {"Glowing", lightSurfaces()}};
+        {marked("Paint and enamel"), paintSurfaces()},   {marked("Bare metal"), metalSurfaces()},
+        {marked("Worked metal"), workedMetalSurfaces()}, {marked("Plastic and rubber"), plasticSurfaces()},
+        {marked("Glass and clear"), glassSurfaces()},    {marked("Wood"), woodSurfaces()},
+        {marked("Stone and ground"), stoneSurfaces()},   {marked("Cloth and hide"), clothSurfaces()},
+        {marked("Paper and cork"), paperSurfaces()},     {marked("Ceramic"), ceramicSurfaces()},
+        {marked("Used and wet"), wornSurfaces()},        {marked("Soft and lit through"), softSurfaces()},
+        {marked("Flakes and pearl"), flakedSurfaces()},  {marked("Glowing"), lightSurfaces()}};
     for (const auto& [family, surfaces] : families)
       for (const Surface& surface : surfaces) list.push_back({family, surface});
     return list;

@@ -4,6 +4,7 @@
 #include <pugixml.hpp>
 #include <sstream>
 
+#include "core/base/words.h"
 #include "core/surface/values.h"
 
 namespace dusk {
@@ -185,11 +186,12 @@ class Out {
   }
   void losses(const Surface& s) {
     const auto say = [&](bool is, const char* what) {
-      if (is) notes_.lost.push_back(s.name + ": " + what + " has no place in a material file.");
+      if (is) notes_.lost.push_back(s.name + ": " + what + words(" has no place in a material file."));
     };
-    say(!s.coats.empty(), "what lies on it in coats"), say(s.flakes > 0, "the flakes in its lacquer");
+    say(!s.coats.empty(), words("what lies on it in coats")),
+        say(s.flakes > 0, words("the flakes in its lacquer"));
     for (const auto& [value, feeds] : s.feeds)
-      if (!feeds.empty() && !pictureOf(s, value)) return say(true, "what patterns and masks give");
+      if (!feeds.empty() && !pictureOf(s, value)) return say(true, words("what patterns and masks give"));
   }
 
   pugi::xml_document document_;
@@ -251,8 +253,8 @@ class In {
     if (feed && value)
       s.feeds[*value] = {*feed};
     else
-      notes_.lost.push_back(s.name + ": " + in.attribute("name").value() + " comes from a <" + from.name() +
-                            ">, which is not read; the plain value was taken.");
+      notes_.lost.push_back(s.name + ": " + in.attribute("name").value() + words(" comes from a <") +
+                            from.name() + words(">, which is not read; the plain value was taken."));
   }
   Surface surface(const pugi::xml_node& shader, const char* name) {
     Surface s;
@@ -331,12 +333,12 @@ Result<std::vector<Surface>> surfacesFromMaterialFile(const std::string& text, c
   const pugi::xml_parse_result parsed = document.load_buffer(text.data(), text.size());
   const pugi::xml_node root = document.child("materialx");
   if (!parsed || !root)
-    return Error{name + " is not a material file (.mtlx): " +
-                     (parsed ? "its outermost element is another one." : parsed.description()),
+    return Error{name + words(" is not a material file (.mtlx): ") +
+                     (parsed ? words("its outermost element is another one.") : parsed.description()),
                  ErrorKind::unreadable};
   std::vector<Surface> all = In(root, notes).surfaces();
   if (all.empty())
-    return Error{name + " has no Standard Surface in it. Save it with one, or convert it.",
+    return Error{name + words(" has no Standard Surface in it. Save it with one, or convert it."),
                  ErrorKind::unreadable};
   for (Surface& s : all) keepSound(s);
   return all;

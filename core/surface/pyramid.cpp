@@ -5,6 +5,7 @@
 
 #include "core/base/files.h"
 #include "core/base/srgb.h"
+#include "core/base/words.h"
 #include "core/picture/read.h"
 #include "core/surface/texel.h"
 
@@ -32,8 +33,9 @@ struct Source {
 };
 
 Error unusable(const std::filesystem::path& file, const std::string& why) {
-  return {"The picture " + file.filename().string() + " cannot be used on a surface: " + why + ".",
-          ErrorKind::unreadable};
+  return {
+      words("The picture ") + file.filename().string() + words(" cannot be used on a surface: ") + why + ".",
+      ErrorKind::unreadable};
 }
 
 Result<Source> opened(const std::filesystem::path& file, bool colour) {
@@ -41,15 +43,16 @@ Result<Source> opened(const std::filesystem::path& file, bool colour) {
   s.in = OIIO::ImageInput::open(file.string());
   if (!s.in) {
     const std::string why = OIIO::geterror();
-    return unusable(file, why.empty() ? "it is no picture, or is damaged" : "it cannot be read");
+    return unusable(file,
+                    why.empty() ? words("it is no picture, or is damaged") : words("it cannot be read"));
   }
   const OIIO::ImageSpec& spec = s.in->spec();
   s.width = spec.width, s.height = spec.height, s.channels = spec.nchannels;
   if (s.width <= 0 || s.height <= 0 || s.channels <= 0 || spec.depth > 1)
-    return unusable(file, "it holds no flat picture");
+    return unusable(file, words("it holds no flat picture"));
   if (s.width > mostSide || s.height > mostSide || (long long)s.width * s.height > 8 * maxPixels)
-    return unusable(file, "with " + std::to_string(s.width) + " x " + std::to_string(s.height) +
-                              " pixels it is too large; make it smaller than 60,000 a side");
+    return unusable(file, words("with ") + std::to_string(s.width) + " x " + std::to_string(s.height) +
+                              words(" pixels it is too large; make it smaller than 60,000 a side"));
   const bool floats = spec.format.is_floating_point();
   s.kept = s.channels == 2 || s.channels == 4 ? 4 : 3;
   s.decode = colour && !floats, s.bytes = spec.format.size() == 1;
@@ -77,7 +80,7 @@ float lightOf(const Source& s, float code, float alpha) {
 Outcome readRows(Source& s, const std::filesystem::path& file, int from, int count, Rows& out) {
   std::vector<float> raw(size_t(s.width) * size_t(count) * size_t(s.channels));
   if (!s.in->read_scanlines(0, 0, from, from + count, 0, 0, s.channels, OIIO::TypeDesc::FLOAT, raw.data()))
-    return unusable(file, "it ends too early or is damaged");
+    return unusable(file, words("it ends too early or is damaged"));
   tbb::parallel_for(0, count, [&](int y) {
     const float* in = &raw[size_t(y) * size_t(s.width) * size_t(s.channels)];
     float* to = out.row(y);
@@ -129,8 +132,9 @@ Outcome writePyramid(const std::filesystem::path& file, const std::filesystem::p
   Source& s = *source;
   auto out = OIIO::ImageOutput::create("tif");
   const auto cannotKeep = [&] {
-    return Error{"The picture " + file.filename().string() + " cannot be kept in the cache (" +
-                 to.parent_path().string() + "): the disk is full, or the folder cannot be written to."};
+    return Error{words("The picture ") + file.filename().string() + words(" cannot be kept in the cache (") +
+                 to.parent_path().string() +
+                 words("): the disk is full, or the folder cannot be written to.")};
   };
   return replaceFileAtomically(to, [&](const std::filesystem::path& half) -> Outcome {
     if (!out || !out->open(half.string(), specOf(s, s.width, s.height))) return cannotKeep();

@@ -8,6 +8,7 @@
 
 #include "core/base/cache_folder.h"
 #include "core/base/hash.h"
+#include "core/base/words.h"
 #include "core/surface/noise.h"
 #include "core/surface/pyramid.h"
 
@@ -116,8 +117,9 @@ Result<std::shared_ptr<const Texture>> openTexture(const fs::path& file, const s
   const auto in = OIIO::ImageInput::open(pyramid.string());
   if (!in) {
     fs::remove(pyramid, ignored);  // damaged: it is made again next time
-    return Error{"The picture " + file.filename().string() + " could not be prepared. Try again.",
-                 ErrorKind::unreadable};
+    return Error{
+        words("The picture ") + file.filename().string() + words(" could not be prepared. Try again."),
+        ErrorKind::unreadable};
   }
   return std::shared_ptr<const Texture>(
       std::make_shared<TiledTexture>(pyramid, in->spec().width, in->spec().height, in->spec().nchannels));

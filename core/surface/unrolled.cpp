@@ -1,5 +1,7 @@
 #include "core/surface/unrolled.h"
 
+#include "core/base/words.h"
+
 #include <cstdio>
 #include <opencv2/imgproc.hpp>
 
@@ -64,8 +66,8 @@ std::string escaped(const std::string& text) {
 
 Result<Unrolled> unrolled(const Decal& decal, const Model& model, double unitMm, double proportion) {
   if (decal.lay == DecalLay::coordinates)
-    return Error{
-        "A print that lies as the mesh unrolls has no true millimetres. Lay it flat or wrapped first."};
+    return Error{words(
+        "A print that lies as the mesh unrolls has no true millimetres. Lay it flat or wrapped first.")};
   DecalFrame frame = frameOf(decal, unitMm, float(proportion));
   Unrolled out;
   out.printMm = {double(frame.size.x), double(frame.size.y)};
@@ -76,7 +78,7 @@ Result<Unrolled> unrolled(const Decal& decal, const Model& model, double unitMm,
     for (const Vec2f& p : t)
       for (int i = 0; i < 2; ++i) low[i] = std::min(low[i], p[i]), high[i] = std::max(high[i], p[i]);
   if (triangles.empty())
-    return Error{"The print reaches no face of its parts. Lay it on one, or give it a longer reach."};
+    return Error{words("The print reaches no face of its parts. Lay it on one, or give it a longer reach.")};
   // Finer than the grid where it is small, coarser where a grid so large would not fit.
   const float span = std::max(high.x - low.x, high.y - low.y);
   const double grid = std::max(unrolledGridMm, double(span) / 8000);

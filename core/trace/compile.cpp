@@ -1,5 +1,6 @@
 #include "core/trace/compile.h"
 
+#include "core/base/words.h"
 #include "core/project/lamp_kinds.h"
 #include "core/surface/memory_texture.h"
 #include "core/trace/detail.h"
@@ -157,7 +158,8 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
     else if (notes)
       notes->push_back(loaded.error().message);
     if (notes && dome.noSun)
-      notes->push_back("The panorama has no sun that could be taken apart: it is overcast, or was clipped.");
+      notes->push_back(
+          words("The panorama has no sun that could be taken apart: it is overcast, or was clipped."));
   }
   LampPictures pictures;
   std::vector<Lamp> lamps = shot.lamps;
@@ -179,7 +181,7 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
 
 Result<Compiled> compile(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
                          Progress& progress, Models models) {
-  if (index >= project.shots.size()) return Error{"The project has no such shot."};
+  if (index >= project.shots.size()) return Error{words("The project has no such shot.")};
   const Shot& shot = project.shots[index];
   Compiled out;
   Scene& scene = out.scene;
@@ -225,7 +227,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       const std::string& own = (*model)->materialOf(part).name;
       scene.labels.push_back({product->name + "/" + part.path,
                               surface       ? surface->name
-                              : own.empty() ? "as in the file"
+                              : own.empty() ? words("as in the file")
                                             : own,
                               product->name + " (" + placement.id + ")", part.path});
     }

@@ -6,6 +6,7 @@
 
 #include "core/base/dense.h"
 #include "core/base/srgb.h"
+#include "core/base/words.h"
 #include "core/colour/difference.h"
 #include "core/surface/made_surface.h"
 #include "core/trace/integrator.h"
@@ -235,7 +236,7 @@ Found begun(const Scene& scene, const FitPatch& whole, const Surface& from, bool
 }  // namespace
 
 Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) {
-  if (!scene.plate) return Error{"There is no photo behind the product to fit to."};
+  if (!scene.plate) return Error{words("There is no photo behind the product to fit to.")};
   const Vec2d low(std::min(a.x, b.x), std::min(a.y, b.y)), high(std::max(a.x, b.x), std::max(a.y, b.y));
   const Integrator integrator(scene);
   const Camera& whole = scene.plateCamera.width > 0 ? scene.plateCamera : scene.camera;
@@ -265,9 +266,9 @@ Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) 
     return p.second.pixels.size() < q.second.pixels.size();
   });
   if (largest == parts.end() || largest->second.pixels.size() < 40)
-    return Error{
+    return Error{words(
         "Too little of one part is in that patch. Draw it larger, over a part that stands where the real "
-        "one does in the photo."};
+        "one does in the photo.")};
   return largest->second;
 }
 
@@ -321,10 +322,11 @@ Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const S
   for (size_t i = 0; i < patch.seen.size(); ++i)
     fit.error +=
         ciede2000(labOfLinear(toDouble(patch.seen[i])), labOfLinear(toDouble(fit.fitted[i]))) / pixels;
-  if (!fit.coatIsSure) fit.doubts.push_back("The light there does not tell whether it is lacquered.");
-  if (!fit.metalIsSure) fit.doubts.push_back("The light there does not tell whether it is metal.");
+  if (!fit.coatIsSure) fit.doubts.push_back(words("The light there does not tell whether it is lacquered."));
+  if (!fit.metalIsSure) fit.doubts.push_back(words("The light there does not tell whether it is metal."));
   if (fit.roughness.sigma > 0.05)
-    fit.doubts.push_back("The light there hardly tells how rough it is: no highlight ends in the patch.");
+    fit.doubts.push_back(
+        words("The light there hardly tells how rough it is: no highlight ends in the patch."));
   return fit;
 }
 

@@ -4,6 +4,7 @@
 
 #include "core/base/files.h"
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/json.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/evidence_file.h"
@@ -136,7 +137,7 @@ std::string vantageJson(const Vantage& vantage) {
 
 Result<Vantage> readVantage(const std::filesystem::path& file, int width, int height) try {
   const auto wrong = [&](const std::string& why) {
-    return Error{"No camera could be read from " + file.filename().string() + ": " + why,
+    return Error{words("No camera could be read from ") + file.filename().string() + ": " + why,
                  ErrorKind::unreadable};
   };
   auto text = readFile(file, size_t{512} << 20);
@@ -155,11 +156,11 @@ Result<Vantage> readVantage(const std::filesystem::path& file, int width, int he
     camera = fromGltfDocument(document, width, height);
   else if (document.contains("world_from_camera"))
     camera = fromAnswer(document, width, height);
-  if (!camera) return wrong("it holds neither a glTF perspective camera nor a solved vantage.");
+  if (!camera) return wrong(words("it holds neither a glTF perspective camera nor a solved vantage."));
   if (!usable(*camera))
-    return wrong("its camera is not one that can take a picture (check its scale and turn).");
+    return wrong(words("its camera is not one that can take a picture (check its scale and turn)."));
   if (std::abs(double(camera->width) / camera->height - double(width) / height) > 0.01)
-    return wrong("it belongs to a picture of another shape (" + std::to_string(camera->width) + " x " +
+    return wrong(words("it belongs to a picture of another shape (") + std::to_string(camera->width) + " x " +
                  std::to_string(camera->height) + ").");
   vantage.camera = resized(*camera, width, height);
   vantage.solved = true;
@@ -175,8 +176,8 @@ Result<Vantage> readVantage(const std::filesystem::path& file, int width, int he
   vantage.rmsPx = document.value("rms_px", 0.0);
   return vantage;
 } catch (const json::exception& error) {
-  return Error{"No camera could be read from " + file.filename().string() + ": its text is damaged (" +
-                   error.what() + ").",
+  return Error{words("No camera could be read from ") + file.filename().string() +
+                   words(": its text is damaged (") + error.what() + ").",
                ErrorKind::unreadable};
 }
 

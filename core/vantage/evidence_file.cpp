@@ -1,6 +1,7 @@
 #include "core/vantage/evidence_file.h"
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/json.h"
 #include "core/project/sound.h"
 #include "core/vantage/camera.h"
@@ -67,13 +68,14 @@ Result<EvidenceFile> parseEvidence(const std::string& text) {
   try {
     EvidenceFile file = parse(parsedJson(text));
     if (file.width < 2 || file.height < 2 || file.width > 1'000'000 || file.height > 1'000'000)
-      return Error{"The evidence says no usable image size (image.width, image.height).",
+      return Error{words("The evidence says no usable image size (image.width, image.height)."),
                    ErrorKind::unreadable};
     if (const std::string flaw = unsound(file.evidence); !flaw.empty())
-      return Error{"The evidence cannot be used: " + flaw + ".", ErrorKind::unreadable};
+      return Error{words("The evidence cannot be used: ") + flaw + ".", ErrorKind::unreadable};
     return file;
   } catch (const json::exception& error) {
-    return Error{"The evidence file is not as it should be: " + whatOf(error) + ".", ErrorKind::unreadable};
+    return Error{words("The evidence file is not as it should be: ") + whatOf(error) + ".",
+                 ErrorKind::unreadable};
   }
 }
 

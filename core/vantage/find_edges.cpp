@@ -4,6 +4,7 @@
 #include <opencv2/imgproc.hpp>
 #include <random>
 
+#include "core/base/words.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/snap.h"
 
@@ -198,7 +199,7 @@ Seen seenFrom(const Segment& s, double width, double height, double unit) {
 
 Result<EdgeProposal> findEdges(const Photo& photo, std::optional<double> focalMm35, Progress& progress) try {
   const int width = photo.picture.width, height = photo.picture.height;
-  if (photo.picture.empty()) return Error{"There is no photo to look for edges in."};
+  if (photo.picture.empty()) return Error{words("There is no photo to look for edges in.")};
   progress.report(0.02);
   std::vector<Segment> segments = segmentsIn(photo, 1600);
   if (progress.cancelled()) return cancelledError();
@@ -252,7 +253,7 @@ Result<EdgeProposal> findEdges(const Photo& photo, std::optional<double> focalMm
   progress.report(1);
   return proposal;
 } catch (const cv::Exception& error) {
-  return Error{std::string("Looking for edges failed: ") + error.what()};
+  return Error{std::string(words("Looking for edges failed: ")) + error.what()};
 }
 
 bool bendsMatter(const Evidence& evidence, int width, int height) {

@@ -1,5 +1,6 @@
 #include "core/vantage/solve.h"
 
+#include "core/base/words.h"
 #include "core/vantage/bends.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/fit.h"
@@ -11,7 +12,9 @@ namespace {
 
 using namespace vantage;
 
-const char* nameOf(Run run) { return run == Run::a ? "run a" : run == Run::b ? "run b" : "the uprights"; }
+const char* nameOf(Run run) {
+  return run == Run::a ? words("run a") : run == Run::b ? words("run b") : words("the uprights");
+}
 
 int strokesOf(const Evidence& e, Run run) {
   return int(std::count_if(e.strokes.begin(), e.strokes.end(),
@@ -31,12 +34,13 @@ std::optional<std::string> missing(const Evidence& e) {
   if (focal && (a || b || up || horizon)) return {};
   if (up && horizon) return {};
   if (!e.pins.empty() && a + b + up == 0)
-    return "Too few pins: set four or more (three are seen alike by up to four cameras).";
+    return words("Too few pins: set four or more (three are seen alike by up to four cameras).");
   if (a + b + up == 1)
-    return "All strokes run one way: draw two along another direction, or give the focal length.";
-  if (horizon) return "The horizon alone is not enough: add the focal length, or two upright strokes.";
-  return "Draw two strokes along each of two directions (edges that are parallel in the real place), or the "
-         "four corners of a real rectangle on the ground.";
+    return words("All strokes run one way: draw two along another direction, or give the focal length.");
+  if (horizon) return words("The horizon alone is not enough: add the focal length, or two upright strokes.");
+  return words(
+      "Draw two strokes along each of two directions (edges that are parallel in the real place), or the "
+      "four corners of a real rectangle on the ground.");
 }
 
 /// Whether a footprint is a usable four-sided shape: convex, and no corner within a few pixels of the line
@@ -100,8 +104,8 @@ void advise(const Evidence& e, VantageAnswer& answer) {
   auto& advice = answer.advice;
   if (!answer.scaleKnown)
     advice.emplace_back(
-        "True size is not known yet (camera height taken as 1.5 m): give a known length, "
-        "the footprint's size or the camera's height.");
+        words("True size is not known yet (camera height taken as 1.5 m): give a known length, "
+              "the footprint's size or the camera's height."));
   const auto outliers =
       std::count_if(answer.items.begin(), answer.items.end(), [](const auto& i) { return i.outlier; });
   if (outliers)
@@ -109,14 +113,14 @@ void advise(const Evidence& e, VantageAnswer& answer) {
                         " not fit and hardly counts: check where it lies and which run it is on.");
   if (sigma.focalPx > 0.05 * answer.vantage.camera.focalPx)
     advice.emplace_back(
-        "The focal length is uncertain by more than 5 %: longer strokes, or a third run, would help.");
+        words("The focal length is uncertain by more than 5 %: longer strokes, or a third run, would help."));
   const bool a = strokesOf(e, Run::a), b = strokesOf(e, Run::b), up = strokesOf(e, Run::up);
   if (a != b && !up && !e.footprint && e.pins.empty() && e.levelLine.size() < 2)
     advice.emplace_back(
-        "One level run alone: the camera is taken as held level to 3°. Upright strokes would tell.");
+        words("One level run alone: the camera is taken as held level to 3°. Upright strokes would tell."));
   if (answer.vantage.rmsPx > 3)
     advice.emplace_back(
-        "The drawing fits loosely: snap the strokes to their edges, or let the lens bend (k1).");
+        words("The drawing fits loosely: snap the strokes to their edges, or let the lens bend (k1)."));
 }
 
 /// The fit's covariance, scaled to what the residuals say of the drawing noise and turned into the frame
@@ -157,12 +161,12 @@ VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
     answer.advice.insert(answer.advice.begin(), std::move(why));
     return answer;
   };
-  if (width < 2 || height < 2) return refuse("There is no photo to solve for.");
+  if (width < 2 || height < 2) return refuse(words("There is no photo to solve for."));
   if (const auto why = missing(evidence)) return refuse(*why);
   if (evidence.footprint && !usable(*evidence.footprint))
     return refuse(
-        "The footprint's corners do not make a four-sided shape: go around it corner by corner, and "
-        "choose a rectangle that is not seen edge-on.");
+        words("The footprint's corners do not make a four-sided shape: go around it corner by corner, and "
+              "choose a rectangle that is not seen edge-on."));
 
   std::vector<std::unique_ptr<Fit>> fits;
   for (const Candidate& candidate : candidates(evidence, width, height))
@@ -170,9 +174,9 @@ VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
   // Few points have more ways to go wrong than strokes, which are many.
   Fit* best = fitted(fits, evidence.pins.empty() ? 3 : 6);
   if (!best)
-    return refuse(
+    return refuse(words(
         "The evidence does not fit any camera. Check that each stroke is on the right run, and that the "
-        "runs are truly perpendicular.");
+        "runs are truly perpendicular."));
 
   const Camera camera = best->camera();
   answer.vantage.camera = camera;
@@ -182,20 +186,21 @@ VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
   const auto outliers =
       std::count_if(answer.items.begin(), answer.items.end(), [](const auto& i) { return i.outlier; });
   if (const auto run = lostRun(evidence, answer.items))
-    return refuse(std::string("The evidence contradicts itself: ") + nameOf(*run) +
-                  " does not agree with the rest. Check which run each stroke belongs to, and that the runs "
-                  "are perpendicular in the place.");
-  if (outliers * 2 > long(answer.items.size()) || best->noise() > 0.004 * std::hypot(width, height))
     return refuse(
+        std::string(words("The evidence contradicts itself: ")) + nameOf(*run) +
+        words(" does not agree with the rest. Check which run each stroke belongs to, and that the runs "
+              "are perpendicular in the place."));
+  if (outliers * 2 > long(answer.items.size()) || best->noise() > 0.004 * std::hypot(width, height))
+    return refuse(words(
         "The evidence contradicts itself: most of it does not fit one camera. Check which run each stroke "
-        "belongs to.");
+        "belongs to."));
   const double disagreement = best->disagreement(answer.items).value_or(1.0);
   if (disagreement > mostDisagreement)
-    return refuse(
+    return refuse(words(
         "The evidence contradicts itself: the runs are not perpendicular to each other as drawn. "
-        "Check which run each stroke belongs to, and leave out edges that are not square in the place.");
+        "Check which run each stroke belongs to, and leave out edges that are not square in the place."));
   if (camera.position.z <= 0)
-    return refuse("The camera would be below the ground. Check the footprint's order.");
+    return refuse(words("The camera would be below the ground. Check the footprint's order."));
   const GroundMove frame = askedFrame(evidence, camera);
   const auto covariance = honestCovariance(*best, disagreement, frame);
   const double f35 = focalMm35(camera);
@@ -205,11 +210,12 @@ VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
   }
   const VantageSigma& sigma = answer.vantage.sigma;
   if (!covariance || !(sigma.focalPx < 0.35 * camera.focalPx) || f35 < 5 || f35 > 2000)
-    return refuse(
+    return refuse(words(
         "The evidence does not fix the focal length: the drawn lines hardly converge. Draw longer strokes "
-        "nearer the picture's border, a third run, or give the focal length.");
+        "nearer the picture's border, a third run, or give the focal length."));
   if (!(sigma.tiltDegrees < 15))
-    return refuse("The evidence does not fix how the camera is tilted. Add strokes along another direction.");
+    return refuse(
+        words("The evidence does not fix how the camera is tilted. Add strokes along another direction."));
   answer.vantage.solved = true;
 
   answer.vantage.camera = moved(camera, frame);
@@ -230,7 +236,8 @@ VantageAnswer solve(const Evidence& evidence, int width, int height) {
   free.solveK1 = true;
   VantageAnswer bent = solveAsAsked(free, width, height);
   if (!bent.vantage.solved) return asAsked;
-  bent.advice.emplace_back("The strokes themselves bend: the lens's bend (k1) was found with the rest.");
+  bent.advice.emplace_back(
+      words("The strokes themselves bend: the lens's bend (k1) was found with the rest."));
   return bent;
 }
 

@@ -5,6 +5,7 @@
 
 #include "core/base/json_text.h"
 #include "core/base/lower.h"
+#include "core/base/words.h"
 #include "core/project/json.h"
 #include "core/variant/edit.h"
 
@@ -72,9 +73,9 @@ Applied applied(const Project& project, const VariantChoice& choice) {
   if (acting.empty()) return result;
   PlacedEdit edit(project);
   const auto lose = [&](const Acting& a) {
-    result.lost.push_back("The option " + a.option->name + " of " + a.axis->name + " changes \"" +
-                          inWords(project, a.change->at) +
-                          "\", which is not there any more or takes no such value.");
+    result.lost.push_back(words("The option ") + a.option->name + words(" of ") + a.axis->name +
+                          words(" changes \"") + inWords(project, a.change->at) +
+                          words("\", which is not there any more or takes no such value."));
   };
   for (const Acting& a : acting) {
     const auto value = valueOf(*a.change);
@@ -150,8 +151,8 @@ Result<std::vector<VariantChoice>> everyChoice(const Project& project, size_t mo
   for (const VariantAxis& axis : project.axes) {
     if (axis.options.empty()) continue;
     if (all.size() * axis.options.size() > most)
-      return Error{"The axes have more than " + std::to_string(most) +
-                   " variants together. Exclude pairs, or hand over a chosen few."};
+      return Error{words("The axes have more than ") + std::to_string(most) +
+                   words(" variants together. Exclude pairs, or hand over a chosen few.")};
     std::vector<VariantChoice> more;
     for (const VariantChoice& choice : all)
       for (const VariantOption& option : axis.options) {
@@ -180,19 +181,19 @@ Result<VariantChoice> choiceFrom(const Project& project, const VariantChoice& fr
     const size_t equals = pair.find('=');
     const VariantAxis* axis = meant(project.axes, plain(pair.substr(0, equals)));
     if (!axis)
-      return Error{"There is no axis called \"" + pair.substr(0, equals) +
-                       "\"; there are: " + namesOf(project.axes) + ".",
+      return Error{words("There is no axis called \"") + pair.substr(0, equals) + words("\"; there are: ") +
+                       namesOf(project.axes) + ".",
                    ErrorKind::unreadable};
     const VariantOption* option =
         equals == std::string::npos ? nullptr : meant(axis->options, plain(pair.substr(equals + 1)));
     if (!option)
-      return Error{
-          axis->name + " has no such option as in \"" + pair + "\"; it has: " + namesOf(axis->options) + ".",
-          ErrorKind::unreadable};
+      return Error{axis->name + words(" has no such option as in \"") + pair + words("\"; it has: ") +
+                       namesOf(axis->options) + ".",
+                   ErrorKind::unreadable};
     choice[axis->id] = option->id;
   }
   if (isExcluded(project, choice))
-    return Error{variantName(project, choice) + " is excluded: two of its options cannot be together.",
+    return Error{variantName(project, choice) + words(" is excluded: two of its options cannot be together."),
                  ErrorKind::unreadable};
   return choice;
 }

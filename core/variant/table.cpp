@@ -6,6 +6,7 @@
 #include <set>
 
 #include "core/base/json_text.h"
+#include "core/base/words.h"
 #include "core/project/sound.h"
 #include "core/variant/edit.h"
 
@@ -52,7 +53,9 @@ Result<std::vector<Line>> linesOf(const std::string& text) {
       cell += c;
     }
   }
-  if (within) return Error{"line " + std::to_string(lines.back().number) + " has a quote that never ends"};
+  if (within)
+    return Error{words("line ") + std::to_string(lines.back().number) +
+                 words(" has a quote that never ends")};
   std::erase_if(lines, [](const Line& l) { return l.cells.size() == 1 && l.cells[0].empty(); });
   return lines;
 }
@@ -79,40 +82,41 @@ std::string variantTable(const Project& project) {
 
 Result<Project> withVariantTable(Project project, const std::string& text) {
   const auto bad = [](const std::string& why) {
-    return Error{"The table of variants cannot be read: " + why + ".", ErrorKind::unreadable};
+    return Error{words("The table of variants cannot be read: ") + why + ".", ErrorKind::unreadable};
   };
   const auto lines = linesOf(text);
   if (!lines) return bad(lines.error().message);
-  if (lines->empty()) return bad("it is empty");
+  if (lines->empty()) return bad(words("it is empty"));
   std::array<size_t, 4> at{};
   const auto& head = lines->front().cells;
   for (size_t i = 0; i < columns.size(); ++i) {
     at[i] = size_t(std::find(head.begin(), head.end(), columns[i]) - head.begin());
-    if (at[i] == head.size()) return bad("its first line has no \"" + std::string(columns[i]) + "\"");
+    if (at[i] == head.size()) return bad(words("its first line has no \"") + std::string(columns[i]) + "\"");
   }
   std::set<std::string> begun;  // options whose earlier changes have made way
   for (size_t i = 1; i < lines->size(); ++i) {
     const Line& line = (*lines)[i];
-    const std::string where = "line " + std::to_string(line.number);
+    const std::string where = words("line ") + std::to_string(line.number);
     const auto cell = [&](size_t column) {
       return at[column] < line.cells.size() ? line.cells[at[column]] : std::string();
     };
-    if (cell(0).empty() || cell(1).empty()) return bad(where + " names no axis or no option");
+    if (cell(0).empty() || cell(1).empty()) return bad(where + words(" names no axis or no option"));
     VariantAxis* axis = named(project.axes, cell(0));
     if (!axis) {
-      if (project.axes.size() >= mostAxes) return bad("it has more than a thousand axes");
+      if (project.axes.size() >= mostAxes) return bad(words("it has more than a thousand axes"));
       axis = &project.axes.emplace_back(VariantAxis{freshId(project.axes, "axis"), cell(0)});
     }
     VariantOption* option = named(axis->options, cell(1));
     if (!option) option = &axis->options.emplace_back(VariantOption{freshOptionId(project), cell(1)});
     if (begun.insert(option->id).second) option->changes.clear();
     if (cell(2).empty()) continue;
-    if (cell(2)[0] != '/') return bad(where + " has a place that does not begin with \"/\"");
+    if (cell(2)[0] != '/') return bad(where + words(" has a place that does not begin with \"/\""));
     if (cell(3) == "-") {
       option->changes.push_back({cell(2), {}, true});
     } else {
       const auto value = jsonFrom(cell(3));
-      if (value.is_discarded()) return bad(where + " has a value that is no JSON (words stand in quotes)");
+      if (value.is_discarded())
+        return bad(where + words(" has a value that is no JSON (words stand in quotes)"));
       option->changes.push_back({cell(2), jsonText(value)});
     }
   }

@@ -182,7 +182,7 @@ void TestFirstHour::aFirstPictureInTenSteps() {
   // At another station the way is pointed at first.
   QTRY_VERIFY_WITH_TIMEOUT(window_->lesson().step() == 1, 30'000);
   QTRY_COMPARE(window_->lesson().pointedAt(), static_cast<QWidget*>(&window_->horizon()));
-  QVERIFY(window_->lesson().words().contains("Ctrl+2"));
+  QVERIFY(window_->lesson().told().contains("Ctrl+2"));
   press(Station::vantage, "Find edges");
   press(Station::vantage, "Add edges");
   press(Station::product, "Bring in a model…", "brackwater-gauge.step");
@@ -208,7 +208,7 @@ void TestFirstHour::aFirstPictureInTenSteps() {
   session().save(folder_.filePath("mine.dusk").toStdString());
   press(Station::deliver, "Deliver");
   QTRY_COMPARE_WITH_TIMEOUT(window_->lesson().step(), 10, 60'000);
-  QVERIFY(window_->lesson().words().contains("F1"));
+  QVERIFY(window_->lesson().told().contains("F1"));
   window_->jobs().cancelAll();
   window_->jobs().finish();
 }

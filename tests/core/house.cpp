@@ -41,7 +41,8 @@ class TestHouse : public QObject {
       room("core/blend", {"core/trace"});
       room("core/proof", {"core/blend"});  // it measures the finished picture
       room("core/deliver", {"core/proof", "core/motion"});
-      room("app/document", {"core/deliver", "core/outside", "core/set"});
+      room("app/language", {"core/base"});
+      room("app/document", {"app/language", "core/deliver", "core/outside", "core/set"});
       room("app/jobs", {"app/document"});
       room("app/preview", {"app/jobs"});
       room("app/widgets", {"app/document"});

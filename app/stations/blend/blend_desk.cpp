@@ -11,6 +11,7 @@
 #include "app/stations/parts.h"
 #include "app/widgets/desk.h"
 #include "app/widgets/file_choice.h"
+#include "core/base/words.h"
 #include "core/blend/mask.h"
 #include "core/project/blend_edit.h"
 #include "core/project/by_id.h"
@@ -21,11 +22,11 @@ namespace {
 class BlendDesk : public Desk {
  public:
   explicit BlendDesk(Workbench& bench)
-      : Desk(bench.session, "Blend",
-             "The light's way, from the place at the foot to the eye. Nothing is traced anew."),
+      : Desk(bench.session, words("Blend"),
+             words("The light's way, from the place at the foot to the eye. Nothing is traced anew.")),
         bench_(bench) {
     add(new MatchDesk(bench));
-    heading("Stack");
+    heading(words("Stack"));
     add(new StackList(session_));
     holder_ = new QWidget;
     new QVBoxLayout(holder_);
@@ -34,42 +35,45 @@ class BlendDesk : public Desk {
     onRefresh([this] { showRow(); });
     beginRow();
     addLayerButton();
-    button("As rendered", "Every row of the blend as it was before anything was done to it", [this] {
-      session_.editShot("blend as rendered", [](Shot& shot) { shot.blend = viewOnly(shot.blend); });
-    });
+    button(words("As rendered"), words("Every row of the blend as it was before anything was done to it"),
+           [this] {
+             session_.editShot(words("blend as rendered"),
+                               [](Shot& shot) { shot.blend = viewOnly(shot.blend); });
+           });
     endRow();
-    beginFold("Compare", false);
+    beginFold(words("Compare"), false);
     add(new CompareDesk(bench));
     endFold();
-    beginFold("Scopes", false);
+    beginFold(words("Scopes"), false);
     add(new ScopesDesk(bench));
     endFold();
-    beginFold("Clean plate", false);
+    beginFold(words("Clean plate"), false);
     add(new CleanDesk(bench));
     endFold();
-    beginFold("In front of the product", false);
+    beginFold(words("In front of the product"), false);
     add(new FrontDesk(bench));
     endFold();
-    beginFold("Balance by two patches", false);
+    beginFold(words("Balance by two patches"), false);
     note(
-        "A patch of the photo and one of the product that should look alike: grey against grey, white "
-        "against white.");
+        words("A patch of the photo and one of the product that should look alike: grey against grey, white "
+              "against white."));
     beginRow();
-    forNextDrag("In the photo", "Click or drag over the patch to match", Session::NextDrag::photoPatch);
-    forNextDrag("On the product", "Click or drag over the patch that should look like it",
+    forNextDrag(words("In the photo"), words("Click or drag over the patch to match"),
+                Session::NextDrag::photoPatch);
+    forNextDrag(words("On the product"), words("Click or drag over the patch that should look like it"),
                 Session::NextDrag::productPatch);
     endRow();
     balance_ = note();
     onRefresh([this] { showBalance(); });
     endFold();
-    note("Hold B over the picture to see the bare plate, C to see what it is compared with.");
+    note(words("Hold B over the picture to see the bare plate, C to see what it is compared with."));
     stretch();
   }
 
  private:
   void showBalance() {
     const BlendSettings& b = session_.shot().blend;
-    balance_->setText(QString("Product × %1 EV, white %2 %3 %4")
+    balance_->setText(QString(words("Product × %1 EV, white %2 %3 %4"))
                           .arg(b.exposureEv, 0, 'f', 2)
                           .arg(b.white.x, 0, 'f', 3)
                           .arg(b.white.y, 0, 'f', 3)
@@ -98,7 +102,7 @@ class BlendDesk : public Desk {
   void holdMask(const BlendPlace& place, MaskHold hold) {
     const MaskWorld world = plateWorld(session_.shot());
     bool possible = true;
-    session_.editShot("what a mask stays with", [&](Shot& edited) {
+    session_.editShot(words("what a mask stays with"), [&](Shot& edited) {
       BlendRow* row = rowNamed(edited.blend, place.row);
       if (!row) return;
       Mask& m = masksAt(*row, place.correction)[size_t(place.mask)];
@@ -113,40 +117,41 @@ class BlendDesk : public Desk {
     });
     if (!possible)
       session_.say(hold == MaskHold::ground
-                       ? "Some of its points do not lie on the ground: draw it below the horizon."
-                       : "The vantage must be solved and a product placed for that.",
+                       ? words("Some of its points do not lie on the ground: draw it below the horizon.")
+                       : words("The vantage must be solved and a product placed for that."),
                    true);
     refreshAll();
   }
 
   void addLayerButton() {
-    auto* more = new QPushButton("+ Layer");
-    more->setToolTip("A picture, logo, colour or gradient anywhere in the stack");
+    auto* more = new QPushButton(words("+ Layer"));
+    more->setToolTip(words("A picture, logo, colour or gradient anywhere in the stack"));
     auto* menu = new QMenu(more);
-    connect(menu->addAction("Picture or logo…"), &QAction::triggered, this, [this] { choosePicture(); });
+    connect(menu->addAction(words("Picture or logo…")), &QAction::triggered, this,
+            [this] { choosePicture(); });
     const auto plain = [this](LayerKind kind, const char* name) {
       ExtraLayer l;
       l.kind = kind, l.name = name, l.mode = LayerMode::multiply, l.row.strength = 0.5;
       addLayer(l);
     };
-    connect(menu->addAction("Colour"), &QAction::triggered, this,
-            [plain] { plain(LayerKind::colour, "Colour"); });
-    connect(menu->addAction("Gradient"), &QAction::triggered, this,
-            [plain] { plain(LayerKind::gradient, "Gradient"); });
+    connect(menu->addAction(words("Colour")), &QAction::triggered, this,
+            [plain] { plain(LayerKind::colour, words("Colour")); });
+    connect(menu->addAction(words("Gradient")), &QAction::triggered, this,
+            [plain] { plain(LayerKind::gradient, words("Gradient")); });
     more->setMenu(menu);
     add(more);
   }
   void addLayer(ExtraLayer layer) {
     layer.id = freshId(session_.shot().blend.layers, "layer");
-    session_.editShot("add a layer", [&](Shot& shot) { shot.blend.layers.push_back(layer); });
+    session_.editShot(words("add a layer"), [&](Shot& shot) { shot.blend.layers.push_back(layer); });
     session_.takeBlend({std::string(layerRow) + layer.id, -1, -1});
   }
   void choosePicture() {
-    const QString file = chooseFile(this, "Choose a picture or logo", FileKind::layer);
+    const QString file = chooseFile(this, words("Choose a picture or logo"), FileKind::layer);
     if (file.isEmpty()) return;
     const std::filesystem::path path = pathOf(file);
     bench_.jobs.run<Linked<Texture>>(
-        {"Reading " + QFileInfo(file).fileName(), "layer"},
+        {words("Reading ") + QFileInfo(file).fileName(), "layer"},
         [assets = session_.assets(), path](Progress& progress) {
           return linked<Texture>(
               *assets, path, [&](const AssetRef& ref) { return assets->texture(ref, true, 1, progress); });

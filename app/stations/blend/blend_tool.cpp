@@ -7,6 +7,7 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/by_id.h"
 #include "core/proof/balance.h"
 #include "core/vantage/straighten.h"
@@ -81,20 +82,20 @@ class BlendTool : public Tool {
   }
   QString hint() const override {
     if (session_.nextDrag() == NextDrag::photoPatch)
-      return "Click or drag over a patch of the photo: a grey, a white. Esc leaves";
+      return words("Click or drag over a patch of the photo: a grey, a white. Esc leaves");
     if (session_.nextDrag() == NextDrag::productPatch)
-      return "Click or drag over the patch of the product that should look like it. Esc leaves";
+      return words("Click or drag over the patch of the product that should look like it. Esc leaves");
     if (session_.nextDrag() == NextDrag::cleanUp)
-      return "Drag a loop round what must go, with its shadow. Esc leaves";
+      return words("Drag a loop round what must go, with its shadow. Esc leaves");
     if (session_.nextDrag() == NextDrag::cleanUpFrom)
-      return "Click on what the spot is to be filled with. Esc leaves";
-    if (session_.nextDrag() == NextDrag::mask) return "Draw the mask's line in one drag. Esc leaves";
+      return words("Click on what the spot is to be filled with. Esc leaves");
+    if (session_.nextDrag() == NextDrag::mask) return words("Draw the mask's line in one drag. Esc leaves");
     if (session_.nextDrag() == NextDrag::cutOut)
-      return "Drag a rough loop round a thing of the photo: its edge is found. Esc leaves";
+      return words("Drag a rough loop round a thing of the photo: its edge is found. Esc leaves");
     if (session_.nextDrag() == NextDrag::cutOutKeep)
-      return "Draw over what belongs to the cut-out. Esc leaves";
+      return words("Draw over what belongs to the cut-out. Esc leaves");
     if (session_.nextDrag() == NextDrag::cutOutLeave)
-      return "Draw over what does not belong to it. Esc leaves";
+      return words("Draw over what does not belong to it. Esc leaves");
     return {};
   }
 
@@ -114,8 +115,8 @@ class BlendTool : public Tool {
   void match() {
     const Frame* f = view_.frame();
     const auto plate = session_.assets()->plate(session_.shot());
-    if (!photo_ || !product_) return session_.say("Choose the patch of the photo first.", true);
-    if (!f || !f->passes || !plate) return session_.say("There is no picture to compare yet.", true);
+    if (!photo_ || !product_) return session_.say(words("Choose the patch of the photo first."), true);
+    if (!f || !f->passes || !plate) return session_.say(words("There is no picture to compare yet."), true);
     const double shown = session_.shot().vantage.camera.width;
     const double s = double(f->whole.width()) / f->area.width() * f->passes->width() / shown,
                  high = session_.shot().vantage.camera.height;
@@ -125,10 +126,10 @@ class BlendTool : public Tool {
                light = patchMean(f->passes->beauty, at, product_->radius * s);
     const auto cover = coverOf(f->passes->alpha, at, product_->radius * s);
     if (!wanted || !light || cover < 0.98)
-      return session_.say("The second patch must lie on the product, all of it.", true);
+      return session_.say(words("The second patch must lie on the product, all of it."), true);
     const auto b = balanceBetween(*light, *wanted);
-    if (!b) return session_.say("One of the patches is black.", true);
-    session_.editShot("balance the product", [&](Shot& shot) {
+    if (!b) return session_.say(words("One of the patches is black."), true);
+    session_.editShot(words("balance the product"), [&](Shot& shot) {
       shot.blend.exposureEv = b->ev, shot.blend.white = b->white, shot.blend.warmth = 0;
     });
   }

@@ -4,15 +4,17 @@
 
 #include "app/stations/blend/clean_hands.h"
 #include "app/widgets/ticked_list.h"
+#include "core/base/words.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
 
 CleanDesk::CleanDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench), list_(new QListWidget) {
-  setAccessibleName("Clean plate");
-  note("What must go where the product or its shadow will stand. The photo's file stays as it is.");
-  list_->setAccessibleName("Cleaned spots");
-  list_->setToolTip("Spots that are filled with the photo's own texture. A tick cleans one; F2 renames it");
+  setAccessibleName(words("Clean plate"));
+  note(words("What must go where the product or its shadow will stand. The photo's file stays as it is."));
+  list_->setAccessibleName(words("Cleaned spots"));
+  list_->setToolTip(
+      words("Spots that are filled with the photo's own texture. A tick cleans one; F2 renames it"));
   connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
     if (item) session_.selectCleanUp(item->data(Qt::UserRole).toString().toStdString());
   });
@@ -20,28 +22,29 @@ CleanDesk::CleanDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(ben
     const std::string id = item->data(Qt::UserRole).toString().toStdString(),
                       name = item->text().toStdString();
     const bool on = item->checkState() == Qt::Checked;
-    session_.editShot("change a clean-up", [&](Shot& shot) {
+    session_.editShot(words("change a clean-up"), [&](Shot& shot) {
       if (CleanUp* c = byId(shot.cleanUps, id)) c->on = on, c->name = name;
     });
   });
   add(list_);
   auto* loop =
-      forNextDrag("Loop what must go",
-                  "Drag a loop round it in the picture, with its shadow: it is filled with what lies "
-                  "round it",
+      forNextDrag(words("Loop what must go"),
+                  words("Drag a loop round it in the picture, with its shadow: it is filled with what lies "
+                        "round it"),
                   NextDrag::cleanUp);
   beginRow();
-  auto* there = forNextDrag("Fill it from…", "Click in the picture on what it is to be filled with",
-                            NextDrag::cleanUpFrom);
-  auto* other = button("Another way", "Looks for other pieces to fill it with", [this] {
+  auto* there =
+      forNextDrag(words("Fill it from…"), words("Click in the picture on what it is to be filled with"),
+                  NextDrag::cleanUpFrom);
+  auto* other = button(words("Another way"), words("Looks for other pieces to fill it with"), [this] {
     if (!inHand()) return;
     CleanUp next = *inHand();
     next.from.reset(), ++next.choice;
-    fillAndKeep(bench_, next, "fill it another way");
+    fillAndKeep(bench_, next, words("fill it another way"));
   });
   endRow();
   number(
-      "Margin", {0, 60, 1, 0, "px", true, 4.0}, "How far beyond the loop the photo is replaced",
+      words("Margin"), {0, 60, 1, 0, "px", true, 4.0}, words("How far beyond the loop the photo is replaced"),
       [this](const Project& p) {
         const CleanUp* c = byId(session_.shotIn(p).cleanUps, session_.selectedCleanUp());
         return c ? std::optional(c->marginPx) : std::nullopt;
@@ -49,8 +52,8 @@ CleanDesk::CleanDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(ben
       [this](Project& p, double v) {
         byId(session_.shotIn(p).cleanUps, session_.selectedCleanUp())->marginPx = v;
       });
-  auto* away = button("Take the clean-up away", "The photo is as it was there", [this] {
-    session_.editShot("take a clean-up away", [id = session_.selectedCleanUp()](Shot& shot) {
+  auto* away = button(words("Take the clean-up away"), words("The photo is as it was there"), [this] {
+    session_.editShot(words("take a clean-up away"), [id = session_.selectedCleanUp()](Shot& shot) {
       std::erase_if(shot.cleanUps, [&](const CleanUp& c) { return c.id == id; });
     });
   });

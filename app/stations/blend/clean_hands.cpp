@@ -5,6 +5,7 @@
 #include "app/stations/blend/mask_hands.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/by_id.h"
 #include "core/vantage/horizon.h"
 #include "core/vantage/straighten.h"
@@ -31,7 +32,7 @@ void fillAndKeep(Workbench& bench, const CleanUp& cleanUp, const QString& step) 
   Shot with = bench.session.shot();
   put(with, cleanUp);
   bench.jobs.run<std::shared_ptr<const Photo>>(
-      {"Cleaning the plate", "clean-up"},
+      {words("Cleaning the plate"), "clean-up"},
       [assets = bench.session.assets(), with](Progress& progress) { return assets->photo(with, &progress); },
       [&session = bench.session, cleanUp, step, id = with.id](std::shared_ptr<const Photo>&) {
         if (session.shot().id != id) return;
@@ -52,7 +53,7 @@ bool CleanHands::press(const Vec2d& at) {
   const Vec2d aside = photoPixel(session_.shot().vantage, at) - middleOf(changed.loop);
   changed.from = Vec2d(std::round(aside.x), std::round(aside.y));
   session_.setNextDrag(NextDrag::own);
-  fillAndKeep(bench_, changed, "fill from there");
+  fillAndKeep(bench_, changed, words("fill from there"));
   return true;
 }
 
@@ -63,16 +64,17 @@ void CleanHands::drag(const Vec2d& at) {
 bool CleanHands::release() {
   if (line_.empty()) return false;
   const std::vector<Vec2d> line = std::exchange(line_, {});
-  if (line.size() < 4) return session_.say("Keep the button down and draw the line in one go.", true), true;
+  if (line.size() < 4)
+    return session_.say(words("Keep the button down and draw the line in one go."), true), true;
   const Shot& shot = session_.shot();
   CleanUp made;
   made.id = freshId(shot.cleanUps, "clean-up");
-  made.name = "Spot " + made.id.substr(made.id.rfind('-') + 1);
+  made.name = words("Spot ") + made.id.substr(made.id.rfind('-') + 1);
   for (const Vec2d& p : fewerPoints(line, 1.0 / view_.scale()))
     made.loop.push_back(photoPixel(shot.vantage, p));
   made.horizon = groundHorizon(shot.vantage);
   session_.setNextDrag(NextDrag::own);
-  fillAndKeep(bench_, made, "clean the plate");
+  fillAndKeep(bench_, made, words("clean the plate"));
   return true;
 }
 

@@ -4,6 +4,7 @@
 
 #include "app/document/session.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/blend/operation.h"
 
 namespace dusk {
@@ -11,8 +12,9 @@ namespace dusk {
 CurveField::CurveField(Change change) : change_(std::move(change)) {
   setFixedHeight(look::px(150));
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Tone curve");
-  setToolTip("Drag a point, click for a new one. Arrow keys move the one in hand, Delete takes it away");
+  setAccessibleName(words("Tone curve"));
+  setToolTip(
+      words("Drag a point, click for a new one. Arrow keys move the one in hand, Delete takes it away"));
 }
 
 void CurveField::setPoints(const std::vector<Vec2d>& points) {

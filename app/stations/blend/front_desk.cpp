@@ -3,15 +3,16 @@
 #include <QtWidgets>
 
 #include "app/widgets/ticked_list.h"
+#include "core/base/words.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
 
 FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
-  setAccessibleName("In front");
-  note("A thing of the photo that hides the product: loop it roughly, its edge is found.");
-  list_->setAccessibleName("Cut-outs");
-  list_->setToolTip("Things cut out of the photo. A tick puts one in front; F2 renames it");
+  setAccessibleName(words("In front"));
+  note(words("A thing of the photo that hides the product: loop it roughly, its edge is found."));
+  list_->setAccessibleName(words("Cut-outs"));
+  list_->setToolTip(words("Things cut out of the photo. A tick puts one in front; F2 renames it"));
   connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
     if (item) session_.selectCutOut(item->data(Qt::UserRole).toString().toStdString());
   });
@@ -19,17 +20,18 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     const std::string id = item->data(Qt::UserRole).toString().toStdString(),
                       name = item->text().toStdString();
     const bool on = item->checkState() == Qt::Checked;
-    session_.editShot("change a cut-out", [&](Shot& shot) {
+    session_.editShot(words("change a cut-out"), [&](Shot& shot) {
       if (CutOut* c = byId(shot.blend.cutOuts, id)) c->on = on, c->name = name;
     });
   });
   add(list_);
-  forNextDrag("Loop a thing", "Drag a rough loop round it in the picture", Session::NextDrag::cutOut);
+  forNextDrag(words("Loop a thing"), words("Drag a rough loop round it in the picture"),
+              Session::NextDrag::cutOut);
   beginRow();
-  auto* keep = forNextDrag("Belongs to it", "Draw over what belongs to the cut-out in hand",
+  auto* keep = forNextDrag(words("Belongs to it"), words("Draw over what belongs to the cut-out in hand"),
                            Session::NextDrag::cutOutKeep);
-  auto* leave =
-      forNextDrag("Does not", "Draw over what does not belong to it", Session::NextDrag::cutOutLeave);
+  auto* leave = forNextDrag(words("Does not"), words("Draw over what does not belong to it"),
+                            Session::NextDrag::cutOutLeave);
   endRow();
   const auto cut = [this](const Project& p) {
     return byId(session_.shotIn(p).blend.cutOuts, session_.selectedCutOut());
@@ -38,17 +40,18 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     return byId(session_.shotIn(p).blend.cutOuts, session_.selectedCutOut());
   };
   number(
-      "Soft border", {0, 60, 0.5, 1, "px", true, 4.0},
-      "Width of the border where it may be partly there: wide for hair and rope",
+      words("Soft border"), {0, 60, 0.5, 1, "px", true, 4.0},
+      words("Width of the border where it may be partly there: wide for hair and rope"),
       [=](const Project& p) { return cut(p) ? std::optional(cut(p)->softPx) : std::nullopt; },
       [=](Project& p, double v) { cutIn(p)->softPx = v; });
   length(
-      "Stands at", "Distance along the optical axis: it hides only what is farther. 0: all of the product",
+      words("Stands at"),
+      words("Distance along the optical axis: it hides only what is farther. 0: all of the product"),
       [=](const Project& p) { return cut(p) ? std::optional(cut(p)->standsAtM) : std::nullopt; },
       [=](Project& p, double v) { cutIn(p)->standsAtM = std::max(0.0, v); });
-  auto* away = button("Take the cut-out away", "Forgets it (Delete in the picture)", [this] {
+  auto* away = button(words("Take the cut-out away"), words("Forgets it (Delete in the picture)"), [this] {
     const std::string id = session_.selectedCutOut();
-    session_.editShot("take a cut-out away", [&](Shot& shot) {
+    session_.editShot(words("take a cut-out away"), [&](Shot& shot) {
       std::erase_if(shot.blend.cutOuts, [&](const CutOut& c) { return c.id == id; });
     });
   });

@@ -4,6 +4,7 @@
 
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
@@ -70,7 +71,7 @@ void MaskHands::drag(const Vec2d& at, int gesture) {
   }
   if (point_ < 0) return;
   session_.editShot(
-      feathers_ ? "feather of a mask" : "move a mask's point",
+      feathers_ ? words("feather of a mask") : words("move a mask's point"),
       [&](Shot& shot) {
         Mask* m = maskIn(shot);
         if (!m || size_t(point_) >= m->points.size()) return;
@@ -95,14 +96,14 @@ void MaskHands::release(int gesture) {
   if (drawn)
     session_.setNextDrag(NextDrag::own);
   else
-    session_.say("Keep the button down and draw the line in one go.", true);
+    session_.say(words("Keep the button down and draw the line in one go."), true);
 }
 
 void MaskHands::finishMask(int gesture) {
   const MaskWorld w = world();
   bool off = false;
   session_.editShot(
-      "draw a mask",
+      words("draw a mask"),
       [&](Shot& shot) {
         Mask* m = maskIn(shot);
         if (!m) return;
@@ -116,7 +117,8 @@ void MaskHands::finishMask(int gesture) {
         m->points = std::move(points);
       },
       gesture);
-  if (off) session_.say("Some of that line does not lie on the ground: draw it below the horizon.", true);
+  if (off)
+    session_.say(words("Some of that line does not lie on the ground: draw it below the horizon."), true);
 }
 
 void MaskHands::finishCutOut(int gesture) {
@@ -125,13 +127,14 @@ void MaskHands::finishCutOut(int gesture) {
   if (next == NextDrag::cutOut) {
     CutOut made;
     made.id = freshId(session_.shot().blend.cutOuts, "cut-out");
-    made.name = "Thing " + made.id.substr(made.id.rfind('-') + 1), made.loop = line;
+    made.name = words("Thing ") + made.id.substr(made.id.rfind('-') + 1), made.loop = line;
     session_.editShot(
-        "cut a thing out", [&](Shot& shot) { shot.blend.cutOuts.push_back(made); }, gesture);
+        words("cut a thing out"), [&](Shot& shot) { shot.blend.cutOuts.push_back(made); }, gesture);
     return session_.selectCutOut(made.id);
   }
   session_.editShot(
-      next == NextDrag::cutOutKeep ? "what belongs to a cut-out" : "what does not belong to a cut-out",
+      next == NextDrag::cutOutKeep ? words("what belongs to a cut-out")
+                                   : words("what does not belong to a cut-out"),
       [&](Shot& shot) {
         if (CutOut* c = byId(shot.blend.cutOuts, session_.selectedCutOut()))
           (next == NextDrag::cutOutKeep ? c->keeps : c->leaves).push_back(line);
@@ -144,7 +147,7 @@ bool MaskHands::removePoint() {
   const size_t least = m && m->kind == MaskKind::outline ? 3 : 2;
   if (!m || lastPoint_ < 0 || size_t(lastPoint_) >= m->points.size() || m->points.size() <= least)
     return false;
-  session_.editShot("take a mask's point away", [&](Shot& shot) {
+  session_.editShot(words("take a mask's point away"), [&](Shot& shot) {
     if (Mask* own = maskIn(shot)) own->points.erase(own->points.begin() + lastPoint_);
   });
   lastPoint_ = -1;

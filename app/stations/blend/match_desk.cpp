@@ -3,6 +3,8 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/project/blend_edit.h"
 
 namespace dusk {
@@ -21,13 +23,15 @@ class MatchDesk::Line : public QAbstractButton {
     row_ = row;
     setChecked(on);
     const QString unit = row.unit, title = row.title;
-    setAccessibleName(QString("Match %1: photo %2, product %3 %4")
-                          .arg(title.toLower(), photoText(), text(row.product), unit));
+    setAccessibleName(QString(words("Match %1: photo %2, product %3 %4"))
+                          .arg(inSentence(title), photoText(), text(row.product), unit));
     setToolTip(
         QString(row.about) +
-        (row.photo ? QString(".\nPhoto %1 ± %2 %3, product %4 %3.\nA click matches it, another takes it back")
-                         .arg(text(*row.photo), text(row.margin), unit, text(row.product))
-                   : QString(".\nThis photo does not tell")));
+        (row.photo
+             ? QString(
+                   words(".\nPhoto %1 ± %2 %3, product %4 %3.\nA click matches it, another takes it back"))
+                   .arg(text(*row.photo), text(row.margin), unit, text(row.product))
+             : QString(words(".\nThis photo does not tell"))));
     setEnabled(row.photo.has_value() || on);
     update();
   }
@@ -55,11 +59,11 @@ class MatchDesk::Line : public QAbstractButton {
     p.setPen(look::tide());
     p.drawText(QRectF(box.left() + 32, box.center().y() - 1, box.width() * 0.42, box.height() / 2),
                Qt::AlignVCenter,
-               "photo " + photoText() + (row_.photo ? QString(" ") + row_.unit : QString()));
+               words("photo ") + photoText() + (row_.photo ? QString(" ") + row_.unit : QString()));
     p.setPen(look::text());
     const QRectF right(box.left() + box.width() * 0.5, box.center().y() - 1, box.width() * 0.5 - 8,
                        box.height() / 2);
-    p.drawText(right, Qt::AlignVCenter | Qt::AlignRight, "product " + text(row_.product));
+    p.drawText(right, Qt::AlignVCenter | Qt::AlignRight, words("product ") + text(row_.product));
     if (!row_.photo) return;
     // The gap about a middle: none is none.
     const QRectF bar(right.left(), box.top() + 8, right.width(), 6);
@@ -78,22 +82,22 @@ class MatchDesk::Line : public QAbstractButton {
   QString text(double v) const {
     return QString::number(std::abs(v) < 0.5 * std::pow(10.0, -row_.decimals) ? 0.0 : v, 'f', row_.decimals);
   }
-  QString photoText() const { return row_.photo ? text(*row_.photo) : QString("does not tell"); }
+  QString photoText() const { return row_.photo ? text(*row_.photo) : QString(words("does not tell")); }
   MatchDesk& desk_;
   MatchKind kind_;
   MatchRow row_{};
 };
 
 MatchDesk::MatchDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-  setAccessibleName("Match");
+  setAccessibleName(words("Match"));
   all_ = button(
-      "Match the photo",
-      "Measures the photo's grain, softness, halos, fringes, blacks and tone, and does the same to the "
-      "product",
+      words("Match the photo"),
+      words("Measures the photo's grain, softness, halos, fringes, blacks and tone, and does the same to the "
+            "product"),
       [this] { matchAll(); }, true);
-  told_ = note(
+  told_ = note(words(
       "Grain, softness, fringes, blacks and tone of the photo, measured and put on the product in the order "
-      "a camera does.");
+      "a camera does."));
   for (const MatchRow& row : matchRows({}, {}, {})) {
     lines_.push_back(new Line(*this, row.kind));
     add(lines_.back());
@@ -111,7 +115,7 @@ std::string keyOf(const Shot& shot) { return shot.id + "|" + shot.plate.hash + "
 
 void MatchDesk::measureAndMatch() {
   bench_.jobs.run<Measured>(
-      {"Measuring the photo", "match"},
+      {words("Measuring the photo"), "match"},
       [shot = session_.shot(), assets = session_.assets(),
        passes = passes_](Progress& progress) -> Result<Measured> {
         auto photo = measurePhoto(shot, *assets, progress);
@@ -129,14 +133,14 @@ bool MatchDesk::isMeasured() const { return measured_ && of_ == keyOf(session_.s
 
 void MatchDesk::matchAll() {
   if (!isMeasured()) return measureAndMatch();
-  session_.editShot("match the photo", [this](Shot& shot) {
+  session_.editShot(words("match the photo"), [this](Shot& shot) {
     shot.blend = matchedAll(shot.blend, measured_->photo, measured_->render);
   });
 }
 
 void MatchDesk::match(MatchKind kind, bool on) {
   if (!measured_) return;
-  session_.editShot(on ? "match one thing" : "take a match back", [&](Shot& shot) {
+  session_.editShot(on ? words("match one thing") : words("take a match back"), [&](Shot& shot) {
     shot.blend =
         on ? matched(shot.blend, kind, measured_->photo, measured_->render) : unmatched(shot.blend, kind);
     dropIdleRows(shot.blend);
@@ -152,11 +156,11 @@ void MatchDesk::refresh() {
   const std::vector<MatchRow> rows = matchRows(measured_->photo, measured_->render, shot.blend);
   for (size_t i = 0; i < lines_.size(); ++i) lines_[i]->show(rows[i], isMatched(shot.blend, rows[i].kind));
   const GrainFound& g = measured_->photo.grain;
-  QString text = QString("%1 flat places, ").arg(g.patches);
-  text += measured_->photo.softness ? QString("%1 clean edges.").arg(measured_->photo.softness->edges)
-                                    : QString("no clean edges.");
+  QString text = QString(words("%1 flat places, ")).arg(g.patches);
+  text += measured_->photo.softness ? QString(words("%1 clean edges.")).arg(measured_->photo.softness->edges)
+                                    : QString(words("no clean edges."));
   if (g.blocking > 0.15)
-    text += QString(" The photo's compression shows: steps at its blocks are %1 % larger.")
+    text += QString(words(" The photo's compression shows: steps at its blocks are %1 % larger."))
                 .arg(qRound(100 * g.blocking));
   told_->setText(text);
 }

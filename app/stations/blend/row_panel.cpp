@@ -10,6 +10,8 @@
 #include "app/stations/outside.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/blend/grain.h"
 
 namespace dusk {
@@ -31,7 +33,7 @@ QString RowPanel::signature(const Shot& shot, const BlendPlace& place) {
 
 RowPanel::RowPanel(Workbench& bench, const BlendPlace& place)
     : Desk(bench.session, {}, {}), bench_(bench), place_(place) {
-  setAccessibleName("Row in hand");
+  setAccessibleName(words("Row in hand"));
   const size_t count = row().corrections.size();
   if (place_.correction >= int(count)) place_.correction = -1;
   if (place_.mask >= int(masksAt(row(), place_.correction).size())) place_.mask = -1;
@@ -63,10 +65,12 @@ void RowPanel::own() {
   if (place_.row.starts_with(lightRow)) lightFields();
   if (place_.row == "product") productFields();
   if (place_.row == "contact")
-    blendNumber("Shadow", {0, 2, 0.02, 2, "x", true, 1.0}, "How deep the shadow is; 1 as traced",
+    blendNumber(words("Shadow"), {0, 2, 0.02, 2, "x", true, 1.0},
+                words("How deep the shadow is; 1 as traced"),
                 [](BlendSettings& b) -> double& { return b.shadowStrength; });
   if (place_.row == "reflections")
-    blendNumber("Mirrored", {0, 4, 0.02, 2, "x", true, 1.0}, "How strong the ground mirrors; 1 as traced",
+    blendNumber(words("Mirrored"), {0, 4, 0.02, 2, "x", true, 1.0},
+                words("How strong the ground mirrors; 1 as traced"),
                 [](BlendSettings& b) -> double& { return b.reflectionStrength; });
   if (place_.row == "lens") lensFields();
   if (place_.row == "grain") {
@@ -74,11 +78,12 @@ void RowPanel::own() {
     onRefresh([this, told] {
       const GrainLook& g = session_.shot().blend.grain;
       const Vec3d s = greyGrain(g);
-      told->setText(g.sigma.empty() ? "No grain yet: Match measures the photo's, above."
-                                    : QString("As measured: %1, %2, %3 codes of R, G, B at middle grey.")
-                                          .arg(s.x, 0, 'f', 1)
-                                          .arg(s.y, 0, 'f', 1)
-                                          .arg(s.z, 0, 'f', 1));
+      told->setText(g.sigma.empty()
+                        ? words("No grain yet: Match measures the photo's, above.")
+                        : QString(words("As measured: %1, %2, %3 codes of R, G, B at middle grey."))
+                              .arg(s.x, 0, 'f', 1)
+                              .arg(s.y, 0, 'f', 1)
+                              .arg(s.z, 0, 'f', 1));
     });
   }
   if (place_.row == "view") {
@@ -107,15 +112,16 @@ void RowPanel::lightFields() {
       all[group] = m;
   };
   number(
-      "This light", {-8, 8, 0.1, 2, "EV", true, 0.0},
-      "How strong this light is, on the product and on the place; 0 as traced",
+      words("This light"), {-8, 8, 0.1, 2, "EV", true, 0.0},
+      words("How strong this light is, on the product and on the place; 0 as traced"),
       [=](const Project& p) { return std::optional(mix(p).ev); },
       [=](Project& p, double v) {
         LightMix m = mix(p);
         m.ev = v, set(p, m);
       });
   number(
-      "Its warmth", {-200, 200, 5, 0, "mired", true, 0.0}, "Shift of its colour: above 0 warmer",
+      words("Its warmth"), {-200, 200, 5, 0, "mired", true, 0.0},
+      words("Shift of its colour: above 0 warmer"),
       [=](const Project& p) { return std::optional(mix(p).mired); },
       [=](Project& p, double v) {
         LightMix m = mix(p);
@@ -124,29 +130,32 @@ void RowPanel::lightFields() {
 }
 
 void RowPanel::productFields() {
-  blendNumber("Exposure", {-6, 6, 0.05, 2, "EV", true, 0.0}, "Brightness of the product against the photo",
+  blendNumber(words("Exposure"), {-6, 6, 0.05, 2, "EV", true, 0.0},
+              words("Brightness of the product against the photo"),
               [](BlendSettings& b) -> double& { return b.exposureEv; });
-  blendNumber("Warmth", {-1, 1, 0.02, 2, "", true, 0.0},
-              "White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)",
+  blendNumber(words("Warmth"), {-1, 1, 0.02, 2, "", true, 0.0},
+              words("White balance of the product: below 0 bluer, above 0 warmer (1 = 100 mired)"),
               [](BlendSettings& b) -> double& { return b.warmth; });
   colour(
-      "White", "What the product is multiplied by, per channel: white leaves it",
+      words("White"), words("What the product is multiplied by, per channel: white leaves it"),
       [this](const Project& p) { return std::optional(session_.shotIn(p).blend.white); },
       [this](Project& p, const Vec3d& c) { session_.shotIn(p).blend.white = c; });
 }
 
 void RowPanel::lensFields() {
-  const char* names[] = {"Softness, red", "Softness, green", "Softness, blue"};
+  const char* names[] = {words("Softness, red"), words("Softness, green"), words("Softness, blue")};
   for (int c = 0; c < 3; ++c)
-    blendNumber(names[c], {0, 20, 0.05, 2, "px"}, "Sigma of the lens's blur, in pixels of the photo",
+    blendNumber(names[c], {0, 20, 0.05, 2, "px"}, words("Sigma of the lens's blur, in pixels of the photo"),
                 [c](BlendSettings& b) -> double& { return b.lens.softPx[c]; });
-  blendNumber("Halo", {0, 3, 0.02, 2, "x", true, 0.0}, "Over- and undershoot of sharpening",
+  blendNumber(words("Halo"), {0, 3, 0.02, 2, "x", true, 0.0}, words("Over- and undershoot of sharpening"),
               [](BlendSettings& b) -> double& { return b.lens.halo; });
-  blendNumber("Halo over", {0.2, 20, 0.1, 1, "px"}, "How far it reaches",
+  blendNumber(words("Halo over"), {0.2, 20, 0.1, 1, "px"}, words("How far it reaches"),
               [](BlendSettings& b) -> double& { return b.lens.haloPx; });
-  blendNumber("Red larger", {-20, 20, 0.05, 2, "‰"}, "By how much red is drawn larger than green",
+  blendNumber(words("Red larger"), {-20, 20, 0.05, 2, "‰"},
+              words("By how much red is drawn larger than green"),
               [](BlendSettings& b) -> double& { return b.lens.fringe.x; });
-  blendNumber("Blue larger", {-20, 20, 0.05, 2, "‰"}, "By how much blue is drawn larger than green",
+  blendNumber(words("Blue larger"), {-20, 20, 0.05, 2, "‰"},
+              words("By how much blue is drawn larger than green"),
               [](BlendSettings& b) -> double& { return b.lens.fringe.y; });
 }
 
@@ -155,50 +164,51 @@ void RowPanel::layerFields() {
   const auto layerIn = [this](Project& p) { return layerOf(session_.shotIn(p).blend, place_.row); };
   const ExtraLayer& now = *layer(session_.project());
   choice(
-      "Mode", layerModeTitles(), "How it joins what is below it",
+      words("Mode"), layerModeTitles(), words("How it joins what is below it"),
       [=](const Project& p) { return layer(p) ? int(layer(p)->mode) : -1; },
       [=](Project& p, int i) { layerIn(p)->mode = LayerMode(i); });
   QStringList roles;
-  for (const BlendRoleInfo& info : blendRoles()) roles << info.title;
+  for (const BlendRoleInfo& info : blendRoles()) roles << words(info.title);
   choice(
-      "Lies on", roles, "The row it lies on",
+      words("Lies on"), roles, words("The row it lies on"),
       [=](const Project& p) { return layer(p) ? int(layer(p)->above) : -1; },
       [=](Project& p, int i) { layerIn(p)->above = BlendRole(i); });
   if (now.kind == LayerKind::picture) {
-    button("Open outside", openOutsideTip, [this, layer] {
+    button(words("Open outside"), openOutsideTip, [this, layer] {
       if (const ExtraLayer* l = layer(session_.project())) openOutside(session_, l->file);
     });
     choice(
-        "Anchor",
-        {"Covers the frame", "Top left", "Top", "Top right", "Left", "Middle", "Right", "Bottom left",
-         "Bottom", "Bottom right"},
-        "Where it stays, whatever the size and crop of the picture",
+        words("Anchor"),
+        {words("Covers the frame"), words("Top left"), words("Top"), words("Top right"), words("Left"),
+         words("Middle"), words("Right"), words("Bottom left"), words("Bottom"), words("Bottom right")},
+        words("Where it stays, whatever the size and crop of the picture"),
         [=](const Project& p) { return layer(p) ? int(layer(p)->anchor) : -1; },
         [=](Project& p, int i) { layerIn(p)->anchor = LayerAnchor(i); });
     if (now.anchor != LayerAnchor::fill) {
       number(
-          "Width", {0.5, 400, 1, 1, "%", true, 20.0}, "Of the frame's width",
+          words("Width"), {0.5, 400, 1, 1, "%", true, 20.0}, words("Of the frame's width"),
           [=](const Project& p) { return layer(p) ? std::optional(100 * layer(p)->size) : std::nullopt; },
           [=](Project& p, double v) { layerIn(p)->size = v / 100; });
       number(
-          "Margin", {-50, 50, 0.5, 1, "%", true, 4.0}, "From the frame's edges, of its shorter side",
+          words("Margin"), {-50, 50, 0.5, 1, "%", true, 4.0},
+          words("From the frame's edges, of its shorter side"),
           [=](const Project& p) { return layer(p) ? std::optional(100 * layer(p)->margin) : std::nullopt; },
           [=](Project& p, double v) { layerIn(p)->margin = v / 100; });
     }
   } else {
     colour(
-        "Colour", "In scene light",
+        words("Colour"), words("In scene light"),
         [=](const Project& p) { return layer(p) ? std::optional(layer(p)->colour) : std::nullopt; },
         [=](Project& p, const Vec3d& c) { layerIn(p)->colour = c; });
     if (now.kind == LayerKind::gradient)
       colour(
-          "Other end", "The colour it goes to, from the top to the bottom",
+          words("Other end"), words("The colour it goes to, from the top to the bottom"),
           [=](const Project& p) { return layer(p) ? std::optional(layer(p)->end) : std::nullopt; },
           [=](Project& p, const Vec3d& c) { layerIn(p)->end = c; });
   }
-  button("Take the layer away", "Removes this layer from the stack", [this] {
+  button(words("Take the layer away"), words("Removes this layer from the stack"), [this] {
     const std::string id = place_.row.substr(layerRow.size());
-    session_.editShot("take a layer away", [&](Shot& shot) {
+    session_.editShot(words("take a layer away"), [&](Shot& shot) {
       std::erase_if(shot.blend.layers, [&](const ExtraLayer& l) { return l.id == id; });
     });
     session_.takeBlend({"view", -1, -1});
@@ -209,27 +219,29 @@ void RowPanel::chips() {
   auto* line = new FlowRow;
   const BlendRow& r = row();
   for (size_t i = 0; i < r.corrections.size(); ++i) {
-    auto* chip = new QPushButton(infoOf(r.corrections[i].kind).title);
+    auto* chip = new QPushButton(words(infoOf(r.corrections[i].kind).title));
     chip->setCheckable(true);
     chip->setChecked(int(i) == place_.correction);
-    chip->setToolTip(QString(infoOf(r.corrections[i].kind).tip) + ".\nClick to open it or to fold it away");
-    chip->setAccessibleName(QString("Correction %1: %2").arg(i + 1).arg(infoOf(r.corrections[i].kind).title));
+    chip->setToolTip(QString(words(infoOf(r.corrections[i].kind).tip)) +
+                     words(".\nClick to open it or to fold it away"));
+    chip->setAccessibleName(
+        QString(words("Correction %1: %2")).arg(i + 1).arg(words(infoOf(r.corrections[i].kind).title)));
     connect(chip, &QPushButton::clicked, this, [this, i] {
       session_.takeBlend({place_.row, place_.correction == int(i) ? -1 : int(i), -1});
     });
     line->addWidget(chip);
   }
-  auto* add = new QPushButton("+ Correction");
-  add->setToolTip("Adds a correction to this row: it acts after those before it");
+  auto* add = new QPushButton(words("+ Correction"));
+  add->setToolTip(words("Adds a correction to this row: it acts after those before it"));
   auto* menu = new QMenu(add);
   const BlendRole role = roleOfRow(place_.row);
   for (const CorrectionKindInfo& info : correctionKinds()) {
     if (!fits(info, role)) continue;
-    QAction* action = menu->addAction(info.title);
-    action->setToolTip(info.tip);
+    QAction* action = menu->addAction(words(info.title));
+    action->setToolTip(words(info.tip));
     connect(action, &QAction::triggered, this, [this, kind = info.kind] {
       const int at = int(row().corrections.size());
-      editRow(QString("add ") + QString(infoOf(kind).title).toLower(), [&](BlendRow& b) {
+      editRow(QString(words("add ")) + inSentence(words(infoOf(kind).title)), [&](BlendRow& b) {
         Correction c{kind};
         if (infoOf(kind).hasCurve) c.curve = {{0, 0}, {0.25, 0.25}, {0.75, 0.75}, {1, 1}};
         b.corrections.push_back(c);
@@ -254,12 +266,12 @@ void RowPanel::correctionFields(const Correction& c) {
     return rowNamed(session_.shotIn(p).blend, place_.row)->corrections[at];
   };
   toggle(
-      "On", "Whether this correction acts",
+      words("On"), words("Whether this correction acts"),
       [=](const Project& p) { return get(p) ? std::optional(get(p)->on) : std::nullopt; },
       [=](Project& p, bool on) { in(p).on = on; });
   for (const CorrectionField& f : infoOf(c.kind).fields)
     number(
-        f.title, {f.low, f.high, f.step, f.decimals, f.unit, true, f.usual}, f.tip,
+        words(f.title), {f.low, f.high, f.step, f.decimals, f.unit, true, f.usual}, words(f.tip),
         [=, name = f.name](const Project& p) {
           return get(p) ? std::optional(valueOf(*get(p), name)) : std::nullopt;
         },
@@ -270,13 +282,13 @@ void RowPanel::correctionFields(const Correction& c) {
             in(p).values[name] = v;
         });
   number(
-      "Strength", {0, 100, 1, 0, "%", true, 100.0}, "How much of the correction is taken",
+      words("Strength"), {0, 100, 1, 0, "%", true, 100.0}, words("How much of the correction is taken"),
       [=](const Project& p) { return get(p) ? std::optional(100 * get(p)->strength) : std::nullopt; },
       [=](Project& p, double v) { in(p).strength = v / 100; });
   if (infoOf(c.kind).hasCurve) {
     auto* field = new CurveField([this, in](const std::vector<Vec2d>& points, int gesture) {
       session_.edit(
-          "bend the tone curve", [&](Project& p) { in(p).curve = points; }, gesture);
+          words("bend the tone curve"), [&](Project& p) { in(p).curve = points; }, gesture);
     });
     add(field);
     onRefresh([=, this] {
@@ -288,14 +300,14 @@ void RowPanel::correctionFields(const Correction& c) {
   const auto move = [this, at](int by) {
     const int to = int(at) + by;
     if (to < 0 || to >= int(row().corrections.size())) return;
-    editRow("move a correction",
+    editRow(words("move a correction"),
             [&](BlendRow& r) { std::swap(r.corrections[at], r.corrections[size_t(to)]); });
     session_.takeBlend({place_.row, to, -1});
   };
-  button("Earlier", "It acts before the one before it", [=] { move(-1); });
-  button("Later", "It acts after the one after it", [=] { move(1); });
-  button("Take off", "Takes this correction off the row", [this, at] {
-    editRow("take a correction off",
+  button(words("Earlier"), words("It acts before the one before it"), [=] { move(-1); });
+  button(words("Later"), words("It acts after the one after it"), [=] { move(1); });
+  button(words("Take off"), words("Takes this correction off the row"), [this, at] {
+    editRow(words("take a correction off"),
             [&](BlendRow& r) { r.corrections.erase(r.corrections.begin() + long(at)); });
     session_.takeBlend({place_.row, -1, -1});
   });
@@ -309,21 +321,21 @@ void RowPanel::takeTable() {
     const size_t at = size_t(place_.correction);
     if (at >= r.corrections.size()) return;
     const QString path = QString::fromStdString(r.corrections[at].file.path);
-    told->setText(path.isEmpty() ? "No table yet." : QFileInfo(path).fileName());
+    told->setText(path.isEmpty() ? words("No table yet.") : QFileInfo(path).fileName());
   });
-  button("Choose a table…", "A colour table: .cube, .spi1d, .spi3d or .csp", [this] {
-    const QString file = chooseFile(this, "Choose a colour table", FileKind::table);
+  button(words("Choose a table…"), words("A colour table: .cube, .spi1d, .spi3d or .csp"), [this] {
+    const QString file = chooseFile(this, words("Choose a colour table"), FileKind::table);
     if (file.isEmpty()) return;
     const std::filesystem::path path = pathOf(file);
     bench_.jobs.run<AssetRef>(
-        {"Reading " + QFileInfo(file).fileName(), "table"},
+        {words("Reading ") + QFileInfo(file).fileName(), "table"},
         [assets = session_.assets(), path](Progress&) -> Result<AssetRef> {
           const auto table = readColourTable(path);
           if (!table) return table.error();
           return assets->refer(path);
         },
         [this, place = place_](AssetRef& ref) {
-          session_.editShot("choose a colour table", [&](Shot& shot) {
+          session_.editShot(words("choose a colour table"), [&](Shot& shot) {
             BlendRow* r = rowNamed(shot.blend, place.row);
             if (r && size_t(place.correction) < r->corrections.size())
               r->corrections[size_t(place.correction)].file = ref;

@@ -4,13 +4,14 @@
 #include <cmath>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
 
 /// "12 · 118 · 231", and how warm and strong its mean colour is.
 QString wordsFor(const Tones& t) {
-  return QString("%1 · %2 · %3   a* %4  b* %5")
+  return QString("%L1 · %L2 · %L3   a* %L4  b* %L5")
       .arg(t.dark, 0, 'f', 0)
       .arg(t.middle, 0, 'f', 0)
       .arg(t.light, 0, 'f', 0)
@@ -37,7 +38,7 @@ QImage drawn(const std::vector<float>& shares, int across, const QColor& colour)
 
 ScopeView::ScopeView(QWidget* parent) : QWidget(parent) {
   setFixedHeight(look::px(150));
-  setAccessibleName("Scope");
+  setAccessibleName(words("Scope"));
 }
 
 void ScopeView::setKind(Kind kind) {
@@ -48,7 +49,8 @@ void ScopeView::setKind(Kind kind) {
 void ScopeView::setScopes(std::shared_ptr<const Scopes> scopes) {
   scopes_ = std::move(scopes);
   if (scopes_)
-    setAccessibleDescription("Product " + wordsFor(scopes_->product) + "; photo " + wordsFor(scopes_->photo));
+    setAccessibleDescription(words("Product ") + wordsFor(scopes_->product) + words("; photo ") +
+                             wordsFor(scopes_->photo));
   update();
 }
 
@@ -61,7 +63,7 @@ void ScopeView::paintEvent(QPaintEvent*) {
   painter.drawRoundedRect(box, 4, 4);
   if (!scopes_ || scopes_->product.pixels + scopes_->photo.pixels == 0) {
     painter.setPen(look::muted());
-    painter.drawText(box, Qt::AlignCenter, "Nothing to measure yet");
+    painter.drawText(box, Qt::AlignCenter, words("Nothing to measure yet"));
     return;
   }
   const QRectF inner = box.adjusted(6, 6, -6, -6);
@@ -111,10 +113,10 @@ void ScopeView::paintField(QPainter& painter, const QRectF& whole, bool circle) 
   if (!circle) return;
   painter.setPen(look::muted());
   painter.setFont(look::small());
-  painter.drawText(QRectF(box.left(), box.top(), box.width(), 14), Qt::AlignHCenter, "yellow");
-  painter.drawText(QRectF(box.left(), box.bottom() - 14, box.width(), 14), Qt::AlignHCenter, "blue");
-  painter.drawText(QRectF(box.right() + 3, box.center().y() - 7, 60, 14), Qt::AlignLeft, "red");
-  painter.drawText(QRectF(box.left() - 63, box.center().y() - 7, 60, 14), Qt::AlignRight, "green");
+  painter.drawText(QRectF(box.left(), box.top(), box.width(), 14), Qt::AlignHCenter, words("yellow"));
+  painter.drawText(QRectF(box.left(), box.bottom() - 14, box.width(), 14), Qt::AlignHCenter, words("blue"));
+  painter.drawText(QRectF(box.right() + 3, box.center().y() - 7, 60, 14), Qt::AlignLeft, words("red"));
+  painter.drawText(QRectF(box.left() - 63, box.center().y() - 7, 60, 14), Qt::AlignRight, words("green"));
 }
 
 ScopesDesk::ScopesDesk(Workbench& bench)
@@ -122,23 +124,23 @@ ScopesDesk::ScopesDesk(Workbench& bench)
       bench_(bench),
       view_(new ScopeView),
       kind_(new QComboBox),
-      ends_(new QCheckBox("Mark what is clipped")) {
-  setAccessibleName("Scopes");
-  kind_->addItems({"Histogram", "Waveform", "Colour circle"});
+      ends_(new QCheckBox(words("Mark what is clipped"))) {
+  setAccessibleName(words("Scopes"));
+  kind_->addItems({words("Histogram"), words("Waveform"), words("Colour circle")});
   kind_->setToolTip(
-      "Histogram: how much there is of each brightness. Waveform: brightness along the picture's "
-      "width. Colour circle: a* and b* of CIELAB, to 60");
-  add(labelled("Show", kind_));
+      words("Histogram: how much there is of each brightness. Waveform: brightness along the picture's "
+            "width. Colour circle: a* and b* of CIELAB, to 60"));
+  add(labelled(words("Show"), kind_));
   connect(kind_, &QComboBox::activated, this, [this](int i) { view_->setKind(ScopeView::Kind(i)); });
   add(view_);
   product_ = note(), photo_ = note(), says_ = note();
   const QString tip =
-      "Codes below which 1, 50 and 99 % of the brightness lies, and the mean colour in CIELAB";
+      words("Codes below which 1, 50 and 99 % of the brightness lies, and the mean colour in CIELAB");
   product_->setToolTip(tip), photo_->setToolTip(tip);
-  ends_->setToolTip(
+  ends_->setToolTip(words(
       "Stripes in the picture, on the product and where it changes the photo: rising rose ones are burnt "
       "out, "
-      "falling blue ones black, level orange ones a colour beyond the screen's");
+      "falling blue ones black, level orange ones a colour beyond the screen's"));
   connect(ends_, &QCheckBox::toggled, this, [this] { ask(); });
   add(ends_);
   connect(&bench_.preview, &Preview::frameReady, this, &ScopesDesk::take);
@@ -160,13 +162,14 @@ void ScopesDesk::take(const std::shared_ptr<const Frame>& frame) {
   if (!isVisible() || !frame->scopes || frame->shotId != session_.shot().id) return;
   const Scopes& s = *frame->scopes;
   view_->setScopes(frame->scopes);
-  product_->setText(s.product.pixels ? "<b>Product</b> " + wordsFor(s.product)
-                                     : "No product in the picture.");
-  photo_->setText("<b>Photo</b> " + wordsFor(s.photo));
-  says_->setText(s.sameDepth ? QString("The photo's ground from %1 to %2 m: as far away as the product.")
-                                   .arg(s.fromM, 0, 'f', 2)
-                                   .arg(s.toM, 0, 'f', 2)
-                             : "All of the photo: too little of its ground is as far away as the product.");
+  product_->setText(s.product.pixels ? words("<b>Product</b> ") + wordsFor(s.product)
+                                     : words("No product in the picture."));
+  photo_->setText(words("<b>Photo</b> ") + wordsFor(s.photo));
+  says_->setText(s.sameDepth
+                     ? QString(words("The photo's ground from %1 to %2 m: as far away as the product."))
+                           .arg(s.fromM, 0, 'f', 2)
+                           .arg(s.toM, 0, 'f', 2)
+                     : words("All of the photo: too little of its ground is as far away as the product."));
 }
 
 }  // namespace dusk

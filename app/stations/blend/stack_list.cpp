@@ -5,20 +5,23 @@
 #include "app/document/step_run.h"
 #include "app/widgets/look.h"
 #include "app/widgets/strength_row.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 std::vector<std::pair<std::string, std::string>> shiningLights(const Shot& shot) {
-  std::vector<std::pair<std::string, std::string>> names{{"surroundings", "Surroundings"}};
-  if (shot.surroundings.sunApart) names.emplace_back("sun", "Its sun");
+  std::vector<std::pair<std::string, std::string>> names{{"surroundings", words("Surroundings")}};
+  if (shot.surroundings.sunApart) names.emplace_back("sun", words("Its sun"));
   for (const Lamp& l : shot.lamps)
     if (l.on) names.emplace_back(l.id, l.name);
   return names;
 }
 
 QStringList layerModeTitles() {
-  return {"Normal",       "Multiply",    "Screen",     "Overlay",    "Darken",     "Lighten",
-          "Colour dodge", "Colour burn", "Hard light", "Soft light", "Difference", "Plus"};
+  return {words("Normal"),     words("Multiply"),   words("Screen"),       words("Overlay"),
+          words("Darken"),     words("Lighten"),    words("Colour dodge"), words("Colour burn"),
+          words("Hard light"), words("Soft light"), words("Difference"),   words("Plus")};
 }
 
 class StackList::Row : public QWidget {
@@ -30,17 +33,17 @@ class StackList::Row : public QWidget {
   void show(const StackLine& line, const BlendRow& row, const QString& mark, bool inHand) {
     line_ = line, row_ = row, mark_ = mark, inHand_ = inHand;
     QStringList does;
-    for (const Correction& c : row.corrections) does << infoOf(c.kind).title;
+    for (const Correction& c : row.corrections) does << words(infoOf(c.kind).title);
     const QString title = QString::fromStdString(line.title);
-    setAccessibleName(QString("%1, strength %2 %%3")
+    setAccessibleName(QString(words("%1, strength %2 %%3"))
                           .arg(title)
                           .arg(qRound(row.strength * 100))
-                          .arg(row.on ? "" : ", hidden"));
+                          .arg(row.on ? "" : words(", hidden")));
     QString tip;
     for (const BlendRoleInfo& info : blendRoles())
-      if (line.row == info.name) tip = QString(info.tip) + ".\n";
+      if (line.row == info.name) tip = QString(words(info.tip)) + ".\n";
     if (!does.isEmpty()) tip += does.join(", ") + ".\n";
-    setToolTip(tip + "Click to take it in hand, drag sideways for its strength. Space: its eye");
+    setToolTip(tip + words("Click to take it in hand, drag sideways for its strength. Space: its eye"));
     update();
   }
   const std::string& row() const { return line_.row; }
@@ -113,12 +116,12 @@ class StackList::Row : public QWidget {
   QRectF frame() const { return QRectF(rect()).adjusted(1 + line_.indent * look::px(16), 1.5, -1, -1.5); }
   QRectF eyeBox() const { return {frame().left() + 4, frame().top(), 20, frame().height()}; }
   void toggle() {
-    list_.edit(row_.on ? "hide a row of the blend" : "show a row of the blend", line_.row,
+    list_.edit(row_.on ? words("hide a row of the blend") : words("show a row of the blend"), line_.row,
                [](BlendRow& r) { r.on = !r.on; });
   }
   void setStrength(double to, int gesture) {
     list_.edit(
-        "strength of a row", line_.row,
+        words("strength of a row"), line_.row,
         [&](BlendRow& r) { r.strength = std::clamp(std::round(to * 100) / 100, 0.0, 1.0); }, gesture);
   }
 
@@ -133,7 +136,7 @@ class StackList::Row : public QWidget {
 };
 
 StackList::StackList(Session& session) : session_(session) {
-  setAccessibleName("Stack of the blend");
+  setAccessibleName(words("Stack of the blend"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(1);
@@ -183,16 +186,18 @@ void StackList::refresh() {
   for (size_t i = 0; i < lines.size(); ++i) {
     const ExtraLayer* layer = layerOf(shot.blend, lines[i].row);
     QString mark;
-    if (layer && layer->mode != LayerMode::normal) mark = layerModeTitles()[int(layer->mode)].toLower();
+    if (layer && layer->mode != LayerMode::normal) mark = inSentence(layerModeTitles()[int(layer->mode)]);
     if (lines[i].row == infoOf(BlendRole::front).name && !shot.blend.cutOuts.empty())
-      mark = QString("%1 cut out").arg(shot.blend.cutOuts.size());
-    if (lines[i].row == infoOf(BlendRole::lens).name && shot.blend.lens != LensLook{}) mark = "matched";
-    if (lines[i].row == infoOf(BlendRole::grain).name && !shot.blend.grain.sigma.empty()) mark = "matched";
+      mark = QString(words("%1 cut out")).arg(shot.blend.cutOuts.size());
+    if (lines[i].row == infoOf(BlendRole::lens).name && shot.blend.lens != LensLook{})
+      mark = words("matched");
+    if (lines[i].row == infoOf(BlendRole::grain).name && !shot.blend.grain.sigma.empty())
+      mark = words("matched");
     if (lines[i].row == infoOf(BlendRole::view).name) {
-      mark = shot.blend.view.empty() ? QString("its usual") : QString::fromStdString(shot.blend.view);
+      mark = shot.blend.view.empty() ? QString(words("its usual")) : QString::fromStdString(shot.blend.view);
       if (!shot.blend.config.file.empty() &&
           session_.assets()->loadedConfig(shot.blend.config.file) == nullptr)
-        mark = "not found";
+        mark = words("not found");
     }
     rows_[i]->show(lines[i], rowNamed(shot.blend, lines[i].row), mark,
                    lines[i].row == session_.blendInHand().row);

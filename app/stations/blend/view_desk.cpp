@@ -5,6 +5,7 @@
 #include "app/jobs/aside.h"
 #include "app/jobs/linked.h"
 #include "app/widgets/file_choice.h"
+#include "core/base/words.h"
 #include "core/project/blend_edit.h"
 
 namespace dusk {
@@ -25,14 +26,15 @@ int placeOf(const std::vector<std::string>& all, const std::string& name, int be
 /// How a photo fares by a view.
 QString tripText(const RoundTrip& trip) {
   if (!trip.undone)
-    return "This view cannot be gone back: the photo enters by the sRGB curve, and comes out as this view "
-           "shows "
-           "it.";
-  if (trip.share == 0) return "The photo comes out as it went in.";
-  return QString(
-             "Of all colours, %1 % come out of this view as others than they went in, by up to %2 codes of "
-             "255: "
-             "colours that it does not show.")
+    return words(
+        "This view cannot be gone back: the photo enters by the sRGB curve, and comes out as this view "
+        "shows "
+        "it.");
+  if (trip.share == 0) return words("The photo comes out as it went in.");
+  return QString(words("Of all colours, %1 % come out of this view as others than they went in, by up to %2 "
+                       "codes of "
+                       "255: "
+                       "colours that it does not show."))
       .arg(100 * trip.share, 0, 'f', trip.share < 0.1 ? 1 : 0)
       .arg(trip.worstCodes, 0, 'f', 1);
 }
@@ -40,7 +42,7 @@ QString tripText(const RoundTrip& trip) {
 }  // namespace
 
 ViewDesk::ViewDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-  setAccessibleName("View in hand");
+  setAccessibleName(words("View in hand"));
   const ViewConfig& config = session_.shot().blend.config;
   if (config.file.empty())
     ours();
@@ -51,26 +53,30 @@ ViewDesk::ViewDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench
   trip_ = note();
   onRefresh([this] { tellTrip(); });
   beginRow();
-  button("Colour configuration…",
-         "An OpenColorIO configuration (.ocio) of your own: its displays, views and looks in place of ours",
-         [this] { takeConfig(); });
+  button(
+      words("Colour configuration…"),
+      words(
+          "An OpenColorIO configuration (.ocio) of your own: its displays, views and looks in place of ours"),
+      [this] { takeConfig(); });
   if (!config.file.empty())
-    button("Our views again", "Lets go of the configuration: the picture is shown in plain sRGB", [this] {
-      session_.editShot("show in our own view",
-                        [](Shot& shot) { shot.blend.config = {}, shot.blend.view = BlendSettings{}.view; });
-    });
+    button(words("Our views again"),
+           words("Lets go of the configuration: the picture is shown in plain sRGB"), [this] {
+             session_.editShot(words("show in our own view"), [](Shot& shot) {
+               shot.blend.config = {}, shot.blend.view = BlendSettings{}.view;
+             });
+           });
   endRow();
 }
 
 void ViewDesk::ours() {
   choice(
-      "View", namesOf(ColourView::names()), "How scene light becomes the picture's code values",
+      words("View"), namesOf(ColourView::names()), words("How scene light becomes the picture's code values"),
       [this](const Project& p) { return placeOf(ColourView::names(), blend(p).view); },
       [this](Project& p, int i) { blend(p).view = ColourView::names()[size_t(i)]; });
 }
 
 void ViewDesk::read() {
-  QLabel* told = note("Reading the configuration…");
+  QLabel* told = note(words("Reading the configuration…"));
   runAside([assets = session_.assets(), ref = session_.shot().blend.config.file] {
     return assets->config(ref);
   }).then(this, [this, told](const Result<std::shared_ptr<const ColourConfig>>& read) {
@@ -92,7 +98,7 @@ void ViewDesk::fields(const std::shared_ptr<const ColourConfig>& config) {
     return config->displays().front();
   };
   choice(
-      "Display", namesOf(displays), "The kind of screen the picture is made for",
+      words("Display"), namesOf(displays), words("The kind of screen the picture is made for"),
       [=](const Project& p) { return placeOf(displays, displayOf(p).name); },
       [=, this](Project& p, int i) {
         const auto& views = config->displays()[size_t(i)].views;
@@ -102,12 +108,13 @@ void ViewDesk::fields(const std::shared_ptr<const ColourConfig>& config) {
       });
   const std::vector<std::string> views = displayOf(session_.project()).views;
   choice(
-      "View", namesOf(views), "How scene light becomes the picture's code values",
+      words("View"), namesOf(views), words("How scene light becomes the picture's code values"),
       [=, this](const Project& p) { return blend(p).view.empty() ? 0 : placeOf(views, blend(p).view); },
       [=, this](Project& p, int i) { blend(p).view = views[size_t(i)]; });
   if (const auto looks = config->looks(); !looks.empty())
     choice(
-        "Look", namesOf(looks, {"As the view has it"}), "A grade that the configuration brings",
+        words("Look"), namesOf(looks, {words("As the view has it")}),
+        words("A grade that the configuration brings"),
         [=, this](const Project& p) {
           return blend(p).config.look.empty() ? 0 : placeOf(looks, blend(p).config.look, 1);
         },
@@ -116,10 +123,10 @@ void ViewDesk::fields(const std::shared_ptr<const ColourConfig>& config) {
         });
   const auto spaces = config->spaces();
   choice(
-      "Our light is",
-      namesOf(spaces, {config->linear().empty() ? "Joined by the configuration"
+      words("Our light is"),
+      namesOf(spaces, {config->linear().empty() ? words("Joined by the configuration")
                                                 : QString::fromStdString(config->linear())}),
-      "The space of the configuration that is scene-linear Rec.709, in which we trace",
+      words("The space of the configuration that is scene-linear Rec.709, in which we trace"),
       [=, this](const Project& p) {
         return blend(p).config.linear.empty() ? 0 : placeOf(spaces, blend(p).config.linear, 1);
       },
@@ -127,11 +134,11 @@ void ViewDesk::fields(const std::shared_ptr<const ColourConfig>& config) {
         blend(p).config.linear = i > 0 ? spaces[size_t(i - 1)] : std::string();
       });
   if (!config->isLinearKnown() && now.linear.empty())
-    note(
+    note(words(
         "The configuration does not say which of its spaces is linear Rec.709: its scene-linear one is taken "
-        "for it. Choose another if colours are off.");
+        "for it. Choose another if colours are off."));
   if (!config->missing().empty())
-    note(QString("It reads %1, which is not there: views that need it cannot be shown.")
+    note(QString(words("It reads %1, which is not there: views that need it cannot be shown."))
              .arg(QString::fromStdString(config->missing().front()).toHtmlEscaped()));
   narrowChoices();
 }
@@ -143,7 +150,7 @@ void ViewDesk::tellTrip() {
   runAside([assets = session_.assets(), now]() -> QString {
     const auto view = assets->view(now);
     if (!view) return QString::fromStdString(view.error().message);
-    const QString files = (*view)->isSrgb() ? "" : " Files of this display carry no colour profile.";
+    const QString files = (*view)->isSrgb() ? "" : words(" Files of this display carry no colour profile.");
     return tripText((*view)->roundTrip()) + files;
   }).then(this, [this, now](const QString& text) {
     if (told_ == now) trip_->setText(text);
@@ -151,15 +158,15 @@ void ViewDesk::tellTrip() {
 }
 
 void ViewDesk::takeConfig() {
-  const QString file = chooseFile(this, "Choose a colour configuration", FileKind::config);
+  const QString file = chooseFile(this, words("Choose a colour configuration"), FileKind::config);
   if (file.isEmpty()) return;
   bench_.jobs.run<Linked<ColourConfig>>(
-      {"Reading " + QFileInfo(file).fileName(), "config"},
+      {words("Reading ") + QFileInfo(file).fileName(), "config"},
       [assets = session_.assets(), path = pathOf(file)](Progress&) {
         return linked<ColourConfig>(*assets, path, [&](const AssetRef& ref) { return assets->config(ref); });
       },
       [this](Linked<ColourConfig>& read) {
-        session_.editShot("choose a colour configuration", [&](Shot& shot) {
+        session_.editShot(words("choose a colour configuration"), [&](Shot& shot) {
           const auto& shown = read.asset->displays().front();
           shot.blend.config = {read.ref, shown.name, {}, {}};
           shot.blend.view = shown.views.front();

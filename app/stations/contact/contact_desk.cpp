@@ -4,6 +4,7 @@
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
 #include "app/widgets/shot_desk.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -11,18 +12,21 @@ namespace {
 class ContactDesk : public ShotDesk {
  public:
   explicit ContactDesk(Session& session)
-      : ShotDesk(session, "Contact",
-                 "How the product touches the place. The photo's ground is lit twice, without and with the "
-                 "product; the photo is multiplied by the ratio, so shadows keep its texture and colour.") {
+      : ShotDesk(
+            session, words("Contact"),
+            words("How the product touches the place. The photo's ground is lit twice, without and with the "
+                  "product; the photo is multiplied by the ratio, so shadows keep its texture and colour.")) {
     toggle(
-        "The ground catches shadows",
-        "The ground Z = 0 takes the product's shadow and its bounce, and shows in its reflections as the "
-        "photo does",
+        words("The ground catches shadows"),
+        words(
+            "The ground Z = 0 takes the product's shadow and its bounce, and shows in its reflections as the "
+            "photo does"),
         [this](const Project& p) { return std::optional(session_.shotIn(p).contact.groundCatches); },
         [this](Project& p, bool on) { session_.shotIn(p).contact.groundCatches = on; });
-    heading("Foot and ground");
+    heading(words("Foot and ground"));
     number(
-        "Lift", {-1e4, 1e4, 0.5, 1, "mm"}, "Gap between the lowest point and the ground: 0 stands",
+        words("Lift"), {-1e4, 1e4, 0.5, 1, "mm"},
+        words("Gap between the lowest point and the ground: 0 stands"),
         [this](const Project&) {
           const Placement* p = session_.placement();
           return p ? std::optional(p->liftM * 1000) : std::nullopt;
@@ -30,25 +34,26 @@ class ContactDesk : public ShotDesk {
         [this](Project& project, double v) {
           if (Placement* p = session_.placementIn(session_.shotIn(project))) p->liftM = v / 1000;
         });
-    button("Stand on the ground", "Sets the lift to 0", [this] {
-      session_.editShot("stand on the ground", [](Shot& shot) {
+    button(words("Stand on the ground"), words("Sets the lift to 0"), [this] {
+      session_.editShot(words("stand on the ground"), [](Shot& shot) {
         for (Placement& p : shot.placements) p.liftM = 0;
       });
     });
     standIns();
-    beginFold("Glossy ground", false);
-    shotNumber("Gloss", {0, 1, 0.05, 2, "", true},
-               "Strength of the ground's mirror-like side: wet stone, polish", &Shot::contact,
+    beginFold(words("Glossy ground"), false);
+    shotNumber(words("Gloss"), {0, 1, 0.05, 2, "", true},
+               words("Strength of the ground's mirror-like side: wet stone, polish"), &Shot::contact,
                &Contact::gloss);
-    shotNumber("Its roughness", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply, 1 not at all", &Shot::contact,
-               &Contact::glossRoughness);
-    shotNumber("Its IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 lacquer", &Shot::contact,
-               &Contact::glossIor);
+    shotNumber(words("Its roughness"), {0, 1, 0.02, 2, "", true}, words("0 mirrors sharply, 1 not at all"),
+               &Shot::contact, &Contact::glossRoughness);
+    shotNumber(words("Its IOR"), {1, 3, 0.01, 2, ""}, words("Index of refraction: 1.33 water, 1.5 lacquer"),
+               &Shot::contact, &Contact::glossIor);
     endFold();
-    beginFold("How far shadows reach", false);
+    beginFold(words("How far shadows reach"), false);
     choice(
-        "Shadows end", {"by themselves", "never", "between"},
-        "By themselves: never on a photo; on an even backdrop before the border, which then keeps its colour",
+        words("Shadows end"), {words("by themselves"), words("never"), "between"},
+        words("By themselves: never on a photo; on an even backdrop before the border, which then keeps its "
+              "colour"),
         [this](const Project& p) { return int(session_.shotIn(p).contact.reach); },
         [this](Project& p, int i) { session_.shotIn(p).contact.reach = ShadowReach(i); });
     const auto end = [this](const char* label, const char* tip, double Contact::*member) {
@@ -60,19 +65,22 @@ class ContactDesk : public ShotDesk {
           },
           [=, this](Project& p, double v) { session_.shotIn(p).contact.*member = std::max(0.0, v); });
     };
-    end("Whole up to", "As traced so far from the product", &Contact::reachFromM);
-    end("Gone beyond", "Nothing of the shadow is left so far from the product", &Contact::reachToM);
+    end(words("Whole up to"), words("As traced so far from the product"), &Contact::reachFromM);
+    end(words("Gone beyond"), words("Nothing of the shadow is left so far from the product"),
+        &Contact::reachToM);
     endFold();
-    heading("In the finished picture");
-    shotNumber("Shadow", {0, 2, 0.05, 2, "×", true}, "Strength of the shadow; 1 as traced, no new tracing",
-               &Shot::blend, &BlendSettings::shadowStrength);
-    shotNumber("Reflection", {0, 2, 0.05, 2, "×", true}, "Strength of the ground's reflection; 1 as traced",
-               &Shot::blend, &BlendSettings::reflectionStrength);
+    heading(words("In the finished picture"));
+    shotNumber(words("Shadow"), {0, 2, 0.05, 2, "×", true},
+               words("Strength of the shadow; 1 as traced, no new tracing"), &Shot::blend,
+               &BlendSettings::shadowStrength);
+    shotNumber(words("Reflection"), {0, 2, 0.05, 2, "×", true},
+               words("Strength of the ground's reflection; 1 as traced"), &Shot::blend,
+               &BlendSettings::reflectionStrength);
     colour(
-        "Shadow tint", "Colour that is left in the full shadow; black keeps it as traced",
+        words("Shadow tint"), words("Colour that is left in the full shadow; black keeps it as traced"),
         [this](const Project& p) { return std::optional(session_.shotIn(p).blend.shadowTint); },
         [this](Project& p, const Vec3d& c) { session_.shotIn(p).blend.shadowTint = c; });
-    note("The ground has no edge: it catches until it changes the photo by less than 0.15 %.");
+    note(words("The ground has no edge: it catches until it changes the photo by less than 0.15 %."));
     stretch();
   }
 
@@ -83,24 +91,26 @@ class ContactDesk : public ShotDesk {
   }
 
   void standIns() {
-    heading("Stand-ins");
-    note(
+    heading(words("Stand-ins"));
+    note(words(
         "Simple shapes where things of the photo are: they catch, block and reflect for them, and never "
-        "show.");
+        "show."));
     beginRow();
-    forNextDrag("Draw one…", "Drag over the foot of the thing in the picture, then pull up its top",
+    forNextDrag(words("Draw one…"),
+                words("Drag over the foot of the thing in the picture, then pull up its top"),
                 Session::NextDrag::standIn);
-    auto* away = button("Take it away", "Deletes the stand-in in hand (Delete in the picture)", [this] {
-      const std::string id = session_.selectedStandIn();
-      session_.editShot("take a stand-in away", [&](Shot& shot) {
-        std::erase_if(shot.standIns, [&](const StandIn& s) { return s.id == id; });
-      });
-    });
+    auto* away =
+        button(words("Take it away"), words("Deletes the stand-in in hand (Delete in the picture)"), [this] {
+          const std::string id = session_.selectedStandIn();
+          session_.editShot(words("take a stand-in away"), [&](Shot& shot) {
+            std::erase_if(shot.standIns, [&](const StandIn& s) { return s.id == id; });
+          });
+        });
     endRow();
     onRefresh([this, away] { away->setEnabled(now(session_.project()) != nullptr); });
     auto* which = new QComboBox;
-    which->setAccessibleName("Stand-in");
-    which->setToolTip("The stand-in in hand");
+    which->setAccessibleName(words("Stand-in"));
+    which->setToolTip(words("The stand-in in hand"));
     connect(which, &QComboBox::activated, this,
             [this, which](int i) { session_.selectStandIn(which->itemData(i).toString().toStdString()); });
     add(which);
@@ -113,15 +123,15 @@ class ContactDesk : public ShotDesk {
       which->setVisible(which->count() > 0);
     });
     auto* name = new QLineEdit;
-    name->setToolTip("What the thing is called");
+    name->setToolTip(words("What the thing is called"));
     connect(name, &QLineEdit::editingFinished, this, [this, name] {
       const std::string text = name->text().trimmed().toStdString();
       if (!text.empty())
-        session_.edit("rename a stand-in", [&](Project& p) {
+        session_.edit(words("rename a stand-in"), [&](Project& p) {
           if (StandIn* s = now(p)) s->name = text;
         });
     });
-    auto* nameRow = labelled("Name", name);
+    auto* nameRow = labelled(words("Name"), name);
     add(nameRow);
     onRefresh([this, name, nameRow] {
       const StandIn* s = now(session_.project());
@@ -129,25 +139,29 @@ class ContactDesk : public ShotDesk {
       if (s && !name->hasFocus()) name->setText(QString::fromStdString(s->name));
     });
     auto* shape = choice(
-        "Most like", {"box", "cylinder", "ball", "sheet"},
-        "What it is most like; a sheet is a table top or a wall",
+        words("Most like"), {words("box"), words("cylinder"), words("ball"), words("sheet")},
+        words("What it is most like; a sheet is a table top or a wall"),
         [this](const Project& p) { return now(p) ? int(now(p)->kind) : -1; },
         [this](Project& p, int kind) {
           if (StandIn* s = now(p)) s->kind = StandInKind(kind);
         });
     onRefresh([this, shape] { shape->parentWidget()->setVisible(now(session_.project())); });
     using K = StandInKind;
-    size("Wide", 0, {K::box, K::cylinder, K::ball, K::sheet});
-    size("Deep", 1, {K::box, K::sheet});
-    size("Tall", 2, {K::box, K::cylinder});
-    place("Position a", 0), place("Position b", 1), place("Base height", 2);
-    angle("Turned", "About the upright, counter-clockwise from above", &StandIn::turnDegrees,
+    size(words("Wide"), 0, {K::box, K::cylinder, K::ball, K::sheet});
+    size(words("Deep"), 1, {K::box, K::sheet});
+    size(words("Tall"), 2, {K::box, K::cylinder});
+    place(words("Position a"), 0), place(words("Position b"), 1), place(words("Base height"), 2);
+    angle(words("Turned"), words("About the upright, counter-clockwise from above"), &StandIn::turnDegrees,
           {K::box, K::sheet});
-    angle("Lean", "0 lies like a table top, 90 stands like a wall", &StandIn::leanDegrees, {K::sheet});
-    flag("It catches", "Takes the product's shadow and its bounce", &StandIn::catches);
-    flag("It blocks", "Keeps light from the product, and hides what is behind it", &StandIn::blocks);
-    share("Its own gloss", {0, 1, 0.05, 2, "", true}, "Strength of its mirror-like side", &StandIn::gloss);
-    share("How rough", {0, 1, 0.02, 2, "", true}, "0 mirrors sharply", &StandIn::glossRoughness);
+    angle(words("Lean"), words("0 lies like a table top, 90 stands like a wall"), &StandIn::leanDegrees,
+          {K::sheet});
+    flag(words("It catches"), words("Takes the product's shadow and its bounce"), &StandIn::catches);
+    flag(words("It blocks"), words("Keeps light from the product, and hides what is behind it"),
+         &StandIn::blocks);
+    share(words("Its own gloss"), {0, 1, 0.05, 2, "", true}, words("Strength of its mirror-like side"),
+          &StandIn::gloss);
+    share(words("How rough"), {0, 1, 0.02, 2, "", true}, words("0 mirrors sharply"),
+          &StandIn::glossRoughness);
   }
 
   Get has(std::vector<StandInKind> only, std::function<double(const StandIn&)> value) {
@@ -158,7 +172,7 @@ class ContactDesk : public ShotDesk {
     };
   }
   void size(const char* label, int axis, std::vector<StandInKind> only) {
-    length(label, "Outer size of the thing it stands for",
+    length(label, words("Outer size of the thing it stands for"),
            has(only, [=](const StandIn& s) { return s.sizeM[axis]; }), [=, this](Project& p, double v) {
              if (StandIn* s = now(p)) s->sizeM[axis] = std::max(0.001, v);
            });
@@ -167,7 +181,7 @@ class ContactDesk : public ShotDesk {
     return {StandInKind::box, StandInKind::cylinder, StandInKind::ball, StandInKind::sheet};
   }
   void place(const char* label, int axis) {
-    length(label, "Where the middle of its foot is",
+    length(label, words("Where the middle of its foot is"),
            has(all(), [=](const StandIn& s) { return s.positionM[axis]; }), [=, this](Project& p, double v) {
              if (StandIn* s = now(p)) s->positionM[axis] = v;
            });

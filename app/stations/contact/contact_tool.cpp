@@ -5,6 +5,7 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/trace/place.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
@@ -94,7 +95,7 @@ class ContactTool : public Tool {
     if (grip_ == fresh) return drawFoot(at);
     if (grip_ == top_) {
       if (const auto z = heightOverFoot(camera(), s->positionM, at))
-        change("set a stand-in's height", [&](StandIn& each) { each.sizeM.z = std::max(0.005, *z); });
+        change(words("set a stand-in's height"), [&](StandIn& each) { each.sizeM.z = std::max(0.005, *z); });
       return;
     }
     const double plane = grip_ == slide ? grabHeight_ : s->positionM.z + (grip_ == corner ? height(*s) : 0);
@@ -102,19 +103,19 @@ class ContactTool : public Tool {
     if (!spot) return;
     const Vec2d to(spot->x, spot->y), middle(s->positionM.x, s->positionM.y);
     if (grip_ == slide)
-      return change("slide a stand-in", [&](StandIn& each) {
+      return change(words("slide a stand-in"), [&](StandIn& each) {
         each.positionM.x = to.x + off_.x, each.positionM.y = to.y + off_.y;
       });
     if (grip_ == knob) {
       double angle = degrees(std::atan2(to.y - middle.y, to.x - middle.x));
       if (keys & Qt::ShiftModifier) angle = std::round(angle / 15) * 15;
-      return change("turn a stand-in",
+      return change(words("turn a stand-in"),
                     [&](StandIn& each) { each.turnDegrees = std::round(wrapDegrees(angle) * 10) / 10; });
     }
     const double a = radians(s->turnDegrees);
     const Vec2d off = to - middle,
                 own(std::cos(a) * off.x + std::sin(a) * off.y, -std::sin(a) * off.x + std::cos(a) * off.y);
-    change("size a stand-in", [&](StandIn& each) {
+    change(words("size a stand-in"), [&](StandIn& each) {
       each.sizeM.x = std::max(0.01, 2 * std::abs(own.x));
       if (each.kind == StandInKind::cylinder || each.kind == StandInKind::ball)
         each.sizeM.x = std::max(0.01, 2 * off.length());
@@ -145,7 +146,7 @@ class ContactTool : public Tool {
     if (!s) return product_->key(key, keys);
     if (key == Qt::Key_Delete) {
       const std::string id = s->id;
-      session_.editShot("take a stand-in away", [&](Shot& shot) {
+      session_.editShot(words("take a stand-in away"), [&](Shot& shot) {
         std::erase_if(shot.standIns, [&](const StandIn& each) { return each.id == id; });
       });
       return true;
@@ -175,7 +176,7 @@ class ContactTool : public Tool {
       default:
         return false;
     }
-    change("nudge a stand-in", [&](StandIn& each) { each.positionM += by, each.turnDegrees += turn; });
+    change(words("nudge a stand-in"), [&](StandIn& each) { each.positionM += by, each.turnDegrees += turn; });
     return true;
   }
 
@@ -190,10 +191,12 @@ class ContactTool : public Tool {
 
   QString hint() const override {
     if (session_.nextDrag() == Session::NextDrag::standIn)
-      return "Drag over the foot of the thing, from corner to corner; then pull up its top. Esc leaves";
+      return words(
+          "Drag over the foot of the thing, from corner to corner; then pull up its top. Esc leaves");
     if (inHand())
-      return "Drag slides it; squares size and heighten it, the knob turns it; arrows 1 cm, Delete takes it "
-             "away";
+      return words(
+          "Drag slides it; squares size and heighten it, the knob turns it; arrows 1 cm, Delete takes it "
+          "away");
     return product_->hint();
   }
 
@@ -280,11 +283,11 @@ class ContactTool : public Tool {
     from_ = {spot->x, spot->y};
     std::string id;
     session_.editShot(
-        "draw a stand-in",
+        words("draw a stand-in"),
         [&](Shot& shot) {
           StandIn s;
           s.id = id = freshId(shot.standIns, "stand-in");
-          s.name = "Stand-in " + s.id.substr(9);
+          s.name = words("Stand-in ") + s.id.substr(9);
           s.positionM = *spot, s.sizeM = {0.02, 0.02, 0.25};
           shot.standIns.push_back(s);
         },
@@ -297,7 +300,7 @@ class ContactTool : public Tool {
   void drawFoot(const Vec2d& at) {
     const auto spot = levelPoint(camera(), at);
     if (!spot) return;
-    change("draw a stand-in", [&](StandIn& s) {
+    change(words("draw a stand-in"), [&](StandIn& s) {
       s.positionM = {(from_.x + spot->x) / 2, (from_.y + spot->y) / 2, 0};
       s.sizeM.x = std::max(0.02, std::abs(spot->x - from_.x)),
       s.sizeM.y = std::max(0.02, std::abs(spot->y - from_.y));

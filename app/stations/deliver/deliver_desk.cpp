@@ -9,6 +9,7 @@
 #include "app/widgets/time_left.h"
 #include "core/base/files.h"
 #include "core/base/memory.h"
+#include "core/base/words.h"
 #include "core/project/hand_over_edit.h"
 #include "core/variant/apply.h"
 
@@ -21,19 +22,20 @@ constexpr size_t mostQueued = 500;  ///< variants at a time
 class DeliverDesk : public Desk {
  public:
   explicit DeliverDesk(Workbench& bench)
-      : Desk(bench.session, "Hand over",
-             "Writes the files of this shot. The headless program makes the same pixels from the same file."),
+      : Desk(bench.session, words("Hand over"),
+             words("Writes the files of this shot. The headless program makes the same pixels from the same "
+                   "file.")),
         bench_(bench) {
     add(new FilesDesk(bench));
     number(
-        "Samples", {1, 4096, 16, 0, ""}, "Light paths per pixel, of all files",
+        words("Samples"), {1, 4096, 16, 0, ""}, words("Light paths per pixel, of all files"),
         [this](const Project& p) { return std::optional(double(session_.shotIn(p).render.samples)); },
         [this](Project& p, double v) { session_.shotIn(p).render.samples = int(v); });
     addWhere();
-    beginFold("Frames", true);
+    beginFold(words("Frames"), true);
     add(new FramesDesk(bench));
     endFold();
-    beginFold("Proofs", true);
+    beginFold(words("Proofs"), true);
     add(new FindingsDesk(bench));
     endFold();
     addSaid();
@@ -54,7 +56,7 @@ class DeliverDesk : public Desk {
   }
   /// Asks where to, when that is not known.
   bool hasFolder() {
-    if (folder().isEmpty()) folder_ = chooseFolder(this, "Output folder", FileKind::delivery);
+    if (folder().isEmpty()) folder_ = chooseFolder(this, words("Output folder"), FileKind::delivery);
     return !folder().isEmpty();
   }
   void start() {
@@ -65,19 +67,20 @@ class DeliverDesk : public Desk {
   void addWhere() {
     where_ = note();
     beginRow();
-    button("Output folder…", "Where the files go", [this] {
-      const QString folder = chooseFolder(this, "Output folder", FileKind::delivery);
+    button(words("Output folder…"), words("Where the files go"), [this] {
+      const QString folder = chooseFolder(this, words("Output folder"), FileKind::delivery);
       if (!folder.isEmpty()) folder_ = folder, refreshAll();
     });
-    auto* queue = button("Into the queue", "Later, in the drawer at the foot: outlives the program", {});
+    auto* queue =
+        button(words("Into the queue"), words("Later, in the drawer at the foot: outlives the program"), {});
     auto* which = new QMenu(queue);
-    which->addAction("This shot", this, [this] {
+    which->addAction(words("This shot"), this, [this] {
       if (hasFolder()) queueInto(bench_, folder(), false);
     });
-    which->addAction("All shots, each into a folder of its own", this, [this] {
+    which->addAction(words("All shots, each into a folder of its own"), this, [this] {
       if (hasFolder()) queueInto(bench_, folder(), true);
     });
-    QAction* variants = which->addAction("This shot in every variant", this, [this] {
+    QAction* variants = which->addAction(words("This shot in every variant"), this, [this] {
       const auto every = everyChoice(session_.base(), mostQueued);
       if (!every) return session_.say(QString::fromStdString(every.error().message), true);
       if (hasFolder()) queueVariants(bench_, folder(), *every);
@@ -86,64 +89,66 @@ class DeliverDesk : public Desk {
             [this, variants] { variants->setVisible(!session_.base().axes.empty()); });
     queue->setMenu(which);
     endRow();
-    auto* farm =
-        button("To the farm",
-               "Other machines trace it, through Slurm, each a part; the drawer at the foot shows how far "
-               "they are. The output folder must be one that all of them see",
-               {});
+    auto* farm = button(
+        words("To the farm"),
+        words("Other machines trace it, through Slurm, each a part; the drawer at the foot shows how far "
+              "they are. The output folder must be one that all of them see"),
+        {});
     auto* parts = new QMenu(farm);
     for (const int count : {2, 4, 8, 16, 32})
-      parts->addAction(QString("In %1 parts").arg(count), this, [this, count] {
+      parts->addAction(QString(words("In %1 parts")).arg(count), this, [this, count] {
         if (hasFolder()) giveToFarm(bench_, folder(), count);
       });
     farm->setMenu(parts);
     start_ = button(
-        "Deliver", "Renders at full size and writes the files (Ctrl+Return)", [this] { start(); }, true);
+        words("Deliver"), words("Renders at full size and writes the files (Ctrl+Return)"),
+        [this] { start(); }, true);
     bar_ = new QProgressBar;
     bar_->setTextVisible(false);
     bar_->setRange(0, 1000);
-    bar_->setAccessibleName("Delivery progress");
+    bar_->setAccessibleName(words("Delivery progress"));
     add(bar_);
     left_ = note();
-    cancel_ = button("Cancel", "Ends the delivery; nothing half written is left", [this] {
+    cancel_ = button(words("Cancel"), words("Ends the delivery; nothing half written is left"), [this] {
       if (Job* job = bench_.jobs.find(deliveryKey)) job->cancel();
     });
   }
 
   void addSaid() {
-    beginFold("Said in the files", false);
+    beginFold(words("Said in the files"), false);
     const auto line = [this](const char* label, const char* tip, std::string HandOver::*what) {
       text(
           label, tip,
           [=, this](const Project& p) { return std::optional(session_.shotIn(p).handOver.*what); },
           [=, this](Project& p, const std::string& v) { session_.shotIn(p).handOver.*what = v; });
     };
-    line("Title", "What is to be seen", &HandOver::title);
-    line("By", "Who made the picture", &HandOver::creator);
-    line("Rights", "Whose it is, and what may be done with it", &HandOver::rights);
+    line(words("Title"), words("What is to be seen"), &HandOver::title);
+    line(words("By"), words("Who made the picture"), &HandOver::creator);
+    line(words("Rights"), words("Whose it is, and what may be done with it"), &HandOver::rights);
     number(
-        "Version", {0, 9999, 1, 0, "", false, 1.0}, "For {version} in names",
+        words("Version"), {0, 9999, 1, 0, "", false, 1.0}, words("For {version} in names"),
         [this](const Project& p) { return std::optional(double(session_.shotIn(p).handOver.version)); },
         [this](Project& p, double v) { session_.shotIn(p).handOver.version = int(v); });
     toggle(
-        "Keep what the camera wrote", "The photo's EXIF goes along: camera, lens, exposure, place",
+        words("Keep what the camera wrote"),
+        words("The photo's EXIF goes along: camera, lens, exposure, place"),
         [this](const Project& p) { return std::optional(session_.shotIn(p).handOver.keepsExif); },
         [this](Project& p, bool on) { session_.shotIn(p).handOver.keepsExif = on; });
     endFold();
   }
 
   void addLists() {
-    beginFold("List of files", false);
-    note("The files and frames above as a file of their own, for another project or a colleague.");
+    beginFold(words("List of files"), false);
+    note(words("The files and frames above as a file of their own, for another project or a colleague."));
     beginRow();
-    button("Save list…", "Writes the files and frames of this shot as a list", [this] {
-      const QString to = choosePlace(this, "Save the list", FileKind::list, "hand-over.json", ".json");
+    button(words("Save list…"), words("Writes the files and frames of this shot as a list"), [this] {
+      const QString to = choosePlace(this, words("Save the list"), FileKind::list, "hand-over.json", ".json");
       if (to.isEmpty()) return;
       if (const auto saved = writeFileAtomically(to.toStdString(), handOverText(session_.shot())); !saved)
         session_.say(QString::fromStdString(saved.error().message), true);
     });
-    button("Take list…", "Files and frames of a list in place of those above", [this] {
-      const QString from = chooseFile(this, "Take a list", FileKind::list);
+    button(words("Take list…"), words("Files and frames of a list in place of those above"), [this] {
+      const QString from = chooseFile(this, words("Take a list"), FileKind::list);
       if (!from.isEmpty()) takeList(from);
     });
     endRow();
@@ -154,23 +159,24 @@ class DeliverDesk : public Desk {
     Shot taken = session_.shot();
     const Outcome took = listed ? takeHandOver(taken, *listed) : Outcome(listed.error());
     if (!took) return session_.say(QString::fromStdString(took.error().message), true);
-    session_.editShot("take a list of files", [&](Shot& shot) {
+    session_.editShot(words("take a list of files"), [&](Shot& shot) {
       shot.deliverables = taken.deliverables, shot.frames = taken.frames, shot.handOver = taken.handOver;
     });
   }
 
   void showWhere() {
     const Camera& camera = session_.shot().vantage.camera;
-    QString to = folder().isEmpty() ? "You are asked where when you deliver."
-                                    : "To " + QDir::toNativeSeparators(folder());
+    QString to = folder().isEmpty() ? words("You are asked where when you deliver.")
+                                    : words("To ") + QDir::toNativeSeparators(folder());
     const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
     if (camera.width > 0)
-      to += QString("\n%1 × %2 pixels; takes about %3 of memory%4")
+      to += QString(words("\n%1 × %2 pixels; takes about %3 of memory%4"))
                 .arg(camera.width)
                 .arg(camera.height)
                 .arg(QString::fromStdString(bytesText(need)),
-                     need > has ? QString(", and %1 are free.").arg(QString::fromStdString(bytesText(has)))
-                                : QString("."));
+                     need > has
+                         ? QString(words(", and %1 are free.")).arg(QString::fromStdString(bytesText(has)))
+                         : QString("."));
     where_->setText(to);
   }
   void showProgress() {

@@ -2,6 +2,7 @@
 
 #include "app/stations/workbench.h"
 #include "core/base/installed.h"
+#include "core/base/words.h"
 #include "core/deliver/farm_list.h"
 #include "core/deliver/film.h"
 #include "core/deliver/names.h"
@@ -21,14 +22,16 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
   if (moves(session.shot()) && wantsStill(session.shot()) &&
       std::abs(session.moment() - motion.stillAtSeconds) * motion.picturesPerSecond > 0.5)
     session.say(
-        QString("Single pictures show the moment %1 s, not the one in hand; in the Motion drawer, More has "
-                "another for them.")
+        QString(
+            words("Single pictures show the moment %1 s, not the one in hand; in the Motion drawer, More has "
+                  "another for them."))
             .arg(motion.stillAtSeconds, 0, 'f', 2));
   FilmOptions options;
   options.each.folder = folder.toStdString(), options.each.ifThere = ifThere;
   bench.preview.setPaused(true);  // both cores for the files; the picture still follows edits
   bench.jobs.run<DeliverReport>(
-      {"Writing the files of " + QString::fromStdString(session.shot().name), deliveryKey, Lane::outgoing},
+      {words("Writing the files of ") + QString::fromStdString(session.shot().name), deliveryKey,
+       Lane::outgoing},
       [project = session.base(), index = session.shotIndex(), assets = session.assets(),
        cache = session.geometry(),
        options](Progress& progress) { return handOver(project, index, *assets, *cache, options, progress); },
@@ -37,8 +40,9 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
         constexpr size_t most = 12;  // a sequence has hundreds
         for (const auto& file : report.files)
           if (names.size() < int(most)) names << QString::fromStdString(file.string());
-        if (report.files.size() > most) names << QString("and %1 more").arg(report.files.size() - most);
-        bench.session.say(QString("Written, %1 × %2, %3 samples:\n%4")
+        if (report.files.size() > most)
+          names << QString(words("and %1 more")).arg(report.files.size() - most);
+        bench.session.say(QString(words("Written, %1 × %2, %3 samples:\n%4"))
                               .arg(report.width)
                               .arg(report.height)
                               .arg(report.samples)
@@ -62,7 +66,7 @@ Order orderOf(const Session& session, const Project& shown, size_t shot, const Q
 
 void queue(Workbench& bench, std::vector<Order> orders) {
   bench.jobs.run<int>(
-      {"Queueing", "queueing", Lane::outgoing, true},
+      {words("Queueing"), "queueing", Lane::outgoing, true},
       [orders](Progress&) -> Result<int> {
         Queue queue(Queue::usualFolder());
         for (const Order& order : orders)
@@ -70,8 +74,8 @@ void queue(Workbench& bench, std::vector<Order> orders) {
         return int(orders.size());
       },
       [&bench](int& count) {
-        bench.session.say(count == 1 ? QString("One job more in the queue.")
-                                     : QString("%1 jobs more in the queue.").arg(count));
+        bench.session.say(
+            QString(words("%1 job more in the queue.", "%1 jobs more in the queue.", count)).arg(count));
         emit bench.queued();
       });
 }
@@ -86,15 +90,16 @@ Foreseen foresee(const Session& session, const Deliverable& d) {
       fileNameOf(d, {session.project().name, shot.name, variantName(session.project(), shot.choice),
                      frame.name, today(), frame.width, frame.height, shot.handOver.version,
                      infoOf(d.kind).isFilm ? std::string() : pictureNumber(0)});
-  return {QString::fromStdString(name ? *name : name.error().message),
-          camera.width > 0 ? QString::fromStdString(describe(d, frame)) : QString(infoOf(d.kind).title)};
+  return {
+      QString::fromStdString(name ? *name : name.error().message),
+      camera.width > 0 ? QString::fromStdString(describe(d, frame)) : QString(words(infoOf(d.kind).title))};
 }
 
 void giveToFarm(Workbench& bench, const QString& folder, int parts) {
   const Session& session = bench.session;
   const Order order = orderOf(session, session.project(), session.shotIndex(), folder);
   bench.jobs.run<int>(
-      {QString("Giving %1 to the farm").arg(QString::fromStdString(session.shot().name)), "farm",
+      {QString(words("Giving %1 to the farm")).arg(QString::fromStdString(session.shot().name)), "farm",
        Lane::outgoing},
       [order, parts](Progress& progress) -> Result<int> {
         const auto job = submitToFarm(order, parts, headlessProgram(), progress);
@@ -103,7 +108,7 @@ void giveToFarm(Workbench& bench, const QString& folder, int parts) {
         return listed ? Result<int>(job->parts) : Result<int>(listed.error());
       },
       [&bench](int& count) {
-        bench.session.say(QString("Given to the farm, in %1 parts.").arg(count));
+        bench.session.say(QString(words("Given to the farm, in %1 parts.")).arg(count));
         emit bench.queued();
       });
 }
@@ -125,12 +130,13 @@ void deliverInto(Workbench& bench, const QString& folder) {
   QStringList names;
   for (const auto& file : taken) names << QString::fromStdString(file.filename().string());
   const bool one = names.size() == 1;
-  emit bench.asked(QString("%1 %2 there already, and %3 not made of this shot.")
-                       .arg(names.join(", "), one ? "is" : "are", one ? "was" : "were"),
-                   {{one ? "Replace it" : "Replace them", "What was there is gone then",
-                     [&bench, folder] { write(bench, folder, IfThere::replace); }},
-                    {"Keep both", "The new ones get a number",
-                     [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
+  emit bench.asked(
+      QString(words("%1 %2 there already, and %3 not made of this shot."))
+          .arg(names.join(", "), one ? words("is") : words("are"), one ? words("was") : words("were")),
+      {{one ? words("Replace it") : words("Replace them"), words("What was there is gone then"),
+        [&bench, folder] { write(bench, folder, IfThere::replace); }},
+       {words("Keep both"), words("The new ones get a number"),
+        [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
 }
 
 void queueInto(Workbench& bench, const QString& folder, bool allShots) {

@@ -4,6 +4,8 @@
 
 #include "app/stations/deliver/delivery.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/deliver/names.h"
 #include "core/deliver/pass_list.h"
 #include "core/project/hand_over_edit.h"
@@ -52,10 +54,10 @@ Deliverable* FilesDesk::inHand(Project& p) const {
 }
 
 FilesDesk::FilesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
-  setAccessibleName("Files");
-  list_->setAccessibleName("Files to hand over");
+  setAccessibleName(words("Files"));
+  list_->setAccessibleName(words("Files to hand over"));
   list_->setToolTip(
-      "What is written when you deliver. A tick takes part; the fields below are of the one in hand");
+      words("What is written when you deliver. A tick takes part; the fields below are of the one in hand"));
   list_->setItemDelegate(new FileRow(list_));
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
@@ -64,32 +66,32 @@ FilesDesk::FilesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
     const size_t at = size_t(list_->row(item));
     const bool on = item->checkState() == Qt::Checked;
-    session_.editShot(on ? "ask for a file" : "leave a file out", [&](Shot& shot) {
+    session_.editShot(on ? words("ask for a file") : words("leave a file out"), [&](Shot& shot) {
       if (at < shot.deliverables.size()) shot.deliverables[at].on = on;
     });
   });
   add(list_);
   beginRow();
-  auto* more = button("Add a file", "Another file of this shot, by its kind", {});
+  auto* more = button(words("Add a file"), words("Another file of this shot, by its kind"), {});
   auto* kinds = new QMenu(more);
   kinds->setToolTipsVisible(true);
   for (const DeliverableKindInfo& info : deliverableKinds())
     kinds
-        ->addAction(info.title, this,
+        ->addAction(words(info.title), this,
                     [this, kind = info.kind] {
                       size_t at = 0;
                       const std::string frame = byId(session_.shot().frames, session_.selectedFrame())
                                                     ? session_.selectedFrame()
                                                     : std::string();
-                      session_.editShot("add a file",
+                      session_.editShot(words("add a file"),
                                         [&](Shot& shot) { at = addDeliverable(shot, kind, frame); });
                       session_.selectFile(int(at));
                     })
-        ->setToolTip(info.tip);
+        ->setToolTip(words(info.tip));
   more->setMenu(kinds);
-  auto* away = button("Take it away", "The file in hand is no longer asked for", [this] {
+  auto* away = button(words("Take it away"), words("The file in hand is no longer asked for"), [this] {
     const size_t at = size_t(session_.selectedFile());
-    session_.editShot("take a file away", [&](Shot& shot) {
+    session_.editShot(words("take a file away"), [&](Shot& shot) {
       if (at < shot.deliverables.size()) shot.deliverables.erase(shot.deliverables.begin() + long(at));
     });
     session_.selectFile(std::max(0, int(at) - 1));
@@ -140,9 +142,10 @@ void FilesDesk::fileNumber(const QString& label, const Range& range, const QStri
 
 void FilesDesk::addName() {
   text(
-      "Name",
-      "Without folder; the ending comes by itself. {project}, {shot}, {variant}, {frame}, {size}, {date} and "
-      "{version} stand for what they say",
+      words("Name"),
+      words("Without folder; the ending comes by itself. {project}, {shot}, {variant}, {frame}, {size}, "
+            "{date} and "
+            "{version} stand for what they say"),
       [this](const Project& p) {
         const Deliverable* d = inHand(p);
         return d ? std::optional(d->fileName) : std::nullopt;
@@ -150,8 +153,8 @@ void FilesDesk::addName() {
       [this](Project& p, const std::string& v) {
         const std::string refused = refusedIn(v);
         if (!refused.empty())
-          session_.say("Some systems take no " + QString::fromStdString(refused) +
-                       " in a file's name: it becomes a dash there.");
+          session_.say(words("Some systems take no ") + QString::fromStdString(refused) +
+                       words(" in a file's name: it becomes a dash there."));
         std::string name = v;
         std::replace(name.begin(), name.end(), '/', '-');
         if (Deliverable* d = inHand(p); d && !name.empty() && name != "." && name != "..") d->fileName = name;
@@ -168,7 +171,7 @@ void FilesDesk::varied(const QString& label, const QString& tip,
   QWidget* holder = labelled(label, box);
   add(holder);
   connect(box, &QComboBox::activated, this, [=, this](int index) {
-    session_.edit("choose " + label.toLower(), [&](Project& p) {
+    session_.edit(words("choose ") + inSentence(label), [&](Project& p) {
       if (Deliverable* d = inHand(p)) set(session_.shotIn(p), *d, index);
     });
   });
@@ -184,9 +187,9 @@ void FilesDesk::varied(const QString& label, const QString& tip,
 
 void FilesDesk::addShown() {
   varied(
-      "Shows", "All of the picture, or one of the frames below",
+      words("Shows"), words("All of the picture, or one of the frames below"),
       [this](const Deliverable&) {
-        QStringList names{"the whole picture"};
+        QStringList names{words("the whole picture")};
         for (const PictureFrame& f : session_.shot().frames) names << QString::fromStdString(f.name);
         return names;
       },
@@ -199,13 +202,14 @@ void FilesDesk::addShown() {
         d.frameId = i > 0 ? shot.frames[size_t(i) - 1].id : std::string();
       });
   varied(
-      "Depth", "Bits of a channel: 8 for the screen, 16 for print and grading, 32 for scene light as it is",
+      words("Depth"),
+      words("Bits of a channel: 8 for the screen, 16 for print and grading, 32 for scene light as it is"),
       [](const Deliverable& d) {
         QStringList names;
         for (const int bits : infoOf(d.kind).bits)
-          names << (bits == 32                       ? QString("32 bit floats")
-                    : d.kind == DeliverableKind::exr ? QString("16 bit floats")
-                                                     : QString("%1 bit").arg(bits));
+          names << (bits == 32                       ? QString(words("32 bit floats"))
+                    : d.kind == DeliverableKind::exr ? QString(words("16 bit floats"))
+                                                     : QString(words("%1 bit")).arg(bits));
         return names;
       },
       [](const Shot&, const Deliverable& d) {
@@ -225,15 +229,16 @@ void FilesDesk::addAlpha() {
     return all;
   };
   varied(
-      "Behind it",
-      "The plate, or nothing: product and shadow alone, with what makes the picture when laid over the plate",
+      words("Behind it"),
+      words("The plate, or nothing: product and shadow alone, with what makes the picture when laid over the "
+            "plate"),
       [](const Deliverable& d) {
         QStringList names;
         for (const DeliveredAlpha a : alphas(d))
-          names << (a == DeliveredAlpha::none        ? "the plate"
-                    : a == DeliveredAlpha::straight  ? "nothing (straight alpha)"
-                    : d.kind == DeliverableKind::exr ? "the plate, and a part on nothing"
-                                                     : "nothing (premultiplied)");
+          names << (a == DeliveredAlpha::none        ? words("the plate")
+                    : a == DeliveredAlpha::straight  ? words("nothing (straight alpha)")
+                    : d.kind == DeliverableKind::exr ? words("the plate, and a part on nothing")
+                                                     : words("nothing (premultiplied)"));
         return names;
       },
       [](const Shot&, const Deliverable& d) {
@@ -245,21 +250,21 @@ void FilesDesk::addAlpha() {
 
 void FilesDesk::addNumbers() {
   fileNumber(
-      "Quality", {1, 100, 1, 0, "", true, 92.0}, "How much is kept: 100 as good as all",
+      words("Quality"), {1, 100, 1, 0, "", true, 92.0}, words("How much is kept: 100 as good as all"),
       [](const Deliverable& d) { return infoOf(d.kind).losesSome; },
       [](const Deliverable& d) { return d.quality; }, [](Deliverable& d, double v) { d.quality = v; });
   fileNumber(
-      "At most", {0, 1e6, 50, 0, "kB", false, 0.0},
-      "The quality is lowered until the file is no larger; 0: any size",
+      words("At most"), {0, 1e6, 50, 0, "kB", false, 0.0},
+      words("The quality is lowered until the file is no larger; 0: any size"),
       [](const Deliverable& d) { return d.kind == DeliverableKind::jpeg; },
       [](const Deliverable& d) { return double(d.mostKb); },
       [](Deliverable& d, double v) { d.mostKb = int(v); });
   varied(
-      "Packed by",
-      "ZIP and PIZ lose nothing; DWAA is a fifth as large and gives up what the eye does not see",
+      words("Packed by"),
+      words("ZIP and PIZ lose nothing; DWAA is a fifth as large and gives up what the eye does not see"),
       [](const Deliverable& d) {
         return d.kind == DeliverableKind::exr
-                   ? QStringList{"ZIP", "ZIP, line by line", "PIZ", "DWAA", "nothing"}
+                   ? QStringList{"ZIP", words("ZIP, line by line"), "PIZ", "DWAA", words("nothing")}
                    : QStringList{};
       },
       [](const Shot&, const Deliverable& d) { return int(d.compression); },
@@ -269,7 +274,7 @@ void FilesDesk::addNumbers() {
 void FilesDesk::addPasses() {
   auto* row = beginRow();
   auto* one = toggle(
-      "One part", "All passes as layers of one part, for programs that read no others",
+      words("One part"), words("All passes as layers of one part, for programs that read no others"),
       [this](const Project& p) {
         const Deliverable* d = inHand(p);
         return d ? std::optional(d->onePart) : std::nullopt;
@@ -277,13 +282,14 @@ void FilesDesk::addPasses() {
       [this](Project& p, bool on) {
         if (Deliverable* d = inHand(p)) d->onePart = on;
       });
-  auto* passes = button("All passes", "Which passes the file holds; none ticked: all there are", {});
+  auto* passes =
+      button(words("All passes"), words("Which passes the file holds; none ticked: all there are"), {});
   auto* menu = new QMenu(passes);
   for (const std::string& name : passFamilies()) {
     auto* action = menu->addAction(QString::fromStdString(name));
     action->setCheckable(true);
     connect(action, &QAction::triggered, this, [this, name](bool on) {
-      session_.edit(on ? "ask for a pass" : "leave a pass out", [&](Project& p) {
+      session_.edit(on ? words("ask for a pass") : words("leave a pass out"), [&](Project& p) {
         Deliverable* d = inHand(p);
         if (!d) return;
         std::erase(d->passes, name);
@@ -301,9 +307,8 @@ void FilesDesk::addPasses() {
       a->setChecked(std::find(d->passes.begin(), d->passes.end(), a->text().toStdString()) !=
                     d->passes.end());
     const size_t n = d->passes.size();
-    passes->setText(n == 0   ? QString("All passes")
-                    : n == 1 ? QString("1 pass")
-                             : QString("%1 passes").arg(n));
+    passes->setText(n == 0 ? QString(words("All passes"))
+                           : QString(words("%1 pass", "%1 passes", long(n))).arg(n));
     one->setMinimumWidth(0);
   });
 }

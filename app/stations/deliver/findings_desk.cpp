@@ -4,6 +4,7 @@
 
 #include "app/stations/stations.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/deliver/proof_sheet.h"
 #include "core/proof/mend.h"
 
@@ -11,15 +12,16 @@ namespace dusk {
 
 FindingsDesk::FindingsDesk(Workbench& bench)
     : Desk(bench.session, {}, {}), bench_(bench), summary_(note()), rows_(new QWidget) {
-  setAccessibleName("Proofs");
+  setAccessibleName(words("Proofs"));
   auto* column = new QVBoxLayout(rows_);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(8);
   add(rows_);
-  all_ = button("Prove all of it",
-                "Measures the photo's character, the panorama's stance, faces and prints, too: some seconds. "
-                "Else what is quick is proved with each picture, and all of it when files are handed over",
-                [this] { proveAll(); });
+  all_ = button(
+      words("Prove all of it"),
+      words("Measures the photo's character, the panorama's stance, faces and prints, too: some seconds. "
+            "Else what is quick is proved with each picture, and all of it when files are handed over"),
+      [this] { proveAll(); });
   fill();
   connect(&bench.preview, &Preview::proofsReady, this, &FindingsDesk::show);
   connect(&bench.preview, &Preview::frameReady, this, [this](const std::shared_ptr<const Frame>& frame) {
@@ -53,9 +55,10 @@ void FindingsDesk::fill() {
   std::vector<std::string> off;
   for (const Finding& f : all)
     if (!f.ok()) off.push_back(f.id + f.subject + numbersOf(f));
-  summary_->setText(!live_        ? QString("Proved once the picture is there.")
-                    : off.empty() ? QString("%1 checks, all hold.").arg(all.size())
-                                  : QString("%1 of %2 checks are off.").arg(off.size()).arg(all.size()));
+  summary_->setText(!live_ ? QString(words("Proved once the picture is there."))
+                    : off.empty()
+                        ? QString(words("%1 checks, all hold.")).arg(all.size())
+                        : QString(words("%1 of %2 checks are off.")).arg(off.size()).arg(all.size()));
   all_->setEnabled(live_ != nullptr);
   if (off == shown_) return;  // what one is about to click stays where it is
   shown_ = off;
@@ -66,7 +69,7 @@ void FindingsDesk::fill() {
 
 void FindingsDesk::proveAll() {
   bench_.jobs.run<std::vector<Finding>>(
-      {"Proving all of it", "prove-all", Lane::incoming},
+      {words("Proving all of it"), "prove-all", Lane::incoming},
       [project = session_.project(), index = session_.shotIndex(), assets = session_.assets(),
        passes = passes_](Progress& progress) -> Result<std::vector<Finding>> {
         auto findings = prove(project, index, *assets, passes.get(), Models::wait, progress);
@@ -76,7 +79,7 @@ void FindingsDesk::proveAll() {
       },
       [this, before = session_.project()](std::vector<Finding>& findings) {
         if (!(session_.project() == before))
-          return session_.say("The project changed meanwhile: prove it again.", true);
+          return session_.say(words("The project changed meanwhile: prove it again."), true);
         slow_ = std::move(findings);
         fill();
       });
@@ -107,10 +110,11 @@ QWidget* FindingsDesk::rowOf(const Finding& f) {
   };
   for (const StationInfo& info : stations())
     if (f.station == info.name && info.station != session_.station())
-      button(QString("To ") + info.name, "Where this is put right",
+      button(QString(words("To ")) + stationName(info.station), words("Where this is put right"),
              [this, at = info.station] { session_.setStation(at); });
   if (canMend(f))
-    button("Mend it", "The program puts this right by itself; undo takes it back", [this, f] { mendIt(f); });
+    button(words("Mend it"), words("The program puts this right by itself; undo takes it back"),
+           [this, f] { mendIt(f); });
   buttons->addStretch(1);
   column->addLayout(buttons);
   return row;
@@ -119,7 +123,7 @@ QWidget* FindingsDesk::rowOf(const Finding& f) {
 /// What measures the photo takes its time: on a copy, which then takes the document's place in one step.
 void FindingsDesk::mendIt(const Finding& f) {
   bench_.jobs.run<Project>(
-      {"Mending", "mending", Lane::incoming},
+      {words("Mending"), "mending", Lane::incoming},
       [project = session_.project(), index = session_.shotIndex(), f, assets = session_.assets(),
        passes = passes_](Progress&) -> Result<Project> {
         Project mended = project;
@@ -128,8 +132,8 @@ void FindingsDesk::mendIt(const Finding& f) {
       },
       [this, before = session_.project()](Project& mended) {
         if (!(session_.project() == before))
-          return session_.say("The project changed meanwhile: mend it again.", true);
-        session_.edit("mend a finding", [&](Project& p) { p = mended; });
+          return session_.say(words("The project changed meanwhile: mend it again."), true);
+        session_.edit(words("mend a finding"), [&](Project& p) { p = mended; });
       });
 }
 

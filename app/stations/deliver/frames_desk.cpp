@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/hand_over_edit.h"
 #include "core/vantage/frames.h"
 
@@ -16,9 +17,10 @@ PictureFrame* FramesDesk::inHand(Project& p) const {
 }
 
 FramesDesk::FramesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
-  setAccessibleName("Frames");
-  list_->setAccessibleName("Frames");
-  list_->setToolTip("Crops of the picture, each with a size of its own. F2 renames; drag one in the picture");
+  setAccessibleName(words("Frames"));
+  list_->setAccessibleName(words("Frames"));
+  list_->setToolTip(
+      words("Crops of the picture, each with a size of its own. F2 renames; drag one in the picture"));
   connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
     if (item) session_.selectFrame(item->data(Qt::UserRole).toString().toStdString());
   });
@@ -26,27 +28,28 @@ FramesDesk::FramesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(ne
     const std::string id = item->data(Qt::UserRole).toString().toStdString(),
                       name = item->text().section("   ", 0, 0).trimmed().toStdString();
     if (!name.empty())
-      session_.editShot("rename a frame", [&](Shot& shot) {
+      session_.editShot(words("rename a frame"), [&](Shot& shot) {
         if (PictureFrame* f = byId(shot.frames, id)) f->name = name;
       });
   });
   add(list_);
   beginRow();
-  auto* more = button("Add a frame", "A crop of the picture in one of the usual shapes", {});
+  auto* more = button(words("Add a frame"), words("A crop of the picture in one of the usual shapes"), {});
   auto* shapes = new QMenu(more);
   for (const FrameShape& shape : frameShapes())
-    shapes->addAction(QString("%1   %2 × %3 px").arg(shape.name).arg(shape.widthPx).arg(shape.heightPx), this,
-                      [this, &shape] {
-                        std::string id;
-                        session_.editShot("add a frame", [&](Shot& shot) { id = addFrame(shot, shape); });
-                        session_.selectFrame(id);
-                      });
+    shapes->addAction(
+        QString("%1   %2 × %3 px").arg(words(shape.name)).arg(shape.widthPx).arg(shape.heightPx), this,
+        [this, &shape] {
+          std::string id;
+          session_.editShot(words("add a frame"), [&](Shot& shot) { id = addFrame(shot, shape); });
+          session_.selectFrame(id);
+        });
   more->setMenu(shapes);
-  auto* away =
-      button("Take it away", "The frame in hand is no longer one; its files show the whole picture", [this] {
-        session_.editShot("take a frame away",
-                          [&](Shot& shot) { removeFrame(shot, session_.selectedFrame()); });
-      });
+  auto* away = button(words("Take it away"),
+                      words("The frame in hand is no longer one; its files show the whole picture"), [this] {
+                        session_.editShot(words("take a frame away"),
+                                          [&](Shot& shot) { removeFrame(shot, session_.selectedFrame()); });
+                      });
   endRow();
   addSize();
   onRefresh([=, this] {
@@ -75,8 +78,8 @@ void FramesDesk::addSize() {
   constexpr double perInch = 25.4;
   QWidget* unit = beginRow();
   choice(
-      "Told in", {"pixels", "millimetres of a print"}, "How the frame's size is told",
-      [=](const Project& p) { return isPrint(p) ? 1 : 0; },
+      words("Told in"), {words("pixels"), words("millimetres of a print")},
+      words("How the frame's size is told"), [=](const Project& p) { return isPrint(p) ? 1 : 0; },
       [this](Project& p, int i) {
         if (PictureFrame* f = inHand(p)) f->dpi = i ? 300 : 0;
       });
@@ -85,12 +88,14 @@ void FramesDesk::addSize() {
     const char* label;
     int PictureFrame::*px;
   };
-  for (const Side side : {Side{"Width", &PictureFrame::widthPx}, {"Height", &PictureFrame::heightPx}}) {
+  for (const Side side :
+       {Side{words("Width"), &PictureFrame::widthPx}, {words("Height"), &PictureFrame::heightPx}}) {
     const auto set = [=, this](Project& p, double px) {
       if (PictureFrame* f = inHand(p)) f->*side.px = std::clamp(int(std::lround(px)), 1, 100'000);
     };
     number(
-        side.label, {1, 100'000, 10, 0, "px"}, "Of the file, and with the other side the frame's shape",
+        side.label, {1, 100'000, 10, 0, "px"},
+        words("Of the file, and with the other side the frame's shape"),
         [=](const Project& p) {
           return frame(p) && !isPrint(p) ? std::optional(double(frame(p)->*side.px)) : std::nullopt;
         },
@@ -122,7 +127,7 @@ void FramesDesk::addSize() {
         if (PictureFrame* f = inHand(p)) f->width = v / 100;
       });
   auto* about = toggle(
-      "Goes with the product", "The frame moves along when the first product is moved",
+      words("Goes with the product"), words("The frame moves along when the first product is moved"),
       [=](const Project& p) { return frame(p) ? std::optional(frame(p)->aboutProduct) : std::nullopt; },
       [this](Project& p, bool on) {
         if (PictureFrame* f = inHand(p)) setAboutProduct(*f, on, productSpot(session_.shotIn(p)));
@@ -134,13 +139,12 @@ void FramesDesk::addSize() {
     if (!f) return;
     const Camera& camera = session_.shot().vantage.camera;
     const FramedArea area = framed(session_.shot(), *f, camera.width, camera.height);
-    QString text =
-        area.enlarged() > 1.005
-            ? QString("Enlarged to %1 % of what the photo has: soft.").arg(100 * area.enlarged(), 0, 'f', 0)
-        : area.enlarged() < 0.995
-            ? QString("Made smaller: %1 % of the photo's pixels.").arg(100 * area.enlarged(), 0, 'f', 0)
-            : QString("Pixel for pixel as the photo.");
-    if (area.isMoved) text += " It reaches beyond the picture, and is moved into it.";
+    QString text = area.enlarged() > 1.005 ? QString(words("Enlarged to %1 % of what the photo has: soft."))
+                                                 .arg(100 * area.enlarged(), 0, 'f', 0)
+                   : area.enlarged() < 0.995 ? QString(words("Made smaller: %1 % of the photo's pixels."))
+                                                   .arg(100 * area.enlarged(), 0, 'f', 0)
+                                             : QString(words("Pixel for pixel as the photo."));
+    if (area.isMoved) text += words(" It reaches beyond the picture, and is moved into it.");
     told->setText(text);
   });
 }

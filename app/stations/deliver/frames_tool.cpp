@@ -4,6 +4,7 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/hand_over_edit.h"
 #include "core/vantage/frames.h"
 
@@ -81,7 +82,7 @@ class FramesTool : public Tool {
       now.centre += Vec2d(moved.x() / width(), moved.y() / height());
     }
     session_.editShot(
-        corner_ ? "size a frame" : "move a frame",
+        corner_ ? words("size a frame") : words("move a frame"),
         [&](Shot& shot) {
           if (PictureFrame* f = byId(shot.frames, was_.id)) *f = now;
         },
@@ -93,7 +94,7 @@ class FramesTool : public Tool {
   bool key(int key, Qt::KeyboardModifiers modifiers) override {
     if (!inHand()) return false;
     if (key == Qt::Key_Delete) {
-      session_.editShot("take a frame away",
+      session_.editShot(words("take a frame away"),
                         [&](Shot& shot) { removeFrame(shot, session_.selectedFrame()); });
       return true;
     }
@@ -105,7 +106,7 @@ class FramesTool : public Tool {
                                             : Vec2d(0, 0);
     if (by == Vec2d(0, 0)) return false;
     session_.editShot(
-        "move a frame",
+        words("move a frame"),
         [&](Shot& shot) {
           if (PictureFrame* f = byId(shot.frames, session_.selectedFrame())) f->centre += by;
         },
@@ -119,7 +120,8 @@ class FramesTool : public Tool {
   }
   QString hint() const override {
     if (session_.shot().frames.empty()) return {};
-    return "Drag a frame, or a corner of it. Arrows move it a pixel, with Shift ten; Delete takes it away";
+    return words(
+        "Drag a frame, or a corner of it. Arrows move it a pixel, with Shift ten; Delete takes it away");
   }
 
  private:

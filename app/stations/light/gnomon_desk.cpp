@@ -4,6 +4,7 @@
 
 #include "app/stations/light/lamp_desk.h"
 #include "app/stations/light/shadow_curve.h"
+#include "core/base/words.h"
 #include "core/light/sun.h"
 #include "core/project/lamp_kinds.h"
 #include "core/proof/lost_sun.h"
@@ -15,11 +16,12 @@ namespace {
 class GnomonDesk : public Desk {
  public:
   explicit GnomonDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-    heading("Gnomon");
+    heading(words("Gnomon"));
     sun_ = note();
     onRefresh([this] { showSun(); });
     toggle(
-        "With its top", "A third point that throws the shadow's tip: so the sun's height is known, too",
+        words("With its top"),
+        words("A third point that throws the shadow's tip: so the sun's height is known, too"),
         [this](const Project& p) {
           const auto& g = session_.shotIn(p).gnomon;
           return g ? std::optional(g->top.has_value()) : std::nullopt;
@@ -31,47 +33,52 @@ class GnomonDesk : public Desk {
           g->top = on ? std::optional(g->base - Vec2d(0, up)) : std::nullopt;
         });
     beginRow();
-    button("Turn to gnomon", "Turns the panorama so that its sun casts shadows along the gnomon",
+    button(words("Turn to gnomon"),
+           words("Turns the panorama so that its sun casts shadows along the gnomon"),
            [this] { turnToGnomon(); });
-    button("Sun from gnomon", "Moves the panorama's sun, where that is apart, or else a sun lamp",
+    button(words("Sun from gnomon"),
+           words("Moves the panorama's sun, where that is apart, or else a sun lamp"),
            [this] { sunByGnomon(); });
     endRow();
-    button("Sun by its shadow's depth",
-           "Reads how dark the gnomon's shadow is, and adds what the panorama's sun lacks: cameras clip it",
-           [this] { sunByShadow(); });
+    button(
+        words("Sun by its shadow's depth"),
+        words(
+            "Reads how dark the gnomon's shadow is, and adds what the panorama's sun lacks: cameras clip it"),
+        [this] { sunByShadow(); });
     curve_ = new ShadowCurve;
     add(curve_);
     shadow_ = note();
-    match_ = button("Match the shadow",
-                    "Sets the sun's strength, colour and width so that a shadow comes out as the photo's",
-                    [this] { matchShadow(); });
+    match_ =
+        button(words("Match the shadow"),
+               words("Sets the sun's strength, colour and width so that a shadow comes out as the photo's"),
+               [this] { matchShadow(); });
     showShadow({});
     connect(&bench.preview, &Preview::proofsReady, this, [this](const std::shared_ptr<const Proofs>& proofs) {
       if (proofs && proofs->shotId == session_.shot().id) showShadow(*proofs);
     });
     connect(&session_, &Session::shotChanged, this, [this] { showShadow({}); });
     connect(&session_, &Session::documentChanged, this, [this] { showShadow({}); });
-    beginFold("Sun from time and place", false);
+    beginFold(words("Sun from time and place"), false);
     when_ = new QDateTimeEdit(QDateTime::currentDateTime());
     when_->setDisplayFormat("yyyy-MM-dd  HH:mm");
-    when_->setToolTip("When the photo was taken, by the clock there");
+    when_->setToolTip(words("When the photo was taken, by the clock there"));
     const auto plain = [this](const char* label, double low, double high, double value, const char* tip) {
       auto* field = new NumberField;
       field->setRange(low, high);
       field->setDecimals(3);
       field->setValue(value);
       field->setToolTip(tip);
-      field->setUnit(label == std::string("Clock") ? "h" : "°");
+      field->setUnit(label == std::string(words("Clock")) ? "h" : "°");
       add(labelled(label, field));
       return field;
     };
-    add(labelled("Taken", when_));
-    clock_ = plain("Clock", -14, 14, 0, "By how many hours that clock is ahead of UTC");
+    add(labelled(words("Taken"), when_));
+    clock_ = plain(words("Clock"), -14, 14, 0, words("By how many hours that clock is ahead of UTC"));
     clock_->setDecimals(1);
-    latitude_ = plain("Latitude", -90, 90, 54.0, "Above 0: north");
-    longitude_ = plain("Longitude", -180, 180, 10.0, "Above 0: east");
-    north_ = plain("North", -180, 180, 0, "Where north lies, clockwise from run b (+Y)");
-    button("Sun from time and place", "Computes where the sun stood", [this] { sunByClock(); });
+    latitude_ = plain(words("Latitude"), -90, 90, 54.0, words("Above 0: north"));
+    longitude_ = plain(words("Longitude"), -180, 180, 10.0, words("Above 0: east"));
+    north_ = plain(words("North"), -180, 180, 0, words("Where north lies, clockwise from run b (+Y)"));
+    button(words("Sun from time and place"), words("Computes where the sun stood"), [this] { sunByClock(); });
     endFold();
   }
 
@@ -85,19 +92,20 @@ class GnomonDesk : public Desk {
     const Shot& shot = session_.shot();
     const auto read = reading();
     if (!read)
-      return sun_->setText("Drag in the picture from the foot of something upright to its shadow's tip.");
-    QString text = QString("Sun at %1 ± %2°")
+      return sun_->setText(
+          words("Drag in the picture from the foot of something upright to its shadow's tip."));
+    QString text = QString(words("Sun at %1 ± %2°"))
                        .arg(read->sun.azimuthDegrees, 0, 'f', 1)
                        .arg(read->azimuthSigma, 0, 'f', 1);
     if (read->hasElevation)
-      text += QString(", %1 ± %2° up")
+      text += QString(words(", %1 ± %2° up"))
                   .arg(read->sun.elevationDegrees, 0, 'f', 1)
                   .arg(read->elevationSigma, 0, 'f', 1);
     if (shot.otherGnomon)
       if (const auto other = readGnomon(shot.vantage.camera, *shot.otherGnomon)) {
         const GnomonsApart off = apart(*read, *other);
-        text += QString("<br>%1 the second by %2°")
-                    .arg(off.disagree ? "✕ <b>contradicts</b>" : "agrees with")
+        text += QString(words("<br>%1 the second by %2°"))
+                    .arg(off.disagree ? words("✕ <b>contradicts</b>") : words("agrees with"))
                     .arg(off.degrees, 0, 'f', 1);
       }
     sun_->setText(text);
@@ -112,26 +120,28 @@ class GnomonDesk : public Desk {
     if (!proofs.shadow) return;
     QStringList rows;
     bool isOff = false;
-    const auto row = [&](const char* id, auto words) {
+    const auto row = [&](const char* id, auto told) {
       const Finding* f = proofs.find(id);
       if (!f) return;
       // A mark stays with its number.
-      rows << QString((f->ok() ? "✓ " : "✕ ") + words(f->value)).replace(' ', QChar::Nbsp);
+      rows << QString((f->ok() ? "✓ " : "✕ ") + told(f->value)).replace(' ', QChar::Nbsp);
       isOff = isOff || !f->ok();
     };
     const auto number = [](double v, int decimals) { return QLocale().toString(v, 'f', decimals); };
-    row("shadow-darkness",
-        [&](double ev) { return number(std::abs(ev), 2) + (ev < 0 ? " EV paler" : " EV darker"); });
-    row("shadow-softness", [&](double x) { return "edges " + number(x, 2) + " × as wide"; });
-    row("shadow-colour", [&](double percent) { return "tint " + number(percent, 0) + " % off"; });
-    if (proofs.shadow->throwsNone) rows << "This light throws no shadow to speak of.";
-    shadow_->setText("Against the photo's shadow: " + rows.join(", "));
+    row("shadow-darkness", [&](double ev) {
+      return number(std::abs(ev), 2) + (ev < 0 ? words(" EV paler") : words(" EV darker"));
+    });
+    row("shadow-softness", [&](double x) { return words("edges ") + number(x, 2) + words(" × as wide"); });
+    row("shadow-colour",
+        [&](double percent) { return words("tint ") + number(percent, 0) + words(" % off"); });
+    if (proofs.shadow->throwsNone) rows << words("This light throws no shadow to speak of.");
+    shadow_->setText(words("Against the photo's shadow: ") + rows.join(", "));
     match_->setEnabled(isOff);
   }
 
   void matchShadow() {
     bench_.jobs.run<Shot>(
-        {"Matching the shadow", "match-shadow"},
+        {words("Matching the shadow"), "match-shadow"},
         [shot = session_.shot(), assets = session_.assets()](Progress&) -> Result<Shot> {
           Shot lit = shot;
           if (const auto outcome = mendShadow(lit, *assets); !outcome) return outcome.error();
@@ -139,7 +149,7 @@ class GnomonDesk : public Desk {
         },
         [this, id = session_.shot().id](Shot& lit) {
           if (session_.shot().id != id) return;
-          session_.editShot("match the shadow", [&](Shot& shot) {
+          session_.editShot(words("match the shadow"), [&](Shot& shot) {
             shot.lamps = lit.lamps, shot.surroundings.sunDiscDegrees = lit.surroundings.sunDiscDegrees;
           });
         });
@@ -148,7 +158,7 @@ class GnomonDesk : public Desk {
   void turnToGnomon() {
     const ShadowComparison c = compareShadows(session_.shot(), *session_.assets());
     if (!c.photoDegrees || !c.productDegrees) return sayNoGnomon();
-    session_.editShot("turn to the gnomon", [&](Shot& shot) {
+    session_.editShot(words("turn to the gnomon"), [&](Shot& shot) {
       shot.surroundings.turnDegrees =
           std::round(wrapDegrees(shot.surroundings.turnDegrees + *c.photoDegrees - *c.productDegrees) * 10) /
           10;
@@ -156,20 +166,20 @@ class GnomonDesk : public Desk {
   }
 
   void sayNoGnomon() {
-    session_.say(
-        "Mark a gnomon first: drag in the picture from the foot of something upright to its shadow's tip.",
-        true);
+    session_.say(words("Mark a gnomon first: drag in the picture from the foot of something upright to its "
+                       "shadow's tip."),
+                 true);
   }
 
   void sunByGnomon() {
     const auto read = reading();
     if (!read) return sayNoGnomon();
-    setSun("sun from gnomon", read->sun, read->hasElevation);
+    setSun(words("sun from gnomon"), read->sun, read->hasElevation);
   }
 
   void sunByShadow() {
     bench_.jobs.run<LostSun>(
-        {"Reading the shadow", "lost-sun"},
+        {words("Reading the shadow"), "lost-sun"},
         [shot = session_.shot(), assets = session_.assets()](Progress&) {
           return findLostSun(shot, *assets);
         },
@@ -179,24 +189,24 @@ class GnomonDesk : public Desk {
   }
 
   void winBack(const LostSun& sun) {
-    const QString read = QString(
-                             "The shadow keeps %1 % of the ground's light; the panorama's sun sends %2 % of "
-                             "what that asks for")
-                             .arg(100 * double(luminance(sun.shadow)), 0, 'f', 0)
-                             .arg(100 * sun.givenShare, 0, 'f', sun.givenShare < 0.1 ? 1 : 0);
+    const QString read =
+        QString(words("The shadow keeps %1 % of the ground's light; the panorama's sun sends %2 % of "
+                      "what that asks for"))
+            .arg(100 * double(luminance(sun.shadow)), 0, 'f', 0)
+            .arg(100 * sun.givenShare, 0, 'f', sun.givenShare < 0.1 ? 1 : 0);
     constexpr double asGoodAsAll = 0.8;  // as the margin tells no more
-    if (sun.givenShare > asGoodAsAll) return session_.say(read + ": nothing is missing.");
+    if (sun.givenShare > asGoodAsAll) return session_.say(read + words(": nothing is missing."));
     const int gesture = Session::newGesture();
     const std::string id = sunLamp(gesture);
     session_.editShot(
-        "sun by its shadow's depth",
+        words("sun by its shadow's depth"),
         [&](Shot& shot) {
           Lamp& lamp = *byId(shot.lamps, id);
           lamp = sunLampFor(sun, lamp);
         },
         gesture);
     session_.selectLamp(id);
-    session_.say(read + QString(". A sun lamp of %1 ± %2 EV gives the rest.")
+    session_.say(read + QString(words(". A sun lamp of %1 ± %2 EV gives the rest."))
                             .arg(byId(session_.shot().lamps, id)->powerEv, 0, 'f', 1)
                             .arg(sun.marginEv, 0, 'f', 1));
   }
@@ -214,9 +224,10 @@ class GnomonDesk : public Desk {
     const QDate day = when_->date().addDays(int(std::floor(hour / 24)));
     SunAngles at = sunAt(day.year(), day.month(), day.day(), hour - 24 * std::floor(hour / 24),
                          latitude_->value(), longitude_->value());
-    if (at.elevationDegrees < 0) return session_.say("The sun was below the horizon then and there.", true);
+    if (at.elevationDegrees < 0)
+      return session_.say(words("The sun was below the horizon then and there."), true);
     at.azimuthDegrees = wrapDegrees(at.azimuthDegrees + north_->value());
-    setSun("sun from time and place", at, true);
+    setSun(words("sun from time and place"), at, true);
   }
 
   /// Moves the panorama's sun where that is apart, else the first sun lamp, which is added where there is

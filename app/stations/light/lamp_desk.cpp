@@ -3,6 +3,8 @@
 #include <QtWidgets>
 
 #include "app/stations/light/light_jobs.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/light/sun.h"
 #include "core/light/units.h"
 #include "core/project/lamp_kinds.h"
@@ -15,25 +17,25 @@ class LampDesk : public Desk {
 
  public:
   explicit LampDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-    heading("Lamps");
+    heading(words("Lamps"));
     beginRow();
-    button("Add a sun", "A distant light; its direction is two angles",
+    button(words("Add a sun"), words("A distant light; its direction is two angles"),
            [this] { addLamp(session_, LampKind::sun); });
-    button("Add an area light", "A glowing rectangle that faces its target",
+    button(words("Add an area light"), words("A glowing rectangle that faces its target"),
            [this] { addLamp(session_, LampKind::area); });
     auto* more = new QPushButton("…");
     more->setToolTip(
-        "Other kinds: disc, ball, spot, one that shines with a picture, cards seen in reflections");
-    more->setAccessibleName("Add another kind of lamp");
+        words("Other kinds: disc, ball, spot, one that shines with a picture, cards seen in reflections"));
+    more->setAccessibleName(words("Add another kind of lamp"));
     more->setFixedWidth(48);
     auto* menu = new QMenu(more);
     for (const LampKindInfo& info : lampKinds())
       if (info.kind != LampKind::sun && info.kind != LampKind::area)  // they have buttons
-        menu->addAction(info.title, this, [this, kind = info.kind] { addLamp(session_, kind); });
-    menu->addAction("Black flag", this, [this] {
+        menu->addAction(words(info.title), this, [this, kind = info.kind] { addLamp(session_, kind); });
+    menu->addAction(words("Black flag"), this, [this] {
       addLamp(session_, LampKind::card);
-      session_.editShot("make it a flag", [this](Shot& shot) {
-        if (Lamp* l = byId(shot.lamps, session_.selectedLamp())) l->shade = 0, l->name = "Black flag";
+      session_.editShot(words("make it a flag"), [this](Shot& shot) {
+        if (Lamp* l = byId(shot.lamps, session_.selectedLamp())) l->shade = 0, l->name = words("Black flag");
       });
     });
     more->setMenu(menu);
@@ -43,7 +45,7 @@ class LampDesk : public Desk {
     onRefresh([this] {
       const Lamp* lamp = now(session_.project());
       which_->setText(lamp ? "<b>" + QString::fromStdString(lamp->name).toHtmlEscaped() + "</b>"
-                           : "Choose a lamp in the cast to set it.");
+                           : words("Choose a lamp in the cast to set it."));
     });
     body_ = new Part(*this);
     add(body_);
@@ -61,9 +63,9 @@ class LampDesk : public Desk {
    public:
     explicit Part(LampDesk& all) : Desk(all.session_, {}, {}), all_(all) {
       placing();
-      flag("Lit", "Whether the lamp shines", &Lamp::on);
+      flag(words("Lit"), words("Whether the lamp shines"), &Lamp::on);
       choice(
-          "Shape", shapes(), "What gives the light off; a card is only seen in reflections",
+          words("Shape"), shapes(), words("What gives the light off; a card is only seen in reflections"),
           [this](const Project& p) {
             return lamp(p) ? int(&infoOf(lamp(p)->kind) - lampKinds().data()) : -1;
           },
@@ -78,21 +80,24 @@ class LampDesk : public Desk {
         return k.body == LampBody::disc || k.body == LampBody::ball;
       };
       const auto coned = [](const LampKindInfo& k) { return k.hasCone; };
-      field("Azimuth", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
+      field(words("Azimuth"), {-360, 360, 1, 1, "°"}, words("Clockwise from run b (+Y), seen from above"),
             &Lamp::azimuthDegrees, distant);
-      field("Elevation", {-10, 90, 1, 1, "°"}, "Above the horizon", &Lamp::elevationDegrees, distant);
-      field("Disc", {0.05, 30, 0.05, 2, "°"}, "Apparent size: larger is softer", &Lamp::discDegrees, distant);
-      field("Width", {0.01, 100, 0.05, 2, "m"}, "Width of the rectangle", &Lamp::widthM, flat);
-      field("Height", {0.01, 100, 0.05, 2, "m"}, "Height of the rectangle", &Lamp::heightM, flat);
-      field("Radius", {0.001, 100, 0.05, 3, "m"}, "Larger is softer", &Lamp::radiusM, round);
-      field("Cone", {1, 179, 1, 0, "°"}, "Whole angle of the spot", &Lamp::coneDegrees, coned);
-      field("Soft rim", {0, 1, 0.05, 2, "", true}, "Share of the cone that fades out", &Lamp::coneSoftness,
-            coned);
+      field(words("Elevation"), {-10, 90, 1, 1, "°"}, words("Above the horizon"), &Lamp::elevationDegrees,
+            distant);
+      field(words("Disc"), {0.05, 30, 0.05, 2, "°"}, words("Apparent size: larger is softer"),
+            &Lamp::discDegrees, distant);
+      field(words("Width"), {0.01, 100, 0.05, 2, "m"}, words("Width of the rectangle"), &Lamp::widthM, flat);
+      field(words("Height"), {0.01, 100, 0.05, 2, "m"}, words("Height of the rectangle"), &Lamp::heightM,
+            flat);
+      field(words("Radius"), {0.001, 100, 0.05, 3, "m"}, words("Larger is softer"), &Lamp::radiusM, round);
+      field(words("Cone"), {1, 179, 1, 0, "°"}, words("Whole angle of the spot"), &Lamp::coneDegrees, coned);
+      field(words("Soft rim"), {0, 1, 0.05, 2, "", true}, words("Share of the cone that fades out"),
+            &Lamp::coneSoftness, coned);
       place();
       who();
-      button("Take the lamp away", "Deletes the selected lamp (Delete in the cast)", [this] {
+      button(words("Take the lamp away"), words("Deletes the selected lamp (Delete in the cast)"), [this] {
         const std::string id = session_.selectedLamp();
-        session_.editShot("take a lamp away", [&](Shot& shot) {
+        session_.editShot(words("take a lamp away"), [&](Shot& shot) {
           std::erase_if(shot.lamps, [&](const Lamp& l) { return l.id == id; });
         });
       });
@@ -101,7 +106,7 @@ class LampDesk : public Desk {
    private:
     static QStringList shapes() {
       QStringList all;
-      for (const LampKindInfo& info : lampKinds()) all << info.shape;
+      for (const LampKindInfo& info : lampKinds()) all << words(info.shape);
       return all;
     }
     template <typename P>
@@ -136,29 +141,30 @@ class LampDesk : public Desk {
 
     void placing() {
       beginRow();
-      forNextDrag("Drag its highlight",
-                  "In the picture: the lamp goes where its reflection falls where you point",
+      forNextDrag(words("Drag its highlight"),
+                  words("In the picture: the lamp goes where its reflection falls where you point"),
                   NextDrag::highlight);
-      forNextDrag("Drag its shadow",
-                  "In the picture: the lamp goes where the product's top throws its shadow there",
+      forNextDrag(words("Drag its shadow"),
+                  words("In the picture: the lamp goes where the product's top throws its shadow there"),
                   NextDrag::shadowTip);
       endRow();
-      button("Look along it", "Shows the products as the lamp sees them",
+      button(words("Look along it"), words("Shows the products as the lamp sees them"),
              [this] { lookAlongLamp(all_.bench_); });
     }
     void power() {
       number(
-          "Power", {-12, 12, 0.1, 2, "EV", true},
-          "Sun: 0 makes a white sheet that faces it photo white. Others: radiance over photo white",
+          words("Power"), {-12, 12, 0.1, 2, "EV", true},
+          words("Sun: 0 makes a white sheet that faces it photo white. Others: radiance over photo white"),
           get([](const Lamp& l) { return infoOf(l.kind).lights ? std::optional(l.powerEv) : std::nullopt; }),
           set([](Lamp& l, double v) { l.powerEv = v; }));
-      number("Shade", {0, 1, 0.02, 2, "", true}, "How bright the card looks: 0 a black flag, 1 photo white",
+      number(words("Shade"), {0, 1, 0.02, 2, "", true},
+             words("How bright the card looks: 0 a black flag, 1 photo white"),
              get([](const Lamp& l) { return infoOf(l.kind).lights ? std::nullopt : std::optional(l.shade); }),
              set([](Lamp& l, double v) { l.shade = v; }));
       QWidget* row = beginRow();
       auto* value = number(
-          "Equals", {0, 1e9, 10, 1, ""},
-          "The same in the unit at the right; photo white is what the exposure says",
+          words("Equals"), {0, 1e9, 10, 1, ""},
+          words("The same in the unit at the right; photo white is what the exposure says"),
           [this](const Project& p) {
             const Lamp* l = lamp(p);
             return l ? powerIn(unit_, resolved(p, *l), whiteNitsOf(session_)).value_or(0)
@@ -171,9 +177,9 @@ class LampDesk : public Desk {
           });
       value->setGroupSeparatorShown(true);
       auto* units = new QComboBox;
-      units->addItems({"lm", "lx there", "W/m²"});
-      units->setToolTip("Lumen in all; lux at its target; what its surface gives off");
-      units->setAccessibleName("Unit of the power");
+      units->addItems({"lm", words("lx there"), "W/m²"});
+      units->setToolTip(words("Lumen in all; lux at its target; what its surface gives off"));
+      units->setAccessibleName(words("Unit of the power"));
       connect(units, &QComboBox::activated, this, [this](int i) {
         unit_ = LampUnit(i + 1);
         refreshAll();
@@ -183,8 +189,8 @@ class LampDesk : public Desk {
       onRefresh([this, row] {
         row->setVisible(lamp(session_.project()) && infoOf(lamp(session_.project())->kind).lights);
       });
-      number("Photo white", {0.01, 1e7, 50, 1, "cd/m²"},
-             "Luminance that the photo shows as white: by its EXIF exposure, or as you say",
+      number(words("Photo white"), {0.01, 1e7, 50, 1, "cd/m²"},
+             words("Luminance that the photo shows as white: by its EXIF exposure, or as you say"),
              get([this](const Lamp&) { return std::optional(whiteNitsOf(session_)); }),
              [this](Project& p, double v) { session_.shotIn(p).whiteNits = v; });
     }
@@ -194,18 +200,18 @@ class LampDesk : public Desk {
     }
 
     void light() {
-      number("Colour", {1700, 20000, 50, 0, "K"}, "Colour temperature",
+      number(words("Colour"), {1700, 20000, 50, 0, "K"}, words("Colour temperature"),
              get([](const Lamp& l) { return l.colour ? std::nullopt : std::optional(l.kelvin); }),
              set([](Lamp& l, double v) { l.kelvin = v; }));
-      forNextDrag("Take from the photo", "Click a place in the photo: the lamp gets its colour",
+      forNextDrag(words("Take from the photo"), words("Click a place in the photo: the lamp gets its colour"),
                   NextDrag::lampColour);
-      auto* plain = button("Use colour temperature", "Back to a colour temperature", [this] {
-        session_.edit("use colour temperature", [this](Project& p) {
+      auto* plain = button(words("Use colour temperature"), words("Back to a colour temperature"), [this] {
+        session_.edit(words("use colour temperature"), [this](Project& p) {
           if (Lamp* l = lamp(p)) l->colour.reset();
         });
       });
       auto* own = colour(
-          "Own colour", "The lamp's colour; its strength is the power",
+          words("Own colour"), words("The lamp's colour; its strength is the power"),
           [this](const Project& p) { return lamp(p) ? lamp(p)->colour : std::nullopt; },
           [this](Project& p, const Vec3d& c) {
             const double light = double(luminance(toFloat(c)));
@@ -217,18 +223,22 @@ class LampDesk : public Desk {
         plain->setEnabled(l && l->colour);
       });
       QWidget* row = beginRow();
-      button("Choose a picture…", "What it shines with; without one, a crop of the photo itself",
+      button(words("Choose a picture…"),
+             words("What it shines with; without one, a crop of the photo itself"),
              [this] { chooseLampPicture(all_.bench_); });
-      button("The photo", "It shines with a crop of the photo: a window made of the real window", [this] {
-        session_.edit("shine with the photo", [this](Project& p) {
-          if (Lamp* l = lamp(p)) l->picture = {};
-        });
-      });
+      button(words("The photo"),
+             words("It shines with a crop of the photo: a window made of the real window"), [this] {
+               session_.edit(words("shine with the photo"), [this](Project& p) {
+                 if (Lamp* l = lamp(p)) l->picture = {};
+               });
+             });
       endRow();
       onRefresh([this, row] { row->setVisible(isPicture()); });
-      const char* sides[] = {"Crop left", "Crop top", "Crop right", "Crop bottom"};
+      const char* sides[] = {words("Crop left"), words("Crop top"), words("Crop right"),
+                             words("Crop bottom")};
       for (size_t i = 0; i < 4; ++i)
-        number(sides[i], {0, 100, 1, 1, "%"}, "Which part of the picture it shows", get([i](const Lamp& l) {
+        number(sides[i], {0, 100, 1, 1, "%"}, words("Which part of the picture it shows"),
+               get([i](const Lamp& l) {
                  return infoOf(l.kind).hasPicture ? std::optional(100 * l.crop[i]) : std::nullopt;
                }),
                set([i](Lamp& l, double v) { l.crop[i] = v / 100; }));
@@ -239,17 +249,17 @@ class LampDesk : public Desk {
     }
 
     void place() {
-      const char* axes[] = {"Position a", "Position b", "Up"};
+      const char* axes[] = {words("Position a"), words("Position b"), words("Up")};
       for (int axis = 0; axis < 3; ++axis)
-        number(axes[axis], {-1000, 1000, 0.05, 2, "m"}, "Where the lamp hangs; drag it in the plan too",
-               get([axis](const Lamp& l) {
+        number(axes[axis], {-1000, 1000, 0.05, 2, "m"},
+               words("Where the lamp hangs; drag it in the plan too"), get([axis](const Lamp& l) {
                  return isDistant(l) ? std::nullopt : std::optional(l.positionM[axis]);
                }),
                set([axis](Lamp& l, double v) { l.positionM[axis] = v; }));
       auto* aim = new QComboBox;
-      aim->setToolTip("A lamp aimed at a product turns along when that is moved");
+      aim->setToolTip(words("A lamp aimed at a product turns along when that is moved"));
       connect(aim, &QComboBox::activated, this, [this, aim](int i) {
-        session_.edit("aim the lamp", [&](Project& p) {
+        session_.edit(words("aim the lamp"), [&](Project& p) {
           Lamp* l = lamp(p);
           if (!l) return;
           const Vec3d at = targetOf(session_.shotIn(p), *l);
@@ -258,14 +268,14 @@ class LampDesk : public Desk {
           l->targetM = l->aimedAt.empty() ? at : Vec3d(0, 0, 0.1);
         });
       });
-      auto* row = labelled("Aimed at", aim);
+      auto* row = labelled(words("Aimed at"), aim);
       add(row);
       onRefresh([this, aim, row] {
         const Lamp* l = lamp(session_.project());
         row->setVisible(l && !isDistant(*l));
         const QSignalBlocker quiet(aim);
         aim->clear();
-        aim->addItem("a fixed point", "");
+        aim->addItem(words("a fixed point"), "");
         for (const Placement& p : session_.shot().placements)
           if (const Product* of = byId(session_.project().products, p.productId))
             aim->addItem(QString::fromStdString(of->name), QString::fromStdString(p.id));
@@ -274,12 +284,16 @@ class LampDesk : public Desk {
     }
 
     void who() {
-      beginFold("Visibility", false);
-      flag("Casts shadows", "Off: light that nothing stands in the way of", &Lamp::castsShadows);
-      flag("In reflections", "Whether polished things show the lamp itself", &Lamp::seenInReflections);
-      flag("In the picture", "Whether the lamp itself shows in the picture", &Lamp::seenByCamera);
+      beginFold(words("Visibility"), false);
+      flag(words("Casts shadows"), words("Off: light that nothing stands in the way of"),
+           &Lamp::castsShadows);
+      flag(words("In reflections"), words("Whether polished things show the lamp itself"),
+           &Lamp::seenInReflections);
+      flag(words("In the picture"), words("Whether the lamp itself shows in the picture"),
+           &Lamp::seenByCamera);
       auto* part = toggle(
-          "Lights the selection", "Off: the part or product in hand gets none of this lamp's light",
+          words("Lights the selection"),
+          words("Off: the part or product in hand gets none of this lamp's light"),
           [this](const Project& p) {
             const std::string key = inHand();
             return lamp(p) && !key.empty() ? std::optional(!lamp(p)->leavesOut.contains(key)) : std::nullopt;
@@ -290,12 +304,12 @@ class LampDesk : public Desk {
             l->leavesOut.erase(inHand());
             if (!on) l->leavesOut.insert(inHand());
           });
-      part->setAccessibleName("Lights the selection");
+      part->setAccessibleName(words("Lights the selection"));
       auto* left = note();
       onRefresh([this, left] {
         const Lamp* l = lamp(session_.project());
         left->setVisible(l && !l->leavesOut.empty());
-        if (l) left->setText(QString("It leaves out %1.").arg(l->leavesOut.size()));
+        if (l) left->setText(QString(words("It leaves out %1.")).arg(l->leavesOut.size()));
       });
       endFold();
     }
@@ -327,12 +341,12 @@ std::string addLamp(Session& session, LampKind kind, int gesture) {
   std::string id;
   const LampKindInfo& info = infoOf(kind);
   session.editShot(
-      QString("add: ") + QString(info.title).toLower(),
+      QString(words("add: ")) + inSentence(words(info.title)),
       [&](Shot& shot) {
         Lamp lamp;
         lamp.id = id = freshId(shot.lamps, "lamp");
         lamp.kind = kind;
-        lamp.name = info.title;
+        lamp.name = words(info.title);
         lamp.powerEv = info.powerEv, lamp.radiusM = info.radiusM;
         if (!shot.placements.empty()) {
           const Placement& p = shot.placements[0];

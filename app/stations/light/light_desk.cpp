@@ -10,6 +10,7 @@
 #include "app/stations/shelf_panel.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
+#include "core/base/words.h"
 #include "core/light/align.h"
 #include "core/light/sun.h"
 #include "core/project/lamp_kinds.h"
@@ -23,25 +24,25 @@ namespace {
 class LightDesk : public Desk {
  public:
   explicit LightDesk(Workbench& bench)
-      : Desk(bench.session, "Light",
-             "Light it as the place was lit: a panorama from the same spot, and lamps."),
+      : Desk(bench.session, words("Light"),
+             words("Light it as the place was lit: a panorama from the same spot, and lamps.")),
         bench_(bench) {
     button(
-        "Choose a panorama…",
-        "EXR or HDR all round, from the same spot if there is one; or drop it on the picture",
+        words("Choose a panorama…"),
+        words("EXR or HDR all round, from the same spot if there is one; or drop it on the picture"),
         [&bench] { choosePanorama(bench); }, true);
-    auto* from = new QPushButton("Make one of photos…");
-    from->setToolTip("A panorama out of brackets, of a mirror ball, or of a pair of fisheye pictures");
+    auto* from = new QPushButton(words("Make one of photos…"));
+    from->setToolTip(words("A panorama out of brackets, of a mirror ball, or of a pair of fisheye pictures"));
     auto* ways = new QMenu(from);
-    ways->addAction("Merge brackets…", this, [&bench] { chooseBrackets(bench); });
-    ways->addAction("Unwrap mirror balls…", this, [&bench] { chooseBalls(bench); });
-    ways->addAction("Join two fisheyes…", this, [&bench] { chooseFisheyes(bench); });
+    ways->addAction(words("Merge brackets…"), this, [&bench] { chooseBrackets(bench); });
+    ways->addAction(words("Unwrap mirror balls…"), this, [&bench] { chooseBalls(bench); });
+    ways->addAction(words("Join two fisheyes…"), this, [&bench] { chooseFisheyes(bench); });
     from->setMenu(ways);
     add(from);
-    beginFold("Light sets", false);
+    beginFold(words("Light sets"), false);
     add(new LightSets(bench));
     endFold();
-    beginFold("A shelf on the network", false);
+    beginFold(words("A shelf on the network"), false);
     add(new ShelfPanel(bench, ShelfKind::panorama,
                        [&bench](const QString& file, int gesture) { takePanorama(bench, file, gesture); }));
     endFold();
@@ -81,11 +82,12 @@ class LightDesk : public Desk {
   /// Turn, mirrored or not, gain and white, found by comparing the panorama with the photo.
   void buildAlignment() {
     beginRow();
-    align_ = button("Align with the photo",
-                    "Finds how it stands by light, landmarks and level edges that both show, mirrored or not",
-                    [this] { alignOrCancel(); });
-    matchWhite_ = new QCheckBox("with white");
-    matchWhite_->setToolTip("Takes over the white balance, too, not only turn and gain");
+    align_ = button(
+        words("Align with the photo"),
+        words("Finds how it stands by light, landmarks and level edges that both show, mirrored or not"),
+        [this] { alignOrCancel(); });
+    matchWhite_ = new QCheckBox(words("with white"));
+    matchWhite_->setToolTip(words("Takes over the white balance, too, not only turn and gain"));
     add(matchWhite_);
     endRow();
     curve_ = new TurnCurve;
@@ -98,7 +100,7 @@ class LightDesk : public Desk {
       const Surroundings& s = session_.shot().surroundings;
       curve_->setVisible(!s.panorama.empty());
       curve_->setNow(s.turnDegrees, s.mirrored);
-      align_->setText(bench_.jobs.isRunning("align") ? "Cancel" : "Align with the photo");
+      align_->setText(bench_.jobs.isRunning("align") ? words("Cancel") : words("Align with the photo"));
       if (aligned_ && (alignedOf_ != s.panorama || alignedShot_ != session_.shot().id)) {
         aligned_.reset(), curve_->setAlignment({});
         verdict_->hide();
@@ -107,28 +109,33 @@ class LightDesk : public Desk {
   }
 
   void buildSettings() {
-    around("Turn", {-180, 180, 1, 1, "°", true}, "Turns the panorama clockwise from above",
+    around(words("Turn"), {-180, 180, 1, 1, "°", true}, words("Turns the panorama clockwise from above"),
            &Surroundings::turnDegrees);
-    around("Gain", {-12, 12, 0.1, 2, "EV", true}, "Brightness of the panorama against the photo",
-           &Surroundings::gainEv);
-    around("Mirrored", "Flips the panorama left to right", &Surroundings::mirrored);
-    beginFold("Its sun and colours", false);
-    around("Sun apart",
-           "Takes the sun out as a light of its own, with the same total energy: sharper, and to be moved",
-           &Surroundings::sunApart);
-    around("Sun's disc", {0.05, 30, 0.05, 2, "°"}, "Apparent size of that sun: larger is softer",
-           &Surroundings::sunDiscDegrees);
-    around("Lost range", {0, 12, 0.25, 2, "EV", true},
-           "An estimate, for 8-bit panoramas: how far above white their brightest parts really were",
+    around(words("Gain"), {-12, 12, 0.1, 2, "EV", true},
+           words("Brightness of the panorama against the photo"), &Surroundings::gainEv);
+    around(words("Mirrored"), words("Flips the panorama left to right"), &Surroundings::mirrored);
+    beginFold(words("Its sun and colours"), false);
+    around(
+        words("Sun apart"),
+        words(
+            "Takes the sun out as a light of its own, with the same total energy: sharper, and to be moved"),
+        &Surroundings::sunApart);
+    around(words("Sun's disc"), {0.05, 30, 0.05, 2, "°"},
+           words("Apparent size of that sun: larger is softer"), &Surroundings::sunDiscDegrees);
+    around(words("Lost range"), {0, 12, 0.25, 2, "EV", true},
+           words("An estimate, for 8-bit panoramas: how far above white their brightest parts really were"),
            &Surroundings::lostRangeEv);
-    around("Blur", {0, 40, 0.5, 1, "°", true}, "Smooths what mirrors show of it; its light stays as it is",
+    around(words("Blur"), {0, 40, 0.5, 1, "°", true},
+           words("Smooths what mirrors show of it; its light stays as it is"),
            &Surroundings::reflectionBlurDegrees);
-    around("Tilt", {-90, 90, 0.5, 1, "°"}, "Leans the panorama's upright", &Surroundings::tiltDegrees);
-    around("Contrast", {0.2, 3, 0.05, 2, "×", true}, "Of the lighting alone; its total energy stays",
-           &Surroundings::contrast);
-    around("Saturation", {0, 2, 0.05, 2, "×", true}, "Of the lighting alone", &Surroundings::saturation);
+    around(words("Tilt"), {-90, 90, 0.5, 1, "°"}, words("Leans the panorama's upright"),
+           &Surroundings::tiltDegrees);
+    around(words("Contrast"), {0.2, 3, 0.05, 2, "×", true},
+           words("Of the lighting alone; its total energy stays"), &Surroundings::contrast);
+    around(words("Saturation"), {0, 2, 0.05, 2, "×", true}, words("Of the lighting alone"),
+           &Surroundings::saturation);
     colour(
-        "White", "What the panorama's light is multiplied by",
+        words("White"), words("What the panorama's light is multiplied by"),
         [this](const Project& p) {
           return session_.shotIn(p).surroundings.panorama.empty()
                      ? std::nullopt
@@ -136,8 +143,8 @@ class LightDesk : public Desk {
         },
         [this](Project& p, const Vec3d& c) { session_.shotIn(p).surroundings.white = c; });
     number(
-        "Taken at height", {0.05, 20, 0.05, 2, "m"},
-        "Height of the panorama's camera: its floor then lies where the ground is",
+        words("Taken at height"), {0.05, 20, 0.05, 2, "m"},
+        words("Height of the panorama's camera: its floor then lies where the ground is"),
         [this](const Project& p) {
           const auto& at = session_.shotIn(p).surroundings.captureM;
           return at ? std::optional(at->z) : std::nullopt;
@@ -147,7 +154,8 @@ class LightDesk : public Desk {
           if (s.captureM) s.captureM->z = v, s.captureFound = false;
         });
     toggle(
-        "Taken at a known spot", "Then its floor lies where the ground is, and its walls as far as you say",
+        words("Taken at a known spot"),
+        words("Then its floor lies where the ground is, and its walls as far as you say"),
         [this](const Project& p) {
           const Surroundings& s = session_.shotIn(p).surroundings;
           return s.panorama.empty() ? std::nullopt : std::optional(s.captureM.has_value());
@@ -160,20 +168,21 @@ class LightDesk : public Desk {
           else if (!s.captureM)
             s.captureM = Vec3d(0, 0, 1.5);
         });
-    around("Walls at", {0, 500, 0.5, 1, "m"}, "How far its walls are from where it was taken; 0: far away",
-           &Surroundings::domeRadiusM);
-    button("Match the ground", "Gain and white so that the panorama shows the ground as the photo does",
+    around(words("Walls at"), {0, 500, 0.5, 1, "m"},
+           words("How far its walls are from where it was taken; 0: far away"), &Surroundings::domeRadiusM);
+    button(words("Match the ground"),
+           words("Gain and white so that the panorama shows the ground as the photo does"),
            [this] { matchGround(); });
     endFold();
   }
 
   /// Surroundings and lamps under a name, for other shots.
   void buildRigs() {
-    beginFold("Rigs", false);
-    note("Lamps and surroundings kept under a name.");
+    beginFold(words("Rigs"), false);
+    note(words("Lamps and surroundings kept under a name."));
     auto* list = new QComboBox;
-    list->setAccessibleName("Rig");
-    list->setToolTip("Rigs kept in this project");
+    list->setAccessibleName(words("Rig"));
+    list->setToolTip(words("Rigs kept in this project"));
     add(list);
     onRefresh([this, list] {
       const QSignalBlocker quiet(list);
@@ -184,15 +193,16 @@ class LightDesk : public Desk {
       list->setCurrentIndex(std::max(list->count() ? 0 : -1, list->findData(now)));
     });
     auto* name = new QLineEdit;
-    name->setPlaceholderText("name of the rig");
-    name->setToolTip("What the light of now is to be kept as");
-    add(labelled("Keep as", name));
+    name->setPlaceholderText(words("name of the rig"));
+    name->setToolTip(words("What the light of now is to be kept as"));
+    add(labelled(words("Keep as"), name));
     beginRow();
-    button("Keep", "Keeps lamps and surroundings under that name; one of the same name is replaced",
+    button(words("Keep"),
+           words("Keeps lamps and surroundings under that name; one of the same name is replaced"),
            [this, name] {
              const std::string text = name->text().trimmed().toStdString();
-             if (text.empty()) return session_.say("Give the rig a name first.", true);
-             session_.edit("keep a rig", [&](Project& p) {
+             if (text.empty()) return session_.say(words("Give the rig a name first."), true);
+             session_.edit(words("keep a rig"), [&](Project& p) {
                std::erase_if(p.rigs, [&](const Rig& r) { return r.name == text; });
                Rig rig;
                rig.id = freshId(p.rigs, "rig"), rig.name = text;
@@ -200,16 +210,16 @@ class LightDesk : public Desk {
                p.rigs.push_back(std::move(rig));
              });
            });
-    button("Use it", "Lights the shot with the rig", [this, list] {
+    button(words("Use it"), words("Lights the shot with the rig"), [this, list] {
       const std::string id = list->currentData().toString().toStdString();
-      session_.edit("use a rig", [&](Project& p) {
+      session_.edit(words("use a rig"), [&](Project& p) {
         const Rig* rig = byId(p.rigs, id);
         if (rig) session_.shotIn(p).surroundings = rig->surroundings, session_.shotIn(p).lamps = rig->lamps;
       });
     });
-    button("Drop it", "Takes the rig off the list", [this, list] {
+    button(words("Drop it"), words("Takes the rig off the list"), [this, list] {
       const std::string id = list->currentData().toString().toStdString();
-      session_.edit("drop a rig",
+      session_.edit(words("drop a rig"),
                     [&](Project& p) { std::erase_if(p.rigs, [&](const Rig& r) { return r.id == id; }); });
     });
     endRow();
@@ -218,42 +228,43 @@ class LightDesk : public Desk {
 
   void matchGround() {
     bench_.jobs.run<Balance>(
-        {"Matching the ground", "match the ground"},
+        {words("Matching the ground"), words("match the ground")},
         [shot = session_.shot(), assets = session_.assets()](Progress&) -> Result<Balance> {
           const auto balance = suggestedBalance(shot, *assets);
           if (!balance)
-            return Error{"Needs a photo, a solved vantage and a panorama that shows the same ground."};
+            return Error{words("Needs a photo, a solved vantage and a panorama that shows the same ground.")};
           return *balance;
         },
         [this, id = session_.shot().id](Balance& b) {
-          session_.editShotOf(id, "match the ground", [&](Shot& shot) {
+          session_.editShotOf(id, words("match the ground"), [&](Shot& shot) {
             shot.surroundings.gainEv = std::round((shot.surroundings.gainEv + b.ev) * 100) / 100;
             for (int c = 0; c < 3; ++c) shot.surroundings.white[c] *= b.white[c];
           });
-          session_.say(QString("The panorama's ground was %1 EV from the photo's.").arg(b.ev, 0, 'f', 2));
+          session_.say(
+              QString(words("The panorama's ground was %1 EV from the photo's.")).arg(b.ev, 0, 'f', 2));
         });
   }
 
   void showFacts() {
     const Surroundings& s = session_.shot().surroundings;
-    if (s.panorama.empty()) return facts_->setText("No panorama yet: an even sky stands in.");
+    if (s.panorama.empty()) return facts_->setText(words("No panorama yet: an even sky stands in."));
     QString text =
         "<b>" +
         QString::fromStdString(std::filesystem::path(s.panorama.path).filename().string()).toHtmlEscaped() +
         "</b>";
     if (const auto panorama = session_.assets()->loadedPanorama(s.panorama)) {
-      text += QString("<br>%1 × %2, range %3 EV")
+      text += QString(words("<br>%1 × %2, range %3 EV"))
                   .arg(panorama->picture().width)
                   .arg(panorama->picture().height)
                   .arg(panorama->rangeEv(), 0, 'f', 1);
       if (panorama->isLowRange())
-        text +=
-            "<br>✕ no brighter than white anywhere: its lamps and sun were lost. \"Lost range\" is a guess.";
+        text += words(
+            "<br>✕ no brighter than white anywhere: its lamps and sun were lost. \"Lost range\" is a guess.");
       else if (panorama->clippedShare() > 2e-5f)
-        text += QString("<br>✕ %1 % of it is clipped: shadows will be too soft.")
+        text += QString(words("<br>✕ %1 % of it is clipped: shadows will be too soft."))
                     .arg(100 * panorama->clippedShare(), 0, 'g', 2);
       else if (panorama->brightest().timesMean < 20)
-        text += "<br>no sun in it: overcast, or indoors";
+        text += words("<br>no sun in it: overcast, or indoors");
     }
     facts_->setText(text);
   }
@@ -262,9 +273,9 @@ class LightDesk : public Desk {
     if (Job* running = bench_.jobs.find("align")) return running->cancel();
     const Shot& shot = session_.shot();
     if (shot.plate.empty() || shot.surroundings.panorama.empty() || !shot.vantage.solved)
-      return session_.say("Needs a photo, a solved vantage and a panorama to compare.", true);
+      return session_.say(words("Needs a photo, a solved vantage and a panorama to compare."), true);
     bench_.jobs.run<Alignment>(
-        {"Aligning the panorama", "align"},
+        {words("Aligning the panorama"), "align"},
         [shot, assets = session_.assets()](Progress& progress) -> Result<Alignment> {
           const auto plate = assets->plate(shot);
           if (!plate) return plate.error();
@@ -286,7 +297,7 @@ class LightDesk : public Desk {
     if (!aligned_) return;
     const Alignment::Peak p = aligned_->peaks[size_t(index)];
     const bool white = matchWhite_->isChecked();
-    session_.editShotOf(alignedShot_, "align the panorama", [&](Shot& shot) {
+    session_.editShotOf(alignedShot_, words("align the panorama"), [&](Shot& shot) {
       Surroundings& s = shot.surroundings;
       s.turnDegrees = std::round(p.turnDegrees * 10) / 10, s.mirrored = p.mirrored;
       s.gainEv = std::round(p.gainEv * 100) / 100, s.captureM = p.captureM;
@@ -295,16 +306,17 @@ class LightDesk : public Desk {
     });
     verdict_->show();
     // The margin is that of the best; another peak is a choice of the person's.
-    const QString margin = index == 0 ? QString(" ± %1°").arg(aligned_->turnSigma, 0, 'f', 1) : QString("°");
-    verdict_->setText(QString("%1Turn %4%5, agreement %2, taken %3 m above the ground.")
-                          .arg(aligned_->ambiguous
-                                   ? "<b>Ambiguous</b>: other turns agree about as well; try the peaks, or "
-                                     "mark a gnomon. "
-                                   : "")
-                          .arg(p.score, 0, 'f', 2)
-                          .arg(p.captureM.z, 0, 'f', 2)
-                          .arg(std::round(p.turnDegrees * 10) / 10 + 0.0, 0, 'f', 1)  // no -0.0
-                          .arg(margin));
+    const QString margin = index == 0 ? QString(" ± %L1°").arg(aligned_->turnSigma, 0, 'f', 1) : QString("°");
+    verdict_->setText(
+        QString(words("%1Turn %4%5, agreement %2, taken %3 m above the ground."))
+            .arg(aligned_->ambiguous
+                     ? words("<b>Ambiguous</b>: other turns agree about as well; try the peaks, or "
+                             "mark a gnomon. ")
+                     : "")
+            .arg(p.score, 0, 'f', 2)
+            .arg(p.captureM.z, 0, 'f', 2)
+            .arg(std::round(p.turnDegrees * 10) / 10 + 0.0, 0, 'f', 1)  // no -0.0
+            .arg(margin));
   }
 
   QLabel *facts_, *verdict_;

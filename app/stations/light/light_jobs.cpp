@@ -6,6 +6,7 @@
 #include "app/jobs/linked.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
+#include "core/base/words.h"
 #include "core/light/bracket.h"
 #include "core/light/lights.h"
 #include "core/light/reshape.h"
@@ -33,34 +34,36 @@ void makePanorama(Workbench& bench, const QStringList& files, const char* ending
 }  // namespace
 
 void choosePanorama(Workbench& bench) {
-  const QString file = chooseFile(QApplication::activeWindow(), "Choose a panorama", FileKind::panorama);
+  const QString file =
+      chooseFile(QApplication::activeWindow(), words("Choose a panorama"), FileKind::panorama);
   if (!file.isEmpty()) takePanorama(bench, file);
 }
 
 void takePanorama(Workbench& bench, const QString& file, int gesture) {
   Session& session = bench.session;
   bench.jobs.run<Linked<Panorama>>(
-      {"Reading " + QFileInfo(file).fileName(), "panorama"},
+      {words("Reading ") + QFileInfo(file).fileName(), "panorama"},
       [assets = session.assets(), path = pathOf(file)](Progress& progress) {
         return linked<Panorama>(*assets, path,
                                 [&](const AssetRef& ref) { return assets->panorama(ref, &progress); });
       },
       [&session, gesture, shot = session.shot().id](Linked<Panorama>& panorama) {
         session.editShotOf(
-            shot, "choose the panorama", [&](Shot& s) { s.surroundings.panorama = panorama.ref; }, gesture);
+            shot, words("choose the panorama"), [&](Shot& s) { s.surroundings.panorama = panorama.ref; },
+            gesture);
       });
 }
 
 void chooseBrackets(Workbench& bench) {
-  const QStringList files = chooseFiles(QApplication::activeWindow(), "Choose 3 to 15 exposures of one view",
-                                        FileKind::photo, true);
+  const QStringList files = chooseFiles(QApplication::activeWindow(),
+                                        words("Choose 3 to 15 exposures of one view"), FileKind::photo, true);
   if (!files.isEmpty()) takeBrackets(bench, files);
 }
 
 void takeBrackets(Workbench& bench, const QStringList& files) {
   std::vector<fs::path> paths;
   for (const QString& f : files) paths.push_back(pathOf(f));
-  makePanorama(bench, files, "-merged.exr", QString("Merging %1 photos").arg(files.size()),
+  makePanorama(bench, files, "-merged.exr", QString(words("Merging %1 photos")).arg(files.size()),
                [paths](Progress& progress) -> Result<Picture> {
                  auto merged = mergeFiles(paths, {}, progress);
                  if (!merged) return merged.error();
@@ -70,14 +73,14 @@ void takeBrackets(Workbench& bench, const QStringList& files) {
 
 void chooseBalls(Workbench& bench) {
   const QStringList files =
-      chooseFiles(QApplication::activeWindow(), "Choose photos of a mirror ball, from one side or more",
-                  FileKind::panorama, true);
+      chooseFiles(QApplication::activeWindow(),
+                  words("Choose photos of a mirror ball, from one side or more"), FileKind::panorama, true);
   if (!files.isEmpty()) takeBalls(bench, files);
 }
 
 /// Several photos of a ball are taken to be from sides evenly round it, in the order of their names.
 void takeBalls(Workbench& bench, const QStringList& files) {
-  makePanorama(bench, files, "-unwrapped.exr", "Unwrapping the mirror ball",
+  makePanorama(bench, files, "-unwrapped.exr", words("Unwrapping the mirror ball"),
                [files](Progress& progress) -> Result<Picture> {
                  std::vector<BallPhoto> balls;
                  for (const QString& f : files) {
@@ -94,15 +97,15 @@ void takeBalls(Workbench& bench, const QStringList& files) {
 
 void chooseFisheyes(Workbench& bench) {
   const QStringList files =
-      chooseFiles(QApplication::activeWindow(), "Choose the front and the back fisheye picture",
+      chooseFiles(QApplication::activeWindow(), words("Choose the front and the back fisheye picture"),
                   FileKind::panorama, true);
   if (!files.isEmpty()) takeFisheyes(bench, files);
 }
 
 void takeFisheyes(Workbench& bench, const QStringList& files) {
   if (files.size() != 2)
-    return bench.session.say("Choose two pictures: the front one and the back one.", true);
-  makePanorama(bench, files, "-joined.exr", "Joining the two fisheye pictures",
+    return bench.session.say(words("Choose two pictures: the front one and the back one."), true);
+  makePanorama(bench, files, "-joined.exr", words("Joining the two fisheye pictures"),
                [files](Progress& progress) -> Result<Picture> {
                  const auto front = readLight(pathOf(files[0])), back = readLight(pathOf(files[1]));
                  if (!front || !back) return front ? back.error() : front.error();
@@ -113,13 +116,13 @@ void takeFisheyes(Workbench& bench, const QStringList& files) {
 void chooseLampPicture(Workbench& bench) {
   Session& session = bench.session;
   const QString file =
-      chooseFile(QApplication::activeWindow(), "Choose what the lamp shows", FileKind::photo);
+      chooseFile(QApplication::activeWindow(), words("Choose what the lamp shows"), FileKind::photo);
   if (file.isEmpty()) return;
   bench.jobs.run<AssetRef>(
-      {"Reading " + QFileInfo(file).fileName(), "lamp picture"},
+      {words("Reading ") + QFileInfo(file).fileName(), words("lamp picture")},
       [assets = session.assets(), path = pathOf(file)](Progress&) { return assets->refer(path); },
       [&session, shot = session.shot().id, id = session.selectedLamp()](AssetRef& ref) {
-        session.editShotOf(shot, "choose a lamp's picture", [&](Shot& s) {
+        session.editShotOf(shot, words("choose a lamp's picture"), [&](Shot& s) {
           if (Lamp* lamp = byId(s.lamps, id)) lamp->picture = ref, lamp->crop = {0, 0, 1, 1};
         });
       });

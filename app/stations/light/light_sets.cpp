@@ -9,6 +9,7 @@
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
 #include "core/base/installed.h"
+#include "core/base/words.h"
 #include "core/colour/view.h"
 #include "core/picture/read.h"
 
@@ -51,14 +52,14 @@ LightSets::LightSets(Workbench& bench) : list_(new QListWidget) {
   list_->setResizeMode(QListView::Adjust);
   list_->setMovement(QListView::Static);
   list_->setMinimumHeight(256);
-  list_->setAccessibleName("Light sets");
-  list_->setToolTip("Double-click or Enter lights the shot with it");
+  list_->setAccessibleName(words("Light sets"));
+  list_->setToolTip(words("Double-click or Enter lights the shot with it"));
   column->addWidget(list_);
-  auto* own = new QPushButton("A folder of my own…");
-  own->setToolTip("Shows the panorama files of a folder here, too");
+  auto* own = new QPushButton(words("A folder of my own…"));
+  own->setToolTip(words("Shows the panorama files of a folder here, too"));
   column->addWidget(own);
   connect(own, &QPushButton::clicked, this, [this] {
-    const QString folder = chooseFolder(this, "Your panoramas", FileKind::panorama);
+    const QString folder = chooseFolder(this, words("Your panoramas"), FileKind::panorama);
     if (folder.isEmpty()) return;
     Preferences::own().set("panoramas", folder);
   });

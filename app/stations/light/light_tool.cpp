@@ -5,6 +5,7 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/light/placing.h"
 #include "core/product/hull.h"
 #include "core/proof/balance.h"
@@ -23,7 +24,7 @@ class LightTool : public Tool {
 
   void paint(QPainter& painter) override {
     if (const auto& g = session_.shot().gnomon) paintOne(painter, *g, "");
-    if (const auto& g = session_.shot().otherGnomon) paintOne(painter, *g, "second ");
+    if (const auto& g = session_.shot().otherGnomon) paintOne(painter, *g, words("second "));
     if (!at_ || mode() == NextDrag::own) return;
     const QPointF p = view_.toScreen().map(toPoint(*at_));
     painter.setPen(QPen(QColor(20, 18, 26, 170), 4));
@@ -54,7 +55,7 @@ class LightTool : public Tool {
     const Vec2d at = photoPixel(vantage(), shown);
     if (grip_ == fresh && (at - from_).length() * view_.scale() < 6) return;
     session_.editShot(
-        "mark a shadow",
+        words("mark a shadow"),
         [&](Shot& shot) {
           auto& g = second_ ? shot.otherGnomon : shot.gnomon;
           if (grip_ == fresh) {
@@ -78,14 +79,17 @@ class LightTool : public Tool {
 
   QString hint() const override {
     if (mode() == NextDrag::highlight)
-      return "Drag over the product: the lamp's reflection follows the pointer. Esc leaves";
+      return words("Drag over the product: the lamp's reflection follows the pointer. Esc leaves");
     if (mode() == NextDrag::shadowTip)
-      return "Drag over the ground: the shadow of the product's top follows the pointer. Esc leaves";
-    if (mode() == NextDrag::lampColour) return "Click where the photo has the lamp's colour. Esc leaves";
-    return session_.shot().vantage.camera.width > 0 ? "Drag from the foot of something upright to the tip of "
-                                                      "its shadow: the gnomon says where the sun stands. "
-                                                      "Shift: a second one"
-                                                    : "";
+      return words("Drag over the ground: the shadow of the product's top follows the pointer. Esc leaves");
+    if (mode() == NextDrag::lampColour)
+      return words("Click where the photo has the lamp's colour. Esc leaves");
+    return session_.shot().vantage.camera.width > 0
+               ? words(
+                     "Drag from the foot of something upright to the tip of "
+                     "its shadow: the gnomon says where the sun stands. "
+                     "Shift: a second one")
+               : "";
   }
 
  private:
@@ -96,7 +100,7 @@ class LightTool : public Tool {
     const Lamp* lamp = byId(session_.shot().lamps, session_.selectedLamp());
     if (!lamp) {
       session_.setNextDrag(NextDrag::own);
-      return session_.say("Choose a lamp in the cast first.", true);
+      return session_.say(words("Choose a lamp in the cast first."), true);
     }
     if (mode() == NextDrag::lampColour) return pickColour(shown);
     const Shot& shot = session_.shot();
@@ -121,7 +125,7 @@ class LightTool : public Tool {
     at_ = shown;
     if (!moved) return;
     session_.editShot(
-        mode() == NextDrag::highlight ? "drag a highlight" : "drag a shadow",
+        mode() == NextDrag::highlight ? words("drag a highlight") : words("drag a shadow"),
         [&](Shot& s) { *byId(s.lamps, moved->id) = *moved; }, gesture_);
   }
 
@@ -130,8 +134,8 @@ class LightTool : public Tool {
     const auto plate = session_.assets()->plate(session_.shot());
     const auto mean = plate ? patchOfPlate(**plate, session_.shot().vantage.camera, shown, 4 / view_.scale())
                             : std::nullopt;
-    if (!mean || luminance(*mean) <= 1e-4f) return session_.say("The photo is black there.", true);
-    session_.editShot("take a lamp's colour", [&](Shot& s) {
+    if (!mean || luminance(*mean) <= 1e-4f) return session_.say(words("The photo is black there."), true);
+    session_.editShot(words("take a lamp's colour"), [&](Shot& s) {
       if (Lamp* l = byId(s.lamps, session_.selectedLamp())) l->colour = toDouble(*mean / luminance(*mean));
     });
   }
@@ -160,9 +164,9 @@ class LightTool : public Tool {
     painter.setBrush(Qt::NoBrush);
     painter.setPen(look::mark::text);
     painter.setFont(look::small());
-    painter.drawText(foot + QPointF(9, -7), which + "foot");
-    painter.drawText(end + QPointF(9, -7), which + "shadow tip");
-    if (gnomon.top) painter.drawText(place(*gnomon.top) + QPointF(9, -7), which + "top");
+    painter.drawText(foot + QPointF(9, -7), which + words("foot"));
+    painter.drawText(end + QPointF(9, -7), which + words("shadow tip"));
+    if (gnomon.top) painter.drawText(place(*gnomon.top) + QPointF(9, -7), which + words("top"));
   }
 
   enum { fresh, base, tip, top } grip_ = fresh;

@@ -3,15 +3,17 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 ShadowCurve::ShadowCurve(QWidget* parent) : QWidget(parent) {
   setFixedHeight(sizeHint().height());
-  setAccessibleName("Light across the shadow");
-  setToolTip(
+  setAccessibleName(words("Light across the shadow"));
+  setToolTip(words(
       "The light across the gnomon's shadow, from open ground to open ground: dashes as the photo has it, a "
-      "line as this light would throw it. How deep it goes is the shadow's darkness, how steep its softness");
+      "line as this light would throw it. How deep it goes is the shadow's darkness, how steep its "
+      "softness"));
 }
 
 void ShadowCurve::setLook(std::shared_ptr<const ShadowLook> look) {
@@ -21,7 +23,7 @@ void ShadowCurve::setLook(std::shared_ptr<const ShadowLook> look) {
   photo_ = look_ ? lightAcross(look_->photoRows, look_->photo, steps) : std::vector<double>{};
   ours_ = look_ ? lightAcross(look_->ourRows, look_->ours, steps) : std::vector<double>{};
   setAccessibleDescription(
-      look_ ? QString("%1 % of the light is left in the photo's shadow, %2 % in this light's")
+      look_ ? QString(words("%1 % of the light is left in the photo's shadow, %2 % in this light's"))
                   .arg(100 * double(luminance(look_->photo.left)), 0, 'f', 0)
                   .arg(100 * double(luminance(look_->ours.left)), 0, 'f', 0)
             : QString());
@@ -44,7 +46,7 @@ void ShadowCurve::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(f.left(), y(left)), QPointF(f.right(), y(left)));
     p.setPen(look::muted());
     p.drawText(QRectF(0, y(left) - 8, f.left() - 5, 16), Qt::AlignRight | Qt::AlignVCenter,
-               QString("%1 %").arg(100 * left, 0, 'f', 0));
+               QString("%L1 %").arg(100 * left, 0, 'f', 0));
   }
   const auto draw = [&](const std::vector<double>& light, const QPen& pen) {
     QPainterPath path;

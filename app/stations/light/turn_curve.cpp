@@ -3,16 +3,17 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 TurnCurve::TurnCurve(QWidget* parent) : QWidget(parent) {
   setFixedHeight(sizeHint().height());
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName("Agreement over all turns");
-  setToolTip(
+  setAccessibleName(words("Agreement over all turns"));
+  setToolTip(words(
       "How well the panorama agrees with the photo over all turns: a line as taken, dashes mirrored. Click a "
-      "peak to try it; left and right choose, Enter tries");
+      "peak to try it; left and right choose, Enter tries"));
 }
 
 void TurnCurve::setAlignment(const std::optional<Alignment>& alignment) {
@@ -55,9 +56,9 @@ int TurnCurve::peakNear(const QPointF& where) const {
 
 QString TurnCurve::textOf(int peak) const {
   const auto& p = alignment_->peaks[size_t(peak)];
-  return QString("%1°%2, agreement %3, gain %4 EV")
+  return QString(words("%1°%2, agreement %3, gain %4 EV"))
       .arg(p.turnDegrees, 0, 'f', 1)
-      .arg(p.mirrored ? " mirrored" : "")
+      .arg(p.mirrored ? words(" mirrored") : "")
       .arg(p.score, 0, 'f', 2)
       .arg(p.gainEv, 0, 'f', 2);
 }
@@ -97,7 +98,7 @@ void TurnCurve::paintEvent(QPaintEvent*) {
     draw(alignment_->mirror, QPen(look::muted(), 1, Qt::DashLine));
     draw(alignment_->curve, QPen(look::tide(), 1.4));
   } else {
-    painter.drawText(f.adjusted(6, 0, 0, 0), Qt::AlignLeft | Qt::AlignTop, "not compared yet");
+    painter.drawText(f.adjusted(6, 0, 0, 0), Qt::AlignLeft | Qt::AlignTop, words("not compared yet"));
   }
   const double x = at(nowDegrees_, low_).x();
   painter.setPen(QPen(look::ember(), 1.4, nowMirrored_ ? Qt::DashLine : Qt::SolidLine));

@@ -8,6 +8,7 @@
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
 #include "core/base/guard.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -19,7 +20,7 @@ double now() {
 
 QString nameOf(const BracketSet& set) {
   return QString::fromStdString(set.photos.front().file.filename().string()) +
-         (set.photos.size() > 1 ? QString(" and %1 more").arg(set.photos.size() - 1) : QString());
+         (set.photos.size() > 1 ? QString(words(" and %1 more")).arg(set.photos.size() - 1) : QString());
 }
 
 /// One that has grown since it was merged is another.
@@ -28,28 +29,30 @@ std::pair<fs::path, size_t> keyOf(const BracketSet& set) {
 }
 
 QString stateOf(const BracketSet& set, bool merged) {
-  if (merged) return "lights the shot";
+  if (merged) return words("lights the shot");
   switch (set.state) {
     case BracketSet::State::coming:
-      return "still coming";
+      return words("still coming");
     case BracketSet::State::late:
-      return "no more came";
+      return words("no more came");
     case BracketSet::State::complete:
       break;
   }
-  return "complete";
+  return words("complete");
 }
 
 }  // namespace
 
 WatchDesk::WatchDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-  beginFold("Watch a camera's folder", false);
-  note("Exposures that a 360-degree camera puts there are merged once a set is complete.");
-  folder_ = button("Watch a folder…", "The folder that the camera, or its cable program, saves into", [this] {
-    if (watch_) return watch({});
-    const QString folder = chooseFolder(window(), "The camera's folder", FileKind::panorama);
-    if (!folder.isEmpty()) watch(folder);
-  });
+  beginFold(words("Watch a camera's folder"), false);
+  note(words("Exposures that a 360-degree camera puts there are merged once a set is complete."));
+  folder_ = button(words("Watch a folder…"),
+                   words("The folder that the camera, or its cable program, saves into"), [this] {
+                     if (watch_) return watch({});
+                     const QString folder =
+                         chooseFolder(window(), words("The camera's folder"), FileKind::panorama);
+                     if (!folder.isEmpty()) watch(folder);
+                   });
   const auto own = [this](const char* label, double high, double value, const char* unit, const char* tip) {
     auto* field = new NumberField;
     field->setRange(0, high), field->setDecimals(0), field->setUnit(unit);
@@ -59,22 +62,24 @@ WatchDesk::WatchDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(ben
     add(labelled(label, field));
     return field;
   };
-  photos_ = own("Photos in a set", 15, 0, "", "0: as many as the fullest set so far");
-  late_ = own("Wait for the last", 600, 20, "s", "After so long without a newcomer no other is waited for");
-  lights_ = new QCheckBox("Light with each set as it comes");
+  photos_ = own(words("Photos in a set"), 15, 0, "", words("0: as many as the fullest set so far"));
+  late_ = own(words("Wait for the last"), 600, 20, "s",
+              words("After so long without a newcomer no other is waited for"));
+  lights_ = new QCheckBox(words("Light with each set as it comes"));
   lights_->setChecked(true);
-  lights_->setToolTip("Sets that were there before are merged only when you say so");
+  lights_->setToolTip(words("Sets that were there before are merged only when you say so"));
   add(lights_);
   says_ = note();
   says_->hide();
   list_ = new QListWidget;
-  list_->setAccessibleName("Sets that came");
-  list_->setToolTip("What has come so far, the latest first; Enter merges a set and lights the shot with it");
+  list_->setAccessibleName(words("Sets that came"));
+  list_->setToolTip(
+      words("What has come so far, the latest first; Enter merges a set and lights the shot with it"));
   list_->setFixedHeight(look::px(96));
   list_->hide();
   add(list_);
-  merge_ = button("Merge and light with it", "Merges the photos of the set in hand, however many there are",
-                  [this] {
+  merge_ = button(words("Merge and light with it"),
+                  words("Merges the photos of the set in hand, however many there are"), [this] {
                     if (const BracketSet* set = inHand()) merge(*set);
                   });
   merge_->hide();
@@ -107,10 +112,10 @@ void WatchDesk::watch(const QString& folder) {
   first_ = true;
   const bool on = !folder.isEmpty();
   if (on) watch_ = std::make_shared<BracketWatch>(folder.toStdString());
-  folder_->setText(on ? "Watch it no more" : "Watch a folder…");
+  folder_->setText(on ? words("Watch it no more") : words("Watch a folder…"));
   says_->setVisible(on), list_->setVisible(on), merge_->setVisible(on);
   merge_->setEnabled(false);
-  says_->setText("Looking into " + QFileInfo(folder).fileName() + "…");
+  says_->setText(words("Looking into ") + QFileInfo(folder).fileName() + "…");
   on ? timer_.start() : timer_.stop();
 }
 
@@ -131,7 +136,7 @@ void WatchDesk::look() {
       says_->setText(QString::fromStdString(sets.error().message));
   });
   watcher->setFuture(runAside([of = watch_, rule = rule()]() -> Sets {
-    return guarded("looking into a folder", [&] { return of->look(rule, now()); });
+    return guarded(words("looking into a folder"), [&] { return of->look(rule, now()); });
   }));
 }
 
@@ -146,9 +151,10 @@ void WatchDesk::show(const std::vector<BracketSet>& sets) {
   list_->setCurrentRow(std::min(row, list_->count() - 1));
   showInHand();
   const bool late = !sets_.empty() && sets_.back().state == BracketSet::State::late;
-  says_->setText(sets_.empty() ? QString("Nothing has come yet.")
-                 : late        ? "The last set is not complete: take it again, or merge what there is."
-                        : QString("%1 set%2 came.").arg(sets_.size()).arg(sets_.size() == 1 ? "" : "s"));
+  says_->setText(sets_.empty() ? QString(words("Nothing has come yet."))
+                 : late
+                     ? words("The last set is not complete: take it again, or merge what there is.")
+                     : QString(words("%1 set came.", "%1 sets came.", long(sets_.size()))).arg(sets_.size()));
   // What was there before the watch began is not asked for.
   if (std::exchange(first_, false))
     for (const BracketSet& set : sets_) before_.insert(keyOf(set));

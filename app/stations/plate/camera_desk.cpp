@@ -4,16 +4,17 @@
 
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/light/hand_camera.h"
 #include "core/project/by_id.h"
 
 namespace dusk {
 
 CameraDesk::CameraDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
-  setAccessibleName("Cameras by hand");
-  list_->setAccessibleName("Kept cameras");
+  setAccessibleName(words("Cameras by hand"));
+  list_->setAccessibleName(words("Kept cameras"));
   list_->setToolTip(
-      "Cameras that were put aside. Enter goes there, F2 renames, Delete takes one off the list");
+      words("Cameras that were put aside. Enter goes there, F2 renames, Delete takes one off the list"));
   list_->setEditTriggers(QAbstractItemView::EditKeyPressed);
   add(list_);
   connect(list_, &QListWidget::itemActivated, this, [this] { use(inHand()); });
@@ -27,7 +28,7 @@ CameraDesk::CameraDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(ne
     }
     // The list has it already: filling it anew would take the editor away that still tells of it.
     if (KeptCamera* own = byId(filled_, id); own) own->name = name;
-    session_.editShot("rename a camera", [&](Shot& shot) {
+    session_.editShot(words("rename a camera"), [&](Shot& shot) {
       if (KeptCamera* camera = byId(shot.cameras, id); camera) camera->name = name;
     });
   });
@@ -35,14 +36,15 @@ CameraDesk::CameraDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(ne
   away->setContext(Qt::WidgetShortcut);
   connect(away, &QShortcut::activated, this, [this] { forget(inHand()); });
   QWidget* row = beginRow();
-  button("Keep this camera", "Puts the camera aside under a name: lens, place and what it looks at",
-         [this] { keep(); });
-  auto* go =
-      button("Go there", "Takes the chosen camera: one step back undoes it", [this] { use(inHand()); });
-  auto* drop = button("Forget it", "Takes the chosen camera off the list", [this] { forget(inHand()); });
+  button(words("Keep this camera"),
+         words("Puts the camera aside under a name: lens, place and what it looks at"), [this] { keep(); });
+  auto* go = button(words("Go there"), words("Takes the chosen camera: one step back undoes it"),
+                    [this] { use(inHand()); });
+  auto* drop =
+      button(words("Forget it"), words("Takes the chosen camera off the list"), [this] { forget(inHand()); });
   endRow();
   auto* locked = toggle(
-      "Locked", "No drag, key or number moves the camera, nor does a set that is changed",
+      words("Locked"), words("No drag, key or number moves the camera, nor does a set that is changed"),
       [this](const Project& p) {
         return isByHand() ? std::optional(session_.shotIn(p).backdrop.locked) : std::nullopt;
       },
@@ -63,10 +65,10 @@ std::string CameraDesk::inHand() const {
 }
 
 void CameraDesk::keep() {
-  session_.editShot("keep the camera", [](Shot& shot) {
+  session_.editShot(words("keep the camera"), [](Shot& shot) {
     KeptCamera camera = keptOf(shot.backdrop);
     camera.id = freshId(shot.cameras, "camera");
-    camera.name = "Camera " + camera.id.substr(camera.id.rfind('-') + 1);
+    camera.name = words("Camera ") + camera.id.substr(camera.id.rfind('-') + 1);
     shot.cameras.push_back(std::move(camera));
   });
   list_->setCurrentRow(list_->count() - 1);
@@ -75,12 +77,13 @@ void CameraDesk::keep() {
 void CameraDesk::use(const std::string& id) {
   const KeptCamera* camera = byId(session_.shot().cameras, id);
   if (!camera || session_.shot().backdrop.locked) return;
-  session_.editBackdrop("go to " + shown(camera->name), [kept = *camera](Backdrop& b) { useKept(b, kept); });
+  session_.editBackdrop(words("go to ") + shown(camera->name),
+                        [kept = *camera](Backdrop& b) { useKept(b, kept); });
 }
 
 void CameraDesk::forget(const std::string& id) {
   if (!byId(session_.shot().cameras, id)) return;
-  session_.editShot("forget a camera", [&](Shot& shot) {
+  session_.editShot(words("forget a camera"), [&](Shot& shot) {
     std::erase_if(shot.cameras, [&](const KeptCamera& camera) { return camera.id == id; });
   });
 }
@@ -102,7 +105,7 @@ void CameraDesk::fill() {
     KeptCamera unnamed = camera;
     unnamed.id = now.id, unnamed.name = now.name;
     item->setFont(unnamed == now ? look::heading() : font());  // where one is
-    item->setToolTip(QString("%1 mm, %2 m high, %3 m away")
+    item->setToolTip(QString(words("%1 mm, %2 m high, %3 m away"))
                          .arg(camera.focalMm35, 0, 'g', 4)
                          .arg(camera.cameraHeightM, 0, 'f', 2)
                          .arg(camera.distanceM, 0, 'f', 2));

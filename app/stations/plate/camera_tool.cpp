@@ -2,6 +2,7 @@
 #include "app/stations/parts.h"
 #include "app/stations/workbench.h"
 #include "app/views/picture_view.h"
+#include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -30,9 +31,9 @@ class CameraTool : public Tool {
   void drag(const Vec2d& at, Qt::KeyboardModifiers with) override {
     const Vec2d by = at - from_;
     const double degreesPerPx = 180.0 / std::max(1, camera_.width);
-    edit(with & Qt::ControlModifier ? "move the camera"
-         : with & Qt::ShiftModifier ? "go nearer"
-                                    : "turn the camera about the product",
+    edit(with & Qt::ControlModifier ? words("move the camera")
+         : with & Qt::ShiftModifier ? words("go nearer")
+                                    : words("turn the camera about the product"),
          [&](Backdrop& b) {
            b = before_;
            if (with & Qt::ControlModifier)
@@ -55,7 +56,7 @@ class CameraTool : public Tool {
     if (key == Qt::Key_PageUp) by.z = step;
     if (key == Qt::Key_PageDown) by.z = -step;
     if (by.length() == 0) return false;
-    edit("walk with the camera", [&](Backdrop& b) { walk(b, by.x, by.y, by.z); });
+    edit(words("walk with the camera"), [&](Backdrop& b) { walk(b, by.x, by.y, by.z); });
     return true;
   }
 
@@ -63,9 +64,10 @@ class CameraTool : public Tool {
 
   QString hint() const override {
     if (isEven(session_.shot().backdrop) && session_.shot().backdrop.locked)
-      return "The camera is locked, against accidents: Locked, in the desk, lets it go";
+      return words("The camera is locked, against accidents: Locked, in the desk, lets it go");
     return isByHand()
-               ? QString("Drag: round what you take · Shift: nearer · Ctrl: sideways and up · arrows: walk")
+               ? QString(words(
+                     "Drag: round what you take · Shift: nearer · Ctrl: sideways and up · arrows: walk"))
                : QString();
   }
 

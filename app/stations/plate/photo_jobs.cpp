@@ -7,11 +7,12 @@
 #include "app/jobs/linked.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 void choosePhoto(Workbench& bench) {
-  const QString file = chooseFile(QApplication::activeWindow(), "Choose a photo", FileKind::photo);
+  const QString file = chooseFile(QApplication::activeWindow(), words("Choose a photo"), FileKind::photo);
   if (!file.isEmpty()) takePhoto(bench, file);
 }
 
@@ -23,7 +24,7 @@ void takePhoto(Workbench& bench, const QString& file) {
   };
   const QString own = Preferences::own().value("colourConfig").toString();
   bench.jobs.run<Taken>(
-      {"Reading " + QFileInfo(file).fileName(), "photo"},
+      {words("Reading ") + QFileInfo(file).fileName(), "photo"},
       [assets = session.assets(), path = pathOf(file), own](Progress&) -> Result<Taken> {
         auto photo = linked<Photo>(*assets, path, [&](const AssetRef& ref) { return assets->photo(ref); });
         if (!photo) return photo.error();

@@ -4,6 +4,7 @@
 
 #include "app/jobs/aside.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/product/set/piece_kinds.h"
 
 namespace dusk {
@@ -67,13 +68,13 @@ QString sizeOf(const PieceKind& kind) {
     if (const std::string name = m.name;
         name == "width" || name == "length" || name == "depth" || name == "height")
       sizes << QString::number(std::lround(m.usual * 1000));
-  return sizes.join(" × ") + " mm";
+  return sizes.join(" × ") + words(" mm");
 }
 
 }  // namespace
 
 PieceList::PieceList() {
-  setAccessibleName("Pieces");
+  setAccessibleName(words("Pieces"));
   setViewMode(IconMode);
   setIconSize(drawingSize);
   setGridSize({look::px(84), drawingSize.height() + look::px(40)});
@@ -83,7 +84,7 @@ PieceList::PieceList() {
   setUniformItemSizes(true);
   setFont(look::small());
   setFixedHeight(2 * (drawingSize.height() + look::px(40)) + 8);
-  setToolTip("Drag one into the picture, or Enter: it stands on the ground in the middle");
+  setToolTip(words("Drag one into the picture, or Enter: it stands on the ground in the middle"));
   later_.setSingleShot(true);
   later_.setInterval(0);
   connect(&later_, &QTimer::timeout, this, &PieceList::drawNext);
@@ -99,9 +100,9 @@ void PieceList::show(const QString& family) {
   clear();
   for (const PieceKind& kind : pieceKinds()) {
     if (!family.isEmpty() && family != kind.family) continue;
-    auto* item = new QListWidgetItem(QString(kind.title).replace(' ', '\n'), this);
+    auto* item = new QListWidgetItem(QString(words(kind.title)).replace(' ', '\n'), this);
     item->setData(kindRole, QString(kind.name));
-    item->setToolTip(QString("%1, %2 as it comes").arg(kind.title, sizeOf(kind)));
+    item->setToolTip(QString(words("%1, %2 as it comes")).arg(words(kind.title), sizeOf(kind)));
     item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
     QPixmap blank(drawingSize);
     blank.fill(Qt::transparent);

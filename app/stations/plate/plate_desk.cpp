@@ -6,6 +6,7 @@
 #include "app/stations/plate/set_desk.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
+#include "core/base/words.h"
 #include "core/colour/view.h"
 #include "core/light/hand_camera.h"
 
@@ -15,22 +16,26 @@ namespace {
 class PlateDesk : public Desk {
  public:
   explicit PlateDesk(Workbench& bench)
-      : Desk(bench.session, "Plate",
-             "The photograph the product will stand in. It comes out as it went in: what the product does "
-             "not change stays bit for bit.") {
+      : Desk(
+            bench.session, words("Plate"),
+            words(
+                "The photograph the product will stand in. It comes out as it went in: what the product does "
+                "not change stays bit for bit.")) {
     button(
-        "Choose a photo…", "JPEG, PNG, TIFF, EXR, WebP, HEIC, AVIF or camera raw; or drop one on the picture",
+        words("Choose a photo…"),
+        words("JPEG, PNG, TIFF, EXR, WebP, HEIC, AVIF or camera raw; or drop one on the picture"),
         [&bench] { choosePhoto(bench); }, true);
-    heading("What the camera wrote");
+    heading(words("What the camera wrote"));
     facts_ = note();
     onRefresh([this] { showFacts(); });
     backdrop(bench);
     add(new SetDesk(bench));
-    heading("How it is shown");
+    heading(words("How it is shown"));
     QStringList views;
     for (const std::string& name : ColourView::names()) views << QString::fromStdString(name);
     choice(
-        "View", views, "How light becomes screen colours; the plate enters by its exact inverse",
+        words("View"), views,
+        words("How light becomes screen colours; the plate enters by its exact inverse"),
         [this](const Project& p) {
           const auto names = ColourView::names();
           if (!session_.shotIn(p).blend.config.file.empty()) return -1;
@@ -43,11 +48,12 @@ class PlateDesk : public Desk {
     auto* about = note();
     onRefresh([this, about] {
       const std::string& own = session_.shot().blend.config.file.path;
-      about->setText(own.empty()
-                         ? "Plain sRGB undoes what the camera's picture says. Soft shoulder and ACES leave "
-                           "room above white for bright reflections. Your own configuration: Blend, View."
-                         : QString("Shown by %1: Blend, View.")
-                               .arg(QFileInfo(QString::fromStdString(own)).fileName().toHtmlEscaped()));
+      about->setText(
+          own.empty()
+              ? words("Plain sRGB undoes what the camera's picture says. Soft shoulder and ACES leave "
+                      "room above white for bright reflections. Your own configuration: Blend, View.")
+              : QString(words("Shown by %1: Blend, View."))
+                    .arg(QFileInfo(QString::fromStdString(own)).fileName().toHtmlEscaped()));
     });
     stretch();
   }
@@ -55,10 +61,10 @@ class PlateDesk : public Desk {
   void showFacts() {
     const Shot& shot = session_.shot();
     if (shot.backdrop.kind != K::photo)
-      return facts_->setText(QString("<b>made here</b><br>%1 × %2 px")
+      return facts_->setText(QString(words("<b>made here</b><br>%1 × %2 px"))
                                  .arg(shot.vantage.camera.width)
                                  .arg(shot.vantage.camera.height));
-    if (shot.plate.empty()) return facts_->setText("No photo yet.");
+    if (shot.plate.empty()) return facts_->setText(words("No photo yet."));
     const auto photo = session_.assets()->loadedPhoto(shot.plate);
     QString text = QString("<b>%1</b><br>%2 × %3 px")
                        .arg(QString::fromStdString(std::filesystem::path(shot.plate.path).filename().string())
@@ -67,7 +73,7 @@ class PlateDesk : public Desk {
                        .arg(shot.vantage.camera.height);
     if (photo) {
       const PhotoInfo& i = photo->info;
-      text += QString(", %1 bit").arg(photo->bitsPerChannel);
+      text += QString(words(", %1 bit")).arg(photo->bitsPerChannel);
       const auto line = [&](bool known, const QString& what) {
         if (known) text += "<br>" + what;
       };
@@ -75,16 +81,16 @@ class PlateDesk : public Desk {
            QString::fromStdString(i.camera).toHtmlEscaped() +
                (i.lens.empty() ? "" : ", " + QString::fromStdString(i.lens).toHtmlEscaped()));
       line(i.focalMm > 0,
-           QString("focal length %1 mm").arg(i.focalMm, 0, 'g', 4) +
-               (i.focalMm35 > 0 ? QString(", %1 mm on 35 mm film").arg(i.focalMm35, 0, 'g', 4) : ""));
+           QString(words("focal length %1 mm")).arg(i.focalMm, 0, 'g', 4) +
+               (i.focalMm35 > 0 ? QString(words(", %1 mm on 35 mm film")).arg(i.focalMm35, 0, 'g', 4) : ""));
       line(i.exposureSeconds > 0,
            QString("%1 s, f/%2, ISO %3")
-               .arg(i.exposureSeconds < 0.4 ? QString("1/%1").arg(std::lround(1 / i.exposureSeconds))
+               .arg(i.exposureSeconds < 0.4 ? QString("1/%L1").arg(std::lround(1 / i.exposureSeconds))
                                             : QString::number(i.exposureSeconds))
                .arg(i.fNumber, 0, 'g', 3)
                .arg(i.iso));
-      line(!i.profile.empty(), "profile: " + QString::fromStdString(i.profile).toHtmlEscaped());
-      line(i.focalMm <= 0, "no EXIF: the focal length must come from the evidence");
+      line(!i.profile.empty(), words("profile: ") + QString::fromStdString(i.profile).toHtmlEscaped());
+      line(i.focalMm <= 0, words("no EXIF: the focal length must come from the evidence"));
     }
     facts_->setText(text);
   }
@@ -93,34 +99,38 @@ class PlateDesk : public Desk {
   using K = BackdropKind;
 
   void backdrop(Workbench& bench) {
-    heading("Without a photo");
+    heading(words("Without a photo"));
     auto* kind = new QComboBox;
-    kind->addItems({"the photo", "one colour", "two colours", "the panorama itself"});
-    kind->setToolTip("What lies behind the products: the photo, or something made in its place");
+    kind->addItems(
+        {words("the photo"), words("one colour"), words("two colours"), words("the panorama itself")});
+    kind->setToolTip(words("What lies behind the products: the photo, or something made in its place"));
     connect(kind, &QComboBox::activated, this, [this](int i) {
-      session_.editBackdrop("choose what lies behind", [i](Backdrop& b) { b.kind = K(i); });
+      session_.editBackdrop(words("choose what lies behind"), [i](Backdrop& b) { b.kind = K(i); });
     });
-    add(labelled("Behind", kind));
+    add(labelled(words("Behind"), kind));
     onRefresh([this, kind] { kind->setCurrentIndex(int(session_.shot().backdrop.kind)); });
-    hex("Colour", "Its code value, exactly as it will be delivered: #rrggbb", &Backdrop::colour,
+    hex(words("Colour"), words("Its code value, exactly as it will be delivered: #rrggbb"), &Backdrop::colour,
         {K::plain, K::gradient});
-    hex("At the top", "The code value at the upper border: #rrggbb", &Backdrop::upper, {K::gradient});
+    hex(words("At the top"), words("The code value at the upper border: #rrggbb"), &Backdrop::upper,
+        {K::gradient});
     const std::vector<K> all{K::plain, K::gradient, K::panorama}, even{K::plain, K::gradient};
-    size("Width", &Backdrop::width, all), size("Height", &Backdrop::height, all);
-    value("Focal length", {8, 800, 1, 1, "mm"}, "On 35 mm film", &Backdrop::focalMm35, all);
-    value("Camera height", {0.01, 100, 0.05, 2, "m"}, "Above the ground", &Backdrop::cameraHeightM, all);
-    value("Camera away", {0.05, 1000, 0.05, 2, "m"}, "From the origin, level", &Backdrop::distanceM, even);
-    value("It looks at", {0, 100, 0.05, 2, "m"}, "Height over the origin that is in the picture's middle",
-          &Backdrop::aimHeightM, all);
-    value("It looks to", {-360, 360, 1, 1, "°"}, "Clockwise from run b (+Y), seen from above",
+    size(words("Width"), &Backdrop::width, all), size(words("Height"), &Backdrop::height, all);
+    value("Focal length", {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35, all);
+    value("Camera height", {0.01, 100, 0.05, 2, "m"}, words("Above the ground"), &Backdrop::cameraHeightM,
+          all);
+    value("Camera away", {0.05, 1000, 0.05, 2, "m"}, words("From the origin, level"), &Backdrop::distanceM,
+          even);
+    value("It looks at", {0, 100, 0.05, 2, "m"},
+          words("Height over the origin that is in the picture's middle"), &Backdrop::aimHeightM, all);
+    value("It looks to", {-360, 360, 1, 1, "°"}, words("Clockwise from run b (+Y), seen from above"),
           &Backdrop::azimuthDegrees, all);
-    value("Beside the origin", {-1000, 1000, 0.05, 2, "m"}, "How far along run a (+X) lies what it looks at",
-          &Backdrop::aimXM, even);
-    value("Beyond the origin", {-1000, 1000, 0.05, 2, "m"}, "How far along run b (+Y) lies what it looks at",
-          &Backdrop::aimYM, even);
+    value("Beside the origin", {-1000, 1000, 0.05, 2, "m"},
+          words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, even);
+    value("Beyond the origin", {-1000, 1000, 0.05, 2, "m"},
+          words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, even);
     NumberField* lens = number(
-        "Other lens", {8, 800, 1, 1, "mm"},
-        "Another focal length; the camera moves so that what is looked at keeps its size",
+        words("Other lens"), {8, 800, 1, 1, "mm"},
+        words("Another focal length; the camera moves so that what is looked at keeps its size"),
         [this, even](const Project& p) {
           return isOf(even) ? std::optional(session_.shotIn(p).backdrop.focalMm35) : std::nullopt;
         },
@@ -130,7 +140,8 @@ class PlateDesk : public Desk {
           session_.setCameraByHand(shot);
         });
     auto* uprights = toggle(
-        "Uprights straight", "The camera looks level, and its lens is shifted: uprights stay parallel",
+        words("Uprights straight"),
+        words("The camera looks level, and its lens is shifted: uprights stay parallel"),
         [this, even](const Project& p) {
           return isOf(even) ? std::optional(session_.shotIn(p).backdrop.uprightsStraight) : std::nullopt;
         },
@@ -142,15 +153,16 @@ class PlateDesk : public Desk {
     unlessLocked(lens), unlessLocked(uprights);
     add(new CameraDesk(bench));
     value("Sweep bend", {0, 100, 0.05, 2, "m"},
-          "Radius of the bend between floor and wall; 0: the floor has no end", &Backdrop::sweepRadiusM,
-          even);
-    value("Wall behind", {0.01, 1000, 0.05, 2, "m"}, "How far behind the origin the wall stands",
+          words("Radius of the bend between floor and wall; 0: the floor has no end"),
+          &Backdrop::sweepRadiusM, even);
+    value("Wall behind", {0.01, 1000, 0.05, 2, "m"}, words("How far behind the origin the wall stands"),
           &Backdrop::sweepBehindM, even);
-    auto* hand = button("Set the camera by hand",
-                        "For a photo that tells nothing: focal length and place as typed here", [this] {
-                          session_.editShot("set the camera by hand",
-                                            [this](Shot& s) { session_.setCameraByHand(s); });
-                        });
+    auto* hand =
+        button(words("Set the camera by hand"),
+               words("For a photo that tells nothing: focal length and place as typed here"), [this] {
+                 session_.editShot(words("set the camera by hand"),
+                                   [this](Shot& s) { session_.setCameraByHand(s); });
+               });
     onRefresh([this, hand, uprights, even] {
       const Shot& s = session_.shot();
       uprights->setVisible(isOf(even));  // as the numbers beside it
@@ -180,7 +192,7 @@ class PlateDesk : public Desk {
   }
   void size(const char* label, int Backdrop::*member, const std::vector<K>& kinds) {
     number(
-        label, {16, 20000, 10, 0, "px"}, "Size of the picture",
+        label, {16, 20000, 10, 0, "px"}, words("Size of the picture"),
         [=, this](const Project& p) {
           return isOf(kinds) ? std::optional(double(session_.shotIn(p).backdrop.*member)) : std::nullopt;
         },
@@ -195,7 +207,7 @@ class PlateDesk : public Desk {
     field->setMaxLength(7);
     field->setValidator(new QRegularExpressionValidator(QRegularExpression("#[0-9a-fA-F]{6}"), field));
     connect(field, &QLineEdit::editingFinished, this, [this, field, member] {
-      session_.editBackdrop("set the backdrop's colour",
+      session_.editBackdrop(words("set the backdrop's colour"),
                             [&](Backdrop& b) { b.*member = field->text().toLower().toStdString(); });
     });
     QAction* swatch = field->addAction(QIcon(), QLineEdit::TrailingPosition);

@@ -5,6 +5,7 @@
 
 #include "app/stations/light/light_sets.h"
 #include "app/stations/plate/piece_list.h"
+#include "core/base/words.h"
 #include "core/product/set/piece_kinds.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -12,10 +13,10 @@
 namespace dusk {
 
 SetDesk::SetDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-  beginFold("A set of its own", false);
+  beginFold(words("A set of its own"), false);
   buildSet();
   endFold();
-  beginFold("Pieces", false);
+  beginFold(words("Pieces"), false);
   buildPieces();
   endFold();
 }
@@ -33,7 +34,7 @@ AssetRef lightOf(const Session& session, const SetKind& kind) {
 
 void beginSet(Session& session) {
   session.setStation(Station::plate);
-  session.edit("choose a set", [&](Project& p) {
+  session.edit(words("choose a set"), [&](Project& p) {
     const SetKind& kind = setKinds().front();
     furnish(p, size_t(&session.shotIn(p) - p.shots.data()), {kind.name, 1, {}}, lightOf(session, kind));
   });
@@ -67,43 +68,44 @@ void SetDesk::remake(Project& p, const std::function<void(SetRecipe&)>& change) 
 
 void SetDesk::buildSet() {
   auto* kind = new QComboBox;
-  kind->addItem("none", "");
+  kind->addItem(words("none"), "");
   for (const SetKind& k : setKinds()) {
-    kind->addItem(k.title, k.name);
-    kind->setItemData(kind->count() - 1, k.about, Qt::ToolTipRole);
+    kind->addItem(words(k.title), k.name);
+    kind->setItemData(kind->count() - 1, words(k.about), Qt::ToolTipRole);
   }
   kind->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  kind->setAccessibleName("Set");
-  kind->setToolTip(
-      "A furnished set at true size, with its own light; what you placed stands where it wants its product");
+  kind->setAccessibleName(words("Set"));
+  kind->setToolTip(words(
+      "A furnished set at true size, with its own light; what you placed stands where it wants its product"));
   connect(kind, &QComboBox::activated, this, [this, kind] {
     const std::string name = kind->currentData().toString().toStdString();
-    session_.edit("choose a set", [&](Project& p) {
+    session_.edit(words("choose a set"), [&](Project& p) {
       remake(p, [&](SetRecipe& r) {
         r.kind = name;
         if (const auto near = nearFor()) r.sliders["near"] = *near;
       });
     });
   });
-  add(labelled("Set", kind));
+  add(labelled(words("Set"), kind));
   QLabel* about = note();
   beginRow();
-  auto* die =
-      button("Throw the die", "Another set of the same kind: other sizes, places and colours", [this] {
-        session_.edit("throw the die", [this](Project& p) {
+  auto* die = button(
+      words("Throw the die"), words("Another set of the same kind: other sizes, places and colours"), [this] {
+        session_.edit(words("throw the die"), [this](Project& p) {
           remake(p, [](SetRecipe& r) { r.seed = int(QRandomGenerator::global()->bounded(2, 100000)); });
         });
       });
-  auto* mine = button("Make it mine…", "Says what still is as the set was delivered", [this] {
+  auto* mine = button(words("Make it mine…"), words("Says what still is as the set was delivered"), [this] {
     const auto still = asDelivered(session_.project(), session_.shotIndex());
     QStringList lines;
     for (const std::string& s : still) lines << QString::fromStdString(s);
-    session_.say(lines.isEmpty() ? "Nothing of it is as it was delivered: it is yours." : lines.join("\n"));
+    session_.say(lines.isEmpty() ? words("Nothing of it is as it was delivered: it is yours.")
+                                 : lines.join("\n"));
   });
   endRow();
   const auto isThere = [this](const Project& p) { return !session_.shotIn(p).set.kind.empty(); };
   number(
-      "Seed", {1, 99999, 1, 0, ""}, "The same number makes the same set",
+      words("Seed"), {1, 99999, 1, 0, ""}, words("The same number makes the same set"),
       [=, this](const Project& p) {
         return isThere(p) ? std::optional(double(session_.shotIn(p).set.seed)) : std::nullopt;
       },
@@ -113,7 +115,8 @@ void SetDesk::buildSet() {
     for (const SetSlider& slider : k.sliders) {
       if (!made.insert(slider.name).second) continue;
       number(
-          slider.title, {0, 1, 0.05, 2, "", true, 0.5}, QString("From %1 to %2").arg(slider.low, slider.high),
+          words(slider.title), {0, 1, 0.05, 2, "", true, 0.5},
+          QString(words("From %1 to %2")).arg(words(slider.low), words(slider.high)),
           [this, name = std::string(slider.name)](const Project& p) -> std::optional<double> {
             const SetRecipe& set = session_.shotIn(p).set;
             const SetKind* kind = setKindNamed(set.kind);
@@ -129,14 +132,15 @@ void SetDesk::buildSet() {
   onRefresh([=, this] {
     const SetKind* now = setKindNamed(session_.shot().set.kind);
     kind->setCurrentIndex(now ? kind->findData(now->name) : 0);
-    about->setText(now ? now->about : "Plinths, a corner, a bench: pieces, light and camera at once.");
+    about->setText(now ? words(now->about)
+                       : words("Plinths, a corner, a bench: pieces, light and camera at once."));
     die->setEnabled(now), mine->setEnabled(now);
   });
 }
 
 void SetDesk::addOne(const QString& kind, const Vec3d& at) {
   std::string id;
-  session_.edit("bring in a piece", [&](Project& p) {
+  session_.edit(words("bring in a piece"), [&](Project& p) {
     const auto shot = size_t(&session_.shotIn(p) - p.shots.data());
     id = addPiece(p, shot, kind.toStdString(), at.x, at.y);
     if (Placement* placed = byId(p.shots[shot].placements, id)) placed->liftM = at.z > 0.001 ? at.z : 0;
@@ -146,12 +150,12 @@ void SetDesk::addOne(const QString& kind, const Vec3d& at) {
 
 void SetDesk::buildPieces() {
   auto* family = new QComboBox;
-  family->addItem("All", "");
+  family->addItem(words("All"), "");
   for (const PieceKind& k : pieceKinds())
-    if (family->findText(k.family) < 0) family->addItem(k.family, k.family);
-  family->setAccessibleName("Family of pieces");
-  family->setToolTip("Which pieces are shown");
-  add(labelled("Show", family));
+    if (family->findData(k.family) < 0) family->addItem(words(k.family), k.family);
+  family->setAccessibleName(words("Family of pieces"));
+  family->setToolTip(words("Which pieces are shown"));
+  add(labelled(words("Show"), family));
   auto* list = new PieceList;
   add(list);
   connect(family, &QComboBox::activated, this,
@@ -162,7 +166,7 @@ void SetDesk::buildPieces() {
     addOne(kind, middle ? *middle : Vec3d(0, 0, 0));
   });
   connect(&bench_, &Workbench::pieceWanted, this, &SetDesk::addOne);
-  note("What a piece measures is set at Product, in the fold Measures.");
+  note(words("What a piece measures is set at Product, in the fold Measures."));
 }
 
 }  // namespace dusk

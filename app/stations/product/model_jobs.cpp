@@ -7,6 +7,7 @@
 #include "app/stations/product/revise_panel.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
+#include "core/base/words.h"
 #include "core/product/revise.h"
 
 namespace dusk {
@@ -34,14 +35,15 @@ Result<Comparison> compared(AssetStore& assets, const Product& before, const QSt
 }  // namespace
 
 void chooseModels(Workbench& bench) {
-  takeModels(bench, chooseFiles(QApplication::activeWindow(), "Bring in models", FileKind::model, true));
+  takeModels(bench,
+             chooseFiles(QApplication::activeWindow(), words("Bring in models"), FileKind::model, true));
 }
 
 void takeModels(Workbench& bench, const QStringList& files) {
   Session& session = bench.session;
   for (const QString& file : files)
     bench.jobs.run<Linked<Model>>(
-        {"Reading " + QFileInfo(file).fileName(), "model " + file.toStdString()},
+        {words("Reading ") + QFileInfo(file).fileName(), words("model ") + file.toStdString()},
         [assets = session.assets(), path = pathOf(file)](Progress& progress) {
           return linked<Model>(*assets, path, [&](const AssetRef& ref) {
             return assets->model(Product{"", "", ref}, progress);
@@ -58,16 +60,17 @@ void takeModels(Workbench& bench, const QStringList& files) {
 }
 
 void chooseRevision(Workbench& bench) {
-  const QString file = chooseFile(QApplication::activeWindow(), "Choose the newer file", FileKind::model);
+  const QString file =
+      chooseFile(QApplication::activeWindow(), words("Choose the newer file"), FileKind::model);
   if (!file.isEmpty()) takeRevision(bench, file);
 }
 
 void takeRevision(Workbench& bench, const QString& file) {
   Session& session = bench.session;
   const Product* product = session.product();
-  if (!product) return session.say("Bring in a model first: a revision is a newer file of it.", true);
+  if (!product) return session.say(words("Bring in a model first: a revision is a newer file of it."), true);
   bench.jobs.run<Comparison>(
-      {"Comparing " + QFileInfo(file).fileName(), "revision"},
+      {words("Comparing ") + QFileInfo(file).fileName(), "revision"},
       [assets = session.assets(), before = *product, file](Progress& progress) {
         return compared(*assets, before, file, progress);
       },

@@ -2,6 +2,7 @@
 
 #include <QVBoxLayout>
 
+#include "core/base/words.h"
 #include "core/product/set/piece_kinds.h"
 
 namespace dusk {
@@ -10,10 +11,10 @@ namespace {
 class KindDesk : public Desk {
  public:
   KindDesk(Session& session, const PieceKind& kind) : Desk(session, {}, {}), kind_(kind) {
-    beginFold("Measures", true);
+    beginFold(words("Measures"), true);
     for (const PieceMeasure& m : kind.measures) measure(m);
     number(
-        "Seed", {1, 99999, 1, 0, ""}, "Of what is a little off in it",
+        words("Seed"), {1, 99999, 1, 0, ""}, words("Of what is a little off in it"),
         [this](const Project& p) {
           return with<double>(p, [](const Piece& piece) { return double(piece.seed); });
         },
@@ -42,13 +43,13 @@ class KindDesk : public Desk {
     const auto set = [this, name, low = m.low, high = m.high](Project& p, double v) {
       if (Product* product = session_.productIn(p)) product->piece.measures[name] = std::clamp(v, low, high);
     };
-    const QString tip = unit == "m" ? QString("From %1 to %2 mm").arg(m.low * 1000).arg(m.high * 1000)
-                                    : QString("From %1 to %2").arg(m.low).arg(m.high);
+    const QString tip = unit == "m" ? QString(words("From %1 to %2 mm")).arg(m.low * 1000).arg(m.high * 1000)
+                                    : QString(words("From %1 to %2")).arg(m.low).arg(m.high);
     if (unit == "m") {
-      length(m.title, tip, get, set);
+      length(words(m.title), tip, get, set);
     } else {
       const bool isCount = m.low == std::floor(m.low) && m.usual == std::floor(m.usual) && m.high > 1;
-      number(m.title, {m.low, m.high, isCount ? 1 : 0.05, isCount ? 0 : 2, m.unit}, tip, get, set);
+      number(words(m.title), {m.low, m.high, isCount ? 1 : 0.05, isCount ? 0 : 2, m.unit}, tip, get, set);
     }
   }
   const PieceKind& kind_;

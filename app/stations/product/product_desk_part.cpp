@@ -3,6 +3,7 @@
 
 #include "app/stations/product/product_desk.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/proof/prove.h"
 
 namespace dusk {
@@ -25,14 +26,14 @@ void ProductDesk::buildPart() {
   onRefresh([this] {
     const std::string& path = session_.selectedPart();
     part_->setText(path.empty()
-                       ? "Click a part in the picture or in the cast: then it can be turned about a "
-                         "hinge, shifted and put back."
+                       ? words("Click a part in the picture or in the cast: then it can be turned about a "
+                               "hinge, shifted and put back.")
                        : "<b>" + QString::fromStdString(path.substr(path.rfind('/') + 1)).toHtmlEscaped() +
                              "</b>");
   });
-  auto* whole = new QCheckBox("With its whole group");
-  whole->setToolTip("Moves all parts of the group together: your own group, or the file's");
-  whole->setAccessibleName("With its whole group");
+  auto* whole = new QCheckBox(words("With its whole group"));
+  whole->setToolTip(words("Moves all parts of the group together: your own group, or the file's"));
+  whole->setAccessibleName(words("With its whole group"));
   connect(whole, &QCheckBox::toggled, this, [this](bool on) {
     wholeGroup_ = on;
     refreshAll();
@@ -41,13 +42,13 @@ void ProductDesk::buildPart() {
   add(whole);
   hinge_ = new QComboBox;
   hinge_->setToolTip(
-      "The line the part turns about: centre lines of round faces, of this part and its "
-      "neighbours, and the lines through its own middle");
-  hinge_->setAccessibleName("Hinge");
+      words("The line the part turns about: centre lines of round faces, of this part and its "
+            "neighbours, and the lines through its own middle"));
+  hinge_->setAccessibleName(words("Hinge"));
   hinge_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   connect(hinge_, &QComboBox::activated, this, [this](int i) {
     if (i < 0 || size_t(i) >= hinges_.size()) return;
-    session_.edit("choose a hinge", [&](Project& p) {
+    session_.edit(words("choose a hinge"), [&](Project& p) {
       changeMove(
           p, [&](PartMove& m) { m.pivot = hinges_[size_t(i)].point, m.axis = hinges_[size_t(i)].direction; });
     });
@@ -56,15 +57,15 @@ void ProductDesk::buildPart() {
   onRefresh([this] { refreshHinges(); });
   const auto selected = [this] { return !session_.selectedPart().empty() && session_.product(); };
   number(
-      "Turn about it", {-360, 360, 1, 1, "°"}, "Turns the part about its hinge",
+      words("Turn about it"), {-360, 360, 1, 1, "°"}, words("Turns the part about its hinge"),
       [=, this](const Project& p) {
         return selected() ? std::optional(moveNow(p).turnDegrees) : std::nullopt;
       },
       [this](Project& p, double v) { changeMove(p, [&](PartMove& m) { m.turnDegrees = v; }); });
-  const char* labels[] = {"Shift along X", "Shift along Y", "Shift along Z"};
+  const char* labels[] = {words("Shift along X"), words("Shift along Y"), words("Shift along Z")};
   for (int axis = 0; axis < 3; ++axis)
     length(
-        labels[axis], "Shifts the part along the model's own axis",
+        labels[axis], words("Shifts the part along the model's own axis"),
         [=, this](const Project& p) {
           return selected() ? std::optional(moveNow(p).shift[axis] * session_.product()->metresPerUnit)
                             : std::nullopt;
@@ -72,12 +73,13 @@ void ProductDesk::buildPart() {
         [=, this](Project& p, double v) {
           changeMove(p, [&](PartMove& m) { m.shift[axis] = v / session_.product()->metresPerUnit; });
         });
-  auto* back = button("Put back", "Takes every turn and shift of the part in hand away", [this] {
-    session_.edit("put a part back", [this](Project& p) {
-      if (Product* product = session_.productIn(p))
-        for (const std::string& path : movedPaths()) product->moves.erase(path);
-    });
-  });
+  auto* back =
+      button(words("Put back"), words("Takes every turn and shift of the part in hand away"), [this] {
+        session_.edit(words("put a part back"), [this](Project& p) {
+          if (Product* product = session_.productIn(p))
+            for (const std::string& path : movedPaths()) product->moves.erase(path);
+        });
+      });
   onRefresh([this, back] {
     const auto paths = movedPaths();
     back->setEnabled(std::any_of(paths.begin(), paths.end(),
@@ -131,10 +133,10 @@ std::vector<ProductDesk::Hinge> ProductDesk::hinges() const {
   const double mm = product->metresPerUnit * 1000;
   const auto offer = [&](const std::string& of, const RoundAxis& a) {
     all.push_back(
-        {QString("%1, Ø %2 mm").arg(QString::fromStdString(of)).arg(2 * double(a.radius) * mm, 0, 'g', 3),
+        {QString("%L1, Ø %L2 mm").arg(QString::fromStdString(of)).arg(2 * double(a.radius) * mm, 0, 'g', 3),
          toDouble(a.point), toDouble(a.direction)});
   };
-  for (const RoundAxis& a : part->axes) offer("own round face", a);
+  for (const RoundAxis& a : part->axes) offer(words("own round face"), a);
   // Pins and shafts beside it, the nearest to its middle's box first.
   const Box box = model->boxOf(*part);
   const Vec3d middle = box.middle();
@@ -146,8 +148,8 @@ std::vector<ProductDesk::Hinge> ProductDesk::hinges() const {
   std::sort(beside.begin(), beside.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
   for (size_t i = 0; i < beside.size() && i < 10; ++i)
     offer(beside[i].second->name, beside[i].second->axes[0]);
-  const char* names[] = {"through its middle, along X", "through its middle, along Y",
-                         "through its middle, along Z"};
+  const char* names[] = {words("through its middle, along X"), words("through its middle, along Y"),
+                         words("through its middle, along Z")};
   for (int k = 0; k < 3; ++k) {
     Vec3d d(0, 0, 0);
     d[k] = 1;
@@ -169,18 +171,18 @@ void ProductDesk::refreshHinges() {
 }
 
 void ProductDesk::buildReferences() {
-  note(
+  note(words(
       "Something upright of known height in the photo, such as a door or a brick course. By it the camera's "
-      "scale is checked, and with it the product's size. It is not used to find the camera.");
-  button("Mark one in the picture", "Then drag from its foot to its top", [this] {
+      "scale is checked, and with it the product's size. It is not used to find the camera."));
+  button(words("Mark one in the picture"), words("Then drag from its foot to its top"), [this] {
     using enum Session::NextDrag;
     session_.setNextDrag(session_.nextDrag() == heightReference ? own : heightReference);
     if (session_.nextDrag() == heightReference)
-      session_.say("Drag from the foot of something upright to its top.");
+      session_.say(words("Drag from the foot of something upright to its top."));
   });
   auto* which = new QComboBox;
-  which->setToolTip("The height reference that the fields below are about");
-  which->setAccessibleName("Height reference");
+  which->setToolTip(words("The height reference that the fields below are about"));
+  which->setAccessibleName(words("Height reference"));
   add(which);
   const auto now = [which](auto& shot) -> decltype(&shot.heightReferences[0]) {
     return byId(shot.heightReferences, which->currentData().toString().toStdString());
@@ -198,18 +200,18 @@ void ProductDesk::buildReferences() {
     which->setVisible(which->count() > 0);
   });
   auto* name = new QLineEdit;
-  name->setToolTip("What it is: door, sheet, brick course");
-  name->setAccessibleName("Name of the height reference");
+  name->setToolTip(words("What it is: door, sheet, brick course"));
+  name->setAccessibleName(words("Name of the height reference"));
   connect(name, &QLineEdit::editingFinished, this, [this, name, now] {
     const HeightReference* r = now(session_.shot());
     if (!r || name->text().trimmed().isEmpty() || name->text().toStdString() == r->name) return;
-    session_.editShot("name a height reference", [&](Shot& shot) {
+    session_.editShot(words("name a height reference"), [&](Shot& shot) {
       if (HeightReference* each = now(shot)) each->name = name->text().trimmed().toStdString();
     });
   });
   add(name);
   length(
-      "True height", "What it measures in the real place",
+      words("True height"), words("What it measures in the real place"),
       [this, now](const Project&) {
         const HeightReference* r = now(session_.shot());
         return r ? std::optional(r->metres) : std::nullopt;
@@ -218,8 +220,8 @@ void ProductDesk::buildReferences() {
         if (HeightReference* r = now(session_.shotIn(p))) r->metres = std::max(v, 1e-4);
       });
   QLabel* measured = note();
-  QPushButton* gone = button("Take it away", "Removes the height reference", [this, now] {
-    session_.editShot("remove a height reference", [&](Shot& shot) {
+  QPushButton* gone = button(words("Take it away"), words("Removes the height reference"), [this, now] {
+    session_.editShot(words("remove a height reference"), [&](Shot& shot) {
       if (const HeightReference* r = now(shot))
         std::erase_if(shot.heightReferences,
                       [id = r->id](const HeightReference& each) { return each.id == id; });
@@ -231,18 +233,18 @@ void ProductDesk::buildReferences() {
     if (!r) return;
     if (!name->hasFocus()) name->setText(QString::fromStdString(r->name));
     const auto metres = measuredHeightM(session_.shot().vantage, *r);
-    QString text = metres
-                       ? QString("The camera measures " + look::spanned("%1 m", look::tide()) +
-                                 ", %2 % of the "
-                                 "true height.")
-                             .arg(*metres, 0, 'f', 3)
-                             .arg(100 * *metres / r->metres, 0, 'f', 1)
-                       : QString("It cannot be measured: its foot must be on the ground, its top above it.");
+    QString text =
+        metres ? QString(words("The camera measures ") + look::spanned("%1 m", look::tide()) +
+                         words(", %2 % of the "
+                               "true height."))
+                     .arg(*metres, 0, 'f', 3)
+                     .arg(100 * *metres / r->metres, 0, 'f', 1)
+               : QString(words("It cannot be measured: its foot must be on the ground, its top above it."));
     const Product* product = session_.product();
     const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
     if (model && metres) {
       const double tall = trueSize(*product, model->box()).z;
-      text += QString(" The product is %1 of them tall.").arg(tall / r->metres, 0, 'f', 2);
+      text += QString(words(" The product is %1 of them tall.")).arg(tall / r->metres, 0, 'f', 2);
     }
     measured->setText(text);
   });

@@ -5,6 +5,7 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/product/stand.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -40,7 +41,7 @@ class ProductTool : public Tool {
         painter.drawEllipse(t.map(toPoint(*knob)), 6.5, 6.5);
         painter.setBrush(Qt::NoBrush);
         // Below the knob, off the ring's own line.
-        const QString angle = QString("%1°").arg(p.turnDegrees, 0, 'f', 1);
+        const QString angle = QString("%L1°").arg(p.turnDegrees, 0, 'f', 1);
         const QPointF at = t.map(toPoint(*knob)) + QPointF(8, 19);
         painter.setFont(look::small());
         painter.setPen(look::mark::text);
@@ -87,14 +88,15 @@ class ProductTool : public Tool {
         angle = std::round(angle / 15) * 15;
       else if (!(modifiers & Qt::ControlModifier))
         angle = snappedTurn(angle, 2);
-      change("turn the product",
+      change(words("turn the product"),
              [&](Placement& p) { p.turnDegrees = std::round(wrapDegrees(angle) * 10) / 10; });
     } else {
       Placement to = there;
       // Back where it was taken, it is exactly where it was.
       to.xM = start_.xM + (spot->x - grabSpot_.x), to.yM = start_.yM + (spot->y - grabSpot_.y);
       if (!(modifiers & Qt::ControlModifier)) snap(to, plane);
-      change("slide the product", [&](Placement& p) { p.xM = to.xM, p.yM = to.yM, p.levelId = level; });
+      change(words("slide the product"),
+             [&](Placement& p) { p.xM = to.xM, p.yM = to.yM, p.levelId = level; });
     }
   }
 
@@ -136,7 +138,7 @@ class ProductTool : public Tool {
       default:
         return false;
     }
-    change("nudge the product", [&](Placement& p) { p = to; });
+    change(words("nudge the product"), [&](Placement& p) { p = to; });
     return true;
   }
 
@@ -148,13 +150,15 @@ class ProductTool : public Tool {
   QString hint() const override {
     const Shot& shot = session_.shot();
     if (shot.vantage.camera.width <= 0) return {};
-    if (!shot.vantage.solved) return "The product can be seen once the vantage is solved";
+    if (!shot.vantage.solved) return words("The product can be seen once the vantage is solved");
     if (isReference())
-      return "Drag from the foot of something upright of known height to its top; Esc leaves";
-    if (shot.placements.empty()) return "Drop a STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF or DAE model here";
-    QString text =
-        "Drag slides, the knob turns (Shift: 15° steps); both snap to runs and footprint unless Ctrl is held";
-    if (!shot.levels.empty()) text += "; L: next level";
+      return words("Drag from the foot of something upright of known height to its top; Esc leaves");
+    if (shot.placements.empty())
+      return words("Drop a STEP, IGES, OBJ, glTF, FBX, STL, PLY, 3MF or DAE model here");
+    QString text = words(
+        "Drag slides, the knob turns (Shift: 15° steps); both snap to runs and footprint unless Ctrl is "
+        "held");
+    if (!shot.levels.empty()) text += words("; L: next level");
     return text;
   }
 
@@ -237,16 +241,16 @@ class ProductTool : public Tool {
     size_t next = 0;
     for (size_t i = 0; i < levels.size(); ++i)
       if (levels[i].id == p.levelId) next = i + 1;
-    const LevelPlane level = next < levels.size() ? levels[next] : LevelPlane{"", "the ground", 0};
+    const LevelPlane level = next < levels.size() ? levels[next] : LevelPlane{"", words("the ground"), 0};
     start_ = p;
     // It stays under the pointer, or where it is seen.
     const double from = planeHeightM(session_.shot(), p), to = level.heightM;
     Vec2d spot(p.xM, p.yM);
     if (const auto seen = projected(camera(), {p.xM, p.yM, from}))
       if (const auto there = levelPoint(camera(), *seen, to)) spot = {there->x, there->y};
-    change("stand it on another level",
+    change(words("stand it on another level"),
            [&](Placement& each) { each.levelId = level.id, each.xM = spot.x, each.yM = spot.y; });
-    session_.say("It stands on " + QString::fromStdString(level.name) + ".");
+    session_.say(words("It stands on ") + QString::fromStdString(level.name) + ".");
     return true;
   }
 
@@ -269,11 +273,11 @@ class ProductTool : public Tool {
   bool beginReference(const Vec2d& at) {
     grip_ = onReference, referenceTop_ = true;
     session_.editShot(
-        "mark a height reference",
+        words("mark a height reference"),
         [&](Shot& shot) {
           HeightReference r;
           r.id = freshId(shot.heightReferences, "height");
-          r.name = "Height " + r.id.substr(7);
+          r.name = words("Height ") + r.id.substr(7);
           r.foot = r.top = photoPixel(shot.vantage, at);
           shot.heightReferences.push_back(r);
           reference_ = shot.heightReferences.size() - 1;
@@ -285,7 +289,7 @@ class ProductTool : public Tool {
 
   void dragReference(const Vec2d& at) {
     session_.editShot(
-        "mark a height reference",
+        words("mark a height reference"),
         [&](Shot& shot) {
           if (reference_ >= shot.heightReferences.size()) return;
           HeightReference& r = shot.heightReferences[reference_];
@@ -308,7 +312,7 @@ class ProductTool : public Tool {
       for (const QPointF& end : {foot, top}) painter.drawLine(end - QPointF(6, 0), end + QPointF(6, 0));
       painter.setPen(look::mark::text);
       painter.drawText(top + QPointF(9, 4),
-                       QString("%1, %2 m").arg(QString::fromStdString(r.name)).arg(r.metres, 0, 'g', 4));
+                       QString("%L1, %L2 m").arg(QString::fromStdString(r.name)).arg(r.metres, 0, 'g', 4));
     }
   }
 

@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -17,15 +18,15 @@ struct FateLook {
 FateLook lookOf(PartFate::Kind kind) {
   switch (kind) {
     case PartFate::guessed:
-      return {"≈ guessed", look::tide(), "Matched by its shape; untick it when that is wrong"};
+      return {words("≈ guessed"), look::tide(), words("Matched by its shape; untick it when that is wrong")};
     case PartFate::gone:
-      return {"✕ gone", look::rose(), "No longer in the file; what was said of it is dropped"};
+      return {words("✕ gone"), look::rose(), words("No longer in the file; what was said of it is dropped")};
     case PartFate::fresh:
-      return {"+ new", look::ember(), "New in the file; it shows the file's own material"};
+      return {words("+ new"), look::ember(), words("New in the file; it shows the file's own material")};
     case PartFate::kept:
       break;
   }
-  return {"✓ kept", look::moss(), "The same part: its surface, moves and visibility stay"};
+  return {words("✓ kept"), look::moss(), words("The same part: its surface, moves and visibility stay")};
 }
 
 }  // namespace
@@ -35,7 +36,7 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
     : QDialog(parent), session_(session), productId_(std::move(productId)), model_(std::move(model)) {
   setAttribute(Qt::WA_DeleteOnClose);
   setObjectName("revise");
-  setWindowTitle("Revise the product");
+  setWindowTitle(words("Revise the product"));
   resize(620, 460);
   // What asks for a look comes first.
   const auto rank = [](const PartFate& f) {
@@ -49,8 +50,8 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
 
   auto* column = new QVBoxLayout(this);
   auto* summary =
-      new QLabel(QString("%1 parts kept, %2 guessed by shape, %3 gone, %4 new. Surfaces, moves and "
-                         "visibility go with them.")
+      new QLabel(QString(words("%1 parts kept, %2 guessed by shape, %3 gone, %4 new. Surfaces, moves and "
+                               "visibility go with them."))
                      .arg(counts[PartFate::kept])
                      .arg(counts[PartFate::guessed])
                      .arg(counts[PartFate::gone])
@@ -58,8 +59,8 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
   summary->setWordWrap(true);
   column->addWidget(summary);
   auto* table = new QTableWidget(int(fates_.size()), 4);
-  table->setAccessibleName("What becomes of each part");
-  table->setHorizontalHeaderLabels({"", "Part before", "Part after", "Likeness"});
+  table->setAccessibleName(words("What becomes of each part"));
+  table->setHorizontalHeaderLabels({"", words("Part before"), words("Part after"), words("Likeness")});
   table->verticalHeader()->hide();
   table->setSelectionBehavior(QAbstractItemView::SelectRows);
   table->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -78,7 +79,7 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
     table->setItem(row, 2, new QTableWidgetItem(lastOf(fate.after)));
     table->setItem(row, 3,
                    new QTableWidgetItem(fate.kind == PartFate::guessed
-                                            ? QString("%1 %").arg(100 * fate.likeness, 0, 'f', 0)
+                                            ? QString("%L1 %").arg(100 * fate.likeness, 0, 'f', 0)
                                             : QString()));
     const std::string* paths[] = {&fate.before, &fate.before, &fate.after};
     for (int c = 0; c < 3; ++c)
@@ -93,18 +94,18 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
   });
   column->addWidget(table, 1);
   auto* buttons = new QDialogButtonBox;
-  auto* apply = buttons->addButton("Revise", QDialogButtonBox::AcceptRole);
+  auto* apply = buttons->addButton(words("Revise"), QDialogButtonBox::AcceptRole);
   apply->setObjectName("primary");
-  apply->setToolTip("Replaces the file and carries everything over, as one step that can be undone");
-  buttons->addButton("Leave as it is", QDialogButtonBox::RejectRole)
-      ->setToolTip("Closes this; nothing is changed");
+  apply->setToolTip(words("Replaces the file and carries everything over, as one step that can be undone"));
+  buttons->addButton(words("Leave as it is"), QDialogButtonBox::RejectRole)
+      ->setToolTip(words("Closes this; nothing is changed"));
   connect(buttons, &QDialogButtonBox::accepted, this, [this] { this->apply(); });
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   column->addWidget(buttons);
 }
 
 void RevisePanel::apply() {
-  session_.edit("revise the product",
+  session_.edit(words("revise the product"),
                 [this](Project& p) { p = revised(std::move(p), productId_, model_, fates_); });
   accept();
 }

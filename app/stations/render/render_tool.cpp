@@ -5,6 +5,7 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/deliver/pass_view.h"
 
 namespace dusk {
@@ -80,12 +81,12 @@ class RenderTool : public Tool {
 
   QString hint() const override {
     if (session_.nextDrag() == NextDrag::region)
-      return "Drag a rectangle: only that is refined; Esc leaves it";
+      return words("Drag a rectangle: only that is refined; Esc leaves it");
     if (session_.nextDrag() == NextDrag::focus)
-      return "Click what is to be sharp on the product; Esc leaves it";
+      return words("Click what is to be sharp on the product; Esc leaves it");
     const Frame* f = view_.frame();
     if (!f || !over_ || over_->x < 0 || over_->y < 0 || over_->x >= width() || over_->y >= height())
-      return "Page up and Page down flip through the passes; move over the picture to read its values";
+      return words("Page up and Page down flip through the passes; move over the picture to read its values");
     const Vec2d share = f->inArea({over_->x / width(), over_->y / height()});
     if (share.x < 0 || share.y < 0 || share.x >= 1 || share.y >= 1) return {};
     const auto in = [&](int w, int h) {
@@ -97,9 +98,9 @@ class RenderTool : public Tool {
       text = QString::fromStdString(f->pass->name + ":  " + readOut(*f->pass, p.x(), p.y()));
     } else {
       const QColor c = f->picture.pixelColor(in(f->picture.width(), f->picture.height()));
-      text = QString("code values %1  %2  %3").arg(c.red()).arg(c.green()).arg(c.blue());
+      text = QString(words("code values %1  %2  %3")).arg(c.red()).arg(c.green()).arg(c.blue());
     }
-    return text + QString("   at %1, %2 px").arg(int(over_->x)).arg(int(over_->y));
+    return text + QString(words("   at %1, %2 px")).arg(int(over_->x)).arg(int(over_->y));
   }
 
  private:
@@ -114,10 +115,10 @@ class RenderTool : public Tool {
   void focusAt(const Vec2d& at) {
     session_.setNextDrag(NextDrag::own);
     const auto hit = view_.hitAt(at);
-    if (!hit) return session_.say("There is no product there to focus on.", true);
+    if (!hit) return session_.say(words("There is no product there to focus on."), true);
     const Camera& c = session_.shot().vantage.camera;
     const double away = (*hit - c.position).dot(c.axes.z);
-    session_.editShot("focus on a picked point",
+    session_.editShot(words("focus on a picked point"),
                       [away](Shot& s) { s.focus.on = true, s.focus.distanceM = away; });
   }
 

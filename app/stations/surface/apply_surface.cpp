@@ -3,6 +3,7 @@
 #include "app/document/clipboard.h"
 #include "app/document/session.h"
 #include "app/stations/surface/own_surfaces.h"
+#include "core/base/words.h"
 #include "core/surface/library.h"
 #include "core/surface/made_surface.h"
 
@@ -15,11 +16,12 @@ QString nameOf(const std::string& part) { return QString::fromStdString(part.sub
 /// One step: `surface` gives the id of the surface, which it may add first.
 void give(Session& session, const std::string& part, const std::string& placement,
           const std::function<std::string(Project&)>& surface, int gesture = 0) {
-  if (part.empty()) return session.say("Choose a part first: click it in the picture or in the cast.", true);
+  if (part.empty())
+    return session.say(words("Choose a part first: click it in the picture or in the cast."), true);
   const auto parts = session.partsInHand(part);
   session.selectPart(part, placement);
   session.edit(
-      "give a surface to " + nameOf(part),
+      words("give a surface to ") + nameOf(part),
       [&](Project& p) {
         const std::string id = surface(p);
         if (Product* product = session.productIn(p))
@@ -30,7 +32,11 @@ void give(Session& session, const std::string& part, const std::string& placemen
 
 std::string added(Project& p, const Session& session, const std::string& id) {
   if (!byId(p.surfaces, id))
-    if (const auto found = surfaceNamed(session, id)) p.surfaces.push_back(*found);
+    if (const auto found = surfaceNamed(session, id)) {
+      p.surfaces.push_back(*found);
+      // What comes off the shelf is called as it is called there.
+      p.surfaces.back().name = words(found->name);
+    }
   return id;
 }
 
@@ -51,7 +57,7 @@ void applySurface(Session& session, const std::string& surface, const std::strin
 void pasteSurface(Session& session, const std::string& part) {
   const auto clip = clipOnClipboard(session);
   if (!clip) return;
-  if (clip->surfaces.empty()) return session.say("What was copied holds no surface.", true);
+  if (clip->surfaces.empty()) return session.say(words("What was copied holds no surface."), true);
   give(session, part, {}, [&](Project& p) {
     Surface copied = clip->surfaces.front();
     const auto same = std::find(p.surfaces.begin(), p.surfaces.end(), copied);
@@ -66,7 +72,7 @@ void giveOwnSurface(Session& session) {
   const std::string path = session.selectedPart();
   const Product* product = session.product();
   if (path.empty() || !product)
-    return session.say("Choose a part first: click it in the picture or in the cast.", true);
+    return session.say(words("Choose a part first: click it in the picture or in the cast."), true);
   Surface own;
   if (const Surface* s = session.surfaceInHand(session.project())) {
     own = *s;
@@ -75,7 +81,7 @@ void giveOwnSurface(Session& session) {
       if (part.path == path) own = surfaceFromFile(model->materialOf(part), product->model);
   }
   give(session, path, {}, [&](Project& p) {
-    own.id = freshId(p.surfaces, "surface"), own.name = "of " + nameOf(path).toStdString();
+    own.id = freshId(p.surfaces, "surface"), own.name = words("of ") + nameOf(path).toStdString();
     p.surfaces.push_back(own);
     return own.id;
   });
@@ -83,9 +89,9 @@ void giveOwnSurface(Session& session) {
 
 void replaceSurface(Session& session, const std::string& surface) {
   const Surface* now = session.surfaceInHand(session.project());
-  if (!now) return session.say("Choose a part that was given a surface first.", true);
+  if (!now) return session.say(words("Choose a part that was given a surface first."), true);
   const std::string before = now->id;
-  session.edit("replace a surface everywhere", [&](Project& p) {
+  session.edit(words("replace a surface everywhere"), [&](Project& p) {
     const std::string id = added(p, session, surface);
     for (Product& product : p.products)
       for (auto& [part, worn] : product.surfaceOfPart)
@@ -96,14 +102,14 @@ void replaceSurface(Session& session, const std::string& surface) {
 void selectBySurface(Session& session) {
   const Surface* worn = session.surfaceInHand(session.project());
   const Product* product = session.product();
-  if (!worn || !product) return session.say("Choose a part that was given a surface first.", true);
+  if (!worn || !product) return session.say(words("Choose a part that was given a surface first."), true);
   std::vector<std::string> parts;
   for (const auto& [part, surface] : product->surfaceOfPart)
     if (surface == worn->id) parts.push_back(part);
   const auto count = parts.size();
   session.takePartsTogether(std::move(parts));
-  session.say(count == 1 ? QString("No other part wears it.")
-                         : QString("%1 parts are in hand together.").arg(count));
+  session.say(count == 1 ? QString(words("No other part wears it."))
+                         : QString(words("%1 parts are in hand together.")).arg(count));
 }
 
 void SurfaceTrial::hold(const std::string& surface, const std::string& part, const std::string& placement) {

@@ -1,6 +1,7 @@
 #include "app/stations/surface/below_desk.h"
 
 #include "app/stations/light/lamp_desk.h"
+#include "core/base/words.h"
 #include "core/colour/view.h"
 #include "core/light/units.h"
 #include "core/product/hull.h"
@@ -43,25 +44,28 @@ void BelowDesk::tint(const char* label, const char* tip, Vec3d Surface::*member)
 }
 
 void BelowDesk::coat() {
-  beginFold("Coat, flakes, brushing and film", false);
-  tint("Coat colour", "What a coloured clearcoat leaves of the light below it", &Surface::coatColour);
-  field("Flakes", {0, 1, 0.05, 2, "", true, 0}, "Share that metal or pearl flakes in the lacquer cover",
-        &Surface::flakes);
-  field("Flake's size", {0.01, 5, 0.02, 2, "mm"}, "Across one flake", &Surface::flakeMm);
-  field("Flakes' tilt", {0, 60, 1, 0, "°"}, "How askew they lie: 5 a calm lacquer, 20 a lively one",
-        &Surface::flakeTiltDegrees);
-  tint("Flake colour", "What the flakes mirror", &Surface::flakeColour);
-  field("Brushing angle", {-180, 180, 5, 0, "°"}, "Direction of the brushing",
+  beginFold(words("Coat, flakes, brushing and film"), false);
+  tint(words("Coat colour"), words("What a coloured clearcoat leaves of the light below it"),
+       &Surface::coatColour);
+  field(words("Flakes"), {0, 1, 0.05, 2, "", true, 0},
+        words("Share that metal or pearl flakes in the lacquer cover"), &Surface::flakes);
+  field(words("Flake's size"), {0.01, 5, 0.02, 2, "mm"}, words("Across one flake"), &Surface::flakeMm);
+  field(words("Flakes' tilt"), {0, 60, 1, 0, "°"},
+        words("How askew they lie: 5 a calm lacquer, 20 a lively one"), &Surface::flakeTiltDegrees);
+  tint(words("Flake colour"), words("What the flakes mirror"), &Surface::flakeColour);
+  field(words("Brushing angle"), {-180, 180, 5, 0, "°"}, words("Direction of the brushing"),
         &Surface::anisotropyTurnDegrees);
-  field("Film's IOR", {1, 3, 0.01, 2, ""}, "Index of refraction of a thin film", &Surface::filmIor);
+  field(words("Film's IOR"), {1, 3, 0.01, 2, ""}, words("Index of refraction of a thin film"),
+        &Surface::filmIor);
   endFold();
 }
 
 void BelowDesk::body() {
-  beginFold("Inside of glass and liquids", false);
-  field("IOR", {1, 3, 0.01, 2, ""}, "Index of refraction: 1.33 water, 1.5 glass and lacquer", &Surface::ior);
+  beginFold(words("Inside of glass and liquids"), false);
+  field(words("IOR"), {1, 3, 0.01, 2, ""}, words("Index of refraction: 1.33 water, 1.5 glass and lacquer"),
+        &Surface::ior);
   toggle(
-      "Thin-walled", "A pane or a bubble: light goes straight through, nothing is inside",
+      words("Thin-walled"), words("A pane or a bubble: light goes straight through, nothing is inside"),
       [this](const Project& p) {
         const Surface* s = session_.surfaceInHand(p);
         return s ? std::optional(s->thinWalled) : std::nullopt;
@@ -69,18 +73,19 @@ void BelowDesk::body() {
       [this](Project& p, bool on) {
         if (Surface* s = session_.surfaceInHand(p)) s->thinWalled = on;
       });
-  tint("Dye", "Colour that white light has left after the depth below", &Surface::absorptionColour);
-  field("Depth", {0, 1e5, 1, 1, "mm"}, "How far light goes for the dye to show so; 0: clear",
+  tint(words("Dye"), words("Colour that white light has left after the depth below"),
+       &Surface::absorptionColour);
+  field(words("Depth"), {0, 1e5, 1, 1, "mm"}, words("How far light goes for the dye to show so; 0: clear"),
         &Surface::absorptionDepthM, 0.001);
-  field("Cloudy after", {0, 1e5, 1, 1, "mm"},
-        "How far light goes before what floats in it scatters it: milk 1, murky water 300; 0: clear",
+  field(words("Cloudy after"), {0, 1e5, 1, 1, "mm"},
+        words("How far light goes before what floats in it scatters it: milk 1, murky water 300; 0: clear"),
         &Surface::scatterDepthM, 0.001);
-  tint("Cloud colour", "What is left of light at each scattering", &Surface::scatterColour);
-  field("Abbe number", {0, 100, 1, 0, ""}, "Parts colours at edges: 60 crown glass, 30 flint, 0 not at all",
-        &Surface::abbe);
+  tint(words("Cloud colour"), words("What is left of light at each scattering"), &Surface::scatterColour);
+  field(words("Abbe number"), {0, 100, 1, 0, ""},
+        words("Parts colours at edges: 60 crown glass, 30 flint, 0 not at all"), &Surface::abbe);
   number(
-      "Goes before", {-1000, 1000, 1, 0, ""},
-      "Where bodies overlap, the one with the higher number is there: glass 1 over the liquid 0 in it",
+      words("Goes before"), {-1000, 1000, 1, 0, ""},
+      words("Where bodies overlap, the one with the higher number is there: glass 1 over the liquid 0 in it"),
       [this](const Project& p) {
         const Surface* s = session_.surfaceInHand(p);
         return s ? std::optional(double(s->priority)) : std::nullopt;
@@ -92,11 +97,12 @@ void BelowDesk::body() {
 }
 
 void BelowDesk::below() {
-  beginFold("Light below the surface", false);
-  const char* const labels[] = {"Red reaches", "Green reaches", "Blue reaches"};
+  beginFold(words("Light below the surface"), false);
+  const char* const labels[] = {words("Red reaches"), words("Green reaches"), words("Blue reaches")};
   for (int c = 0; c < 3; ++c)
     number(
-        labels[c], {0, 1000, 0.1, 2, "mm"}, "How far light of this colour goes below between two scatterings",
+        labels[c], {0, 1000, 0.1, 2, "mm"},
+        words("How far light of this colour goes below between two scatterings"),
         [=, this](const Project& p) {
           const Surface* s = session_.surfaceInHand(p);
           return s ? std::optional(s->subsurfaceMm[c]) : std::nullopt;
@@ -104,8 +110,8 @@ void BelowDesk::below() {
         [=, this](Project& p, double v) {
           if (Surface* s = session_.surfaceInHand(p)) s->subsurfaceMm[c] = v;
         });
-  field("Goes onwards", {-0.95, 0.95, 0.05, 2, ""},
-        "Whether scattered light goes on (1), back (-1) or all ways (0), here and in cloudy bodies",
+  field(words("Goes onwards"), {-0.95, 0.95, 0.05, 2, ""},
+        words("Whether scattered light goes on (1), back (-1) or all ways (0), here and in cloudy bodies"),
         &Surface::scatterForward);
   endFold();
 }
@@ -142,18 +148,20 @@ void BelowDesk::glowField(const char* label, const Range& range, const char* tip
 }
 
 void BelowDesk::glow() {
-  beginFold("Light it gives off", false);
+  beginFold(words("Light it gives off"), false);
   const auto nits = [this] { return whiteNitsOf(session_); };
   const auto lumens = [this] { return pi * areaM2() * whiteNitsOf(session_); };
-  glowField("Luminance", {0, 1e9, 10, 1, "cd/m²"}, "How bright it looks, at the exposure of this photo",
-            nits);
-  glowField("Luminous flux", {0, 1e9, 10, 1, "lm"},
-            "All the light that the whole part in hand gives off, as on a lamp's box", lumens);
-  glowField("Radiant power", {0, 1e7, 0.1, 3, "W"},
-            "The same as power of daylight-white light; a lamp's box says what it draws, which is more",
-            [lumens] { return lumens() / lumenPerWatt; });
+  glowField(words("Luminance"), {0, 1e9, 10, 1, "cd/m²"},
+            words("How bright it looks, at the exposure of this photo"), nits);
+  glowField(words("Luminous flux"), {0, 1e9, 10, 1, "lm"},
+            words("All the light that the whole part in hand gives off, as on a lamp's box"), lumens);
+  glowField(
+      words("Radiant power"), {0, 1e7, 0.1, 3, "W"},
+      words("The same as power of daylight-white light; a lamp's box says what it draws, which is more"),
+      [lumens] { return lumens() / lumenPerWatt; });
   number(
-      "Kelvin", {1667, 25000, 100, 0, "K"}, "Gives its light the colour of a glow of this temperature",
+      words("Kelvin"), {1667, 25000, 100, 0, "K"},
+      words("Gives its light the colour of a glow of this temperature"),
       [this](const Project& p) {
         const Surface* s = session_.surfaceInHand(p);
         return s && brightness(s->emission) > 0 ? std::optional(nearestKelvin(s->emission)) : std::nullopt;

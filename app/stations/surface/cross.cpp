@@ -114,7 +114,7 @@ void Cross::paint(QPainter& p) const {
     p.drawEllipse(*c, 4.5, 4.5);
     p.setPen(look::mark::text);
     p.setFont(look::small());
-    p.drawText(*c + QPointF(6, 16), QString("%1 mm").arg(size(), 0, 'g', 3));
+    p.drawText(*c + QPointF(6, 16), QString("%L1 mm").arg(size(), 0, 'g', 3));
   }
   p.setBrush(Qt::NoBrush);
 }

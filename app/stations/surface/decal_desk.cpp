@@ -5,11 +5,12 @@
 #include "app/stations/outside.h"
 #include "app/stations/surface/print_jobs.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 
 DecalDesk::DecalDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
-  setAccessibleName("Prints");
+  setAccessibleName(words("Prints"));
   list(bench);
   fields();
   finish();
@@ -17,8 +18,8 @@ DecalDesk::DecalDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
 }
 
 void DecalDesk::list(Workbench& bench) {
-  list_->setAccessibleName("Prints on this product");
-  list_->setToolTip("What is printed on the product, the topmost first. A tick shows it");
+  list_->setAccessibleName(words("Prints on this product"));
+  list_->setToolTip(words("What is printed on the product, the topmost first. A tick shows it"));
   add(list_);
   connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
     if (item) session_.selectDecal(item->data(Qt::UserRole).toString().toStdString());
@@ -26,26 +27,26 @@ void DecalDesk::list(Workbench& bench) {
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
     const std::string id = item->data(Qt::UserRole).toString().toStdString();
     const bool on = item->checkState() == Qt::Checked;
-    session_.edit(on ? "show a print" : "hide a print", [&](Project& p) {
+    session_.edit(on ? words("show a print") : words("hide a print"), [&](Project& p) {
       if (Product* product = session_.productIn(p))
         if (Decal* d = byId(product->decals, id)) d->on = on;
     });
   });
   beginRow();
-  button("Print on it…",
-         "A picture, SVG or PDF printed on the part in hand. Files can be dropped on the product, too",
+  button(words("Print on it…"),
+         words("A picture, SVG or PDF printed on the part in hand. Files can be dropped on the product, too"),
          [&bench] { choosePrint(bench); });
-  auto* sheet =
-      button("Template…",
-             "The outline that the print in hand could cover, in true millimetres, to draw into with any "
-             "program: what is saved there shows here",
-             [&bench] { makeTemplate(bench); });
+  auto* sheet = button(
+      words("Template…"),
+      words("The outline that the print in hand could cover, in true millimetres, to draw into with any "
+            "program: what is saved there shows here"),
+      [&bench] { makeTemplate(bench); });
   endRow();
   beginRow();
-  auto* up = button("Up", "Lays the print over the one above it", [this] { move(1); });
-  auto* away = button("Take it off", "Takes the print away (Delete in the picture)",
+  auto* up = button(words("Up"), words("Lays the print over the one above it"), [this] { move(1); });
+  auto* away = button(words("Take it off"), words("Takes the print away (Delete in the picture)"),
                       [this] { takeOffPrint(session_); });
-  auto* outside = button("Open outside", openOutsideTip, [this] {
+  auto* outside = button(words("Open outside"), openOutsideTip, [this] {
     const Product* product = session_.product();
     if (const Decal* d = product ? byId(product->decals, session_.selectedDecal()) : nullptr)
       openOutside(session_, d->picture);
@@ -69,7 +70,7 @@ void DecalDesk::list(Workbench& bench) {
 }
 
 void DecalDesk::move(int by) {
-  session_.edit("lay a print higher", [&](Project& p) {
+  session_.edit(words("lay a print higher"), [&](Project& p) {
     Product* product = session_.productIn(p);
     const Decal* d = product ? byId(product->decals, session_.selectedDecal()) : nullptr;
     if (!d) return;
@@ -84,29 +85,31 @@ const Decal* DecalDesk::now(const Project& p) const { return session_.decalInHan
 void DecalDesk::fields() {
   const auto isRound = [](const Decal& d) { return d.lay == DecalLay::wrapped; };
   choice(
-      "Lies", {"flat", "wrapped", "as the mesh unrolls"},
-      "Pressed on flat, rolled round an axis, or once across the mesh's own coordinates",
+      words("Lies"), {words("flat"), words("wrapped"), words("as the mesh unrolls")},
+      words("Pressed on flat, rolled round an axis, or once across the mesh's own coordinates"),
       [this](const Project& p) { return now(p) ? int(now(p)->lay) : -1; },
       [this](Project& p, int i) {
         if (Decal* d = session_.decalInHand(p)) d->lay = DecalLay(i);
       });
   choice(
-      "On", {"both sides", "the outside", "the inside"},
-      "Which faces of the body take it: on glass, the outer wall or the inner one",
+      words("On"), {words("both sides"), words("the outside"), words("the inside")},
+      words("Which faces of the body take it: on glass, the outer wall or the inner one"),
       [this](const Project& p) { return now(p) ? int(now(p)->side) : -1; },
       [this](Project& p, int i) {
         if (Decal* d = session_.decalInHand(p)) d->side = DecalSide(i);
       });
-  field("Width", {0.1, 1e5, 1, 2, "mm"}, "On the real product; round an axis, along the curve",
+  field(words("Width"), {0.1, 1e5, 1, 2, "mm"}, words("On the real product; round an axis, along the curve"),
         &Decal::widthMm);
-  field("Height", {0, 1e5, 1, 2, "mm"}, "0: as the picture's proportions ask", &Decal::heightMm);
-  field("Turn", {-360, 360, 5, 1, "°", false, 0}, "Anticlockwise, as seen from outside", &Decal::turnDegrees);
-  field("Reach", {0.1, 1e5, 1, 1, "mm"}, "How far before and behind its sheet faces are printed on",
-        &Decal::reachMm);
-  field("Steepest face", {0, 180, 5, 0, "°"}, "Faces that lean away by more get nothing",
+  field(words("Height"), {0, 1e5, 1, 2, "mm"}, words("0: as the picture's proportions ask"),
+        &Decal::heightMm);
+  field(words("Turn"), {-360, 360, 5, 1, "°", false, 0}, words("Anticlockwise, as seen from outside"),
+        &Decal::turnDegrees);
+  field(words("Reach"), {0.1, 1e5, 1, 1, "mm"},
+        words("How far before and behind its sheet faces are printed on"), &Decal::reachMm);
+  field(words("Steepest face"), {0, 180, 5, 0, "°"}, words("Faces that lean away by more get nothing"),
         &Decal::steepDegrees);
   number(
-      "Wraps by", {0, 360, 5, 1, "°"}, "How far round it goes; the width follows",
+      words("Wraps by"), {0, 360, 5, 1, "°"}, words("How far round it goes; the width follows"),
       [this, isRound](const Project& p) {
         const Decal* d = now(p);
         const double r =
@@ -128,7 +131,7 @@ void DecalDesk::fields() {
         d->widthMm = std::max(0.1, radians(v) * r);
       });
   number(
-      "Page", {1, 9999, 1, 0, ""}, "Of a PDF",
+      words("Page"), {1, 9999, 1, 0, ""}, words("Of a PDF"),
       [this](const Project& p) {
         const Decal* d = now(p);
         return d && QString::fromStdString(d->picture.path).endsWith(".pdf", Qt::CaseInsensitive)
@@ -139,7 +142,7 @@ void DecalDesk::fields() {
         if (Decal* d = session_.decalInHand(p)) d->page = int(v);
       });
   toggle(
-      "Mirrored", "As a transfer seen from behind",
+      words("Mirrored"), words("As a transfer seen from behind"),
       [this](const Project& p) { return now(p) ? std::optional(now(p)->mirrored) : std::nullopt; },
       [this](Project& p, bool on) {
         if (Decal* d = session_.decalInHand(p)) d->mirrored = on;
@@ -147,12 +150,13 @@ void DecalDesk::fields() {
 }
 
 void DecalDesk::finish() {
-  field("Ink opacity", {0, 1, 0.05, 2, "", true, 1}, "How much of it covers", &Decal::opacity);
-  beginFold("Finish of the print", false);
-  finishField("Ink roughness", "0 varnished, 1 matte; else as what is below", &Decal::roughness);
-  finishField("Foil", "1: metal foil in the print's colours", &Decal::metalness);
-  finishField("Varnish", "A clear coat over the print", &Decal::clearcoat);
-  field("Relief", {-10, 10, 0.01, 2, "mm"}, "How far it stands out; below 0 it is stamped in",
+  field(words("Ink opacity"), {0, 1, 0.05, 2, "", true, 1}, words("How much of it covers"), &Decal::opacity);
+  beginFold(words("Finish of the print"), false);
+  finishField(words("Ink roughness"), words("0 varnished, 1 matte; else as what is below"),
+              &Decal::roughness);
+  finishField(words("Foil"), words("1: metal foil in the print's colours"), &Decal::metalness);
+  finishField(words("Varnish"), words("A clear coat over the print"), &Decal::clearcoat);
+  field(words("Relief"), {-10, 10, 0.01, 2, "mm"}, words("How far it stands out; below 0 it is stamped in"),
         &Decal::reliefMm);
   endFold();
 }

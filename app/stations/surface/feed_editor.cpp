@@ -5,6 +5,7 @@
 #include "app/stations/outside.h"
 #include "app/stations/surface/print_jobs.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/feed_kinds.h"
 #include "core/surface/values.h"
 #include "core/vantage/straighten.h"
@@ -28,14 +29,15 @@ bool hasRange(const Feed& f) { return f.kind != FeedKind::plain; }
 }  // namespace
 
 FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-  setAccessibleName("Feed in hand");
+  setAccessibleName(words("Feed in hand"));
   look::setRole(*this, "branch");
   layout()->setContentsMargins(6, 4, 0, 6);
   QWidget* both = beginRow();
-  button("Choose the picture…",
-         "A PNG, JPEG, TIFF, EXR, SVG or PDF. It is linked, and watched: what is saved elsewhere shows here",
+  button(words("Choose the picture…"),
+         words("A PNG, JPEG, TIFF, EXR, SVG or PDF. It is linked, and watched: what is saved elsewhere shows "
+               "here"),
          [this] { chooseTexture(bench_); });
-  button("Open outside", openOutsideTip, [this] {
+  button(words("Open outside"), openOutsideTip, [this] {
     if (const Feed* f = now(session_.project())) openOutside(session_, f->picture);
   });
   endRow();
@@ -44,8 +46,10 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
     both->setVisible(f && f->kind == FeedKind::picture);
   });
   choice(
-      "Takes", {"its colour", "its values as they are", "red", "green", "blue", "alpha"},
-      "What of the picture counts. Colours become light; all others stay as they are",
+      words("Takes"),
+      {words("its colour"), words("its values as they are"), words("red"), words("green"), words("blue"),
+       "alpha"},
+      words("What of the picture counts. Colours become light; all others stay as they are"),
       [this](const Project& p) {
         const Feed* f = now(p);
         return f && f->kind == FeedKind::picture ? int(f->channel) : -1;
@@ -54,7 +58,8 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
         if (Feed* f = now(p)) f->channel = PictureChannel(i);
       });
   choice(
-      "Joins", {"lies over", "multiplies", "adds"}, "What it does with the rows below it",
+      words("Joins"), {words("lies over"), words("multiplies"), words("adds")},
+      words("What it does with the rows below it"),
       [this](const Project& p) {
         const Feed* f = now(p);
         return f ? int(f->join) : -1;
@@ -62,15 +67,16 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
       [this](Project& p, int i) {
         if (Feed* f = now(p)) f->join = FeedJoin(i);
       });
-  field("Strength", {0, 1, 0.05, 2, "", true, 1}, "How much of it counts", &Feed::strength,
+  field(words("Strength"), {0, 1, 0.05, 2, "", true, 1}, words("How much of it counts"), &Feed::strength,
         [](const Feed&) { return true; });
-  field("Size", {0.01, 1e5, 1, 2, "mm"}, "Of the thing that repeats, on the real product", &Feed::sizeMm,
-        hasSize);
-  field("Longer by", {0.01, 1000, 1, 1, "×"}, "How much longer than wide it is", &Feed::stretch, hasStretch);
-  field("Amount", {0, 1, 0.05, 2, "", true},
-        "Cover, contrast, width of joints or unevenness, as the kind has it", &Feed::share, hasShare);
+  field(words("Size"), {0.01, 1e5, 1, 2, "mm"}, words("Of the thing that repeats, on the real product"),
+        &Feed::sizeMm, hasSize);
+  field(words("Longer by"), {0.01, 1000, 1, 1, "×"}, words("How much longer than wide it is"), &Feed::stretch,
+        hasStretch);
+  field(words("Amount"), {0, 1, 0.05, 2, "", true},
+        words("Cover, contrast, width of joints or unevenness, as the kind has it"), &Feed::share, hasShare);
   number(
-      "Octaves", {1, 10, 1, 0, ""}, "How many finer ones lie on the large ones",
+      words("Octaves"), {1, 10, 1, 0, ""}, words("How many finer ones lie on the large ones"),
       [this](const Project& p) {
         const Feed* f = now(p);
         return f && infoOf(f->kind).hasDetail ? std::optional(double(f->detail)) : std::nullopt;
@@ -79,7 +85,7 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
         if (Feed* f = now(p)) f->detail = int(v);
       });
   number(
-      "Seed", {0, 9999, 1, 0, ""}, "Another one of its kind",
+      words("Seed"), {0, 9999, 1, 0, ""}, words("Another one of its kind"),
       [this](const Project& p) {
         const Feed* f = now(p);
         return f && (isPattern(*f) || f->kind == FeedKind::perPart || f->kind == FeedKind::edges)
@@ -96,11 +102,13 @@ FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(b
 }
 
 void FeedEditor::ends() {
-  end("Its 0 comes to", "What this row gives where the pattern is at its lowest", &Feed::low);
-  end("Its 1 comes to", "What this row gives where the pattern is at its highest", &Feed::high);
-  field("0 from", {-10, 10, 0.05, 2, "", false, 0},
-        "What of it counts as 0 already. Above the next field, it is turned over", &Feed::from, hasRange);
-  field("1 from", {-10, 10, 0.05, 2, "", false, 1}, "What of it counts as 1 already", &Feed::to, hasRange);
+  end(words("Its 0 comes to"), words("What this row gives where the pattern is at its lowest"), &Feed::low);
+  end(words("Its 1 comes to"), words("What this row gives where the pattern is at its highest"), &Feed::high);
+  field(words("0 from"), {-10, 10, 0.05, 2, "", false, 0},
+        words("What of it counts as 0 already. Above the next field, it is turned over"), &Feed::from,
+        hasRange);
+  field(words("1 from"), {-10, 10, 0.05, 2, "", false, 1}, words("What of it counts as 1 already"), &Feed::to,
+        hasRange);
 }
 
 /// A colour or a number, as the value is one.
@@ -128,10 +136,11 @@ void FeedEditor::end(const QString& label, const QString& tip, Vec3d Feed::*memb
 
 void FeedEditor::mapping() {
   choice(
-      "Lies",
-      {"through the body", "as the mesh unrolls", "on three sides", "round an axis", "round a ball",
-       "from one side", "thrown on by the camera"},
-      "How a place on the part becomes one on the pattern",
+      words("Lies"),
+      {words("through the body"), words("as the mesh unrolls"), words("on three sides"),
+       words("round an axis"), words("round a ball"), words("from one side"),
+       words("thrown on by the camera")},
+      words("How a place on the part becomes one on the pattern"),
       [this](const Project& p) {
         const Feed* f = now(p);
         return f && isMapped(*f) ? int(f->mapping.kind) : -1;
@@ -143,8 +152,8 @@ void FeedEditor::mapping() {
         if (f->mapping.kind == MappingKind::camera) fromCamera(f->mapping);
       });
   choice(
-      "Axis", {"X of the model", "Y of the model", "Z of the model"},
-      "What it goes round, along, or is looked at along",
+      words("Axis"), {words("X of the model"), words("Y of the model"), words("Z of the model")},
+      words("What it goes round, along, or is looked at along"),
       [this](const Project& p) {
         const Feed* f = now(p);
         const bool has = f && isMapped(*f) && f->mapping.kind != MappingKind::box &&
@@ -171,24 +180,24 @@ void FeedEditor::mapping() {
   };
   const auto isPicture = [](const Feed& f) { return f.kind == FeedKind::picture; };
   place(
-      "Picture's width", {0, 1e6, 5, 1, "mm"},
-      "Of one picture on the real product; 0: once across the mesh's own coordinates",
+      words("Picture's width"), {0, 1e6, 5, 1, "mm"},
+      words("Of one picture on the real product; 0: once across the mesh's own coordinates"),
       [](Mapping& m) -> double& { return m.sizeMm.x; }, isPicture);
   place(
-      "Picture's height", {0, 1e6, 5, 1, "mm"}, "0: as the picture's proportions ask",
+      words("Picture's height"), {0, 1e6, 5, 1, "mm"}, words("0: as the picture's proportions ask"),
       [](Mapping& m) -> double& { return m.sizeMm.y; }, isPicture);
   place(
-      "Right", {-1e6, 1e6, 1, 1, "mm"}, "How far it is moved to the right",
+      words("Right"), {-1e6, 1e6, 1, 1, "mm"}, words("How far it is moved to the right"),
       [](Mapping& m) -> double& { return m.shiftMm.x; }, isMapped);
   place(
-      "Up", {-1e6, 1e6, 1, 1, "mm"}, "How far it is moved up",
+      words("Up"), {-1e6, 1e6, 1, 1, "mm"}, words("How far it is moved up"),
       [](Mapping& m) -> double& { return m.shiftMm.y; }, isMapped);
   place(
-      "Turn", {-360, 360, 5, 1, "°", false, 0}, "How far it is turned",
+      words("Turn"), {-360, 360, 5, 1, "°", false, 0}, words("How far it is turned"),
       [](Mapping& m) -> double& { return m.turnDegrees; }, isMapped);
   place(
-      "Each part off by", {0, 1e5, 10, 0, "mm", false, 0},
-      "Each part is moved by another random amount up to this, so that no two look alike",
+      words("Each part off by"), {0, 1e5, 10, 0, "mm", false, 0},
+      words("Each part is moved by another random amount up to this, so that no two look alike"),
       [](Mapping& m) -> double& { return m.scatterMm; }, isMapped);
 }
 
@@ -218,8 +227,9 @@ void FeedEditor::fromCamera(Mapping& m) const {
 
 /// True lengths: what is drawn along the part, and how long that really is.
 void FeedEditor::ruler() {
-  auto* draw = forNextDrag("Draw a true length", "Drag along something on the part whose length you know",
-                           NextDrag::trueLength);
+  auto* draw =
+      forNextDrag(words("Draw a true length"),
+                  words("Drag along something on the part whose length you know"), NextDrag::trueLength);
   onRefresh([=, this] {
     const Feed* f = now(session_.project());
     draw->setVisible(f && isMapped(*f) && f->mapping.kind != MappingKind::coordinates);
@@ -229,8 +239,8 @@ void FeedEditor::ruler() {
     refreshAll();
   });
   number(
-      "Really long", {0.01, 1e6, 1, 2, "mm"},
-      "How long what was drawn along is: the feed is sized so that it is",
+      words("Really long"), {0.01, 1e6, 1, 2, "mm"},
+      words("How long what was drawn along is: the feed is sized so that it is"),
       [this](const Project& p) { return now(p) && drawnMm_ > 0 ? std::optional(drawnMm_) : std::nullopt; },
       [this](Project& p, double v) {
         Feed* f = now(p);

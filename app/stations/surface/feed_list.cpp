@@ -6,6 +6,8 @@
 #include "app/stations/surface/feed_editor.h"
 #include "app/widgets/look.h"
 #include "app/widgets/strength_row.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/project/feed_kinds.h"
 
 namespace dusk {
@@ -13,9 +15,9 @@ namespace dusk {
 namespace {
 
 QString titleOf(const Feed& feed) {
-  const QString title = infoOf(feed.kind).title;
+  const QString title = words(infoOf(feed.kind).title);
   if (feed.kind != FeedKind::picture) return title;
-  if (feed.picture.empty()) return "Picture: none chosen";
+  if (feed.picture.empty()) return words("Picture: none chosen");
   return QFileInfo(QString::fromStdString(feed.picture.path)).fileName() +
          (feed.texture >= 0 ? QString(" #%1").arg(feed.texture + 1) : QString());
 }
@@ -26,7 +28,7 @@ QString sizeOf(const Feed& feed) {
       feed.kind == FeedKind::facingUp)
     return {};
   const double mm = feed.kind == FeedKind::picture ? feed.mapping.sizeMm.x : feed.sizeMm;
-  return mm > 0 ? QString("%1 mm").arg(mm, 0, 'g', 3) : QString("as mapped");
+  return mm > 0 ? QString("%L1 mm").arg(mm, 0, 'g', 3) : QString(words("as mapped"));
 }
 
 }  // namespace
@@ -36,18 +38,18 @@ class FeedList::Row : public QWidget {
   Row(FeedList& list, int index) : list_(list), index_(index) {
     setFixedHeight(look::px(28));
     setFocusPolicy(Qt::StrongFocus);
-    setToolTip(
+    setToolTip(words(
         "Click to take it in hand, drag sideways for its strength.\nSpace: its eye. Alt+Up and Down: its "
         "place. "
-        "Alt+Right and Left: it masks the row above. Delete: away. Hold A in the picture: it alone.");
+        "Alt+Right and Left: it masks the row above. Delete: away. Hold A in the picture: it alone."));
   }
   void show(const Feed& feed, bool inHand) {
     if (drawing_.isNull() || feed != feed_) drawing_ = feedDrawing(feed, 40);
     feed_ = feed, inHand_ = inHand;
-    setAccessibleName(QString("%1, strength %2 %%3")
+    setAccessibleName(QString(words("%1, strength %2 %%3"))
                           .arg(titleOf(feed))
                           .arg(qRound(feed.strength * 100))
-                          .arg(feed.on ? "" : ", off"));
+                          .arg(feed.on ? "" : words(", off")));
     update();
   }
 
@@ -105,7 +107,7 @@ class FeedList::Row : public QWidget {
       case Qt::Key_Right: {
         const int by = e->key() == Qt::Key_Right ? 1 : -1;
         if (!alt) return setStrength(feed_.strength + 0.05 * by, run_.gesture(e->key()));
-        return list_.act("indent a feed", [&](std::vector<Feed>& feeds) {
+        return list_.act(words("indent a feed"), [&](std::vector<Feed>& feeds) {
           const int above = index_ > 0 ? feeds[size_t(index_) - 1].indent + 1 : 0;
           feeds[size_t(index_)].indent = std::clamp(feeds[size_t(index_)].indent + by, 0, std::min(above, 8));
         });
@@ -121,14 +123,14 @@ class FeedList::Row : public QWidget {
   QRectF frame() const { return QRectF(rect()).adjusted(1 + 16 * feed_.indent, 1, -1, -1); }
   QRectF eyeBox() const { return {frame().left() + 2, frame().top(), 22, frame().height()}; }
   void toggle() {
-    list_.act(feed_.on ? "shut a feed's eye" : "open a feed's eye",
+    list_.act(feed_.on ? words("shut a feed's eye") : words("open a feed's eye"),
               [&](std::vector<Feed>& feeds) { feeds[size_t(index_)].on = !feed_.on; });
   }
   void setStrength(double to, int gesture) {
     const double value = std::round(std::clamp(to, 0.0, 1.0) * 100) / 100;
     list_.act(
-        "set a feed's strength", [&](std::vector<Feed>& feeds) { feeds[size_t(index_)].strength = value; },
-        gesture);
+        words("set a feed's strength"),
+        [&](std::vector<Feed>& feeds) { feeds[size_t(index_)].strength = value; }, gesture);
   }
 
   FeedList& list_;
@@ -152,9 +154,9 @@ void FeedList::setCoat(int coat) { place_.coat = coat; }
 
 QToolButton* FeedList::addButton() {
   auto* button = new QToolButton;
-  button->setText("+ Feed");
-  button->setToolTip("What gives this value: a picture, a pattern, or what the shape knows");
-  button->setAccessibleName("Add a feed");
+  button->setText(words("+ Feed"));
+  button->setToolTip(words("What gives this value: a picture, a pattern, or what the shape knows"));
+  button->setAccessibleName(words("Add a feed"));
   button->setPopupMode(QToolButton::InstantPopup);
   return button;
 }
@@ -162,18 +164,24 @@ QToolButton* FeedList::addButton() {
 /// Only once the list is seen: there is one for every value.
 void FeedList::fillMenu() {
   auto* menu = new QMenu(add_);
-  static const char* const families[] = {"",      "",        "Even",  "Worn",
-                                         "Woven", "Natural", "Built", "From the shape"};
+  static const char* const families[] = {"",
+                                         "",
+                                         words("Even"),
+                                         words("Worn"),
+                                         words("Woven"),
+                                         words("Natural"),
+                                         words("Built"),
+                                         words("From the shape")};
   std::map<FeedFamily, QMenu*> menus;
   for (const FeedKindInfo& info : feedKinds()) {
     QMenu*& in = menus[info.family];
     if (!in) in = *families[int(info.family)] ? menu->addMenu(families[int(info.family)]) : menu;
-    QAction* action = in->addAction(info.title, this, [this, kind = info.kind] { add(kind); });
+    QAction* action = in->addAction(words(info.title), this, [this, kind = info.kind] { add(kind); });
     // Drawn when the menu is opened: there are many, in every row's list.
     connect(in, &QMenu::aboutToShow, action, [action, kind = info.kind] {
       if (action->icon().isNull()) action->setIcon(QIcon(QPixmap::fromImage(feedDrawing(newFeed(kind), 40))));
     });
-    action->setToolTip(info.tip);
+    action->setToolTip(words(info.tip));
     in->setToolTipsVisible(true);
   }
   add_->setMenu(menu);
@@ -197,22 +205,23 @@ void FeedList::take(int row) {
 }
 
 void FeedList::add(FeedKind kind) {
-  act(QString("feed it with %1").arg(QString(infoOf(kind).title).toLower()), [&](std::vector<Feed>& feeds) {
-    const Surface* s = session_.surfaceInHand(session_.project());
-    const Surface* layer = s ? layerAt(*s, place_.coat) : nullptr;
-    feeds.insert(feeds.begin(), begunFeed(kind, place_, layer ? *layer : Surface{}));
-  });
+  act(QString(words("feed it with %1")).arg(inSentence(words(infoOf(kind).title))),
+      [&](std::vector<Feed>& feeds) {
+        const Surface* s = session_.surfaceInHand(session_.project());
+        const Surface* layer = s ? layerAt(*s, place_.coat) : nullptr;
+        feeds.insert(feeds.begin(), begunFeed(kind, place_, layer ? *layer : Surface{}));
+      });
   take(0);
 }
 
 void FeedList::remove(int row) {
-  act("take a feed away", [&](std::vector<Feed>& feeds) { feeds.erase(feeds.begin() + row); });
+  act(words("take a feed away"), [&](std::vector<Feed>& feeds) { feeds.erase(feeds.begin() + row); });
   take(-1);
 }
 
 void FeedList::move(int row, int by) {
   if (row + by < 0 || row + by >= int(rows_.size())) return;
-  act("move a feed",
+  act(words("move a feed"),
       [&](std::vector<Feed>& feeds) { std::swap(feeds[size_t(row)], feeds[size_t(row + by)]); });
   take(row + by);
   rows_[size_t(row + by)]->setFocus();

@@ -4,27 +4,29 @@
 
 #include "app/widgets/colours.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/surface/made_surface.h"
 #include "core/trace/compile.h"
 
 namespace dusk {
 
 FitDesk::FitDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-  beginFold("From a photo of the real thing", false);
+  beginFold(words("From a photo of the real thing"), false);
   note(
-      "Let the product stand where the real one stands in the photo, then frame a patch of one part: a "
-      "highlight "
-      "and plain places in it.");
-  forNextDrag("Fit to the photo",
-              "Drag a frame in the picture: colour, roughness, lacquer and metal are found by "
-              "tracing that patch until it agrees",
+      words("Let the product stand where the real one stands in the photo, then frame a patch of one part: a "
+            "highlight "
+            "and plain places in it."));
+  forNextDrag(words("Fit to the photo"),
+              words("Drag a frame in the picture: colour, roughness, lacquer and metal are found by "
+                    "tracing that patch until it agrees"),
               NextDrag::fitPatch);
   words_ = note();
-  words_->setAccessibleName("What was found");
+  words_->setAccessibleName(words("What was found"));
   words_->hide();
   pictures_ = new QLabel;
-  pictures_->setAccessibleName("Photo, fit, and what is left");
-  pictures_->setToolTip("The patch in the photo, as it was fitted, and four times what is left between them");
+  pictures_->setAccessibleName(words("Photo, fit, and what is left"));
+  pictures_->setToolTip(
+      words("The patch in the photo, as it was fitted, and four times what is left between them"));
   pictures_->hide();
   add(pictures_);
   endFold();
@@ -58,19 +60,19 @@ Result<FitDesk::Answer> FitDesk::fitted(const Project& project, size_t shot, Ass
 
 void FitDesk::fit(const Vec2d& corner, const Vec2d& opposite) {
   bench_.jobs.run<Answer>(
-      {"Fitting the surface", "fit"},
+      {words("Fitting the surface"), "fit"},
       [project = session_.project(), shot = session_.shotIndex(), assets = session_.assets(),
        cache = session_.geometry(), corner, opposite](Progress& progress) {
         return fitted(project, shot, *assets, *cache, corner, opposite, progress);
       },
       [this](Answer& answer) {
         session_.selectPart(answer.part, answer.placement);
-        session_.edit("fit a surface to the photo", [&](Project& p) {
+        session_.edit(words("fit a surface to the photo"), [&](Project& p) {
           Product* product = session_.productIn(p);
           if (!product) return;
           Surface s = answer.fit.surface;
           s.id = freshId(p.surfaces, "surface");
-          s.name = "fitted, " + answer.part.substr(answer.part.rfind('/') + 1);
+          s.name = words("fitted, ") + answer.part.substr(answer.part.rfind('/') + 1);
           product->surfaceOfPart[answer.part] = s.id;
           p.surfaces.push_back(std::move(s));
         });
@@ -81,13 +83,14 @@ void FitDesk::fit(const Vec2d& corner, const Vec2d& opposite) {
 void FitDesk::show(const Answer& answer) {
   const SurfaceFit& f = answer.fit;
   const auto with = [](const FitValue& v) {
-    return QString("%1 ± %2").arg(v.value, 0, 'f', 2).arg(std::max(0.005, v.sigma), 0, 'f', 2);
+    return QString("%L1 ± %L2").arg(v.value, 0, 'f', 2).arg(std::max(0.005, v.sigma), 0, 'f', 2);
   };
   QString text =
-      QString("%1, %2. Roughness %3.")
-          .arg(f.metalness.value > 0.5 ? "Metal" : "Not metal",
-               f.clearcoat.value > 0 ? "lacquered (" + with(f.clearcoat) + ")" : "bare", with(f.roughness));
-  text += QString(" Colour ± %1. Left: %2 (CIEDE2000).")
+      QString(words("%1, %2. Roughness %3."))
+          .arg(f.metalness.value > 0.5 ? words("Metal") : words("Not metal"),
+               f.clearcoat.value > 0 ? words("lacquered (") + with(f.clearcoat) + ")" : words("bare"),
+               with(f.roughness));
+  text += QString(words(" Colour ± %1. Left: %2 (CIEDE2000)."))
               .arg(std::max({f.colour[0].sigma, f.colour[1].sigma, f.colour[2].sigma}), 0, 'f', 3)
               .arg(f.error, 0, 'f', 1);
   for (const std::string& doubt : f.doubts) text += " " + QString::fromStdString(doubt);

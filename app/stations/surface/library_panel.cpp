@@ -8,6 +8,7 @@
 #include "app/stations/surface/swatches.h"
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/surface/library.h"
 
 namespace dusk {
@@ -21,7 +22,7 @@ class Shelf : public QListWidget {
  public:
   Shelf() {
     setObjectName("presets");
-    setAccessibleName("Surfaces");
+    setAccessibleName(words("Surfaces"));
     setViewMode(IconMode);
     setIconSize({48, 48});
     setGridSize({look::px(66), 56 + look::px(29)});
@@ -43,8 +44,8 @@ class Shelf : public QListWidget {
   }
 };
 
-bool fits(const QString& words, const Surface& s, const QString& family) {
-  return hasAll(QString::fromStdString(s.name) + " " + family, wordsOf(words));
+bool fits(const QString& typed, const Surface& s, const QString& family) {
+  return hasAll(shown(s.name) + " " + shown(words(s.name)) + " " + family, wordsOf(typed));
 }
 
 }  // namespace
@@ -55,16 +56,17 @@ LibraryPanel::LibraryPanel(Session& session)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   auto* row = new QHBoxLayout;
-  words_->setPlaceholderText("Find a surface");
+  words_->setPlaceholderText(words("Find a surface"));
   words_->setClearButtonEnabled(true);
-  words_->setToolTip("Words of a name or family: \"brushed\", \"oak\", \"wet\"");
-  words_->setAccessibleName("Find a surface");
-  family_->setToolTip("Which family is on the shelf");
-  family_->setAccessibleName("Family");
-  family_->addItems({"All families", "Liked", "Used last", "In this project", "My own"});
+  words_->setToolTip(words("Words of a name or family: \"brushed\", \"oak\", \"wet\""));
+  words_->setAccessibleName(words("Find a surface"));
+  family_->setToolTip(words("Which family is on the shelf"));
+  family_->setAccessibleName(words("Family"));
+  family_->addItems(
+      {words("All families"), words("Liked"), words("Used last"), words("In this project"), words("My own")});
   family_->insertSeparator(family_->count());
   for (const LibrarySurface& entry : surfaceLibrary())
-    if (family_->findText(entry.family) < 0) family_->addItem(entry.family);
+    if (const QString family = words(entry.family); family_->findText(family) < 0) family_->addItem(family);
   row->addWidget(words_, 1);
   row->addWidget(family_, 1);
   column->addLayout(row);
@@ -91,7 +93,7 @@ std::string LibraryPanel::chosen() const {
 void LibraryPanel::refresh() {
   if (projects_ == session_.project().surfaces) return;
   projects_ = session_.project().surfaces;
-  if (family_->currentText() == "In this project") fill();
+  if (family_->currentText() == words("In this project")) fill();
 }
 
 void LibraryPanel::showEvent(QShowEvent* event) {
@@ -107,11 +109,11 @@ void LibraryPanel::fill() {
     if (!fits(words_->text(), s, of)) return;
     const QString id = QString::fromStdString(s.id);
     auto* item = new QListWidgetItem(
-        (liked.contains(id) ? "★ " : "") + QString::fromStdString(s.name).replace(' ', '\n'), list_);
+        (liked.contains(id) ? "★ " : "") + shown(words(s.name)).replace(' ', '\n'), list_);
     item->setData(idRole, id);
-    item->setToolTip(
-        QString::fromStdString(s.name) + " (" + of +
-        ")\nDrag it onto a part: it is worn while you hold it there. Double click: for the selected part.");
+    item->setToolTip(shown(words(s.name)) + " (" + of +
+                     words(")\nDrag it onto a part: it is worn while you hold it there. Double click: for "
+                           "the selected part."));
     item->setTextAlignment(Qt::AlignHCenter | Qt::AlignTop);
     QPixmap blank(swatchSize, swatchSize);
     blank.fill(Qt::transparent);
@@ -121,16 +123,17 @@ void LibraryPanel::fill() {
     for (const QString& id : ids)
       if (const Surface* s = librarySurface(id.toStdString())) add(*s, family);
   };
-  if (family == "In this project") {
+  if (family == words("In this project")) {
     for (const Surface& s : projects_) add(s, family);
-  } else if (family == "My own") {
+  } else if (family == words("My own")) {
     own_ = ownSurfaces();
     for (const Surface& s : own_) add(s, family);
-  } else if (family == "Liked" || family == "Used last") {
-    listed(family == "Liked" ? liked : recent);
+  } else if (family == words("Liked") || family == words("Used last")) {
+    listed(family == words("Liked") ? liked : recent);
   } else {
     for (const LibrarySurface& entry : surfaceLibrary())
-      if (family == "All families" || family == entry.family) add(entry.surface, entry.family);
+      if (family == words("All families") || family == words(entry.family))
+        add(entry.surface, words(entry.family));
   }
   traced_.clear();
   later_.start();
@@ -170,8 +173,8 @@ void LibraryPanel::showMenu(const QPoint& at) {
   const QString id = item->data(idRole).toString();
   const bool liked = likedSurfaces().contains(id);
   QMenu menu(this);
-  menu.addAction("Give to the selected part", this, [this, id] { emit taken(id); });
-  menu.addAction(liked ? "Like it no more" : "Like it", this,
+  menu.addAction(words("Give to the selected part"), this, [this, id] { emit taken(id); });
+  menu.addAction(liked ? words("Like it no more") : words("Like it"), this,
                  [this, id, liked] { setLiked(id, !liked), fill(); });
   menu.exec(list_->viewport()->mapToGlobal(at));
 }

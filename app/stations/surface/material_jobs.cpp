@@ -5,6 +5,7 @@
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
 #include "core/base/files.h"
+#include "core/base/words.h"
 #include "core/project/links.h"
 #include "core/surface/material_file.h"
 
@@ -45,20 +46,20 @@ Result<Opened> opened(AssetStore& assets, const fs::path& file) {
 QString lossOf(const std::vector<std::string>& lost) {
   if (lost.empty()) return {};
   const QString first = " " + QString::fromStdString(lost.front());
-  return lost.size() == 1 ? first : first + QString(" (%1 more)").arg(lost.size() - 1);
+  return lost.size() == 1 ? first : first + QString(words(" (%1 more)")).arg(lost.size() - 1);
 }
 
 void openMaterialFile(Workbench& bench, const QString& file, int gesture) {
   Session& session = bench.session;
   if (session.selectedPart().empty())
-    return session.say("Choose a part first: click it in the picture or in the cast.", true);
+    return session.say(words("Choose a part first: click it in the picture or in the cast."), true);
   bench.jobs.run<Opened>(
-      {"Reading " + QFileInfo(file).fileName(), "material file"},
+      {words("Reading ") + QFileInfo(file).fileName(), words("material file")},
       [assets = session.assets(), path = pathOf(file)](Progress&) { return opened(*assets, path); },
       [&session, gesture, part = session.selectedPart()](Opened& all) {
         const auto parts = session.partsInHand(part);
         session.edit(
-            "open a material file",
+            words("open a material file"),
             [&](Project& p) {
               std::string first;
               for (Surface s : all.surfaces) {

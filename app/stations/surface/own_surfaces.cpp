@@ -5,6 +5,7 @@
 #include <QStandardPaths>
 
 #include "core/base/files.h"
+#include "core/base/words.h"
 #include "core/project/clip.h"
 
 namespace dusk {
@@ -43,7 +44,7 @@ Outcome keepOwnSurface(Surface surface, const AssetStore& assets) {
   for (const QChar c : QString::fromStdString(clip.surfaces[0].name).toLower())
     name += c.isLetterOrNumber() ? c : QChar('-');
   if (!QDir().mkpath(ownSurfaceFolder()))
-    return Error{"The folder " + ownSurfaceFolder().toStdString() + " cannot be made."};
+    return Error{words("The folder ") + ownSurfaceFolder().toStdString() + words(" cannot be made.")};
   return writeFileAtomically(fs::path((ownSurfaceFolder() + "/" + name + ".surface").toStdString()),
                              toText(clip));
 }

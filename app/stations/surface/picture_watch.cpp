@@ -7,6 +7,7 @@
 #include "app/jobs/jobs.h"
 #include "app/jobs/linked.h"
 #include "app/preview/loader.h"
+#include "core/base/words.h"
 #include "core/project/links.h"
 
 namespace dusk {
@@ -99,7 +100,7 @@ void PictureWatch::look() {
 void PictureWatch::read(const AssetRef& link) {
   const QString name = QFileInfo(QString::fromStdString(link.path)).fileName();
   jobs_.run<Linked<Texture>>(
-      {"Reading " + name, "picture " + link.path, Lane::incoming, true},
+      {words("Reading ") + name, words("picture ") + link.path, Lane::incoming, true},
       [assets = session_.assets(), link](Progress& progress) {
         return linked<Texture>(*assets, assets->pathOf(link),
                                [&](const AssetRef& ref) { return assets->texture(ref, true, 1, progress); });
@@ -110,7 +111,8 @@ void PictureWatch::read(const AssetRef& link) {
       },
       [this, link, name](const Error& error) {
         if (error.kind == ErrorKind::cancelled || !broken_.insert(link.path).second) return;
-        session_.say(QString::fromStdString(error.message) + " The last good " + name + " stays.", true);
+        session_.say(
+            QString::fromStdString(error.message) + words(" The last good ") + name + words(" stays."), true);
       });
 }
 

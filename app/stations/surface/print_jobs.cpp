@@ -6,6 +6,7 @@
 #include "app/jobs/linked.h"
 #include "app/widgets/file_choice.h"
 #include "core/base/files.h"
+#include "core/base/words.h"
 #include "core/picture/write.h"
 #include "core/surface/drawn.h"
 #include "core/surface/unrolled.h"
@@ -34,15 +35,15 @@ Result<PrintRead> readPrint(AssetStore& assets, const fs::path& file, Progress& 
 
 void chooseTexture(Workbench& bench) {
   Session& session = bench.session;
-  const QString file = chooseFile(QApplication::activeWindow(), "Choose the picture", FileKind::print);
+  const QString file = chooseFile(QApplication::activeWindow(), words("Choose the picture"), FileKind::print);
   if (file.isEmpty()) return;
   bench.jobs.run<PrintRead>(
-      {"Reading " + QFileInfo(file).fileName(), "texture"},
+      {words("Reading ") + QFileInfo(file).fileName(), "texture"},
       [assets = session.assets(), path = pathOf(file)](Progress& progress) {
         return readPrint(*assets, path, progress);
       },
       [&session, place = session.feedInHand()](PrintRead& read) {
-        session.edit("choose a picture", [&](Project& p) {
+        session.edit(words("choose a picture"), [&](Project& p) {
           if (Surface* s = session.surfaceInHand(p))
             if (Feed* feed = feedAt(*s, place)) feed->picture = read.ref, feed->texture = -1;
         });
@@ -72,7 +73,7 @@ void layDecal(Decal& decal, const PictureView::Spot& spot, const Model& model, d
 void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& spot) {
   Session& session = bench.session;
   bench.jobs.run<PrintRead>(
-      {"Reading " + QFileInfo(file).fileName(), "print"},
+      {words("Reading ") + QFileInfo(file).fileName(), "print"},
       [assets = session.assets(), path = pathOf(file)](Progress& progress) {
         return readPrint(*assets, path, progress);
       },
@@ -80,7 +81,7 @@ void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& s
         std::string id;
         session.selectPart(spot.pick.part, spot.pick.placement);
         session.edit(
-            "print on " + QString::fromStdString(spot.pick.part.substr(spot.pick.part.rfind('/') + 1)),
+            words("print on ") + QString::fromStdString(spot.pick.part.substr(spot.pick.part.rfind('/') + 1)),
             [&](Project& p) {
               Product* product = session.productIn(p);
               const auto model = product ? session.assets()->loadedModel(*product) : nullptr;
@@ -140,12 +141,13 @@ void makeTemplate(Workbench& bench) {
   const Product* product = session.product();
   const auto model = product ? session.assets()->loadedModel(*product) : nullptr;
   if (!decal || !model) return;
-  const QString file = choosePlace(QApplication::activeWindow(), "Where the template goes", FileKind::print,
-                                   QString::fromStdString(decal->name) + " template", ".svg");
+  const QString file =
+      choosePlace(QApplication::activeWindow(), words("Where the template goes"), FileKind::print,
+                  QString::fromStdString(decal->name) + words(" template"), ".svg");
   if (file.isEmpty()) return;
   const double unitMm = product->metresPerUnit * 1000;
   bench.jobs.run<TemplateMade>(
-      {"Unrolling the part", "template"},
+      {words("Unrolling the part"), "template"},
       [assets = session.assets(), decal = *decal, model, unitMm, path = pathOf(file)](Progress&) {
         return writeTemplate(*assets, decal, *model, unitMm, path);
       },
@@ -162,27 +164,28 @@ void makeTemplate(Workbench& bench) {
                    unitMm;
         drawn.normal = toDouble(outward);
         drawn.widthMm = page.x, drawn.heightMm = page.y;
-        session.edit("print a template", [&](Project& p) {
+        session.edit(words("print a template"), [&](Project& p) {
           Product* product = session.productIn(p);
           if (!product) return;
           drawn.id = freshId(product->decals, "decal");
           product->decals.push_back(drawn);
         });
         session.selectDecal(drawn.id);
-        session.say("Draw into " + QFileInfo(file).fileName() +
-                    " and save: it shows here. Its guide is never printed.");
+        session.say(words("Draw into ") + QFileInfo(file).fileName() +
+                    words(" and save: it shows here. Its guide is never printed."));
       });
 }
 
 void takeOffPrint(Session& session) {
-  session.edit("take a print off", [&](Project& p) {
+  session.edit(words("take a print off"), [&](Project& p) {
     if (Product* product = session.productIn(p))
       std::erase_if(product->decals, [&](const Decal& d) { return d.id == session.selectedDecal(); });
   });
 }
 
 void choosePrint(Workbench& bench) {
-  const QString file = chooseFile(QApplication::activeWindow(), "Choose what to print", FileKind::print);
+  const QString file =
+      chooseFile(QApplication::activeWindow(), words("Choose what to print"), FileKind::print);
   if (!file.isEmpty()) emit bench.printWanted(file);
 }
 

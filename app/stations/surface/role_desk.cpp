@@ -1,21 +1,23 @@
 #include "app/stations/surface/role_desk.h"
 
+#include "core/base/words.h"
 #include "core/product/model.h"
 
 namespace dusk {
 
 RoleDesk::RoleDesk(Session& session) : Desk(session, {}, {}) {
-  beginFold("In the picture", false);
-  doing("Seen", "The camera sees it", &PartRole::seen);
-  doing("In mirrors", "It is seen in mirrors and through glass", &PartRole::mirrored);
-  doing("Throws a shadow", "It keeps light from the place and from other parts", &PartRole::shadow);
-  doing("Gets others' light", "Light that other parts and the place send back reaches it, too",
+  beginFold(words("In the picture"), false);
+  doing(words("Seen"), words("The camera sees it"), &PartRole::seen);
+  doing(words("In mirrors"), words("It is seen in mirrors and through glass"), &PartRole::mirrored);
+  doing(words("Throws a shadow"), words("It keeps light from the place and from other parts"),
+        &PartRole::shadow);
+  doing(words("Gets others' light"), words("Light that other parts and the place send back reaches it, too"),
         &PartRole::lit);
-  doing("In the alpha", "It covers in the alpha of what is handed over; else it is only added",
+  doing(words("In the alpha"), words("It covers in the alpha of what is handed over; else it is only added"),
         &PartRole::alpha);
   number(
-      "Bounce", {0, 5, 0.1, 2, "×", true, 1},
-      "Of its colour that it throws on the place: a trim. 1 is what physics says, 0 throws none",
+      words("Bounce"), {0, 5, 0.1, 2, "×", true, 1},
+      words("Of its colour that it throws on the place: a trim. 1 is what physics says, 0 throws none"),
       [this](const Project& p) {
         const auto role = now(p);
         return role ? std::optional(role->bounce) : std::nullopt;

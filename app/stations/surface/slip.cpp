@@ -90,7 +90,7 @@ void Slip::paint(QPainter& p) const {
   if (const auto at = seen({half.x, -half.y}, true))
     p.drawText(
         t.map(toPoint(*at)) + QPointF(8, 14),
-        QString("%1 × %2 mm").arg(double(frame_.size.x), 0, 'f', 1).arg(double(frame_.size.y), 0, 'f', 1));
+        QString("%L1 × %L2 mm").arg(double(frame_.size.x), 0, 'f', 1).arg(double(frame_.size.y), 0, 'f', 1));
 }
 
 Slip::Grip Slip::gripAt(const Vec2d& plate) const {

@@ -14,6 +14,7 @@
 #include "app/stations/surface/role_desk.h"
 #include "app/stations/surface/value_rows.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -21,8 +22,8 @@ namespace {
 class SurfaceDesk : public Desk {
  public:
   explicit SurfaceDesk(Workbench& bench)
-      : Desk(bench.session, "Surface",
-             "Drag a surface onto a part in the picture, look, undo, try the next.") {
+      : Desk(bench.session, words("Surface"),
+             words("Drag a surface onto a part in the picture, look, undo, try the next.")) {
     auto* library = new LibraryPanel(session_);
     add(library);
     connect(library, &LibraryPanel::taken, this, [this](const QString& id) {
@@ -40,12 +41,12 @@ class SurfaceDesk : public Desk {
     add(new FitDesk(bench));
     elsewhere(library);
     add(new ExchangeDesk(bench));
-    beginFold("A shelf on the network", false);
+    beginFold(words("A shelf on the network"), false);
     add(new ShelfPanel(bench, ShelfKind::surface, [&bench](const QString& file, int gesture) {
       openMaterialFile(bench, file, gesture);
     }));
     endFold();
-    beginFold("Prints", true);
+    beginFold(words("Prints"), true);
     add(new DecalDesk(bench));
     endFold();
     stretch();
@@ -57,44 +58,50 @@ class SurfaceDesk : public Desk {
 
   void partButtons() {
     beginRow();
-    button("Separate copy",
-           "Gives the part in hand a surface of its own, like the one it has or like its file says, with its "
-           "pictures",
+    button(words("Separate copy"),
+           words("Gives the part in hand a surface of its own, like the one it has or like its file says, "
+                 "with its "
+                 "pictures"),
            [this] { giveOwnSurface(session_); });
-    auto* file = button("As in the file", "Takes the surface away: the file's own look shows", [this] {
-      const auto parts = session_.partsInHand(session_.selectedPart());
-      session_.edit("take a surface away", [&](Project& p) {
-        if (Product* product = session_.productIn(p))
-          for (const std::string& part : parts) product->surfaceOfPart.erase(part);
-      });
-    });
+    auto* file =
+        button(words("As in the file"), words("Takes the surface away: the file's own look shows"), [this] {
+          const auto parts = session_.partsInHand(session_.selectedPart());
+          session_.edit(words("take a surface away"), [&](Project& p) {
+            if (Product* product = session_.productIn(p))
+              for (const std::string& part : parts) product->surfaceOfPart.erase(part);
+          });
+        });
     endRow();
     onRefresh([=, this] { file->setEnabled(now(session_.project()) != nullptr); });
   }
 
   void elsewhere(LibraryPanel* library) {
-    beginFold("Copy, keep, replace", false);
+    beginFold(words("Copy, keep, replace"), false);
     beginRow();
-    auto* copy = button("Copy surface", "The surface as text, for other parts and projects", [this] {
-      Clip clip;
-      if (const Surface* s = now(session_.project())) clip.surfaces.push_back(*s);
-      copyToClipboard(session_, std::move(clip));
-    });
-    button("Paste surface", "Gives the part in hand the surface that was copied",
+    auto* copy =
+        button(words("Copy surface"), words("The surface as text, for other parts and projects"), [this] {
+          Clip clip;
+          if (const Surface* s = now(session_.project())) clip.surfaces.push_back(*s);
+          copyToClipboard(session_, std::move(clip));
+        });
+    button(words("Paste surface"), words("Gives the part in hand the surface that was copied"),
            [this] { pasteSurface(session_, session_.selectedPart()); });
     endRow();
     beginRow();
-    auto* keep =
-        button("To the shelf", "Puts the surface on the shelf, under My own, for other projects", [this] {
+    auto* keep = button(
+        words("To the shelf"), words("Puts the surface on the shelf, under My own, for other projects"),
+        [this] {
           const Surface* s = now(session_.project());
           const auto kept = s ? keepOwnSurface(*s, *session_.assets()) : done();
-          session_.say(kept ? "Kept under My own." : QString::fromStdString(kept.error().message), !kept);
+          session_.say(kept ? words("Kept under My own.") : QString::fromStdString(kept.error().message),
+                       !kept);
         });
-    auto* everywhere = button("Replace", "Every part that has this surface gets the one chosen on the shelf",
-                              [this, library] { replaceSurface(session_, library->chosen()); });
+    auto* everywhere =
+        button(words("Replace"), words("Every part that has this surface gets the one chosen on the shelf"),
+               [this, library] { replaceSurface(session_, library->chosen()); });
     endRow();
-    auto* all = button("Select all that wear it",
-                       "Every part of this product with this surface is taken in hand together",
+    auto* all = button(words("Select all that wear it"),
+                       words("Every part of this product with this surface is taken in hand together"),
                        [this] { selectBySurface(session_); });
     endFold();
     onRefresh([=, this] {
@@ -105,15 +112,15 @@ class SurfaceDesk : public Desk {
   /// What is moved together: too shiny, too perfect.
   void overall() {
     number(
-        "Shine", {0, 1, 0.05, 2, "", true},
-        "Too shiny, or not enough: roughness, clearcoat and mirror together",
+        words("Shine"), {0, 1, 0.05, 2, "", true},
+        words("Too shiny, or not enough: roughness, clearcoat and mirror together"),
         [this](const Project& p) { return now(p) ? std::optional(shineOf(*now(p))) : std::nullopt; },
         [this](Project& p, double v) {
           if (Surface* s = now(p)) *s = withShine(*s, v);
         });
     number(
-        "Used", {0, 1, 0.05, 2, "", true, 0},
-        "From new to used: edges, dust, smudges and waves together; each by itself below",
+        words("Used"), {0, 1, 0.05, 2, "", true, 0},
+        words("From new to used: edges, dust, smudges and waves together; each by itself below"),
         [this](const Project& p) {
           if (!now(p)) return std::optional<double>();
           const Use use = useOf(*now(p));
@@ -122,11 +129,11 @@ class SurfaceDesk : public Desk {
         [this](Project& p, double v) {
           if (Surface* s = now(p)) *s = withUse(*s, {v, v, v, v * 0.6});
         });
-    beginFold("What use did to it", false);
-    useField("Worn edges", "Bare metal where hands and corners meet", &Use::edges);
-    useField("Dust", "On what looks up", &Use::dust);
-    useField("Smudges", "Where it was wiped or held: the shine differs", &Use::smudges);
-    useField("Waves", "The slow wobble of things that were cast, moulded or bent", &Use::waves);
+    beginFold(words("What use did to it"), false);
+    useField(words("Worn edges"), words("Bare metal where hands and corners meet"), &Use::edges);
+    useField(words("Dust"), words("On what looks up"), &Use::dust);
+    useField(words("Smudges"), words("Where it was wiped or held: the shine differs"), &Use::smudges);
+    useField(words("Waves"), words("The slow wobble of things that were cast, moulded or bent"), &Use::waves);
     endFold();
   }
 
@@ -145,7 +152,8 @@ class SurfaceDesk : public Desk {
 
   void showPart() {
     const std::string& path = session_.selectedPart();
-    if (path.empty()) return part_->setText("No part in hand: click one in the picture or in the cast.");
+    if (path.empty())
+      return part_->setText(words("No part in hand: click one in the picture or in the cast."));
     const Surface* s = now(session_.project());
     int shared = 0;
     if (s)
@@ -153,8 +161,8 @@ class SurfaceDesk : public Desk {
         for (const auto& [part, surface] : product.surfaceOfPart) shared += surface == s->id;
     part_->setText(QString("<b>%1</b><br>%2%3")
                        .arg(QString::fromStdString(path.substr(path.rfind('/') + 1)).toHtmlEscaped(),
-                            s ? QString::fromStdString(s->name).toHtmlEscaped() : "as in the file",
-                            shared > 1 ? QString(", shared by %1 parts").arg(shared) : ""));
+                            s ? QString::fromStdString(s->name).toHtmlEscaped() : words("as in the file"),
+                            shared > 1 ? QString(words(", shared by %1 parts")).arg(shared) : ""));
   }
 
   QLabel* part_;

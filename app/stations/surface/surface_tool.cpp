@@ -5,6 +5,7 @@
 #include "app/stations/workbench.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -17,7 +18,7 @@ class SurfaceTool : public Tool {
       if (const auto spot = middleOfPart())
         takePrint(bench, file, *spot);
       else
-        session_.say("Choose a part that the camera sees first: click it in the picture.", true);
+        session_.say(words("Choose a part that the camera sees first: click it in the picture."), true);
     });
   }
 
@@ -55,7 +56,7 @@ class SurfaceTool : public Tool {
     } else if (heldCross_) {
       const Feed to = heldCross_->dragged(feedWas_, crossGrip_, grabbed_, at);
       session_.edit(
-          "move a feed on the part",
+          words("move a feed on the part"),
           [&](Project& p) {
             if (Feed* feed = feedInHand(p)) *feed = to;
           },
@@ -66,7 +67,7 @@ class SurfaceTool : public Tool {
       if (!model) return;
       const Decal to = heldSlip_->dragged(decalWas_, slipGrip_, grabbed_, at, *model);
       session_.edit(
-          "move a print",
+          words("move a print"),
           [&](Project& p) {
             if (Decal* decal = session_.decalInHand(p)) *decal = to;
           },
@@ -95,7 +96,7 @@ class SurfaceTool : public Tool {
     if (by.length() == 0 && !turns) return false;
     const double unitMm = session_.product()->metresPerUnit * 1000;
     session_.edit(
-        "nudge a print",
+        words("nudge a print"),
         [&](Project& p) {
           Decal* d = session_.decalInHand(p);
           if (turns) d->turnDegrees = wrapDegrees(d->turnDegrees + (key == Qt::Key_PageUp ? 1 : -1));
@@ -116,18 +117,22 @@ class SurfaceTool : public Tool {
 
   QString hint() const override {
     if (session_.nextDrag() == NextDrag::fitPatch)
-      return "Drag a frame over the part as the photo shows the real one, a highlight and plain places in it";
+      return words(
+          "Drag a frame over the part as the photo shows the real one, a highlight and plain places in it");
     if (session_.nextDrag() == NextDrag::trueLength)
-      return "Drag along something on the part whose length you know: a brick, a plank";
+      return words("Drag along something on the part whose length you know: a brick, a plank");
     if (session_.decalInHand(session_.project()))
-      return "Drag the print, its corners, its bow; arrow keys move it, Page keys turn it, Delete takes it "
-             "off";
+      return words(
+          "Drag the print, its corners, its bow; arrow keys move it, Page keys turn it, Delete takes it "
+          "off");
     if (feedInHand(session_.project()))
-      return "The cross slides, turns and sizes the feed; click the part to lay it elsewhere; hold A: it "
-             "alone";
+      return words(
+          "The cross slides, turns and sizes the feed; click the part to lay it elsewhere; hold A: it "
+          "alone");
     const std::string& part = session_.selectedPart();
     return part.empty()
-               ? "Click a part to see its surface, or hold a surface over it; drop a picture to print it"
+               ? words(
+                     "Click a part to see its surface, or hold a surface over it; drop a picture to print it")
                : QString::fromStdString(part.substr(part.rfind('/') + 1));
   }
 
@@ -146,8 +151,8 @@ class SurfaceTool : public Tool {
       const auto a = cross->under(from), b = cross->under(to);
       if (a && b && (*b - *a).length() > 1e-3) emit bench_.lengthDrawn((*b - *a).length());
     } else {
-      session_.say("Take the row of a picture or a pattern in hand first: its length is what is drawn.",
-                   true);
+      session_.say(
+          words("Take the row of a picture or a pattern in hand first: its length is what is drawn."), true);
     }
   }
   void paintDrawn(QPainter& painter) const {

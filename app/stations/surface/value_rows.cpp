@@ -6,6 +6,7 @@
 #include "app/stations/surface/feed_editor.h"
 #include "app/stations/surface/strips.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -18,19 +19,22 @@ ValueRows::ValueRows(Workbench& bench)
   editor_->hide();
   chooseLayer();
   coatButtons();
-  feedsOnly(SurfaceValue::baseColour, true, "Where it lies",
-            "What says where this coat is; without feeds it is everywhere");
-  colourRow(SurfaceValue::baseColour, "Base colour", "Diffuse colour, or the metal's reflection",
-            &Surface::baseColour);
-  shareRow(SurfaceValue::metalness, "Metalness", "0 = paint, stone, plastic; 1 = metal", &Surface::metalness);
-  shareRow(SurfaceValue::roughness, "Roughness", "0 = mirror-like, 1 = matte", &Surface::roughness);
-  shareRow(SurfaceValue::clearcoat, "Clearcoat", "A lacquer over everything", &Surface::clearcoat);
-  shareRow(SurfaceValue::clearcoatRoughness, "Coat roughness", "Roughness of the lacquer",
+  feedsOnly(SurfaceValue::baseColour, true, words("Where it lies"),
+            words("What says where this coat is; without feeds it is everywhere"));
+  colourRow(SurfaceValue::baseColour, words("Base colour"),
+            words("Diffuse colour, or the metal's reflection"), &Surface::baseColour);
+  shareRow(SurfaceValue::metalness, words("Metalness"), words("0 = paint, stone, plastic; 1 = metal"),
+           &Surface::metalness);
+  shareRow(SurfaceValue::roughness, words("Roughness"), words("0 = mirror-like, 1 = matte"),
+           &Surface::roughness);
+  shareRow(SurfaceValue::clearcoat, words("Clearcoat"), words("A lacquer over everything"),
+           &Surface::clearcoat);
+  shareRow(SurfaceValue::clearcoatRoughness, words("Coat roughness"), words("Roughness of the lacquer"),
            &Surface::clearcoatRoughness);
-  shareRow(SurfaceValue::transmission, "Transmission", "Share of light that goes into the body, as in glass",
-           &Surface::transmission);
-  feedsOnly(SurfaceValue::bump, false, "Bump",
-            "Height of the surface in millimetres: what its feeds add up to");
+  shareRow(SurfaceValue::transmission, words("Transmission"),
+           words("Share of light that goes into the body, as in glass"), &Surface::transmission);
+  feedsOnly(SurfaceValue::bump, false, words("Bump"),
+            words("Height of the surface in millimetres: what its feeds add up to"));
   glowRow();
   rareRows();
   onRefresh([this] { showRows(); });
@@ -42,22 +46,27 @@ ValueRows::ValueRows(Workbench& bench)
 }
 
 void ValueRows::rareRows() {
-  beginFold("More values", false);
-  feedsOnly(SurfaceValue::normal, false, "Normal map", "Pictures of a surface's lean (tangent space)");
-  feedsOnly(SurfaceValue::coatNormal, false, "Coat normals", "The same, of the clearcoat alone");
-  shareRow(SurfaceValue::opacity, "Opacity", "Share of it that is there at all: 0 is a hole",
+  beginFold(words("More values"), false);
+  feedsOnly(SurfaceValue::normal, false, words("Normal map"),
+            words("Pictures of a surface's lean (tangent space)"));
+  feedsOnly(SurfaceValue::coatNormal, false, words("Coat normals"),
+            words("The same, of the clearcoat alone"));
+  shareRow(SurfaceValue::opacity, words("Opacity"), words("Share of it that is there at all: 0 is a hole"),
            &Surface::opacity);
-  shareRow(SurfaceValue::subsurface, "Subsurface",
-           "Share of the diffuse light that wanders below: wax, soap, milk, marble", &Surface::subsurface);
-  shareRow(SurfaceValue::specular, "Specular", "How much what is not metal mirrors; 1 = as its IOR says",
-           &Surface::specular);
-  shareRow(SurfaceValue::anisotropy, "Brushing", "0 even, 1 as long-brushed metal", &Surface::anisotropy);
-  shareRow(SurfaceValue::sheen, "Sheen", "The bright rim of cloth", &Surface::sheen);
-  colourRow(SurfaceValue::sheenColour, "Sheen colour", "Colour of that rim", &Surface::sheenColour);
-  shareRow(SurfaceValue::sheenRoughness, "Sheen roughness", "0 a narrow rim, 1 a wide one",
+  shareRow(SurfaceValue::subsurface, words("Subsurface"),
+           words("Share of the diffuse light that wanders below: wax, soap, milk, marble"),
+           &Surface::subsurface);
+  shareRow(SurfaceValue::specular, words("Specular"),
+           words("How much what is not metal mirrors; 1 = as its IOR says"), &Surface::specular);
+  shareRow(SurfaceValue::anisotropy, words("Brushing"), words("0 even, 1 as long-brushed metal"),
+           &Surface::anisotropy);
+  shareRow(SurfaceValue::sheen, words("Sheen"), words("The bright rim of cloth"), &Surface::sheen);
+  colourRow(SurfaceValue::sheenColour, words("Sheen colour"), words("Colour of that rim"),
+            &Surface::sheenColour);
+  shareRow(SurfaceValue::sheenRoughness, words("Sheen roughness"), words("0 a narrow rim, 1 a wide one"),
            &Surface::sheenRoughness);
-  shareRow(SurfaceValue::film, "Film",
-           "A film as thin as light's waves: oil, tempering colours, pearl. 0: none", &Surface::filmNm,
+  shareRow(SurfaceValue::film, words("Film"),
+           words("A film as thin as light's waves: oil, tempering colours, pearl. 0: none"), &Surface::filmNm,
            {0, 2000, 10, 0, "nm"});
   endFold();
 }
@@ -80,8 +89,8 @@ Coat* ValueRows::coat(Project& p) const { return const_cast<Coat*>(coat(std::as_
 /// The surface itself or what lies on it: all rows below are that one's.
 void ValueRows::chooseLayer() {
   auto* box = new QComboBox;
-  box->setToolTip("What the rows below belong to: the surface itself, or a coat on it");
-  QWidget* holder = labelled("Layer", box);
+  box->setToolTip(words("What the rows below belong to: the surface itself, or a coat on it"));
+  QWidget* holder = labelled(words("Layer"), box);
   add(holder);
   connect(box, &QComboBox::activated, this, [this, box](int i) {
     const Surface* s = session_.surfaceInHand(session_.project());
@@ -95,8 +104,8 @@ void ValueRows::chooseLayer() {
     box->clear();
     if (!s) return;
     for (const Coat& coat : s->coats)
-      box->addItem(QString::fromStdString(coat.name) + (coat.on ? "" : " (off)"));
-    box->addItem("The surface itself");
+      box->addItem(QString::fromStdString(coat.name) + (coat.on ? "" : words(" (off)")));
+    box->addItem(words("The surface itself"));
     if (coatIndex() >= int(s->coats.size())) session_.takeFeed({-1, false, session_.feedInHand().value, -1});
     box->setCurrentIndex(coatIndex() < 0 ? box->count() - 1 : coatIndex());
   });
@@ -104,27 +113,27 @@ void ValueRows::chooseLayer() {
 
 void ValueRows::coatButtons() {
   QWidget* row = beginRow();
-  button("Coat over it", "Another surface over this one: paint, dust, water. Say where it lies by its mask",
-         [this] {
-           session_.edit("lay a coat over it", [&](Project& p) {
+  button(words("Coat over it"),
+         words("Another surface over this one: paint, dust, water. Say where it lies by its mask"), [this] {
+           session_.edit(words("lay a coat over it"), [&](Project& p) {
              if (Surface* s = session_.surfaceInHand(p)) {
                Coat fresh;
-               fresh.name = "Coat " + std::to_string(s->coats.size() + 1), fresh.surface = *s;
+               fresh.name = words("Coat ") + std::to_string(s->coats.size() + 1), fresh.surface = *s;
                fresh.surface.id.clear(), fresh.surface.coats.clear(), fresh.surface.feeds.clear();
                s->coats.insert(s->coats.begin(), fresh);
              }
            });
            session_.takeFeed({0, true, SurfaceValue::baseColour, -1});
          });
-  auto* away = button("Take off", "Takes the coat away", [this] {
-    session_.edit("take a coat off", [&](Project& p) {
+  auto* away = button(words("Take off"), words("Takes the coat away"), [this] {
+    session_.edit(words("take a coat off"), [&](Project& p) {
       if (coat(p))
         session_.surfaceInHand(p)->coats.erase(session_.surfaceInHand(p)->coats.begin() + coatIndex());
     });
     session_.takeFeed({-1, false, SurfaceValue::baseColour, -1});
   });
-  auto* up = button("Up", "Lays the coat over the one above it", [this] {
-    session_.edit("lay a coat higher", [&](Project& p) {
+  auto* up = button(words("Up"), words("Lays the coat over the one above it"), [this] {
+    session_.edit(words("lay a coat higher"), [&](Project& p) {
       if (coat(p) && coatIndex() > 0) {
         auto& coats = session_.surfaceInHand(p)->coats;
         std::swap(coats[size_t(coatIndex())], coats[size_t(coatIndex()) - 1]);
@@ -138,7 +147,8 @@ void ValueRows::coatButtons() {
     away->setVisible(coatIndex() >= 0), up->setVisible(coatIndex() > 0);
   });
   number(
-      "Coat's strength", {0, 1, 0.05, 2, "", true, 1}, "How much of the coat there is, where it lies",
+      words("Coat's strength"), {0, 1, 0.05, 2, "", true, 1},
+      words("How much of the coat there is, where it lies"),
       [this](const Project& p) {
         const Coat* c = coat(p);
         return c ? std::optional(c->strength) : std::nullopt;
@@ -180,7 +190,7 @@ void ValueRows::shareRow(SurfaceValue value, const QString& label, const QString
 
 void ValueRows::glowRow() {
   auto* field = number(
-      "Emission", {0, 1000, 0.1, 2, "×"}, "Light the surface gives off; 1 = photo white",
+      words("Emission"), {0, 1000, 0.1, 2, "×"}, words("Light the surface gives off; 1 = photo white"),
       [this](const Project& p) {
         const Surface* s = layer(p);
         return s ? std::optional(std::max({s->emission.x, s->emission.y, s->emission.z})) : std::nullopt;
@@ -192,7 +202,7 @@ void ValueRows::glowRow() {
         s->emission = most > 0 ? s->emission * (v / most) : Vec3d(v, v, v);
       });
   field->setFixedWidth(look::px(82));
-  addRow(SurfaceValue::emission, false, "Emission", field->parentWidget());
+  addRow(SurfaceValue::emission, false, words("Emission"), field->parentWidget());
 }
 
 void ValueRows::feedsOnly(SurfaceValue value, bool ofMask, const QString& label, const QString& tip) {
@@ -215,11 +225,11 @@ void ValueRows::addRow(SurfaceValue value, bool ofMask, const QString& label, QW
   row.opener->setArrowType(Qt::RightArrow);
   row.opener->setAutoRaise(true);
   look::setRole(*row.opener, "opener");
-  row.opener->setToolTip("Opens what feeds it: pictures, patterns, what the shape knows");
-  row.opener->setAccessibleName(label + ", its feeds");
+  row.opener->setToolTip(words("Opens what feeds it: pictures, patterns, what the shape knows"));
+  row.opener->setAccessibleName(label + words(", its feeds"));
   row.strip->setFixedSize(stripWidth, stripHeight + 2);
-  row.strip->setToolTip("What it comes to across the part");
-  row.strip->setAccessibleName(label + " across the part");
+  row.strip->setToolTip(words("What it comes to across the part"));
+  row.strip->setAccessibleName(label + words(" across the part"));
   layout->insertWidget(0, row.opener);
   layout->itemAt(1)->widget()->setMinimumWidth(look::px(80));
   // Strips stand below each other, before the fields.

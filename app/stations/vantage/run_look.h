@@ -2,6 +2,7 @@
 #include <QColor>
 
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/project/evidence.h"
 
 namespace dusk {
@@ -16,13 +17,13 @@ struct RunLook {
 inline RunLook runLook(Run run) {
   switch (run) {
     case Run::a:
-      return {look::mark::ember, Qt::SolidLine, "run a"};
+      return {look::mark::ember, Qt::SolidLine, words("run a")};
     case Run::b:
-      return {look::mark::tide, Qt::DashLine, "run b"};
+      return {look::mark::tide, Qt::DashLine, words("run b")};
     case Run::up:
       break;
   }
-  return {QColor("#d7a8e6"), Qt::DashDotLine, "upright"};
+  return {QColor("#d7a8e6"), Qt::DashDotLine, words("upright")};
 }
 
 }  // namespace dusk

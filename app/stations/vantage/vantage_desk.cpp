@@ -5,6 +5,8 @@
 #include "app/document/clipboard.h"
 #include "app/stations/vantage/run_look.h"
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
+#include "core/base/words.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/margins.h"
 
@@ -17,16 +19,19 @@ const struct {
   const char *label, *tip;
   Drawing drawing;
 } kinds[] = {
-    {"run a", "Strokes along one level direction (world +X). Key 1", Drawing::strokeA},
-    {"run b", "Strokes along the other level direction (world +Y). Key 2", Drawing::strokeB},
-    {"upright", "Strokes along upright edges (world +Z). Key 3", Drawing::strokeUp},
-    {"footprint", "Four corners of a real rectangle, level and of known or unknown size. Key 4",
+    {marked("run a"), marked("Strokes along one level direction (world +X). Key 1"), Drawing::strokeA},
+    {marked("run b"), marked("Strokes along the other level direction (world +Y). Key 2"), Drawing::strokeB},
+    {marked("upright"), marked("Strokes along upright edges (world +Z). Key 3"), Drawing::strokeUp},
+    {marked("footprint"),
+     marked("Four corners of a real rectangle, level and of known or unknown size. Key 4"),
      Drawing::footprint},
-    {"length", "A length you know on the ground. Key 5", Drawing::length},
-    {"height", "The height of something upright, from its foot on the ground. Key 6", Drawing::upright},
-    {"pin", "A point of the photo whose place in the world you know. Key 7", Drawing::pin},
-    {"horizon", "The horizon itself: the sea, far plains. Key 8", Drawing::horizon},
-    {"raised level", "A table top or shelf: from the ground straight up to its edge. Key 9", Drawing::level},
+    {marked("length"), marked("A length you know on the ground. Key 5"), Drawing::length},
+    {marked("height"), marked("The height of something upright, from its foot on the ground. Key 6"),
+     Drawing::upright},
+    {marked("pin"), marked("A point of the photo whose place in the world you know. Key 7"), Drawing::pin},
+    {marked("horizon"), marked("The horizon itself: the sea, far plains. Key 8"), Drawing::horizon},
+    {marked("raised level"), marked("A table top or shelf: from the ground straight up to its edge. Key 9"),
+     Drawing::level},
 };
 
 QString measured(const QString& text) { return look::spanned(text, look::tide()); }
@@ -34,21 +39,21 @@ QString measured(const QString& text) { return look::spanned(text, look::tide())
 }  // namespace
 
 VantageDesk::VantageDesk(Workbench& bench)
-    : Desk(bench.session, "Vantage",
-           "The camera that took the photo, from what you draw. Two directions are enough; a third and "
-           "longer strokes "
-           "make it surer."),
+    : Desk(bench.session, words("Vantage"),
+           words("The camera that took the photo, from what you draw. Two directions are enough; a third and "
+                 "longer strokes "
+                 "make it surer.")),
       bench_(bench),
       work_(bench.vantageWork) {
   buildEdges();
   buildDrawing();
-  heading("What was found");
+  heading(words("What was found"));
   answer_ = note();
-  answer_->setAccessibleName("Solved camera and its margins");
+  answer_->setAccessibleName(words("Solved camera and its margins"));
   advice_ = note();
   onRefresh([this] { showAnswer(); });
   toggle(
-      "Lock this vantage", "Keeps the camera as it is, whatever happens to the evidence",
+      words("Lock this vantage"), words("Keeps the camera as it is, whatever happens to the evidence"),
       [this](const Project& p) {
         return session_.shotIn(p).vantage.solved ? std::optional(session_.shotIn(p).vantage.locked)
                                                  : std::nullopt;
@@ -66,27 +71,30 @@ VantageDesk::VantageDesk(Workbench& bench)
 void VantageDesk::buildEdges() {
   beginRow();
   find_ = button(
-      "Find edges", "Looks for straight edges in the photo and proposes up to three runs",
+      words("Find edges"), words("Looks for straight edges in the photo and proposes up to three runs"),
       [this] { work_.findEdges(); }, true);
-  auto* cancel = button("Stop looking", "Stops looking for edges", [this] { work_.cancelFinding(); });
+  auto* cancel =
+      button(words("Stop looking"), words("Stops looking for edges"), [this] { work_.cancelFinding(); });
   endRow();
   found_ = note();
-  found_->setAccessibleName("Edges found");
+  found_->setAccessibleName(words("Edges found"));
   QWidget* runs = beginRow();
-  button("Swap a and b", "The two level runs change names", [this] { work_.swapRuns(Run::a, Run::b); });
-  button("Swap b and up", "Run b and the uprights change names", [this] { work_.swapRuns(Run::b, Run::up); });
+  button(words("Swap a and b"), words("The two level runs change names"),
+         [this] { work_.swapRuns(Run::a, Run::b); });
+  button(words("Swap b and up"), words("Run b and the uprights change names"),
+         [this] { work_.swapRuns(Run::b, Run::up); });
   endRow();
   QWidget* decide = beginRow();
   button(
-      "Add edges", "The edges found become strokes (one step of undo)", [this] { work_.takeProposal(); },
-      true);
-  button("Discard edges", "Leaves the evidence as it is", [this] { work_.dropProposal(); });
+      words("Add edges"), words("The edges found become strokes (one step of undo)"),
+      [this] { work_.takeProposal(); }, true);
+  button(words("Discard edges"), words("Leaves the evidence as it is"), [this] { work_.dropProposal(); });
   endRow();
   onRefresh([=, this] {
     const auto& proposal = work_.proposal();
     const bool looking = work_.looking() != nullptr;
     find_->setEnabled(!looking && !session_.shot().plate.empty() && !session_.shot().vantage.locked);
-    find_->setText(looking ? "Looking…" : "Find edges");
+    find_->setText(looking ? words("Looking…") : words("Find edges"));
     cancel->setVisible(looking);
     runs->setVisible(proposal.has_value());
     decide->setVisible(proposal.has_value());
@@ -97,25 +105,25 @@ void VantageDesk::buildEdges() {
       if (!proposal->dropped.contains(s.id)) ++counts[size_t(s.run)];
     const VantageAnswer& a = proposal->answer;
     found_->setText(
-        QString("%1 along run a, %2 along run b, %3 upright.<br>")
+        QString(words("%1 along run a, %2 along run b, %3 upright.<br>"))
             .arg(counts[0])
             .arg(counts[1])
             .arg(counts[2]) +
         (a.vantage.solved
-             ? "They would give " +
-                   measured(QString("%1 mm ± %2, fit %3 px")
+             ? words("They would give ") +
+                   measured(QString(words("%1 mm ± %2, fit %3 px"))
                                 .arg(focalMm35(a.vantage.camera), 0, 'f', 1)
                                 .arg(focalMm35(a.vantage.camera) * a.vantage.sigma.focalPx /
                                          a.vantage.camera.focalPx,
                                      0, 'f', 1)
                                 .arg(a.vantage.rmsPx, 0, 'f', 2)) +
-                   (proposal->bends ? ", with a lens that bends lines." : ".")
+                   (proposal->bends ? words(", with a lens that bends lines.") : ".")
              : look::spanned(QString::fromStdString(a.advice.empty() ? "" : a.advice[0]), look::rose())));
   });
 }
 
 void VantageDesk::buildDrawing() {
-  heading("Draw");
+  heading(words("Draw"));
   auto* holder = new QWidget;
   auto* grid = new QGridLayout(holder);
   grid->setContentsMargins(0, 0, 0, 0);
@@ -124,9 +132,9 @@ void VantageDesk::buildDrawing() {
   int index = 0;
   for (const auto& kind : kinds) {
     auto* b = new QToolButton;
-    b->setText(kind.label);
-    b->setToolTip(kind.tip);
-    b->setAccessibleName(QString("Draw ") + kind.label);
+    b->setText(words(kind.label));
+    b->setToolTip(words(kind.tip));
+    b->setAccessibleName(QString(words("Draw ")) + words(kind.label));
     b->setCheckable(true);
     b->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     b->setShortcut(QKeySequence(Qt::Key_1 + index));
@@ -137,9 +145,9 @@ void VantageDesk::buildDrawing() {
     ++index;
   }
   add(holder);
-  auto* snaps = new QCheckBox("Snap strokes to the edge");
+  auto* snaps = new QCheckBox(words("Snap strokes to the edge"));
   snaps->setToolTip(
-      "A rough stroke finds the photo's edge beside it, to a tenth of a pixel; S snaps or frees one");
+      words("A rough stroke finds the photo's edge beside it, to a tenth of a pixel; S snaps or frees one"));
   connect(snaps, &QCheckBox::toggled, &work_, &VantageWork::setSnaps);
   onRefresh([this, snaps] {
     const QSignalBlocker quiet(snaps);
@@ -148,16 +156,16 @@ void VantageDesk::buildDrawing() {
   add(snaps);
   buildSelected();
   beginRow();
-  auto* remove = button("Delete stroke", "Deletes the selected stroke (Delete)", [this] {
+  auto* remove = button(words("Delete stroke"), words("Deletes the selected stroke (Delete)"), [this] {
     const std::string id = session_.selectedStroke();
-    session_.editEvidence("delete a stroke", [&](Evidence& e) {
+    session_.editEvidence(words("delete a stroke"), [&](Evidence& e) {
       std::erase_if(e.strokes, [&](const Stroke& s) { return s.id == id; });
     });
     session_.selectStroke("");
   });
   onRefresh([this, remove] { remove->setEnabled(!session_.selectedStroke().empty()); });
-  button("Start over", "Takes all evidence away; undo brings it back", [this] {
-    session_.editShot("clear the evidence", [](Shot& shot) {
+  button(words("Start over"), words("Takes all evidence away; undo brings it back"), [this] {
+    session_.editShot(words("clear the evidence"), [](Shot& shot) {
       shot.evidence = {};
       if (shot.vantage.locked) return;
       Vantage bare;
@@ -167,14 +175,14 @@ void VantageDesk::buildDrawing() {
   });
   endRow();
   beginRow();
-  auto* copy =
-      button("Copy evidence", "All that is drawn here as text, for another shot or another project", [this] {
-        Clip clip;
-        clip.evidence = session_.shot().evidence;
-        copyToClipboard(session_, std::move(clip));
-      });
+  auto* copy = button(words("Copy evidence"),
+                      words("All that is drawn here as text, for another shot or another project"), [this] {
+                        Clip clip;
+                        clip.evidence = session_.shot().evidence;
+                        copyToClipboard(session_, std::move(clip));
+                      });
   onRefresh([this, copy] { copy->setEnabled(session_.shot().evidence != Evidence{}); });
-  button("Paste", "Takes evidence that was copied; it stands in place of what is drawn",
+  button(words("Paste"), words("Takes evidence that was copied; it stands in place of what is drawn"),
          [this] { pasteFromClipboard(session_); });
   endRow();
 }
@@ -188,7 +196,7 @@ void VantageDesk::evidenceNumber(const char* label, const Range& range, const ch
         set(session_.shotIn(p).evidence, v);
         solveAgain(p);
       });
-  if (range.low == 0) field->setSpecialValueText("not known");
+  if (range.low == 0) field->setSpecialValueText(words("not known"));
 }
 
 void VantageDesk::buildSelected() {
@@ -197,9 +205,9 @@ void VantageDesk::buildSelected() {
     return work_.pin() >= 0 && work_.pin() < int(e.pins.size()) ? &e.pins[size_t(work_.pin())] : nullptr;
   };
   for (int axis = 0; axis < 3; ++axis) {
-    static const char* names[] = {"Pin at x", "Pin at y", "Pin at z"};
+    static const char* names[] = {words("Pin at x"), words("Pin at y"), words("Pin at z")};
     evidenceNumber(
-        names[axis], {-1e4, 1e4, 0.01, 4, "m"}, "The pin's place in the world; z = 0 is the ground",
+        names[axis], {-1e4, 1e4, 0.01, 4, "m"}, words("The pin's place in the world; z = 0 is the ground"),
         [pin, axis](const Evidence& e) {
           const Pin* p = pin(e);
           return p ? std::optional((p->worldM)[axis]) : std::nullopt;
@@ -209,7 +217,7 @@ void VantageDesk::buildSelected() {
         });
   }
   evidenceNumber(
-      "True length", {0.001, 1e4, 0.01, 4, "m"}, "How long the drawn length is in the place",
+      words("True length"), {0.001, 1e4, 0.01, 4, "m"}, words("How long the drawn length is in the place"),
       [this](const Evidence& e) {
         return work_.length() >= 0 && work_.length() < int(e.lengths.size())
                    ? std::optional(e.lengths[size_t(work_.length())].metres)
@@ -222,14 +230,14 @@ void VantageDesk::buildSelected() {
 }
 
 void VantageDesk::buildKnown() {
-  beginFold("What is known besides", true);
+  beginFold(words("What is known besides"), true);
   const auto size = [](const Evidence& e, int axis) {
     return e.footprint ? std::optional(e.footprint->sizeM.value_or(Vec2d(0, 0))[axis]) : std::nullopt;
   };
   for (int axis = 0; axis < 2; ++axis)
     evidenceNumber(
-        axis ? "Footprint, b" : "Footprint, a", {0, 1000, 0.01, 3, "m"},
-        "True length of the footprint along its run; 0 = not known",
+        axis ? words("Footprint, b") : words("Footprint, a"), {0, 1000, 0.01, 3, "m"},
+        words("True length of the footprint along its run; 0 = not known"),
         [size, axis](const Evidence& e) { return size(e, axis); },
         [axis](Evidence& e, double v) {
           if (!e.footprint) return;
@@ -239,8 +247,9 @@ void VantageDesk::buildKnown() {
           e.footprint->sizeM = s;
         });
   evidenceNumber(
-      "Its ratio a : b", {0, 100, 0.01, 4, ""},
-      "Shape of the footprint where its size is not known (1.4142 for a sheet of paper); 0 = not known",
+      words("Its ratio a : b"), {0, 100, 0.01, 4, ""},
+      words(
+          "Shape of the footprint where its size is not known (1.4142 for a sheet of paper); 0 = not known"),
       [](const Evidence& e) {
         return e.footprint && !e.footprint->sizeM ? std::optional(e.footprint->ratio.value_or(0))
                                                   : std::nullopt;
@@ -249,20 +258,20 @@ void VantageDesk::buildKnown() {
         if (e.footprint) e.footprint->ratio = v > 0 ? std::optional(v) : std::nullopt;
       });
   evidenceNumber(
-      "Above the ground", {-100, 100, 0.01, 3, "m"},
-      "Height of the footprint's plane: 0 on the ground, 0.72 on a table",
+      words("Above the ground"), {-100, 100, 0.01, 3, "m"},
+      words("Height of the footprint's plane: 0 on the ground, 0.72 on a table"),
       [](const Evidence& e) { return e.footprint ? std::optional(e.footprint->heightM) : std::nullopt; },
       [](Evidence& e, double v) {
         if (e.footprint) e.footprint->heightM = v;
       });
   evidenceNumber(
-      "Camera height", {0, 100, 0.01, 2, "m"},
-      "Height of the camera above the ground, when you know it; 0 = not known",
+      words("Camera height"), {0, 100, 0.01, 2, "m"},
+      words("Height of the camera above the ground, when you know it; 0 = not known"),
       [](const Evidence& e) { return std::optional(e.heightM.value_or(0)); },
       [](Evidence& e, double v) { e.heightM = v > 0 ? std::optional(v) : std::nullopt; });
   evidenceNumber(
-      "Focal length", {0, 1000, 0.5, 1, "mm"},
-      "35 mm equivalent, when you know it (EXIF, believed to 2 %); 0 = to be found",
+      words("Focal length"), {0, 1000, 0.5, 1, "mm"},
+      words("35 mm equivalent, when you know it (EXIF, believed to 2 %); 0 = to be found"),
       [](const Evidence& e) { return std::optional(e.focalMm35.value_or(0)); },
       [](Evidence& e, double v) { e.focalMm35 = v > 4 ? std::optional(v) : std::nullopt; });
   endFold();
@@ -277,7 +286,7 @@ void VantageDesk::showAnswer() {
   const VantageSigma& s = v.sigma;
   const VantageAnswer& answer = session_.answer();
   if (!v.solved) {
-    answer_->setText("No camera yet.");
+    answer_->setText(words("No camera yet."));
   } else {
     const Camera& c = v.camera;
     const double mm = focalMm35(c);
@@ -289,25 +298,29 @@ void VantageDesk::showAnswer() {
                    .arg(name, measured(value), margin);
     };
     const auto pm = [](double x, int decimals, const char* unit) {
-      return QString("± %1 %2").arg(x, 0, 'f', decimals).arg(QString::fromUtf8(unit));
+      return QString("± %L1 %L2").arg(x, 0, 'f', decimals).arg(QString::fromUtf8(unit));
     };
-    row("35 mm equivalent", QString("%1 mm").arg(mm, 0, 'f', 1), pm(mm * s.focalPx / c.focalPx, 1, "mm"));
+    row(words("35 mm equivalent"), QString("%L1 mm").arg(mm, 0, 'f', 1),
+        pm(mm * s.focalPx / c.focalPx, 1, "mm"));
     const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
     if (photo && photo->info.focalMm > 0 && photo->info.focalMm35 > 0)
-      row("focal length", QString("%1 mm").arg(mm * photo->info.focalMm / photo->info.focalMm35, 0, 'f', 2),
-          "");
-    row("focal, pixels", QString("%1 px").arg(c.focalPx, 0, 'f', 0), pm(s.focalPx, 0, "px"));
-    row("tilt", QString("%1°").arg(degrees(tilt(c)), 0, 'f', 2), pm(s.tiltDegrees, 2, "°"));
-    row("roll", QString("%1°").arg(degrees(roll(c)), 0, 'f', 2), pm(s.rollDegrees, 2, "°"));
-    row("height", QString("%1 m").arg(c.position.z, 0, 'f', 3),
-        answer.scaleKnown ? pm(s.heightM, 3, "m") : "assumed");
-    row("stands at", QString("%1, %2 m").arg(c.position.x, 0, 'f', 2).arg(c.position.y, 0, 'f', 2), "x, y");
-    row("lens k1", QString::number(c.k1, 'f', 4), s.k1 > 0 ? pm(s.k1, 4, "") : "held");
+      row(words("focal length"),
+          QString("%L1 mm").arg(mm * photo->info.focalMm / photo->info.focalMm35, 0, 'f', 2), "");
+    row(words("focal, pixels"), QString("%L1 px").arg(c.focalPx, 0, 'f', 0), pm(s.focalPx, 0, "px"));
+    row(words("tilt"), QString("%L1°").arg(degrees(tilt(c)), 0, 'f', 2), pm(s.tiltDegrees, 2, "°"));
+    row(words("roll"), QString("%L1°").arg(degrees(roll(c)), 0, 'f', 2), pm(s.rollDegrees, 2, "°"));
+    row(words("height"), QString("%L1 m").arg(c.position.z, 0, 'f', 3),
+        answer.scaleKnown ? pm(s.heightM, 3, "m") : words("assumed"));
+    row(words("stands at"), QString("%L1, %L2 m").arg(c.position.x, 0, 'f', 2).arg(c.position.y, 0, 'f', 2),
+        "x, y");
+    row(words("lens k1"), decimal(c.k1, 4), s.k1 > 0 ? pm(s.k1, 4, "") : words("held"));
     if (c.k2 != 0 || s.k2 > 0)
-      row("lens k2", QString::number(c.k2, 'f', 4), s.k2 > 0 ? pm(s.k2, 4, "") : "held");
-    row("fit", QString("%1 px").arg(v.rmsPx, 0, 'f', 2), QString("%1 items").arg(answer.items.size()));
+      row(words("lens k2"), decimal(c.k2, 4), s.k2 > 0 ? pm(s.k2, 4, "") : words("held"));
+    row(words("fit"), QString("%L1 px").arg(v.rmsPx, 0, 'f', 2),
+        QString(words("%1 items")).arg(answer.items.size()));
     if (const auto wobble = wobbleAtProduct())
-      row("wobble at product", QString("%1 px").arg(*wobble, 0, 'f', 1), "at the product's spot");
+      row(words("wobble at product"), QString("%L1 px").arg(*wobble, 0, 'f', 1),
+          words("at the product's spot"));
     answer_->setText(table + "</table>");
   }
   QStringList lines;

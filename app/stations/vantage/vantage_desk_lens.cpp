@@ -2,12 +2,13 @@
 #include <QtWidgets>
 
 #include "app/stations/vantage/vantage_desk.h"
+#include "core/base/words.h"
 #include "core/vantage/lens_profiles.h"
 
 namespace dusk {
 
 void VantageDesk::buildLens() {
-  beginFold("Lens", true);
+  beginFold(words("Lens"), true);
   const auto solved = [this](const char* label, const char* tip, bool Evidence::*field) {
     toggle(
         label, tip,
@@ -17,17 +18,20 @@ void VantageDesk::buildLens() {
           solveAgain(p);
         });
   };
-  solved("It bends lines (find k1)",
-         "Needs strokes of three or more points - snapped ones have them - or long ones near the border",
-         &Evidence::solveK1);
-  solved("It bends them in waves (find k2 too)", "For wide lenses, with many strokes out to the corners",
-         &Evidence::solveK2);
-  solved("Cropped photo or shift lens",
-         "The optical axis need not meet the middle of the picture; needs three runs", &Evidence::shifted);
+  solved(
+      words("It bends lines (find k1)"),
+      words("Needs strokes of three or more points - snapped ones have them - or long ones near the border"),
+      &Evidence::solveK1);
+  solved(words("It bends them in waves (find k2 too)"),
+         words("For wide lenses, with many strokes out to the corners"), &Evidence::solveK2);
+  solved(words("Cropped photo or shift lens"),
+         words("The optical axis need not meet the middle of the picture; needs three runs"),
+         &Evidence::shifted);
   toggle(
-      "Straighten the plate",
-      "Takes the lens's bend out of the photo; otherwise the render is bent to the photo, which leaves the "
-      "photo untouched",
+      words("Straighten the plate"),
+      words("Takes the lens's bend out of the photo; otherwise the render is bent to the photo, which leaves "
+            "the "
+            "photo untouched"),
       [this](const Project& p) {
         const Vantage& v = session_.shotIn(p).vantage;
         return v.solved && (v.camera.k1 != 0 || v.camera.k2 != 0 || v.straightened)
@@ -41,31 +45,32 @@ void VantageDesk::buildLens() {
 
 void VantageDesk::buildLensProfiles() {
   auto* profile = note();
-  profile->setAccessibleName("Lens profile");
+  profile->setAccessibleName(words("Lens profile"));
   auto* search = new QLineEdit;
-  search->setPlaceholderText("Find a measured lens by name");
-  search->setToolTip("Words of the lens's name; an empty field lists what EXIF says of this photo");
-  search->setAccessibleName("Find a measured lens by name");
+  search->setPlaceholderText(words("Find a measured lens by name"));
+  search->setToolTip(words("Words of the lens's name; an empty field lists what EXIF says of this photo"));
+  search->setAccessibleName(words("Find a measured lens by name"));
   search->setClearButtonEnabled(true);
   add(search);
   auto* found = new QListWidget;
-  found->setAccessibleName("Measured lenses");
-  found->setToolTip("Press Enter or double-click to take the lens's measured distortion");
+  found->setAccessibleName(words("Measured lenses"));
+  found->setToolTip(words("Press Enter or double-click to take the lens's measured distortion"));
   found->setMaximumHeight(110);
   found->hide();
   add(found);
-  auto* none = button("Without a profile", "Forgets the measured lens", [this] {
-    session_.editEvidence("forget the lens profile", [](Evidence& e) { e.lens.reset(); });
+  auto* none = button(words("Without a profile"), words("Forgets the measured lens"), [this] {
+    session_.editEvidence(words("forget the lens profile"), [](Evidence& e) { e.lens.reset(); });
   });
   onRefresh([=, this] {
     const auto& lens = session_.shot().evidence.lens;
-    profile->setText(lens ? QString("<b>%1</b><br>k1 %2, k2 %3; vignetting %4; fringes %5")
-                                .arg(QString::fromStdString(lens->name).toHtmlEscaped())
-                                .arg(lens->k1, 0, 'f', 4)
-                                .arg(lens->k2, 0, 'f', 4)
-                                .arg(lens->vignetting == std::array<double, 3>{} ? "not measured" : "known",
-                                     lens->redScale == 1 && lens->blueScale == 1 ? "not measured" : "known")
-                          : QString("No lens profile."));
+    profile->setText(
+        lens ? QString(words("<b>%1</b><br>k1 %2, k2 %3; vignetting %4; fringes %5"))
+                   .arg(QString::fromStdString(lens->name).toHtmlEscaped())
+                   .arg(lens->k1, 0, 'f', 4)
+                   .arg(lens->k2, 0, 'f', 4)
+                   .arg(lens->vignetting == std::array<double, 3>{} ? words("not measured") : words("known"),
+                        lens->redScale == 1 && lens->blueScale == 1 ? words("not measured") : words("known"))
+             : QString(words("No lens profile.")));
     none->setVisible(lens.has_value());
   });
   // Matches are looked up on a worker: the first look-up reads all of the data.
@@ -75,7 +80,7 @@ void VantageDesk::buildLensProfiles() {
     const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
     const PhotoInfo info = photo ? photo->info : PhotoInfo{};
     bench_.jobs.run<std::vector<LensMatch>>(
-        {"Looking up lenses", "lenses", Lane::incoming, true},
+        {words("Looking up lenses"), "lenses", Lane::incoming, true},
         [text = text.toStdString(), info](Progress&) -> Result<std::vector<LensMatch>> {
           return text.empty() ? lensesFor(info) : lensesNamed(text);
         },
@@ -85,7 +90,8 @@ void VantageDesk::buildLensProfiles() {
           for (const LensMatch& m : now) found->addItem(QString::fromStdString(m.name));
           if (now.empty()) {
             auto* item = new QListWidgetItem(
-                text.isEmpty() ? "EXIF names no lens of the data" : "No lens of that name", found);
+                text.isEmpty() ? words("EXIF names no lens of the data") : words("No lens of that name"),
+                found);
             item->setFlags(Qt::NoItemFlags);
           }
           found->show();
@@ -100,14 +106,14 @@ void VantageDesk::buildLensProfiles() {
     const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
     const PhotoInfo info = photo ? photo->info : PhotoInfo{};
     bench_.jobs.run<LensProfile>(
-        {"Reading the lens profile", "lens profile", Lane::incoming, true},
+        {words("Reading the lens profile"), words("lens profile"), Lane::incoming, true},
         [match = (*matches)[row], info, w = c.width, h = c.height](Progress&) -> Result<LensProfile> {
           const auto lens = lensProfile(match, info.focalMm, info.fNumber, w, h);
-          if (!lens) return Error{"The data has no distortion measured for that lens."};
+          if (!lens) return Error{words("The data has no distortion measured for that lens.")};
           return *lens;
         },
         [=, this](LensProfile& lens) {
-          session_.editEvidence("take a lens profile", [&](Evidence& e) { e.lens = lens; });
+          session_.editEvidence(words("take a lens profile"), [&](Evidence& e) { e.lens = lens; });
           found->hide();
         });
   });

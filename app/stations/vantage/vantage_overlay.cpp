@@ -3,6 +3,7 @@
 #include "app/stations/vantage/run_look.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -75,7 +76,9 @@ void paintStroke(QPainter& painter, const QTransform& t, const Stroke& stroke, c
   painter.setBrush(Qt::NoBrush);
   if (how.item && (how.selected || off))
     label(painter, line.last() + QPointF(9, -7),
-          QString("%1 px%2").arg(how.item->rmsPx, 0, 'f', 2).arg(off ? " - does not fit, left out" : ""),
+          QString("%L1 px%L2")
+              .arg(how.item->rmsPx, 0, 'f', 2)
+              .arg(off ? words(" - does not fit, left out") : ""),
           off ? look::mark::rose : look::mark::text);
 }
 
@@ -141,7 +144,9 @@ void paintLength(QPainter& painter, const QTransform& t, const KnownLength& leng
   rimmedLine(painter, QPolygonF({a - side, a + side}), pen);
   rimmedLine(painter, QPolygonF({b - side, b + side}), pen);
   label(painter, (a + b) / 2 + QPointF(8, -6),
-        QString("%1 m%2").arg(length.metres, 0, 'g', 4).arg(length.on == LengthOn::upright ? " up" : ""),
+        QString("%L1 m%L2")
+            .arg(length.metres, 0, 'g', 4)
+            .arg(length.on == LengthOn::upright ? words(" up") : ""),
         look::mark::text);
 }
 
@@ -152,7 +157,7 @@ void paintHorizonPoints(QPainter& painter, const QTransform& t, const std::vecto
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   for (const QPointF& p : line) painter.drawEllipse(p, 3.8, 3.8);
   painter.setBrush(Qt::NoBrush);
-  if (!line.isEmpty()) label(painter, line.first() + QPointF(8, -7), "horizon", look::mark::text);
+  if (!line.isEmpty()) label(painter, line.first() + QPointF(8, -7), words("horizon"), look::mark::text);
 }
 
 void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
@@ -182,8 +187,8 @@ void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
 void paintGridNote(QPainter& painter, const QTransform& t, double spacing, bool scaleKnown) {
   const QPointF corner = t.map(QPointF(0, 0));
   label(painter, corner + QPointF(12, 20),
-        scaleKnown ? QString("grid %1 m").arg(spacing)
-                   : QString("grid %1 m, if the camera is 1.5 m up").arg(spacing),
+        scaleKnown ? QString(words("grid %1 m")).arg(spacing)
+                   : QString(words("grid %1 m, if the camera is 1.5 m up")).arg(spacing),
         look::mark::tide);
 }
 
@@ -226,8 +231,8 @@ void paintVanishingPoints(QPainter& painter, const QTransform& t, const Camera& 
     const double far = camera.focalPx * std::hypot(d.x, d.y) / std::max(std::abs(d.z), 1e-9) / camera.width;
     QPointF text = tip - way * 20 + QPointF(-way.x() * 26 - 22, way.y() > 0.5 ? -6 : 5);
     label(painter, text,
-          far < 50 ? QString("%1, %2 × away").arg(look.name).arg(far, 0, 'f', 1)
-                   : QString("%1, parallel").arg(look.name),
+          far < 50 ? QString(words("%1, %2 × away")).arg(look.name).arg(far, 0, 'f', 1)
+                   : QString(words("%1, parallel")).arg(look.name),
           look.colour);
   }
 }
@@ -258,7 +263,7 @@ void paintBox(QPainter& painter, const QTransform& t, const Camera& camera, cons
     painter.setPen(QPen(QColor(20, 18, 26), 1));
     painter.drawEllipse(t.map(toPoint(*foot)), 4.5, 4.5);
     painter.setBrush(Qt::NoBrush);
-    label(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%1 m").arg(box.edgeM, 0, 'g', 3),
+    label(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%L1 m").arg(box.edgeM, 0, 'g', 3),
           look::mark::text);
   }
 }
@@ -278,7 +283,7 @@ void paintLevel(QPainter& painter, const QTransform& t, const Camera& camera, co
   }
   if (const auto at = projected(camera, {x0, y0, level.heightM}))
     label(painter, t.map(toPoint(*at)) + QPointF(4, -4),
-          QString("%1, %2 m").arg(QString::fromStdString(level.name)).arg(level.heightM, 0, 'f', 3),
+          QString("%L1, %L2 m").arg(QString::fromStdString(level.name)).arg(level.heightM, 0, 'f', 3),
           look::mark::moss);
 }
 

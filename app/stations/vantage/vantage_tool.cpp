@@ -8,6 +8,7 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
+#include "core/base/words.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
 
@@ -66,7 +67,7 @@ class VantageTool : public Tool {
     boxBefore_ = work_.box();
     if (grabbed_.kind == Handle::box) return true;
     if (session_.shot().vantage.locked && work_.drawing() != Drawing::level) {
-      session_.say("The vantage is locked against accidents. Unlock it on the desk to change it.");
+      session_.say(words("The vantage is locked against accidents. Unlock it on the desk to change it."));
       return false;
     }
     if (grabbed_.kind != Handle::none) return grab();
@@ -85,7 +86,7 @@ class VantageTool : public Tool {
       level_->second = at;
       return;
     }
-    move([&](Vec2d& value) { value = at; }, "move evidence");
+    move([&](Vec2d& value) { value = at; }, words("move evidence"));
   }
 
   void release(const Vec2d&) override {
@@ -97,16 +98,17 @@ class VantageTool : public Tool {
     // What is too short to mean anything was a click beside everything.
     if (grabbed_.kind == Handle::length && grabbed_.item < e.lengths.size() &&
         tooShort(e.lengths[grabbed_.item].from, e.lengths[grabbed_.item].to)) {
-      remove("draw a length", [&](Evidence& x) { x.lengths.erase(x.lengths.begin() + long(grabbed_.item)); });
+      remove(words("draw a length"),
+             [&](Evidence& x) { x.lengths.erase(x.lengths.begin() + long(grabbed_.item)); });
       return work_.selectLength(-1);
     }
     if (grabbed_.kind == Handle::horizon && e.levelLine.size() == 2 &&
         tooShort(e.levelLine[0], e.levelLine[1]))
-      return remove("draw the horizon", [](Evidence& x) { x.levelLine.clear(); });
+      return remove(words("draw the horizon"), [](Evidence& x) { x.levelLine.clear(); });
     if (grabbed_.kind != Handle::stroke || grabbed_.item >= e.strokes.size()) return;
     const Stroke s = e.strokes[grabbed_.item];
     if (s.points.size() == 2 && tooShort(s.points[0], s.points[1])) {
-      remove("draw a stroke",
+      remove(words("draw a stroke"),
              [&](Evidence& x) { std::erase_if(x.strokes, [&](const Stroke& o) { return o.id == s.id; }); });
       return session_.selectStroke("");
     }
@@ -146,7 +148,7 @@ class VantageTool : public Tool {
                      : key == Qt::Key_Down  ? Vec2d(0, step)
                                             : Vec2d(0, 0);
     if (by.length() == 0 || grabbed_.kind == Handle::none) return false;
-    move([&](Vec2d& value) { value += by; }, "nudge a point");
+    move([&](Vec2d& value) { value += by; }, words("nudge a point"));
     return true;
   }
 
@@ -158,9 +160,9 @@ class VantageTool : public Tool {
   QString hint() const override {
     if (session_.shot().vantage.camera.width <= 0) return {};
     if (work_.proposal())
-      return "Click an edge to leave it out or take it in; then take them all on the desk";
+      return words("Click an edge to leave it out or take it in; then take them all on the desk");
     if (session_.shot().vantage.locked && work_.drawing() != Drawing::level)
-      return "Locked: unlock on the desk to change the vantage";
+      return words("Locked: unlock on the desk to change the vantage");
     return drawingHint(work_, corners_.size());
   }
 
@@ -216,7 +218,7 @@ class VantageTool : public Tool {
         const size_t index = e.pins.size();
         const Vec3d world = pointFor(at);
         session_.editEvidence(
-            "set a pin",
+            words("set a pin"),
             [&](Evidence& x) {
               x.pins.push_back({at, world});
             },
@@ -230,7 +232,7 @@ class VantageTool : public Tool {
         const size_t index = e.lengths.size();
         const LengthOn on = work_.drawing() == Drawing::length ? LengthOn::ground : LengthOn::upright;
         session_.editEvidence(
-            "draw a length",
+            words("draw a length"),
             [&](Evidence& x) {
               x.lengths.push_back({at, at, 1.0, on});
             },
@@ -241,7 +243,7 @@ class VantageTool : public Tool {
       }
       case Drawing::horizon:
         session_.editEvidence(
-            "draw the horizon",
+            words("draw the horizon"),
             [&](Evidence& x) {
               x.levelLine = {at, at};
             },
@@ -250,16 +252,17 @@ class VantageTool : public Tool {
         return true;
       case Drawing::origin:
         if (!session_.shot().vantage.solved || !levelPoint(session_.shot().vantage.camera, at))
-          session_.say("The origin lies on the ground: solve the vantage first, and click below the horizon.",
-                       true);
+          session_.say(
+              words("The origin lies on the ground: solve the vantage first, and click below the horizon."),
+              true);
         else if (!e.pins.empty())
-          session_.say("The pins say where the origin is.", true);
+          session_.say(words("The pins say where the origin is."), true);
         else
-          work_.editFrame("move the origin", [&](Evidence& x) { x.origin = at; });
+          work_.editFrame(words("move the origin"), [&](Evidence& x) { x.origin = at; });
         return false;
       case Drawing::level:
         if (!session_.shot().vantage.solved) {
-          session_.say("Solve the vantage first: then a raised plane can be measured.", true);
+          session_.say(words("Solve the vantage first: then a raised plane can be measured."), true);
           return false;
         }
         level_ = {at, at};
@@ -270,7 +273,7 @@ class VantageTool : public Tool {
     const Run run = Run(int(work_.drawing()));
     const std::string id = freshId(e.strokes, "stroke");
     session_.editEvidence(
-        "draw a stroke",
+        words("draw a stroke"),
         [&](Evidence& x) {
           x.strokes.push_back({id, run, {at, at}, {}});
         },
@@ -321,23 +324,23 @@ class VantageTool : public Tool {
     const std::string id = session_.selectedStroke();
     const size_t pin = size_t(work_.pin()), length = size_t(work_.length());
     if (!id.empty()) {
-      remove("delete a stroke",
+      remove(words("delete a stroke"),
              [&](Evidence& e) { std::erase_if(e.strokes, [&](const Stroke& s) { return s.id == id; }); });
       session_.selectStroke("");
     } else if (work_.pin() >= 0) {
-      remove("delete a pin", [&](Evidence& e) {
+      remove(words("delete a pin"), [&](Evidence& e) {
         if (pin < e.pins.size()) e.pins.erase(e.pins.begin() + long(pin));
       });
       work_.selectPin(-1);
     } else if (work_.length() >= 0) {
-      remove("delete a length", [&](Evidence& e) {
+      remove(words("delete a length"), [&](Evidence& e) {
         if (length < e.lengths.size()) e.lengths.erase(e.lengths.begin() + long(length));
       });
       work_.selectLength(-1);
     } else if (grabbed_.kind == Handle::corner) {
-      remove("delete the footprint", [](Evidence& e) { e.footprint.reset(); });
+      remove(words("delete the footprint"), [](Evidence& e) { e.footprint.reset(); });
     } else if (grabbed_.kind == Handle::horizon) {
-      remove("delete the horizon", [](Evidence& e) { e.levelLine.clear(); });
+      remove(words("delete the horizon"), [](Evidence& e) { e.levelLine.clear(); });
     } else {
       return false;
     }
@@ -361,7 +364,7 @@ class VantageTool : public Tool {
     Footprint f = session_.shot().evidence.footprint.value_or(Footprint{});
     std::copy(corners_.begin(), corners_.end(), f.corners.begin());
     corners_.clear();
-    session_.editEvidence("draw the footprint", [&](Evidence& e) { e.footprint = f; });
+    session_.editEvidence(words("draw the footprint"), [&](Evidence& e) { e.footprint = f; });
     return false;
   }
 
@@ -373,7 +376,7 @@ class VantageTool : public Tool {
     if (height)
       work_.addLevel(std::round(*height * 1000) / 1000);
     else
-      session_.say("Begin on the ground, below the horizon.", true);
+      session_.say(words("Begin on the ground, below the horizon."), true);
   }
 
   VantageWork& work_;

@@ -2,6 +2,7 @@
 
 #include "app/document/session.h"
 #include "app/jobs/jobs.h"
+#include "core/base/words.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/frame.h"
 #include "core/vantage/levels.h"
@@ -63,7 +64,7 @@ void VantageWork::findEdges() {
     bool bends;
   };
   jobs_.run<Found>(
-      {"Looking for edges", "edges"},
+      {words("Looking for edges"), "edges"},
       [assets = session_.assets(), plate,
        evidence = session_.shot().evidence](Progress& progress) -> Result<Found> {
         const auto photo = assets->photo(plate);
@@ -78,7 +79,8 @@ void VantageWork::findEdges() {
       [this, plate](Found& found) {
         if (session_.shot().plate != plate) return;
         if (found.edges.strokes.empty())
-          return session_.say("No straight edges that belong together were found. Draw strokes by hand.");
+          return session_.say(
+              words("No straight edges that belong together were found. Draw strokes by hand."));
         proposal_ = Proposal{found.edges.strokes, {}, found.bends, {}};
         judgeProposal();
         emit changed();
@@ -118,7 +120,7 @@ void VantageWork::takeProposal() {
   if (!proposal_) return;
   const Proposal taken = *proposal_;
   proposal_.reset();
-  session_.editEvidence("take the edges found", [&](Evidence& e) {
+  session_.editEvidence(words("take the edges found"), [&](Evidence& e) {
     for (Stroke s : taken.strokes) {
       if (taken.dropped.contains(s.id)) continue;
       s.id = freshId(e.strokes, "stroke");
@@ -140,9 +142,9 @@ void VantageWork::snapStroke(const std::string& id, int gesture) {
   if (!photo || !stroke) return;
   const std::vector<Vec2d> drawn = stroke->drawn.empty() ? stroke->points : stroke->drawn;
   const auto edge = snapped(*photo, drawn, reachPx_);
-  if (!edge) return session_.say("No edge stands out there: the stroke stays as drawn.");
+  if (!edge) return session_.say(words("No edge stands out there: the stroke stays as drawn."));
   session_.editEvidence(
-      "snap a stroke",
+      words("snap a stroke"),
       [&](Evidence& e) {
         if (Stroke* s = byId(e.strokes, id)) s->drawn = drawn, s->points = edge->points;
       },
@@ -150,14 +152,15 @@ void VantageWork::snapStroke(const std::string& id, int gesture) {
 }
 
 void VantageWork::freeStroke(const std::string& id) {
-  session_.editEvidence("free a stroke from its edge", [&](Evidence& e) {
+  session_.editEvidence(words("free a stroke from its edge"), [&](Evidence& e) {
     if (Stroke* s = byId(e.strokes, id); s && !s->drawn.empty()) s->points = s->drawn, s->drawn.clear();
   });
 }
 
 void VantageWork::editFrame(const QString& what, const std::function<void(Evidence&)>& change) {
   if (session_.shot().vantage.locked)
-    return session_.say("The vantage is locked against accidents. Unlock it on the desk to change it.");
+    return session_.say(
+        words("The vantage is locked against accidents. Unlock it on the desk to change it."));
   session_.editShot(what, [&](Shot& shot) {
     const Vantage before = shot.vantage;
     change(shot.evidence);
@@ -168,9 +171,9 @@ void VantageWork::editFrame(const QString& what, const std::function<void(Eviden
 }
 
 void VantageWork::addLevel(double heightM) {
-  session_.editShot("add a level plane", [&](Shot& shot) {
+  session_.editShot(words("add a level plane"), [&](Shot& shot) {
     const std::string id = freshId(shot.levels, "level");
-    shot.levels.push_back({id, "Level " + id.substr(id.rfind('-') + 1), heightM});
+    shot.levels.push_back({id, words("Level ") + id.substr(id.rfind('-') + 1), heightM});
   });
 }
 
@@ -178,34 +181,35 @@ void VantageWork::footprintToLevel() {
   const Shot& shot = session_.shot();
   const auto& footprint = shot.evidence.footprint;
   if (!footprint || !footprint->sizeM || !shot.vantage.solved)
-    return session_.say("Draw a footprint round the raised thing and give its size first.", true);
+    return session_.say(words("Draw a footprint round the raised thing and give its size first."), true);
   Evidence without = shot.evidence;
   without.footprint.reset();
   const VantageAnswer answer = solve(without, shot.vantage.camera.width, shot.vantage.camera.height);
   if (!answer.vantage.solved || !answer.scaleKnown)
-    return session_.say(
-        "Without this footprint the camera or the true size would not be known: give a known length or the "
-        "camera's height first.",
-        true);
+    return session_.say(words("Without this footprint the camera or the true size would not be known: give a "
+                              "known length or the "
+                              "camera's height first."),
+                        true);
   const auto height = heightOfRectangle(answer.vantage.camera, footprint->corners, *footprint->sizeM);
-  if (!height) return session_.say("A level rectangle of that size does not fit these corners.", true);
-  session_.editShot("make the footprint a level plane", [&](Shot& s) {
+  if (!height) return session_.say(words("A level rectangle of that size does not fit these corners."), true);
+  session_.editShot(words("make the footprint a level plane"), [&](Shot& s) {
     const std::string id = freshId(s.levels, "level");
-    s.levels.push_back({id, "Level " + id.substr(id.rfind('-') + 1), *height});
+    s.levels.push_back({id, words("Level ") + id.substr(id.rfind('-') + 1), *height});
     s.evidence.footprint.reset();
     if (!s.vantage.locked) session_.solveAgain(s);
   });
 }
 
 void VantageWork::keep() {
-  session_.editShot("keep the vantage", [](Shot& shot) {
+  session_.editShot(words("keep the vantage"), [](Shot& shot) {
     const std::string id = freshId(shot.keptVantages, "kept");
-    shot.keptVantages.push_back({id, "Vantage " + id.substr(id.rfind('-') + 1), shot.evidence, shot.vantage});
+    shot.keptVantages.push_back(
+        {id, words("Vantage ") + id.substr(id.rfind('-') + 1), shot.evidence, shot.vantage});
   });
 }
 
 void VantageWork::use(const std::string& id) {
-  session_.editShot("use a kept vantage", [&](Shot& shot) {
+  session_.editShot(words("use a kept vantage"), [&](Shot& shot) {
     const KeptVantage* kept = byId(shot.keptVantages, id);
     if (!kept) return;
     shot.evidence = kept->evidence;
@@ -215,7 +219,7 @@ void VantageWork::use(const std::string& id) {
 }
 
 void VantageWork::forget(const std::string& id) {
-  session_.editShot("forget a kept vantage", [&](Shot& shot) {
+  session_.editShot(words("forget a kept vantage"), [&](Shot& shot) {
     std::erase_if(shot.keptVantages, [&](const KeptVantage& k) { return k.id == id; });
   });
 }

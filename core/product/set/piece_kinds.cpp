@@ -2,6 +2,7 @@
 
 #include <mutex>
 
+#include "core/base/words.h"
 #include "core/product/hull.h"
 #include "core/product/set/piece_parts.h"
 
@@ -86,7 +87,7 @@ const PieceKind* pieceKindNamed(const std::string& name) {
 Result<Model> makePiece(const Piece& piece) {
   const PieceKind* kind = pieceKindNamed(piece.kind);
   if (!kind)
-    return Error{"There is no piece called \"" + piece.kind + "\"; a newer Gentle Dusk may know it.",
+    return Error{marked("There is no piece called \"") + piece.kind + "\"; a newer Gentle Dusk may know it.",
                  ErrorKind::unreadable};
   Model model;
   model.metresPerUnit = 1, model.unitReason = "made in metres";

@@ -1,12 +1,13 @@
 // Furniture at true size: table, bench, stool, shelf, crate, cushion.
+#include "core/base/words.h"
 #include "core/product/set/piece_parts.h"
 
 namespace dusk::set {
 namespace {
 
-constexpr PieceMeasure width(double usual) { return {"width", "Width", usual, 0.05, 6}; }
-constexpr PieceMeasure depth(double usual) { return {"depth", "Depth", usual, 0.05, 6}; }
-constexpr PieceMeasure height(double usual) { return {"height", "Height", usual, 0.02, 4}; }
+constexpr PieceMeasure width(double usual) { return {"width", marked("Width"), usual, 0.05, 6}; }
+constexpr PieceMeasure depth(double usual) { return {"depth", marked("Depth"), usual, 0.05, 6}; }
+constexpr PieceMeasure height(double usual) { return {"height", marked("Height"), usual, 0.02, 4}; }
 
 /// Boards side by side along x, between two heights.
 Shape boarded(double x0, double x1, double y0, double y1, double z0, double z1, int boards, int seed) {
@@ -124,53 +125,53 @@ void cushion(Model& to, const Measures& m) {
 }  // namespace
 
 const std::vector<PieceKind>& furnitureKinds() {
-  constexpr PieceMeasure boards{"boards", "Boards", 5, 1, 30, ""};
+  constexpr PieceMeasure boards{"boards", marked("Boards"), 5, 1, 30, ""};
   static const std::vector<PieceKind> all = {
       {"table",
-       "Table",
-       "Furniture",
+       marked("Table"),
+       marked("Furniture"),
        {width(1.4),
         depth(0.75),
         height(0.74),
-        {"top", "Top", 0.028, 0.005, 0.2},
-        {"leg", "Leg", 0.06, 0.01, 0.3},
+        {"top", marked("Top"), 0.028, 0.005, 0.2},
+        {"leg", marked("Leg"), 0.06, 0.01, 0.3},
         boards},
-       {{"Top", "oiled-ash"}, {"Frame", "oiled-ash"}},
+       {{marked("Top"), "oiled-ash"}, {marked("Frame"), "oiled-ash"}},
        table},
       {"bench",
-       "Bench",
-       "Furniture",
-       {width(1.2), depth(0.34), height(0.45), {"boards", "Boards", 2, 1, 30, ""}},
-       {{"Seat", "raw-pine"}, {"Sides", "raw-pine"}},
+       marked("Bench"),
+       marked("Furniture"),
+       {width(1.2), depth(0.34), height(0.45), {"boards", marked("Boards"), 2, 1, 30, ""}},
+       {{marked("Seat"), "raw-pine"}, {marked("Sides"), "raw-pine"}},
        bench},
       {"stool",
-       "Stool",
-       "Furniture",
+       marked("Stool"),
+       marked("Furniture"),
        {width(0.34), height(0.46)},
-       {{"Seat", "dark-oak"}, {"Legs", "dark-oak"}},
+       {{marked("Seat"), "dark-oak"}, {marked("Legs"), "dark-oak"}},
        stool},
       {"shelf",
-       "Shelf",
-       "Furniture",
+       marked("Shelf"),
+       marked("Furniture"),
        {width(0.9),
         depth(0.28),
         height(1.1),
-        {"shelves", "Shelves", 4, 1, 20, ""},
-        {"board", "Board", 0.02, 0.003, 0.2},
-        {"back", "With a back", 1, 0, 1, ""}},
-       {{"Boards", "pale-birch"}, {"Back", "pale-birch"}},
+        {"shelves", marked("Shelves"), 4, 1, 20, ""},
+        {"board", marked("Board"), 0.02, 0.003, 0.2},
+        {"back", marked("With a back"), 1, 0, 1, ""}},
+       {{marked("Boards"), "pale-birch"}, {marked("Back"), "pale-birch"}},
        shelf},
       {"crate",
-       "Crate",
-       "Furniture",
-       {width(0.5), depth(0.36), height(0.3), {"slats", "Slats", 3, 1, 12, ""}},
-       {{"Slats", "raw-pine"}},
+       marked("Crate"),
+       marked("Furniture"),
+       {width(0.5), depth(0.36), height(0.3), {"slats", marked("Slats"), 3, 1, 12, ""}},
+       {{marked("Slats"), "raw-pine"}},
        crate},
       {"cushion",
-       "Cushion",
-       "Furniture",
+       marked("Cushion"),
+       marked("Furniture"),
        {width(0.45), depth(0.45), height(0.14)},
-       {{"Cushion", "linen"}},
+       {{marked("Cushion"), "linen"}},
        cushion}};
   return all;
 }

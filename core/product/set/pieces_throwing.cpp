@@ -1,4 +1,5 @@
 // What stands before a light and throws its pattern: windows, blinds, leaves.
+#include "core/base/words.h"
 #include "core/product/set/piece_parts.h"
 
 namespace dusk::set {
@@ -89,37 +90,37 @@ void leaves(Model& to, const Measures& m) {
 const std::vector<PieceKind>& throwingKinds() {
   static const std::vector<PieceKind> all = {
       {"window",
-       "Window",
-       "Before the light",
-       {{"width", "Width", 1, 0.1, 8},
-        {"height", "Height", 1.3, 0.1, 8},
-        {"sill", "Sill at", 0.8, 0, 5},
-        {"across", "Panes across", 2, 1, 16, ""},
-        {"up", "Panes up", 3, 1, 16, ""},
-        {"bar", "Bar", 0.028, 0.004, 0.2},
-        {"thickness", "Thickness", 0.05, 0.005, 0.3},
-        {"panes", "Glazed", 1, 0, 1, ""},
-        {"wall", "Wall round it", 0, 0, 6}},
-       {{"Frame", "painted-boards"}, {"Panes", "window-glass"}, {"Wall", "plaster"}},
+       marked("Window"),
+       marked("Before the light"),
+       {{"width", marked("Width"), 1, 0.1, 8},
+        {"height", marked("Height"), 1.3, 0.1, 8},
+        {"sill", marked("Sill at"), 0.8, 0, 5},
+        {"across", marked("Panes across"), 2, 1, 16, ""},
+        {"up", marked("Panes up"), 3, 1, 16, ""},
+        {"bar", marked("Bar"), 0.028, 0.004, 0.2},
+        {"thickness", marked("Thickness"), 0.05, 0.005, 0.3},
+        {"panes", marked("Glazed"), 1, 0, 1, ""},
+        {"wall", marked("Wall round it"), 0, 0, 6}},
+       {{marked("Frame"), "painted-boards"}, {marked("Panes"), "window-glass"}, {marked("Wall"), "plaster"}},
        window},
       {"blind",
-       "Blind",
-       "Before the light",
-       {{"width", "Width", 1, 0.05, 8},
-        {"height", "Height", 1.2, 0.05, 8},
-        {"slat", "Slat", 0.05, 0.008, 0.3},
-        {"turn", "Turn", 35, -85, 85, "°"},
-        {"off", "Off by", 1.5, 0, 20, "°"}},
+       marked("Blind"),
+       marked("Before the light"),
+       {{"width", marked("Width"), 1, 0.05, 8},
+        {"height", marked("Height"), 1.2, 0.05, 8},
+        {"slat", marked("Slat"), 0.05, 0.008, 0.3},
+        {"turn", marked("Turn"), 35, -85, 85, "°"},
+        {"off", marked("Off by"), 1.5, 0, 20, "°"}},
        {},
        blind},
       {"leaves",
-       "Branch",
-       "Before the light",
-       {{"length", "Length", 0.9, 0.1, 6},
+       marked("Branch"),
+       marked("Before the light"),
+       {{"length", marked("Length"), 0.9, 0.1, 6},
 
-        {"leaf", "Leaf", 0.09, 0.01, 0.6},
-        {"leaves", "Leaves", 46, 1, 400, ""}},
-       {{"Twig", "weathered-larch"}},
+        {"leaf", marked("Leaf"), 0.09, 0.01, 0.6},
+        {"leaves", marked("Leaves"), 46, 1, 400, ""}},
+       {{marked("Twig"), "weathered-larch"}},
        leaves}};
   return all;
 }
