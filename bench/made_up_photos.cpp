@@ -65,7 +65,7 @@ double MadeUpPhoto::sigmaAt(double code, int c) const {
   return 255 * std::sqrt(read + shot * light) * channel[c] / srgbSlope(light);
 }
 
-MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {
+MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height, double vignette) {
   std::mt19937 random(seed * 7919 + 13);
   const auto any = [&](double low, double high) {
     return std::uniform_real_distribution<double>(low, high)(random);
@@ -120,11 +120,16 @@ MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height) {
   const Sheet light = evaluator.sheet(node, whole),
               noise = evaluator.sheet(noiseField(whole, out.correlation, {0.3, 0.2, 0.3}, int(seed) + 100),
                                       whole);
+  out.vignette = vignette;
+  // From a fall that begins in the middle to one that begins near the corner.
+  const double power = 2 + (seed % 5) * 0.5, corner2 = (width * width + height * height) / 4.0;
   out.codes = Picture::rgb(width, height), out.light = Picture::rgb(width, height);
   for (int y = 0; y < height; ++y)
     for (int x = 0; x < width; ++x)
       for (int c = 0; c < 3; ++c) {
-        const double v = light.at(c, x, y),
+        const double dx = x + 0.5 - width / 2.0, dy = y + 0.5 - height / 2.0,
+                     left = 1 - vignette * std::pow((dx * dx + dy * dy) / corner2, power / 2);
+        const double v = left * light.at(c, x, y),
                      deviation = std::sqrt(out.read + out.shot * std::max(v, 0.0)) * out.channel[c];
         const double code =
             srgbEncoded(std::max(0.0, v + (out.grain > 0 ? deviation * noise.at(c, x, y) : 0)));

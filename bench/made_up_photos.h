@@ -14,9 +14,11 @@ struct MadeUpPhoto {
   std::array<double, 3> edgeSigma{};
   double halo = 0;
   Vec2d fringe{0, 0};
+  double vignette = 0;  ///< share of light lost at the corner
   double sigmaAt(double code, int channel) const;
 };
 /// Of another kind for each seed: some soft, some sharpened, some without grain or without fringes.
-MadeUpPhoto madeUpPhoto(unsigned seed, int width = 1200, int height = 800);
+/// `vignette`: share of light lost at the corner, in a shape of its own for each seed.
+MadeUpPhoto madeUpPhoto(unsigned seed, int width = 1200, int height = 800, double vignette = 0);
 
 }  // namespace dusk

@@ -8,6 +8,7 @@
 #include "bench/made_up_photos.h"
 #include "core/blend/blur.h"
 #include "core/blend/grain.h"
+#include "core/blend/measure_vignette.h"
 
 using namespace dusk;
 
@@ -44,7 +45,16 @@ struct Tally {
 
 int main(int argc, char** argv) {
   const int cases = argc > 1 ? std::atoi(argv[1]) : 24;
-  Tally sigma, bands, soft, fringe, none, halo;
+  Tally sigma, bands, soft, fringe, none, halo, vignette, noVignette, covered;
+  // Light lost at corners alone, of many more.
+  for (int i = 0; i < 3 * cases; ++i)
+    for (const double loss : {0.0, 0.1, 0.25, 0.4}) {
+      const auto found = measureVignette(madeUpPhoto(unsigned(i), 900, 600, loss).light);
+      if (!found || found->margin >= 0.02) continue;
+      const double off = std::abs(found->loss - loss);
+      (loss > 0 ? vignette : noVignette).add(off, 0.01), covered.add(off, 2 * found->margin + 0.003);
+      std::printf("%2d  vignette %.3f of %.2f ± %.3f\n", i, found->loss, loss, found->margin);
+    }
   for (int i = 0; i < cases; ++i) {
     const MadeUpPhoto photo = madeUpPhoto(unsigned(i));
     Progress progress;
@@ -103,4 +113,6 @@ int main(int argc, char** argv) {
   }
   sigma.print("grain (10 %)"), bands.print("spectrum (10 %)"), soft.print("edge spread (7 %)");
   halo.print("halo (0.1)"), fringe.print("fringes (0.15 px)"), none.print("no grain found");
+  vignette.print("vignette (1 %)"), noVignette.print("no vignette (1 %)"),
+      covered.print("within two margins");
 }

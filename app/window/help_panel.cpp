@@ -2,6 +2,7 @@
 
 #include <QtWidgets>
 
+#include "app/language/language.h"
 #include "app/stations/stations.h"
 #include "app/widgets/words.h"
 #include "core/base/installed.h"
@@ -58,7 +59,9 @@ HelpPanel::HelpPanel(QWidget* parent) : QDockWidget(words("Help"), parent) {
 }
 
 QString HelpPanel::page(const QString& name) const {
-  return textOf(":/help/" + QString(name).toLower().replace(' ', '-') + ".md");
+  const QString file = QString(name).toLower().replace(' ', '-') + ".md",
+                own = QString(":/help/%1/%2").arg(languages()[size_t(spokenLanguage())].code, file);
+  return textOf(QFile::exists(own) ? own : ":/help/" + file);
 }
 
 void HelpPanel::showPage(const QString& title, const QString& text) {
@@ -79,8 +82,8 @@ void HelpPanel::comeUp() {
 
 void HelpPanel::showGuide(const QString& file) {
   const QString text = textOf(guideFolder() + "/" + file);
-  if (text.isEmpty()) return showPage("guide", words("The guide did not come with this program."));
-  showPage("guide", text + (file == "README.md" ? "" : words("\n\n[All of the guide](README.md)\n")));
+  if (text.isEmpty()) return showPage(words("Guide"), words("The guide did not come with this program."));
+  showPage(words("Guide"), text + (file == "README.md" ? "" : words("\n\n[All of the guide](README.md)\n")));
 }
 
 void HelpPanel::showKeys() { showPage(words("All keys"), page("keys")); }
@@ -104,13 +107,13 @@ void HelpPanel::search(const QString& typed) {
       if (hasAll(block, wanted)) hits << block;
     if (!hits.isEmpty()) found += QString("# [%1](<%2>)\n\n%3\n\n").arg(name, link, hits.join("\n\n"));
   };
-  for (const StationInfo& info : stations()) look(info.name, stationName(info.station), page(info.name));
+  for (const StationInfo& info : stations()) look(stationName(info.station), info.name, page(info.name));
   look(words("Keys"), "keys", page("keys"));
   for (const QFileInfo& file : QDir(guideFolder()).entryInfoList({"*.md"}, QDir::Files, QDir::Name)) {
     const QString text = textOf(file.filePath());
     look(text.section('\n', 0, 0).mid(2), file.fileName(), text);
   }
-  showPage("search", found.isEmpty() ? words("Nothing of that on any page.") : found);
+  showPage(words("Search"), found.isEmpty() ? words("Nothing of that on any page.") : found);
 }
 
 }  // namespace dusk

@@ -36,8 +36,8 @@ void checkCharacter(const ProofOf& of, Findings& findings);
 void compareCharacter(const ProofOf& of, const PhotoCharacter& photo, Findings& findings);
 
 /// The finding of one thing that photo and product are compared by, by name; and back.
-inline constexpr const char* matchIds[] = {"grain",    "softness", "halo",     "fringes",
-                                           "vignette", "black",    "exposure", "white"};
+inline constexpr const char* matchIds[] = {"grain", "softness", "halo",  "fringes",   "vignette",
+                                           "black", "exposure", "white", "saturation"};
 std::optional<MatchKind> matchKindOf(const std::string& id);
 
 /// How the shot's panorama stands by the photo: what `align` finds, kept in the user's cache by all that

@@ -13,6 +13,15 @@ double codes(double light) { return 255 * srgbEncoded(std::max(light, 0.0)); }
 
 double corner(const Vec3d& v) { return 1 + v.x + v.y + v.z; }
 
+/// Of the whole product, as it is matched; one with masks is a person's own.
+bool isSaturation(const Correction& c) { return c.kind == CorrectionKind::saturation && c.masks.empty(); }
+double saturationOf(const BlendSettings& blend) {
+  double all = 1;
+  for (const Correction& c : rowOf(blend, BlendRole::product).corrections)
+    if (isSaturation(c) && c.on) all *= 1 + (valueOf(c, "amount") - 1) * c.strength;
+  return all;
+}
+
 MatchRow row(MatchKind kind) {
   switch (kind) {
     case MatchKind::softness:
@@ -27,9 +36,11 @@ MatchRow row(MatchKind kind) {
     case MatchKind::fringes:
       return {kind, words("Fringes"), "px", words("Red against blue at the corner"), 2, {}, 0, 0, 1};
     case MatchKind::vignette:
-      return {
-          kind, words("Vignette"), "%", words("Light lost at the corner, by the lens's profile"), 0, {}, 0, 0,
-          20};
+      return {kind, words("Vignette"),
+              "%",  words("Light lost at the corner, by the lens's profile or the photo's own even places"),
+              0,    {},
+              0,    0,
+              20};
     case MatchKind::black:
       return {
           kind, words("Black"), "codes", words("Where it is darkest: haze and flare lift it"), 1, {}, 0, 0,
@@ -40,6 +51,12 @@ MatchRow row(MatchKind kind) {
           0.5};
     case MatchKind::white:
       return {kind, words("White"), "%", words("Red over blue of that light"), 0, {}, 0, 0, 15};
+    case MatchKind::saturation:
+      return {kind, words("Saturation"),
+              "%",  words("Strength of colours, of the photo over the panorama's light"),
+              0,    {},
+              100,  0,
+              20};
     case MatchKind::grain:
       break;
   }
@@ -60,6 +77,9 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
   r = row(MatchKind::white);
   if (photo.tone) r.photo = 100 * (photo.tone->white.x / photo.tone->white.z - 1), r.margin = 2;
   r.product = 100 * (blend.white.x / std::max(blend.white.z, 1e-9) - 1), rows.push_back(r);
+  r = row(MatchKind::saturation);
+  if (photo.saturation) r.photo = 100 * photo.saturation->ratio, r.margin = 100 * photo.saturation->margin;
+  r.product = 100 * saturationOf(blend), rows.push_back(r);
   r = row(MatchKind::black);
   const double own = render.black ? mean(*render.black) : 0;
   if (photo.black) r.photo = codes(mean(*photo.black)), r.margin = 1;
@@ -67,7 +87,7 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
   r.atLeast = true;  // a product need have nothing dark
   rows.push_back(r);
   r = row(MatchKind::vignette);
-  if (photo.vignette) r.photo = 100 * (1 - corner(*photo.vignette)), r.margin = 1;
+  if (photo.vignette) r.photo = 100 * photo.vignette->loss, r.margin = 100 * photo.vignette->margin;
   r.product = 100 * (1 - corner(blend.lens.vignette * lensShare)), rows.push_back(r);
   r = row(MatchKind::fringes);
   // In pixels at the corner of a picture of 1000 to the corner: thousandths are that.
@@ -125,7 +145,7 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
       show(BlendRole::lens);
       break;
     case MatchKind::vignette:
-      if (photo.vignette) blend.lens.vignette = *photo.vignette, show(BlendRole::lens);
+      if (photo.vignette) blend.lens.vignette = photo.vignette->look, show(BlendRole::lens);
       break;
     case MatchKind::black:
       if (photo.black)
@@ -139,6 +159,17 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
       break;
     case MatchKind::white:
       if (photo.tone) blend.white = photo.tone->white, blend.warmth = 0;
+      break;
+    case MatchKind::saturation:
+      if (!photo.saturation) break;
+      blend = unmatched(std::move(blend), kind);
+      // What the margin does not tell from nothing is nothing.
+      if (std::abs(photo.saturation->ratio - 1) > 2 * photo.saturation->margin) {
+        Correction c;
+        c.kind = CorrectionKind::saturation, c.values["amount"] = photo.saturation->ratio;
+        auto& all = blend.rows[infoOf(BlendRole::product).name].corrections;
+        all.insert(all.begin(), c);
+      }
       break;
   }
   return blend;
@@ -177,6 +208,13 @@ BlendSettings unmatched(BlendSettings blend, MatchKind kind) {
       break;
     case MatchKind::white:
       blend.white = Vec3d(1);
+      break;
+    case MatchKind::saturation:
+      if (const auto found = blend.rows.find(infoOf(BlendRole::product).name); found != blend.rows.end()) {
+        auto& all = found->second.corrections;
+        std::erase_if(all, [](const Correction& c) { return isSaturation(c); });
+        if (found->second == BlendRow{}) blend.rows.erase(found);
+      }
       break;
   }
   return blend;

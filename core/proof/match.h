@@ -2,7 +2,9 @@
 #include "core/assets/asset_store.h"
 #include "core/blend/measure_edges.h"
 #include "core/blend/measure_grain.h"
+#include "core/blend/measure_vignette.h"
 #include "core/proof/balance.h"
+#include "core/proof/saturation.h"
 #include "core/trace/passes.h"
 
 /// The photograph's own character, measured, and what brings the product to it.
@@ -13,9 +15,10 @@ struct PhotoCharacter {
   GrainFound grain;
   std::optional<Softness> softness;  ///< in pixels of the photo
   std::optional<Fringes> fringes;
-  std::optional<Vec3d> vignette;  ///< by the lens's profile: see LensLook
-  std::optional<Vec3d> black;     ///< light where the photo is darkest; nothing where it has no dark places
-  std::optional<Balance> tone;    ///< what the product's light lacks, by the ground's measured over predicted
+  std::optional<VignetteFound> vignette;  ///< by the lens's profile, else from the photo
+  std::optional<Vec3d> black;   ///< light where the photo is darkest; nothing where it has no dark places
+  std::optional<Balance> tone;  ///< what the product's light lacks, by the ground's measured over predicted
+  std::optional<SaturationFound> saturation;
 };
 /// Of a shot's photo; edges near the first placed product count, where there are enough. Errors: it cannot be
 /// read; cancelled.
@@ -30,7 +33,7 @@ struct RenderCharacter {
 RenderCharacter measureRender(const Passes& passes);
 
 /// One thing that photo and product are compared by.
-enum class MatchKind { grain, softness, halo, fringes, vignette, black, exposure, white };
+enum class MatchKind { grain, softness, halo, fringes, vignette, black, exposure, white, saturation };
 struct MatchRow {
   MatchKind kind;
   const char* title;

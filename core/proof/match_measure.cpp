@@ -72,10 +72,15 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
   if (progress.cancelled()) return cancelledError();
   if (shot.evidence.lens && shot.evidence.lens->vignetting != decltype(shot.evidence.lens->vignetting){}) {
     const auto& v = shot.evidence.lens->vignetting;
-    out.vignette = Vec3d(v[0], v[1], v[2]);
+    out.vignette = {Vec3d(v[0], v[1], v[2]), -(v[0] + v[1] + v[2]), 0.01};
+  } else if (const auto own = measureVignette(light); own && own->margin < 0.02) {
+    out.vignette = own;
   }
   out.black = darkest(light);
   out.tone = suggestedBalance(shot, assets);
+  if (const auto own = measureSaturation(shot, assets, out.black.value_or(Vec3d(0)));
+      own && own->margin < 0.08)
+    out.saturation = own;
   return out;
 }
 

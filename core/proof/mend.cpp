@@ -102,6 +102,7 @@ constexpr Saying sayings[] = {
     {"black", marked("Its blacks are deeper than any in the photo.")},
     {"exposure", marked("It is brighter or darker than all around it.")},
     {"white", marked("Its white has another tint.")},
+    {"saturation", marked("Its colours are stronger or paler than all others there.")},
     {"files-missing", marked("We cannot open it: files are missing.")},
     {"files-changed", marked("That is not the version we agreed on.")},
     {"passes-chosen", marked("Where is the shadow?")},

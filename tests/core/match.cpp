@@ -1,8 +1,11 @@
 #include "core/proof/match.h"
 
+#include <QTemporaryDir>
 #include <QtTest>
 
 #include "bench/made_up_photos.h"
+#include "core/picture/write.h"
+#include "core/project/file.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -39,6 +42,10 @@ class TestMatch : public QObject {
   void matchingClosesTheGapAndCanBeTakenBack();
   void whatTheRenderHasIsNotAddedAgain();
   void blurIsChosenByWhatItMeasures();
+  void vignettesAreReadFromEvenPlaces_data();
+  void vignettesAreReadFromEvenPlaces();
+  void strongerColoursAreFound_data();
+  void strongerColoursAreFound();
 };
 
 void TestMatch::grainIsFoundAtEachBrightness() {
@@ -117,6 +124,67 @@ void TestMatch::blurIsChosenByWhatItMeasures() {
              qPrintable(QString("%1: %2").arg(wanted).arg(softnessAfter(blur))));
   }
   QCOMPARE(blurFor(0.2, 0.29), 0.0);
+}
+
+void TestMatch::vignettesAreReadFromEvenPlaces_data() {
+  QTest::addColumn<unsigned>("seed");
+  QTest::addColumn<double>("loss");
+  for (const unsigned seed : {2u, 8u, 16u})
+    for (const double loss : {0.0, 0.2, 0.4}) QTest::addRow("%u %.1f", seed, loss) << seed << loss;
+}
+void TestMatch::vignettesAreReadFromEvenPlaces() {
+  QFETCH(unsigned, seed);
+  QFETCH(double, loss);
+  const auto found = measureVignette(madeUpPhoto(seed, 900, 600, loss).light);
+  QVERIFY(found);
+  QVERIFY2(std::abs(found->loss - loss) <= std::max(0.012, 3 * found->margin) && found->margin < 0.03,
+           qPrintable(QString("%1 ± %2").arg(found->loss).arg(found->margin)));
+  QVERIFY((loss == 0) == (found->look == Vec3d(0)));
+  if (loss == 0) return;
+  // What is lost is less everywhere nearer to the middle.
+  for (double r = 0.1; r < 1; r += 0.1) {
+    const double left = 1 + r * r * (found->look.x + r * r * (found->look.y + r * r * found->look.z));
+    QVERIFY(left < 1.003 && left > 1 - loss - 3 * found->margin);
+  }
+}
+
+void TestMatch::strongerColoursAreFound_data() {
+  QTest::addColumn<double>("amount");
+  QTest::newRow("paler") << 0.75;
+  QTest::newRow("stronger") << 1.3;
+}
+void TestMatch::strongerColoursAreFound() {
+  QFETCH(double, amount);
+  const QTemporaryDir folder;
+  // A room of coloured things, which its panorama shows from near by.
+  const std::filesystem::path demo = std::filesystem::path(DUSK_SOURCE) / "demo/boathouse";
+  Project p = *loadProject(demo / "boathouse.dusk");
+  AssetStore assets(demo);
+  Shot& shot = p.shots[0];
+  const auto usual = measureSaturation(shot, assets, Vec3d(0));
+  QVERIFY(usual && usual->margin < 0.08);
+  QVERIFY2(std::abs(usual->ratio - 1) < 0.12, qPrintable(QString::number(usual->ratio)));
+  Picture plate = **assets.plate(shot);
+  for (size_t i = 0; i < plate.pixels.size(); i += 3) {
+    const float y = luminance(Rgb(plate.pixels[i], plate.pixels[i + 1], plate.pixels[i + 2]));
+    for (size_t c = 0; c < 3; ++c)
+      plate.pixels[i + c] = std::max(0.0f, y + (plate.pixels[i + c] - y) * float(amount));
+  }
+  const auto file = std::filesystem::path(folder.path().toStdString()) / "stronger.exr";
+  QVERIFY(writeExr(file, {{"", &plate}}).ok());
+  shot.plate = *assets.refer(file);
+  const auto found = measureSaturation(shot, assets, Vec3d(0));
+  QVERIFY(found);
+  QVERIFY2(std::abs(found->ratio / usual->ratio / amount - 1) < 0.06,
+           qPrintable(QString::number(found->ratio)));
+  // It is put on the product as a correction that can be seen, and taken back.
+  PhotoCharacter photo;
+  photo.saturation = found;
+  const BlendSettings with = matched({}, MatchKind::saturation, photo, {});
+  QVERIFY(isMatched(with, MatchKind::saturation));
+  QVERIFY(unmatched(with, MatchKind::saturation) == BlendSettings{});
+  for (const MatchRow& row : matchRows(photo, {}, with))
+    if (row.kind == MatchKind::saturation) QVERIFY(std::abs(row.gap()) < 1e-6);
 }
 
 DUSK_TEST(TestMatch, NoApplication);

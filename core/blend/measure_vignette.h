@@ -1,0 +1,23 @@
+#pragma once
+#include <optional>
+
+#include "core/base/maths.h"
+#include "core/picture/picture.h"
+
+/// How much light a lens lost towards the corners, read from one photo.
+namespace dusk {
+
+struct VignetteFound {
+  Vec3d look{0, 0, 0};  ///< light is multiplied by 1 + x r² + y r⁴ + z r⁶, r = 1 at the corner (LensLook)
+  double loss = 0;      ///< share of light lost at the corner
+  double margin = 0;    ///< its one sigma
+};
+/// Of a photo in scene light. What lies in a place brightens and darkens any way; what a lens loses falls
+/// with the distance from the middle alone, and along it alone: of even places the slopes towards the corner
+/// are fitted by the loss's own shape and one slope of light over the whole picture, robustly, and places
+/// that slope across as well count less. Zheng, Yu, Kang, Lin, Kambhamettu 2008, "Single-Image Vignetting
+/// Correction Using Radial Gradient Symmetry". Nothing where too few places are even. The margin is from
+/// sectors left out in turn; a loss within two of it is none.
+std::optional<VignetteFound> measureVignette(const Picture& light);
+
+}  // namespace dusk
