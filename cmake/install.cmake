@@ -80,7 +80,7 @@ set(CPACK_DEBIAN_PACKAGE_SECTION graphics)
 set(CPACK_DEBIAN_PACKAGE_PRIORITY optional)
 set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS ON)
 set(CPACK_DEBIAN_PACKAGE_DEPENDS "liblensfun-data-v1")
-set(CPACK_DEBIAN_PACKAGE_RECOMMENDS "qt6-wayland, xdg-utils")
+set(CPACK_DEBIAN_PACKAGE_RECOMMENDS "qt6-wayland, qt6-translations-l10n, xdg-utils")
 set(CPACK_DEBIAN_PACKAGE_SUGGESTS "slurm-client")
 set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "Stand a CAD product in a photograph")
 set(CPACK_DEBIAN_PACKAGE_DESCRIPTION "Finds the camera that took a photo, puts a CAD product on its ground at true

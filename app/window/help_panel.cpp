@@ -11,7 +11,12 @@
 namespace dusk {
 namespace {
 
-QString guideFolder() { return QString::fromStdString(sharedFolder("guide").string()); }
+/// Of the language in use, where it has one.
+QString guideFolder() {
+  const QString folder = QString::fromStdString(sharedFolder("guide").string()),
+                own = folder + "/" + languages()[size_t(spokenLanguage())].code;
+  return QFile::exists(own) ? own : folder;
+}
 
 QString textOf(const QString& name) {
   QFile file(name);

@@ -4,6 +4,7 @@
 
 #include "app/widgets/look.h"
 #include "app/window/main_window.h"
+#include "core/base/words.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/project/file.h"
@@ -121,14 +122,21 @@ class DemoWindow : public QObject {
     });
   }
 
-  /// A new window with the demo as it was saved; smaller than usual, since its picture is traced all the
-  /// while.
-  void openDemo(const char* name = "brackwater.dusk") {
+  /// How fine the picture on screen is traced: 0 every pixel, 1 half as fine.
+  void showDetail(int row) {
+    auto* detail = named<QComboBox>(words("Detail on screen"));
+    detail->setCurrentIndex(row);
+    emit detail->activated(row);
+  }
+  /// A new window with the demo as it was saved; smaller than usual and half as fine, since its picture is
+  /// traced all the while.
+  void openDemo(const char* name = "brackwater.dusk", bool coarse = true) {
     project_ = demo_ + name;
     QFile::remove(project_ + ".journal");
     window_ = std::make_unique<MainWindow>();
     window_->resize(1120, 640);
     window_->show();
+    if (coarse) showDetail(1);
     window_->open(project_);
     QVERIFY(QTest::qWaitFor([&] { return picture().frame() && !picture().frame()->scene->geometry->empty(); },
                             60'000));

@@ -157,6 +157,7 @@ void TestLightStation::theShadowIsMatched() {
 }
 
 void TestLightStation::lightsAreMixedWithoutTracing() {
+  showDetail(0);  // one pixel is looked at
   session().editShot("sun apart", [](Shot& s) { s.surroundings.sunApart = true; });
   const auto done = [&] {
     const Frame* f = picture().frame();

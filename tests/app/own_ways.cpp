@@ -22,7 +22,7 @@ class TestOwnWays : public DemoWindow {
  private slots:
   void initTestCase() {
     copyDemo();
-    openDemo();
+    openDemo("brackwater.dusk", false);
   }
   void cleanup() {
     for (const QString& page : preferencePages()) Preferences::own().reset(page);

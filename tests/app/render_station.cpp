@@ -22,7 +22,7 @@ class TestRenderStation : public DemoWindow {
  private slots:
   void initTestCase() { copyDemo(); }
   void init() {
-    openDemo();
+    openDemo("brackwater.dusk", false);
     session().setStation(Station::render);
     QVERIFY(waitFor([&] { return frame()->named && frame()->samples == frame()->wanted; }));
   }

@@ -16,6 +16,7 @@ class TestGuide : public QObject {
   void verbsAreTheProgramsOwn();
   void passesAreAllThere();
   void everyPictureIsShownSomewhere();
+  void otherLanguagesHaveEveryPage();
 
  private:
   const fs::path docs_ = fs::path(DUSK_SOURCE) / "docs";
@@ -64,8 +65,8 @@ void TestGuide::everyPageIsReachedFromTheFirst() {
     if (page.extension() != ".md" || !reached.insert(page).second) continue;
     for (const fs::path& to : linksOf(page)) open.push_back(to);
   }
-  for (const auto& entry : fs::directory_iterator(docs_ / "guide"))
-    QVERIFY2(reached.contains(entry.path()), entry.path().c_str());
+  for (const auto& entry : fs::recursive_directory_iterator(docs_ / "guide"))
+    QVERIFY2(entry.is_directory() || reached.contains(entry.path()), entry.path().c_str());
 }
 
 void TestGuide::verbsAreTheProgramsOwn() {
@@ -106,6 +107,23 @@ void TestGuide::everyPictureIsShownSomewhere() {
   for (const auto& entry : fs::directory_iterator(docs_ / "screenshots"))
     QVERIFY2(all.contains(QString::fromStdString("screenshots/" + entry.path().filename().string())),
              entry.path().c_str());
+}
+
+/// Page for page, with the same pictures, figures of speech for the program alone left as they are.
+void TestGuide::otherLanguagesHaveEveryPage() {
+  static const QRegularExpression code("`[^`\\n]+`|screenshots/[a-z0-9-]+");
+  const auto kept = [&](const fs::path& page) {
+    QStringList all;
+    for (auto found = code.globalMatch(textOf(page)); found.hasNext();) all << found.next().captured();
+    all.sort();
+    return all;
+  };
+  for (const auto& entry : fs::directory_iterator(docs_ / "guide")) {
+    if (entry.is_directory()) continue;
+    const fs::path own = docs_ / "guide/de" / entry.path().filename();
+    QVERIFY2(fs::exists(own), own.c_str());
+    QVERIFY2(kept(own) == kept(entry.path()), own.c_str());
+  }
 }
 
 DUSK_TEST(TestGuide, QCoreApplication);

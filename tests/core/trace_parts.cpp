@@ -74,7 +74,7 @@ void TestTraceParts::partsMakeTheWhole() {
   Project p = project(passes);
   if (passes) p.shots[0].render.extraPasses = {"clay"};
   const std::string tag = QTest::currentDataTag();
-  DeliverOptions o = options("whole" + tag, passes ? 10 : 40);
+  DeliverOptions o = options("whole" + tag, passes ? 6 : noise > 0 ? 40 : 12);
   if (noise > 0) o.noise = noise;
   if (banded) o.wholePixels = 30'000;
   const auto whole = made(p, o);
