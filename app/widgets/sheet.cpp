@@ -70,8 +70,9 @@ QSplitter::handle { background: $dimmed; }
 
 *[role="muted"] { color: $muted; }
 *[role="bold"] { font-weight: 600; }
-*[role="title"] { font-weight: 600; font-size: @17px; padding-top: 2px; }
-*[role="large"] { font-weight: 600; font-size: @20px; padding-top: 2px; }
+*[role="title"] { font-weight: 600; font-size: @17px; }
+*[role="large"] { font-weight: 600; font-size: @20px; }
+QLabel[role="title"], QLabel[role="large"] { padding-top: 2px; qproperty-indent: 0; }
 *[role="heading"] { font-weight: 600; color: $ember; margin-top: 7px; }
 *[role="caption"] { color: $muted; font-size: @12px; }
 *[role="small"] { color: $muted; font-size: @11px; }
