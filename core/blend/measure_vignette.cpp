@@ -90,8 +90,8 @@ std::optional<Slope> slopeOf(const Cells& cells, int x0, int y0) {
   }
   if (spread > 0.15) return {};  // textured, or of two things
   const Vec2d to = at.normalized();
-  // Neighbouring cells share some of their noise.
-  const double variance = 4 * spread * spread / 4 * h.inverse()(1, 1);
+  // `spread` is two deviations; four neighbouring cells tell about as much as one.
+  const double variance = spread * spread * h.inverse()(1, 1);
   return Slope{r, std::atan2(at.y, at.x), plane[1] * to.x + plane[2] * to.y,
                plane[2] * to.x - plane[1] * to.y, variance};
 }

@@ -13,11 +13,11 @@ struct VignetteFound {
   double margin = 0;    ///< its one sigma
 };
 /// Of a photo in scene light. What lies in a place brightens and darkens any way; what a lens loses falls
-/// with the distance from the middle alone, and along it alone: of even places the slopes towards the corner
-/// are fitted by the loss's own shape and one slope of light over the whole picture, robustly, and places
-/// that slope across as well count less. Zheng, Yu, Kang, Lin, Kambhamettu 2008, "Single-Image Vignetting
-/// Correction Using Radial Gradient Symmetry". Nothing where too few places are even. The margin is from
-/// sectors left out in turn; a loss within two of it is none.
+/// with the distance from the middle alone, and along it alone (Zheng, Yu, Kang, Lin, Kambhamettu 2008,
+/// "Single-Image Vignetting Correction Using Radial Gradient Symmetry"). Slopes of even blocks, outward and
+/// across, are fitted by the loss's own shape and, for each region without an edge in it, one slope of light
+/// of its own; robustly. Nothing where too few places are even. The margin is from sectors left out in turn;
+/// a loss within two of it is none.
 std::optional<VignetteFound> measureVignette(const Picture& light);
 
 }  // namespace dusk
