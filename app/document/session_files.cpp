@@ -214,7 +214,7 @@ bool Session::save(const fs::path& file) {
   };
   Project toSave = base();
   carry(toSave);
-  const bool naming = file_.empty() && toSave.name == words("Untitled");
+  const bool naming = file_.empty() && toSave.name == "Untitled";
   if (naming) toSave.name = target.stem().string();
   journalTimer_.stop();
   auto result = journal_.save(std::make_shared<const Project>(toSave), target, journalPath(),

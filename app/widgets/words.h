@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <string>
 
+#include "core/base/words.h"
+
 namespace dusk {
 
 /// A text of the document, to be shown.
@@ -25,6 +27,9 @@ inline QString decimal(double number, int decimals) { return QLocale().toString(
 inline QString inSentence(const QString& label) {
   return QLocale().language() == QLocale::German ? label : label.toLower();
 }
+
+/// What a table gives, or a name, in the language in use.
+inline QString words(const QString& english) { return shown(words(english.toStdString())); }
 
 /// What is typed into a field that finds: its words.
 inline QStringList wordsOf(const QString& typed) { return typed.split(' ', Qt::SkipEmptyParts); }

@@ -41,9 +41,8 @@ QWidget* rowOf(const QString& label, const QString& tip, QWidget* field) {
 
 /// Names of things stay as they are: no catalogue has them.
 QStringList choicesOf(const Preference& p) {
-  const auto whole = words(p.words.toStdString());
-  QStringList choices = shown(whole).split('|');
-  for (QString& each : choices) each = shown(words(each.toStdString()));
+  QStringList choices = words(p.words).split('|');
+  for (QString& each : choices) each = words(each);
   return choices;
 }
 
@@ -93,7 +92,7 @@ void PreferencesPanel::showPage(const QString& name) {
 }
 
 void PreferencesPanel::addPage(const QString& name, QWidget* page) {
-  auto* item = new QListWidgetItem(words(name.toStdString().c_str()), names_);
+  auto* item = new QListWidgetItem(words(name), names_);
   item->setData(Qt::UserRole, name);
   pages_->addWidget(page);
 }
@@ -137,7 +136,7 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
       auto* field = new QSpinBox;
       field->setRange(int(p.low), int(p.high));
       if (*p.unit) field->setSuffix(QString(" ") + p.unit);
-      if (!p.words.isEmpty()) field->setSpecialValueText(words(p.words.toStdString().c_str()));
+      if (!p.words.isEmpty()) field->setSpecialValueText(words(p.words));
       connect(field, &QSpinBox::valueChanged, this, [&own, key](int v) { own.set(key, v); });
       return follow(field, [=, &own] { field->setValue(own.number(key)); });
     }
@@ -169,7 +168,7 @@ QWidget* PreferencesPanel::placeField(const Preference& p) {
   const QString key = p.key;
   connect(choose, &QPushButton::clicked, this, [this, &p] {
     const QString place = p.kind == PreferenceKind::file
-                              ? chooseAnyFile(this, words(p.label), words(p.words.toStdString().c_str()))
+                              ? chooseAnyFile(this, words(p.label), words(p.words))
                               : chooseFolder(this, words(p.label), FileKind::panorama);
     if (!place.isEmpty()) Preferences::own().set(p.key, place);
   });

@@ -2,11 +2,11 @@
 
 #include <Eigen/Dense>
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <map>
 #include <vector>
 
+#include "core/base/jackknife.h"
 #include "core/base/median.h"
 
 namespace dusk {
@@ -214,12 +214,7 @@ std::optional<VignetteFound> measureVignette(const Picture& light) {
   const Fall all = fitted(slopes, -1);
   VignetteFound found;
   found.loss = all.loss();
-  std::array<double, sectors> others{};
-  double mean = 0;
-  for (int i = 0; i < sectors; ++i) mean += (others[size_t(i)] = fitted(slopes, i).loss()) / sectors;
-  double sum = 0;
-  for (const double each : others) sum += (each - mean) * (each - mean);
-  found.margin = std::sqrt(sum * (sectors - 1) / sectors);
+  found.margin = jackknifeSigma(sectors, [&](int without) { return fitted(slopes, without).loss(); });
   // The exponential's own series, as far as the look goes; the last takes what is missing at the corner.
   if (found.loss > 2 * found.margin && found.loss < 0.9 && falls(all)) {
     found.look.x = all.a, found.look.y = all.b + all.a * all.a / 2;

@@ -35,14 +35,18 @@ std::optional<Balance> balanceBetween(const Rgb& now, const Rgb& wanted) {
   return b;
 }
 
-std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
+std::optional<PhotoAndPanorama> photoAndPanorama(Shot shot, AssetStore& assets) {
   if (!shot.vantage.solved || shot.surroundings.panorama.empty() || !hasPlate(shot)) return {};
   const auto plate = assets.plate(shot);
   if (!plate) return {};
-  Shot sky = shot;
-  sky.lamps.clear();
-  const auto lights = lightsOf(sky, assets);
-  const Camera camera = workingCamera(shot.vantage);
+  shot.lamps.clear();
+  return PhotoAndPanorama{*plate, workingCamera(shot.vantage), lightsOf(shot, assets)};
+}
+
+std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
+  const auto place = photoAndPanorama(shot, assets);
+  if (!place) return {};
+  const auto& [plate, camera, lights] = *place;
   const Vec2d about =
       shot.placements.empty() ? Vec2d(0, 0) : Vec2d(shot.placements[0].xM, shot.placements[0].yM);
   std::vector<float> ratios[3];
@@ -53,7 +57,7 @@ std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
       if (!pixel || pixel->x < 1 || pixel->y < 1 || pixel->x >= camera.width - 1 ||
           pixel->y >= camera.height - 1)
         continue;
-      const Rgb photo = plateAt(**plate, camera, *pixel),
+      const Rgb photo = plateAt(*plate, camera, *pixel),
                 there = lights->floor(toFloat(spot), toFloat((spot - camera.position).normalized()));
       for (int c = 0; c < 3; ++c)
         if (photo[c] > 0.004f && photo[c] < 0.95f && there[c] > 0) ratios[c].push_back(photo[c] / there[c]);

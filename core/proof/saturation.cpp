@@ -3,8 +3,9 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/jackknife.h"
 #include "core/base/median.h"
-#include "core/trace/compile.h"
+#include "core/proof/balance.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -123,25 +124,18 @@ std::optional<double> slopeOf(const std::vector<Pair>& pairs, int without) {
 }  // namespace
 
 std::optional<SaturationFound> measureSaturation(const Shot& shot, AssetStore& assets, const Vec3d& black) {
-  if (!shot.vantage.solved || shot.surroundings.panorama.empty() || !hasPlate(shot)) return {};
-  const auto plate = assets.plate(shot);
-  if (!plate) return {};
-  Shot bare = shot;
-  bare.lamps.clear();
   // As the panorama has it: what was done to its colours by hand says nothing of the photo's.
+  Shot bare = shot;
   bare.surroundings.saturation = 1;
-  const auto lights = lightsOf(bare, assets);
+  const auto place = photoAndPanorama(bare, assets);
+  if (!place) return {};
   const std::vector<Pair> pairs =
-      agreeing(pairsOf(**plate, workingCamera(shot.vantage), *lights, toFloat(black)));
+      agreeing(pairsOf(*place->plate, place->camera, *place->panorama, toFloat(black)));
   const auto whole = slopeOf(pairs, -1);
   if (!whole) return {};
-  std::array<double, sectors> others{};
-  double mean = 0;
-  for (int i = 0; i < sectors; ++i)
-    mean += (others[size_t(i)] = slopeOf(pairs, i).value_or(*whole)) / sectors;
-  double sum = 0;
-  for (const double each : others) sum += (each - mean) * (each - mean);
-  return SaturationFound{*whole, std::hypot(systematic, std::sqrt(sum * (sectors - 1) / sectors))};
+  const double own =
+      jackknifeSigma(sectors, [&](int without) { return slopeOf(pairs, without).value_or(*whole); });
+  return SaturationFound{*whole, std::hypot(systematic, own)};
 }
 
 }  // namespace dusk

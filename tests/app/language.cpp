@@ -107,6 +107,7 @@ class TestLanguage : public DemoWindow {
   void placesStayInEveryLanguage();
   void wordsAreOfTheLanguageInUse();
   void numbersAreTypedAsTheyAreWritten();
+  void whatHasNoNameTakesItsFiles();
   void allIsTranslated();
   void nothingIsCutOff_data();
   void nothingIsCutOff();
@@ -175,6 +176,14 @@ void TestLanguage::numbersAreTypedAsTheyAreWritten() {
     QTest::keyClick(&field, Qt::Key_Return);
     QVERIFY2(qAbs(field.value() - 2.5) < 1e-9, typed);
   }
+}
+
+void TestLanguage::whatHasNoNameTakesItsFiles() {
+  // What tells an unnamed project is the document's, not a word on the screen.
+  speak(german());
+  Session session;
+  QVERIFY(session.save(folder_.filePath("harbour.dusk").toStdString()));
+  QCOMPARE(session.project().name, "harbour");
 }
 
 /// Names of the document, of files and of formats are nobody's language.
