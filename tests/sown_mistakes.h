@@ -210,6 +210,14 @@ inline void SownMistakes::sowPicture(const Add& add) {
         if (!photo.save(folder_.filePath("worn.jpg"), "JPEG", 18)) qFatal("no worn photo");
         s.plate = *quay_.assets.refer(in("worn.jpg"));
       }));
+  add("photo of a smaller one", "photo-enlarged", By::quick, shot([this](Shot& s) {
+        const QImage photo(QString::fromStdString(quay_.assets.pathOf(s.plate).string()));
+        if (!photo.scaledToWidth(photo.width() * 2 / 3, Qt::SmoothTransformation)
+                 .scaled(photo.size(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+                 .save(folder_.filePath("enlarged.jpg"), "JPEG", 92))
+          qFatal("no enlarged photo");
+        s.plate = *quay_.assets.refer(in("enlarged.jpg"));
+      }));
   const auto passes = [](std::vector<std::string> chosen) {
     return shot([chosen](Shot& s) {
       Deliverable d = usualOf(DeliverableKind::exr, "passes");

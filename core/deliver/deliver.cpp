@@ -113,6 +113,27 @@ class Delivery {
     if (outputs.hasProofs()) outputs.tell(toldOf(report, progress));
     if (progress.cancelled()) return cancelledError();
     tellOfEmpty(report);
+    return close(outputs, report);
+  }
+
+  /// Writes files of which none shows the picture: nothing is traced for them.
+  Outcome make(DeliverReport& report, Progress& progress) {
+    const auto view = assets_.view(shot_.blend);
+    if (!view) return view.error();
+    if (const Outcome room = hasRoom(); !room) return room;
+    const auto begun = std::chrono::steady_clock::now();
+    for (OutputPlan& output : plans_) output.make = sceneMaker(progress);
+    Outputs outputs(shot_, plans_, *view, height_, {});
+    if (const Outcome opened = outputs.add({}, width_, height_); !opened) return opened;
+    report.width = width_, report.height = height_;
+    const Outcome closed = close(outputs, report);
+    report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    return closed;
+  }
+
+ private:
+  /// Puts the files in their places, each with its recipe.
+  Outcome close(Outputs& outputs, DeliverReport& report) {
     // First: who is cut off between the two knows the files for its own.
     if (options_.recipes)
       if (const auto written = writeRecipes(project_, shot_, assets_, plans_, report); !written)
@@ -131,7 +152,6 @@ class Delivery {
     return done();
   }
 
- private:
   std::function<Result<std::vector<std::string>>(const std::filesystem::path&)> sceneMaker(
       Progress& progress) {
     return [this, &progress](const std::filesystem::path& file) -> Result<std::vector<std::string>> {
@@ -306,9 +326,12 @@ Result<DeliverReport> deliver(const Project& kept, size_t index, AssetStore& ass
           words("\" reached beyond the picture, and was moved or made smaller to lie in it."));
   auto log = logOf(project, shot, *prepared, options);
   if (!log) return log.error();
-  const Outcome delivered = Delivery(project, shot, prepared->scene, assets, own, std::move(*plans),
-                                     prepared->width, prepared->height)
-                                .run(report, log->get(), progress);
+  const bool traces =
+      std::any_of(plans->begin(), plans->end(), [](const OutputPlan& p) { return !isScene(p.what.kind); });
+  Delivery delivery(project, shot, prepared->scene, assets, own, std::move(*plans), prepared->width,
+                    prepared->height);
+  const Outcome delivered =
+      traces ? delivery.run(report, log->get(), progress) : delivery.make(report, progress);
   if (!delivered) return delivered.error();
   if (*log) (*log)->remove();
   return report;

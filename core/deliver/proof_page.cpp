@@ -88,12 +88,37 @@ document.documentElement.dataset.ready = 'yes';
 
 std::string findingRow(const Finding& f) {
   std::string row = std::string("<tr class=\"") + (f.ok() ? "ok" : "off") + "\"><th><b>" +
-                    (f.ok() ? "✓ holds" : "✗ off") + "</b></th><td>" + escaped(f.what);
+                    (f.ok() ? "✓ " : "✗ ") + (f.ok() ? words("holds") : words("off")) + "</b></th><td>" +
+                    escaped(f.what);
   if (!f.ok()) {
     if (!f.says.empty()) row += "<br><i>“" + escaped(f.says) + "”</i>";
     row += "<br>" + escaped(f.remedy);
   }
   return row + "</td><td class=\"n\">" + escaped(numbersOf(f)) + "</td></tr>\n";
+}
+
+std::string heading(const char* text) { return "<h2>" + escaped(text) + "</h2>"; }
+
+std::string image(const char* id, const char* alt, const std::string& jpeg) {
+  return std::string("<img id=\"") + id + "\" alt=\"" + escaped(alt) + "\" src=\"data:image/jpeg;base64," +
+         base64(jpeg) + "\">";
+}
+
+std::string tag(const char* id, const char* text) {
+  return std::string("<span class=\"tag\" id=\"") + id + "\">" + escaped(text) + "</span>";
+}
+
+/// The picture with and without the product, one over the other, with what moves the line between them.
+std::string comparison(const ProofSheet& sheet) {
+  return "<div id=\"frame\"><div id=\"stage\" style=\"--real: " + std::to_string(sheet.width) + "px\">" +
+         image("after", words("The picture with the product"), sheet.after) +
+         image("before", words("The place without the product"), sheet.before) + "<div id=\"line\"></div>" +
+         tag("tagBefore", words("without")) + tag("tagAfter", words("with the product")) +
+         "</div></div>\n<div class=\"tools\"><input id=\"slider\" type=\"range\" min=\"0\" max=\"100\" "
+         "step=\"1\" value=\"50\" aria-label=\"" +
+         escaped(words("How much is shown without the product")) +
+         "\"><button id=\"real\" aria-pressed=\"false\">" + escaped(words("One pixel for one")) +
+         "</button></div>\n";
 }
 
 }  // namespace
@@ -111,32 +136,23 @@ std::string proofPage(const ProofSheet& sheet) {
   const auto offs = std::count_if(sheet.told.findings.begin(), sheet.told.findings.end(),
                                   [](const Finding& f) { return !f.ok(); });
   std::string page =
-      "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">\n"
+      std::string("<!doctype html>\n<html lang=\"") + words("en") /* the tag of the language they are in */ +
+      "\"><head><meta charset=\"utf-8\">\n"
       "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n"
       "<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; img-src data:; style-src "
       "'unsafe-inline'; script-src 'unsafe-inline'\">\n<title>" +
       escaped(sheet.title) + "</title><style>" + style + "</style></head>\n<body><main><h1>" +
       escaped(sheet.title) + "</h1><p class=\"sub\">" + std::to_string(sheet.told.findings.size()) +
-      words(" checks, ") + (offs == 0 ? std::string(words("all hold")) : std::to_string(offs) + " off") +
+      words(" checks, ") + (offs == 0 ? words("all hold") : std::to_string(offs) + " " + words("off")) +
       "</p>\n";
-  page += "<div id=\"frame\"><div id=\"stage\" style=\"--real: " + std::to_string(sheet.width) +
-          "px\"><img id=\"after\" alt=\"The picture with the product\" src=\"data:image/jpeg;base64," +
-          base64(sheet.after) +
-          "\"><img id=\"before\" alt=\"The place without the product\" src=\"data:image/jpeg;base64," +
-          base64(sheet.before) +
-          "\"><div id=\"line\"></div><span class=\"tag\" id=\"tagBefore\">without</span><span class=\"tag\" "
-          "id=\"tagAfter\">with the product</span></div></div>\n"
-          "<div class=\"tools\"><input id=\"slider\" type=\"range\" min=\"0\" max=\"100\" step=\"1\" "
-          "value=\"50\" "
-          "aria-label=\"How much is shown without the product\"><button id=\"real\" "
-          "aria-pressed=\"false\">One pixel for "
-          "one</button></div>\n<h2>Proofs</h2><table id=\"findings\">\n";
+  page += comparison(sheet);
+  page += heading(words("Proofs")) + "<table id=\"findings\">\n";
   for (const bool ok : {false, true})
     for (const Finding& f : sheet.told.findings)
       if (f.ok() == ok) page += findingRow(f);
-  page += "</table>\n<h2>Files</h2><table>\n";
+  page += "</table>\n" + heading(words("Files")) + "<table>\n";
   for (const std::string& file : sheet.told.files) page += "<tr><td>" + escaped(file) + "</td></tr>\n";
-  page += "</table>\n<h2>Settings</h2><table>\n";
+  page += "</table>\n" + heading(words("Settings")) + "<table>\n";
   for (const auto& [name, value] : sheet.told.settings)
     page += "<tr><th>" + escaped(name) + "</th><td>" + escaped(value) + "</td></tr>\n";
   return page + "</table></main><script>" + script + "</script></body></html>\n";

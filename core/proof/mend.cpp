@@ -93,6 +93,7 @@ constexpr Saying sayings[] = {
     {"product-cut", marked("A piece of it is missing at the border.")},
     {"frame-enlarged", marked("It is soft at the size we need.")},
     {"jpeg-worn", marked("The photo is all little squares.")},
+    {"photo-enlarged", marked("The photo is soft, as if blown up.")},
     {"panorama-detail", marked("What it mirrors is a blur of blocks.")},
     {"intersecting", marked("It stands in that thing.")},
     {"fireflies", marked("There are white specks on it.")},

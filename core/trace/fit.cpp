@@ -83,32 +83,6 @@ FitPatch thinned(const FitPatch& patch, size_t most) {
   return few;
 }
 
-/// Three residuals a pixel, in units of the noise.
-struct Residual {
-  const Traced& traced;
-  const FitPatch& patch;
-  const std::vector<double>& weights;
-  const Surface& from;
-  const Guess& guess;
-  bool operator()(double const* const* v, double* left) const {
-    const std::vector<Rgb> seen = traced.with(parametersFor(from, guess, v[0]));
-    for (size_t i = 0; i < seen.size(); ++i)
-      for (int c = 0; c < 3; ++c) {
-        const float photo = patch.seen[i][c];
-        const bool beyond = photo >= patch.clipped && seen[i][c] >= photo;
-        left[3 * i + size_t(c)] =
-            beyond ? 0 : weights[i] * double(seen[i][c] - photo) * eyeSlope(photo) / noise;
-      }
-    return true;
-  }
-};
-
-struct Found {
-  Guess guess;
-  double cost = 1e300;  ///< sum of squares, of which one a residual would be noise alone
-  double sigma[6]{};
-};
-
 /// Highlights are few and say the most: they count as much together as all the rest.
 std::vector<double> weightsOf(const FitPatch& patch) {
   std::vector<float> lights;
@@ -122,6 +96,67 @@ std::vector<double> weightsOf(const FitPatch& patch) {
   for (const float l : lights) weights.push_back(l > high ? more : 1.0);
   return weights;
 }
+
+/// Three residuals a pixel, in units of the noise, and how each value moves them. What a colour's channel
+/// does is seen in that channel alone, so that all three are moved in one trace.
+class Residuals : public ceres::CostFunction {
+ public:
+  Residuals(const Traced& traced, const FitPatch& patch, const Surface& from, const Guess& guess)
+      : traced_(traced), patch_(patch), from_(from), guess_(guess), weights_(weightsOf(patch)) {
+    set_num_residuals(int(3 * patch.seen.size()));
+    mutable_parameter_block_sizes()->push_back(guess.count());
+  }
+
+  bool Evaluate(double const* const* at, double* left, double** slopes) const override {
+    const size_t count = size_t(guess_.count());
+    const std::vector<double> v(at[0], at[0] + count);
+    if (v != last_) left_ = of(v), last_ = v;  // the solver asks for slopes where it has just been
+    std::copy(left_.begin(), left_.end(), left);
+    if (!slopes || !slopes[0]) return true;
+    double* out = slopes[0];  // [residual][value]
+    std::fill_n(out, left_.size() * count, 0.0);
+    const auto moved = [&](size_t first, size_t end) {
+      std::vector<double> there = v;
+      for (size_t k = first; k < end; ++k) there[k] += step(v[k]);
+      const std::vector<double> beside = of(there);
+      for (size_t i = 0; i < beside.size(); ++i) {
+        const size_t k = end - first > 1 ? first + i % 3 : first;
+        out[i * count + k] = (beside[i] - left_[i]) / step(v[k]);
+      }
+    };
+    moved(0, 3);
+    for (size_t k = 3; k < count; ++k) moved(k, k + 1);
+    return true;
+  }
+
+ private:
+  static double step(double value) { return 0.02 * std::max(std::abs(value), 1e-3); }
+  std::vector<double> of(const std::vector<double>& v) const {
+    const std::vector<Rgb> seen = traced_.with(parametersFor(from_, guess_, v.data()));
+    std::vector<double> left(3 * seen.size());
+    for (size_t i = 0; i < seen.size(); ++i)
+      for (int c = 0; c < 3; ++c) {
+        const float photo = patch_.seen[i][c];
+        const bool beyond = photo >= patch_.clipped && seen[i][c] >= photo;
+        left[3 * i + size_t(c)] =
+            beyond ? 0 : weights_[i] * double(seen[i][c] - photo) * eyeSlope(photo) / noise;
+      }
+    return left;
+  }
+
+  const Traced& traced_;
+  const FitPatch& patch_;
+  const Surface& from_;
+  const Guess& guess_;
+  const std::vector<double> weights_;
+  mutable std::vector<double> last_, left_;  ///< where it has been, and what was left there
+};
+
+struct Found {
+  Guess guess;
+  double cost = 1e300;  ///< sum of squares, of which one a residual would be noise alone
+  double sigma[6]{};
+};
 
 class Cancel : public ceres::IterationCallback {
  public:
@@ -165,19 +200,10 @@ void sigmas(const std::vector<double>& left, const ceres::CRSMatrix& slopes, int
 
 Found improved(const Traced& traced, const FitPatch& patch, const Surface& from, Guess guess, int steps,
                Progress& progress) {
-  const std::vector<double> weights = weightsOf(patch);
   Found found{guess, 1e300, {}};
-  auto* cost = new ceres::DynamicNumericDiffCostFunction<Residual, ceres::FORWARD>(
-      new Residual{traced, patch, weights, from, found.guess}, ceres::TAKE_OWNERSHIP, [] {
-        ceres::NumericDiffOptions options;
-        options.relative_step_size = 0.02;
-        return options;
-      }());
-  cost->AddParameterBlock(guess.count());
-  cost->SetNumResiduals(int(3 * patch.seen.size()));
   ceres::Problem problem;
   double* v = found.guess.values;
-  problem.AddResidualBlock(cost, nullptr, v);
+  problem.AddResidualBlock(new Residuals(traced, patch, from, found.guess), nullptr, v);
   for (int i = 0; i < guess.count(); ++i)
     problem.SetParameterLowerBound(v, i, leastOf(i)), problem.SetParameterUpperBound(v, i, 1);
   ceres::Solver::Options options;

@@ -174,6 +174,14 @@ void TestSceneFile::itIsHandedOverWithThePicture() {
     return n.find("panorama") != std::string::npos;
   });
   QVERIFY(told != report->notes.end());
+  // Alone it needs no picture, and is the same.
+  p.shots[0].deliverables.erase(p.shots[0].deliverables.begin());
+  const auto alone = pair_.write(p, file("alone"));
+  QVERIFY2(alone.ok(), alone.ok() ? "" : alone.error().message.c_str());
+  QCOMPARE(alone->files.size(), size_t(1));
+  QCOMPARE(alone->samples, 0);
+  QVERIFY(fs::exists(file("alone") / "scene.glb.json"));
+  QCOMPARE(fs::file_size(file("alone") / "scene.glb"), fs::file_size(folder / "scene.glb"));
 }
 
 void TestSceneFile::whatCannotBeIsSaid() {

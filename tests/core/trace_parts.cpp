@@ -26,9 +26,9 @@ class TestTraceParts : public QObject {
     p.shots[0].render.noiseTarget = 0;
     return p;
   }
-  DeliverOptions options(const std::string& folder, int samples = 24) {
+  DeliverOptions options(const std::string& folder, int samples = 24, int width = 150) {
     DeliverOptions o;
-    o.folder = in(folder), o.size = std::pair(300, 200), o.samples = samples;
+    o.folder = in(folder), o.size = std::pair(width, width * 2 / 3), o.samples = samples;
     return o;
   }
   Result<DeliverReport> made(const Project& p, const DeliverOptions& o) {
@@ -76,7 +76,7 @@ void TestTraceParts::partsMakeTheWhole() {
   const std::string tag = QTest::currentDataTag();
   DeliverOptions o = options("whole" + tag, passes ? 6 : noise > 0 ? 40 : 12);
   if (noise > 0) o.noise = noise;
-  if (banded) o.wholePixels = 30'000;
+  if (banded) o.wholePixels = 7'500;  // of twice as many
   const auto whole = made(p, o);
   QVERIFY2(whole.ok(), whole.ok() ? "" : whole.error().message.c_str());
   std::vector<fs::path> files;
@@ -104,7 +104,7 @@ void TestTraceParts::brokenOffItGoesOn() {
   QFETCH(bool, banded);
   const Project p = project(false);
   const std::string tag = QTest::currentDataTag();
-  DeliverOptions o = options("unbroken" + tag, 64);
+  DeliverOptions o = options("unbroken" + tag, 64, 300);
   o.noise = 0.1;
   if (banded) o.wholePixels = 30'000;
   QVERIFY(made(p, o).ok());

@@ -42,11 +42,13 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
           if (names.size() < int(most)) names << QString::fromStdString(file.string());
         if (report.files.size() > most)
           names << QString(words("and %1 more")).arg(report.files.size() - most);
-        bench.session.say(QString(words("Written, %1 × %2, %3 samples:\n%4"))
-                              .arg(report.width)
-                              .arg(report.height)
-                              .arg(report.samples)
-                              .arg(names.join("\n")));
+        const bool traced = report.samples > 0;  // a scene alone is not
+        bench.session.say((traced ? QString(words("Written, %1 × %2, %3 samples:"))
+                                        .arg(report.width)
+                                        .arg(report.height)
+                                        .arg(report.samples)
+                                  : QString(words("Written:"))) +
+                          "\n" + names.join("\n"));
         for (const std::string& note : report.notes) bench.session.say(QString::fromStdString(note), true);
         emit bench.delivered(int(report.files.size()));
       },
