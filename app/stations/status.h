@@ -10,6 +10,7 @@ namespace dusk {
 struct StationStatus {
   enum class State { untouched, begun, off, proved } state = State::untouched;
   QString figure;
+  bool operator==(const StationStatus&) const = default;
 };
 
 /// What a status is read from.

@@ -31,29 +31,45 @@ HorizonBar::HorizonBar(Session& session, QWidget* parent) : QWidget(parent), ses
   setFixedHeight(look::px(74));
   setMouseTracking(true);
   setFocusPolicy(Qt::TabFocus);
-  connect(&session_, &Session::changed, this, qOverload<>(&QWidget::update));
+  connect(&session_, &Session::changed, this, &HorizonBar::refresh);
   connect(&session_, &Session::stationChanged, this, [this] {
     describe();
     update();
   });
-  connect(&session_, &Session::shotChanged, this, [this] { samples_ = wanted_ = 0; });
-  connect(&session_, &Session::documentChanged, this, [this] { delivered_.clear(), proofs_.reset(); });
+  connect(&session_, &Session::shotChanged, this, [this] {
+    samples_ = wanted_ = 0;
+    refresh();
+  });
+  connect(&session_, &Session::documentChanged, this, [this] {
+    delivered_.clear(), proofs_.reset();
+    refresh();
+  });
   describe();
+  refresh();
+}
+
+void HorizonBar::refresh() {
+  for (int i = 0; i < stationCount; ++i) {
+    StationStatus now = status(Station(i));
+    if (now == shown_[size_t(i)]) continue;
+    shown_[size_t(i)] = std::move(now);
+    update(cell(i).toAlignedRect());
+  }
 }
 
 void HorizonBar::setProofs(const std::shared_ptr<const Proofs>& proofs) {
   proofs_ = proofs;
-  update();
+  refresh();
 }
 
 void HorizonBar::setFrame(const Frame& frame) {
   samples_ = frame.samples, wanted_ = frame.wanted;
-  update();
+  refresh();
 }
 
 void HorizonBar::setDelivered(int files) {
   delivered_[session_.shot().id] = files;
-  update();
+  refresh();
 }
 
 StationStatus HorizonBar::status(Station station) const {
@@ -76,7 +92,7 @@ int HorizonBar::at(const QPointF& p) const {
   return -1;
 }
 
-void HorizonBar::paintEvent(QPaintEvent*) {
+void HorizonBar::paintEvent(QPaintEvent* e) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   QLinearGradient dusk(0, 0, 0, height());
@@ -91,7 +107,8 @@ void HorizonBar::paintEvent(QPaintEvent*) {
 
   for (int i = 0; i < stationCount; ++i) {
     const QRectF box = cell(i);
-    const StationStatus s = status(Station(i));
+    if (!e->region().intersects(box.toAlignedRect())) continue;
+    const StationStatus& s = shown_[size_t(i)];
     const bool here = session_.station() == Station(i);
     if (here || hover_ == i) {
       painter.setPen(Qt::NoPen);

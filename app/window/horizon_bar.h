@@ -37,9 +37,12 @@ class HorizonBar : public QWidget {
   int at(const QPointF& p) const;
   QString describe(Station station) const;
   void describe();
+  /// Reads every station's status again, and repaints those that say something else by now.
+  void refresh();
 
   Session& session_;
   std::shared_ptr<const Proofs> proofs_;
+  std::array<StationStatus, stationCount> shown_;
   int samples_ = 0, wanted_ = 0, hover_ = -1;
   std::map<std::string, int> delivered_;  ///< by shot
 };

@@ -92,9 +92,6 @@ void MainWindow::build() {
   column->addWidget(middle_, 1);
   lesson_ = new LessonStrip(*this);
   column->addWidget(lesson_);
-  notices_ = new Notices(jobs_);
-  notices_->hide();
-  column->addWidget(notices_);
   drawer_ = new Drawer;
   proofs_ = new ProofStrip(session_);
   drawer_->add(words("Proofs"), words("Product beside photo, measured"), proofs_);
@@ -138,6 +135,8 @@ QWidget* MainWindow::buildViews() {
     views_->addWidget(view);
   for (QAction* action : letterActions_) views_->addAction(action);
   column->addWidget(views_, 1);
+  notices_ = new Notices(jobs_, holder);
+  notices_->hide();
   return holder;
 }
 

@@ -122,7 +122,8 @@ class Notices::MessageRow : public QWidget {
   QTimer timer_;
 };
 
-Notices::Notices(Jobs& jobs, QWidget* parent) : QWidget(parent), jobs_(jobs) {
+Notices::Notices(Jobs& jobs, QWidget* over) : QWidget(over), jobs_(jobs) {
+  if (over) over->installEventFilter(this);
   setObjectName("notices");
   setAccessibleName(words("Messages and running work"));
   column_ = new QVBoxLayout(this);
@@ -140,6 +141,28 @@ Notices::Notices(Jobs& jobs, QWidget* parent) : QWidget(parent), jobs_(jobs) {
   tick_.setInterval(200);
   connect(&tick_, &QTimer::timeout, this, &Notices::showJobs);
   connect(&jobs_, &Jobs::changed, this, &Notices::showJobs);
+}
+
+bool Notices::event(QEvent* e) {
+  const bool done = QWidget::event(e);
+  if (e->type() == QEvent::LayoutRequest || e->type() == QEvent::Show) lie();
+  return done;
+}
+
+bool Notices::eventFilter(QObject* watched, QEvent* e) {
+  if (watched == parentWidget() && e->type() == QEvent::Resize && isVisible()) lie();
+  return QWidget::eventFilter(watched, e);
+}
+
+void Notices::lie() {
+  const QWidget* under = parentWidget();
+  if (!under) return;
+  const int width = under->width(),
+            wanted = column_->hasHeightForWidth() ? column_->totalHeightForWidth(width)
+                                                  : column_->totalSizeHint().height(),
+            height = std::min(wanted, under->height());
+  setGeometry(0, under->height() - height, width, height);
+  raise();
 }
 
 void Notices::showJobs() {

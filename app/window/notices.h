@@ -14,11 +14,12 @@ class Jobs;
 
 /// What the program says, and what it is at: one line each, none in another's place. Work shows how far it
 /// is, how long it will take and how to end it; messages stay until they are dismissed, mere news for some
-/// seconds.
+/// seconds. They lie over the lower edge of what they are a child of, so that nothing moves, and no picture
+/// is traced at another size, because something is said.
 class Notices : public QWidget {
   Q_OBJECT
  public:
-  explicit Notices(Jobs& jobs, QWidget* parent = nullptr);
+  explicit Notices(Jobs& jobs, QWidget* over = nullptr);
 
   /// `answers` are buttons; each also dismisses the message.
   void say(const QString& text, bool trouble, const std::vector<Answer>& answers = {});
@@ -26,11 +27,16 @@ class Notices : public QWidget {
   QStringList messages() const;
   void dismissAll();
 
+ protected:
+  bool event(QEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
  private:
   class JobRow;
   class MessageRow;
   void showJobs();
   void tidy();
+  void lie();
 
   Jobs& jobs_;
   QVBoxLayout* column_;

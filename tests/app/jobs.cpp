@@ -48,6 +48,7 @@ class TestJobs : public QObject {
   void timeLeftIsMeasuredFromItsTurn();
   void endingTheWindowEndsEverything();
   void noticesStackAndNeverHideACancel();
+  void noticesLieOverWhatIsThere();
   void messagesDoNotOverwriteEachOther();
   void answersAreGivenOnce();
 };
@@ -233,6 +234,32 @@ void TestJobs::noticesStackAndNeverHideACancel() {
   jobs_->finish();
   QTRY_VERIFY(cancels().isEmpty());
   QCOMPARE(notices.messages().size(), 5);
+}
+
+// At the lower edge, as high as they need to be, whatever becomes of the size of what is under them.
+void TestJobs::noticesLieOverWhatIsThere() {
+  QWidget under;
+  auto* line = new QVBoxLayout(&under);
+  auto* picture = new QWidget;
+  line->addWidget(picture);
+  under.resize(600, 400);
+  Notices notices(*jobs_, &under);
+  notices.hide();
+  under.show();
+  const QSize size = picture->size();
+  notices.say("One of few words", true);
+  QTRY_VERIFY(notices.isVisible() && notices.geometry().bottom() == 399);
+  QCOMPARE(notices.width(), 600);
+  const int one = notices.height();
+  QVERIFY(one >= 20 && one < 80);
+  notices.say(QString("Many words, of which some come to lie on lines of their own. ").repeated(4), true);
+  QTRY_VERIFY(notices.height() > 2 * one);
+  QCOMPARE(picture->size(), size);
+  under.resize(1000, 300);
+  QTRY_VERIFY(notices.width() == 1000 && notices.geometry().bottom() == 299);
+  QVERIFY(notices.rect().contains(notices.childrenRect()));
+  notices.dismissAll();
+  QTRY_VERIFY(!notices.isVisible());
 }
 
 void TestJobs::messagesDoNotOverwriteEachOther() {

@@ -59,6 +59,20 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
       });
 }
 
+/// What is to become of files of the same names that were there.
+void ask(Workbench& bench, const QString& folder, const std::vector<std::filesystem::path>& taken) {
+  QStringList names;
+  for (const auto& file : taken) names << QString::fromStdString(file.filename().string());
+  const bool one = names.size() == 1;
+  emit bench.asked(
+      QString(words("%1 %2 there already, and %3 not made of this shot."))
+          .arg(names.join(", "), one ? words("is") : words("are"), one ? words("was") : words("were")),
+      {{one ? words("Replace it") : words("Replace them"), words("What was there is gone then"),
+        [&bench, folder] { write(bench, folder, IfThere::replace); }},
+       {words("Keep both"), words("The new ones get a number"),
+        [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
+}
+
 Order orderOf(const Session& session, const Project& shown, size_t shot, const QString& folder) {
   Order order;
   order.project = onlyShot(shown, shown.shots[shot], *session.assets());
@@ -116,29 +130,31 @@ void giveToFarm(Workbench& bench, const QString& folder, int parts) {
 }
 
 void deliverInto(Workbench& bench, const QString& folder) {
-  Session& session = bench.session;
-  const Camera& camera = session.shot().vantage.camera;
-  DeliverOptions options;
-  options.folder = folder.toStdString();
-  const auto takenOf = [&] {
-    return takenNames(session.project(), session.shot(), *session.assets(), options, camera.width,
-                      camera.height);
-  };
-  auto taken = takenOf();
-  options.picture = 0;  // films, and the first picture of sequences
-  const auto films = takenOf();
-  taken.insert(taken.end(), films.begin(), films.end());
-  if (taken.empty()) return write(bench, folder, IfThere::refuse);
-  QStringList names;
-  for (const auto& file : taken) names << QString::fromStdString(file.filename().string());
-  const bool one = names.size() == 1;
-  emit bench.asked(
-      QString(words("%1 %2 there already, and %3 not made of this shot."))
-          .arg(names.join(", "), one ? words("is") : words("are"), one ? words("was") : words("were")),
-      {{one ? words("Replace it") : words("Replace them"), words("What was there is gone then"),
-        [&bench, folder] { write(bench, folder, IfThere::replace); }},
-       {words("Keep both"), words("The new ones get a number"),
-        [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
+  const Session& session = bench.session;
+  using Files = std::vector<std::filesystem::path>;
+  // A folder may lie on a disk that takes its time.
+  bench.jobs.run<Files>(
+      {words("Looking for files of the same names"), deliveryKey, Lane::outgoing},
+      [project = session.project(), index = session.shotIndex(), assets = session.assets(),
+       folder](Progress&) -> Result<Files> {
+        const Shot& shot = project.shots[index];
+        const Camera& camera = shot.vantage.camera;
+        DeliverOptions options;
+        options.folder = folder.toStdString();
+        const auto takenOf = [&] {
+          return takenNames(project, shot, *assets, options, camera.width, camera.height);
+        };
+        Files taken = takenOf();
+        options.picture = 0;  // films, and the first picture of sequences
+        const Files films = takenOf();
+        taken.insert(taken.end(), films.begin(), films.end());
+        return taken;
+      },
+      [&bench, folder](const Files& taken) {
+        if (taken.empty()) return write(bench, folder, IfThere::refuse);
+        ask(bench, folder, taken);
+      },
+      [&bench](const Error&) { emit bench.delivered(0); });
 }
 
 void queueInto(Workbench& bench, const QString& folder, bool allShots) {
