@@ -154,8 +154,7 @@ void Session::setCameraByHand(Shot& shot) {
   if (w <= 0 || h <= 0) return;
   shot.vantage = {};
   shot.vantage.solved = shot.vantage.locked = true;
-  shot.vantage.camera = handCamera(shot.backdrop, w, h);
-  if (shot.backdrop.kind == BackdropKind::panorama) shot.surroundings.captureM = shot.vantage.camera.position;
+  placeByHand(shot, w, h);
 }
 
 void Session::solveAgain(Shot& shot) {

@@ -36,7 +36,9 @@ Photo backdropPhoto(const Backdrop& b, const Camera& camera, const Lights& light
         const Vec2d at(x + 0.5, y + 0.5);
         const Vec3f d = toFloat(rayThrough(camera, at));
         const auto ground = levelPoint(camera, at);
-        const Rgb light = ground ? lights.floor(toFloat(*ground), d) : lights.sky(d);
+        const Rgb light = ground && lights.isWithinWalls(toFloat(*ground))
+                              ? lights.floor(toFloat(*ground), d)
+                              : lights.wall(toFloat(camera.position), d);
         std::copy_n(&light.x, 3, pixel);
       } else if (b.kind == BackdropKind::gradient) {
         for (size_t c = 0; c < 3; ++c) pixel[c] = upper[c] * (1 - t) + lower[c] * t;

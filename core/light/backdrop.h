@@ -19,8 +19,8 @@ inline bool isEven(const Backdrop& backdrop) {
 }
 
 /// What lies behind the products where there is no photo. A plain or graded one holds the exact code values;
-/// one made of the panorama (`lights`) is scene-linear: far away what is above the ground, and the ground as
-/// it is seen from where the panorama was taken.
+/// one made of the panorama (`lights`) is scene-linear: what is above the ground on its walls, which may be
+/// far away, and the ground as it is seen from where the panorama was taken.
 Photo backdropPhoto(const Backdrop& backdrop, const Camera& camera, const Lights& lights);
 
 }  // namespace dusk

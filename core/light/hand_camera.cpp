@@ -4,9 +4,9 @@
 
 namespace dusk {
 
-Camera handCamera(const Backdrop& b, int width, int height) {
+Camera handCamera(const Backdrop& b, int width, int height, bool walks) {
   const double a = radians(b.azimuthDegrees), focal = focalPxFromMm35(b.focalMm35, width, height);
-  if (b.kind == BackdropKind::panorama) {
+  if (b.kind == BackdropKind::panorama && !walks) {
     const Vec3d there(0, 0, b.cameraHeightM), ahead(std::sin(a) * b.distanceM, std::cos(a) * b.distanceM, 0);
     return lookAt(width, height, focal, there, there + ahead + Vec3d(0, 0, b.aimHeightM - b.cameraHeightM));
   }
@@ -15,6 +15,36 @@ Camera handCamera(const Backdrop& b, int width, int height) {
   Camera camera = lookAt(width, height, focal, look.position, {look.aim.x, look.aim.y, look.position.z});
   camera.cy -= focal * (look.position.z - look.aim.z) / b.distanceM;
   return camera;
+}
+
+bool walksInPanorama(const Shot& shot) {
+  const Surroundings& s = shot.surroundings;
+  return shot.backdrop.kind == BackdropKind::panorama && s.captureM && s.domeRadiusM > 0;
+}
+
+void setWalls(Shot& shot, double metres) {
+  const bool walked = walksInPanorama(shot);
+  shot.surroundings.domeRadiusM = metres;
+  if (walked || !walksInPanorama(shot)) return;
+  Backdrop& b = shot.backdrop;
+  const double a = radians(b.azimuthDegrees);
+  const Vec3d there(0, 0, b.cameraHeightM);
+  setLook(b, {there, {std::sin(a) * b.distanceM, std::cos(a) * b.distanceM, b.aimHeightM}});
+}
+
+void placeByHand(Shot& shot, int width, int height) {
+  Backdrop& b = shot.backdrop;
+  Surroundings& s = shot.surroundings;
+  const bool walks = walksInPanorama(shot);
+  if (walks) {
+    constexpr double reach = 0.9;  // of the way to the walls
+    HandLook look = lookOf(b);
+    const Vec3d off = look.position - *s.captureM;
+    if (const double most = reach * s.domeRadiusM; off.length() > most)
+      look.position = *s.captureM + off * (most / off.length()), setLook(b, look);
+  }
+  shot.vantage.camera = handCamera(b, width, height, walks);
+  if (b.kind == BackdropKind::panorama && !walks) s.captureM = shot.vantage.camera.position;
 }
 
 HandLook lookOf(const Backdrop& b) {

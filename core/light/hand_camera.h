@@ -7,8 +7,17 @@ namespace dusk {
 /// The camera that a backdrop sets by hand, for a picture of that size: it looks at a point, which is in the
 /// picture's middle. With straight uprights it looks level, and its principal point lies where that brings
 /// the point there: what a shift lens does. A panorama is right from where it was taken only: its camera
-/// stands over the origin itself and looks the same way.
-Camera handCamera(const Backdrop& backdrop, int width, int height);
+/// stands over the origin itself and looks the same way, unless it `walks`.
+Camera handCamera(const Backdrop& backdrop, int width, int height, bool walks = false);
+
+/// Whether the camera may walk about in the panorama that is its backdrop: how far its walls are is told.
+bool walksInPanorama(const Shot& shot);
+/// Tells how far the walls of the shot's panorama are from where it was taken, metres; 0: far away, alike
+/// from everywhere. A camera that may walk about from now on begins where it stands.
+void setWalls(Shot& shot, double metres);
+/// Sets the camera of a picture of that size by the shot's backdrop. One that walks about in a panorama stays
+/// within its walls; else the panorama was taken where the camera stands.
+void placeByHand(Shot& shot, int width, int height);
 
 /// The backdrop's camera as it is, to be put aside; and back in its place.
 KeptCamera keptOf(const Backdrop& backdrop);

@@ -111,6 +111,14 @@ class Lights {
     return sky(capture_ && (point - *capture_).length2() > 1e-6f ? (point - *capture_).normalized()
                                                                  : direction);
   }
+  /// What the dome shows from `point` along `direction`, its walls being as far away as they are.
+  Rgb wall(const Vec3f& point, const Vec3f& direction) const {
+    return sky(onDome(point, direction).direction);
+  }
+  /// Whether a point lies within the walls; those that are far away hold all.
+  bool isWithinWalls(const Vec3f& point) const {
+    return domeRadius_ <= 0 || (point - *capture_).length2() < domeRadius_ * domeRadius_;
+  }
   /// Irradiance of everything on a surface at `point` with nothing in the way; lamps to first order.
   Rgb irradiance(const Vec3f& point, const Vec3f& normal) const {
     Rgb sum(0);

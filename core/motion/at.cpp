@@ -18,10 +18,10 @@ std::string sentence(const Project& project, const MotionTrack& track) {
 void followBackdrop(Shot& shot) {
   const Backdrop& b = shot.backdrop;
   if (b.kind == BackdropKind::photo || !shot.vantage.solved) return;
-  const Camera camera = handCamera(b, shot.vantage.camera.width, shot.vantage.camera.height);
-  if (b.kind == BackdropKind::panorama && shot.surroundings.captureM == shot.vantage.camera.position)
-    shot.surroundings.captureM = camera.position;
-  shot.vantage.camera = camera;
+  const auto taken = shot.surroundings.captureM;
+  const bool goesAlong = taken == shot.vantage.camera.position;
+  placeByHand(shot, shot.vantage.camera.width, shot.vantage.camera.height);
+  if (!goesAlong) shot.surroundings.captureM = taken;
 }
 
 /// All that moves put where it is; pieces of the document that come to no sound value are told and left.

@@ -49,6 +49,7 @@ class TestSetDesk : public DemoWindow {
   void aPieceIsDraggedIn();
   void theCameraIsTakenInHand();
   void camerasAreKeptAndLocked();
+  void aPanoramaIsWalkedAbout();
 };
 
 void TestSetDesk::aSetIsGivenAndTaken() {
@@ -242,6 +243,38 @@ void TestSetDesk::camerasAreKeptAndLocked() {
   list->setCurrentRow(1);
   QTest::keyClick(list, Qt::Key_Delete);
   QCOMPARE(shot().cameras.size(), size_t(1));
+}
+
+void TestSetDesk::aPanoramaIsWalkedAbout() {
+  session().editBackdrop("the panorama", [](Backdrop& b) {
+    b.kind = BackdropKind::panorama, b.width = 480, b.height = 320;
+    b.focalMm35 = 30, b.cameraHeightM = 1.3, b.aimHeightM = 0.9;
+  });
+  QVERIFY(waitForSamples(1));
+  const Camera there = shot().vantage.camera;
+  // From where it was taken it is looked about in, no more.
+  QVERIFY(!seen<QDoubleSpinBox>("Camera away"));
+  picture().setFocus();
+  QTest::keyClick(&picture(), Qt::Key_Up);
+  QVERIFY(shot().vantage.camera == there);
+  auto* walls = seen<QDoubleSpinBox>("Walls at");
+  QVERIFY(walls);
+  walls->setFocus(), walls->selectAll();
+  QTest::keyClicks(walls, "6 m");
+  QTest::keyClick(walls, Qt::Key_Return);
+  QCOMPARE(shot().surroundings.domeRadiusM, 6.0);
+  QVERIFY((shot().vantage.camera.position - there.position).length() < 1e-9);  // it begins where it was
+  QTRY_VERIFY(seen<QDoubleSpinBox>("Camera away"));
+  picture().setFocus();
+  for (int i = 0; i < 8; ++i) QTest::keyClick(&picture(), Qt::Key_Up);
+  QVERIFY((shot().vantage.camera.position - there.position).dot(there.axes.z) > 0.3);
+  QCOMPARE(*shot().surroundings.captureM, there.position);
+  grab("walked");
+  // Not out of it.
+  session().editBackdrop("far off", [](Backdrop& b) { b.aimYM += 80; });
+  QVERIFY((shot().vantage.camera.position - there.position).length() < 6);
+  while (session().history().canUndo()) session().undo();
+  QVERIFY(shot().backdrop.kind == BackdropKind::photo);
 }
 
 DUSK_TEST(TestSetDesk, QApplication);

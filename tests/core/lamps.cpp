@@ -63,6 +63,7 @@ class TestLamps : public QObject {
   void guessedRangeRaisesWhatIsClipped();
   void backdropHoldsItsCodes();
   void panoramaAsTheBackdropShowsWhatItShows();
+  void thePanoramaIsWalkedAbout();
   void lampsComeToTheirHighlightAndShadow();
   void patchesAreBroughtTogether();
 };
@@ -346,6 +347,54 @@ void TestLamps::panoramaAsTheBackdropShowsWhatItShows() {
     const Vec3f d = toFloat(rayThrough(camera, {x + 0.5, y + 0.5}));
     QVERIFY((photo.picture.rgbAt(x, y) - lights.sky(d)).length() < 2e-3f);
   }
+}
+
+// With walls it is a room: what is on them moves as things so far away do, and nothing does where it was
+// taken.
+void TestLamps::thePanoramaIsWalkedAbout() {
+  Shot shot;
+  shot.backdrop.kind = BackdropKind::panorama, shot.backdrop.cameraHeightM = 1.2;
+  shot.backdrop.focalMm35 = 24, shot.backdrop.aimHeightM = 1.4;
+  shot.surroundings.turnDegrees = 35;
+  placeByHand(shot, 96, 64);
+  QCOMPARE(*shot.surroundings.captureM, Vec3d(0, 0, 1.2));
+  const auto panorama = Panorama::make(testPanorama(1024));
+  const auto seen = [&](const Shot& of) {
+    return backdropPhoto(of.backdrop, of.vantage.camera, Lights(panorama, of.surroundings, {}, Rgb(0)))
+        .picture.whole();
+  };
+  Shot walls = shot;
+  setWalls(walls, 4);
+  placeByHand(walls, 96, 64);
+  QVERIFY(walksInPanorama(walls) && !walksInPanorama(shot));
+  QVERIFY((walls.vantage.camera.position - shot.vantage.camera.position).length() < 1e-9);
+  const Picture far = seen(shot), near = seen(walls);
+  for (size_t i = 0; i < far.pixels.size(); ++i) QVERIFY(std::abs(far.pixels[i] - near.pixels[i]) < 4e-3f);
+
+  walk(walls.backdrop, 1.1, 0.6, 0.3);
+  placeByHand(walls, 96, 64);
+  QCOMPARE(*walls.surroundings.captureM, Vec3d(0, 0, 1.2));  // it stays where it was taken
+  const Camera& camera = walls.vantage.camera;
+  const Lights lights(panorama, walls.surroundings, {}, Rgb(0));
+  const Picture moved = seen(walls);
+  int marks = 0;
+  for (double azimuth = -30; azimuth <= 30; azimuth += 6)
+    for (double up = -12; up <= 30; up += 6) {
+      const double a = radians(azimuth), e = radians(up);
+      const Vec3d to(std::sin(a) * std::cos(e), std::cos(a) * std::cos(e), std::sin(e));
+      const auto pixel = projected(camera, *walls.surroundings.captureM + to * 4.0);
+      if (!pixel || pixel->x < 1 || pixel->y < 1 || pixel->x > 95 || pixel->y > 63) continue;
+      if ((*walls.surroundings.captureM + to * 4.0).z < 0) continue;  // below the floor
+      const Rgb off = sampleBilinear(moved, float(pixel->x), float(pixel->y)) - lights.sky(toFloat(to));
+      QVERIFY2(off.length() < 0.03f * (1 + lights.sky(toFloat(to)).length()),
+               qPrintable(QString("%1, %2 deg: off by %3").arg(azimuth).arg(up).arg(double(off.length()))));
+      ++marks;
+    }
+  QVERIFY(marks > 20);
+
+  walk(walls.backdrop, 30, 0, 0);  // not through them
+  placeByHand(walls, 96, 64);
+  QVERIFY((walls.vantage.camera.position - *walls.surroundings.captureM).length() < 0.9 * 4 + 1e-9);
 }
 
 void TestLamps::lampsComeToTheirHighlightAndShadow() {

@@ -12,6 +12,7 @@
 #include "app/widgets/desk.h"
 #include "core/base/words.h"
 #include "core/light/align.h"
+#include "core/light/hand_camera.h"
 #include "core/light/sun.h"
 #include "core/project/lamp_kinds.h"
 #include "core/proof/balance.h"
@@ -168,8 +169,18 @@ class LightDesk : public Desk {
           else if (!s.captureM)
             s.captureM = Vec3d(0, 0, 1.5);
         });
-    around(words("Walls at"), {0, 500, 0.5, 1, "m"},
-           words("How far its walls are from where it was taken; 0: far away"), &Surroundings::domeRadiusM);
+    number(
+        words("Walls at"), {0, 500, 0.5, 1, "m"},
+        words("How far its walls are from where it was taken; 0: far away"),
+        [this](const Project& p) {
+          const Surroundings& s = session_.shotIn(p).surroundings;
+          return s.panorama.empty() ? std::nullopt : std::optional(s.domeRadiusM);
+        },
+        [this](Project& p, double metres) {
+          Shot& shot = session_.shotIn(p);
+          setWalls(shot, metres);
+          if (shot.backdrop.kind == BackdropKind::panorama) session_.setCameraByHand(shot);
+        });
     button(words("Match the ground"),
            words("Gain and white so that the panorama shows the ground as the photo does"),
            [this] { matchGround(); });

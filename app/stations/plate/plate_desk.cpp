@@ -8,6 +8,7 @@
 #include "app/widgets/desk.h"
 #include "core/base/words.h"
 #include "core/colour/view.h"
+#include "core/light/backdrop.h"
 #include "core/light/hand_camera.h"
 
 namespace dusk {
@@ -100,6 +101,10 @@ class PlateDesk : public Desk {
 
   void backdrop(Workbench& bench) {
     heading(words("Without a photo"));
+    const Where all = [](const Shot&shot) { return shot.backdrop.kind != K::photo; },
+                even = [](const Shot&shot) { return isEven(shot.backdrop); },
+                gradient = [](const Shot&shot) { return shot.backdrop.kind == K::gradient; },
+                free = [](const Shot&shot) { return isEven(shot.backdrop) || walksInPanorama(shot); };
     auto* kind = new QComboBox;
     kind->addItems(
         {words("the photo"), words("one colour"), words("two colours"), words("the panorama itself")});
@@ -110,29 +115,43 @@ class PlateDesk : public Desk {
     add(labelled(words("Behind"), kind));
     onRefresh([this, kind] { kind->setCurrentIndex(int(session_.shot().backdrop.kind)); });
     hex(words("Colour"), words("Its code value, exactly as it will be delivered: #rrggbb"), &Backdrop::colour,
-        {K::plain, K::gradient});
+        even);
     hex(words("At the top"), words("The code value at the upper border: #rrggbb"), &Backdrop::upper,
-        {K::gradient});
-    const std::vector<K> all{K::plain, K::gradient, K::panorama}, even{K::plain, K::gradient};
+        gradient);
     size(words("Width"), &Backdrop::width, all), size(words("Height"), &Backdrop::height, all);
     value("Focal length", {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35, all);
     value("Camera height", {0.01, 100, 0.05, 2, "m"}, words("Above the ground"), &Backdrop::cameraHeightM,
           all);
     value("Camera away", {0.05, 1000, 0.05, 2, "m"}, words("From the origin, level"), &Backdrop::distanceM,
-          even);
+          free);
     value("It looks at", {0, 100, 0.05, 2, "m"},
           words("Height over the origin that is in the picture's middle"), &Backdrop::aimHeightM, all);
     value("It looks to", {-360, 360, 1, 1, "°"}, words("Clockwise from run b (+Y), seen from above"),
           &Backdrop::azimuthDegrees, all);
     value("Beside the origin", {-1000, 1000, 0.05, 2, "m"},
-          words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, even);
+          words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, free);
     value("Beyond the origin", {-1000, 1000, 0.05, 2, "m"},
-          words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, even);
+          words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, free);
+    number(
+        words("Walls at"), {0, 500, 0.5, 1, "m"},
+        words("How far the panorama's walls are from where it was taken: then the camera may walk about in "
+              "it. 0: "
+              "far away, and it looks about from there alone"),
+        [this](const Project& p) {
+          const Shot& shot = session_.shotIn(p);
+          return shot.backdrop.kind == K::panorama ? std::optional(shot.surroundings.domeRadiusM)
+                                                   : std::nullopt;
+        },
+        [this](Project& p, double metres) {
+          Shot& shot = session_.shotIn(p);
+          setWalls(shot, metres);
+          session_.setCameraByHand(shot);
+        });
     NumberField* lens = number(
         words("Other lens"), {8, 800, 1, 1, "mm"},
         words("Another focal length; the camera moves so that what is looked at keeps its size"),
-        [this, even](const Project& p) {
-          return isOf(even) ? std::optional(session_.shotIn(p).backdrop.focalMm35) : std::nullopt;
+        [this, free](const Project& p) {
+          return isOf(free) ? std::optional(session_.shotIn(p).backdrop.focalMm35) : std::nullopt;
         },
         [this](Project& p, double mm) {
           Shot& shot = session_.shotIn(p);
@@ -142,8 +161,8 @@ class PlateDesk : public Desk {
     auto* uprights = toggle(
         words("Uprights straight"),
         words("The camera looks level, and its lens is shifted: uprights stay parallel"),
-        [this, even](const Project& p) {
-          return isOf(even) ? std::optional(session_.shotIn(p).backdrop.uprightsStraight) : std::nullopt;
+        [this, free](const Project& p) {
+          return isOf(free) ? std::optional(session_.shotIn(p).backdrop.uprightsStraight) : std::nullopt;
         },
         [this](Project& p, bool on) {
           Shot& shot = session_.shotIn(p);
@@ -163,26 +182,25 @@ class PlateDesk : public Desk {
                  session_.editShot(words("set the camera by hand"),
                                    [this](Shot& s) { session_.setCameraByHand(s); });
                });
-    onRefresh([this, hand, uprights, even] {
+    onRefresh([this, hand, uprights, free] {
       const Shot& s = session_.shot();
-      uprights->setVisible(isOf(even));  // as the numbers beside it
+      uprights->setVisible(isOf(free));  // as the numbers beside it
       hand->setVisible(s.backdrop.kind == K::photo && !s.plate.empty() && !s.vantage.solved);
     });
   }
 
-  bool isOf(const std::vector<K>& kinds) const {
-    return std::find(kinds.begin(), kinds.end(), session_.shot().backdrop.kind) != kinds.end();
-  }
+  /// Of which shots a field tells.
+  using Where = bool (*)(const Shot&);
+  bool isOf(Where where) const { return where(session_.shot()); }
   /// A field that moves the camera.
   void unlessLocked(QWidget* field) {
     onRefresh([this, field] { field->setEnabled(!session_.shot().backdrop.locked); });
   }
-  void value(const char* label, const Range& range, const char* tip, double Backdrop::*member,
-             const std::vector<K>& kinds) {
+  void value(const char* label, const Range& range, const char* tip, double Backdrop::*member, Where where) {
     NumberField* field = number(
         label, range, tip,
         [=, this](const Project& p) {
-          return isOf(kinds) ? std::optional(session_.shotIn(p).backdrop.*member) : std::nullopt;
+          return isOf(where) ? std::optional(session_.shotIn(p).backdrop.*member) : std::nullopt;
         },
         [=, this](Project& p, double v) {
           session_.shotIn(p).backdrop.*member = v;
@@ -190,18 +208,18 @@ class PlateDesk : public Desk {
         });
     if (member != &Backdrop::sweepRadiusM && member != &Backdrop::sweepBehindM) unlessLocked(field);
   }
-  void size(const char* label, int Backdrop::*member, const std::vector<K>& kinds) {
+  void size(const char* label, int Backdrop::*member, Where where) {
     number(
         label, {16, 20000, 10, 0, "px"}, words("Size of the picture"),
         [=, this](const Project& p) {
-          return isOf(kinds) ? std::optional(double(session_.shotIn(p).backdrop.*member)) : std::nullopt;
+          return isOf(where) ? std::optional(double(session_.shotIn(p).backdrop.*member)) : std::nullopt;
         },
         [=, this](Project& p, double v) {
           session_.shotIn(p).backdrop.*member = int(v);
           session_.setCameraByHand(session_.shotIn(p));
         });
   }
-  void hex(const char* label, const char* tip, std::string Backdrop::*member, const std::vector<K>& kinds) {
+  void hex(const char* label, const char* tip, std::string Backdrop::*member, Where where) {
     auto* field = new QLineEdit;
     field->setToolTip(tip);
     field->setMaxLength(7);
@@ -214,7 +232,7 @@ class PlateDesk : public Desk {
     auto* row = labelled(label, field);
     add(row);
     onRefresh([=, this] {
-      row->setVisible(isOf(kinds));
+      row->setVisible(isOf(where));
       const QString code = QString::fromStdString(session_.shot().backdrop.*member);
       if (!field->hasFocus()) field->setText(code);
       QPixmap shown(16, 16);
