@@ -20,6 +20,7 @@ enum class NextDrag {
   photoPatch,    ///< the patch to balance against
   productPatch,  ///< the patch to be balanced
   fitPatch,      ///< the patch of the photo that a surface is fitted to
+  flatPatch,     ///< a level place of the photo that becomes a surface
   trueLength,    ///< a length on the part whose millimetres are known
   mask,          ///< draws the mask in hand anew
   cutOut,        ///< a loop round a thing of the photo

@@ -29,6 +29,8 @@ class Workbench : public QObject {
   void printWanted(const QString& file);
   /// The surface of the part in hand, fitted to what a rectangle of the photo shows; corners in its pixels.
   void fitWanted(const Vec2d& corner, const Vec2d& opposite);
+  /// A surface of what a rectangle of the photo shows of a level place.
+  void flatWanted(const Vec2d& corner, const Vec2d& opposite);
   /// So many millimetres of the feed in hand, as it is laid now, were drawn along in the picture.
   void lengthDrawn(double mm);
   /// A piece of a set, at a place of the world.

@@ -4,6 +4,7 @@
 #include "app/stations/surface/apply_surface.h"
 #include "app/widgets/colour_popover.h"
 #include "app/widgets/palette_shelf.h"
+#include "core/base/srgb.h"
 #include "core/product/hull.h"
 #include "core/product/model.h"
 #include "tests/app/surface_hands.h"
@@ -26,6 +27,7 @@ class TestSurfaceMore : public SurfaceHands {
   void aTrueLengthSizesTheFeed();
   void theCameraThrowsOn();
   void aPatchOfThePhotoIsFitted();
+  void aLevelPlaceOfThePhotoIsTaken();
   void materialFilesGoOutAndIn();
   void theProductIsSaved();
   void templatesAreDrawnInto();
@@ -207,6 +209,56 @@ void TestSurfaceMore::aPatchOfThePhotoIsFitted() {
   window_->jobs().find("fit")->cancel();
   QVERIFY(QTest::qWaitFor([&] { return !window_->jobs().isRunning("fit"); }, 60'000));
   QVERIFY(session().project() == before);
+}
+
+void TestSurfaceMore::aLevelPlaceOfThePhotoIsTaken() {
+  giveSurface();
+  unfold("From a level place of the photo");
+  const Project before = session().project();
+  const QString file = folder_.filePath("quay stone.png");
+  button("Take a surface")->click();
+  answerDialog(file);
+  const auto ground = [&](double x, double y) {
+    return picture().toScreen().map(toPoint(*projected(shot().vantage.camera, {x, y, 0}))).toPoint();
+  };
+  const Placement& p = shot().placements[0];
+  drag(picture(), ground(p.xM - 0.7, p.yM - 0.3), ground(p.xM - 0.2, p.yM - 0.55));
+  QVERIFY(
+      QTest::qWaitFor([&] { return session().project().surfaces.size() > before.surfaces.size(); }, 30'000));
+  QVERIFY(QFile::exists(file));
+  const Surface taken = session().project().surfaces.back();
+  QCOMPARE(taken.name, std::string("quay stone"));
+  const Feed& feed = taken.feeds.at(SurfaceValue::baseColour)[0];
+  // As large as the camera tells, and stone's colour, not the sun's.
+  QVERIFY2(feed.mapping.sizeMm.x > 150 && feed.mapping.sizeMm.x < 800,
+           qPrintable(QString::number(feed.mapping.sizeMm.x)));
+  const QImage read(file);
+  double sum = 0;
+  for (int y = 0; y < read.height(); ++y)
+    for (int x = 0; x < read.width(); ++x) sum += double(srgbDecoded(float(qGreen(read.pixel(x, y))) / 255));
+  const double albedo = sum / read.width() / read.height();
+  QVERIFY2(albedo > 0.08 && albedo < 0.75, qPrintable(QString::number(albedo)));
+  const auto answer = [&](const char* label) {
+    for (QPushButton* b : window_->notices().findChildren<QPushButton*>())
+      if (b->text() == label) return b;
+    return static_cast<QPushButton*>(nullptr);
+  };
+  QVERIFY(answer("Put it on the part in hand"));
+  grab("taken-from-the-photo");
+  QTest::mouseClick(answer("Lay it down as a slab"), Qt::LeftButton);
+  const Product& slab = session().project().products.back();
+  QCOMPARE(slab.piece.kind, std::string("slab"));
+  QCOMPARE(slab.piece.measures.at("width"), feed.mapping.sizeMm.x / 1000);
+  QVERIFY(slab.surfaceOfPart.begin()->second == taken.id);
+  session().undo(), session().undo();
+  QVERIFY(session().project() == before);
+  // The sky is no level place.
+  QSignalSpy said(&session(), &Session::said);
+  button("Take a surface")->click();
+  answerDialog(folder_.filePath("sky.png"));
+  drag(picture(), QPoint(12, 12), QPoint(80, 40));
+  QVERIFY(QTest::qWaitFor([&] { return !said.isEmpty(); }, 30'000));
+  QVERIFY(said[0][0].toString().contains("horizon"));
 }
 
 void TestSurfaceMore::materialFilesGoOutAndIn() {

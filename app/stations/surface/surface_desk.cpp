@@ -8,6 +8,7 @@
 #include "app/stations/surface/decal_desk.h"
 #include "app/stations/surface/exchange_desk.h"
 #include "app/stations/surface/fit_desk.h"
+#include "app/stations/surface/flat_desk.h"
 #include "app/stations/surface/library_panel.h"
 #include "app/stations/surface/material_jobs.h"
 #include "app/stations/surface/own_surfaces.h"
@@ -39,6 +40,7 @@ class SurfaceDesk : public Desk {
     add(new BelowDesk(session_));
     add(new RoleDesk(session_));
     add(new FitDesk(bench));
+    add(new FlatDesk(bench));
     elsewhere(library);
     add(new ExchangeDesk(bench));
     beginFold(words("A shelf on the network"), false);

@@ -119,6 +119,8 @@ class SurfaceTool : public Tool {
     if (session_.nextDrag() == NextDrag::fitPatch)
       return words(
           "Drag a frame over the part as the photo shows the real one, a highlight and plain places in it");
+    if (session_.nextDrag() == NextDrag::flatPatch)
+      return words("Drag a frame over a level place of the photo: a table, a floor, a pavement");
     if (session_.nextDrag() == NextDrag::trueLength)
       return words("Drag along something on the part whose length you know: a brick, a plank");
     if (session_.decalInHand(session_.project()))
@@ -138,7 +140,8 @@ class SurfaceTool : public Tool {
 
  private:
   bool forNext() const {
-    return session_.nextDrag() == NextDrag::fitPatch || session_.nextDrag() == NextDrag::trueLength;
+    return session_.nextDrag() == NextDrag::fitPatch || session_.nextDrag() == NextDrag::flatPatch ||
+           session_.nextDrag() == NextDrag::trueLength;
   }
   /// The drag was for something the desk asked for.
   void endDrawn() {
@@ -147,6 +150,8 @@ class SurfaceTool : public Tool {
     session_.setNextDrag(NextDrag::own);
     if (what == NextDrag::fitPatch) {
       emit bench_.fitWanted(from, to);
+    } else if (what == NextDrag::flatPatch) {
+      emit bench_.flatWanted(from, to);
     } else if (const auto cross = crossInHand()) {
       const auto a = cross->under(from), b = cross->under(to);
       if (a && b && (*b - *a).length() > 1e-3) emit bench_.lengthDrawn((*b - *a).length());
