@@ -217,7 +217,7 @@ void addSets(CLI::App& app, Request& request, Verbs& verbs) {
   auto* set =
       add(&app, verbs, "furnish", "give a shot a set: pieces, light and camera", dusk::batch::furnishShot);
   set->add_option("project", request.file)->required();
-  set->add_option("--set", request.kind, "plinths, sweep, corner, shelf, workshop or garden")->required();
+  set->add_option("--set", request.kind, "plinths, sweep, corner, shelf, workshop, garden or net-loft")->required();
   set->add_option("--seed", request.seed, "another makes another set")->check(CLI::Range(1, 99999));
   set->add_option("--slider", request.sliders, "as in clutter=0.8");
   set->add_option("--light", request.light, "a panorama to light it with, beside its own lamps");

@@ -64,7 +64,13 @@ const std::vector<Maker>& makers() {
         marked("A table of boards under a branch"),
         "low-sun.exr",
         {clutter, time, near}},
-       gardenSet}};
+       gardenSet},
+      {{"net-loft",
+        marked("Net loft with a view"),
+        marked("Under the roof of a shed by the water: nets over a beam, the sea beyond the window"),
+        "overcast.exr",
+        {palette, clutter, time, near}},
+       netLoftSet}};
   return all;
 }
 
@@ -174,6 +180,17 @@ void Furnisher::camera(double focalMm35, double heightM, double distanceM, doubl
 void Furnisher::behind(const char* colour) {
   Backdrop& b = shot_.backdrop;
   b.kind = BackdropKind::plain, b.colour = colour, b.sweepRadiusM = 0;
+}
+
+void Furnisher::beyond(const Vec3d& lower, const Vec3d& upper) {
+  const auto hex = [](const Vec3d& codes) {
+    char text[8];
+    std::snprintf(text, sizeof text, "#%02x%02x%02x", unsigned(std::lround(codes.x * 255)),
+                  unsigned(std::lround(codes.y * 255)), unsigned(std::lround(codes.z * 255)));
+    return std::string(text);
+  };
+  shot_.backdrop.kind = BackdropKind::gradient;
+  shot_.backdrop.colour = hex(lower), shot_.backdrop.upper = hex(upper);
 }
 
 void unfurnish(Project& project, size_t index) {

@@ -37,6 +37,8 @@ class Furnisher {
   void dome(double ev) { domeEv_ = ev; }
   double domeEv() const { return domeEv_; }
   void behind(const char* colour);
+  /// What is seen beyond the set: display codes 0 to 1 at the lower and the upper border.
+  void beyond(const Vec3d& lower, const Vec3d& upper);
 
  private:
   std::string worn(const std::string& surface);
@@ -53,5 +55,6 @@ void cornerSet(Furnisher& f);
 void shelfSet(Furnisher& f);
 void workshopSet(Furnisher& f);
 void gardenSet(Furnisher& f);
+void netLoftSet(Furnisher& f);
 
 }  // namespace dusk

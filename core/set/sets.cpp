@@ -178,6 +178,57 @@ void workshopSet(Furnisher& f) {
   f.camera(55, 1.12, 1.7, 0.92);
 }
 
+void netLoftSet(Furnisher& f) {
+  const Palette p = paletteOf(f);
+  const double side = f.by(0, 1, 2) < 0.5 ? -1 : 1, clutter = f.slider("clutter"), t = f.slider("time"),
+               h = 0.44;
+  // Beyond the window: haze that clears upwards, and the sea, whose far border is as high as the eye.
+  f.beyond(mix({0.84, 0.87, 0.88}, {0.94, 0.78, 0.62}, t), mix({0.62, 0.76, 0.88}, {0.88, 0.75, 0.64}, t));
+  f.piece("wall", {{"width", 18}, {"height", 0.86}, {"skirting", 0}}, {0, 12},
+          {{"Wall", f.colour("Sea", mix({0.12, 0.2, 0.23}, {0.22, 0.2, 0.2}, t), 0.6)}});
+  const std::string twine = f.colour("Twine", mix(p.accent, {0.5, 0.44, 0.3}, 0.6)),
+                    rope = f.colour("Head rope", {0.42, 0.34, 0.2});
+  f.piece("boards", {{"width", 4.6}, {"depth", 4}, {"board", f.by(0.15, 0.2, 3)}, {"off", 0.002}},
+          {0, -0.4, 0, -0.04}, {{"Boards", "weathered-larch"}});
+  f.piece("window",
+          {{"width", 1.3},
+           {"height", 0.95},
+           {"sill", 0.8},
+           {"across", 3},
+           {"up", 2},
+           {"wall", 1.7},
+           {"panes", 0}},
+          {side * 0.2, 1.2}, {{"Wall", "weathered-larch"}});
+  for (const double at : {-1.0, 1.0})
+    f.piece("slab", {{"width", 3}, {"depth", 3.4}, {"height", 0.04}, {"rough", 0}},
+            {at * 1.5, -0.3, 0, 0.9, 0, at * 46}, {{"Slab", "weathered-larch"}});
+  f.piece("slab", {{"width", 3.6}, {"depth", 0.13}, {"height", 0.15}}, {0, 0.75, 0, 1.86},
+          {{"Slab", "dark-oak"}});
+  f.piece("net",
+          {{"width", f.by(1.0, 1.3, 4)},
+           {"height", 1.5},
+           {"twine", 0.004},
+           {"mesh", 0.055},
+           {"folds", std::floor(f.by(4, 7, 5))}},
+          {-side * 0.8, 0.6, f.by(-6, 6, 6), 0.4}, {{"Net", twine}, {"Head line", rope}});
+  f.piece("bench", {{"width", 1.1}, {"depth", 0.42}, {"height", h}}, {0, 0.1, f.by(-6, 6, 7)});
+  if (clutter > 0.2)
+    f.piece("rope", {{"width", 0.3}, {"thickness", 0.018}, {"turns", 7}}, {side * 0.36, 0.13, 0, h});
+  if (clutter > 0.4) f.piece("crate", {}, {side * 0.95, 0.35, f.by(-25, 25, 8)});
+  if (clutter > 0.6) f.piece("driftwood", {{"length", 0.7}}, {-side * 0.7, -0.25, f.by(-30, 30, 9)});
+  if (clutter > 0.8)
+    f.piece("vessel", {{"height", 0.2}, {"width", 0.14}, {"neck", 0.7}}, {-side * 0.38, 0.18, 0, h});
+  f.stage(0, 0.08, h);
+  const double up = radians(44 - 30 * t);
+  f.lamp("Sun", LampKind::sun, {side * 2 * std::cos(up), 3 * std::cos(up), 3.6 * std::sin(up)}, {0, 0, 0},
+         5600 - 2500 * t, 2 - 0.5 * t)
+      .discDegrees = 0.7;
+  Lamp& door = f.lamp("Open door", LampKind::area, {-side * 1.4, -2.2, 1.3}, {0, 0, 0.5}, 6000, 2.2);
+  door.widthM = 1, door.heightM = 2;
+  f.dome(0.5);
+  f.camera(40, 0.9, 1.9, 0.68);
+}
+
 void gardenSet(Furnisher& f) {
   const double side = f.by(0, 1, 2) < 0.5 ? -1 : 1, clutter = f.slider("clutter"), h = 0.72;
   const std::string hedge = f.colour("Hedge", {0.05 + f.by(0, 0.03, 3), 0.11, 0.03}),

@@ -84,7 +84,9 @@ void TestSetTraced::aSetCoversItsPicture() {
     const auto passes = traced(with({kind.toStdString(), seed}));
     QVERIFY(passes);
     // Nothing of the empty backdrop is left, and it is neither night nor white-out.
-    QVERIFY2(mean(passes->alpha) > 0.97, qPrintable(QString::number(mean(passes->alpha))));
+    // A loft has a view.
+    QVERIFY2(mean(passes->alpha) > (kind == "net-loft" ? 0.8 : 0.97),
+             qPrintable(QString::number(mean(passes->alpha))));
     const double light = mean(passes->beauty);
     QVERIFY2(light > 0.02 && light < 1.1, qPrintable(QString::number(light)));
   }

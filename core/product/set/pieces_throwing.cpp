@@ -1,4 +1,4 @@
-// What stands before a light and throws its pattern: windows, blinds, leaves.
+// What stands before a light and throws its pattern: windows, blinds, leaves, nets.
 #include "core/base/words.h"
 #include "core/product/set/piece_parts.h"
 
@@ -85,6 +85,34 @@ void leaves(Model& to, const Measures& m) {
   add(to, "Leaves", Stuff::leaf, all, 70);
 }
 
+/// A net hung up to dry: its meshes are diamonds, it falls in folds and gathers at the foot.
+void net(Model& to, const Measures& m) {
+  const double w = m["width"], h = m["height"], mesh = m["mesh"], deep = m["depth"];
+  const int seed = m.seed(), folds = m.count("folds");
+  const auto at = [&](double u, double v) {  // across and down, 0 to 1
+    const double gathered = 1 - 0.3 * v * v,
+                 fold = std::sin(2 * pi * folds * u + 2 * noiseAt({u * 3, v, 0}, seed));
+    return Vec3d((u - 0.5) * w * gathered + 0.1 * w * v * noiseAt({v * 2, 5, 0}, seed),
+                 deep * (0.2 + 0.8 * v) * fold, h * (1 - v) + 0.04 * h * (1 - v) * std::sin(pi * folds * u));
+  };
+  // Strands run down both ways, and end where the net does.
+  const int across = std::clamp(int(w / mesh), 2, 120), down = std::clamp(int(h / mesh), 2, 120);
+  Shape strands;
+  for (const int way : {-1, 1})
+    for (int i = -down; i <= across + down; ++i) {
+      std::vector<Vec3d> path;
+      for (int k = 0; k <= down; ++k) {
+        const double u = (i + way * 0.5 * k) / across;
+        if (u >= -1e-9 && u <= 1 + 1e-9) path.push_back(at(u, double(k) / down));
+      }
+      if (path.size() > 1) strands.add(rod(path, m["twine"] / 2, false, 5));
+    }
+  add(to, "Net", Stuff::rope, strands, 80);
+  std::vector<Vec3d> head;
+  for (int i = 0; i <= 48; ++i) head.push_back(at(i / 48.0, 0));
+  add(to, "Head line", Stuff::rope, rod(head, m["twine"] * 2.2, false, 10), 80);
+}
+
 }  // namespace
 
 const std::vector<PieceKind>& throwingKinds() {
@@ -121,7 +149,18 @@ const std::vector<PieceKind>& throwingKinds() {
         {"leaf", marked("Leaf"), 0.09, 0.01, 0.6},
         {"leaves", marked("Leaves"), 46, 1, 400, ""}},
        {{marked("Twig"), "weathered-larch"}},
-       leaves}};
+       leaves},
+      {"net",
+       marked("Net"),
+       marked("Before the light"),
+       {{"width", marked("Width"), 1.4, 0.1, 8},
+        {"height", marked("Height"), 1.2, 0.1, 6},
+        {"mesh", marked("Mesh"), 0.04, 0.008, 0.5},
+        {"twine", marked("Twine"), 0.002, 0.0005, 0.03},
+        {"folds", marked("Folds"), 5, 1, 40, ""},
+        {"depth", marked("Depth"), 0.05, 0.002, 0.5}},
+       {},
+       net}};
   return all;
 }
 
