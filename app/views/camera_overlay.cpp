@@ -82,7 +82,9 @@ void paintHint(QPainter& painter, const QWidget& view, const QString& hint) {
   if (!hint.isEmpty()) {
     painter.setFont(look::small());
     const QRectF box = painter.fontMetrics().boundingRect(hint).adjusted(-10, -5, 10, 5);
-    const QRectF place(QPointF((view.width() - box.width()) / 2, view.height() - box.height() - 22),
+    // Over what covers the view's lower edge.
+    const QRect free = view.contentsRect();
+    const QRectF place(QPointF((view.width() - box.width()) / 2, free.bottom() + 1 - box.height() - 22),
                        box.size());
     painter.setPen(Qt::NoPen);
     painter.setBrush(QColor(37, 34, 48, 205));

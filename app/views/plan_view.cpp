@@ -112,11 +112,11 @@ void PlanView::paintEvent(QPaintEvent*) {
   paintProducts(painter);
   // Scale bar.
   const double metres = spacing * (spacing < 1 ? 2 : 1), length = metres * pixelsPerMetre_;
-  const QPointF at(18, height() - 20);
+  const QPointF at(18, height() - 14);
   painter.setPen(QPen(look::mark::text, 2));
   painter.drawLine(at, at + QPointF(length, 0));
   painter.setFont(look::small());
-  painter.drawText(at + QPointF(length + 8, 4), QString("%1 m").arg(metres));
+  painter.drawText(at + QPointF(0, -6), QString("%1 m").arg(metres));
   if (session_.shot().vantage.solved && !session_.shot().lamps.empty())
     paintHint(
         painter, *this,

@@ -137,6 +137,10 @@ QWidget* MainWindow::buildViews() {
   column->addWidget(views_, 1);
   notices_ = new Notices(jobs_, holder);
   notices_->hide();
+  connect(notices_, &Notices::covers, this, [this](int height) {
+    for (QWidget* view : std::initializer_list<QWidget*>{picture_, plan_, around_, panorama_})
+      view->setContentsMargins(0, 0, 0, height), view->update();
+  });
   return holder;
 }
 

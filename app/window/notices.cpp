@@ -146,6 +146,7 @@ Notices::Notices(Jobs& jobs, QWidget* over) : QWidget(over), jobs_(jobs) {
 bool Notices::event(QEvent* e) {
   const bool done = QWidget::event(e);
   if (e->type() == QEvent::LayoutRequest || e->type() == QEvent::Show) lie();
+  if (e->type() == QEvent::Hide) emit covers(0);
   return done;
 }
 
@@ -163,6 +164,7 @@ void Notices::lie() {
             height = std::min(wanted, under->height());
   setGeometry(0, under->height() - height, width, height);
   raise();
+  emit covers(height);
 }
 
 void Notices::showJobs() {

@@ -27,6 +27,10 @@ class Notices : public QWidget {
   QStringList messages() const;
   void dismissAll();
 
+ signals:
+  /// So many pixels of what is under them are covered now, from its lower edge.
+  void covers(int height);
+
  protected:
   bool event(QEvent*) override;
   bool eventFilter(QObject* watched, QEvent* event) override;

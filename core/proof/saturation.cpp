@@ -133,8 +133,13 @@ std::optional<SaturationFound> measureSaturation(const Shot& shot, AssetStore& a
       agreeing(pairsOf(*place->plate, place->camera, *place->panorama, toFloat(black)));
   const auto whole = slopeOf(pairs, -1);
   if (!whole) return {};
-  const double own =
-      jackknifeSigma(sectors, [&](int without) { return slopeOf(pairs, without).value_or(*whole); });
+  bool everywhere = true;
+  const double own = jackknifeSigma(sectors, [&](int without) {
+    const auto answer = slopeOf(pairs, without);
+    everywhere = everywhere && answer;
+    return answer.value_or(*whole);
+  });
+  if (!everywhere) return {};  // what one sector alone says has no margin
   return SaturationFound{*whole, std::hypot(systematic, own)};
 }
 

@@ -247,10 +247,12 @@ void TestJobs::noticesLieOverWhatIsThere() {
   notices.hide();
   under.show();
   const QSize size = picture->size();
+  QSignalSpy covers(&notices, &Notices::covers);
   notices.say("One of few words", true);
   QTRY_VERIFY(notices.isVisible() && notices.geometry().bottom() == 399);
   QCOMPARE(notices.width(), 600);
   const int one = notices.height();
+  QCOMPARE(covers.last()[0].toInt(), one);
   QVERIFY(one >= 20 && one < 80);
   notices.say(QString("Many words, of which some come to lie on lines of their own. ").repeated(4), true);
   QTRY_VERIFY(notices.height() > 2 * one);
@@ -260,6 +262,7 @@ void TestJobs::noticesLieOverWhatIsThere() {
   QVERIFY(notices.rect().contains(notices.childrenRect()));
   notices.dismissAll();
   QTRY_VERIFY(!notices.isVisible());
+  QCOMPARE(covers.last()[0].toInt(), 0);
 }
 
 void TestJobs::messagesDoNotOverwriteEachOther() {
