@@ -11,7 +11,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr const char* stateNames[] = {"waiting", "working", "done", "lost"};
+constexpr const char* stateNames[] = {"waiting", "working", "done", "lost", "held"};
 
 void answer(const FarmJob& job, const FarmState& state, int submitted, bool asJson) {
   json parts = json::array();
@@ -24,6 +24,13 @@ void answer(const FarmJob& job, const FarmState& state, int submitted, bool asJs
          {"merged", state.isMerged},
          {"files", state.files}},
         asJson);
+}
+
+int hold(const Request& request, bool hold, Progress& progress) {
+  const auto job = farmJobIn(request.file);
+  if (!job) return fail(job.error());
+  const Outcome told = holdOnFarm(*job, hold, progress);
+  return told ? farmStatus(request, progress) : fail(told.error());
 }
 
 }  // namespace
@@ -57,6 +64,9 @@ int farmStatus(const Request& request, Progress& progress) {
   answer(*job, *state, 0, request.json);
   return 0;
 }
+
+int farmPause(const Request& request, Progress& progress) { return hold(request, true, progress); }
+int farmResume(const Request& request, Progress& progress) { return hold(request, false, progress); }
 
 int farmCollect(const Request& request, Progress& progress) {
   auto job = farmJobIn(request.file);

@@ -169,7 +169,9 @@ void addFarm(CLI::App& app, Request& request, Verbs& verbs) {
   auto* status = add(farm, verbs, "status", "how far the parts are", dusk::batch::farmStatus);
   auto* collect = add(farm, verbs, "collect", "submit lost parts again; the files, once they are there",
                       dusk::batch::farmCollect);
-  for (auto* verb : {status, collect})
+  auto* pause = add(farm, verbs, "pause", "parts that nobody has begun wait", dusk::batch::farmPause);
+  auto* resume = add(farm, verbs, "resume", "and go on", dusk::batch::farmResume);
+  for (auto* verb : {status, collect, pause, resume})
     verb->add_option("folder", request.file, "of the job, as submit told it")->required();
 }
 
@@ -217,7 +219,8 @@ void addSets(CLI::App& app, Request& request, Verbs& verbs) {
   auto* set =
       add(&app, verbs, "furnish", "give a shot a set: pieces, light and camera", dusk::batch::furnishShot);
   set->add_option("project", request.file)->required();
-  set->add_option("--set", request.kind, "plinths, sweep, corner, shelf, workshop, garden or net-loft")->required();
+  set->add_option("--set", request.kind, "plinths, sweep, corner, shelf, workshop, garden or net-loft")
+      ->required();
   set->add_option("--seed", request.seed, "another makes another set")->check(CLI::Range(1, 99999));
   set->add_option("--slider", request.sliders, "as in clutter=0.8");
   set->add_option("--light", request.light, "a panorama to light it with, beside its own lamps");

@@ -37,6 +37,8 @@ int queueRemove(const Request& request, Progress& progress);
 int queueMove(const Request& request, Progress& progress);
 int farmSubmit(const Request& request, Progress& progress);
 int farmStatus(const Request& request, Progress& progress);
+int farmPause(const Request& request, Progress& progress);
+int farmResume(const Request& request, Progress& progress);
 int farmCollect(const Request& request, Progress& progress);
 /// Renders what is put into a folder.
 int queueWatch(const Request& request, Progress& progress);

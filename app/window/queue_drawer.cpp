@@ -53,8 +53,10 @@ class QueueDrawer::Line : public QWidget {
     sooner_ = tool(words("Sooner"), words("A place up in the line"), [this] { move(-1); });
     pause_ = tool(words("Pause"), words("Waits until it is resumed; what was traced is kept"), [this] {
       if (job_.onFarm)
-        return drawer_.actOnFarm(
-            [id = job_.id](FarmList& farm, Progress& progress) { return farm.submitLost(id, progress); });
+        return drawer_.actOnFarm([id = job_.id, state = job_.state](FarmList& farm, Progress& progress) {
+          return state == JobState::failed ? farm.submitLost(id, progress)
+                                           : farm.hold(id, state != JobState::paused, progress);
+        });
       const bool waits = job_.state == JobState::paused || job_.state == JobState::failed;
       drawer_.act([id = job_.id, waits](Queue& q) { return waits ? q.resume(id) : q.pause(id); });
     });
@@ -75,7 +77,7 @@ class QueueDrawer::Line : public QWidget {
     setToolTip(QString::fromStdString(job.message.empty() ? job.folder.string() : job.message));
     if (stamp_.isNull() && !job.stamp.empty()) stamp_.load(QString::fromStdString(job.stamp.string()));
     const bool ended = job.state == JobState::done;
-    pause_->setVisible(job.onFarm ? job.state == JobState::failed : !ended);
+    pause_->setVisible(!ended);
     pause_->setText(job.state == JobState::paused   ? words("Resume")
                     : job.state == JobState::failed ? words("Try again")
                                                     : words("Pause"));

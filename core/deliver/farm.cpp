@@ -207,19 +207,27 @@ void endOnFarm(const FarmJob& job, Progress& progress) {
   (void)ask("scancel", {job.array, job.merge}, progress);
 }
 
+Outcome holdOnFarm(const FarmJob& job, bool hold, Progress& progress) {
+  const auto told = ask("scontrol", {hold ? "hold" : "release", job.array}, progress);
+  return told ? done() : Outcome(told.error());
+}
+
 Result<FarmState> farmState(const FarmJob& job, Progress& progress) {
   FarmState state = stateByFiles(job);
-  const auto all = ask("squeue", {"--noheader", "--array", "--format=%i %T"}, progress);
+  const auto all = ask("squeue", {"--noheader", "--array", "--format=%i %T %r"}, progress);
   if (!all) return all.error();
   std::istringstream in(*all);
-  for (std::string id, word; in >> id >> word;) {
+  for (std::string line, id, word, why; std::getline(in, line);) {
+    std::istringstream said(line);
+    said >> id >> word >> why;
     const size_t mark = id.find('_');
     if (mark == std::string::npos || id.substr(0, mark) != job.array) continue;
     const int part = std::atoi(id.c_str() + mark + 1);
     if (part < 1 || part > job.parts || state.parts[size_t(part) - 1] == PartState::done) continue;
     // What failed or was ended stays listed for a while.
     if (word == "RUNNING" || word == "COMPLETING") state.parts[size_t(part) - 1] = PartState::working;
-    if (word == "PENDING" || word == "CONFIGURING") state.parts[size_t(part) - 1] = PartState::waiting;
+    if (word == "PENDING" || word == "CONFIGURING")
+      state.parts[size_t(part) - 1] = why.starts_with("JobHeld") ? PartState::held : PartState::waiting;
   }
   return state;
 }

@@ -15,7 +15,7 @@ struct FarmJob {
   int parts = 1;
 };
 
-enum class PartState { waiting, working, done, lost };
+enum class PartState { waiting, working, done, lost, held };
 struct FarmState {
   std::vector<PartState> parts;
   bool isMerged = false;
@@ -33,6 +33,9 @@ Result<FarmState> farmState(const FarmJob& job, Progress& progress);
 FarmState stateByFiles(const FarmJob& job);
 /// Ends what is not done of it; says nothing of a farm that does not answer.
 void endOnFarm(const FarmJob& job, Progress& progress);
+/// Parts that no machine has begun wait until they are let go on again; what is being traced is traced to its
+/// end. Error: the farm does not answer, or refuses.
+Outcome holdOnFarm(const FarmJob& job, bool hold, Progress& progress);
 /// Submits lost parts again, and the merge with them. Gives their number. Error: as submitToFarm().
 Result<int> submitLost(FarmJob& job, const FarmState& state, Progress& progress);
 /// The job whose folder that is. Error: none.

@@ -13,17 +13,20 @@ namespace {
 /// What it comes to, in the queue's terms.
 void tell(QueuedJob& to, const FarmState& state, const FarmJob& job) {
   const int done = state.count(PartState::done), lost = state.count(PartState::lost),
-            working = state.count(PartState::working), waiting = state.count(PartState::waiting);
+            working = state.count(PartState::working), waiting = state.count(PartState::waiting),
+            held = state.count(PartState::held);
   to.fraction = (done + 0.5 * working) / std::max(1, job.parts);
   if (state.isMerged) {
     to.state = JobState::done, to.fraction = 1, to.files = state.files;
     return;
   }
-  to.state = lost > 0 && working + waiting == 0 ? JobState::failed : JobState::running;
+  to.state = lost > 0 && working + waiting + held == 0 ? JobState::failed : JobState::running;
   if (working + done + lost == 0) to.state = JobState::waiting;
+  if (held > 0) to.state = JobState::paused;
   to.message =
       std::to_string(done) + words(" of ") + std::to_string(job.parts) + words(" part", " parts", job.parts);
   if (working > 0) to.message += ", " + std::to_string(working) + words(" being traced");
+  if (held > 0) to.message += ", " + std::to_string(held) + words(" held");
   if (lost > 0) to.message += ", " + std::to_string(lost) + words(" lost");
   if (done == job.parts) to.message = words("all parts are there, and are put together");
 }
@@ -84,6 +87,11 @@ Outcome FarmList::submitLost(const std::string& id, Progress& progress) const {
   if (!state) return state.error();
   const auto again = dusk::submitLost(*job, *state, progress);
   return again ? done() : Outcome(again.error());
+}
+
+Outcome FarmList::hold(const std::string& id, bool hold, Progress& progress) const {
+  const auto job = this->job(id);
+  return job ? holdOnFarm(*job, hold, progress) : Outcome(job.error());
 }
 
 Outcome FarmList::remove(const std::string& id, Progress& progress) const {

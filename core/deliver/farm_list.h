@@ -17,6 +17,8 @@ class FarmList {
   std::vector<QueuedJob> list(Progress& progress) const;
   /// Gives its lost parts away again. Error: as dusk::submitLost().
   Outcome submitLost(const std::string& id, Progress& progress) const;
+  /// See holdOnFarm(). Error: as that.
+  Outcome hold(const std::string& id, bool hold, Progress& progress) const;
   /// Forgets it, and ends what the farm has not done of it; its files stay. Error: the disk.
   Outcome remove(const std::string& id, Progress& progress) const;
 

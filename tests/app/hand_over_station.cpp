@@ -307,6 +307,16 @@ void TestHandOverStation::whatTheFarmDoesIsSeen() {
   QTRY_VERIFY_WITH_TIMEOUT(job().state == JobState::waiting && job().onFarm, 30'000);
   QCOMPARE(window_->drawer().current(), QString("Queue"));
   grab("farm-waits");
+  const auto press = [&](const QString& text) {
+    for (QToolButton* b : window_->queue().findChildren<QToolButton*>())
+      if (b->text() == text && b->isVisible()) return QTest::mouseClick(b, Qt::LeftButton), true;
+    return false;
+  };
+  QVERIFY(press("Pause"));
+  QTRY_COMPARE_WITH_TIMEOUT(job().state, JobState::paused, 15'000);
+  QVERIFY2(job().message.find("held") != std::string::npos, job().message.c_str());
+  QTRY_VERIFY(press("Resume"));
+  QTRY_COMPARE_WITH_TIMEOUT(job().state, JobState::waiting, 15'000);
   const auto array = farmJobIn(job().home);
   QVERIFY(array.ok());
   QCOMPARE(run("scancel", {QString::fromStdString(array->array) + "_2"}).first, 0);
@@ -314,18 +324,12 @@ void TestHandOverStation::whatTheFarmDoesIsSeen() {
   QTRY_VERIFY_WITH_TIMEOUT(job().state == JobState::failed, 60'000);
   QVERIFY2(job().message.find("1 lost") != std::string::npos, job().message.c_str());
   grab("farm-lost");
-  const auto tool = [&](const QString& text) -> QToolButton* {
-    for (QToolButton* b : window_->queue().findChildren<QToolButton*>())
-      if (b->text() == text && b->isVisible()) return b;
-    return nullptr;
-  };
-  QTRY_VERIFY(tool("Try again"));
-  QTest::mouseClick(tool("Try again"), Qt::LeftButton);
+  QTRY_VERIFY(press("Try again"));
   QTRY_VERIFY_WITH_TIMEOUT(job().state == JobState::done, 90'000);
   QCOMPARE(window_->queue().jobs().size(), size_t(1));  // and nothing but that
   QCOMPARE(job().files.size(), size_t(1));
   QVERIFY(QFile::exists(QString::fromStdString(job().files[0])));
-  QTest::mouseClick(tool("Take away"), Qt::LeftButton);
+  QVERIFY(press("Take away"));
   QTRY_VERIFY_WITH_TIMEOUT(!job().onFarm, 10'000);
   QVERIFY(QFile::exists(folder_.filePath("delivered/quay.png")));
 }

@@ -77,6 +77,8 @@ void TestFarm::partsComeBackAsOnePicture() {
   QVERIFY2(given.code == 0, given.words.constData());
   const QString folder = QString::fromStdString(given.told()["folder"].get<std::string>());
   QCOMPARE(farm({"status", folder}).told()["parts"], (json{"waiting", "waiting", "waiting"}));
+  QCOMPARE(farm({"pause", folder}).told()["parts"], (json{"held", "held", "held"}));
+  QCOMPARE(farm({"resume", folder}).told()["parts"], (json{"waiting", "waiting", "waiting"}));
   const QString second = QString::fromStdString(given.told()["array"].get<std::string>()) + "_2";
   QCOMPARE(run("scancel", {second}).code, 0);
   QCOMPARE(run("scontrol", {"update", "partition=all", "state=up"}).code, 0);
