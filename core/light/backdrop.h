@@ -18,6 +18,9 @@ inline bool isEven(const Backdrop& backdrop) {
   return backdrop.kind == BackdropKind::plain || backdrop.kind == BackdropKind::gradient;
 }
 
+/// Whether the camera of a picture without a photo may go where it likes.
+inline bool isCameraFree(const Shot& shot) { return isEven(shot.backdrop) || walksInPanorama(shot); }
+
 /// What lies behind the products where there is no photo. A plain or graded one holds the exact code values;
 /// one made of the panorama (`lights`) is scene-linear: what is above the ground on its walls, which may be
 /// far away, and the ground as it is seen from where the panorama was taken.

@@ -63,7 +63,7 @@ class CameraTool : public Tool {
   Qt::CursorShape cursor(const Vec2d&) override { return isByHand() ? Qt::OpenHandCursor : Qt::ArrowCursor; }
 
   QString hint() const override {
-    if (isFree() && session_.shot().backdrop.locked)
+    if (isCameraFree(session_.shot()) && session_.shot().backdrop.locked)
       return words("The camera is locked, against accidents: Locked, in the desk, lets it go");
     return isByHand()
                ? QString(words(
@@ -73,8 +73,7 @@ class CameraTool : public Tool {
 
  private:
   /// A panorama whose walls are not told is right from one place only: there the desk's numbers turn it.
-  bool isFree() const { return isEven(session_.shot().backdrop) || walksInPanorama(session_.shot()); }
-  bool isByHand() const { return isFree() && !session_.shot().backdrop.locked; }
+  bool isByHand() const { return isCameraFree(session_.shot()) && !session_.shot().backdrop.locked; }
   void edit(const QString& what, const std::function<void(Backdrop&)>& change) {
     session_.editBackdrop(what, change, gesture_);
   }

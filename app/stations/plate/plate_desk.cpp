@@ -101,10 +101,6 @@ class PlateDesk : public Desk {
 
   void backdrop(Workbench& bench) {
     heading(words("Without a photo"));
-    const Where all = [](const Shot&shot) { return shot.backdrop.kind != K::photo; },
-                even = [](const Shot&shot) { return isEven(shot.backdrop); },
-                gradient = [](const Shot&shot) { return shot.backdrop.kind == K::gradient; },
-                free = [](const Shot&shot) { return isEven(shot.backdrop) || walksInPanorama(shot); };
     auto* kind = new QComboBox;
     kind->addItems(
         {words("the photo"), words("one colour"), words("two colours"), words("the panorama itself")});
@@ -115,23 +111,23 @@ class PlateDesk : public Desk {
     add(labelled(words("Behind"), kind));
     onRefresh([this, kind] { kind->setCurrentIndex(int(session_.shot().backdrop.kind)); });
     hex(words("Colour"), words("Its code value, exactly as it will be delivered: #rrggbb"), &Backdrop::colour,
-        even);
+        hasColours);
     hex(words("At the top"), words("The code value at the upper border: #rrggbb"), &Backdrop::upper,
-        gradient);
-    size(words("Width"), &Backdrop::width, all), size(words("Height"), &Backdrop::height, all);
-    value("Focal length", {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35, all);
+        isGraded);
+    size(words("Width"), &Backdrop::width, isMade), size(words("Height"), &Backdrop::height, isMade);
+    value("Focal length", {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35, isMade);
     value("Camera height", {0.01, 100, 0.05, 2, "m"}, words("Above the ground"), &Backdrop::cameraHeightM,
-          all);
+          isMade);
     value("Camera away", {0.05, 1000, 0.05, 2, "m"}, words("From the origin, level"), &Backdrop::distanceM,
-          free);
+          isCameraFree);
     value("It looks at", {0, 100, 0.05, 2, "m"},
-          words("Height over the origin that is in the picture's middle"), &Backdrop::aimHeightM, all);
+          words("Height over the origin that is in the picture's middle"), &Backdrop::aimHeightM, isMade);
     value("It looks to", {-360, 360, 1, 1, "°"}, words("Clockwise from run b (+Y), seen from above"),
-          &Backdrop::azimuthDegrees, all);
+          &Backdrop::azimuthDegrees, isMade);
     value("Beside the origin", {-1000, 1000, 0.05, 2, "m"},
-          words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, free);
+          words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, isCameraFree);
     value("Beyond the origin", {-1000, 1000, 0.05, 2, "m"},
-          words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, free);
+          words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, isCameraFree);
     number(
         words("Walls at"), {0, 500, 0.5, 1, "m"},
         words("How far the panorama's walls are from where it was taken: then the camera may walk about in "
@@ -150,8 +146,8 @@ class PlateDesk : public Desk {
     NumberField* lens = number(
         words("Other lens"), {8, 800, 1, 1, "mm"},
         words("Another focal length; the camera moves so that what is looked at keeps its size"),
-        [this, free](const Project& p) {
-          return isOf(free) ? std::optional(session_.shotIn(p).backdrop.focalMm35) : std::nullopt;
+        [this](const Project& p) {
+          return isOf(isCameraFree) ? std::optional(session_.shotIn(p).backdrop.focalMm35) : std::nullopt;
         },
         [this](Project& p, double mm) {
           Shot& shot = session_.shotIn(p);
@@ -161,8 +157,9 @@ class PlateDesk : public Desk {
     auto* uprights = toggle(
         words("Uprights straight"),
         words("The camera looks level, and its lens is shifted: uprights stay parallel"),
-        [this, free](const Project& p) {
-          return isOf(free) ? std::optional(session_.shotIn(p).backdrop.uprightsStraight) : std::nullopt;
+        [this](const Project& p) {
+          return isOf(isCameraFree) ? std::optional(session_.shotIn(p).backdrop.uprightsStraight)
+                                    : std::nullopt;
         },
         [this](Project& p, bool on) {
           Shot& shot = session_.shotIn(p);
@@ -173,24 +170,27 @@ class PlateDesk : public Desk {
     add(new CameraDesk(bench));
     value("Sweep bend", {0, 100, 0.05, 2, "m"},
           words("Radius of the bend between floor and wall; 0: the floor has no end"),
-          &Backdrop::sweepRadiusM, even);
+          &Backdrop::sweepRadiusM, hasColours);
     value("Wall behind", {0.01, 1000, 0.05, 2, "m"}, words("How far behind the origin the wall stands"),
-          &Backdrop::sweepBehindM, even);
+          &Backdrop::sweepBehindM, hasColours);
     auto* hand =
         button(words("Set the camera by hand"),
                words("For a photo that tells nothing: focal length and place as typed here"), [this] {
                  session_.editShot(words("set the camera by hand"),
                                    [this](Shot& s) { session_.setCameraByHand(s); });
                });
-    onRefresh([this, hand, uprights, free] {
+    onRefresh([this, hand, uprights] {
       const Shot& s = session_.shot();
-      uprights->setVisible(isOf(free));  // as the numbers beside it
+      uprights->setVisible(isOf(isCameraFree));  // as the numbers beside it
       hand->setVisible(s.backdrop.kind == K::photo && !s.plate.empty() && !s.vantage.solved);
     });
   }
 
   /// Of which shots a field tells.
   using Where = bool (*)(const Shot&);
+  static bool isMade(const Shot& shot) { return shot.backdrop.kind != K::photo; }
+  static bool hasColours(const Shot& shot) { return isEven(shot.backdrop); }
+  static bool isGraded(const Shot& shot) { return shot.backdrop.kind == K::gradient; }
   bool isOf(Where where) const { return where(session_.shot()); }
   /// A field that moves the camera.
   void unlessLocked(QWidget* field) {
