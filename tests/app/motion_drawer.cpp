@@ -316,7 +316,7 @@ void TestMotionDrawer::aFilmIsHandedOver() {
   QVERIFY(QFile::remove(film + ".json"));
   QSignalSpy asked(&window_->bench(), &Workbench::asked);
   window_->deliverInto(out);
-  QCOMPARE(asked.size(), 1);
+  QTRY_COMPARE(asked.size(), 1);
   QVERIFY(asked[0][0].toString().contains(".mp4"));
 }
 

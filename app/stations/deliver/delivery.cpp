@@ -16,6 +16,42 @@
 namespace dusk {
 namespace {
 
+using Files = std::vector<std::filesystem::path>;
+void write(Workbench& bench, const QString& folder, IfThere ifThere);
+
+/// What is to become of files of the same names that were there.
+void ask(Workbench& bench, const QString& folder, const Files& taken) {
+  QStringList names;
+  for (const auto& file : taken) names << QString::fromStdString(file.filename().string());
+  const bool one = names.size() == 1;
+  emit bench.asked(
+      QString(words("%1 %2 there already, and %3 not made of this shot."))
+          .arg(names.join(", "), one ? words("is") : words("are"), one ? words("was") : words("were")),
+      {{one ? words("Replace it") : words("Replace them"), words("What was there is gone then"),
+        [&bench, folder] { write(bench, folder, IfThere::replace); }},
+       {words("Keep both"), words("The new ones get a number"),
+        [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
+}
+
+/// What is there already under the names of what would be written, and was not made of this shot.
+Files takenBy(const Project& project, size_t shot, const AssetStore& assets, DeliverOptions options) {
+  const Camera& camera = project.shots[shot].vantage.camera;
+  const auto taken = [&] {
+    return takenNames(project, project.shots[shot], assets, options, camera.width, camera.height);
+  };
+  Files all = taken();
+  options.picture = 0;  // films, and the first picture of sequences
+  const Files films = taken();
+  all.insert(all.end(), films.begin(), films.end());
+  return all;
+}
+
+/// What came of it: files, or nothing but what is in their way.
+struct Written {
+  DeliverReport report;
+  Files taken{};
+};
+
 void write(Workbench& bench, const QString& folder, IfThere ifThere) {
   Session& session = bench.session;
   const Motion& motion = session.shot().motion;
@@ -29,13 +65,23 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
   FilmOptions options;
   options.each.folder = folder.toStdString(), options.each.ifThere = ifThere;
   bench.preview.setPaused(true);  // both cores for the files; the picture still follows edits
-  bench.jobs.run<DeliverReport>(
+  bench.jobs.run<Written>(
       {words("Writing the files of ") + QString::fromStdString(session.shot().name), deliveryKey,
        Lane::outgoing},
-      [project = session.base(), index = session.shotIndex(), assets = session.assets(),
-       cache = session.geometry(),
-       options](Progress& progress) { return handOver(project, index, *assets, *cache, options, progress); },
-      [&bench](DeliverReport& report) {
+      [project = session.base(), asShown = session.project(), index = session.shotIndex(),
+       assets = session.assets(), cache = session.geometry(),
+       options](Progress& progress) -> Result<Written> {
+        // The folder may lie on a disk that takes its time.
+        if (options.each.ifThere == IfThere::refuse)
+          if (Files taken = takenBy(asShown, index, *assets, options.each); !taken.empty())
+            return Written{{}, std::move(taken)};
+        auto report = handOver(project, index, *assets, *cache, options, progress);
+        if (!report) return report.error();
+        return Written{std::move(*report)};
+      },
+      [&bench, folder](const Written& written) {
+        if (!written.taken.empty()) return ask(bench, folder, written.taken);
+        const DeliverReport& report = written.report;
         QStringList names;
         constexpr size_t most = 12;  // a sequence has hundreds
         for (const auto& file : report.files)
@@ -57,20 +103,6 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
           bench.session.say(QString::fromStdString(error.message), true);
         emit bench.delivered(0);
       });
-}
-
-/// What is to become of files of the same names that were there.
-void ask(Workbench& bench, const QString& folder, const std::vector<std::filesystem::path>& taken) {
-  QStringList names;
-  for (const auto& file : taken) names << QString::fromStdString(file.filename().string());
-  const bool one = names.size() == 1;
-  emit bench.asked(
-      QString(words("%1 %2 there already, and %3 not made of this shot."))
-          .arg(names.join(", "), one ? words("is") : words("are"), one ? words("was") : words("were")),
-      {{one ? words("Replace it") : words("Replace them"), words("What was there is gone then"),
-        [&bench, folder] { write(bench, folder, IfThere::replace); }},
-       {words("Keep both"), words("The new ones get a number"),
-        [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
 }
 
 Order orderOf(const Session& session, const Project& shown, size_t shot, const QString& folder) {
@@ -129,33 +161,7 @@ void giveToFarm(Workbench& bench, const QString& folder, int parts) {
       });
 }
 
-void deliverInto(Workbench& bench, const QString& folder) {
-  const Session& session = bench.session;
-  using Files = std::vector<std::filesystem::path>;
-  // A folder may lie on a disk that takes its time.
-  bench.jobs.run<Files>(
-      {words("Looking for files of the same names"), deliveryKey, Lane::outgoing},
-      [project = session.project(), index = session.shotIndex(), assets = session.assets(),
-       folder](Progress&) -> Result<Files> {
-        const Shot& shot = project.shots[index];
-        const Camera& camera = shot.vantage.camera;
-        DeliverOptions options;
-        options.folder = folder.toStdString();
-        const auto takenOf = [&] {
-          return takenNames(project, shot, *assets, options, camera.width, camera.height);
-        };
-        Files taken = takenOf();
-        options.picture = 0;  // films, and the first picture of sequences
-        const Files films = takenOf();
-        taken.insert(taken.end(), films.begin(), films.end());
-        return taken;
-      },
-      [&bench, folder](const Files& taken) {
-        if (taken.empty()) return write(bench, folder, IfThere::refuse);
-        ask(bench, folder, taken);
-      },
-      [&bench](const Error&) { emit bench.delivered(0); });
-}
+void deliverInto(Workbench& bench, const QString& folder) { write(bench, folder, IfThere::refuse); }
 
 void queueInto(Workbench& bench, const QString& folder, bool allShots) {
   const Session& session = bench.session;
