@@ -48,6 +48,7 @@ class MainWindow : public QMainWindow {
   Workbench& bench() { return bench_; }
   PictureView& picture() { return *picture_; }
   AroundView& around() { return *around_; }
+  PanoramaView& panorama() { return *panorama_; }
   Preview& preview() { return preview_; }
   Notices& notices() { return *notices_; }
   ShotStrip& shots() { return *shots_; }

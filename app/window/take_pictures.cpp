@@ -189,7 +189,8 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   take("plan");
   session.setStation(Station::light);
   window.showView(MainWindow::View::panorama);
-  settle(1500);
+  waitFor([&] { return window.panorama().hasPicture(); }, 60'000);
+  settle(800);
   take("panorama");
   session.setStation(Station::product);
   window.showView(MainWindow::View::around);

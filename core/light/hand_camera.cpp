@@ -3,12 +3,21 @@
 #include "core/vantage/camera.h"
 
 namespace dusk {
+namespace {
+
+/// From over the origin, the same way.
+HandLook lookFromOrigin(const Backdrop& b) {
+  const double a = radians(b.azimuthDegrees);
+  return {{0, 0, b.cameraHeightM}, {std::sin(a) * b.distanceM, std::cos(a) * b.distanceM, b.aimHeightM}};
+}
+
+}  // namespace
 
 Camera handCamera(const Backdrop& b, int width, int height, bool walks) {
-  const double a = radians(b.azimuthDegrees), focal = focalPxFromMm35(b.focalMm35, width, height);
+  const double focal = focalPxFromMm35(b.focalMm35, width, height);
   if (b.kind == BackdropKind::panorama && !walks) {
-    const Vec3d there(0, 0, b.cameraHeightM), ahead(std::sin(a) * b.distanceM, std::cos(a) * b.distanceM, 0);
-    return lookAt(width, height, focal, there, there + ahead + Vec3d(0, 0, b.aimHeightM - b.cameraHeightM));
+    const HandLook look = lookFromOrigin(b);
+    return lookAt(width, height, focal, look.position, look.aim);
   }
   const HandLook look = lookOf(b);
   if (!b.uprightsStraight) return lookAt(width, height, focal, look.position, look.aim);
@@ -25,11 +34,7 @@ bool walksInPanorama(const Shot& shot) {
 void setWalls(Shot& shot, double metres) {
   const bool walked = walksInPanorama(shot);
   shot.surroundings.domeRadiusM = metres;
-  if (walked || !walksInPanorama(shot)) return;
-  Backdrop& b = shot.backdrop;
-  const double a = radians(b.azimuthDegrees);
-  const Vec3d there(0, 0, b.cameraHeightM);
-  setLook(b, {there, {std::sin(a) * b.distanceM, std::cos(a) * b.distanceM, b.aimHeightM}});
+  if (!walked && walksInPanorama(shot)) setLook(shot.backdrop, lookFromOrigin(shot.backdrop));
 }
 
 void placeByHand(Shot& shot, int width, int height) {

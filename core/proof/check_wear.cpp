@@ -1,3 +1,5 @@
+#include <mutex>
+
 #include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/product/settle.h"
@@ -35,6 +37,24 @@ std::optional<double> blocking(const PackedPicture& photo) {
   // In steps as there are between: 0 where every eighth is like all others.
   const double usual = between[1] / countBetween;
   return usual > 0 ? std::optional((at[0] / countAt - between[0] / countBetween) / usual) : std::nullopt;
+}
+
+/// What was done to a photo before it came here.
+struct PhotoWear {
+  std::optional<double> enlarged, blocking;
+};
+
+/// Of the latest photo it is kept: proofs are made with each picture, the photo stays.
+PhotoWear wearOf(const std::shared_ptr<const Photo>& photo) {
+  static std::mutex mutex;
+  static std::weak_ptr<const Photo> latest;
+  static PhotoWear wear;
+  const std::lock_guard lock(mutex);
+  if (latest.lock() == photo) return wear;
+  wear = {enlargedTrace(photo->picture), {}};
+  if (photo->bitsPerChannel == 8) wear.blocking = blocking(photo->picture);
+  latest = photo;
+  return wear;
 }
 
 bool isMirrorLike(const Surface& s) {
@@ -124,19 +144,20 @@ void checkWear(const ProofOf& of, Findings& findings) {
   if (of.shot.backdrop.kind != BackdropKind::photo || of.shot.plate.empty()) return;
   const auto photo = of.assets.photo(of.shot.plate);
   if (!photo) return;
+  const PhotoWear wear = wearOf(*photo);
   // The demo photos: 1.9 to 2.3; made 1.3 to 3 times as large and saved with quality 85: 7 to 110.
-  if (const auto trace = enlargedTrace((*photo)->picture))
-    findings.push_back(
-        {"photo-enlarged",
-         words("how plainly the photo shows the pixels of a smaller one that it was made of"), *trace, 0, 5,
-         "x", words("Ask for the photo at the size it was taken, and enlarge nothing before."), "Plate"});
-  if ((*photo)->bitsPerChannel != 8) return;
+  if (wear.enlarged)
+    findings.push_back({"photo-enlarged",
+                        words("how plainly the photo shows the pixels of a smaller one that it was made of"),
+                        *wear.enlarged, 0, 5, "x",
+                        words("Ask for the photo at the size it was taken, and enlarge nothing before."),
+                        "Plate"});
   // By the demo photos, saved again: quality 95 to 85 comes to -3 to 80 %, 70 to 78 to 160, 50 to 130 to 310.
-  if (const auto worn = blocking((*photo)->picture))
+  if (wear.blocking)
     findings.push_back(
-        {"jpeg-worn", words("steps at the borders of JPEG blocks, beyond those between"), 100 * *worn, -100,
-         120, "%", words("Ask for the photo as the camera wrote it, or one saved with a higher quality."),
-         "Plate"});
+        {"jpeg-worn", words("steps at the borders of JPEG blocks, beyond those between"),
+         100 * *wear.blocking, -100, 120, "%",
+         words("Ask for the photo as the camera wrote it, or one saved with a higher quality."), "Plate"});
 }
 
 }  // namespace dusk

@@ -11,8 +11,8 @@ namespace dusk {
 /// and falls with the old pixels, whatever the filter (Gallagher 2005, "Detection of Linear and Cubic
 /// Interpolation in JPEG Compressed Images"). Looked for along rows and down columns, which must agree; not
 /// at the frequencies of JPEG's blocks, one of which a camera's colour mosaic and a picture twice as large
-/// share: that is not told. A
-/// grid of tiles taken exactly from the front may look alike. Nothing for a photo that is too small.
+/// share: that is not told. A grid of tiles taken exactly from the front may look alike. Nothing for a photo
+/// that is too small.
 std::optional<double> enlargedTrace(const PackedPicture& photo);
 
 }  // namespace dusk
