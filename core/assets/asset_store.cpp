@@ -245,8 +245,8 @@ Result<std::shared_ptr<const ColourTable>> AssetStore::table(const AssetRef& ref
 size_t AssetStore::bytes() const {
   return shelves_->photos.bytes() + shelves_->cleaned.bytes() + shelves_->spots.bytes() +
          shelves_->straight.bytes() + shelves_->made.bytes() + shelves_->plates.bytes() +
-         shelves_->panoramas.bytes() + shelves_->domes.bytes() + shelves_->models.bytes() +
-         shelves_->textures.bytes();
+         shelves_->cutOuts.bytes() + shelves_->panoramas.bytes() + shelves_->domes.bytes() +
+         shelves_->models.bytes() + shelves_->textures.bytes();
 }
 
 void AssetStore::trim() {
@@ -261,9 +261,9 @@ void AssetStore::trim() {
     return std::pair(use.has_value(), drop);
   };
   while (bytes() > budget_) {
-    const auto [any, drop] =
-        oldest(shelves_->photos, shelves_->cleaned, shelves_->spots, shelves_->straight, shelves_->made,
-               shelves_->plates, shelves_->panoramas, shelves_->domes, shelves_->models, shelves_->textures);
+    const auto [any, drop] = oldest(shelves_->photos, shelves_->cleaned, shelves_->spots, shelves_->straight,
+                                    shelves_->made, shelves_->plates, shelves_->cutOuts, shelves_->panoramas,
+                                    shelves_->domes, shelves_->models, shelves_->textures);
     if (!any) return;
     drop();
   }

@@ -7,6 +7,7 @@
 
 #include "core/assets/cache.h"
 #include "core/assets/clean_plate.h"
+#include "core/assets/cut_out.h"
 #include "core/base/progress.h"
 #include "core/colour/config.h"
 #include "core/colour/table.h"
@@ -55,6 +56,8 @@ class AssetStore {
   Result<std::shared_ptr<const Picture>> plate(const Shot& shot, Progress* progress = nullptr);
   /// What is shown of the plate: that area of it at the size asked for, from the photo itself.
   Result<Picture> plateArea(const Shot& shot, int width, int height, const PixelArea& area);
+  /// A thing cut out of the plate.
+  Result<std::shared_ptr<const CutOutPicture>> cutOut(const Shot& shot, const CutOut& what);
   static constexpr long long mostPlatePixels = 16'000'000;
   Result<std::shared_ptr<const Panorama>> panorama(const AssetRef& ref, Progress* progress = nullptr);
   /// The panorama as a shot is lit with it: graded, and without its sun where that is a light of its own.
@@ -120,6 +123,7 @@ class AssetStore {
     AssetCache<Photo> photos, cleaned, straight, made;
     AssetCache<FilledSpot> spots;
     AssetCache<Picture> plates;
+    AssetCache<CutOutPicture> cutOuts;
     AssetCache<Panorama> panoramas;
     AssetCache<MadeDome> domes;  // the latest
     AssetCache<Model> models;

@@ -96,6 +96,7 @@ Result<std::shared_ptr<const Photo>> AssetStore::photo(const Shot& shot, Progres
   shelves_->straight.keepOnly(key.str());
   return kept(shelves_->straight, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
     auto straight = std::make_shared<Photo>(**bent);
+    straight->blocks.reset();
     straight->picture = straightened((*bent)->picture, c);
     return std::shared_ptr<const Photo>(std::move(straight));
   });
@@ -150,6 +151,21 @@ Result<std::shared_ptr<const Picture>> AssetStore::plateFrom(const Shot& shot, P
   }
   return kept(shelves_->plates, key,
               [&]() -> Result<std::shared_ptr<const Picture>> { return plateOf(**from, **how); });
+}
+
+Result<std::shared_ptr<const CutOutPicture>> AssetStore::cutOut(const Shot& shot, const CutOut& what) {
+  const auto from = photo(shot);
+  if (!from) return from.error();
+  std::ostringstream key;
+  key << from->get() << '|' << keyOfView(shot.blend) << '|' << dusk::keyOf(what);
+  return kept(shelves_->cutOuts, key.str(), [&]() -> Result<std::shared_ptr<const CutOutPicture>> {
+    const auto light = plate(shot);
+    if (!light) return light.error();
+    auto made = dusk::cutOut(what, **light, double((*light)->width) / (*from)->picture.width);
+    if (!made) return made.error();
+    (*made)->from = *from;
+    return std::shared_ptr<const CutOutPicture>(std::move(*made));
+  });
 }
 
 Result<Picture> AssetStore::plateArea(const Shot& shot, int width, int height, const PixelArea& area) {

@@ -2,6 +2,7 @@
 
 #include "core/base/words.h"
 #include "core/blend/blend.h"
+#include "core/blend/blocks.h"
 #include "core/blend/combine.h"
 #include "core/blend/cut_out.h"
 #include "core/blend/grain.h"
@@ -144,6 +145,7 @@ class Builder {
                                     changeOf(out[c], in[0][size_t(c)], count, weight[c]);
                                 });
       change = weighted(corrected(change, BlendRole::contact), BlendRole::contact);
+      change_ = change;
       light_ = combined({light_, change}, 3, NodeKey("contact"),
                         [](const auto& in, float* const* out, int count, int, int) {
                           for (size_t c = 0; c < 3; ++c) shadowed(out[c], in[0][c], in[1][c], count);
@@ -223,6 +225,13 @@ class Builder {
           continue;
         }
         NodePtr thing = cutOutNode(*made, c, world_.frame);
+        // What its stand-in takes of the product's shadow.
+        if (change_ && byId(shot_.standIns, c.standInId))
+          thing = combined({thing, change_}, 4, NodeKey("shadowed"),
+                           [](const auto& in, float* const* out, int count, int, int) {
+                             for (size_t k = 0; k < 3; ++k) shadowed(out[k], in[0][k], in[1][k], count);
+                             std::copy_n(in[0][3], count, out[3]);
+                           });
         thing = weighted(
             dusk::corrected(thing, row(BlendRole::front).corrections, BlendRole::front, world_, find_),
             BlendRole::front);
@@ -246,6 +255,10 @@ class Builder {
           light_,
           grained(light_, stack_.plate, cover_, blend_.grain, row(BlendRole::grain).strength, world_.frame),
           1, maskOf(BlendRole::grain, light_));
+    // As a camera does it: packed with its grain.
+    if (shows(BlendRole::grain) && stack_.plate && !blend_.blocks.brightness.empty())
+      light_ = between(light_, blocked(light_, stack_.plate, blend_.blocks, world_.frame),
+                       float(row(BlendRole::grain).strength), maskOf(BlendRole::grain, light_));
   }
 
   void view() {
@@ -296,6 +309,7 @@ class Builder {
   const BlendSources& sources_;
   FindTable find_;
   NodePtr light_, cover_;
+  NodePtr change_;  ///< by the share of light that the product changes on the place; as it shows
   MaskWorld world_;
   Stack stack_;
 };

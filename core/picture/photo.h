@@ -1,4 +1,5 @@
 #pragma once
+#include "core/picture/jpeg_blocks.h"
 #include "core/picture/packed.h"
 
 namespace dusk {
@@ -18,6 +19,7 @@ struct Photo {
   PhotoInfo info;
   bool sceneLinear = false;
   int bitsPerChannel = 8;
+  std::optional<JpegBlocks> blocks{};  ///< as its pixels lie in it; nothing where they were moved since
 };
 
 }  // namespace dusk

@@ -174,6 +174,8 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   photo.sceneLinear = isFloating(spec);
   photo.bitsPerChannel = int(spec.format.size()) * 8;
   photo.info = readExif(file);
+  // Turned upright, blocks would begin elsewhere.
+  if (bytes && readOrientation(file) <= 1) photo.blocks = readJpegBlocks(file);
   const auto* icc = spec.find_attribute("ICCProfile");
   if (!photo.sceneLinear && icc && icc->type().basetype == OIIO::TypeDesc::UINT8) {
     auto name = convertToSrgb(photo.picture,

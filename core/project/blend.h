@@ -93,6 +93,14 @@ struct GrainLook {
   bool operator==(const GrainLook&) const = default;
 };
 
+/// The blocks in which the photo was compressed (JPEG, ITU-T T.81): the steps to which the 64 frequencies of
+/// each block of 8 x 8 pixels were rounded, rows from the top, in code values. Empty: none.
+struct BlockLook {
+  std::vector<int> brightness{}, colour{};
+  std::array<int, 2> colourStep{1, 1};  ///< pixels across and down to one value of colour: 1 or 2
+  bool operator==(const BlockLook&) const = default;
+};
+
 /// A picture laid over for comparison only; never delivered.
 struct BlendReference {
   AssetRef file{};
@@ -134,6 +142,7 @@ struct BlendSettings {
                                            ///< that are not here do nothing
   LensLook lens{};
   GrainLook grain{};
+  BlockLook blocks{};
   std::vector<ExtraLayer> layers{};
   std::vector<CutOut> cutOuts{};
   BlendReference reference{};

@@ -15,6 +15,14 @@ RenderSettings traced(RenderSettings r) {
   return r;
 }
 
+/// The stand-ins that are there as far as a thing of the photo shows, and where that is.
+std::vector<CutOut> standing(const Shot& shot) {
+  std::vector<CutOut> all;
+  for (const CutOut& c : shot.blend.cutOuts)
+    if (c.on && !c.standInId.empty()) all.push_back(c), all.back().name.clear(), all.back().standsAtM = 0;
+  return all;
+}
+
 }  // namespace
 
 Changes changes(const Project& before, size_t shotBefore, const Project& after, size_t shotAfter) {
@@ -44,8 +52,8 @@ Changes changes(const Project& before, size_t shotBefore, const Project& after, 
   c.trace = c.plate || c.geometry || dressed || a->levels != b->levels || before.surfaces != after.surfaces ||
             a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
             a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
-            a->contact != b->contact || a->standIns != b->standIns || a->focus != b->focus ||
-            traced(a->render) != traced(b->render);
+            a->contact != b->contact || a->standIns != b->standIns || standing(*a) != standing(*b) ||
+            a->focus != b->focus || traced(a->render) != traced(b->render);
   c.blend = c.trace || a->blend != b->blend || a->render != b->render;
   c.proofs = c.blend || a->evidence != b->evidence || a->vantage != b->vantage || a->gnomon != b->gnomon ||
              a->otherGnomon != b->otherGnomon || a->heightReferences != b->heightReferences;

@@ -16,6 +16,8 @@ struct CutOut {
   std::vector<std::vector<Vec2d>> leaves{};  ///< lines over what does not
   double softPx = 4;                         ///< width of the border where it may be partly there
   double standsAtM = 0;  ///< distance along the optical axis; only what is farther is hidden. 0: all is
+  std::string
+      standInId{};  ///< that is where it is: takes the product's shadow for it, throws its own; empty: none
   bool operator==(const CutOut&) const = default;
 };
 

@@ -56,7 +56,8 @@ size_t heap(const BlendRow& row) {
 }
 size_t heap(const BlendSettings& b) {
   size_t sum = b.mix.size() * (node + sizeof(LightMix) + 32) + heap(b.grain.sigma) +
-               heap(b.grain.correlation) + heap(b.config.file);
+               heap(b.grain.correlation) + heap(b.blocks.brightness) + heap(b.blocks.colour) +
+               heap(b.config.file);
   for (const auto& [name, row] : b.rows) sum += node + sizeof row + heap(name) + heap(row);
   for (const ExtraLayer& l : b.layers) sum += sizeof l + heap(l.file) + heap(l.row);
   for (const CutOut& c : b.cutOuts) {

@@ -193,11 +193,12 @@ DUSK_FIELDS(ExtraLayer, id, name, kind, above, mode, file, page, colour, end, fr
             row)
 DUSK_FIELDS(LensLook, softPx, halo, haloPx, fringe, vignette)
 DUSK_FIELDS(GrainLook, sigma, correlation, channels, seed)
-DUSK_FIELDS(CutOut, id, name, on, loop, keeps, leaves, softPx, standsAtM)
+DUSK_FIELDS(BlockLook, brightness, colour, colourStep)
+DUSK_FIELDS(CutOut, id, name, on, loop, keeps, leaves, softPx, standsAtM, standInId)
 DUSK_FIELDS(BlendReference, file, opacity, difference, shift, scale)
 DUSK_FIELDS(ViewConfig, file, display, look, linear)
 DUSK_FIELDS(BlendSettings, exposureEv, warmth, white, shadowStrength, shadowTint, reflectionStrength, mix,
-            view, config, veil, rows, lens, grain, layers, cutOuts, reference)
+            view, config, veil, rows, lens, grain, blocks, layers, cutOuts, reference)
 DUSK_FIELDS(BlendSnapshot, id, name, blend)
 DUSK_FIELDS(PictureFrame, id, name, centre, width, widthPx, heightPx, dpi, aboutProduct)
 DUSK_FIELDS(Deliverable, kind, fileName, on, frameId, bits, alpha, quality, mostKb, compression, onePart,

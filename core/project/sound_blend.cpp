@@ -43,6 +43,11 @@ void lookFound(Check& c, const BlendSettings& b) {
           "has a grain's neighbourhood that is not 9 by 9");
   for (const double v : b.grain.correlation) c.in("grain's correlation", v, -1, 1);
   c.in("grain's correlation of channels", b.grain.channels, -1, 1);
+  for (const auto* steps : {&b.blocks.brightness, &b.blocks.colour}) {
+    c.holds(steps->empty() || steps->size() == 64, "has blocks that are not 8 by 8");
+    for (const int step : *steps) c.in("step of the blocks", step, 0, 65535);
+  }
+  for (const int step : b.blocks.colourStep) c.in("blocks' step of colour", step, 1, 2);
 }
 
 void lookLoop(Check& c, const std::string& of, const std::vector<Vec2d>& loop) {

@@ -2,6 +2,7 @@
 
 #include "core/base/srgb.h"
 #include "core/base/words.h"
+#include "core/blend/blocks.h"
 #include "core/blend/grain.h"
 #include "core/project/blend_edit.h"
 
@@ -57,6 +58,12 @@ MatchRow row(MatchKind kind) {
               0,    {},
               100,  0,
               20};
+    case MatchKind::blocks:
+      return {kind,    words("JPEG blocks"),
+              "codes", words("Mean step to which the photo's compression rounded its slow changes"),
+              1,       {},
+              0,       0,
+              12};
     case MatchKind::grain:
       break;
   }
@@ -105,6 +112,9 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
   if (photo.grain.patches > 0)
     r.photo = greyGrain(photo.grain.look).y, r.margin = photo.grain.margin * *r.photo;
   r.product = std::hypot(render.grain.y, greyGrain(blend.grain).y * grainShare), rows.push_back(r);
+  r = row(MatchKind::blocks);
+  if (photo.blocks) r.photo = coarsenessOf(*photo.blocks);
+  r.product = coarsenessOf(blend.blocks) * grainShare, rows.push_back(r);
   return rows;
 }
 
@@ -124,6 +134,9 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
         for (int c = 0; c < 3; ++c)
           s[c] = std::sqrt(std::max(0.0, s[c] * s[c] - render.grain[c] * render.grain[c]));
       show(BlendRole::grain);
+      break;
+    case MatchKind::blocks:
+      if (photo.blocks) blend.blocks = *photo.blocks, show(BlendRole::grain);
       break;
     case MatchKind::softness:
       if (!photo.softness) break;
@@ -177,7 +190,7 @@ BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter&
 
 BlendSettings matchedAll(BlendSettings blend, const PhotoCharacter& photo, const RenderCharacter& render) {
   for (const MatchRow& row : matchRows(photo, render, blend))
-    if (row.photo) blend = matched(blend, row.kind, photo, render);
+    if (row.photo && row.kind != MatchKind::blocks) blend = matched(blend, row.kind, photo, render);
   dropIdleRows(blend);
   return blend;
 }
@@ -187,6 +200,9 @@ BlendSettings unmatched(BlendSettings blend, MatchKind kind) {
   switch (kind) {
     case MatchKind::grain:
       blend.grain = {};
+      break;
+    case MatchKind::blocks:
+      blend.blocks = {};
       break;
     case MatchKind::softness:
       blend.lens.softPx = none.softPx;

@@ -19,6 +19,7 @@ struct PhotoCharacter {
   std::optional<Vec3d> black;   ///< light where the photo is darkest; nothing where it has no dark places
   std::optional<Balance> tone;  ///< what the product's light lacks, by the ground's measured over predicted
   std::optional<SaturationFound> saturation;
+  std::optional<BlockLook> blocks;  ///< of its compression, where its pixels lie as in the file
 };
 /// Of a shot's photo; edges near the first placed product count, where there are enough. Errors: it cannot be
 /// read; cancelled.
@@ -33,7 +34,7 @@ struct RenderCharacter {
 RenderCharacter measureRender(const Passes& passes);
 
 /// One thing that photo and product are compared by.
-enum class MatchKind { grain, softness, halo, fringes, vignette, black, exposure, white, saturation };
+enum class MatchKind { grain, softness, halo, fringes, vignette, black, exposure, white, saturation, blocks };
 struct MatchRow {
   MatchKind kind;
   const char* title;
@@ -58,7 +59,8 @@ std::vector<MatchRow> matchRows(const PhotoCharacter& photo, const RenderCharact
 /// The blend with that one matched; the same where the photo does not tell, or has none of it.
 BlendSettings matched(BlendSettings blend, MatchKind kind, const PhotoCharacter& photo,
                       const RenderCharacter& render);
-/// The blend with all of them matched that the photo tells.
+/// The blend with all of them matched that the photo tells, but for its compression: that is a person's
+/// choice, as the picture may be compressed once more when it is delivered.
 BlendSettings matchedAll(BlendSettings blend, const PhotoCharacter& photo, const RenderCharacter& render);
 /// The blend with that one taken back.
 BlendSettings unmatched(BlendSettings blend, MatchKind kind);

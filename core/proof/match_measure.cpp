@@ -54,6 +54,10 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
                   if (linear) (*view)->toDisplay(rgb, size_t(pixels.width));
                 },
                 (*photo)->bitsPerChannel};
+  if (const auto& b = (*photo)->blocks) {
+    out.blocks = BlockLook{{b->brightness.begin(), b->brightness.end()}, {}, b->colourStep};
+    if (b->colour != decltype(b->colour){}) out.blocks->colour.assign(b->colour.begin(), b->colour.end());
+  }
   out.grain = measureGrain(rows, progress);
   progress.report(0.5);
   if (progress.cancelled()) return cancelledError();

@@ -192,7 +192,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   scene.seed = uint32_t(r.seed), scene.samples = r.samples, scene.noiseTarget = float(r.noiseTarget);
   scene.denoise = float(r.denoise);
   if (r.extraPasses.contains("occlusion")) scene.occlusionM = float(r.occlusionM);
-  scene.place = placeOf(shot);
+  scene.place = placeOf(shot, assets, &out.notes);
   scene.aperture = apertureOf(shot.focus, scene.camera);
 
   if (hasPlate(shot)) {
@@ -278,7 +278,7 @@ Result<Scene> compileMoved(const Project& project, const Scene& scene, const Pro
   next.during.clear();
   next.camera = next.plateCamera = workingCamera(is.vantage);
   next.aperture = apertureOf(is.focus, next.camera);
-  next.place = placeOf(is);
+  next.place = placeOf(is, assets, nullptr);
   std::vector<PlacedGeometry::Instance> instances;
   size_t at = 0;
   for (const Placement& placement : is.placements) {

@@ -29,7 +29,8 @@ std::optional<Rgb> Integrator::photographed(const Vec3f& point) const {
   if (!scene_.place.isPlain()) {
     const Vec3f eye = toFloat(scene_.camera.position), to = point - eye;
     const float distance = to.length();
-    if (scene_.place.closest({eye, to / distance}, distance * (1 - 1e-3f), true).found()) return {};
+    if (scene_.place.closest({eye, to / distance}, distance * (1 - 1e-3f), PlaceRay::photo).found())
+      return {};
   }
   return plateAt(*scene_.plate, whole, *pixel);
 }

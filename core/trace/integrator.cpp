@@ -117,14 +117,19 @@ PixelSample Integrator::sample(int x, int y, uint32_t index) const {
   const Ray ray = lensRay({x + 0.5 + tent(jitter.x), y + 0.5 + tent(jitter.y)}, lens);
   PixelSample out(groups());
   const Lights::Shown lamp = scene_.lights->shown(ray.origin, ray.direction);
-  const PlaceHit place = scene_.place.closest(ray, lamp.distance, true);
+  const PlaceHit place = scene_.place.closest(ray, lamp.distance, PlaceRay::film);
   const Hit hit = closest(ray, std::min(place.distance, lamp.distance), Look::camera, sampler);
+  // What is cut out is drawn over all by the blend, in the light that is left to it; nothing else of the
+  // place behind it is seen.
+  const PlaceHit front = scene_.place.inFront(
+      ray, std::min({place.distance, lamp.distance, hit.found() ? hit.distance : 1e30f}));
+  if (front.found()) shadeCatcher(ray, front, sampler, out);
   if (!hit.found()) {
     if (lamp.distance < place.distance) {
       out.alpha = 1;
       out.light[lamp.light.group].part[emission] = lamp.light.radiance;
       out.depth = lamp.distance * ray.direction.dot(toFloat(scene_.camera.axes.z));
-    } else if (place.distance < 1e4f && place.catches) {
+    } else if (!front.found() && place.distance < 1e4f && place.catches) {
       shadeCatcher(ray, place, sampler, out);
     }
     return out;

@@ -15,7 +15,7 @@ std::optional<LitColour> colourAsLit(const Scene& scene, const BsdfParameters& l
                                      const Rgb& seen) {
   const Camera& camera = scene.plateCamera.width > 0 ? scene.plateCamera : scene.camera;
   const Ray ray{toFloat(camera.position), toFloat(rayThrough(camera, pixel))};
-  const PlaceHit hit = scene.place.closest(ray, 1e4f, true);
+  const PlaceHit hit = scene.place.closest(ray, 1e4f, PlaceRay::photo);
   if (!hit.found()) return {};
   LitColour out;
   out.point = ray.origin + ray.direction * hit.distance, out.normal = hit.normal;

@@ -1,5 +1,8 @@
 #include "core/trace/place.h"
 
+#include "core/vantage/camera.h"
+#include "core/vantage/straighten.h"
+
 namespace dusk {
 namespace {
 
@@ -14,7 +17,16 @@ bool enterSlab(float origin, float direction, float half, int axis, float& near,
 
 }  // namespace
 
-void Place::add(const StandIn& s) {
+bool Silhouette::shows(const Vec3f& point) const {
+  const auto pixel = projected(camera, toDouble(point));
+  if (!pixel) return false;
+  const PixelArea& a = thing->area;
+  const int x = int(std::floor(pixel->x * thing->scale)) - a.x0,
+            y = int(std::floor(pixel->y * thing->scale)) - a.y0;
+  return x >= 0 && y >= 0 && x < a.width() && y < a.height() && thing->light.at(x, y)[3] > 0.5f;
+}
+
+void Place::add(const StandIn& s, bool cutOut, std::optional<Silhouette> silhouette) {
   if (!s.on || (!s.catches && !s.blocks)) return;
   const double turn = radians(s.turnDegrees);
   const Vec3d up(0, 0, 1);
@@ -37,6 +49,8 @@ void Place::add(const StandIn& s) {
                      float(half.length()) * 1.001f + 1e-4f,
                      s.catches,
                      s.blocks,
+                     cutOut,
+                     std::move(silhouette),
                      {float(s.gloss), float(s.glossRoughness), float(s.glossIor)}});
 }
 
@@ -95,7 +109,7 @@ void Place::meetGround(const Ray& ray, PlaceHit& hit) const {
   const float above = ray.origin.z - groundM;
   if (!ground || ray.direction.z >= -1e-6f || above <= 0) return;
   const float t = -above / ray.direction.z;
-  if (t < hit.distance) hit = {t, {0, 0, 1}, true, true, gloss};
+  if (t < hit.distance) hit = {t, {0, 0, 1}, true, true, false, gloss};
 }
 
 void Place::meetSweep(const Ray& ray, PlaceHit& hit) const {
@@ -110,38 +124,58 @@ void Place::meetSweep(const Ray& ray, PlaceHit& hit) const {
     const float t = (-b + std::sqrt(root)) / a, at = s + ds * t, height = z + dz * t;
     if (t > 0 && t < hit.distance && at > 0 && height < r) {
       const Vec2f inwards = Vec2f(-at, r - height) / r;
-      hit = {t, Vec3f(away.x * inwards.x, away.y * inwards.x, inwards.y), true, true, gloss};
+      hit = {t, Vec3f(away.x * inwards.x, away.y * inwards.x, inwards.y), true, true, false, gloss};
     }
   }
   if (ds > 1e-9f && s < r) {
     const float t = (r - s) / ds;
     if (t > 0 && t < hit.distance && z + dz * t >= r)
-      hit = {t, Vec3f(-away.x, -away.y, 0), true, true, gloss};
+      hit = {t, Vec3f(-away.x, -away.y, 0), true, true, false, gloss};
   }
 }
 
-PlaceHit Place::closest(const Ray& ray, float limit, bool fromCamera) const {
+void Place::meetShape(const Shape& shape, const Ray& ray, bool whole, PlaceHit& hit) {
+  // Most rays pass even the ball around it, or end before.
+  const Vec3f to = shape.centre - ray.origin;
+  const float along = to.dot(ray.direction), beside2 = to.length2() - along * along, r = shape.reach;
+  if (beside2 > r * r || along < -r || along - r > hit.distance) return;
+  Vec3f normal;
+  const float t =
+      shape.hit(shape.frame.toLocal(ray.origin - shape.centre), shape.frame.toLocal(ray.direction), normal);
+  if (t <= 0 || t >= hit.distance) return;
+  if (!whole && shape.silhouette && !shape.silhouette->shows(ray.origin + ray.direction * t)) return;
+  hit = {t, shape.frame.toWorld(normal), shape.catches, false, shape.cutOut, shape.gloss};
+}
+
+PlaceHit Place::closest(const Ray& ray, float limit, PlaceRay of) const {
   PlaceHit hit;
   hit.distance = limit;
   meetGround(ray, hit);
   if (sweep_ && ground) meetSweep(ray, hit);
   for (const Shape& shape : shapes_) {
-    if (!fromCamera && !shape.blocks) continue;
-    // Most rays pass even the ball around it, or end before.
-    const Vec3f to = shape.centre - ray.origin;
-    const float along = to.dot(ray.direction), beside2 = to.length2() - along * along, r = shape.reach;
-    if (beside2 > r * r || along < -r || along - r > hit.distance) continue;
-    Vec3f normal;
-    const float t =
-        shape.hit(shape.frame.toLocal(ray.origin - shape.centre), shape.frame.toLocal(ray.direction), normal);
-    if (t <= 0 || t >= hit.distance) continue;
-    hit = {t, shape.frame.toWorld(normal), shape.catches, false, shape.gloss};
+    if (of == PlaceRay::light ? !shape.blocks : of == PlaceRay::film && shape.cutOut) continue;
+    meetShape(shape, ray, false, hit);
   }
   if (hit.distance >= limit) hit.distance = 1e30f;
   return hit;
 }
 
-Place placeOf(const Shot& shot) {
+PlaceHit Place::inFront(const Ray& ray, float limit) const {
+  PlaceHit hit;
+  hit.distance = limit;
+  for (const Shape& shape : shapes_)
+    if (shape.cutOut && shape.catches) meetShape(shape, ray, true, hit);
+  if (hit.distance >= limit) hit.distance = 1e30f;
+  hit.gloss = {};  // what it mirrors is in the photo, and the blend lays that over all
+  return hit;
+}
+
+namespace {
+
+/// The silhouette of what a stand-in stands for; nothing where it stands for no cut-out.
+using FindSilhouette = std::function<std::optional<Silhouette>(const CutOut&)>;
+
+Place placeWith(const Shot& shot, const FindSilhouette& find) {
   Place place;
   place.ground = shot.contact.groundCatches;
   place.gloss = {float(shot.contact.gloss), float(shot.contact.glossRoughness), float(shot.contact.glossIor)};
@@ -152,12 +186,35 @@ Place placeOf(const Shot& shot) {
       break;
     }
   const Backdrop& b = shot.backdrop;
+  const auto& cuts = shot.blend.cutOuts;
   // Before a plain colour there are no things to stand in for.
   if (b.kind == BackdropKind::photo || b.kind == BackdropKind::panorama)
-    for (const StandIn& s : shot.standIns) place.add(s);
+    for (const StandIn& s : shot.standIns) {
+      const auto cut = std::find_if(cuts.begin(), cuts.end(),
+                                    [&](const CutOut& c) { return c.on && c.standInId == s.id; });
+      if (cut == cuts.end())
+        place.add(s);
+      else
+        place.add(s, true, s.on ? find(*cut) : std::nullopt);
+    }
   if (b.kind != BackdropKind::photo && b.sweepRadiusM > 0)
     place.addSweep(float(radians(b.azimuthDegrees)), float(b.sweepRadiusM), float(b.sweepBehindM));
   return place;
+}
+
+}  // namespace
+
+Place placeOf(const Shot& shot) {
+  return placeWith(shot, [](const CutOut&) { return std::nullopt; });
+}
+
+Place placeOf(const Shot& shot, AssetStore& assets, std::vector<std::string>* notes) {
+  return placeWith(shot, [&](const CutOut& cut) -> std::optional<Silhouette> {
+    auto made = assets.cutOut(shot, cut);
+    if (made) return Silhouette{std::move(*made), workingCamera(shot.vantage)};
+    if (notes) notes->push_back(made.error().message);
+    return {};
+  });
 }
 
 }  // namespace dusk

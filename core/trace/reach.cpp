@@ -45,7 +45,7 @@ Reach reachOf(const Shot& shot, const PlacedGeometry& products, const Place& pla
                      : i / steps == 2 ? Vec2d(inset, y)
                                       : Vec2d(w, y);
     const Ray ray{toFloat(camera.position), toFloat(rayThrough(camera, at))};
-    const PlaceHit hit = place.closest(ray, 1e4f, true);
+    const PlaceHit hit = place.closest(ray, 1e4f, PlaceRay::photo);
     if (hit.found())
       nearest = std::min(nearest, double(all.awayM(ray.origin + ray.direction * hit.distance)));
   }

@@ -1,10 +1,11 @@
-#include "core/blend/cut_out.h"
+#include "core/assets/cut_out.h"
 
 #include <QtTest>
 
 #include <random>
 
-#include "core/blend/matte.h"
+#include "core/picture/matte.h"
+#include "core/vantage/camera.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -58,6 +59,7 @@ class TestCutOuts : public QObject {
   void hairIsFoundStrandByStrand();
   void coloursAreFreedOfTheBackground();
   void nothingIsSaid();
+  void itsSheetHoldsAllOfIt();
 };
 
 void TestCutOuts::aRopeIsFoundToItsEdge() {
@@ -125,6 +127,47 @@ void TestCutOuts::nothingIsSaid() {
     const auto made = cutOut(s.what, s.light, 1);
     QVERIFY(!made.ok() && made.error().message.find("Ghost") != std::string::npos);
   }
+}
+
+// Seen through the camera, the sheet is where the loop is, upright, and as far as its foot or as is said.
+void TestCutOuts::itsSheetHoldsAllOfIt() {
+  Shot shot;
+  CutOut post;
+  post.name = "Post", post.loop = {{300, 200}, {340, 190}, {352, 430}, {310, 440}};
+  QVERIFY(!standInFor(post, shot));  // without a camera nobody knows where it stands
+  shot.vantage.solved = true;
+  shot.vantage.camera = lookAt(640, 480, 700, {1, -5, 1.6}, {0.2, 0, 0.4});
+  for (const double stands : {0.0, 3.0}) {
+    post.standsAtM = stands;
+    const auto sheet = standInFor(post, shot);
+    QVERIFY(sheet && sheet->kind == StandInKind::sheet && sheet->leanDegrees == 90);
+    QVERIFY(sheet->catches && sheet->blocks);
+    const double a = radians(sheet->turnDegrees);
+    const auto corner = [&](double across, double up) {
+      return *projected(shot.vantage.camera,
+                        sheet->positionM +
+                            Vec3d(std::cos(a), std::sin(a), 0) * (across * sheet->sizeM.x / 2) +
+                            Vec3d(0, 0, up * sheet->sizeM.y / 2));
+    };
+    Vec2d least(1e9), most(-1e9);
+    for (const auto& [x, y] : {std::pair(-1, -1), {1, -1}, {1, 1}, {-1, 1}}) {
+      const Vec2d p = corner(x, y);
+      least = {std::min(least.x, p.x), std::min(least.y, p.y)},
+      most = {std::max(most.x, p.x), std::max(most.y, p.y)};
+    }
+    for (const Vec2d& p : post.loop)
+      QVERIFY(p.x > least.x - 1 && p.x < most.x + 1 && p.y > least.y - 1 && p.y < most.y + 1);
+    QVERIFY(most.x - least.x < 65 && most.y - least.y < 270);
+    const Vec3d foot = sheet->positionM - Vec3d(0, 0, sheet->sizeM.y / 2);
+    if (stands == 0)
+      QVERIFY(std::abs(foot.z) < 1e-6);
+    else
+      QVERIFY(std::abs((foot - shot.vantage.camera.position).dot(shot.vantage.camera.axes.z) - stands) <
+              0.05);
+  }
+  post.standsAtM = 0;
+  post.loop = {{300, 20}, {340, 20}, {340, 60}};  // it hangs in the sky
+  QVERIFY(!standInFor(post, shot));
 }
 
 DUSK_TEST(TestCutOuts, NoApplication);

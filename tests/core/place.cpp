@@ -53,6 +53,8 @@ class TestPlace : public QObject {
   void standsOnTheHighestTopUnderIt();
   void shadowsEndBeforeTheBorder();
   void theBorderIsProved();
+  void cutOutsAreLitAndSeenPast();
+  void cutOutsThrowShadowsAsTheyAre();
 };
 
 void TestPlace::raysMeetShapesWhereTheyAre() {
@@ -293,6 +295,80 @@ void TestPlace::theBorderIsProved() {
   QCOMPARE(borderFinding(shot, shown, white)->value, 1.0);
   shot.backdrop.kind = BackdropKind::photo;
   QVERIFY(!borderFinding(shot, shown, white));
+}
+
+namespace {
+
+/// A thing whose left half the photo shows.
+Silhouette leftHalf(const Camera& camera) {
+  auto made = std::make_shared<CutOutPicture>();
+  made->light = Picture(camera.width, camera.height, {"R", "G", "B", "A"});
+  made->area = {0, 0, camera.width, camera.height};
+  for (int y = 0; y < camera.height; ++y)
+    for (int x = 0; x < camera.width / 2; ++x) made->light.at(x, y)[3] = 1;
+  return {made, camera};
+}
+
+}  // namespace
+
+// What is cut out takes the product's shadow where it stands, and hides nothing from the film: the blend
+// draws it over all.
+void TestPlace::cutOutsAreLitAndSeenPast() {
+  const Camera camera = lookAt(64, 64, 60, {0, -6, 0}, {0, 0, 0});
+  StandIn sheet = standIn(StandInKind::sheet, {0, 1.5, 0}, {6, 6, 0});
+  sheet.leanDegrees = 90;
+  Stage stage(sphere(0.5f), black(), onlySun(180, 45), camera, false);
+  stage.scene.place.add(sheet, true);
+  const auto ratioAt = [&](const Passes& p, const Vec3d& point) {
+    const Vec2d at = *projected(camera, point);
+    return p.ratio.at(int(at.x), int(at.y))[1];
+  };
+  const Passes behind = traced(stage, 64, 16);
+  QVERIFY(ratioAt(behind, {0, 1.5, -1.5}) < 0.02f);  // the middle of the shadow
+  QCOMPARE(ratioAt(behind, {0, 1.5, 1.5}), 1.0f);
+  QCOMPARE(ratioAt(behind, {1.2, 1.5, -1.5}), 1.0f);
+  // In front: all of the product is there, and the same without the sheet.
+  stage.scene.place = {};
+  stage.scene.place.ground = false;
+  const Passes alone = traced(stage, 64, 16);
+  sheet.positionM.y = -2;
+  stage.scene.place.add(sheet, true);
+  const Passes before = traced(stage, 64, 16);
+  QVERIFY(before.alpha.at(32, 32)[0] == 1 && before.depth.at(32, 32)[0] > 5);
+  QVERIFY(before.alpha.pixels == alone.alpha.pixels);
+  // One that is no cut-out hides it.
+  stage.scene.place = {};
+  stage.scene.place.ground = false;
+  stage.scene.place.add(sheet);
+  QCOMPARE(traced(stage, 64, 4).alpha.at(32, 32)[0], 0.0f);
+}
+
+void TestPlace::cutOutsThrowShadowsAsTheyAre() {
+  const Camera camera = lookAt(64, 64, 60, {0, -6, 0}, {0, 0, 0});
+  StandIn sheet = standIn(StandInKind::sheet, {0, -2, 0}, {6, 6, 0});
+  sheet.leanDegrees = 90;
+  Place place;
+  place.ground = false;
+  place.add(sheet, true, leftHalf(camera));
+  for (const float x : {-1.0f, -0.1f, 0.1f, 1.0f}) {
+    const Ray ray{{x, 1, 0}, {0, -1, 0}};
+    QCOMPARE(place.blocks(ray, 10), x < 0);
+    QCOMPARE(place.closest(ray, 10, PlaceRay::photo).found(), x < 0);
+    QVERIFY(!place.closest(ray, 10, PlaceRay::film).found());
+    QVERIFY(place.inFront(ray, 10).found());  // whatever its silhouette
+  }
+  // A white wall behind it, lit from the camera: dark where the thing is before it.
+  BsdfParameters white;
+  white.base = Rgb(1), white.specular = 0;
+  Stage stage(upright(0, 2, 2), white, onlySun(180, 0.01), camera, false);
+  stage.scene.place = place;
+  const Passes p = traced(stage, 64, 16);
+  const auto shown = [&](double x) {
+    const Vec2d at = *projected(camera, {x, 0, 1});
+    return p.beauty.at(int(at.x), int(at.y))[1];
+  };
+  QVERIFY2(shown(0.8) > 0.2f && shown(-0.8) < 0.02f * shown(0.8),
+           qPrintable(QString("%1 %2").arg(double(shown(-0.8))).arg(double(shown(0.8)))));
 }
 
 DUSK_TEST(TestPlace, NoApplication);

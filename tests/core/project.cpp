@@ -75,7 +75,10 @@ Project fullProject() {
   layer.anchor = LayerAnchor::bottomRight, layer.file = {"logo.svg", "78"}, layer.row = s.blend.rows["view"];
   s.blend.layers = {layer};
   s.cleanUps = {{"clean-up-1", "Rope", false, {{1, 2}, {3, 4}, {5, 6}}, 6, Vec2d(40, -8), 3, {0.1, 1, -300}}};
-  s.blend.cutOuts = {{"cut-out-1", "Rope", false, {{1, 2}, {3, 4}, {5, 6}}, {{{7, 8}}}, {{{9, 10}}}, 6, 1.5}};
+  s.blend.cutOuts = {
+      {"cut-out-1", "Rope", false, {{1, 2}, {3, 4}, {5, 6}}, {{{7, 8}}}, {{{9, 10}}}, 6, 1.5, "stand-in-1"}};
+  s.blend.blocks.brightness.assign(64, 12), s.blend.blocks.colour.assign(64, 20),
+      s.blend.blocks.colourStep = {2, 1};
   s.blend.reference = {{"layout.png", "9a"}, 0.25, true, {0.1, 0.2}, 1.5};
   s.snapshots = {{"state-1", "before", s.blend}};
   s.deliverables = {{DeliverableKind::exr, "x.exr"}};

@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/ticked_list.h"
+#include "core/assets/cut_out.h"
 #include "core/base/words.h"
 #include "core/project/by_id.h"
 
@@ -49,6 +50,26 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
       words("Distance along the optical axis: it hides only what is farther. 0: all of the product"),
       [=](const Project& p) { return cut(p) ? std::optional(cut(p)->standsAtM) : std::nullopt; },
       [=](Project& p, double v) { cutIn(p)->standsAtM = std::max(0.0, v); });
+  auto* sheet =
+      button(words("Give it a stand-in"),
+             words("An upright sheet where it stands, there only where the cut-out shows: it takes the "
+                   "product's shadow and throws its own on the product"),
+             [this] { giveStandIn(); });
+  const auto standIn = [=](const Project& p, auto of) -> std::optional<bool> {
+    const StandIn* s = cut(p) ? byId(session_.shotIn(p).standIns, cut(p)->standInId) : nullptr;
+    return s ? std::optional(s->*of) : std::nullopt;
+  };
+  const auto setStandIn = [=](Project& p, auto of, bool on) {
+    if (StandIn* s = byId(session_.shotIn(p).standIns, cutIn(p)->standInId)) s->*of = on;
+  };
+  toggle(
+      words("Takes the product's shadow"), words("It is darker where the product keeps light from it"),
+      [=](const Project& p) { return standIn(p, &StandIn::catches); },
+      [=](Project& p, bool on) { setStandIn(p, &StandIn::catches, on); });
+  toggle(
+      words("Throws its shadow on the product"), words("It keeps light from the product, as far as it shows"),
+      [=](const Project& p) { return standIn(p, &StandIn::blocks); },
+      [=](Project& p, bool on) { setStandIn(p, &StandIn::blocks, on); });
   auto* away = button(words("Take the cut-out away"), words("Forgets it (Delete in the picture)"), [this] {
     const std::string id = session_.selectedCutOut();
     session_.editShot(words("take a cut-out away"), [&](Shot& shot) {
@@ -58,9 +79,27 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
   onRefresh([=, this] {
     const auto& all = session_.shot().blend.cutOuts;
     showTicked(list_, all, session_.selectedCutOut());
-    const bool any = byId(all, session_.selectedCutOut());
+    const CutOut* inHand = byId(all, session_.selectedCutOut());
+    const bool any = inHand;
+    sheet->setEnabled(any && session_.shot().vantage.solved);
+    sheet->setVisible(any && !byId(session_.shot().standIns, inHand->standInId));
     for (QPushButton* b : {keep, leave, away}) b->setEnabled(any);
     away->setVisible(any);
+  });
+}
+
+void FrontDesk::giveStandIn() {
+  const CutOut* c = byId(session_.shot().blend.cutOuts, session_.selectedCutOut());
+  if (!c) return;
+  auto made = standInFor(*c, session_.shot());
+  if (!made)
+    return session_.say(words("It is not clear where this stands: say so under \"Stands at\", or draw the "
+                              "loop down to its foot."),
+                        true);
+  made->id = freshId(session_.shot().standIns, "stand-in");
+  session_.editShot(words("give a cut-out its stand-in"), [&](Shot& shot) {
+    shot.standIns.push_back(*made);
+    if (CutOut* own = byId(shot.blend.cutOuts, session_.selectedCutOut())) own->standInId = made->id;
   });
 }
 

@@ -13,6 +13,7 @@ class FrontDesk : public Desk {
   explicit FrontDesk(Workbench& bench);
 
  private:
+  void giveStandIn();
   QListWidget* list_;
 };
 

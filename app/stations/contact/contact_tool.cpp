@@ -269,7 +269,7 @@ class ContactTool : public Tool {
       alone.ground = false;
       s.on = true;
       alone.add(s);
-      const PlaceHit hit = alone.closest(ray, best, true);
+      const PlaceHit hit = alone.closest(ray, best, PlaceRay::photo);
       if (!hit.found()) continue;
       best = hit.distance;
       nearest = {s.id, camera().position + direction * double(hit.distance)};

@@ -1,4 +1,4 @@
-#include "core/blend/matte.h"
+#include "core/picture/matte.h"
 
 #include <tbb/parallel_for.h>
 
