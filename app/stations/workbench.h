@@ -24,7 +24,7 @@ class Workbench : public QObject {
  signals:
   void pictureWanted();  ///< the view through the vantage
   /// The free look, from a place at another.
-  void lookWanted(const Vec3d& eye, const Vec3d& target);
+  void lookWanted(const QString& lamp, const Vec3d& eye, const Vec3d& target);
   /// A file printed on the part in hand, where the camera sees it.
   void printWanted(const QString& file);
   /// The surface of the part in hand, fitted to what a rectangle of the photo shows; corners in its pixels.

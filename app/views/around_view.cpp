@@ -35,6 +35,12 @@ Box placedBox(const PlacedGeometry& geometry, unsigned instance, int only = -1) 
 
 }  // namespace
 
+AroundView::Seen AroundView::seenOf(const Session& session) {
+  const Shot& shot = session.shot();
+  return {session.project().products, session.project().surfaces, shot.placements, shot.levels,
+          session.assets()->modelChanges()};
+}
+
 AroundView::AroundView(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("around");
   setAccessibleName(words("Around: free look at the products"));
@@ -44,10 +50,12 @@ AroundView::AroundView(Session& session, QWidget* parent) : QWidget(parent), ses
   flight_.setDuration(320);
   flight_.setEasingCurve(QEasingCurve::InOutCubic);
   connect(&session_, &Session::changed, this, [this](const Changes& what) {
-    if (isVisible() && (what.trace || what.geometry || !world_)) rebuild();
+    // A lamp that is led about changes nothing that is seen here.
+    if (isVisible() && (what.trace || what.geometry || !world_) && !(builtOf_ == seenOf(session_))) rebuild();
   });
   connect(&session_, &Session::selectionChanged, this, [this] { recolour(); });
   connect(&session_, &Session::documentChanged, this, [this] {
+    letGo();
     flight_.stop();
     framed_ = false;
     before_.reset();
@@ -62,6 +70,7 @@ void AroundView::showEvent(QShowEvent*) { rebuild(); }
 
 void AroundView::rebuild() {
   const int request = ++worldRequest_;
+  builtOf_ = seenOf(session_);
   runAside([project = session_.project(), index = session_.shotIndex(), assets = session_.assets(),
             cache = session_.geometry()] {
     auto world = std::make_shared<World>();
@@ -101,6 +110,7 @@ Box AroundView::bounds() const {
 
 void AroundView::backToTheMiddle() {
   const Box all = bounds();
+  letGo();
   if (all.empty()) return;
   pivot_ = all.middle();
   const double radius = std::max(all.size().length() / 2, 1e-4), focal = 1.5 * std::min(width(), height());
@@ -112,16 +122,8 @@ void AroundView::backToTheMiddle() {
        flies);
 }
 
-void AroundView::lookFrom(const Vec3d& eye, const Vec3d& target) {
-  if ((eye - target).length() < 1e-3) return;
-  const bool flies = std::exchange(framed_, true);
-  pivot_ = target;
-  before_.reset();
-  const int w = std::max(width(), 16), h = std::max(height(), 16);
-  look(lookAt(w, h, 1.5 * std::min(w, h), eye, target), flies);
-}
-
 void AroundView::showPart() {
+  letGo();
   if (before_) {
     const Camera back = *before_;
     before_.reset();
@@ -271,6 +273,7 @@ void AroundView::click(const QPointF& at, bool behind) {
 void AroundView::moveTo(const Vec3d& eye) {
   if (!framed_ || !(eye.length() < 1e5)) return;
   camera_.position = eye;
+  steer();
   request();
 }
 
@@ -283,83 +286,8 @@ void AroundView::turn(double yaw, double pitch) {
   const auto moved = [&](const Vec3d& v) { return turned(turned(v, side, -pitch), up, yaw); };
   camera_.position = pivot_ + moved(camera_.position - pivot_);
   camera_.axes = {moved(camera_.axes.x), moved(camera_.axes.y), moved(camera_.axes.z)};
+  steer();
   request();
-}
-
-void AroundView::mousePressEvent(QMouseEvent* e) {
-  setFocus(Qt::MouseFocusReason);
-  from_ = last_ = e->position();
-  moved_ = false;
-  grip_ = e->button() == Qt::MiddleButton || slides_ ? sliding : turning;
-  if (const auto hit = hitAt(from_)) pivot_ = *hit;
-}
-
-void AroundView::mouseMoveEvent(QMouseEvent* e) {
-  const QPointF by = e->position() - last_;
-  if (grip_ == idle) return;
-  if (!moved_ && (e->position() - from_).manhattanLength() < 4) return;
-  moved_ = true;
-  before_.reset();
-  last_ = e->position();
-  if (grip_ == turning) return turn(-by.x() * 0.008, by.y() * 0.008);
-  // The point taken stays under the pointer.
-  const double depth = std::max(1e-6, camera_.axes.z.dot(pivot_ - camera_.position));
-  moveTo(camera_.position - (camera_.axes.x * by.x() + camera_.axes.y * by.y()) * (depth / camera_.focalPx));
-}
-
-void AroundView::mouseReleaseEvent(QMouseEvent* e) {
-  const bool wasClick = grip_ == turning && !moved_;
-  grip_ = idle;
-  if (wasClick)
-    click(e->position(), e->modifiers() & Qt::ShiftModifier);
-  else
-    request();
-}
-
-void AroundView::wheelEvent(QWheelEvent* e) {
-  const Vec3d to = hitAt(e->position()).value_or(pivot_);
-  const double share = std::pow(0.9985, e->angleDelta().y());
-  before_.reset();
-  moveTo(to + (camera_.position - to) * share);
-}
-
-void AroundView::zoomBy(double factor) {
-  before_.reset();
-  moveTo(pivot_ + (camera_.position - pivot_) / factor);
-}
-
-void AroundView::keyReleaseEvent(QKeyEvent* e) {
-  if (e->key() != Qt::Key_V) return QWidget::keyReleaseEvent(e);
-  slides_ = slides_ && e->isAutoRepeat();
-}
-
-void AroundView::focusOutEvent(QFocusEvent* e) {
-  slides_ = false;
-  QWidget::focusOutEvent(e);
-}
-
-void AroundView::keyPressEvent(QKeyEvent* e) {
-  const double step = e->modifiers() & Qt::ShiftModifier ? 0.02 : 0.1;
-  switch (e->key()) {
-    case Qt::Key_V:
-      slides_ = true;
-      return;
-    case Qt::Key_Home:
-      return backToTheMiddle();
-    case Qt::Key_Left:
-      return turn(-step, 0);
-    case Qt::Key_Right:
-      return turn(step, 0);
-    case Qt::Key_Up:
-      return turn(0, step);
-    case Qt::Key_Down:
-      return turn(0, -step);
-    case Qt::Key_Plus:
-    case Qt::Key_Minus:
-      return zoomBy(e->key() == Qt::Key_Plus ? 1 / 0.85 : 0.85);
-    default:
-      QWidget::keyPressEvent(e);
-  }
 }
 
 bool AroundView::event(QEvent* e) {
@@ -383,6 +311,13 @@ void AroundView::paintEvent(QPaintEvent*) {
   painter.fillRect(rect(), QColor("#2a2731"));
   const bool nothing = session_.shot().placements.empty();
   if (!nothing && !image_.isNull()) painter.drawImage(rect(), screen::shown(image_));
+  const Lamp* lamp = byId(session_.shot().lamps, lamp_);
+  if (lamp && !nothing)
+    return paintHint(
+        painter, *this,
+        QString(words("You look through \"%1\": drag, arrows and wheel move it, and it shines at what is "
+                      "in the middle; Escape lets it go"))
+            .arg(QString::fromStdString(lamp->name)));
   paintHint(painter, *this,
             nothing
                 ? words("Bring in a model at the Product station: it can be looked at from all sides here")

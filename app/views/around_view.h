@@ -4,6 +4,8 @@
 #include <QWidget>
 
 #include "app/document/session.h"
+#include "app/document/step_run.h"
+#include "core/light/lamp_look.h"
 #include "core/trace/pick_pass.h"
 
 namespace dusk {
@@ -23,8 +25,10 @@ class AroundView : public QWidget {
   /// Brings all products back to the middle.
   void backToTheMiddle();
   void zoomBy(double factor);
-  /// Looks from `eye` at `target`, and turns about that.
-  void lookFrom(const Vec3d& eye, const Vec3d& target);
+  /// Looks as a lamp does: whoever moves then moves the lamp, and what is in the middle is what it is aimed
+  /// at, until Escape, or another way to look, lets it go.
+  void lookThrough(const std::string& lamp, const LampLook& look);
+  const std::string& steered() const { return lamp_; }
   /// Flies to the selected part; once there, flies back to where one was.
   void showPart();
   const Camera& camera() const { return camera_; }
@@ -53,11 +57,24 @@ class AroundView : public QWidget {
 
  private:
   struct World;  ///< the products as placed; made on a worker
+  /// What the world is made of.
+  struct Seen {
+    std::vector<Product> products;
+    std::vector<Surface> surfaces;
+    std::vector<Placement> placements;
+    std::vector<LevelPlane> levels;
+    int modelChanges = 0;
+    bool operator==(const Seen&) const = default;
+  };
+  static Seen seenOf(const Session& session);
   void rebuild();
   void request();
   void recolour();
   void turn(double yaw, double pitch);
   void moveTo(const Vec3d& eye);
+  /// Brings the lamp that is looked through along; steps that share a gesture join.
+  void steer();
+  void letGo();
   void look(const Camera& to, bool fly);
   Box bounds() const;
   std::string partAt(const QPointF& at) const;
@@ -65,6 +82,7 @@ class AroundView : public QWidget {
 
   Session& session_;
   std::shared_ptr<const World> world_;
+  Seen builtOf_;
   Camera camera_;
   Vec3d pivot_{0, 0, 0};
   PickPass pick_;
@@ -77,6 +95,9 @@ class AroundView : public QWidget {
   bool moved_ = false, slides_ = false;
   std::optional<Camera> before_;  ///< where one was before `showPart`
   QVariantAnimation flight_;
+  std::string lamp_;  ///< looked through; empty: none
+  int gesture_ = 0;   ///< of the drag, or the run of keys or of the wheel
+  StepRun run_;
 };
 
 }  // namespace dusk

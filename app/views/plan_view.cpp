@@ -6,6 +6,7 @@
 #include "app/preview/images.h"
 #include "app/preview/screen.h"
 #include "app/views/camera_overlay.h"
+#include "app/views/plan_things.h"
 #include "app/widgets/look.h"
 #include "core/base/words.h"
 #include "core/colour/view.h"
@@ -109,7 +110,7 @@ void PlanView::paintEvent(QPaintEvent*) {
   }
   paintCamera(painter);
   paintLights(painter);
-  paintProducts(painter);
+  paintThings(painter);
   // Scale bar.
   const double metres = spacing * (spacing < 1 ? 2 : 1), length = metres * pixelsPerMetre_;
   const QPointF at(18, height() - 14);
@@ -117,10 +118,13 @@ void PlanView::paintEvent(QPaintEvent*) {
   painter.drawLine(at, at + QPointF(length, 0));
   painter.setFont(look::small());
   painter.drawText(at + QPointF(0, -6), QString("%1 m").arg(metres));
-  if (session_.shot().vantage.solved && !session_.shot().lamps.empty())
+  const Shot& shot = session_.shot();
+  if (shot.vantage.solved && !(shot.lamps.empty() && shot.placements.empty() && shot.standIns.empty()))
     paintHint(
         painter, *this,
-        words("Drag products and lamps; Shift lifts and lowers a lamp; drag beside them to move the plan"));
+        words(
+            "Drag products, pieces, stand-ins and lamps; Shift lifts and lowers a lamp; drag beside them to "
+            "move the plan"));
   if (!session_.shot().vantage.solved) {
     painter.setPen(look::mark::muted);
     painter.drawText(rect(), Qt::AlignCenter, words("The plan fills once the vantage is solved."));
@@ -149,27 +153,32 @@ void PlanView::paintCamera(QPainter& painter) {
   painter.drawText(eye + QPointF(10, 4), QString(words("camera, %1 m up")).arg(camera.position.z, 0, 'f', 2));
 }
 
-void PlanView::paintProducts(QPainter& painter) {
-  for (const Placement& p : session_.shot().placements) {
-    const Product* product = byId(session_.project().products, p.productId);
-    if (!product) continue;
-    Vec3d size(0.3, 0.3, 0.3);
-    if (const auto model = session_.assets()->loadedModel(*product)) size = trueSize(*product, model->box());
+void PlanView::paintThings(QPainter& painter) {
+  using Kind = PlanThing::Kind;
+  painter.setFont(look::small());
+  const std::vector<PlanThing> things = planThings(session_);
+  for (const PlanThing& thing : things) {
     QPolygonF outline;
-    const double c = std::cos(radians(p.turnDegrees)), s = std::sin(radians(p.turnDegrees));
-    const auto corner = [&](double x, double y) {
-      return toScreen({p.xM + c * x - s * y, p.yM + s * x + c * y});
-    };
-    outline << corner(-size.x / 2, -size.y / 2) << corner(size.x / 2, -size.y / 2)
-            << corner(size.x / 2, size.y / 2) << corner(-size.x / 2, size.y / 2);
-    painter.setPen(QPen(look::mark::ember, 2));
-    painter.setBrush(look::faded(look::mark::ember, 70));
+    for (const QPointF& p : thing.outline) outline << toScreen({p.x(), p.y()});
+    const QColor colour = thing.kind == Kind::product ? look::mark::ember
+                          : thing.kind == Kind::piece ? look::mark::moss
+                                                      : look::mark::tide;
+    QPen pen(thing.on ? colour : look::mark::muted, thing.selected ? 2.4 : 1.3);
+    if (thing.kind == Kind::standIn) pen.setStyle(Qt::DashLine);
+    painter.setPen(pen);
+    painter.setBrush(look::faded(colour, thing.kind == Kind::standIn ? 20 : thing.selected ? 90 : 50));
     painter.drawPolygon(outline);
-    painter.drawLine(corner(0, -size.y / 2), corner(0, -size.y / 2 - 0.06));  // its front
-    painter.setPen(look::mark::text);
-    painter.setFont(look::small());
-    painter.drawText(toScreen({p.xM, p.yM}) + QPointF(size.x * pixelsPerMetre_ / 2 + 8, 4),
-                     QString::fromStdString(product->name));
+    if (!thing.front) continue;
+    const Vec2d out = (*thing.front - thing.at).normalized() * (12 / pixelsPerMetre_);
+    painter.drawLine(toScreen(*thing.front), toScreen(*thing.front + out));
+  }
+  // Of furniture only that in hand is named: a set has dozens of pieces.
+  painter.setPen(look::mark::text);
+  for (const PlanThing& thing : things) {
+    if (thing.kind != Kind::product && !thing.selected) continue;
+    const QRectF box = thing.outline.boundingRect();
+    painter.drawText(toScreen({box.right(), box.center().y()}) + QPointF(8, 4),
+                     QString::fromStdString(thing.name));
   }
 }
 
@@ -226,15 +235,18 @@ void PlanView::mousePressEvent(QMouseEvent* e) {
         grab.height = lamp.positionM.z;
         grab.lamp = lamp.id, grab.from = at - Vec2d(lamp.positionM.x, lamp.positionM.y);
       }
-    for (const Placement& p : session_.shot().placements)
-      if (grab.lamp.empty() && (Vec2d(p.xM, p.yM) - at).length() < std::max(reach, 0.16))
-        grab.placement = p.id, grab.from = at - Vec2d(p.xM, p.yM);
+    const std::vector<PlanThing> things = planThings(session_);
+    if (const PlanThing* thing = grab.lamp.empty() ? thingAt(things, at, reach) : nullptr) {
+      (thing->kind == PlanThing::Kind::standIn ? grab.standIn : grab.placement) = thing->id;
+      grab.from = at - thing->at;
+    }
   }
-  grab.pan = grab.lamp.empty() && grab.placement.empty();
+  grab.pan = grab.lamp.empty() && grab.placement.empty() && grab.standIn.empty();
   grab.gesture = beginDrag(!grab.pan);
   grab_ = grab;
   if (!grab.lamp.empty()) session_.selectLamp(grab.lamp);
   if (!grab.placement.empty()) session_.selectPlacement(grab.placement);
+  if (!grab.standIn.empty()) session_.selectStandIn(grab.standIn);
 }
 
 void PlanView::mouseMoveEvent(QMouseEvent* e) {
@@ -247,6 +259,13 @@ void PlanView::mouseMoveEvent(QMouseEvent* e) {
         words("slide the product"),
         [&](Shot& shot) {
           if (Placement* p = byId(shot.placements, grab_->placement)) p->xM = to.x, p->yM = to.y;
+        },
+        grab_->gesture);
+  } else if (!grab_->standIn.empty()) {
+    session_.editShot(
+        words("slide a stand-in"),
+        [&](Shot& shot) {
+          if (StandIn* s = byId(shot.standIns, grab_->standIn)) s->positionM.x = to.x, s->positionM.y = to.y;
         },
         grab_->gesture);
   } else {
@@ -291,7 +310,8 @@ void PlanView::showAll() {
   const auto add = [&](double x, double y) {
     low = {std::min(low.x, x), std::min(low.y, y)}, high = {std::max(high.x, x), std::max(high.y, y)};
   };
-  for (const Placement& p : shot.placements) add(p.xM, p.yM);
+  for (const PlanThing& thing : planThings(session_))
+    for (const QPointF& p : thing.outline) add(p.x(), p.y());
   for (const Lamp& l : shot.lamps)
     if (!isDistant(l)) add(l.positionM.x, l.positionM.y);
   if (shot.vantage.solved) add(shot.vantage.camera.position.x, shot.vantage.camera.position.y);

@@ -5,8 +5,9 @@
 
 namespace dusk {
 
-/// The place from above: the photo's ground laid flat, the camera's cone, products, lamps and the main light.
-/// Products and lamps can be dragged; with Shift, a lamp up and down.
+/// The place from above: the photo's ground laid flat, the camera's cone, lamps and the main light, and what
+/// stands there by its outline: products, pieces, stand-ins. All but the camera can be dragged; with Shift, a
+/// lamp up and down.
 class PlanView : public DragView {
   Q_OBJECT
  public:
@@ -29,7 +30,7 @@ class PlanView : public DragView {
 
  private:
   struct Grab {
-    std::string placement, lamp;
+    std::string placement, lamp, standIn;
     bool pan = false, raises = false;
     Vec2d from{0, 0};
     QPointF at;
@@ -39,7 +40,7 @@ class PlanView : public DragView {
   void zoomAbout(double factor, const QPointF& about);
   void layPhotoFlat();
   void paintCamera(QPainter& painter);
-  void paintProducts(QPainter& painter);
+  void paintThings(QPainter& painter);
   void paintLights(QPainter& painter);
 
   double pixelsPerMetre_ = 135;

@@ -213,10 +213,11 @@ void MainWindow::connectAll() {
     showView(View::picture);
     picture_->zoomToFit();
   });
-  connect(&bench_, &Workbench::lookWanted, this, [this](const Vec3d& eye, const Vec3d& target) {
-    showView(View::around);
-    around_->lookFrom(eye, target);
-  });
+  connect(&bench_, &Workbench::lookWanted, this,
+          [this](const QString& lamp, const Vec3d& eye, const Vec3d& target) {
+            showView(View::around);
+            around_->lookThrough(lamp.toStdString(), {eye, target});
+          });
   connect(&bench_, &Workbench::delivered, this, [this](int files) {
     if (files) horizon_->setDelivered(files);
     emit delivered(files > 0);

@@ -1,10 +1,13 @@
+#include "app/views/plan_things.h"
+#include "app/views/plan_view.h"
+#include "core/project/lamp_kinds.h"
 #include "core/trace/pick_pass.h"
 #include "tests/app/demo_window.h"
 #include "tests/program.h"
 
 using namespace dusk;
 
-/// The Around view by mouse and keyboard.
+/// The Around view and the plan by mouse and keyboard.
 class TestAround : public DemoWindow {
   Q_OBJECT
 
@@ -32,7 +35,94 @@ class TestAround : public DemoWindow {
   void fliesToAPartAndBack();
   void pinFromTheProductWithoutACamera();
   void handsInAnEmptyViewDoNoHarm();
+  void aLampIsSteeredByLookingThroughIt_data();
+  void aLampIsSteeredByLookingThroughIt();
+  void planTakesWhatIsUnderThePointer();
+  void hullsHoldAllAndNoMore();
 };
+
+void TestAround::aLampIsSteeredByLookingThroughIt_data() {
+  QTest::addColumn<int>("kind");
+  QTest::newRow("a window") << int(LampKind::area);
+  QTest::newRow("a sun") << int(LampKind::sun);
+}
+void TestAround::aLampIsSteeredByLookingThroughIt() {
+  QFETCH(int, kind);
+  session().editShot("a lamp", [&](Shot& s) {
+    Lamp lamp;
+    lamp.id = "led", lamp.kind = LampKind(kind), lamp.positionM = {-1.2, -0.8, 1}, lamp.targetM = {0, 0, 0.1};
+    if (!isDistant(lamp)) lamp.aimedAt = s.placements[0].id;
+    s.lamps.push_back(lamp);
+  });
+  const auto lamp = [&] { return *byId(shot().lamps, std::string("led")); };
+  const auto look = [&] { return lookOf(lamp(), shot(), {0, 0, 0}); };
+  const auto way = [&] { return (look().target - look().eye).normalized(); };
+  const Shot before = shot();
+  view().lookThrough("led", look());
+  QTRY_VERIFY((view().camera().axes.z - way()).length() < 1e-6);  // once it has flown there
+  QVERIFY(shot() == before);
+  const QPoint middle = view().rect().center();
+  drag(view(), middle, middle + QPoint(60, 20));
+  QVERIFY(shot() != before);
+  // It shines where the view looks, from where that is, and still goes along with the product.
+  QVERIFY((view().camera().axes.z - way()).length() < 1e-6);
+  if (LampKind(kind) == LampKind::area) {
+    QVERIFY((view().camera().position - lamp().positionM).length() < 1e-9);
+    QCOMPARE(lamp().aimedAt, before.placements[0].id);
+  }
+  const Shot dragged = shot();
+  for (int i = 0; i < 3; ++i) QTest::keyClick(&view(), Qt::Key_Left);
+  QVERIFY(shot() != dragged);
+  session().undo();  // a run of keys is one step, a drag another
+  QVERIFY(shot() == dragged);
+  session().undo();
+  QVERIFY(shot() == before);
+  session().redo();
+  QTest::keyClick(&view(), Qt::Key_Escape);
+  QVERIFY(view().steered().empty());
+  drag(view(), middle, middle + QPoint(40, 0));
+  QVERIFY(shot() == dragged);
+}
+
+// A peg on a table: what is small is taken off what is large; both are where they stand.
+void TestAround::planTakesWhatIsUnderThePointer() {
+  session().editShot("a table", [](Shot& s) {
+    StandIn table;
+    table.id = table.name = "table", table.positionM = {1.5, 1, 0}, table.sizeM = {2, 1, 0.7};
+    table.turnDegrees = 90;
+    StandIn peg;
+    peg.id = peg.name = "peg", peg.kind = StandInKind::cylinder, peg.positionM = {1.5, 1.8, 0.7},
+    peg.sizeM = {0.2, 0.2, 0.3};
+    s.standIns = {table, peg};
+  });
+  window_->showView(MainWindow::View::plan);
+  PlanView& plan = *window_->findChild<PlanView*>();
+  const auto at = [&](size_t i) { return shot().standIns[i].positionM; };
+  const QPoint peg = plan.toScreen({1.5, 1.8}).toPoint();
+  drag(plan, peg, peg + QPoint(30, 0));
+  QVERIFY(at(1).x > 1.55 && at(1).z == 0.7 && at(0).x == 1.5);
+  QCOMPARE(session().selectedStandIn(), std::string("peg"));
+  // Turned by a quarter, the table reaches along Y, and its corner is not taken along X.
+  const QPoint side = plan.toScreen({1.3, 0.2}).toPoint();
+  drag(plan, side, side - QPoint(0, 40));
+  QVERIFY(at(0).y > 1.1 && at(0).x == 1.5);
+  QCOMPARE(session().selectedStandIn(), std::string("table"));
+  const Shot before = shot();
+  const QPoint beside = plan.toScreen({2.3, 1}).toPoint();
+  drag(plan, beside, beside + QPoint(40, 0));  // moves the plan
+  QVERIFY(shot() == before);
+  session().undo(), session().undo();
+  QVERIFY(at(0).y == 1 && at(1).x == 1.5);
+}
+
+void TestAround::hullsHoldAllAndNoMore() {
+  std::vector<Vec2d> points{{0, 0}, {2, 0}, {2, 1}, {0, 1}};
+  for (int i = 0; i < 50; ++i) points.emplace_back(0.04 * i, 0.5 + 0.009 * i), points.emplace_back(1, 0);
+  const QPolygonF hull = hullOf(points);
+  QCOMPARE(hull.size(), 4);
+  QCOMPARE(hull.boundingRect(), QRectF(0, 0, 2, 1));
+  QVERIFY(hullOf({}).isEmpty());
+}
 
 void TestAround::handsInAnEmptyViewDoNoHarm() {
   const QPoint middle = view().rect().center();

@@ -8,6 +8,7 @@
 #include "app/widgets/file_choice.h"
 #include "core/base/words.h"
 #include "core/light/bracket.h"
+#include "core/light/lamp_look.h"
 #include "core/light/lights.h"
 #include "core/light/reshape.h"
 #include "core/picture/read.h"
@@ -132,13 +133,10 @@ void lookAlongLamp(Workbench& bench) {
   const Session& session = bench.session;
   const Lamp* lamp = byId(session.shot().lamps, session.selectedLamp());
   if (!lamp) return;
-  Vec3d target = targetOf(session.shot(), *lamp), eye = lamp->positionM;
-  if (isDistant(*lamp)) {
-    const Placement* p = session.placement();
-    target = p ? Vec3d(p->xM, p->yM, planeHeightM(session.shot(), *p) + 0.1) : Vec3d(0, 0, 0);
-    eye = target + toDouble(sunDirection(*lamp)) * 3.0;
-  }
-  emit bench.lookWanted(eye, target);
+  const Placement* p = session.placement();
+  const Vec3d spot = p ? Vec3d(p->xM, p->yM, planeHeightM(session.shot(), *p) + 0.1) : Vec3d(0, 0, 0);
+  const LampLook look = lookOf(*lamp, session.shot(), spot);
+  emit bench.lookWanted(QString::fromStdString(lamp->id), look.eye, look.target);
 }
 
 }  // namespace dusk
