@@ -52,18 +52,18 @@ inline LitPlace makeLitPlace(const LitPost& post, const std::filesystem::path& f
   where.azimuthDegrees = post.azimuth, where.elevationDegrees = post.elevation;
   const Vec3f towards = sunDirection(where);
   // The sky: bluer and darker upwards, a disc of half a degree that shines as `strength` on what faces it.
-  Picture sky = Picture::rgb(2048, 1024);
+  Picture sky = Picture::rgb(1024, 512);
   const float disc = float(radians(0.5));
   std::vector<size_t> sun;
   double solid = 0;
-  for (int y = 0; y < 1024; ++y)
-    for (int x = 0; x < 2048; ++x) {
-      const Vec3f d = panoramaDirection({(float(x) + 0.5f) / 2048, (float(y) + 0.5f) / 1024});
+  for (int y = 0; y < 512; ++y)
+    for (int x = 0; x < 1024; ++x) {
+      const Vec3f d = panoramaDirection({(float(x) + 0.5f) / 1024, (float(y) + 0.5f) / 512});
       const Rgb light = d.z > 0 ? Rgb(0.5f, 0.6f, 0.8f) * (1.2f - 0.6f * d.z) : Rgb(0.2f);
       std::copy_n(&light.x, 3, sky.at(x, y));
       if (std::acos(std::clamp(d.dot(towards), -1.0f, 1.0f)) > disc) continue;
-      sun.push_back((size_t(y) * 2048 + size_t(x)) * 3);
-      solid += 2 * pi / 2048 * pi / 1024 * std::sin((y + 0.5) / 1024 * pi);
+      sun.push_back((size_t(y) * 1024 + size_t(x)) * 3);
+      solid += 2 * pi / 1024 * pi / 512 * std::sin((y + 0.5) / 512 * pi);
     }
   place.sky = Lights(Panorama::make(sky), {}, {}, Rgb(0)).groundIrradiance({0, 0, 0});
   place.sun = post.strength * towards.z;

@@ -2,6 +2,7 @@
 
 #include "core/base/words.h"
 #include "core/proof/checks.h"
+#include "core/proof/find_shadow.h"
 #include "core/proof/shadow_look.h"
 #include "core/vantage/frames.h"
 
@@ -130,7 +131,14 @@ Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& asset
   if (index >= project.shots.size()) return Error{words("The shot is gone.")};
   Shot& shot = project.shots[index];
   if (const auto kind = matchKindOf(f.id)) return mendMatch(shot, *kind, assets, passes);
-  if (isOfShadow(f)) return mendShadow(shot, assets);
+  if (isOfShadow(f)) {
+    if (!shot.gnomon) {
+      const auto found = findGnomon(shot, assets);
+      if (!found) return found.error();
+      shot.gnomon = *found;
+    }
+    return mendShadow(shot, assets);
+  }
   if (f.id == "contact-gap") {
     Placement* p = byId(shot.placements, f.subject);
     if (!p) return Error{words("It is no longer placed.")};

@@ -12,6 +12,7 @@
 #include "core/product/settle.h"
 #include "core/project/lamp_kinds.h"
 #include "core/proof/checks.h"
+#include "core/proof/find_shadow.h"
 #include "core/proof/mend.h"
 #include "core/trace/place.h"
 #include "core/vantage/camera.h"
@@ -126,7 +127,7 @@ double cutInfluence(const Shot& shot, const Passes& passes) {
   const Camera camera = resized(workingCamera(shot.vantage), w, h);
   const auto caught = [&](int x, int y) {
     const PlaceHit hit = place.closest(
-        {toFloat(camera.position), toFloat(rayThrough(camera, {x + 0.5, y + 0.5}))}, 1e30f, true);
+        {toFloat(camera.position), toFloat(rayThrough(camera, {x + 0.5, y + 0.5}))}, 1e30f, PlaceRay::photo);
     return hit.found() && hit.distance < 1e4f;
   };
   constexpr int piece = 16;
@@ -292,7 +293,11 @@ std::vector<Finding> provePicture(const ProofOf& of) {
 std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes,
                            Models models, Progress& progress) {
   if (index >= project.shots.size()) return {};
-  const ProofOf of{project, project.shots[index], assets, passes, models, progress};
+  Shot shot = project.shots[index];
+  // Where none is marked, a shadow that is found is compared with; looking for one takes a while.
+  if (models != Models::loaded && !shot.gnomon && shot.backdrop.kind == BackdropKind::photo)
+    if (const auto found = findGnomon(shot, assets)) shot.gnomon = *found;
+  const ProofOf of{project, shot, assets, passes, models, progress};
   std::vector<Finding> findings = proveSetUp(of);
   if (passes)
     for (Finding& f : provePicture(of)) findings.push_back(std::move(f));

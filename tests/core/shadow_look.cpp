@@ -1,6 +1,8 @@
 // The photo's shadow beside the one that the shot's lights throw: darkness, softness, colour.
 #include <QtTest>
 
+#include "core/light/sun.h"
+#include "core/proof/find_shadow.h"
 #include "core/proof/shadow_look.h"
 #include "tests/lit_post.h"
 #include "tests/program.h"
@@ -22,6 +24,9 @@ class TestShadowLook : public QObject {
   void aSunIsMadeToMatch_data();
   void aSunIsMadeToMatch();
   void whatCannotBeReadIsSaid();
+  void unmarkedOnesAreFound_data();
+  void unmarkedOnesAreFound();
+  void noneIsFoundWhereNoneIs();
 };
 
 void TestShadowLook::aShapeIsFoundAgain_data() {
@@ -170,6 +175,99 @@ void TestShadowLook::whatCannotBeReadIsSaid() {
     QVERIFY(!mendShadow(strong, assets).ok());
     QVERIFY(strong == before);
   }
+}
+
+void TestShadowLook::unmarkedOnesAreFound_data() {
+  QTest::addColumn<double>("azimuth");
+  QTest::addColumn<double>("elevation");
+  QTest::addColumn<bool>("byItsBox");
+  QTest::newRow("from the left") << -70.0 << 40.0 << true;
+  QTest::newRow("behind the camera") << 150.0 << 55.0 << false;
+  QTest::newRow("towards the camera") << 20.0 << 30.0 << true;
+  QTest::newRow("low") << 100.0 << 22.0 << false;
+  QTest::newRow("away to the right") << -150.0 << 35.0 << true;
+}
+
+void TestShadowLook::unmarkedOnesAreFound() {
+  QFETCH(double, azimuth);
+  QFETCH(double, elevation);
+  QFETCH(bool, byItsBox);
+  LitPost post;
+  post.azimuth = azimuth, post.elevation = elevation, post.discDegrees = 0.5;
+  Shot shot = makeLitPlace(post, in("")).shot;
+  shot.gnomon.reset();
+  const Camera& camera = shot.vantage.camera;
+  if (byItsBox) {
+    StandIn box;
+    box.sizeM = {0.06, 0.06, LitPost::heightM}, box.positionM = Vec3d(0);
+    StandIn other = box;  // one that throws none
+    other.positionM = {-0.9, 0.7, 0};
+    shot.standIns = {other, box};
+  } else {
+    Stroke upright{
+        "u", Run::up, {*projected(camera, {0, 0, 0}), *projected(camera, {0, 0, LitPost::heightM})}};
+    shot.evidence.strokes = {upright};
+  }
+  AssetStore assets(in(""));
+  const auto gnomon = findGnomon(shot, assets);
+  QVERIFY2(gnomon.ok(), gnomon.ok() ? "" : gnomon.error().message.c_str());
+  const auto read = readGnomon(camera, *gnomon);
+  QVERIFY(read && read->hasElevation);
+  const double off = std::abs(wrapDegrees(read->sun.azimuthDegrees - azimuth)),
+               up = std::abs(read->sun.elevationDegrees - elevation);
+  QVERIFY2(off < 1 && up < 2, qPrintable(QString("%1, %2").arg(off).arg(up)));
+  // Proofs compare with it as with one that is marked.
+  shot.placements = {Placement{}};
+  Lamp sun;
+  sun.id = "sun", sun.azimuthDegrees = azimuth + 20, sun.elevationDegrees = elevation, sun.powerEv = 4;
+  shot.lamps = {sun};
+  shot.surroundings = {};
+  Project p;
+  p.shots = {shot};
+  for (const Models models : {Models::loaded, Models::wait}) {
+    const auto findings = prove(p, 0, assets, nullptr, models);
+    const auto angle = std::find_if(findings.begin(), findings.end(),
+                                    [](const Finding& f) { return f.id == "shadow-angle"; });
+    QCOMPARE(angle != findings.end(), models == Models::wait);
+    if (angle != findings.end()) QVERIFY(!angle->ok() && std::abs(angle->value - 20) < 1);
+  }
+}
+
+// An overcast day; a thing that is not where it is said to be; a photo of tiles.
+void TestShadowLook::noneIsFoundWhereNoneIs() {
+  LitPost overcast;
+  overcast.strength = Rgb(0);
+  const auto found = [&](const LitPost& post, const Vec3d& at) {
+    Shot shot = makeLitPlace(post, in("")).shot;
+    StandIn box;
+    box.sizeM = {0.06, 0.06, LitPost::heightM}, box.positionM = at;
+    shot.standIns = {box};
+    AssetStore assets(in(""));
+    return findGnomon(shot, assets).ok();
+  };
+  QVERIFY(!found(overcast, {0, 0, 0}));
+  overcast.grain = 0.08f;
+  QVERIFY(!found(overcast, {0, 0, 0}));
+  QVERIFY(!found({}, {0.5, 0.3, 0}));
+  QVERIFY(!found({}, {-0.8, -0.4, 0}));
+  Shot nothing = makeLitPlace({}, in("")).shot;
+  AssetStore assets(in(""));
+  QVERIFY(!findGnomon(nothing, assets).ok());
+  // What runs straight towards the camera may be a mirror image on wet ground.
+  LitPost towards;
+  towards.azimuth = -10, towards.discDegrees = 0.5;
+  QVERIFY(!found(towards, {0, 0, 0}));
+  Camera camera = lookAt(600, 400, 500, {0.3, -3, 1.5}, {0, 0, 0});
+  Picture tiles = Picture::rgb(600, 400);
+  for (int y = 0; y < 400; ++y)
+    for (int x = 0; x < 600; ++x)
+      if (const auto p = levelPoint(camera, {x + 0.5, y + 0.5})) {
+        const bool dark = (int(std::floor(p->x * 4)) + int(std::floor(p->y * 4))) & 1;
+        std::fill_n(tiles.at(x, y), 3, dark ? 0.1f : 0.4f);
+      }
+  for (int i = 0; i < 8; ++i)
+    QVERIFY2(!findShadow(tiles, camera, {{{-0.4 + 0.11 * i, 0.13 * i, 0}, 0.6, {0.1, 0.1}, 0}}),
+             qPrintable(QString::number(i)));
 }
 
 DUSK_TEST(TestShadowLook, NoApplication);

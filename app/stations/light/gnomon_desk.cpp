@@ -7,6 +7,7 @@
 #include "core/base/words.h"
 #include "core/light/sun.h"
 #include "core/project/lamp_kinds.h"
+#include "core/proof/find_shadow.h"
 #include "core/proof/lost_sun.h"
 #include "core/proof/prove.h"
 
@@ -32,6 +33,12 @@ class GnomonDesk : public Desk {
           const double up = 0.08 * session_.shotIn(p).vantage.camera.height;
           g->top = on ? std::optional(g->base - Vec2d(0, up)) : std::nullopt;
         });
+    button(
+        words("Find a shadow"),
+        words(
+            "Looks for the shadow of what is known to stand upright: stand-ins, heights and upright strokes, "
+            "and marks the clearest"),
+        [this] { findAShadow(); });
     beginRow();
     button(words("Turn to gnomon"),
            words("Turns the panorama so that its sun casts shadows along the gnomon"),
@@ -163,6 +170,16 @@ class GnomonDesk : public Desk {
           std::round(wrapDegrees(shot.surroundings.turnDegrees + *c.photoDegrees - *c.productDegrees) * 10) /
           10;
     });
+  }
+
+  void findAShadow() {
+    bench_.jobs.run<Gnomon>(
+        {words("Looking for a shadow"), "find-shadow"},
+        [shot = session_.shot(), assets = session_.assets()](Progress&) { return findGnomon(shot, *assets); },
+        [this, id = session_.shot().id](Gnomon& found) {
+          session_.editShotOf(id, words("mark a shadow that was found"),
+                              [&](Shot& shot) { shot.gnomon = found; });
+        });
   }
 
   void sayNoGnomon() {
