@@ -45,31 +45,40 @@ double columnAt(const Sight& sight, double turn, bool mirrored) {
 }  // namespace
 
 Features::Features(const Picture& fine, const std::array<Picture, 2>& coarser) {
-  fields_[0] = logs(fine), fields_[1] = logs(coarser[0]), fields_[2] = logs(coarser[1]);
+  const auto green = [](const Picture& p) {
+    Field<1> field{p.width, p.height, {}};
+    for (size_t i = 1; i < p.pixels.size(); i += 3) field.values.push_back({logOf(p.pixels[i])});
+    return field;
+  };
+  fine_ = green(fine), blurred_ = green(coarser[1]);
+  const Picture& m = coarser[0];
+  middle_.width = m.width, middle_.height = m.height;
+  for (size_t i = 0; i + 2 < m.pixels.size(); i += 3) {
+    const float g = logOf(m.pixels[i + 1]);
+    middle_.values.push_back({g, logOf(m.pixels[i]) - g, logOf(m.pixels[i + 2]) - g});
+  }
 }
 
 Feature Features::at(double u, double v, bool around) const {
-  const Rgb f = sampled(fields_[0], u, v, around), m = sampled(fields_[1], u, v, around),
-            b = sampled(fields_[2], u, v, around);
-  return {f.y, m.y, b.y, m.x - m.y, m.z - m.y};
+  if (around) u -= std::floor(u);
+  const auto m = middle_.at(u, v, around);
+  return {fine_.at(u, v, around)[0], m[0], blurred_.at(u, v, around)[0], m[1], m[2]};
 }
 
-Picture Features::logs(const Picture& p) {
-  Picture out = p;
-  for (float& v : out.pixels) v = logOf(v);
-  return out;
-}
-
-Rgb Features::sampled(const Picture& p, double u, double v, bool around) {
-  const double x = u * p.width - 0.5, y = std::clamp(v * p.height - 0.5, 0.0, p.height - 1.0);
-  const int x0 = int(std::floor(x)), y0 = int(y), y1 = std::min(y0 + 1, p.height - 1);
+/// Bilinear; `u` within 0 and 1.
+template <size_t N>
+std::array<float, N> Features::Field<N>::at(double u, double v, bool around) const {
+  const double x = u * width - 0.5, y = std::clamp(v * height - 0.5, 0.0, height - 1.0);
+  const int x0 = int(x + 1) - 1, y0 = int(y), y1 = std::min(y0 + 1, height - 1);
   const float tx = float(x - x0), ty = float(y - y0);
-  const auto column = [&](int i) {
-    return around ? (i % p.width + p.width) % p.width : std::clamp(i, 0, p.width - 1);
-  };
-  const int a = column(x0), b = column(x0 + 1);
-  return (p.rgbAt(a, y0) * (1 - tx) + p.rgbAt(b, y0) * tx) * (1 - ty) +
-         (p.rgbAt(a, y1) * (1 - tx) + p.rgbAt(b, y1) * tx) * ty;
+  const int a = x0 >= 0 ? x0 : around ? width - 1 : 0, b = x0 + 1 < width ? x0 + 1 : around ? 0 : width - 1;
+  const auto* upper = &values[size_t(y0) * size_t(width)];
+  const auto* lower = &values[size_t(y1) * size_t(width)];
+  std::array<float, N> out;
+  for (size_t c = 0; c < N; ++c)
+    out[c] = (upper[a][c] * (1 - tx) + upper[b][c] * tx) * (1 - ty) +
+             (lower[a][c] * (1 - tx) + lower[b][c] * tx) * ty;
+  return out;
 }
 
 Sight sightOf(const Spot& spot, const Vec3d& capture) {

@@ -34,9 +34,15 @@ class Features {
   Feature at(double u, double v, bool around) const;
 
  private:
-  static Picture logs(const Picture& p);
-  static Rgb sampled(const Picture& p, double u, double v, bool around);
-  std::array<Picture, 3> fields_;
+  /// Some values a pixel, row by row from the top.
+  template <size_t N>
+  struct Field {
+    int width = 0, height = 0;
+    std::vector<std::array<float, N>> values;
+    std::array<float, N> at(double u, double v, bool around) const;
+  };
+  Field<1> fine_, blurred_;
+  Field<3> middle_;  ///< green, and red and blue over it
 };
 
 /// Agreement of the photo with the panorama, from any place and at any turn: the normalised cross-correlation

@@ -111,10 +111,10 @@ void TestColoursFound::colourAsLitIsTheGroundsOwn() {
   QFETCH(float, specular);
   BsdfParameters real;
   real.base = toFloat(base), real.specular = specular, real.roughness = 0.4f;
-  Stage stage(disc(8, 0), real, windows(), lookAt(16, 16, 60, {0, -2, 1}, {0, 0, 0}), false);
-  const Rgb seen = traced(stage, 16, 4096).beauty.rgbAt(8, 8);
+  Stage stage(disc(8, 0), real, windows(), lookAt(4, 4, 15, {0, -2, 1}, {0, 0, 0}), false);
+  const Rgb seen = traced(stage, 4, 4096).beauty.rgbAt(2, 2);
   stage.scene.place.ground = true;
-  const auto found = colourAsLit(stage.scene, real, {8.5, 8.5}, seen);
+  const auto found = colourAsLit(stage.scene, real, {2.5, 2.5}, seen);
   QVERIFY(found && found->isPossible());
   for (int c = 0; c < 3; ++c)
     QVERIFY2(std::abs(double(found->base[c]) - base[c]) < 0.004 + 0.02 * base[c],
@@ -122,8 +122,8 @@ void TestColoursFound::colourAsLitIsTheGroundsOwn() {
   QVERIFY(found->sigma.y < 0.02f);
   QVERIFY((found->normal - Vec3f(0, 0, 1)).length() < 1e-6f);
   // Brighter than any white: said, not clipped.
-  QVERIFY(!colourAsLit(stage.scene, real, {8.5, 8.5}, Rgb(30))->isPossible());
-  QVERIFY(!colourAsLit(stage.scene, real, {8.5, -60}, seen));  // above the horizon there is no ground
+  QVERIFY(!colourAsLit(stage.scene, real, {2.5, 2.5}, Rgb(30))->isPossible());
+  QVERIFY(!colourAsLit(stage.scene, real, {2.5, -15}, seen));  // above the horizon there is no ground
 }
 
 void TestColoursFound::colourAsLitKnowsShadows() {
