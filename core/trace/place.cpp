@@ -17,13 +17,13 @@ bool enterSlab(float origin, float direction, float half, int axis, float& near,
 
 }  // namespace
 
-bool Silhouette::shows(const Vec3f& point) const {
+bool Silhouette::shows(const Vec3f& point, float share) const {
   const auto pixel = projected(camera, toDouble(point));
   if (!pixel) return false;
   const PixelArea& a = thing->area;
   const int x = int(std::floor(pixel->x * thing->scale)) - a.x0,
             y = int(std::floor(pixel->y * thing->scale)) - a.y0;
-  return x >= 0 && y >= 0 && x < a.width() && y < a.height() && thing->light.at(x, y)[3] > 0.5f;
+  return x >= 0 && y >= 0 && x < a.width() && y < a.height() && thing->light.at(x, y)[3] > share;
 }
 
 void Place::add(const StandIn& s, bool cutOut, std::optional<Silhouette> silhouette) {
@@ -134,7 +134,7 @@ void Place::meetSweep(const Ray& ray, PlaceHit& hit) const {
   }
 }
 
-void Place::meetShape(const Shape& shape, const Ray& ray, bool whole, PlaceHit& hit) {
+void Place::meetShape(const Shape& shape, const Ray& ray, float share, PlaceHit& hit) {
   // Most rays pass even the ball around it, or end before.
   const Vec3f to = shape.centre - ray.origin;
   const float along = to.dot(ray.direction), beside2 = to.length2() - along * along, r = shape.reach;
@@ -143,7 +143,7 @@ void Place::meetShape(const Shape& shape, const Ray& ray, bool whole, PlaceHit& 
   const float t =
       shape.hit(shape.frame.toLocal(ray.origin - shape.centre), shape.frame.toLocal(ray.direction), normal);
   if (t <= 0 || t >= hit.distance) return;
-  if (!whole && shape.silhouette && !shape.silhouette->shows(ray.origin + ray.direction * t)) return;
+  if (shape.silhouette && !shape.silhouette->shows(ray.origin + ray.direction * t, share)) return;
   hit = {t, shape.frame.toWorld(normal), shape.catches, false, shape.cutOut, shape.gloss};
 }
 
@@ -154,7 +154,7 @@ PlaceHit Place::closest(const Ray& ray, float limit, PlaceRay of) const {
   if (sweep_ && ground) meetSweep(ray, hit);
   for (const Shape& shape : shapes_) {
     if (of == PlaceRay::light ? !shape.blocks : of == PlaceRay::film && shape.cutOut) continue;
-    meetShape(shape, ray, false, hit);
+    meetShape(shape, ray, 0.5f, hit);
   }
   if (hit.distance >= limit) hit.distance = 1e30f;
   return hit;
@@ -164,7 +164,7 @@ PlaceHit Place::inFront(const Ray& ray, float limit) const {
   PlaceHit hit;
   hit.distance = limit;
   for (const Shape& shape : shapes_)
-    if (shape.cutOut && shape.catches) meetShape(shape, ray, true, hit);
+    if (shape.cutOut && shape.catches) meetShape(shape, ray, 0, hit);
   if (hit.distance >= limit) hit.distance = 1e30f;
   hit.gloss = {};  // what it mirrors is in the photo, and the blend lays that over all
   return hit;

@@ -27,8 +27,8 @@ struct PlaceHit {
 struct Silhouette {
   std::shared_ptr<const CutOutPicture> thing;
   Camera camera;
-  /// Whether more than half of it is there, at a point of the world.
-  bool shows(const Vec3f& point) const;
+  /// Whether more of it than a share is there, at a point of the world.
+  bool shows(const Vec3f& point, float share) const;
 };
 
 /// What meets the place: light on its way, a look at what the photo shows, or the film's camera, which looks
@@ -53,7 +53,7 @@ class Place {
   /// The nearest surface nearer than `limit`. What only catches is there for the camera alone; what does
   /// nothing is never met. A ray that begins inside a shape leaves it unmet.
   PlaceHit closest(const Ray& ray, float limit, PlaceRay of = PlaceRay::light) const;
-  /// The nearest that catches among what is cut out, all of each, whatever its silhouette.
+  /// The nearest that catches among what is cut out, wherever the faintest of it shows.
   PlaceHit inFront(const Ray& ray, float limit) const;
   bool blocks(const Ray& ray, float limit) const { return closest(ray, limit).found(); }
   /// Whether it is one level plane, which cannot stand in its own light.
@@ -76,8 +76,8 @@ class Place {
     Vec2f away;  ///< unit
     float radius, behind;
   };
-  /// Makes it the hit where it is nearer. `whole`: whatever its silhouette.
-  static void meetShape(const Shape& shape, const Ray& ray, bool whole, PlaceHit& hit);
+  /// Makes it the hit where it is nearer, and more of it than a share is there.
+  static void meetShape(const Shape& shape, const Ray& ray, float share, PlaceHit& hit);
   void meetGround(const Ray& ray, PlaceHit& hit) const;
   void meetSweep(const Ray& ray, PlaceHit& hit) const;
 

@@ -26,6 +26,7 @@ class TestBlendMore : public BlendWindow {
   void whatDiffersIsShown();
   void theOtherStateIsHeldByKey();
   void cutOutsAreRefinedByHand();
+  void cutOutsStandInThePlace();
   void theRowInHandChangesItsPanel();
   void aConfigurationOfOnesOwnIsShown();
   void aLayerThatIsGoneIsSaid();
@@ -174,6 +175,59 @@ void TestBlendMore::cutOutsAreRefinedByHand() {
   QCOMPARE(session().nextDrag(), Session::NextDrag::own);
   QTest::mouseClick(shown("Take the cut-out away"), Qt::LeftButton);
   QVERIFY(shot().blend.cutOuts.empty());
+}
+
+// The product stands between the sun and the bollard: cut out, that is as bright as in the photo; with a
+// stand-in of its own it lies in the product's shadow.
+void TestBlendMore::cutOutsStandInThePlace() {
+  openFold("In front of the product");
+  session().editShot("x", [](Shot& s) {
+    CutOut c;
+    c.id = "cut-out-1", c.name = "Bollard", c.loop = {{1590, 290}, {1790, 290}, {1790, 519}, {1590, 519}};
+    s.blend.cutOuts = {c};
+    s.placements[0].xM = 1.2, s.placements[0].yM = 2.27;
+  });
+  session().selectCutOut("cut-out-1");
+  const auto settled = [&] { return frame() && frame()->samples > 0 && frame()->samples == frame()->wanted; };
+  const auto grey = [&] {
+    const QImage seen = picture().grab().toImage();
+    int sum = 0;
+    for (const double z : {0.04, 0.07, 0.1}) sum += qGray(seen.pixel(ofWorld({1.52, 2.39, z})));
+    return sum;
+  };
+  QTest::qWait(200);
+  QVERIFY(waitFor(settled));
+  const int lit = grey();
+  QTest::mouseClick(shown("Give it a stand-in"), Qt::LeftButton);
+  QCOMPARE(shot().standIns.back().id, shot().blend.cutOuts[0].standInId);
+  QVERIFY(!shown("Give it a stand-in"));
+  const auto placed = [&] {
+    const Camera& c = shot().vantage.camera;
+    return settled() && frame()->scene &&
+           frame()
+               ->scene->place.inFront({toFloat(c.position), toFloat(rayThrough(c, {1690, 420}))}, 100)
+               .found();
+  };
+  QVERIFY(waitFor(placed));
+  grab("cut-out");
+  QVERIFY2(grey() < lit - 6, qPrintable(QString("%1 of %2").arg(grey()).arg(lit)));
+  auto* takes = seen<QCheckBox>("Takes the product's shadow");
+  QVERIFY(takes && takes->isChecked());
+  takes->click();
+  QVERIFY(waitFor([&] { return !placed() && settled(); }));
+  QVERIFY(std::abs(grey() - lit) < 4);
+  auto* throws = seen<QCheckBox>("Throws its shadow on the product");
+  throws->click();
+  QVERIFY(!shot().standIns.back().blocks);
+  for (int i = 0; i < 3; ++i) session().undo();
+  QVERIFY(shot().blend.cutOuts[0].standInId.empty());
+  // Nobody can tell where a thing in the sky stands.
+  session().editShot("x", [](Shot& s) {
+    s.blend.cutOuts[0].loop = {{100, 20}, {200, 20}, {200, 60}, {100, 60}};
+  });
+  QSignalSpy said(&session(), &Session::said);
+  QTest::mouseClick(shown("Give it a stand-in"), Qt::LeftButton);
+  QVERIFY(said.count() == 1 && shot().blend.cutOuts[0].standInId.empty());
 }
 
 void TestBlendMore::theRowInHandChangesItsPanel() {

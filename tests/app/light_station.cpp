@@ -89,6 +89,12 @@ void TestLightStation::gnomonByHand() {
   bool told = false;
   for (const QLabel* label : window_->findChildren<QLabel*>()) told |= label->text().contains("contradicts");
   QVERIFY(told);
+  // The quay has no shadow that is clear beside what is known to stand there: that is said, and nothing
+  // marked otherwise.
+  const Shot marked = shot();
+  QTest::mouseClick(button("Find a shadow"), Qt::LeftButton);
+  QTRY_VERIFY_WITH_TIMEOUT(!window_->notices().messages().filter("No shadow is clear").isEmpty(), 20'000);
+  QVERIFY(shot() == marked);
 }
 
 void TestLightStation::sunApartIsMovedByTheGnomon() {
