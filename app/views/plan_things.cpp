@@ -5,15 +5,6 @@
 namespace dusk {
 namespace {
 
-double areaOf(const QPolygonF& outline) {
-  double sum = 0;
-  for (qsizetype i = 0; i < outline.size(); ++i) {
-    const QPointF a = outline[i], b = outline[(i + 1) % outline.size()];
-    sum += a.x() * b.y() - b.x() * a.y();
-  }
-  return std::abs(sum) / 2;
-}
-
 PlanThing placed(const Session& session, const Product& product, const Placement& p) {
   PlanThing thing;
   thing.kind = product.piece.kind.empty() ? PlanThing::Kind::product : PlanThing::Kind::piece;
@@ -60,6 +51,15 @@ PlanThing standing(const StandIn& s) {
 
 }  // namespace
 
+double PlanThing::areaM2() const {
+  double sum = 0;
+  for (qsizetype i = 0; i < outline.size(); ++i) {
+    const QPointF a = outline[i], b = outline[(i + 1) % outline.size()];
+    sum += a.x() * b.y() - b.x() * a.y();
+  }
+  return std::abs(sum) / 2;
+}
+
 QPolygonF hullOf(std::vector<Vec2d> points) {
   std::sort(points.begin(), points.end(),
             [](const Vec2d& a, const Vec2d& b) { return a.x != b.x ? a.x < b.x : a.y < b.y; });
@@ -93,18 +93,22 @@ std::vector<PlanThing> planThings(const Session& session) {
       all.push_back(placed(session, *product, p));
       all.back().selected = inHand && inHand->id == p.id;
     }
-  std::stable_sort(all.begin(), all.end(), [](const PlanThing& a, const PlanThing& b) {
-    return areaOf(a.outline) > areaOf(b.outline);
-  });
+  std::stable_sort(all.begin(), all.end(),
+                   [](const PlanThing& a, const PlanThing& b) { return a.areaM2() > b.areaM2(); });
   return all;
 }
 
-const PlanThing* thingAt(const std::vector<PlanThing>& things, const Vec2d& at, double reach) {
-  for (auto t = things.rbegin(); t != things.rend(); ++t)
-    if (t->outline.containsPoint(QPointF(at.x, at.y), Qt::OddEvenFill)) return &*t;
-  for (auto t = things.rbegin(); t != things.rend(); ++t)
-    if ((t->at - at).length() < reach) return &*t;
-  return nullptr;
+const PlanThing* thingAt(const std::vector<PlanThing>& things, const Vec2d& at, double reach, double mostM2) {
+  const auto last = [&](const auto& is) -> const PlanThing* {
+    for (auto t = things.rbegin(); t != things.rend(); ++t)
+      if (is(*t) && (t->selected || t->areaM2() <= mostM2)) return &*t;
+    return nullptr;
+  };
+  if (const auto* t = last([&](const PlanThing& thing) {
+        return thing.outline.containsPoint(QPointF(at.x, at.y), Qt::OddEvenFill);
+      }))
+    return t;
+  return last([&](const PlanThing& thing) { return (thing.at - at).length() < reach; });
 }
 
 }  // namespace dusk

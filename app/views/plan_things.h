@@ -14,14 +14,16 @@ struct PlanThing {
   Vec2d at{0, 0};     ///< where it stands
   bool selected = false, on = true;
   std::optional<Vec2d> front{};  ///< the middle of its front, of a product
+  double areaM2() const;
 };
 
 /// All of a shot's, larger ones first, so that what stands on others is drawn, and met, after them. A model
 /// that is not loaded yet stands as a square.
 std::vector<PlanThing> planThings(const Session& session);
 
-/// The last of them at a point, or whose middle is within `reach` metres of it; nullptr where none is.
-const PlanThing* thingAt(const std::vector<PlanThing>& things, const Vec2d& at, double reach);
+/// The last of them at a point, or whose middle is within `reach` metres of it; nullptr where none is. What
+/// is larger than `mostM2` is a floor one walks on, unless it is selected.
+const PlanThing* thingAt(const std::vector<PlanThing>& things, const Vec2d& at, double reach, double mostM2);
 
 /// The convex hull (Andrew 1979, "Another Efficient Algorithm for Convex Hulls in Two Dimensions").
 QPolygonF hullOf(std::vector<Vec2d> points);

@@ -166,7 +166,7 @@ void PlanView::paintThings(QPainter& painter) {
     QPen pen(thing.on ? colour : look::mark::muted, thing.selected ? 2.4 : 1.3);
     if (thing.kind == Kind::standIn) pen.setStyle(Qt::DashLine);
     painter.setPen(pen);
-    painter.setBrush(look::faded(colour, thing.kind == Kind::standIn ? 20 : thing.selected ? 90 : 50));
+    painter.setBrush(look::faded(colour, thing.selected ? 90 : thing.kind == Kind::product ? 60 : 20));
     painter.drawPolygon(outline);
     if (!thing.front) continue;
     const Vec2d out = (*thing.front - thing.at).normalized() * (12 / pixelsPerMetre_);
@@ -236,7 +236,10 @@ void PlanView::mousePressEvent(QMouseEvent* e) {
         grab.lamp = lamp.id, grab.from = at - Vec2d(lamp.positionM.x, lamp.positionM.y);
       }
     const std::vector<PlanThing> things = planThings(session_);
-    if (const PlanThing* thing = grab.lamp.empty() ? thingAt(things, at, reach) : nullptr) {
+    if (const PlanThing* thing =
+            grab.lamp.empty()
+                ? thingAt(things, at, reach, 0.3 * width() * height() / (pixelsPerMetre_ * pixelsPerMetre_))
+                : nullptr) {
       (thing->kind == PlanThing::Kind::standIn ? grab.standIn : grab.placement) = thing->id;
       grab.from = at - thing->at;
     }

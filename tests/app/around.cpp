@@ -71,6 +71,7 @@ void TestAround::aLampIsSteeredByLookingThroughIt() {
     QCOMPARE(lamp().aimedAt, before.placements[0].id);
   }
   const Shot dragged = shot();
+  grab("led");
   for (int i = 0; i < 3; ++i) QTest::keyClick(&view(), Qt::Key_Left);
   QVERIFY(shot() != dragged);
   session().undo();  // a run of keys is one step, a drag another
@@ -98,6 +99,7 @@ void TestAround::planTakesWhatIsUnderThePointer() {
   window_->showView(MainWindow::View::plan);
   PlanView& plan = *window_->findChild<PlanView*>();
   const auto at = [&](size_t i) { return shot().standIns[i].positionM; };
+  grab("plan");
   const QPoint peg = plan.toScreen({1.5, 1.8}).toPoint();
   drag(plan, peg, peg + QPoint(30, 0));
   QVERIFY(at(1).x > 1.55 && at(1).z == 0.7 && at(0).x == 1.5);
@@ -113,6 +115,15 @@ void TestAround::planTakesWhatIsUnderThePointer() {
   QVERIFY(shot() == before);
   session().undo(), session().undo();
   QVERIFY(at(0).y == 1 && at(1).x == 1.5);
+  // A floor is walked on, unless one has it in hand.
+  session().editShot("a floor", [](Shot& s) { s.standIns[0].sizeM = {30, 30, 0.1}; });
+  session().selectStandIn("peg");
+  const Shot floor = shot();
+  drag(plan, beside, beside + QPoint(0, 30));
+  QVERIFY(shot() == floor);
+  session().selectStandIn("table");
+  drag(plan, beside, beside + QPoint(0, 30));
+  QVERIFY(!(shot() == floor));
 }
 
 void TestAround::hullsHoldAllAndNoMore() {
