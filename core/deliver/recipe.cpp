@@ -29,6 +29,18 @@ json inputsOf(Project project) {
   return all;
 }
 
+/// A path as it is seen from a folder, so that both can be moved together, and nobody reads of other folders;
+/// whole where they share no folder at all.
+std::string seenFrom(const fs::path& folder, const std::string& path) {
+  const fs::path seen = fs::path(path).lexically_relative(folder);
+  fs::path last = folder;
+  for (const fs::path& step : seen) {
+    if (step != "..") break;
+    last = last.parent_path();
+  }
+  return seen.empty() || last == last.root_path() ? path : seen.string();
+}
+
 Error noRecipe(const fs::path& file, const std::string& why) {
   return {file.string() + words(" does not say how a picture was made: ") + why + ".", ErrorKind::unreadable};
 }
@@ -40,6 +52,11 @@ fs::path recipeOf(const fs::path& file) { return file.string() + ".json"; }
 Outcome writeRecipes(const Project& project, const Shot& shot, const AssetStore& assets,
                      const std::vector<OutputPlan>& plans, const DeliverReport& report) {
   Project one = onlyShot(project, shot, assets);
+  if (plans.empty()) return done();
+  const fs::path folder = fs::absolute(plans.front().file).lexically_normal().parent_path();
+  eachLink(one, [&](AssetRef& ref, LinkKind) {
+    if (!ref.path.empty()) ref.path = seenFrom(folder, ref.path);
+  });
   // What was asked for beside the document is in it now.
   one.shots[0].render.noiseTarget = report.noiseTarget;
   json common = {{"gentleDusk", newest},
@@ -76,6 +93,10 @@ Result<Recipe> readRecipe(const fs::path& file) {
       return noRecipe(file, words("it was written by a newer Gentle Dusk; use that version"));
     auto project = fromText(jsonText(all.at("document")));
     if (!project) return project.error();
+    const fs::path folder = fs::absolute(file).parent_path();
+    eachLink(*project, [&](AssetRef& ref, LinkKind) {
+      if (!ref.path.empty()) ref.path = (folder / ref.path).lexically_normal().string();
+    });
     if (project->shots.size() != 1) return noRecipe(file, words("it has no shot, or several"));
     Recipe recipe{std::move(*project), all.value("file", ""), all.at("traced").at(0).get<int>(),
                   all.at("traced").at(1).get<int>(), all.at("samples").get<int>()};

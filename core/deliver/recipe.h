@@ -6,7 +6,8 @@ namespace dusk {
 
 /// How a file was made: lies beside it, and holds all from which the same pixels can be made again.
 struct Recipe {
-  Project project;  ///< with the one shot; links are whole paths, with hashes
+  Project
+      project;  ///< with the one shot; links are whole paths, with hashes (in the file: as seen from there)
   std::string file;
   int width = 0, height = 0, samples = 0;  ///< as traced
 };

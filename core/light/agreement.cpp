@@ -223,6 +223,30 @@ double LightMatch::fallOff(const std::vector<Ratio>& ratios) {
                     -1.0, 0.0);
 }
 
+namespace {
+
+/// Where most values lie: from the median to the middle of those about it, however many lie elsewhere on one
+/// side (Beaton & Tukey 1974, "The Fitting of Power Series, Meaning Polynomials, Illustrated on
+/// Band-Spectroscopic Data": their biweight).
+double centreOf(std::vector<double> values) {
+  double centre = medianInPlace(values);
+  constexpr double reach = 0.4;  // EV
+  for (int round = 0; round < 20; ++round) {
+    double sum = 0, weights = 0;
+    for (const double v : values) {
+      const double off = (v - centre) / reach;
+      if (std::abs(off) >= 1) continue;
+      const double w = (1 - off * off) * (1 - off * off);
+      sum += w * v, weights += w;
+    }
+    if (weights <= 0) break;
+    centre = sum / weights;
+  }
+  return centre;
+}
+
+}  // namespace
+
 void LightMatch::apply(Alignment::Peak& found, const std::vector<Spot>& spots,
                        const std::vector<Landmark>& same) const {
   std::vector<Ratio> ratios = ratiosOfSpots(found, spots);
@@ -243,7 +267,7 @@ void LightMatch::apply(Alignment::Peak& found, const std::vector<Spot>& spots,
   for (int c = 0; c < 3; ++c) {
     std::vector<double> at;
     for (const Ratio& r : ratios) at.push_back(r.ev[c] - slope * r.offAxis2);
-    ev[c] = medianInPlace(at);
+    ev[c] = centreOf(std::move(at));
   }
   found.gainEv = ev[1];
   for (int c = 0; c < 3; ++c) found.white[c] = std::exp2(ev[c] - ev[1]);

@@ -4,8 +4,8 @@
 #include "core/base/files.h"
 #include "core/base/json_text.h"
 #include "core/project/deliverable_kinds.h"
-#include "core/project/file.h"
 #include "tests/program.h"
+#include "tests/small_demo.h"
 
 using namespace dusk;
 using nlohmann::json;
@@ -97,6 +97,7 @@ class Browser {
 
 class TestProofSheet : public QObject {
   Q_OBJECT
+  static constexpr int wide = 1440;
   QTemporaryDir folder_;
   QString in(const QString& name) { return folder_.filePath(name); }
 
@@ -108,9 +109,8 @@ class TestProofSheet : public QObject {
 };
 
 void TestProofSheet::initTestCase() {
-  Project p = *loadProject(DUSK_SOURCE "/demo/brackwater/brackwater.dusk");
-  for (AssetRef* ref : {&p.products[0].model, &p.shots[0].plate, &p.shots[0].surroundings.panorama})
-    ref->path = DUSK_SOURCE "/demo/brackwater/" + ref->path;
+  // Larger than the browser's window, so that it has to be made to fit.
+  Project p = smallDemo(folder_.path().toStdString(), "brackwater.dusk", wide);
   Shot& shot = p.shots[0];
   shot.handOver.title = "Gauge <on> the \"quay\" & more";
   shot.placements[0].liftM = 0.02;  // one finding is off
@@ -128,7 +128,7 @@ void TestProofSheet::pageHoldsEverything() {
   QVERIFY(page.ok());
   QVERIFY2(page->size() < 3'000'000, qPrintable(QString::number(page->size())));
   for (const char* said : {"Gauge &lt;on&gt; the &quot;quay&quot; &amp; more", "hovers over", "It floats.",
-                           "picture.png", "default-src 'none'", "1920 × 1280", "4 samples"})
+                           "picture.png", "default-src 'none'", "1440 × 960", "4 samples"})
     QVERIFY2(page->find(said) != std::string::npos, said);
   for (const char* outside : {"http://", "https://", "src=\"//", "@import", "url("})
     QVERIFY2(page->find(outside) == std::string::npos, outside);
@@ -142,7 +142,7 @@ void TestProofSheet::pageIsWorkedInABrowser() {
   QVERIFY(browser.open(in("out/proof.html")));
   const auto at = [&] { return browser.eval("+document.getElementById('slider').value").get<double>(); };
   QCOMPARE(at(), 50.0);
-  QCOMPARE(browser.eval("document.getElementById('after').naturalWidth").get<int>(), 1920);
+  QCOMPARE(browser.eval("document.getElementById('after').naturalWidth").get<int>(), wide);
   QVERIFY(browser.eval("document.body.scrollWidth <= innerWidth").get<bool>());  // nothing sticks out
   const json box = browser.eval(
       "(r => ({x: r.x, y: r.y, w: r.width, h: "
@@ -170,7 +170,7 @@ void TestProofSheet::pageIsWorkedInABrowser() {
       "document.getElementById('real').click()");
   QCOMPARE(
       browser.eval("Math.round(document.getElementById('after').getBoundingClientRect().width)").get<int>(),
-      1920);
+      wide);
   QVERIFY(browser.eval("document.querySelectorAll('#findings .off').length").get<int>() >= 1);
   QVERIFY(browser.eval("document.querySelectorAll('#findings .ok').length").get<int>() > 10);
   for (const std::string& url : browser.requests()) QVERIFY2(url == "file:" || url == "data:", url.c_str());

@@ -13,6 +13,7 @@
 #include "core/picture/read.h"
 #include "core/picture/row_scaler.h"
 #include "core/picture/write.h"
+#include "core/project/links.h"
 #include "tests/handed_over.h"
 #include "tests/program.h"
 
@@ -52,6 +53,7 @@ class TestHandOverFiles : public QObject {
   void namesAreMadeOfWords();
   void nothingOfOthersIsReplaced();
   void recipeMakesTheSamePixels();
+  void recipesMoveWithWhatTheyAreMadeOf();
   void logosKeepToTheirFrame();
   void rowsScaleAsTheyCome();
   void aColleagueRebuildsThem();
@@ -267,6 +269,39 @@ void TestHandOverFiles::recipeMakesTheSamePixels() {
     QVERIFY(writeFileAtomically(folder("bad.json"), text).ok());
     QVERIFY2(!readRecipe(folder("bad.json")).ok(), text);
   }
+}
+
+// A folder that holds inputs and files can go to another place, or to a client, who reads no names of ours.
+void TestHandOverFiles::recipesMoveWithWhatTheyAreMadeOf() {
+  Project p = quay_.project();
+  int links = 0;
+  eachLink(p, [&](AssetRef& ref, LinkKind) {
+    if (!ref.path.empty()) ref.path = "in/" + std::to_string(++links) + ".bin";
+  });
+  QVERIFY(links > 2);
+  p.surfaces[0].name = "kept";
+  fs::create_directories(folder("job") / "out");
+  OutputPlan plan;
+  plan.file = folder("job") / "out" / "x.png", plan.what = usualOf(DeliverableKind::png, "x");
+  DeliverReport report;
+  report.width = 30, report.height = 20, report.samplesAsked = 4;
+  const AssetStore near(folder("job"));
+  QVERIFY(writeRecipes(p, p.shots[0], near, {plan}, report).ok());
+  const std::string text = *readFile(recipeOf(plan.file));
+  QVERIFY(text.find("../in/1.bin") != std::string::npos &&
+          text.find(folder("job").string()) == std::string::npos);
+  fs::rename(folder("job"), folder("moved"));
+  auto recipe = readRecipe(recipeOf(folder("moved") / "out" / "x.png"));
+  QVERIFY(recipe.ok());
+  eachLink(recipe->project, [&](AssetRef& ref, LinkKind) {
+    if (!ref.path.empty()) QCOMPARE(fs::path(ref.path).parent_path(), folder("moved") / "in");
+  });
+  // What shares no folder with it is told where it is.
+  plan.file = folder("moved") / "out" / "y.png";
+  const AssetStore far("/another");
+  QVERIFY(writeRecipes(p, p.shots[0], far, {plan}, report).ok());
+  recipe = readRecipe(recipeOf(plan.file));
+  QCOMPARE(recipe->project.shots[0].plate.path.substr(0, 12), std::string("/another/in/"));
 }
 
 void TestHandOverFiles::logosKeepToTheirFrame() {

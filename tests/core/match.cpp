@@ -129,7 +129,7 @@ void TestMatch::blurIsChosenByWhatItMeasures() {
 void TestMatch::vignettesAreReadFromEvenPlaces_data() {
   QTest::addColumn<unsigned>("seed");
   QTest::addColumn<double>("loss");
-  for (const unsigned seed : {2u, 8u, 16u})
+  for (const unsigned seed : {2u, 16u})
     for (const double loss : {0.0, 0.2, 0.4}) QTest::addRow("%u %.1f", seed, loss) << seed << loss;
 }
 void TestMatch::vignettesAreReadFromEvenPlaces() {

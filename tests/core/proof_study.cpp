@@ -62,14 +62,14 @@ class TestProofStudy : public QObject {
 
   static std::set<std::string> offs(const std::vector<Finding>& findings) {
     std::set<std::string> ids;
-    // The study's picture is half the photo's size.
+    // The study's picture is smaller than the photo.
     for (const Finding& f : findings)
       if (!f.ok() && f.id != "resolution") ids.insert(f.id);
     return ids;
   }
   Passes traced(const Project& p) {
     DeliverOptions o;
-    o.folder = fs::path(folder_.path().toStdString()) / "x", o.size = std::pair(960, 640), o.samples = 16;
+    o.folder = fs::path(folder_.path().toStdString()) / "x", o.size = std::pair(720, 480), o.samples = 16;
     o.ifThere = IfThere::replace;
     const auto report = deliver(p, 0, quay_.assets, quay_.cache, o, quay_.progress);
     if (!report) qFatal("%s", report.error().message.c_str());
