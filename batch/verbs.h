@@ -48,6 +48,7 @@ int panoramaMerge(const Request& request, Progress& progress);
 int panoramaWatch(const Request& request, Progress& progress);
 int panoramaAlign(const Request& request, Progress& progress);
 int panoramaSun(const Request& request, Progress& progress);
+int panoramaShadow(const Request& request, Progress& progress);
 /// Axes and options of a project, and how many variants they make.
 int variantsList(const Request& request, Progress& progress);
 /// A project with the axes and options of a table.

@@ -54,6 +54,7 @@ AroundView::AroundView(Session& session, QWidget* parent) : QWidget(parent), ses
     if (isVisible() && (what.trace || what.geometry || !world_) && !(builtOf_ == seenOf(session_))) rebuild();
   });
   connect(&session_, &Session::selectionChanged, this, [this] { recolour(); });
+  connect(&session_, &Session::shotChanged, this, [this] { letGo(); });
   connect(&session_, &Session::documentChanged, this, [this] {
     letGo();
     flight_.stop();

@@ -21,35 +21,32 @@ const std::array<std::array<float, side>, side>& cosines() {
   return all;
 }
 
-/// Its frequencies rounded to the steps.
-void roundFrequencies(Block& block, const std::vector<int>& steps) {
+/// The block's frequencies, or back from those: rows, then columns.
+Block transformed(const Block& block, bool back) {
   const auto& c = cosines();
+  const auto cosine = [&](size_t to, size_t from) { return back ? c[from][to] : c[to][from]; };
   Block half, out;
   for (size_t y = 0; y < side; ++y)
-    for (size_t u = 0; u < side; ++u) {
+    for (size_t to = 0; to < side; ++to) {
       float sum = 0;
-      for (size_t x = 0; x < side; ++x) sum += c[u][x] * block[y * side + x];
-      half[y * side + u] = sum;
+      for (size_t from = 0; from < side; ++from) sum += cosine(to, from) * block[y * side + from];
+      half[y * side + to] = sum;
     }
-  for (size_t v = 0; v < side; ++v)
-    for (size_t u = 0; u < side; ++u) {
-      float sum = 0;
-      for (size_t y = 0; y < side; ++y) sum += c[v][y] * half[y * side + u];
-      const float step = float(steps[v * side + u]);
-      out[v * side + u] = step > 0 ? std::nearbyint(sum / step) * step : sum;
-    }
-  for (size_t y = 0; y < side; ++y)
-    for (size_t u = 0; u < side; ++u) {
-      float sum = 0;
-      for (size_t v = 0; v < side; ++v) sum += c[v][y] * out[v * side + u];
-      half[y * side + u] = sum;
-    }
-  for (size_t y = 0; y < side; ++y)
+  for (size_t to = 0; to < side; ++to)
     for (size_t x = 0; x < side; ++x) {
       float sum = 0;
-      for (size_t u = 0; u < side; ++u) sum += c[u][x] * half[y * side + u];
-      block[y * side + x] = sum;
+      for (size_t from = 0; from < side; ++from) sum += cosine(to, from) * half[from * side + x];
+      out[to * side + x] = sum;
     }
+  return out;
+}
+
+/// Its frequencies rounded to the steps.
+void roundFrequencies(Block& block, const std::vector<int>& steps) {
+  Block frequencies = transformed(block, false);
+  for (size_t i = 0; i < frequencies.size(); ++i)
+    if (steps[i] > 0) frequencies[i] = std::nearbyint(frequencies[i] / float(steps[i])) * float(steps[i]);
+  block = transformed(frequencies, true);
 }
 
 /// Brightness and colour differences of code values 0 to 255 (JFIF 1.02), brightness about its middle.

@@ -12,6 +12,8 @@ struct LostSun {
   Rgb missing{0, 0, 0};     ///< what of that the panorama does not give
   double givenShare = 0;    ///< what it does give, by luminance
   double marginEv = 0;      ///< one sigma of the irradiance, by how even the ground is
+  /// Whether so much is missing that the margin tells it from nothing.
+  bool isMissed() const { return givenShare <= 0.8; }
 };
 
 /// Reads the shadow that the shot's gnomon marks against the ground on both sides of it: what is left there

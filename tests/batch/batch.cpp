@@ -4,6 +4,7 @@
 
 #include "core/base/json_text.h"
 #include "core/picture/read.h"
+#include "core/project/file.h"
 #include "tests/program.h"
 
 using nlohmann::json;
@@ -129,6 +130,17 @@ void TestBatch::panoramaIsAlignedAndTakenApart() {
   QVERIFY(QFile::exists(rest));
   QCOMPARE(run({"panorama", "sun", rest}).code, 1);  // it has none any more
   QCOMPARE(run({"panorama"}).code, 2);
+  // The quay's own shadow agrees with its panorama, whose sun is whole; nothing is added for it.
+  const QString with = folder_.filePath("with-sun.dusk");
+  const auto shadow = run({"panorama", "shadow", demo_ + "brackwater.dusk", "-o", with, "--json"});
+  QVERIFY2(shadow.code == 0, shadow.words.constData());
+  const auto told = dusk::jsonFrom(shadow.out.toStdString());
+  QVERIFY(told["marked"].get<bool>() && std::abs(told["azimuth_deg"].get<double>() + 112) < 2);
+  QVERIFY(told["panorama_gives"].get<double>() > 0.8 && !told.contains("lamp_ev"));
+  QVERIFY(dusk::loadProject(with.toStdString())->shots[0].lamps.size() ==
+          dusk::loadProject((demo_ + "brackwater.dusk").toStdString())->shots[0].lamps.size());
+  const auto none = run({"panorama", "shadow", demo_ + "../boathouse/boathouse.dusk"});
+  QVERIFY(none.code == 1 && none.words.contains("No shadow is clear"));
 }
 
 void TestBatch::bracketsAreMerged() {

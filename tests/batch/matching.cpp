@@ -37,7 +37,7 @@ void TestMatching::thePhotosCharacterIsTold() {
   const auto [code, text] = run({"match", QString::fromStdString(demo_ / "brackwater.dusk"), "--json"});
   QCOMPARE(code, 0);
   const auto answer = jsonFrom(text.toStdString());
-  QCOMPARE(answer["rows"].size(), size_t(9));
+  QCOMPARE(answer["rows"].size(), size_t(10));
   QVERIFY(answer["flatPlaces"].get<int>() > 50);
   for (const auto& row : answer["rows"]) {
     QVERIFY(row["what"].is_string() && row["product"].is_number());

@@ -211,8 +211,7 @@ class GnomonDesk : public Desk {
                       "what that asks for"))
             .arg(100 * double(luminance(sun.shadow)), 0, 'f', 0)
             .arg(100 * sun.givenShare, 0, 'f', sun.givenShare < 0.1 ? 1 : 0);
-    constexpr double asGoodAsAll = 0.8;  // as the margin tells no more
-    if (sun.givenShare > asGoodAsAll) return session_.say(read + words(": nothing is missing."));
+    if (!sun.isMissed()) return session_.say(read + words(": nothing is missing."));
     const int gesture = Session::newGesture();
     const std::string id = sunLamp(gesture);
     session_.editShot(
