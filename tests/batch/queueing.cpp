@@ -60,7 +60,7 @@ class TestQueueing : public QObject {
 
 void TestQueueing::initTestCase() {
   Project p = smallDemo(folder_.path().toStdString());
-  p.shots[0].render.samples = 24, p.shots[0].render.noiseTarget = 0;
+  p.shots[0].render.samples = 16, p.shots[0].render.noiseTarget = 0;
   p.shots[0].deliverables = {{DeliverableKind::png, "picture.png"}};
   project_ = in("quay.dusk");
   QVERIFY(saveProject(p, project_.toStdString()).ok());
