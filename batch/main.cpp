@@ -200,13 +200,15 @@ void addPanorama(CLI::App& app, Request& request, Verbs& verbs) {
                   dusk::batch::panoramaSun);
   sun->add_option("file", request.file)->required();
   sun->add_option("-o,--out", request.out, "write the rest as EXR");
-  auto* shadow = add(panorama, verbs, "shadow",
-                     "where the sun stood and how strong it was, by a shadow in the photo: that marked by the "
-                     "gnomon, or one that is found",
-                     dusk::batch::panoramaShadow);
+  auto* shadow =
+      add(panorama, verbs, "shadow",
+          "where the sun stood and how strong it was, by a shadow in the photo: that marked by the "
+          "gnomon, or one that is found",
+          dusk::batch::panoramaShadow);
   shadow->add_option("project", request.file)->required();
   addShot(shadow, request);
-  shadow->add_option("-o,--out", request.out, "write the project with a sun that gives what the panorama lacks");
+  shadow->add_option("-o,--out", request.out,
+                     "write the project with a sun that gives what the panorama lacks");
 }
 
 void addVariants(CLI::App& app, Request& request, Verbs& verbs) {
