@@ -1,5 +1,6 @@
 #include "core/light/agreement.h"
 
+#include "core/base/biweight.h"
 #include "core/base/median.h"
 #include "core/vantage/camera.h"
 
@@ -226,22 +227,11 @@ double LightMatch::fallOff(const std::vector<Ratio>& ratios) {
 namespace {
 
 /// Where most values lie: from the median to the middle of those about it, however many lie elsewhere on one
-/// side (Beaton & Tukey 1974, "The Fitting of Power Series, Meaning Polynomials, Illustrated on
-/// Band-Spectroscopic Data": their biweight).
+/// side.
 double centreOf(std::vector<double> values) {
   double centre = medianInPlace(values);
   constexpr double reach = 0.4;  // EV
-  for (int round = 0; round < 20; ++round) {
-    double sum = 0, weights = 0;
-    for (const double v : values) {
-      const double off = (v - centre) / reach;
-      if (std::abs(off) >= 1) continue;
-      const double w = (1 - off * off) * (1 - off * off);
-      sum += w * v, weights += w;
-    }
-    if (weights <= 0) break;
-    centre = sum / weights;
-  }
+  for (int round = 0; round < 20; ++round) centre = biweightMean(values, centre, reach);
   return centre;
 }
 

@@ -148,13 +148,13 @@ bool isFloating(const OIIO::ImageSpec& spec) { return spec.format.is_floating_po
 namespace {
 
 template <typename T>
-Result<PackedPicture> readPacked(const std::filesystem::path& file, Opened& opened) {
+Result<PackedPicture> readPacked(const std::filesystem::path& file, Opened& opened, int orientation) {
   const int channels = colourChannels(opened.spec);
   auto values = readValues<T>(file, opened, 0, channels);
   if (!values) return values.error();
   if constexpr (std::is_same_v<T, float>)
     if (isFloating(opened.spec)) makeFinite(*values);
-  return packed(opened.spec.width, opened.spec.height, std::move(*values), channels, readOrientation(file));
+  return packed(opened.spec.width, opened.spec.height, std::move(*values), channels, orientation);
 }
 
 }  // namespace
@@ -165,9 +165,10 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   const OIIO::ImageSpec spec = opened->spec;
   const bool bytes = spec.format.basetype == OIIO::TypeDesc::UINT8,
              sixteen = spec.format.basetype == OIIO::TypeDesc::UINT16;
-  auto picture = bytes     ? readPacked<uint8_t>(file, *opened)
-                 : sixteen ? readPacked<uint16_t>(file, *opened)
-                           : readPacked<float>(file, *opened);
+  const int orientation = readOrientation(file);
+  auto picture = bytes     ? readPacked<uint8_t>(file, *opened, orientation)
+                 : sixteen ? readPacked<uint16_t>(file, *opened, orientation)
+                           : readPacked<float>(file, *opened, orientation);
   if (!picture) return picture.error();
   Photo photo;
   photo.picture = std::move(*picture);
@@ -175,7 +176,7 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   photo.bitsPerChannel = int(spec.format.size()) * 8;
   photo.info = readExif(file);
   // Turned upright, blocks would begin elsewhere.
-  if (bytes && readOrientation(file) <= 1) photo.blocks = readJpegBlocks(file);
+  if (bytes && orientation <= 1) photo.blocks = readJpegBlocks(file);
   const auto* icc = spec.find_attribute("ICCProfile");
   if (!photo.sceneLinear && icc && icc->type().basetype == OIIO::TypeDesc::UINT8) {
     auto name = convertToSrgb(photo.picture,

@@ -57,8 +57,10 @@ class Ground {
     return std::nan("");
   }
   double pixelAt(double way, double awayM) const { return pixelM(awayM * wayOf(way)); }
-  /// How far it goes on being its own foot that way.
-  double footM(double way) const { return halfAcross(thing_, wayOf(way)); }
+  /// How far off its middle a step that way is: they begin where it ends itself.
+  double awayM(double way, double step) const {
+    return halfAcross(thing_, wayOf(way)) + (step + 0.5) * stepShare * thing_.heightM;
+  }
   const UprightThing& thing() const { return thing_; }
 
  private:
@@ -105,9 +107,7 @@ class Ground {
 std::vector<float> tableOf(const Ground& ground) {
   std::vector<float> table(size_t(ways * steps));
   tbb::parallel_for(0, ways, [&](int w) {
-    for (int s = 0; s < steps; ++s)
-      table[size_t(w * steps + s)] =
-          ground.darker(w, ground.footM(w) + (s + 0.5) * stepShare * ground.thing().heightM);
+    for (int s = 0; s < steps; ++s) table[size_t(w * steps + s)] = ground.darker(w, ground.awayM(w, s));
   });
   return table;
 }
@@ -162,14 +162,12 @@ double apartDegrees(double a, double b) { return std::abs(wrapDegrees(a - b)); }
 /// Whether the dark ground that way is a band about its middle, as wide as the thing (where that is known)
 /// all along: tiles and stains are not.
 bool isBand(const Ground& ground, double way, double endSteps) {
-  const double height = ground.thing().heightM,
-               half = halfAcross(ground.thing(), Vec2d(wayOf(way).y, -wayOf(way).x));
+  const double half = halfAcross(ground.thing(), Vec2d(wayOf(way).y, -wayOf(way).x));
   std::vector<double> widths, lean;
   int looked = 0;
   for (double s = 0.15 * endSteps; s < 0.85 * endSteps; s += std::max(0.35, endSteps / 40)) {
-    const double away = ground.footM(way) + (s + 0.5) * stepShare * height,
-                 left = ground.edgeM(way, away, -1), right = ground.edgeM(way, away, 1),
-                 pixel = ground.pixelAt(way, away);
+    const double away = ground.awayM(way, s), left = ground.edgeM(way, away, -1),
+                 right = ground.edgeM(way, away, 1), pixel = ground.pixelAt(way, away);
     ++looked;
     if (!std::isfinite(left) || !std::isfinite(right)) continue;
     widths.push_back((left + right) / 2 / (half + pixel));
@@ -191,13 +189,11 @@ bool isMirrored(const UprightThing& thing, const Camera& camera, double way) {
 
 /// Closer than a degree, and than a step: the way along whose middle it is darkest, then where it ends.
 std::optional<FoundShadow> refined(const Ground& ground, const Best& best) {
-  const double height = ground.thing().heightM;
   const auto deepest = [&](double way, double from, double to) {
     double sum = 0;
     int seen = 0;
     for (double s = from; s < to; s += 0.5)
-      if (const float d = ground.darker(way, ground.footM(way) + (s + 0.5) * stepShare * height);
-          std::isfinite(d))
+      if (const float d = ground.darker(way, ground.awayM(way, s)); std::isfinite(d))
         sum += double(d), ++seen;
     return seen ? sum / seen : -1.0;
   };
@@ -214,20 +210,19 @@ std::optional<FoundShadow> refined(const Ground& ground, const Best& best) {
   if (!isBand(ground, way, best.end)) return {};
   std::vector<double> inside;
   for (double s = 0.2 * best.end; s < 0.8 * best.end; s += 0.5)
-    if (const float d = ground.darker(way, ground.footM(way) + (s + 0.5) * stepShare * height);
-        std::isfinite(d))
+    if (const float d = ground.darker(way, ground.awayM(way, s)); std::isfinite(d))
       inside.push_back(double(d));
   FoundShadow found;
   found.deepEv = inside.empty() ? top : medianInPlace(inside);
   double end = 0.7 * best.end;
   for (; end < steps; end += 0.05) {
-    const float d = ground.darker(way, ground.footM(way) + (end + 0.5) * stepShare * height);
+    const float d = ground.darker(way, ground.awayM(way, end));
     if (std::isfinite(d) && d < 0.5 * found.deepEv) break;
   }
   // From the foot to where its top's shadow ends, less half the top itself.
-  const double length = ground.footM(way) + (end + 0.5) * stepShare * height - ground.footM(way);
+  const double length = (end + 0.5) * stepShare * ground.thing().heightM;
   found.azimuthDegrees = wrapDegrees(way + 180);
-  found.elevationDegrees = degrees(std::atan2(height, length));
+  found.elevationDegrees = degrees(std::atan2(ground.thing().heightM, length));
   return found;
 }
 
@@ -273,10 +268,8 @@ std::optional<FoundShadow> findShadow(const Picture& light, const Camera& solved
   // The one that says it most clearly is marked.
   size_t clearest = 0;
   double clear = -1;
-  int agree = 0;
   for (size_t i = 0; i < things.size(); ++i) {
     const double score = shadowed(&tables[i][size_t(int(best.way) * steps)], best.end);
-    agree += score > faintEv;
     if (score > clear) clear = score, clearest = i;
   }
   const UprightThing& thing = things[clearest];
@@ -284,7 +277,6 @@ std::optional<FoundShadow> findShadow(const Picture& light, const Camera& solved
   const auto close = refined(Ground(light, camera, thing), best);
   if (!close) return {};
   FoundShadow found = *close;
-  found.things = agree;
   const Vec2d way = wayOf(found.azimuthDegrees + 180);
   found.foot = thing.foot, found.top = thing.foot + Vec3d(0, 0, thing.heightM);
   found.tip =

@@ -17,7 +17,6 @@ struct FoundShadow {
   Vec3d foot{0, 0, 0}, top{0, 0, 0}, tip{0, 0, 0};  ///< of what throws it most clearly, and where it ends
   double azimuthDegrees = 0, elevationDegrees = 0;  ///< of what throws it
   double deepEv = 0;                                ///< by so much it is darker than the ground beside it
-  int things = 0;                                   ///< that throw one that way
 };
 
 /// What of a shot's evidence stands upright on the ground: stand-ins, heights and upright strokes whose lower

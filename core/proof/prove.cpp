@@ -293,11 +293,12 @@ std::vector<Finding> provePicture(const ProofOf& of) {
 std::vector<Finding> prove(const Project& project, size_t index, AssetStore& assets, const Passes* passes,
                            Models models, Progress& progress) {
   if (index >= project.shots.size()) return {};
-  Shot shot = project.shots[index];
+  const Shot& shot = project.shots[index];
   // Where none is marked, a shadow that is found is compared with; looking for one takes a while.
+  std::optional<Shot> marked;
   if (models != Models::loaded && !shot.gnomon && shot.backdrop.kind == BackdropKind::photo)
-    if (const auto found = findGnomon(shot, assets)) shot.gnomon = *found;
-  const ProofOf of{project, shot, assets, passes, models, progress};
+    if (const auto found = findGnomon(shot, assets)) marked = shot, marked->gnomon = *found;
+  const ProofOf of{project, marked ? *marked : shot, assets, passes, models, progress};
   std::vector<Finding> findings = proveSetUp(of);
   if (passes)
     for (Finding& f : provePicture(of)) findings.push_back(std::move(f));

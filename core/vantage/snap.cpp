@@ -1,5 +1,6 @@
 #include "core/vantage/snap.h"
 
+#include "core/base/biweight.h"
 #include "core/base/median.h"
 
 namespace dusk {
@@ -118,14 +119,7 @@ double robustMean(const std::vector<double>& values) {
   std::vector<double> off;
   for (double v : values) off.push_back(std::abs(v - centre));
   const double spread = std::max(1.4826 * median(off), 0.02);
-  double sum = 0, weights = 0;
-  for (double v : values) {
-    const double r = (v - centre) / (3 * spread);
-    if (std::abs(r) >= 1) continue;
-    const double w = (1 - r * r) * (1 - r * r);
-    sum += w * v, weights += w;
-  }
-  return weights > 0 ? sum / weights : centre;
+  return biweightMean(values, centre, 3 * spread);
 }
 
 }  // namespace
