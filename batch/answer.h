@@ -8,6 +8,8 @@
 #include "core/base/json_text.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
+#include "core/project/file.h"
+#include "core/project/links.h"
 #include "core/project/project.h"
 
 /// How every verb answers.
@@ -53,6 +55,27 @@ inline Result<size_t> shotIndex(const Project& project, const std::string& wante
   return Error{
       wanted.empty() ? "The project has no shots." : "The project has no shot called " + wanted + ".",
       ErrorKind::unreadable};
+}
+
+/// A project and which of its shots is meant.
+struct AskedShot {
+  Project project;
+  size_t index = 0;
+};
+inline Result<AskedShot> askedShot(const std::string& file, const std::string& wanted) {
+  auto project = loadProject(file);
+  if (!project) return project.error();
+  const auto index = shotIndex(*project, wanted);
+  if (!index) return index.error();
+  return AskedShot{std::move(*project), *index};
+}
+
+/// Saves a project that came from `file` as another, whose links hold from there.
+inline Outcome saveElsewhere(Project project, const std::string& file, const std::string& out) {
+  const auto folderOf = [](const std::string& of) { return std::filesystem::absolute(of).parent_path(); };
+  const AssetStore from(folderOf(file)), to(folderOf(out));
+  eachLink(project, [&](AssetRef& ref, LinkKind) { ref = to.relinked(ref, from); });
+  return saveProject(project, out);
 }
 
 /// A line on standard error for each link whose file is another one by now.

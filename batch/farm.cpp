@@ -4,7 +4,6 @@
 #include "batch/render.h"
 #include "batch/variants.h"
 #include "core/project/deliverable_kinds.h"
-#include "core/project/file.h"
 
 namespace dusk::batch {
 namespace {
@@ -36,14 +35,13 @@ int hold(const Request& request, bool hold, Progress& progress) {
 }  // namespace
 
 int farmSubmit(const Request& request, Progress& progress) {
-  const auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  const auto shot = shotIndex(*project, request.shot);
-  if (!shot) return fail(shot.error());
+  auto asked = askedShot(request.file, request.shot);
+  if (!asked) return fail(asked.error());
+  auto& [project, shot] = *asked;
   const AssetStore assets(fs::absolute(request.file).parent_path());
-  const auto one = chosenOne(*project, *shot, request.variant);
+  const auto one = chosenOne(project, shot, request.variant);
   if (!one) return fail(one.error());
-  auto order = orderFor(request, *one, one->shots[*shot], assets, request.out);
+  auto order = orderFor(request, *one, one->shots[shot], assets, request.out);
   if (!order) return fail(order.error());
   std::erase_if(order->project.shots[0].deliverables,
                 [&](const Deliverable& d) { return isOfFilm(d) != request.film; });

@@ -8,11 +8,10 @@ namespace fs = std::filesystem;
 namespace dusk::batch {
 
 int match(const Request& request, Progress& progress) {
-  auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  const auto index = shotIndex(*project, request.shot);
-  if (!index) return fail(index.error());
-  Shot& shot = project->shots[*index];
+  auto asked = askedShot(request.file, request.shot);
+  if (!asked) return fail(asked.error());
+  auto& [project, index] = *asked;
+  Shot& shot = project.shots[index];
   AssetStore assets(fs::absolute(request.file).parent_path());
   const auto photo = [&] {
     const Ticker ticker(progress);
@@ -44,7 +43,7 @@ int match(const Request& request, Progress& progress) {
     answer["edgeSigmaPx"] = photo->softness->sigma, answer["edges"] = photo->softness->edges;
   if (!request.out.empty()) {
     shot.blend = blend;
-    if (const Outcome saved = saveProject(*project, request.out); !saved) return fail(saved.error());
+    if (const Outcome saved = saveProject(project, request.out); !saved) return fail(saved.error());
     answer["project"] = request.out;
   }
   print(answer, request.json);

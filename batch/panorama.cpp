@@ -10,7 +10,6 @@
 #include "core/light/sun.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
-#include "core/project/file.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk::batch {
@@ -79,11 +78,10 @@ int panoramaWatch(const Request& request, Progress& progress) {
 }
 
 int panoramaAlign(const Request& request, Progress& progress) {
-  const auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  const auto index = shotIndex(*project, request.shot);
-  if (!index) return fail(index.error());
-  const Shot& shot = project->shots[*index];
+  auto asked = askedShot(request.file, request.shot);
+  if (!asked) return fail(asked.error());
+  auto& [project, index] = *asked;
+  const Shot& shot = project.shots[index];
   if (shot.plate.empty() || shot.surroundings.panorama.empty() || !shot.vantage.solved)
     return fail(
         {"The shot needs a plate, a solved vantage and a panorama to be compared.", ErrorKind::failed});

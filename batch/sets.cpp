@@ -1,18 +1,15 @@
 // The verb that gives a shot a set.
 #include "batch/answer.h"
 #include "batch/verbs.h"
-#include "core/project/file.h"
-#include "core/project/links.h"
 #include "core/set/furnish.h"
 
 namespace dusk::batch {
 namespace fs = std::filesystem;
 
 int furnishShot(const Request& request, Progress&) {
-  auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  const auto shot = shotIndex(*project, request.shot);
-  if (!shot) return fail(shot.error());
+  auto asked = askedShot(request.file, request.shot);
+  if (!asked) return fail(asked.error());
+  auto& [project, shot] = *asked;
   const SetKind* kind = setKindNamed(request.kind);
   if (!kind) {
     std::string all;
@@ -34,18 +31,16 @@ int furnishShot(const Request& request, Progress&) {
     }
     recipe.sliders[named->name] = value;
   }
-  const AssetStore from(fs::absolute(request.file).parent_path()),
-      to(fs::absolute(request.out).parent_path());
   AssetRef light;
   if (!request.light.empty()) {
-    const auto ref = from.refer(request.light);
+    const auto ref = AssetStore(fs::absolute(request.file).parent_path()).refer(request.light);
     if (!ref) return fail(ref.error());
     light = *ref;
   }
-  furnish(*project, *shot, recipe, light);
-  eachLink(*project, [&](AssetRef& ref, LinkKind) { ref = to.relinked(ref, from); });
-  if (const auto saved = saveProject(*project, request.out); !saved) return fail(saved.error());
-  print({{"file", request.out}, {"set", kind->title}, {"placed", project->shots[*shot].placements.size()}},
+  furnish(project, shot, recipe, light);
+  if (const auto saved = saveElsewhere(project, request.file, request.out); !saved)
+    return fail(saved.error());
+  print({{"file", request.out}, {"set", kind->title}, {"placed", project.shots[shot].placements.size()}},
         request.json);
   return 0;
 }

@@ -1,6 +1,5 @@
 #include "batch/answer.h"
 #include "batch/verbs.h"
-#include "core/project/file.h"
 #include "core/project/lamp_kinds.h"
 #include "core/proof/find_shadow.h"
 #include "core/proof/lost_sun.h"
@@ -22,11 +21,10 @@ Lamp& sunLampOf(Shot& shot) {
 }  // namespace
 
 int panoramaShadow(const Request& request, Progress&) {
-  auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  const auto index = shotIndex(*project, request.shot);
-  if (!index) return fail(index.error());
-  Shot& shot = project->shots[*index];
+  auto asked = askedShot(request.file, request.shot);
+  if (!asked) return fail(asked.error());
+  auto& [project, index] = *asked;
+  Shot& shot = project.shots[index];
   AssetStore assets(fs::absolute(request.file).parent_path());
   const bool marked = shot.gnomon.has_value();
   if (!marked) {
@@ -57,7 +55,8 @@ int panoramaShadow(const Request& request, Progress&) {
     }
   }
   if (!request.out.empty()) {
-    if (const Outcome saved = saveProject(*project, request.out); !saved) return fail(saved.error());
+    if (const Outcome saved = saveElsewhere(project, request.file, request.out); !saved)
+      return fail(saved.error());
     answer["project"] = request.out;
   }
   print(answer, request.json);

@@ -5,22 +5,20 @@
 #include "batch/verbs.h"
 #include "core/motion/at.h"
 #include "core/picture/write.h"
-#include "core/project/file.h"
 
 namespace dusk::batch {
 namespace fs = std::filesystem;
 
 int thumbnail(const Request& request, Progress& progress) {
-  const auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  const auto shot = shotIndex(*project, request.shot);
-  if (!shot) return fail(shot.error());
-  const auto chosen = chosenOne(*project, *shot, request.variant);
+  auto asked = askedShot(request.file, request.shot);
+  if (!asked) return fail(asked.error());
+  auto& [project, shot] = *asked;
+  const auto chosen = chosenOne(project, shot, request.variant);
   if (!chosen) return fail(chosen.error());
   AssetStore assets(fs::absolute(request.file).parent_path());
   GeometryCache cache;
-  const auto codes = thumbnailOf(asStill(*chosen, *shot), *shot, assets, cache, request.pixels,
-                                 request.pixels, progress, Models::wait);
+  const auto codes = thumbnailOf(asStill(*chosen, shot), shot, assets, cache, request.pixels, request.pixels,
+                                 progress, Models::wait);
   if (!codes) return fail(codes.error());
   if (const auto written = writePng8(request.out, *codes); !written) return fail(written.error());
   print({{"file", request.out}, {"width", codes->width}, {"height", codes->height}}, request.json);

@@ -5,7 +5,6 @@
 #include "core/base/files.h"
 #include "core/project/file.h"
 #include "core/project/hand_over_edit.h"
-#include "core/project/links.h"
 #include "core/variant/table.h"
 
 namespace dusk::batch {
@@ -74,12 +73,7 @@ int variantsTake(const Request& request, Progress&) {
   if (!text) return fail(text.error());
   auto with = withVariantTable(std::move(*project), *text);
   if (!with) return fail(with.error());
-  // Links are seen from where the project will lie.
-  namespace fs = std::filesystem;
-  const AssetStore from(fs::absolute(request.file).parent_path()),
-      to(fs::absolute(request.out).parent_path());
-  eachLink(*with, [&](AssetRef& ref, LinkKind) { ref = to.relinked(ref, from); });
-  if (const auto saved = saveProject(*with, request.out); !saved) return fail(saved.error());
+  if (const auto saved = saveElsewhere(*with, request.file, request.out); !saved) return fail(saved.error());
   print({{"file", request.out}, {"axes", with->axes.size()}}, request.json);
   return 0;
 }

@@ -228,12 +228,11 @@ int dress(const Request& request, Progress& progress) {
 }
 
 int prove(const Request& request, Progress& progress) {
-  auto project = loadProject(request.file);
-  if (!project) return fail(project.error());
-  const auto shot = shotIndex(*project, request.shot);
-  if (!shot) return fail(shot.error());
-  if (const auto one = chosenOne(*project, *shot, request.variant); one)
-    *project = asStill(*one, *shot);
+  auto asked = askedShot(request.file, request.shot);
+  if (!asked) return fail(asked.error());
+  auto& [project, shot] = *asked;
+  if (const auto one = chosenOne(project, shot, request.variant); one)
+    project = asStill(*one, shot);
   else
     return fail(one.error());
   const ThreadLimit limit(request.threads.value_or(0));
@@ -243,16 +242,16 @@ int prove(const Request& request, Progress& progress) {
   DeliverOptions options;
   options.folder = fs::temp_directory_path() / ("gentle-dusk-prove-" + std::to_string(::getpid()));
   options.samples = request.samples.value_or(16);
-  Project plain = *project;
-  plain.shots[*shot].deliverables = {{DeliverableKind::png, "proof.png"}};
+  Project plain = project;
+  plain.shots[shot].deliverables = {{DeliverableKind::png, "proof.png"}};
   const auto report = [&] {
     const Ticker ticker(progress);
-    return deliver(plain, *shot, assets, cache, options, progress);
+    return deliver(plain, shot, assets, cache, options, progress);
   }();
   std::error_code ignored;
   fs::remove_all(options.folder, ignored);
   if (!report) return fail(report.error());
-  const auto findings = dusk::prove(*project, *shot, assets, &report->passes, Models::wait, progress);
+  const auto findings = dusk::prove(project, shot, assets, &report->passes, Models::wait, progress);
   if (progress.cancelled()) return fail(cancelledError());
   if (request.json) std::fputs(findingsJson(findings).c_str(), stdout);
   bool allHold = true;

@@ -76,6 +76,7 @@ void AroundView::wheelEvent(QWheelEvent* e) {
 }
 
 void AroundView::zoomBy(double factor) {
+  gesture_ = run_.gesture(3);
   before_.reset();
   moveTo(pivot_ + (camera_.position - pivot_) / factor);
 }

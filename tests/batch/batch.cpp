@@ -139,6 +139,10 @@ void TestBatch::panoramaIsAlignedAndTakenApart() {
   QVERIFY(told["panorama_gives"].get<double>() > 0.8 && !told.contains("lamp_ev"));
   QVERIFY(dusk::loadProject(with.toStdString())->shots[0].lamps.size() ==
           dusk::loadProject((demo_ + "brackwater.dusk").toStdString())->shots[0].lamps.size());
+  // Saved in another folder, its links still lead to the same files.
+  const auto elsewhere = dusk::loadProject(with.toStdString());
+  QVERIFY(std::filesystem::exists(std::filesystem::path(folder_.path().toStdString()) /
+                                  elsewhere->shots[0].plate.path));
   const auto none = run({"panorama", "shadow", demo_ + "../boathouse/boathouse.dusk"});
   QVERIFY(none.code == 1 && none.words.contains("No shadow is clear"));
 }
