@@ -6,6 +6,7 @@
 #include "core/project/correction_kinds.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/feed_kinds.h"
+#include "core/project/json_fields.h"
 #include "core/project/lamp_kinds.h"
 
 namespace dusk {
@@ -123,14 +124,17 @@ void from_json(const nlohmann::json& j, MotionTrack& track) {
                    [](const MotionKey& a, const MotionKey& b) { return a.seconds < b.seconds; });
 }
 
-// The library's own macro for this, but for `inline`.
-#define DUSK_FIELDS(Type, ...)                                                              \
-  void to_json(nlohmann::json& nlohmann_json_j, const Type& nlohmann_json_t) {              \
-    NLOHMANN_JSON_EXPAND(NLOHMANN_JSON_PASTE(NLOHMANN_JSON_TO, __VA_ARGS__))                \
-  }                                                                                         \
-  void from_json(const nlohmann::json& nlohmann_json_j, Type& nlohmann_json_t) {            \
-    const Type nlohmann_json_default_obj;                                                   \
-    NLOHMANN_JSON_EXPAND(NLOHMANN_JSON_PASTE(NLOHMANN_JSON_FROM_WITH_DEFAULT, __VA_ARGS__)) \
+#define DUSK_PUT(field) put(json[#field], value.field);
+#define DUSK_TAKE(field) takeField(json, #field, value.field);
+#define DUSK_FIELDS(Type, ...)                                        \
+  void to_json(nlohmann::json& json, const Type& value) {             \
+    json = nlohmann::json::object();                                  \
+    NLOHMANN_JSON_EXPAND(NLOHMANN_JSON_PASTE(DUSK_PUT, __VA_ARGS__))  \
+  }                                                                   \
+  void from_json(const nlohmann::json& json, Type& value) {           \
+    needKind(json, nlohmann::json::value_t::object);                  \
+    value = Type{};                                                   \
+    NLOHMANN_JSON_EXPAND(NLOHMANN_JSON_PASTE(DUSK_TAKE, __VA_ARGS__)) \
   }
 DUSK_FIELDS(AssetRef, path, hash)
 DUSK_FIELDS(Stroke, id, run, points, drawn)
@@ -214,5 +218,7 @@ DUSK_FIELDS(VariantAxis, id, name, options)
 DUSK_FIELDS(ExcludedPair, one, other)
 DUSK_FIELDS(Project, name, products, surfaces, rigs, shots, axes, excluded)
 #undef DUSK_FIELDS
+#undef DUSK_TAKE
+#undef DUSK_PUT
 
 }  // namespace dusk

@@ -63,18 +63,6 @@ void from_json(const nlohmann::json& j, E& value) {
       501, std::string(Words<E>::what) + " is " + allowed + ", not '" + word.substr(0, 60) + "'", nullptr);
 }
 
-/// A map by an enum's words.
-template <Worded E, typename T>
-void to_json(nlohmann::json& j, const std::map<E, T>& map) {
-  j = nlohmann::json::object();
-  for (const auto& [key, value] : map) j[Words<E>::all[size_t(key)]] = value;
-}
-template <Worded E, typename T>
-void from_json(const nlohmann::json& j, std::map<E, T>& map) {
-  map.clear();
-  for (const auto& [key, value] : j.items()) map[nlohmann::json(key).get<E>()] = value.template get<T>();
-}
-
 #define DUSK_WORDS(Type, whatItIs, ...)                 \
   template <>                                           \
   struct Words<Type> {                                  \
