@@ -27,7 +27,8 @@ enum class NextDrag {
   cutOutKeep,    ///< a line over what belongs to the cut-out in hand
   cutOutLeave,   ///< a line over what does not
   cleanUp,       ///< a loop round what must go
-  cleanUpFrom    ///< where the clean-up in hand is filled from
+  cleanUpFrom,   ///< where the clean-up in hand is filled from
+  mirrorEdge     ///< from an edge of a thing to where the ground mirrors it
 };
 
 /// What of the blend's stack is in hand: a row by its name, one of its corrections, and one of the masks of

@@ -1,6 +1,10 @@
+#include "app/window/notices.h"
+#include "core/base/srgb.h"
+#include "core/picture/write.h"
 #include "core/product/stand.h"
 #include "core/trace/place.h"
 #include "demo_window.h"
+#include "tests/board_on_ground.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -30,6 +34,7 @@ class TestContactStation : public DemoWindow {
   void productSlidesOntoItsTopAndSettles();
   void castListsAndPutsItAside();
   void blockInFrontHidesTheProduct();
+  void aMirroredEdgeTellsHowTheGroundMirrors();
 };
 
 void TestContactStation::drawnShapedAndTakenAway() {
@@ -113,6 +118,51 @@ void TestContactStation::blockInFrontHidesTheProduct() {
     s.standIns.push_back(block);
   });
   QVERIFY(QTest::qWaitFor([&] { return cover() < 0.8 * before && cover() > 0; }, 60'000));
+}
+
+void TestContactStation::aMirroredEdgeTellsHowTheGroundMirrors() {
+  const BoardOnGround made(1, 0.1f);
+  Picture codes = made.photo;
+  for (float& v : codes.pixels) v = srgbEncoded(std::min(v, 1.0f));
+  const QString file = folder_.filePath("board.png");
+  QVERIFY(writePng8(file.toStdString(), codes));
+  session().editShot("another photo", [&](Shot& s) {
+    s.plate = *session().assets()->refer(file.toStdString());
+    s.vantage = {}, s.vantage.camera = made.camera, s.vantage.solved = s.vantage.locked = true;
+    s.contact = {};
+  });
+  session().setStation(Station::contact);
+  for (QToolButton* fold : window_->findChildren<QToolButton*>())
+    if (fold->text() == "Glossy ground") QTest::mouseClick(fold, Qt::LeftButton);
+  QPushButton* measureButton = button("Measure a mirrored edge…");
+  QTRY_VERIFY(measureButton->isVisible());
+  for (QWidget* w = measureButton; w; w = w->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(w)) {
+      QTest::qWait(20);  // until it is laid out
+      area->ensureWidgetVisible(measureButton);
+    }
+  // Esc leaves; so does a drag that is no mirror image, with a sentence.
+  clickIn("Measure a mirrored edge…");
+  QCOMPARE(session().nextDrag(), Session::NextDrag::mirrorEdge);
+  picture().setFocus();
+  QTest::keyClick(&picture(), Qt::Key_Escape);
+  QCOMPARE(session().nextDrag(), Session::NextDrag::own);
+  const Contact before = shot().contact;
+  const auto measure = [&](const Vec3d& from, const Vec3d& to) {
+    clickIn("Measure a mirrored edge…");
+    drag(picture(), ofWorld(from), ofWorld(to));
+    QCOMPARE(session().nextDrag(), Session::NextDrag::own);
+  };
+  measure({0.02, 0.5, 0.17}, {-0.4, 0.1, 0});
+  QTRY_VERIFY(!window_->notices().messages().filter("not one thing and its mirror image").isEmpty());
+  measure({0.02, 0.5, 0.17}, {0.02, 0.5, -0.17});
+  QTRY_VERIFY(shot().contact.gloss > 0);
+  QVERIFY2(std::abs(shot().contact.glossRoughness - 0.1) < 0.05,
+           qPrintable(QString::number(shot().contact.glossRoughness)));
+  QVERIFY(shot().contact.gloss > 0.7);
+  grab("mirror-edge");
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QCOMPARE(shot().contact, before);
 }
 
 DUSK_TEST(TestContactStation, QApplication);

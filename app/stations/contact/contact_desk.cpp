@@ -48,6 +48,11 @@ class ContactDesk : public ShotDesk {
                &Shot::contact, &Contact::glossRoughness);
     shotNumber(words("Its IOR"), {1, 3, 0.01, 2, ""}, words("Index of refraction: 1.33 water, 1.5 lacquer"),
                &Shot::contact, &Contact::glossIor);
+    forNextDrag(
+        words("Measure a mirrored edge…"),
+        words("Drag from an edge of a thing to its mirror image: contrast and softness tell how the ground "
+              "mirrors; with a stand-in in hand, how its top does"),
+        Session::NextDrag::mirrorEdge);
     endFold();
     beginFold(words("How far shadows reach"), false);
     choice(

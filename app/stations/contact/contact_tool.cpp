@@ -1,5 +1,6 @@
 #include <QtWidgets>
 
+#include "app/stations/contact/mirror_hand.h"
 #include "app/stations/parts.h"
 #include "app/stations/workbench.h"
 #include "app/views/camera_overlay.h"
@@ -23,7 +24,8 @@ Vec3d ofStandIn(const StandIn& s, double x, double y, double z) {
 /// Draws stand-ins as wires and shapes them by their handles; everything else is the product's.
 class ContactTool : public Tool {
  public:
-  ContactTool(PictureView& view, Workbench& bench) : Tool(view), product_(makeProductTool(view, bench)) {}
+  ContactTool(PictureView& view, Workbench& bench)
+      : Tool(view), product_(makeProductTool(view, bench)), mirror_(view, bench) {}
 
   void paint(QPainter& painter) override {
     product_->paint(painter);
@@ -59,12 +61,14 @@ class ContactTool : public Tool {
       painter.setBrush(Qt::NoBrush);
     }
     painter.restore();
+    mirror_.paint(painter);
   }
 
   bool press(const Vec2d& at, Qt::KeyboardModifiers keys) override {
     grip_ = none;
     if (!session_.shot().vantage.solved) return false;
     if (session_.nextDrag() == Session::NextDrag::standIn) return begin(at);
+    if (mirror_.isWanted()) return grip_ = mirror, mirror_.press(at), true;
     if (const StandIn* s = inHand())
       for (const Grip grip : {corner, top_, knob})
         if (const auto p = gripAt(*s, grip); p && (*p - at).length() * view_.scale() < 11) {
@@ -90,6 +94,7 @@ class ContactTool : public Tool {
 
   void drag(const Vec2d& at, Qt::KeyboardModifiers keys) override {
     if (grip_ == product) return product_->drag(at, keys);
+    if (grip_ == mirror) return mirror_.drag(at);
     const StandIn* s = inHand();
     if (!s) return;
     if (grip_ == fresh) return drawFoot(at);
@@ -127,11 +132,12 @@ class ContactTool : public Tool {
   void release(const Vec2d& at) override {
     if (grip_ == product) product_->release(at);
     if (grip_ == fresh) session_.setNextDrag(Session::NextDrag::own);
+    if (grip_ == mirror) mirror_.release();
     grip_ = none;
   }
 
   void giveUp() override {
-    product_->giveUp();
+    product_->giveUp(), mirror_.giveUp();
     grip_ = none;
   }
   void setGesture(int gesture) override {
@@ -140,7 +146,7 @@ class ContactTool : public Tool {
   }
 
   bool key(int key, Qt::KeyboardModifiers keys) override {
-    if (key == Qt::Key_Escape && session_.nextDrag() == Session::NextDrag::standIn)
+    if (key == Qt::Key_Escape && (session_.nextDrag() == Session::NextDrag::standIn || mirror_.isWanted()))
       return session_.setNextDrag(Session::NextDrag::own), true;
     const StandIn* s = inHand();
     if (!s) return product_->key(key, keys);
@@ -181,7 +187,7 @@ class ContactTool : public Tool {
   }
 
   Qt::CursorShape cursor(const Vec2d& at) override {
-    if (session_.nextDrag() == Session::NextDrag::standIn) return Qt::CrossCursor;
+    if (session_.nextDrag() == Session::NextDrag::standIn || mirror_.isWanted()) return Qt::CrossCursor;
     if (const StandIn* s = inHand())
       for (const Grip grip : {corner, top_, knob})
         if (const auto p = gripAt(*s, grip); p && (*p - at).length() * view_.scale() < 11)
@@ -193,6 +199,11 @@ class ContactTool : public Tool {
     if (session_.nextDrag() == Session::NextDrag::standIn)
       return words(
           "Drag over the foot of the thing, from corner to corner; then pull up its top. Esc leaves");
+    if (mirror_.isWanted())
+      return words(
+          "Drag from an edge of something that stands there, bright beside dark, down to the same edge in "
+          "the "
+          "ground. Esc leaves");
     if (inHand())
       return words(
           "Drag slides it; squares size and heighten it, the knob turns it; arrows 1 cm, Delete takes it "
@@ -201,7 +212,7 @@ class ContactTool : public Tool {
   }
 
  private:
-  enum Grip { none, product, fresh, slide, corner, top_, knob };
+  enum Grip { none, product, mirror, fresh, slide, corner, top_, knob };
 
   Camera camera() const { return workingCamera(session_.shot().vantage); }
   const StandIn* inHand() const { return byId(session_.shot().standIns, session_.selectedStandIn()); }
@@ -318,6 +329,7 @@ class ContactTool : public Tool {
   }
 
   std::unique_ptr<Tool> product_;
+  MirrorHand mirror_;
   Grip grip_ = none;
   double grabHeight_ = 0;
   Vec2d off_{0, 0}, from_{0, 0};
