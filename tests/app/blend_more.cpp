@@ -219,7 +219,16 @@ void TestBlendMore::cutOutsStandInThePlace() {
   auto* throws = seen<QCheckBox>("Throws its shadow on the product");
   throws->click();
   QVERIFY(!shot().standIns.back().blocks);
-  for (int i = 0; i < 3; ++i) session().undo();
+  // Another shape may stand for it, or none.
+  const std::string sheet = shot().blend.cutOuts[0].standInId, other = shot().standIns.front().id;
+  auto* which = seen<QComboBox>("Its stand-in");
+  QVERIFY(which && which->currentData().toString().toStdString() == sheet);
+  which->setFocus();
+  QTest::keyClick(which, Qt::Key_Home);
+  QVERIFY(shot().blend.cutOuts[0].standInId.empty() && shown("Give it a stand-in"));
+  QTest::keyClick(which, Qt::Key_Down);
+  QCOMPARE(shot().blend.cutOuts[0].standInId, other);
+  for (int i = 0; i < 5; ++i) session().undo();
   QVERIFY(shot().blend.cutOuts[0].standInId.empty());
   // Nobody can tell where a thing in the sky stands.
   session().editShot("x", [](Shot& s) {

@@ -50,26 +50,7 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
       words("Distance along the optical axis: it hides only what is farther. 0: all of the product"),
       [=](const Project& p) { return cut(p) ? std::optional(cut(p)->standsAtM) : std::nullopt; },
       [=](Project& p, double v) { cutIn(p)->standsAtM = std::max(0.0, v); });
-  auto* sheet =
-      button(words("Give it a stand-in"),
-             words("An upright sheet where it stands, there only where the cut-out shows: it takes the "
-                   "product's shadow and throws its own on the product"),
-             [this] { giveStandIn(); });
-  const auto standIn = [=](const Project& p, auto of) -> std::optional<bool> {
-    const StandIn* s = cut(p) ? byId(session_.shotIn(p).standIns, cut(p)->standInId) : nullptr;
-    return s ? std::optional(s->*of) : std::nullopt;
-  };
-  const auto setStandIn = [=](Project& p, auto of, bool on) {
-    if (StandIn* s = byId(session_.shotIn(p).standIns, cutIn(p)->standInId)) s->*of = on;
-  };
-  toggle(
-      words("Takes the product's shadow"), words("It is darker where the product keeps light from it"),
-      [=](const Project& p) { return standIn(p, &StandIn::catches); },
-      [=](Project& p, bool on) { setStandIn(p, &StandIn::catches, on); });
-  toggle(
-      words("Throws its shadow on the product"), words("It keeps light from the product, as far as it shows"),
-      [=](const Project& p) { return standIn(p, &StandIn::blocks); },
-      [=](Project& p, bool on) { setStandIn(p, &StandIn::blocks, on); });
+  addStandInFields();
   auto* away = button(words("Take the cut-out away"), words("Forgets it (Delete in the picture)"), [this] {
     const std::string id = session_.selectedCutOut();
     session_.editShot(words("take a cut-out away"), [&](Shot& shot) {
@@ -81,11 +62,61 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     showTicked(list_, all, session_.selectedCutOut());
     const CutOut* inHand = byId(all, session_.selectedCutOut());
     const bool any = inHand;
-    sheet->setEnabled(any && session_.shot().vantage.solved);
-    sheet->setVisible(any && !byId(session_.shot().standIns, inHand->standInId));
+    showStandIns(inHand);
     for (QPushButton* b : {keep, leave, away}) b->setEnabled(any);
     away->setVisible(any);
   });
+}
+
+void FrontDesk::addStandInFields() {
+  giveStandIn_ =
+      button(words("Give it a stand-in"),
+             words("An upright sheet where it stands, there only where the cut-out shows: it takes the "
+                   "product's shadow and throws its own on the product"),
+             [this] { giveStandIn(); });
+  standIns_ = new QComboBox;
+  standIns_->setToolTip(words("The shape that stands for it, drawn at the Contact station or made here"));
+  connect(standIns_, &QComboBox::activated, this, [this](int i) {
+    session_.editShot(words("choose a cut-out's stand-in"), [&](Shot& shot) {
+      if (CutOut* c = byId(shot.blend.cutOuts, session_.selectedCutOut()))
+        c->standInId = standIns_->itemData(i).toString().toStdString();
+    });
+  });
+  standInRow_ = labelled(words("Its stand-in"), standIns_);
+  add(standInRow_);
+  const auto inHand = [this](auto& shot) {
+    const CutOut* c = byId(shot.blend.cutOuts, session_.selectedCutOut());
+    return byId(shot.standIns, c ? c->standInId : std::string());
+  };
+  const auto standIn = [=, this](const Project& p, auto of) -> std::optional<bool> {
+    const StandIn* s = inHand(session_.shotIn(p));
+    return s ? std::optional(s->*of) : std::nullopt;
+  };
+  const auto setStandIn = [=, this](Project& p, auto of, bool on) {
+    if (StandIn* s = inHand(session_.shotIn(p))) s->*of = on;
+  };
+  toggle(
+      words("Takes the product's shadow"), words("It is darker where the product keeps light from it"),
+      [=](const Project& p) { return standIn(p, &StandIn::catches); },
+      [=](Project& p, bool on) { setStandIn(p, &StandIn::catches, on); });
+  toggle(
+      words("Throws its shadow on the product"), words("It keeps light from the product, as far as it shows"),
+      [=](const Project& p) { return standIn(p, &StandIn::blocks); },
+      [=](Project& p, bool on) { setStandIn(p, &StandIn::blocks, on); });
+}
+
+void FrontDesk::showStandIns(const CutOut* inHand) {
+  const bool any = inHand;
+  const QSignalBlocker quiet(standIns_);
+  standIns_->clear();
+  standIns_->addItem(words("none"), "");
+  for (const StandIn& s : session_.shot().standIns)
+    standIns_->addItem(QString::fromStdString(s.name), QString::fromStdString(s.id));
+  standIns_->setCurrentIndex(any ? std::max(0, standIns_->findData(QString::fromStdString(inHand->standInId)))
+                                 : 0);
+  standInRow_->setVisible(any && standIns_->count() > 1);
+  giveStandIn_->setEnabled(any && session_.shot().vantage.solved);
+  giveStandIn_->setVisible(any && !byId(session_.shot().standIns, inHand->standInId));
 }
 
 void FrontDesk::giveStandIn() {

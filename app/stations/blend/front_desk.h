@@ -2,6 +2,7 @@
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
 
+class QComboBox;
 class QListWidget;
 
 namespace dusk {
@@ -13,8 +14,13 @@ class FrontDesk : public Desk {
   explicit FrontDesk(Workbench& bench);
 
  private:
+  void addStandInFields();
+  void showStandIns(const CutOut* inHand);
   void giveStandIn();
   QListWidget* list_;
+  QPushButton* giveStandIn_ = nullptr;
+  QComboBox* standIns_ = nullptr;
+  QWidget* standInRow_ = nullptr;
 };
 
 }  // namespace dusk
