@@ -42,6 +42,15 @@ inline Mesh disc(float radius, float height) {
   return mesh;
 }
 
+/// A rectangle that stands on the ground at y, looking towards -Y.
+inline Mesh uprightSheet(float x0, float x1, float y, float height) {
+  Mesh mesh;
+  mesh.positions = {{x0, y, 0}, {x1, y, 0}, {x1, y, height}, {x0, y, height}};
+  mesh.normals.assign(4, Vec3f(0, -1, 0));
+  mesh.indices = {0, 1, 2, 0, 2, 3};
+  return mesh;
+}
+
 struct Stage {
   GeometryCache cache;
   Scene scene;

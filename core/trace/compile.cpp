@@ -5,6 +5,7 @@
 #include "core/surface/memory_texture.h"
 #include "core/trace/detail.h"
 #include "core/trace/geometry_probe.h"
+#include "core/trace/mirrored_side.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
@@ -130,6 +131,26 @@ std::vector<std::vector<uint32_t>> lightMasksOf(const Shot& shot, const Scene& s
   return masks;
 }
 
+/// The shot with nothing in it but what says what its photo mirrors.
+Shot mirroringOf(const Shot& shot) {
+  Shot of;
+  of.vantage = shot.vantage, of.surroundings = shot.surroundings, of.contact = shot.contact;
+  of.standIns = shot.standIns, of.levels = shot.levels, of.blend.cutOuts = shot.blend.cutOuts;
+  of.lamps = shot.lamps;
+  for (Lamp& lamp : of.lamps) lamp.targetM = targetOf(shot, lamp);
+  for (const Placement& placement : shot.placements) {
+    of.placements.emplace_back();
+    of.placements.back().levelId = placement.levelId;
+  }
+  return of;
+}
+
+/// Parts that glow have no say in it: what the photo mirrors does not change as they are moved about.
+std::shared_ptr<const MirroredSide> mirroredIn(Scene scene, const Shot& shot, AssetStore& assets) {
+  if (scene.lights->isGlow(scene.lights->glowGroup())) scene.lights = lightsOf(shot, assets);
+  return findMirroredSide(scene);
+}
+
 /// What each part does beside looking like itself; empty where all do everything. A part's own word counts
 /// before that of the group it is in.
 std::vector<std::vector<PartRole>> rolesOf(const std::vector<const Product*>& products,
@@ -238,6 +259,11 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   scene.lights = lightsOf(shot, assets, emittersOf(scene), &out.notes);
   scene.lightMasks = lightMasksOf(shot, scene);
   scene.roles = rolesOf(products, *scene.geometry);
+  if (scene.plate && scene.place.isGlossy()) {
+    const auto find = [&] { return mirroredIn(scene, shot, assets); };
+    // What is missing now may be there next time.
+    scene.mirrored = out.notes.empty() ? cache.mirroredSide(scene.plate, mirroringOf(shot), find) : find();
+  }
   return out;
 }
 
@@ -298,6 +324,7 @@ Result<Scene> compileMoved(const Project& project, const Scene& scene, const Pro
   if (!emitters.empty() || was.lamps != is.lamps || was.surroundings != is.surroundings ||
       std::any_of(is.lamps.begin(), is.lamps.end(), aims))
     next.lights = lightsOf(is, assets, std::move(emitters));
+  if (next.mirrored && !(mirroringOf(was) == mirroringOf(is))) next.mirrored = mirroredIn(next, is, assets);
   return next;
 }
 

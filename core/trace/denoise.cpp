@@ -24,7 +24,8 @@ struct Signal {
   }
 };
 
-enum { diffuse, specular, transmission, ground, signalCount };
+/// What a glossy ground mirrors is its own: its edges are nowhere in the shadows.
+enum { diffuse, specular, transmission, ground, mirror, signalCount };
 
 /// What the filter is run for: the picture, every pass, or only to tell how far off it will be.
 enum class Purpose { picture, everything, judging };
@@ -43,7 +44,9 @@ class Work {
   }
 
   /// Planes of one group: direct and indirect light apart where all is wanted; the guide alone to judge.
-  size_t planesOf(int signal) const { return judging_ ? 1 : signal == ground ? 9 : all_ ? 6 : 3; }
+  size_t planesOf(int signal) const {
+    return judging_ ? 1 : signal == ground ? 6 : signal == mirror ? 3 : all_ ? 6 : 3;
+  }
 
   /// Takes what lies within a part of the picture.
   void gather(const Film::Window& within) {
@@ -56,7 +59,8 @@ class Work {
       }
     for (int s = 0; s < signalCount; ++s)
       if (signals_[s].present) {
-        calm(signals_[s], s == ground && !judging_ ? 3 : signals_[s].in.size(), s == ground);
+        // What is mirrored is a difference, in which little may be right.
+        if (s != mirror) calm(signals_[s], s == ground && !judging_ ? 3 : signals_[s].in.size(), s == ground);
         smooth(b_, signals_[s].variance);
       }
   }
@@ -65,7 +69,8 @@ class Work {
     const int radius = care == Care::quick ? quickRadius : searchRadius;
     if (!std::any_of(std::begin(signals_), std::end(signals_), [](const Signal& s) { return s.present; }))
       return;
-    const Area product = areaOf(b_, features_.cover), place = areaOf(b_, signals_[ground].reliability);
+    const Area product = areaOf(b_, features_.cover),
+               place = areaOf(b_, signals_[ground].reliability);  // of the mirror, too
     Plane alike = b_.plane(), weight = b_.plane(), scratch = b_.plane();
     for (int dy = 0; dy <= radius; ++dy)
       for (int dx = -radius; dx <= radius; ++dx) {
@@ -76,12 +81,12 @@ class Work {
         for (int s = 0; s < signalCount; ++s) {
           Signal& signal = signals_[s];
           if (!signal.present) continue;
-          const Area& area = s == ground ? place : product;
+          const Area& area = s >= ground ? place : product;
           if (self)
             std::fill(weight.begin(), weight.end(), 1.0f);
           else
             signalWeights(b_, area, signal.guide, signal.variance, dx, dy, scratch, weight);
-          if (!self && s != ground) multiply(b_, area, weight, alike);
+          if (!self && s < ground) multiply(b_, area, weight, alike);
           gatherWeights(b_, area, weight, signal.reliability, dx, dy, signal.sum);
           for (size_t k = 0; k < signal.in.size(); ++k)
             average(b_, area, weight, signal.reliability, signal.in[k], dx, dy, signal.out[k]);
@@ -119,8 +124,9 @@ class Work {
         sum /= shown * shown;
         if (p->without > 0)
           sum += bare * bare *
-                 expectedError(ground, i, p->with / p->without,
-                               Film::ratioVariance(*p) + Film::variance(*p, Film::mirrorNoise), strength);
+                 (expectedError(ground, i, p->with / p->without, Film::ratioVariance(*p), strength) +
+                  expectedError(mirror, i, p->sum[Film::mirrorNoise] / p->count,
+                                Film::variance(*p, Film::mirrorNoise), strength));
         out[size_t(y - part.y0) * size_t(part.x1 - part.x0) + size_t(x - part.x0)] = sum;
       }
   }
@@ -134,7 +140,7 @@ class Work {
     constexpr int reach = 2;
     constexpr float believed = 6;
     const Plane guide = s.guide;
-    const size_t perGroup = isGround && !judging_ ? 9 : s.in.size();
+    const size_t perGroup = isGround && !judging_ ? 6 : s.in.size();
     for (int y = reach; y + reach < b_.height; ++y)
       for (int x = reach; x + reach < b_.width; ++x) {
         const size_t i = size_t(y) * size_t(b_.width) + size_t(x);
@@ -199,21 +205,28 @@ class Work {
       }
     }
     if (p.without <= 0) return;
-    Signal& signal = signals_[ground];
-    signal.guide[i] = p.with / p.without;
-    signal.variance[i] = Film::ratioVariance(p) + Film::variance(p, Film::mirrorNoise);
-    signal.effective[i] = p.withSquared > 0 ? p.with * p.with / p.withSquared : 0;
-    signal.reliability[i] = 1;
-    if (p.with != p.without || p.squares[Film::mirrorNoise] > 0) signal.present = true;
+    Signal &lit = signals_[ground], &mirrored = signals_[mirror];
+    lit.guide[i] = p.with / p.without;
+    lit.variance[i] = Film::ratioVariance(p);
+    lit.effective[i] = p.withSquared > 0 ? p.with * p.with / p.withSquared : 0;
+    mirrored.guide[i] = p.sum[Film::mirrorNoise] / n;
+    mirrored.variance[i] = Film::variance(p, Film::mirrorNoise);
+    lit.reliability[i] = mirrored.reliability[i] = 1;
+    if (p.with != p.without) lit.present = true;
+    if (p.squares[Film::mirrorNoise] > 0) mirrored.present = true;
     if (judging_) {
-      signal.in[0][i] = signal.guide[i];
+      lit.in[0][i] = lit.guide[i], mirrored.in[0][i] = mirrored.guide[i];
       return;
     }
     for (int g = 0; g < groups_; ++g) {
-      Rgb values[3] = {Rgb(0), Rgb(0), Rgb(0)};
+      Rgb with(0), without(0), of(0);
       for (size_t k = all_ ? size_t(g) : 0; k < (all_ ? size_t(g) + 1 : film_.groups().size()); ++k)
-        values[0] += light[k].with, values[1] += light[k].without, values[2] += light[k].mirror;
-      for (size_t k = 0; k < 9; ++k) signal.in[size_t(g) * 9 + k][i] = values[k / 3][int(k % 3)] / n;
+        with += light[k].with, without += light[k].without, of += light[k].mirror;
+      for (int c = 0; c < 3; ++c) {
+        lit.in[size_t(g) * 6 + size_t(c)][i] = with[c] / n;
+        lit.in[size_t(g) * 6 + 3 + size_t(c)][i] = without[c] / n;
+        mirrored.in[size_t(g) * 3 + size_t(c)][i] = of[c] / n;
+      }
     }
   }
 
@@ -235,10 +248,6 @@ class Work {
 
   void scatterPixel(const Film::Pixel& p, const GroupLight* light, size_t i, size_t to, float strength,
                     Passes& out) const {
-    const auto put = [&](Picture& picture, const Rgb& v) { std::copy_n(&v.x, 3, &picture.pixels[to * 3]); };
-    const auto mixed = [&](const Rgb& noisy, const Rgb& clean) {
-      return noisy * (1 - strength) + clean * strength;
-    };
     const float n = p.count;
     if (p.alpha > 0) {
       Rgb beauty(0);
@@ -251,36 +260,55 @@ class Work {
             const Rgb clean = signals_[s].present
                                   ? filtered(s, size_t(g) * planesOf(s) + size_t(k) * 3, i) * colour
                                   : Rgb(0);
-            const Rgb value = mixed(noisy, clean);
+            const Rgb value = mixed(noisy, clean, strength);
             beauty += value;
-            if (all_) put(out.groups[size_t(g)].part[size_t(2 * s + k)], value);
+            if (all_) put(out.groups[size_t(g)].part[size_t(2 * s + k)], to, value);
           }
         }
         beauty += partOf(light, g, emission) / n;
       }
-      put(out.beauty, beauty);
+      put(out.beauty, to, beauty);
     }
-    if (!signals_[ground].present || p.without <= 0) return;
-    Rgb with(0), without(0), mirror(0);
+    if (p.without <= 0) return;
+    if (signals_[ground].present) scatterLight(light, n, i, to, strength, out);
+    if (signals_[mirror].present && !out.reflection.empty()) scatterMirror(light, n, i, to, strength, out);
+  }
+
+  static Rgb mixed(const Rgb& noisy, const Rgb& clean, float strength) {
+    return noisy * (1 - strength) + clean * strength;
+  }
+  static void put(Picture& picture, size_t to, const Rgb& v) {
+    std::copy_n(&v.x, 3, &picture.pixels[to * 3]);
+  }
+
+  void scatterLight(const GroupLight* light, float n, size_t i, size_t to, float strength,
+                    Passes& out) const {
+    Rgb with(0), without(0);
     for (int g = 0; g < groups_; ++g) {
-      const size_t first = size_t(g) * 9;
-      const Rgb w = filtered(ground, first, i), o = filtered(ground, first + 3, i),
-                m = filtered(ground, first + 6, i);
-      with += w, without += o, mirror += m;
+      const Rgb w = filtered(ground, size_t(g) * 6, i), o = filtered(ground, size_t(g) * 6 + 3, i);
+      with += w, without += o;
       if (!all_) continue;
-      GroupPasses& group = out.groups[size_t(g)];
-      put(group.with, mixed(light[g].with / n, w)), put(group.without, mixed(light[g].without / n, o));
-      if (!group.mirror.empty()) put(group.mirror, mixed(light[g].mirror / n, m));
+      put(out.groups[size_t(g)].with, to, mixed(light[g].with / n, w, strength));
+      put(out.groups[size_t(g)].without, to, mixed(light[g].without / n, o, strength));
     }
     Rgb ratio(1);
     for (int c = 0; c < 3; ++c)
       if (without[c] > 0) ratio[c] = with[c] == without[c] ? 1.0f : std::max(0.0f, with[c] / without[c]);
     const Rgb noisy(out.ratio.pixels[to * 3], out.ratio.pixels[to * 3 + 1], out.ratio.pixels[to * 3 + 2]);
-    if (ratio != noisy) put(out.ratio, mixed(noisy, ratio));
-    if (!out.reflection.empty()) {
-      const float* r = &out.reflection.pixels[to * 3];
-      put(out.reflection, mixed({r[0], r[1], r[2]}, mirror));
+    if (ratio != noisy) put(out.ratio, to, mixed(noisy, ratio, strength));
+  }
+
+  void scatterMirror(const GroupLight* light, float n, size_t i, size_t to, float strength,
+                     Passes& out) const {
+    Rgb sum(0);
+    for (int g = 0; g < groups_; ++g) {
+      const Rgb clean = filtered(mirror, size_t(g) * 3, i);
+      sum += clean;
+      if (all_ && !out.groups[size_t(g)].mirror.empty())
+        put(out.groups[size_t(g)].mirror, to, mixed(light[g].mirror / n, clean, strength));
     }
+    const float* r = &out.reflection.pixels[to * 3];
+    put(out.reflection, to, mixed({r[0], r[1], r[2]}, sum, strength));
   }
 
   const Film& film_;

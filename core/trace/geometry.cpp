@@ -103,6 +103,19 @@ std::shared_ptr<const ModelShapes> GeometryCache::shapes(const std::shared_ptr<c
   return made;
 }
 
+std::shared_ptr<const MirroredSide> GeometryCache::mirroredSide(const std::shared_ptr<const Picture>& plate,
+                                                                const Shot& of,
+                                                                const FindMirroredSide& find) {
+  {
+    const std::lock_guard lock(mutex_);
+    if (mirrored_ && mirrored_->plate == plate && mirrored_->of == of) return mirrored_->side;
+  }
+  Mirrored made{plate, of, find()};
+  const std::lock_guard lock(mutex_);
+  mirrored_ = std::move(made);
+  return mirrored_->side;
+}
+
 Similarity PlacedGeometry::worldFromMesh(unsigned instance, unsigned part) const {
   const Instance& i = instances_[instance];
   const Similarity& place = i.geometry->model().parts[part].place;

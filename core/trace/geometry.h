@@ -1,13 +1,16 @@
 #pragma once
 #include <embree3/rtcore.h>
 
+#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <set>
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/project/project.h"
 #include "core/surface/mapping.h"
 #include "core/trace/cutout.h"
 
@@ -66,7 +69,10 @@ struct ModelShapes {
   std::vector<PartShape> parts;
 };
 
-/// Keeps geometry between edits. Safe to use from several threads.
+class MirroredSide;
+
+/// Keeps geometry between edits, and what else takes a while and seldom changes. Safe to use from several
+/// threads.
 class GeometryCache {
  public:
   GeometryCache();
@@ -75,6 +81,11 @@ class GeometryCache {
                                            const std::set<std::string>& hidden,
                                            const std::set<unsigned>& apart = {});
   std::shared_ptr<const ModelShapes> shapes(const std::shared_ptr<const Model>& model);
+  /// What a photo mirrors: as it was found last while that and `of` (a shot with nothing in it but what
+  /// counts) are the same, else what `find` says.
+  using FindMirroredSide = std::function<std::shared_ptr<const MirroredSide>()>;
+  std::shared_ptr<const MirroredSide> mirroredSide(const std::shared_ptr<const Picture>& plate,
+                                                   const Shot& of, const FindMirroredSide& find);
   RTCDevice device() const { return device_; }
 
  private:
@@ -88,6 +99,12 @@ class GeometryCache {
   };
   std::vector<std::pair<std::weak_ptr<const Model>, std::shared_ptr<const ModelShapes>>> shapes_;
   std::vector<Entry> entries_;  // latest last; a few are enough
+  struct Mirrored {
+    std::shared_ptr<const Picture> plate;
+    Shot of;
+    std::shared_ptr<const MirroredSide> side;
+  };
+  std::optional<Mirrored> mirrored_;
 };
 
 /// The products where they stand: the top-level structure. Immutable once made.

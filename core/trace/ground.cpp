@@ -11,6 +11,12 @@ constexpr float brightestGround = 0.95f;
 // there, so that more than this would be noise alone.
 constexpr float brightestShown = 4;
 
+/// How often a path that meets glossy ground is followed on to what that mirrors.
+float glossChance(const PlaceGloss& gloss, float cosine) {
+  const float share = gloss.strength * dielectricReflectance(std::abs(cosine), 1 / gloss.ior);
+  return std::clamp(2 * share, 0.2f, 0.8f);
+}
+
 }  // namespace
 
 Vec3f Integrator::placePoint(const Ray& ray, const PlaceHit& hit) const {
@@ -35,23 +41,29 @@ std::optional<Rgb> Integrator::photographed(const Vec3f& point) const {
   return plateAt(*scene_.plate, whole, *pixel);
 }
 
-/// The same, and what the panorama shows that way where the photo does not show it.
-Rgb Integrator::plateRadiance(const Vec3f& point, const Vec3f& from) const {
+Rgb Integrator::placeRadiance(const Ray& ray, const PlaceHit& hit) const {
+  const Vec3f point = placePoint(ray, hit);
   const auto photo = photographed(point);
-  return photo ? *photo : scene_.lights->floor(point, from);
+  return photo ? *photo : scene_.lights->floor(point, ray.direction);
 }
 
-/// Meets the place as a matte surface that sends back what the photo shows there, less what the product keeps
-/// from it, by the albedo with which the light of the scene comes to what the photo shows, and more what the
-/// product throws on it. The photo's own shadows are in that: what the place keeps from itself does not count
-/// again. So nothing is left to chance where the product is not in the way.
+/// Meets the place: what the photo shows there comes back, less what the product keeps from it, and more what
+/// the product throws on it. The photo's own shadows are in that: what the place keeps from itself does not
+/// count again. So nothing is left to chance where the product is not in the way. What it mirrors is another
+/// matter: that is the photo's for the camera alone, and is met anew from here.
 bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const {
   const Vec3f point = placePoint(path.ray, hit), &n = hit.normal;
   const Lights& lights = *scene_.lights;
   const auto photo = photographed(point);
-  const Rgb shown = photo ? *photo : lights.floor(point, path.ray.direction),
+  const auto spot =
+      photo && scene_.mirrored && hit.gloss.strength > 0 ? scene_.mirrored->at(point) : std::nullopt;
+  const Rgb shown = !photo ? lights.floor(point, path.ray.direction)
+                    : spot ? *photo * spot->matteShare
+                           : *photo,
             all = lights.irradiance(point, n);
   const float brightest = photo ? brightestShown : brightestGround;
+  std::optional<Path> mirrored;  // is large, and seldom wanted
+  if (spot) mirrored = path;
   ++path.depth, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
   path.lastDiffuse = Rgb(1);
@@ -62,13 +74,31 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
       share[c] = all[c] > 0 ? std::min(shown[c] / all[c], brightest / pif) * light[c] : 0;
     path.deposit(out, {group, share}, 1, scene_.clampIndirect);
   });
+  if (spot) {
+    // The lights it mirrors always count; what else there is, now and then.
+    const bool goesOn = mirrorAtPlace(*mirrored, point, hit, sampler, out);
+    const float chance = glossChance(hit.gloss, -path.ray.direction.dot(n));
+    if (sampler.next1() < chance) {
+      path = *mirrored;
+      path.throughput /= chance;
+      return goesOn;
+    }
+    path.throughput /= 1 - chance;
+  }
   Rgb albedo;
   for (int c = 0; c < 3; ++c)
     albedo[c] = all[c] > 0 ? std::clamp(shown[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
+  path.throughput *= albedo;
+  return changeAtPlace(path, point, n, sampler, out);
+}
+
+/// What the product takes from the light at a point of the place, and sends there.
+bool Integrator::changeAtPlace(Path& path, const Vec3f& point, const Vec3f& n, Sampler& sampler,
+                               PixelSample& out) const {
+  const Lights& lights = *scene_.lights;
   const Vec2f u = sampler.next2(), v = sampler.next2();
   const LightSample light = lights.sample(point, n, u, sampler.next1());
   const Vec3f start = offset(point, n, n);
-  path.throughput *= albedo;
   if (const float facing = light.direction.dot(n); light.pdf > 0 && facing > 0) {
     const float pdf = facing / pif, weight = pdf * balance(light.pdf, pdf) / light.pdf;
     const Rgb clear = transmittance({start, light.direction}, light.distance);
@@ -92,11 +122,43 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
   return path.diffuseScatterings <= scene_.diffuseBounces;
 }
 
+/// What a glossy place mirrors, seen from elsewhere than the photo was taken from.
+bool Integrator::mirrorAtPlace(Path& path, const Vec3f& point, const PlaceHit& hit, Sampler& sampler,
+                               PixelSample& out) const {
+  const Lights& lights = *scene_.lights;
+  const Vec3f &n = hit.normal, start = offset(point, n, n);
+  const Triadf frame = triadAround(n);
+  PlaceGloss gloss = hit.gloss;
+  gloss.roughness = std::max(gloss.roughness, leastRoughness(path));
+  const Bsdf bsdf(glossParameters(gloss), frame.toLocal(-path.ray.direction));
+  ++path.depth, ++path.scatterings;
+  path.throughGlassOnly = false, path.lastDiffuse = Rgb(0);
+  path.lightMask = 0, path.fromCatcher = false, path.scattered = true;
+  path.throughput *= gloss.strength;
+  const Vec2f u = sampler.next2(), v = sampler.next2();
+  const LightSample light = lights.sample(point, n, u, sampler.next1());
+  if (light.pdf > 0 && light.direction.dot(n) > 0 &&
+      !scene_.place.blocks({start, light.direction}, light.distance)) {
+    const Vec3f wi = frame.toLocal(light.direction);
+    const Rgb value = bsdf.value(wi).specular,
+              clear = transmittance({start, light.direction}, light.distance);
+    const float weight = balance(light.pdf, bsdf.pdf(wi)) / light.pdf;
+    for (const Glow& glow : light.light)
+      path.deposit(out, {glow.group, glow.radiance * value * (glow.shadows ? clear : Rgb(1))}, weight,
+                   scene_.clampIndirect);
+  }
+  const Bsdf::Sample next = bsdf.sample(v, 0.0f);
+  if (next.pdf <= 0 || next.wi.z <= 0 || ++path.mirrorings > scene_.mirrorBounces) return false;
+  path.throughput *= next.weight.specular;
+  path.continueAlong({start, frame.toWorld(next.wi)}, n, next.pdf);
+  return true;
+}
+
 /// Light of the place itself, which the photo tells, at a point of it: the same with and without the product,
 /// which is in front of it or not.
 void Integrator::gatherFromPlace(const Ray& ray, const Vec3f& normal, float pdf, const PlaceHit& other,
                                  Sampler& sampler, PixelSample& out) const {
-  const Rgb light = plateRadiance(placePoint(ray, other), ray.direction) * pif;
+  const Rgb light = placeRadiance(ray, other) * pif;
   out.light[0].without += light;
   if (!scene_.geometry->anything(ray, other.distance)) {
     out.light[0].with += light;
@@ -122,17 +184,20 @@ void Integrator::shadeCatcher(const Ray& ray, const PlaceHit& hit, Sampler& samp
   const Vec3f point = placePoint(ray, hit);
   const float kept = scene_.reach.at(point);
   if (kept <= 0) return;
-  shadeCatcherFully(ray, point, hit, sampler, out);
-  if (kept >= 1) return;
+  const auto spot = scene_.mirrored && hit.gloss.strength > 0 ? scene_.mirrored->at(point) : std::nullopt;
+  shadeCatcherFully(ray, point, hit, spot ? &*spot : nullptr, sampler, out);
+  if (kept >= 1 && !spot) return;
+  // A shadow darkens what lies on the place, and nothing that is mirrored there.
+  const Rgb share = spot ? spot->matteShare * kept : Rgb(kept);
   for (int g = 0; g < out.groups; ++g) {
     GroupLight& light = out.light[g];
-    light.with = light.without + (light.with - light.without) * kept;
+    light.with = light.without + (light.with - light.without) * share;
     light.mirror *= kept;
   }
 }
 
-void Integrator::shadeCatcherFully(const Ray& ray, const Vec3f& point, const PlaceHit& hit, Sampler& sampler,
-                                   PixelSample& out) const {
+void Integrator::shadeCatcherFully(const Ray& ray, const Vec3f& point, const PlaceHit& hit,
+                                   const MirroredSpot* spot, Sampler& sampler, PixelSample& out) const {
   const Vec3f &n = hit.normal, start = offset(point, n, n);
   const Lights& lights = *scene_.lights;
   const bool alone = scene_.place.isPlain();
@@ -171,17 +236,36 @@ void Integrator::shadeCatcherFully(const Ray& ray, const Vec3f& point, const Pla
       gatherFromProduct(next, n, pdf, sampler, out);
     }
   }
-  if (hit.gloss.strength > 0) reflectAtCatcher(point, hit, ray.direction, sampler, out);
+  if (hit.gloss.strength > 0) reflectAtCatcher(point, hit, ray.direction, spot, sampler, out);
 }
 
+namespace {
+
+/// What is lost of what the photo mirrors, for what a ray hides that would show `light` of its own: the
+/// photo's own light, shared out by how much there is to hide. A sharp mirror shows little at once, so that
+/// all of it goes by room; a blurred one, mostly by the light that was expected.
+struct HiddenLight {
+  Rgb perLight{1}, perShare{0};
+  HiddenLight(const MirroredSpot* spot, float roughness) {
+    if (!spot) return;
+    const float byLight = std::clamp((roughness - 0.1f) / 0.2f, 0.0f, 0.8f);
+    for (int c = 0; c < 3; ++c) {
+      perLight[c] =
+          spot->expected[c] > 0 ? byLight * std::min(8.0f, spot->mirrored[c] / spot->expected[c]) : 0;
+      perShare[c] = spot->share[c] > 0 ? (1 - byLight) * spot->mirrored[c] / spot->share[c] : 0;
+    }
+  }
+};
+
+}  // namespace
+
 /// What a glossy place mirrors with the product, less what it mirrors without.
-void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
-                                  PixelSample& out) const {
-  BsdfParameters wet;
-  wet.base = Rgb(0), wet.roughness = on.gloss.roughness, wet.ior = on.gloss.ior;
+void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from,
+                                  const MirroredSpot* spot, Sampler& sampler, PixelSample& out) const {
   const float strength = on.gloss.strength;
   const Triadf frame = triadAround(on.normal);
-  const Bsdf bsdf(wet, frame.toLocal(-from));
+  const Bsdf bsdf(glossParameters(on.gloss), frame.toLocal(-from));
+  const HiddenLight hidden(spot, on.gloss.roughness);
   const Lights& lights = *scene_.lights;
   const bool alone = scene_.place.isPlain();
   const Vec3f start = offset(point, on.normal, on.normal);
@@ -190,7 +274,8 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
   if (light.pdf > 0 && light.direction.dot(on.normal) > 0 &&
       (alone || !scene_.place.blocks({start, light.direction}, light.distance))) {
     const Vec3f wi = frame.toLocal(light.direction);
-    const Rgb clear = transmittance({start, light.direction}, light.distance), lost = clear - Rgb(1);
+    const Rgb clear = transmittance({start, light.direction}, light.distance),
+              lost = (clear - Rgb(1)) * hidden.perLight;
     const Rgb value = bsdf.value(wi).specular * (strength * balance(light.pdf, bsdf.pdf(wi)) / light.pdf);
     for (const Glow& glow : light.light) {
       if (!glow.onSpecular) continue;
@@ -207,13 +292,14 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
   const Hit hit = closest({start, d}, std::min(limit, other.distance), Look::mirror, sampler);
   if (!hit.found()) return;
   const Rgb weight = next.weight.specular * strength;
+  out.light[0].mirror -= weight * hidden.perShare;
   if (other.found()) {
-    out.light[0].mirror -= weight * plateRadiance(placePoint({start, d}, other), d);
+    out.light[0].mirror -= weight * placeRadiance({start, d}, other) * hidden.perLight;
   } else {
     const Lights::Seen beyond = lights.seen(start, d, on.normal);
-    const float lightWeight = balance(next.pdf, beyond.pdf);
+    const Rgb lost = weight * hidden.perLight * balance(next.pdf, beyond.pdf);
     for (const Glow& glow : beyond.light)
-      if (glow.onSpecular) out.light[glow.group].mirror -= weight * glow.radiance * lightWeight;
+      if (glow.onSpecular) out.light[glow.group].mirror -= lost * glow.radiance;
   }
   Path path;
   path.continueAlong({start, d}, on.normal, next.pdf);

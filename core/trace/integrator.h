@@ -1,5 +1,6 @@
 #pragma once
 #include "core/trace/media.h"
+#include "core/trace/mirrored_side.h"
 #include "core/trace/sample.h"
 #include "core/trace/sampler.h"
 #include "core/trace/scene.h"
@@ -23,6 +24,9 @@ class Integrator {
 
   /// All light that comes back along `ray`, straight from lights too.
   Rgb radiance(const Ray& ray, Sampler& sampler) const;
+
+  /// What shows of the place where a ray meets it: by the photo, else by the panorama.
+  Rgb placeRadiance(const Ray& ray, const PlaceHit& hit) const;
 
   /// A ray through a point of the picture, in pixels, through the middle of the lens.
   Ray cameraRay(const Vec2d& pixel) const;
@@ -52,6 +56,12 @@ class Integrator {
   void addEnvironmentHit(const Path& path, PixelSample& out) const;
   void addEmitterHit(const Path& path, const Shading& at, PixelSample& out) const;
   bool scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
+  bool changeAtPlace(Path& path, const Vec3f& point, const Vec3f& n, Sampler& sampler,
+                     PixelSample& out) const;
+  bool mirrorAtPlace(Path& path, const Vec3f& point, const PlaceHit& hit, Sampler& sampler,
+                     PixelSample& out) const;
+  /// What a surface that a path meets next counts as at least.
+  float leastRoughness(const Path& path) const;
   bool scatterAtSurface(Path& path, const Shading& at, float distance, Sampler& sampler,
                         PixelSample& out) const;
   /// Into the body, out of it, or straight through, where a surface transmits; false: it ends here.
@@ -74,17 +84,17 @@ class Integrator {
 
   Vec3f placePoint(const Ray& ray, const PlaceHit& hit) const;
   std::optional<Rgb> photographed(const Vec3f& point) const;
-  Rgb plateRadiance(const Vec3f& point, const Vec3f& from) const;
   void shadeCatcher(const Ray& ray, const PlaceHit& hit, Sampler& sampler, PixelSample& out) const;
-  /// The same whatever the reach.
-  void shadeCatcherFully(const Ray& ray, const Vec3f& point, const PlaceHit& hit, Sampler& sampler,
-                         PixelSample& out) const;
+  /// The same whatever the reach, of all that shows as if it lay on the place.
+  void shadeCatcherFully(const Ray& ray, const Vec3f& point, const PlaceHit& hit, const MirroredSpot* spot,
+                         Sampler& sampler, PixelSample& out) const;
   void gatherFromPlace(const Ray& ray, const Vec3f& normal, float pdf, const PlaceHit& other,
                        Sampler& sampler, PixelSample& out) const;
   void gatherFromProduct(const Ray& ray, const Vec3f& normal, float pdf, Sampler& sampler,
                          PixelSample& out) const;
-  void reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, Sampler& sampler,
-                        PixelSample& out) const;
+  /// `spot`: what is known of what the photo mirrors there; may be nullptr.
+  void reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, const MirroredSpot* spot,
+                        Sampler& sampler, PixelSample& out) const;
   float occlusion(const Shading& at, Sampler& sampler) const;
   /// What an emitting part really gives off where light sampling drew it.
   Rgb drawnRadiance(const Ray& towards, float distance, const Rgb& believed) const;

@@ -145,6 +145,11 @@ bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance,
   return true;
 }
 
+float Integrator::leastRoughness(const Path& path) const {
+  if (!path.rough) return path.scattered ? roughAfterGlossy : 0.0f;
+  return scene_.caustics ? roughAfterDiffuse : roughWithoutCaustics;
+}
+
 void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hit* first,
                         const Shading* firstAt) const {
   while (path.scatterings <= scene_.bounces) {
@@ -159,10 +164,7 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
       continue;
     }
     if (hit.found()) {
-      const float least = !path.rough       ? (path.scattered ? roughAfterGlossy : 0.0f)
-                          : scene_.caustics ? roughAfterDiffuse
-                                            : roughWithoutCaustics;
-      const Shading at = firstAt ? *firstAt : shade(path.ray, hit, least);
+      const Shading at = firstAt ? *firstAt : shade(path.ray, hit, leastRoughness(path));
       firstAt = nullptr;
       if (!scatterAtSurface(path, at, hit.distance, sampler, out)) return;
     } else if (!place.found()) {

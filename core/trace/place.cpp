@@ -160,6 +160,12 @@ PlaceHit Place::closest(const Ray& ray, float limit, PlaceRay of) const {
   return hit;
 }
 
+bool Place::isGlossy() const {
+  return (ground && gloss.strength > 0) ||
+         std::any_of(shapes_.begin(), shapes_.end(),
+                     [](const Shape& shape) { return shape.catches && shape.gloss.strength > 0; });
+}
+
 PlaceHit Place::inFront(const Ray& ray, float limit) const {
   PlaceHit hit;
   hit.distance = limit;

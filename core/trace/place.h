@@ -56,6 +56,8 @@ class Place {
   /// The nearest that catches among what is cut out, wherever the faintest of it shows.
   PlaceHit inFront(const Ray& ray, float limit) const;
   bool blocks(const Ray& ray, float limit) const { return closest(ray, limit).found(); }
+  /// Whether anything of it mirrors.
+  bool isGlossy() const;
   /// Whether it is one level plane, which cannot stand in its own light.
   bool isPlain() const { return shapes_.empty() && !sweep_; }
 

@@ -11,6 +11,8 @@
 
 namespace dusk {
 
+class MirroredSide;
+
 /// What a placed part is called, for ID mattes.
 struct PartLabel {
   std::string part, surface, product;
@@ -34,9 +36,10 @@ struct Scene {
   std::vector<PartLabel> labels;          ///< of all parts, instance after instance
   std::vector<std::string> placementIds;  ///< [instance]
   std::shared_ptr<const Lights> lights;
-  std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
-  Place place;                           ///< the ground and the stand-ins
-  Reach reach;                           ///< how far the products change those
+  std::shared_ptr<const Picture> plate;          ///< scene-linear; may be absent
+  Place place;                                   ///< the ground and the stand-ins
+  std::shared_ptr<const MirroredSide> mirrored;  ///< of the plate; absent where nothing in it is glossy
+  Reach reach;                                   ///< how far the products change those
   /// [instance][part]: bit g is set where light of group g is kept from it. Empty: nothing is.
   std::vector<std::vector<uint32_t>> lightMasks;
   /// [instance][part]. Empty: all do everything.

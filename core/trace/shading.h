@@ -16,6 +16,13 @@ inline float balance(float mine, float other) { return mine / (mine + other); }
 /// A part of an instance as one number.
 inline uint64_t partOf(const Hit& hit) { return uint64_t(hit.instance) << 32 | hit.part; }
 
+/// The mirror-like side of a place alone.
+inline BsdfParameters glossParameters(const PlaceGloss& gloss) {
+  BsdfParameters p;
+  p.base = Rgb(0), p.roughness = gloss.roughness, p.ior = gloss.ior;
+  return p;
+}
+
 struct Integrator::Shading {
   Vec3f position, geometricNormal;
   Triadf frame;  ///< z = shading normal on the viewer's side, x along the brushing

@@ -106,10 +106,7 @@ void TestLamps::flagIsSeenInMirrorsOnly() {
   for (const bool mirrors : {true, false}) {
     BsdfParameters p;
     p.base = Rgb(1), p.roughness = mirrors ? 0 : 1, p.metalness = mirrors, p.ior = mirrors ? 1.5f : 1.0f;
-    Mesh wall;
-    wall.positions = {{-1, 0, 0}, {1, 0, 0}, {1, 0, 2}, {-1, 0, 2}};
-    wall.normals.assign(4, Vec3f(0, -1, 0)), wall.indices = {0, 1, 2, 0, 2, 3};
-    Stage stage(wall, p, sky, lookAt(5, 5, 60, {0, -4, 1}, {0, 0, 1}), false);
+    Stage stage(uprightSheet(-1, 1, 0, 2), p, sky, lookAt(5, 5, 60, {0, -4, 1}, {0, 0, 1}), false);
     const float seen = traced(stage, 5, 512).beauty.at(2, 2)[1];
     QVERIFY2(std::abs(seen - (mirrors ? 0 : 1)) < 0.03f, qPrintable(QString::number(seen)));
   }

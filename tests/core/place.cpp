@@ -28,15 +28,6 @@ BsdfParameters mirror() {
   return p;
 }
 
-/// A square that stands upright at y, looking towards -Y.
-Mesh upright(float y, float half, float height) {
-  Mesh mesh;
-  mesh.positions = {{-half, y, 0}, {half, y, 0}, {half, y, height}, {-half, y, height}};
-  mesh.normals.assign(4, Vec3f(0, -1, 0));
-  mesh.indices = {0, 1, 2, 0, 2, 3};
-  return mesh;
-}
-
 }  // namespace
 
 class TestPlace : public QObject {
@@ -167,8 +158,8 @@ void TestPlace::whatIsInTheShadowAlreadyGetsNoDarker() {
 void TestPlace::standInHidesAndShadesTheProduct() {
   BsdfParameters white;
   white.base = Rgb(0.8f), white.roughness = 1, white.ior = 1;
-  Stage stage(upright(0, 0.5f, 1), white, onlySun(180, 30), lookAt(9, 9, 20, {0, -3, 0.5}, {0, 0, 0.5}),
-              true);
+  Stage stage(uprightSheet(-0.5f, 0.5f, 0, 1), white, onlySun(180, 30),
+              lookAt(9, 9, 20, {0, -3, 0.5}, {0, 0, 0.5}), true);
   QVERIFY(traced(stage, 9, 32).alpha.at(4, 4)[0] == 1);
   QVERIFY(traced(stage, 9, 32).beauty.at(4, 4)[1] > 0.3f);
   // High up towards the sun: it only shades.
@@ -182,7 +173,8 @@ void TestPlace::standInHidesAndShadesTheProduct() {
 
 void TestPlace::mirrorShowsThePhotoOnAStandIn() {
   // Under an even white sky a mirror shows a photographed table before it as bright as the photo is there.
-  Stage stage(upright(0, 1, 2), mirror(), evenSky(), lookAt(5, 5, 900, {0, -3, 1}, {0, 0, 0.68}), false);
+  Stage stage(uprightSheet(-1, 1, 0, 2), mirror(), evenSky(), lookAt(5, 5, 900, {0, -3, 1}, {0, 0, 0.68}),
+              false);
   auto plate = std::make_shared<Picture>(Picture::rgb(5, 5));
   std::fill(plate->pixels.begin(), plate->pixels.end(), 0.3f);
   stage.scene.plate = plate;
@@ -200,7 +192,8 @@ void TestPlace::mirrorShowsThePhotoOnAStandIn() {
 }
 
 void TestPlace::mirrorShowsThePhotoOnTheGround() {
-  Stage stage(upright(0, 1, 2), mirror(), evenSky(), lookAt(801, 801, 900, {0, -3, 1}, {0, 0, 0.2}), true);
+  Stage stage(uprightSheet(-1, 1, 0, 2), mirror(), evenSky(), lookAt(801, 801, 900, {0, -3, 1}, {0, 0, 0.2}),
+              true);
   auto plate = std::make_shared<Picture>(Picture::rgb(9, 9));
   std::fill(plate->pixels.begin(), plate->pixels.end(), 0.4f);
   stage.scene.plate = plate;
@@ -360,7 +353,7 @@ void TestPlace::cutOutsThrowShadowsAsTheyAre() {
   // A white wall behind it, lit from the camera: dark where the thing is before it.
   BsdfParameters white;
   white.base = Rgb(1), white.specular = 0;
-  Stage stage(upright(0, 2, 2), white, onlySun(180, 0.01), camera, false);
+  Stage stage(uprightSheet(-2, 2, 0, 2), white, onlySun(180, 0.01), camera, false);
   stage.scene.place = place;
   const Passes p = traced(stage, 64, 16);
   const auto shown = [&](double x) {

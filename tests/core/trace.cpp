@@ -147,13 +147,8 @@ void TestTrace::catcherUnderAHalfHiddenSun() {
   for (const double above :
        {-0.5, 0.0, 0.4}) {  // the edge's height over the sun's middle, in radii of the disc
     const double elevation = radians(45) + above * radius, y = 2.0, top = y * std::tan(elevation);
-    Mesh wall;
-    wall.positions = {
-        {-50, float(y), 0}, {50, float(y), 0}, {50, float(y), float(top)}, {-50, float(y), float(top)}};
-    wall.normals.assign(4, Vec3f(0, -1, 0));
-    wall.indices = {0, 1, 2, 0, 2, 3};
     Camera camera = lookAt(5, 5, 5 * 400, {0, -2, 2}, {0, 0, 0});
-    Stage stage(wall, black(), lights, camera, true);
+    Stage stage(uprightSheet(-50, 50, float(y), float(top)), black(), lights, camera, true);
     const Passes passes = traced(stage, 5, 4000);
     const double expected = (std::acos(above) - above * std::sqrt(1 - above * above)) / pi;
     QVERIFY2(std::abs(passes.ratio.at(2, 2)[1] - expected) < 0.012,
@@ -301,11 +296,7 @@ void TestTrace::wetGroundMirrorsTheProduct() {
   // A white wall that glows, behind ground that mirrors: the reflection appears as light added before it.
   BsdfParameters glow = black();
   glow.emission = Rgb(4);
-  Mesh wall;
-  wall.positions = {{-2, 1, 0}, {2, 1, 0}, {2, 1, 2}, {-2, 1, 2}};
-  wall.normals.assign(4, Vec3f(0, -1, 0));
-  wall.indices = {0, 1, 2, 0, 2, 3};
-  Stage stage(wall, glow, evenSky(), lookAt(9, 9, 40, {0, -2, 0.6}, {0, 0, 0}), true);
+  Stage stage(uprightSheet(-2, 2, 1, 2), glow, evenSky(), lookAt(9, 9, 40, {0, -2, 0.6}, {0, 0, 0}), true);
   const Passes dry = traced(stage, 9, 64);
   QVERIFY(dry.reflection.empty());
   stage.scene.place.gloss = {1, 0.02f, 1.5f};
