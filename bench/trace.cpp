@@ -4,6 +4,7 @@
 #include <cstring>
 
 #include "bench/demo_scene.h"
+#include "core/trace/mirrored_side.h"
 #include "core/trace/render.h"
 #include "core/vantage/camera.h"
 
@@ -110,6 +111,13 @@ void wholeSamples(benchmark::State& state) {
   state.counters["Msamples/s"] = benchmark::Counter(double(count) / 1e6, benchmark::Counter::kIsRate);
 }
 BENCHMARK(wholeSamples)->Unit(benchmark::kMillisecond);
+
+/// What the photo of a wet place mirrors: found anew whenever its light is changed.
+void mirroredSides(benchmark::State& state) {
+  const DemoScene wet(480, "slipway/slipway.dusk");
+  for (auto _ : state) benchmark::DoNotOptimize(findMirroredSide(wet.scene));
+}
+BENCHMARK(mirroredSides)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace
 }  // namespace dusk::bench

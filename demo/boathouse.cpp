@@ -114,10 +114,13 @@ Mesh line() {
   return mesh;
 }
 
-Lamp window(const char* id, const Vec3d& at, const Vec3d& to, double width, double height, double ev) {
+}  // namespace
+
+Lamp windowLamp(const char* id, const Vec3d& at, const Vec3d& to, double width, double height, double kelvin,
+                double ev) {
   Lamp lamp;
   lamp.id = lamp.name = id, lamp.kind = LampKind::area, lamp.positionM = at, lamp.targetM = to;
-  lamp.widthM = width, lamp.heightM = height, lamp.kelvin = 7200, lamp.powerEv = ev + 1.3,
+  lamp.widthM = width, lamp.heightM = height, lamp.kelvin = kelvin, lamp.powerEv = ev;
   lamp.seenByCamera = true;
   return lamp;
 }
@@ -134,15 +137,13 @@ Scene builtBoathouse(GeometryCache& cache) {
       cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(m, {}), Similarity{}}});
   scene.camera = boathouse().camera;
   const std::vector<Lamp> windows{
-      window("left window", {roomLeft + 0.03, -0.35, 0.72}, {0, -0.35, 0.72}, 1.0, 1.1, 3.4),
-      window("far window", {1.2, roomFront + 0.03, 0.9}, {1.2, 0, 0.9}, 0.7, 0.8, 2.2)};
+      windowLamp("left window", {roomLeft + 0.03, -0.35, 0.72}, {0, -0.35, 0.72}, 1.0, 1.1, 7200, 3.4 + 1.3),
+      windowLamp("far window", {1.2, roomFront + 0.03, 0.9}, {1.2, 0, 0.9}, 0.7, 0.8, 7200, 2.2 + 1.3)};
   scene.lights = std::make_shared<Lights>(nullptr, Surroundings{}, windows, Rgb(0));
   scene.place.ground = false;
   scene.bounces = 7;
   return scene;
 }
-
-}  // namespace
 
 MadeSet boathouse() {
   MadeSet set;

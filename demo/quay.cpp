@@ -152,7 +152,9 @@ Mesh rope() {
   return mesh;
 }
 
-Scene buildSet(GeometryCache& cache, const Scene* with = nullptr) {
+}  // namespace
+
+Scene builtQuay(GeometryCache& cache) {
   auto m = std::make_shared<Model>();
   addPart(*m, "paving", paving());
   addPart(*m, "wall", wall());
@@ -167,13 +169,8 @@ Scene buildSet(GeometryCache& cache, const Scene* with = nullptr) {
   Scene scene;
   scene.materials.push_back({pavingStone(), wallStone(), jointSand(), limeMortar(), castIron(), crateWood(),
                              hempRope(), harbourWater()});
-  std::vector<PlacedGeometry::Instance> instances{{cache.get(m, {}), Similarity{}}};
-  if (with) {
-    const auto& products = with->geometry->instances();
-    instances.insert(instances.end(), products.begin(), products.end());
-    scene.materials.insert(scene.materials.end(), with->materials.begin(), with->materials.end());
-  }
-  scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
+  scene.geometry = std::make_shared<PlacedGeometry>(
+      cache.device(), std::vector<PlacedGeometry::Instance>{{cache.get(m, {}), Similarity{}}});
   const Quay q = quay();
   scene.camera = q.camera;
   scene.lights = std::make_shared<Lights>(Panorama::make(eveningSky(4096, sunDirection(q.sun))),
@@ -182,8 +179,6 @@ Scene buildSet(GeometryCache& cache, const Scene* with = nullptr) {
   scene.bounces = 5;
   return scene;
 }
-
-}  // namespace
 
 Quay quay() {
   Quay q;
@@ -237,25 +232,14 @@ Quay quay() {
   return q;
 }
 
-Picture photograph(int width, int samples, bool grain, GeometryCache& cache, const Scene* with,
-                   Progress& progress) {
-  Scene scene = buildSet(cache, with);
-  scene.camera = resized(scene.camera, width, width * scene.camera.height / scene.camera.width);
-  Picture picture = photographed(scene, samples, progress);
-  developed(picture, scene.camera, grain ? 1 : 0);
-  encodeSrgb(picture);
-  return picture;
-}
-
 Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress) {
   GeometryCache cache;
-  return writePhotograph(file, photograph(quay().camera.width, samples, true, cache, nullptr, progress),
-                         {"Saltmarsh 20 mm", 20, 30, 8, 1 / 125.0});
+  return takePhotograph(builtQuay(cache), samples, file, {"Saltmarsh 20 mm", 20, 30, 8, 1 / 125.0}, progress);
 }
 
 Outcome writePanorama(const std::filesystem::path& file, int width, int samples, Progress& progress) {
   GeometryCache cache;
-  Picture picture = photographedAllRound(buildSet(cache), {0.1f, 0.2f, 0.5f}, width, samples, progress);
+  Picture picture = photographedAllRound(builtQuay(cache), {0.1f, 0.2f, 0.5f}, width, samples, progress);
   for (float& v : picture.pixels) v *= float(std::exp2(panoramaEv));
   return writeExr(file, {{"panorama", &picture, false}});
 }

@@ -19,11 +19,8 @@ struct Quay {
 };
 Quay quay();
 
-/// The set as its camera sees it, at another width: sRGB code values 0 to 1, with lens distortion and
-/// vignette. `with`: products that stand in the set itself, of a scene compiled with the same `cache`; may be
-/// nullptr.
-Picture photograph(int width, int samples, bool grain, GeometryCache& cache, const Scene* with,
-                   Progress& progress);
+/// The place itself, without any product.
+Scene builtQuay(GeometryCache& cache);
 /// Renders the photograph: `samples` per pixel, with lens distortion, vignette, grain, EXIF, as JPEG.
 Outcome writePlate(const std::filesystem::path& file, int samples, Progress& progress);
 /// The panorama is stored this much darker than the photo, so that the sun's disc fits a half-float EXR.

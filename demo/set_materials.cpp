@@ -5,23 +5,6 @@
 namespace dusk::demo {
 namespace {
 
-/// A material from a function of the point.
-template <typename F>
-class Made : public Material {
- public:
-  explicit Made(F f) : f_(std::move(f)) {}
-  void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const override {
-    f_(point, out, normal);
-  }
-
- private:
-  F f_;
-};
-template <typename F>
-std::shared_ptr<const Material> made(F f) {
-  return std::make_shared<Made<F>>(std::move(f));
-}
-
 /// Leans `normal` against the slope of a height field (heights in metres). Blinn 1978, "Simulation of
 /// wrinkled surfaces".
 template <typename Height>
@@ -31,8 +14,6 @@ void bump(const Vec3f& p, Vec3f& normal, float step, const Height& height) {
   const float dx = (height(p + t.x * step) - h) / step, dy = (height(p + t.y * step) - h) / step;
   normal = (normal - t.x * dx - t.y * dy).normalized();
 }
-
-Rgb mix(const Rgb& a, const Rgb& b, float t) { return a + (b - a) * std::clamp(t, 0.0f, 1.0f); }
 
 /// Hewn stone: tone by block, clouds, speckles, darker worn edges, and a few stains.
 void stone(const SurfacePoint& s, const Rgb& tone, const Rgb& other, float contrast, BsdfParameters& out,

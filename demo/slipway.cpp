@@ -87,6 +87,8 @@ Picture overcastSky(int width) {
   return sky;
 }
 
+}  // namespace
+
 Scene builtSlipway(GeometryCache& cache) {
   auto m = std::make_shared<Model>();
   m->add({"apron", "apron"}, apron()), m->add({"kerb", "kerb"}, kerb());
@@ -105,8 +107,6 @@ Scene builtSlipway(GeometryCache& cache) {
   scene.bounces = 5;
   return scene;
 }
-
-}  // namespace
 
 MadeSet slipway() {
   MadeSet set;
