@@ -1,10 +1,10 @@
 // Insertion truth: made-up sets rendered with the products physically in them, against our composites made
 // only from photo, panorama and vantage. Arguments: [WIDTH] [SAMPLES] [SETS, by parts of their names, or
-// "all"] [FOLDER for pictures] [true-camera].
+// "all"] [FOLDER for pictures] [true-camera] [CALM: how many times as many samples photo and truth have].
 #include <cstdio>
 #include <cstdlib>
 
-#include "bench/glossy_tables.h"
+#include "bench/study_tables.h"
 #include "core/picture/write.h"
 
 namespace {
@@ -32,13 +32,14 @@ Result<std::vector<demo::TruthSet>> allSets(const std::filesystem::path& demo,
   auto sets = demo::demoTruthSets(demo);
   if (!sets) return sets.error();
   std::erase_if(*sets, [&](const demo::TruthSet& set) { return !isWanted(set.name); });
-  using Top = bench::GlossyTable::Top;
-  for (const bench::GlossyTable& table : {bench::GlossyTable{Top::lacquer, false},
-                                          {Top::lacquer, true},
-                                          {Top::varnish, false},
-                                          {Top::wetStone, false}}) {
+  using Top = bench::StudyTable::Top;
+  for (const bench::StudyTable& table : {bench::StudyTable{Top::lacquer, false},
+                                         {Top::lacquer, true},
+                                         {Top::varnish, false},
+                                         {Top::wetStone, false},
+                                         {Top::paper, false, true}}) {
     if (!isWanted(nameOf(table))) continue;
-    auto set = bench::glossyTable(table, demo, scratch);
+    auto set = bench::studyTable(table, demo, scratch);
     if (!set) return set.error();
     sets->push_back(std::move(*set));
   }
@@ -58,7 +59,8 @@ int main(int argc, char** argv) {
               "product", "edges", "influence", "outside", "without the product");
   for (demo::TruthSet& set : *sets) {
     const std::string name = set.name;
-    const auto made = demo::insertionTruth(std::move(set), width, samples, argc > 5);
+    const auto made = demo::insertionTruth(std::move(set), width, samples, argc > 6 ? std::atoi(argv[6]) : 1,
+                                           argc > 5 && argv[5] == std::string("true-camera"));
     if (!made) return std::printf("%s: %s\n", name.c_str(), made.error().message.c_str()), 1;
     using Where = demo::Insertion::Where;
     std::printf("%-24s %8.2f %8.2f %10.2f %8.2f   %.2f\n", name.c_str(), made->off[Where::product].mean(),

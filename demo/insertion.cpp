@@ -77,7 +77,7 @@ void compare(Insertion& out, const Picture& plate, const Passes& passes) {
 
 }  // namespace
 
-Result<Insertion> insertionTruth(TruthSet set, int width, int samples, bool trueCamera) {
+Result<Insertion> insertionTruth(TruthSet set, int width, int samples, int calm, bool trueCamera) {
   namespace fs = std::filesystem;
   AssetStore assets(set.folder);
   GeometryCache cache;
@@ -86,9 +86,10 @@ Result<Insertion> insertionTruth(TruthSet set, int width, int samples, bool true
   if (!compiled) return compiled.error();
   Insertion out;
   Scene place = set.place(cache);
-  const Picture plate = photoOf(place, set, width, samples, progress);
+  place.aperture = compiled->scene.aperture;
+  const Picture plate = photoOf(place, set, width, samples * calm, progress);
   addProducts(place, cache, compiled->scene);
-  out.truth = photoOf(std::move(place), set, width, samples, progress);
+  out.truth = photoOf(std::move(place), set, width, samples * calm, progress);
 
   // What a person has: the photo, the panorama, and the vantage solved from lines drawn on the photo.
   const fs::path folder = fs::temp_directory_path() / ("gentle-dusk-truth-" + std::to_string(::getpid()));

@@ -39,10 +39,11 @@ struct Insertion {
   Picture difference, alpha;  ///< CIEDE2000 by pixel; cover by the product
 };
 
-/// Renders both, without grain, `width` wide. The composite is made from photo, panorama and the project's
+/// Renders both, without grain, `width` wide; photo and truth, which nothing denoises, with `calm` times the
+/// samples. The composite is made from photo, panorama and the project's
 /// own vantage; `trueCamera`: with the set's own camera instead, which tells what of the difference is the
 /// vantage's.
-Result<Insertion> insertionTruth(TruthSet set, int width, int samples, bool trueCamera = false);
+Result<Insertion> insertionTruth(TruthSet set, int width, int samples, int calm = 1, bool trueCamera = false);
 
 /// The scene with the products of another that was compiled with the same `cache` standing in it.
 void addProducts(Scene& scene, GeometryCache& cache, const Scene& with);

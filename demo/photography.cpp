@@ -10,7 +10,7 @@
 namespace dusk::demo {
 
 Picture photographed(const Scene& scene, int width, int height, int samples, Progress& progress,
-                     const std::function<Ray(float x, float y)>& rayOf) {
+                     const RayOf& rayOf) {
   const Integrator integrator(scene);
   Picture picture = Picture::rgb(width, height);
   std::atomic<int> rows{0};
@@ -20,7 +20,7 @@ Picture photographed(const Scene& scene, int width, int height, int samples, Pro
       for (int i = 0; i < samples; ++i) {
         Sampler sampler(77, x, y, uint32_t(i));
         const Vec2f u = sampler.next2();
-        sum += integrator.radiance(rayOf(x + u.x, y + u.y), sampler);
+        sum += integrator.radiance(rayOf({x + u.x, y + u.y}, sampler), sampler);
       }
       sum /= float(samples);
       std::copy_n(&sum.x, 3, picture.at(x, y));
@@ -33,16 +33,19 @@ Picture photographed(const Scene& scene, int width, int height, int samples, Pro
 Picture photographed(const Scene& scene, int samples, Progress& progress) {
   const Integrator integrator(scene);
   return photographed(scene, scene.camera.width, scene.camera.height, samples, progress,
-                      [&](float x, float y) {
-                        return integrator.cameraRay({x, y});
+                      [&](const Vec2f& at, Sampler& sampler) {
+                        const Vec2f lens = scene.aperture.radiusM > 0 ? sampler.next2() : Vec2f(0);
+                        Ray ray = integrator.lensRay({at.x, at.y}, lens);
+                        ray.spread = 0;  // as fine as it comes
+                        return ray;
                       });
 }
 
 Picture photographedAllRound(const Scene& scene, const Vec3f& from, int width, int samples,
                              Progress& progress) {
   const int height = width / 2;
-  return photographed(scene, width, height, samples, progress, [&](float x, float y) {
-    return Ray{from, panoramaDirection({x / width, y / height})};
+  return photographed(scene, width, height, samples, progress, [&](const Vec2f& at, Sampler&) {
+    return Ray{from, panoramaDirection({at.x / float(width), at.y / float(height)})};
   });
 }
 

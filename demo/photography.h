@@ -10,11 +10,14 @@
 /// How made-up places are photographed.
 namespace dusk::demo {
 
-/// Averages `samples` rays per pixel, given by `rayOf(x, y)` in continuous pixels.
-Picture photographed(const Scene& scene, int width, int height, int samples, Progress& progress,
-                     const std::function<Ray(float x, float y)>& rayOf);
+/// The ray of a place in continuous pixels; what it needs at random comes from the sampler.
+using RayOf = std::function<Ray(const Vec2f& at, Sampler&)>;
 
-/// The same through the scene's camera.
+/// Averages `samples` rays per pixel.
+Picture photographed(const Scene& scene, int width, int height, int samples, Progress& progress,
+                     const RayOf& rayOf);
+
+/// The same through the scene's camera and its aperture.
 Picture photographed(const Scene& scene, int samples, Progress& progress);
 
 /// All round from a point, equirectangular, `width` by half of that.

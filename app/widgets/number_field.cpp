@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "app/document/session.h"
+#include "app/widgets/words.h"
 #include "core/base/quantity.h"
 
 namespace dusk {
@@ -33,7 +34,7 @@ NumberField::NumberField(QWidget* parent) : QDoubleSpinBox(parent) {
 
 void NumberField::setUnit(const QString& unit) {
   unit_ = unit;
-  setSuffix(unit.isEmpty() ? QString() : " " + unit);
+  setSuffix(unitAfter(unit));
 }
 
 void NumberField::beginPull() { pull_ = Session::newGesture(); }

@@ -23,6 +23,9 @@ inline QString grouped(qulonglong number) {
 /// A number with so many decimals, as the language in use writes it.
 inline QString decimal(double number, int decimals) { return QLocale().toString(number, 'f', decimals); }
 
+/// A unit as it follows its number: degrees stand close by it, all others a space apart.
+inline QString unitAfter(const QString& unit) { return unit.isEmpty() || unit == "°" ? unit : ' ' + unit; }
+
 /// A label as it reads within a sentence: small, but in languages that write their nouns large.
 inline QString inSentence(const QString& label) {
   return QLocale().language() == QLocale::German ? label : label.toLower();

@@ -135,7 +135,7 @@ QWidget* PreferencesPanel::fieldFor(const Preference& p) {
     case PreferenceKind::number: {
       auto* field = new QSpinBox;
       field->setRange(int(p.low), int(p.high));
-      if (*p.unit) field->setSuffix(QString(" ") + p.unit);
+      field->setSuffix(unitAfter(p.unit));
       if (!p.words.isEmpty()) field->setSpecialValueText(words(p.words));
       connect(field, &QSpinBox::valueChanged, this, [&own, key](int v) { own.set(key, v); });
       return follow(field, [=, &own] { field->setValue(own.number(key)); });

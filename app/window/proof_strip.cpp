@@ -105,7 +105,7 @@ class ProofStrip::Card : public QAbstractButton {
 
   /// Draws it, and says where it ends.
   QPointF number(QPainter& p, const QPointF& at, const Finding& f, int decimals) const {
-    const QString text = decimal(f.value, decimals) + " " + unit(f);
+    const QString text = decimal(f.value, decimals) + unitAfter(unit(f));
     p.setFont(look::large());
     p.setPen(f.ok() ? look::tide() : look::rose());
     p.drawText(at, text);
@@ -117,7 +117,8 @@ class ProofStrip::Card : public QAbstractButton {
 
   void paintNumber(QPainter& p, const QRectF& body, const Finding* f) const {
     if (!f) return paintMissing(p, body);
-    number(p, body.topLeft() + QPointF(0, look::px(24)), *f, kind_ == tone ? 0 : 1);
+    const int decimals = kind_ == tone ? 0 : 1;
+    number(p, body.topLeft() + QPointF(0, look::px(24)), *f, decimals);
     // Where the number lies in its range.
     const QRectF track(body.left(), body.top() + look::px(40), body.width(), 5);
     p.setPen(Qt::NoPen);
@@ -134,7 +135,8 @@ class ProofStrip::Card : public QAbstractButton {
     p.setFont(look::small());
     p.setPen(look::muted());
     p.drawText(QRectF(body.left(), track.bottom() + 6, body.width(), look::px(16)), Qt::AlignLeft,
-               QString(words("%1 to %2 %3")).arg(f->low, 0, 'g', 3).arg(f->high, 0, 'g', 3).arg(unit(*f)));
+               QString(words("%1 to %2")).arg(decimal(f->low, decimals), decimal(f->high, decimals)) +
+                   unitAfter(unit(*f)));
   }
 
   void paintMissing(QPainter& p, const QRectF& body) const {

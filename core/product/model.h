@@ -53,6 +53,7 @@ struct FileMaterial {
   int colourTexture = -1;                     ///< sRGB; times `colour`
   int metalRoughTexture = -1;  ///< roughness in green, metalness in blue; times the plain values
   int normalTexture = -1;      ///< tangent space
+  float normalStrength = 1;    ///< how much of that
   int emissionTexture = -1, sheenColourTexture = -1;     ///< sRGB
   int clearcoatTexture = -1;                             ///< in red
   int clearcoatRoughnessTexture = -1;                    ///< in green

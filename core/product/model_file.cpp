@@ -7,7 +7,7 @@
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '6'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '7'};
 
 class Writer {
  public:
@@ -135,7 +135,7 @@ void each(Io& io, M& model) {
         io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness), io(m.alpha), io(m.cutAt);
     io(m.specular), io(m.anisotropy), io(m.anisotropyTurn), io(m.abbe), io(m.sheenColour),
         io(m.sheenRoughness), io(m.absorptionColour), io(m.absorptionDepthM), io(m.thinWalled), io(m.film),
-        io(m.filmIor), io(m.filmThinNm), io(m.filmThickNm);
+        io(m.filmIor), io(m.filmThinNm), io(m.filmThickNm), io(m.normalStrength);
     for (const auto texture : textureFields) io(m.*texture);
   });
   io(model.textures, [&](auto& t) { io(t.name), io(t.width), io(t.height), io(t.rgba); });

@@ -113,7 +113,7 @@ GltfMaterials::GltfMaterials(const fs::path& file) : file_(file) {
   json_ = jsonFrom(text);
 }
 
-std::optional<FileMaterial> GltfMaterials::find(const FileMaterial& like, Model& model) try {
+std::optional<GltfMaterials::Found> GltfMaterials::find(const FileMaterial& like, Model& model) try {
   const json* found = nullptr;
   for (const json& m : member(json_, "materials")) {
     if (m.value("name", "") != like.name) continue;
@@ -125,7 +125,9 @@ std::optional<FileMaterial> GltfMaterials::find(const FileMaterial& like, Model&
     if (same) break;
   }
   if (!found) return {};
-  return read(*found, model);
+  place_.reset();
+  FileMaterial material = read(*found, model);
+  return Found{std::move(material), place_.value_or(UvPlace{})};
 } catch (const std::exception&) {
   return {};
 }
@@ -141,6 +143,7 @@ FileMaterial GltfMaterials::read(const json& from, Model& model) {
   m.colourTexture = texture(plain, "baseColorTexture", model);
   m.metalRoughTexture = texture(plain, "metallicRoughnessTexture", model);
   m.normalTexture = texture(from, "normalTexture", model);
+  m.normalStrength = share(member(from, "normalTexture"), "scale", 1);
   m.emission = colour(from, "emissiveFactor", Vec3f(0));
   m.emissionTexture = texture(from, "emissiveTexture", model);
   if (const std::string mode = from.value("alphaMode", "OPAQUE"); mode != "OPAQUE") {
@@ -191,9 +194,29 @@ FileMaterial GltfMaterials::read(const json& from, Model& model) {
   return m;
 }
 
+bool GltfMaterials::placed(const json& info) {
+  const json& moved = member(member(info, "extensions"), "KHR_texture_transform");
+  int set = info.value("texCoord", 0);
+  if (moved.is_object()) set = moved.value("texCoord", set);
+  UvPlace place{std::clamp(set, 0, 7)};
+  if (moved.is_object()) {
+    const auto two = [&](const char* key, float usual) {
+      const auto v = numbers(moved, key);
+      return v.size() == 2 && std::isfinite(v[0]) && std::isfinite(v[1]) ? Vec2f(v[0], v[1]) : Vec2f(usual);
+    };
+    const Vec2f offset = two("offset", 0), scale = two("scale", 1);
+    const float turn = moved.value("rotation", 0.0f), c = std::cos(turn), s = std::sin(turn);
+    // Its v runs downwards: v' = 1 - v on either side.
+    place.ofU = Vec2f(c, s) * scale.x, place.ofV = Vec2f(-s, c) * scale.y;
+    place.shift = Vec2f(offset.x + s * scale.y, 1 - offset.y - c * scale.y);
+  }
+  if (!place_) place_ = place;
+  return place == *place_;
+}
+
 int GltfMaterials::texture(const json& owner, const char* key, Model& model) {
   const json& info = member(owner, key);
-  if (!info.is_object() || info.value("texCoord", 0) != 0) return -1;
+  if (!info.is_object() || !placed(info)) return -1;
   const json &textures = member(json_, "textures"), &images = member(json_, "images");
   const size_t at = info.at("index").get<size_t>();
   if (at >= textures.size()) return -1;

@@ -1,4 +1,3 @@
-#include <assimp/GltfMaterial.h>
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
 #include <tbb/parallel_for.h>
@@ -8,9 +7,8 @@
 
 #include "core/product/formats.h"
 #include "core/product/hull.h"
-#include "core/product/read_gltf.h"
+#include "core/product/read_mesh_materials.h"
 #include "core/product/read_model.h"
-#include "core/product/read_texture.h"
 #include "core/product/repair.h"
 
 namespace dusk {
@@ -48,8 +46,9 @@ std::optional<Similarity> similarity(const aiMatrix4x4& m) {
   return Similarity{r, s, {m.a4, m.b4, m.c4}};
 }
 
-/// The mesh's data as they are, through `place` where one is given (it need not be a similarity).
-Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place) {
+/// The mesh's data as they are, through `place` where one is given (it need not be a similarity), with the
+/// coordinates its material's textures lie on.
+Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place, const UvPlace& textures) {
   Mesh mesh;
   const size_t n = from.mNumVertices;
   mesh.positions.resize(n);
@@ -67,9 +66,10 @@ Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place) {
       mesh.normals[i] = std::isfinite(normal.length2()) ? normal.normalized() : Vec3f(0, 0, 0);
     }
   }
-  if (from.HasTextureCoords(0)) {
+  if (const auto set = unsigned(textures.set); from.HasTextureCoords(set)) {
     mesh.uvs.resize(n);
-    for (size_t i = 0; i < n; ++i) mesh.uvs[i] = {from.mTextureCoords[0][i].x, from.mTextureCoords[0][i].y};
+    for (size_t i = 0; i < n; ++i)
+      mesh.uvs[i] = textures({from.mTextureCoords[set][i].x, from.mTextureCoords[set][i].y});
   }
   mesh.indices.reserve(size_t(from.mNumFaces) * 3);
   const bool mirrored = place && place->Determinant() < 0;
@@ -82,101 +82,6 @@ Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place) {
   }
   return mesh;
 }
-
-/// The file's materials, each texture read once.
-class Materials {
- public:
-  Materials(const aiScene& scene, const fs::path& file, Model& model)
-      : scene_(scene), folder_(file.parent_path()), model_(model) {
-    if (const std::string ending = endingOf(file); ending == ".gltf" || ending == ".glb") gltf_.emplace(file);
-    for (unsigned i = 0; i < scene.mNumMaterials; ++i) model.materials.push_back(read(*scene.mMaterials[i]));
-  }
-
- private:
-  FileMaterial read(const aiMaterial& from) {
-    FileMaterial m;
-    aiString name;
-    if (from.Get(AI_MATKEY_NAME, name) == aiReturn_SUCCESS) m.name = name.C_Str();
-    const auto colour = [&](const char* key, Vec3f& to) {
-      aiColor4D c;
-      if (from.Get(key, 0, 0, c) != aiReturn_SUCCESS) return false;
-      to = {std::clamp(c.r, 0.0f, 1e4f), std::clamp(c.g, 0.0f, 1e4f), std::clamp(c.b, 0.0f, 1e4f)};
-      return true;
-    };
-    const auto share = [&](const char* key, float& to) {
-      float v = 0;
-      if (from.Get(key, 0, 0, v) != aiReturn_SUCCESS || !std::isfinite(v)) return false;
-      to = std::clamp(v, 0.0f, 1.0f);
-      return true;
-    };
-    m.hasColour = colour("$clr.base", m.colour) || colour("$clr.diffuse", m.colour);
-    m.colour = {std::min(m.colour.x, 1.0f), std::min(m.colour.y, 1.0f), std::min(m.colour.z, 1.0f)};
-    colour("$clr.emissive", m.emission);
-    const bool metalRough = share("$mat.metallicFactor", m.metalness);
-    float shininess = 0;
-    // The roughness whose lobe is as wide as a power of the cosine (Walter et al. 2007, "Microfacet models
-    // for refraction through rough surfaces").
-    if (!share("$mat.roughnessFactor", m.roughness) && !metalRough &&
-        from.Get(AI_MATKEY_SHININESS, shininess) == aiReturn_SUCCESS && shininess > 0)
-      m.roughness = std::sqrt(std::sqrt(2 / (shininess + 2)));
-    share("$mat.clearcoat.factor", m.clearcoat),
-        share("$mat.clearcoat.roughnessFactor", m.clearcoatRoughness);
-    share("$mat.transmission.factor", m.transmission);
-    float opacity = 1, ior = 0, cutoff = 0.5f;
-    from.Get(AI_MATKEY_OPACITY, opacity);
-    aiString mode;
-    if (from.Get(AI_MATKEY_GLTF_ALPHAMODE, mode) == aiReturn_SUCCESS &&
-        (mode == aiString("MASK") || mode == aiString("BLEND"))) {
-      from.Get(AI_MATKEY_GLTF_ALPHACUTOFF, cutoff);
-      m.cutAt = mode == aiString("BLEND") ? -1 : std::clamp(cutoff, 0.001f, 1.0f);
-      m.alpha = std::clamp(opacity, 0.0f, 1.0f);
-    } else if (opacity >= 0 && opacity < 1)
-      m.transmission = std::max(m.transmission, 1 - opacity);
-    if (from.Get(AI_MATKEY_REFRACTI, ior) == aiReturn_SUCCESS && ior > 1.01f && ior < 4) m.ior = ior;
-    if (gltf_)
-      if (auto whole = gltf_->find(m, model_)) return *whole;
-    m.colourTexture = texture(from, {aiTextureType_BASE_COLOR, aiTextureType_DIFFUSE});
-    m.metalRoughTexture = texture(from, {aiTextureType_UNKNOWN, aiTextureType_METALNESS});
-    m.normalTexture = texture(from, {aiTextureType_NORMALS});
-    m.emissionTexture = texture(from, {aiTextureType_EMISSION_COLOR, aiTextureType_EMISSIVE});
-    return m;
-  }
-
-  int texture(const aiMaterial& from, std::initializer_list<aiTextureType> kinds) {
-    for (const aiTextureType kind : kinds) {
-      aiString path;
-      if (from.GetTextureCount(kind) == 0 || from.GetTexture(kind, 0, &path) != aiReturn_SUCCESS) continue;
-      const std::string name = path.C_Str();
-      const auto [at, fresh] = read_.emplace(name, -1);
-      if (fresh)
-        if (auto picture = load(name)) {  // one that is missing or damaged leaves the plain colour
-          at->second = int(model_.textures.size());
-          model_.textures.push_back(std::move(*picture));
-        }
-      return at->second;
-    }
-    return -1;
-  }
-
-  Result<FileTexture> load(const std::string& name) {
-    const aiTexture* inside = scene_.GetEmbeddedTexture(name.c_str());
-    if (!inside) return readTexture(folder_ / fs::path(name));
-    if (inside->mHeight == 0)
-      return readTexture({reinterpret_cast<const char*>(inside->pcData), inside->mWidth}, name);
-    FileTexture plain{name, int(inside->mWidth), int(inside->mHeight), {}};
-    for (size_t i = 0; i < size_t(inside->mWidth) * inside->mHeight; ++i) {
-      const aiTexel& t = inside->pcData[i];
-      plain.rgba.insert(plain.rgba.end(), {t.r, t.g, t.b, t.a});
-    }
-    return plain;
-  }
-
-  const aiScene& scene_;
-  fs::path folder_;
-  Model& model_;
-  std::map<std::string, int> read_;
-  std::optional<GltfMaterials> gltf_;
-};
 
 class ParseHandler : public Assimp::ProgressHandler {
  public:
@@ -214,14 +119,18 @@ class NodeWalk {
   }
 
   /// The meshes, each repaired, side by side; parts left without a surface go.
-  void mesh(std::optional<double> creaseDegrees, const ReadReport& report) {
+  void mesh(const std::vector<UvPlace>& textures, std::optional<double> creaseDegrees,
+            const ReadReport& report) {
     model_.meshes.resize(sources_.size());
     std::vector<Repairs> repairs(sources_.size());
     std::atomic<size_t> repaired{0};
     report(ReadPhase::facet, 0);
     tbb::parallel_for(size_t{0}, sources_.size(), [&](size_t i) {
       const Source& s = sources_[i];
-      model_.meshes[i] = meshFrom(*scene_.mMeshes[s.mesh], s.baked ? &*s.baked : nullptr);
+      const aiMesh& from = *scene_.mMeshes[s.mesh];
+      model_.meshes[i] =
+          meshFrom(from, s.baked ? &*s.baked : nullptr,
+                   from.mMaterialIndex < textures.size() ? textures[from.mMaterialIndex] : UvPlace{});
       repairs[i] = repair(model_.meshes[i], creaseDegrees);
       report(ReadPhase::facet, double(++repaired) / double(sources_.size()));
     });
@@ -287,10 +196,10 @@ Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees
         model.up = habit.up;
         if (habit.facetNormals && !creaseDegrees) creaseDegrees = creaseOfFacets;
       }
-    const Materials materials(*scene, file, model);
+    const auto textures = readMaterials(*scene, file, model);
     NodeWalk walk(*scene, model);
     walk.visit(*scene->mRootNode, aiMatrix4x4(), -1);
-    walk.mesh(creaseDegrees, report);
+    walk.mesh(textures, creaseDegrees, report);
     return model;
   } catch (const std::exception& failure) {
     return Error{"Reading " + file.string() + " failed inside: " + failure.what(), ErrorKind::unreadable};

@@ -36,7 +36,7 @@ float lightAt(const Picture& plate, const Camera& camera, const Vec2d& pixel) {
 
 /// The steepest spot near a mark, and which way it rises.
 struct Slope {
-  Vec2d at, rises;
+  Vec2d at{0, 0}, rises{0, 0};
 };
 std::optional<Slope> steepest(const Picture& plate, const Camera& camera, const Vec2d& near) {
   const double reach = halfStroke * camera.width * 0.6, step = std::max(1.0, reach / 6), arm = 1.5 * step;

@@ -26,7 +26,8 @@ Surface surfaceFromFile(const FileMaterial& m, const AssetRef& file) {
   feed(baseColour, m.colourTexture, PictureChannel::colour, times);
   feed(roughness, m.metalRoughTexture, PictureChannel::green, times);
   feed(metalness, m.metalRoughTexture, PictureChannel::blue, times);
-  feed(normal, m.normalTexture, PictureChannel::data, FeedJoin::mix);
+  if (Feed* f = feed(normal, m.normalTexture, PictureChannel::data, FeedJoin::mix))
+    f->strength = m.normalStrength;
   feed(emission, m.emissionTexture, PictureChannel::colour, times);
   feed(clearcoat, m.clearcoatTexture, PictureChannel::red, times);
   feed(clearcoatRoughness, m.clearcoatRoughnessTexture, PictureChannel::green, times);

@@ -82,7 +82,7 @@ void TestChanges::eachFieldAsksForItsOwnWork_data() {
   shot("lock", proofs, [](Shot& s) { s.vantage.locked = !s.vantage.locked; });
   shot("name", nothing, [](Shot& s) { s.name = "another"; });
   shot("deliverables", nothing, [](Shot& s) { s.deliverables.clear(); });
-  shot("kept vantage", nothing, [](Shot& s) { s.keptVantages.push_back({"k", "k"}); });
+  shot("kept vantage", nothing, [](Shot& s) { s.keptVantages.emplace_back().id = "k"; });
   project("part's name", nothing, [](Project& p) { p.products[0].names["x"] = "y"; });
   project("group", nothing, [](Project& p) { p.products[0].groupOfPart["x"] = "y"; });
   project("product's name", nothing, [](Project& p) { p.products[0].name = "y"; });

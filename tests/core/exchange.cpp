@@ -13,6 +13,7 @@
 #include "core/surface/made_surface.h"
 #include "core/surface/material_file.h"
 #include "tests/core/sheet.h"
+#include "tests/gltf_sheet.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -24,14 +25,9 @@ class TestExchange : public QObject {
   Q_OBJECT
   QTemporaryDir folder_;
   fs::path in(const char* name) { return fs::path(folder_.path().toStdString()) / name; }
-  /// A sheet as .gltf whose one material is `material`.
-  Result<Model> sheetWith(const json& material);
 
  private slots:
   void initTestCase() { qputenv("XDG_CACHE_HOME", folder_.filePath("cache").toUtf8()); }
-  void everyExtensionIsRead();
-  void texturesOfExtensionsAreRead();
-  void materialsThatMakeNoSenseAreLeftOut();
   void writtenProductsAreReadBack();
   void feedsAreBakedWhereThereAreCoordinates();
   void hiddenAndMovedPartsAreAsShown();
@@ -41,151 +37,6 @@ class TestExchange : public QObject {
   void brokenMaterialFilesAreTold_data();
   void brokenMaterialFilesAreTold();
 };
-
-Result<Model> TestExchange::sheetWith(const json& material) {
-  const float numbers[] = {0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 0,
-                           0, 1, 0, 0, 1, 0, 0, 1, 0, 1, 1, 1, 1, 0, 0, 0};
-  const uint16_t corners[] = {0, 1, 2, 0, 2, 3};
-  QByteArray bytes(reinterpret_cast<const char*>(numbers), sizeof numbers);
-  bytes.append(reinterpret_cast<const char*>(corners), sizeof corners);
-  QImage picture(2, 2, QImage::Format_ARGB32);
-  picture.fill(qRgba(64, 128, 255, 200));
-  QByteArray png;
-  QBuffer buffer(&png);
-  (void)(buffer.open(QIODevice::WriteOnly) && picture.save(&buffer, "PNG"));
-  const json views = {{{"buffer", 0}, {"byteLength", 48}},
-                      {{"buffer", 0}, {"byteOffset", 48}, {"byteLength", 48}},
-                      {{"buffer", 0}, {"byteOffset", 96}, {"byteLength", 32}},
-                      {{"buffer", 0}, {"byteOffset", 128}, {"byteLength", 12}},
-                      {{"buffer", 1}, {"byteLength", png.size()}}};
-  const json gltf = {{"asset", {{"version", "2.0"}}},
-                     {"scene", 0},
-                     {"scenes", {{{"nodes", {0}}}}},
-                     {"nodes", {{{"name", "sheet"}, {"mesh", 0}}}},
-                     {"meshes",
-                      {{{"primitives",
-                         {{{"attributes", {{"POSITION", 0}, {"NORMAL", 1}, {"TEXCOORD_0", 2}}},
-                           {"indices", 3},
-                           {"material", 0}}}}}}},
-                     {"materials", {material}},
-                     {"textures", {{{"source", 0}}, {{"source", 1}}}},
-                     {"images",
-                      {{{"uri", "data:image/png;base64," + png.toBase64().toStdString()}},
-                       {{"bufferView", 4}, {"mimeType", "image/png"}}}},
-                     {"accessors",
-                      {{{"bufferView", 0},
-                        {"componentType", 5126},
-                        {"count", 4},
-                        {"type", "VEC3"},
-                        {"min", {0, 0, 0}},
-                        {"max", {1, 1, 0}}},
-                       {{"bufferView", 1}, {"componentType", 5126}, {"count", 4}, {"type", "VEC3"}},
-                       {{"bufferView", 2}, {"componentType", 5126}, {"count", 4}, {"type", "VEC2"}},
-                       {{"bufferView", 3}, {"componentType", 5123}, {"count", 6}, {"type", "SCALAR"}}}},
-                     {"bufferViews", views},
-                     {"buffers",
-                      {{{"byteLength", 140},
-                        {"uri", "data:application/octet-stream;base64," + bytes.toBase64().toStdString()}},
-                       {{"byteLength", png.size()},
-                        {"uri", "data:application/octet-stream;base64," + png.toBase64().toStdString()}}}}};
-  std::ofstream(in("sheet.gltf")) << jsonText(gltf);
-  Progress progress;
-  return importModel(in("sheet.gltf"), progress);
-}
-
-void TestExchange::everyExtensionIsRead() {
-  const json material = {
-      {"name", "all of it"},
-      {"pbrMetallicRoughness",
-       {{"baseColorFactor", {0.5, 0.25, 0.125, 1}}, {"metallicFactor", 0}, {"roughnessFactor", 0.5}}},
-      {"emissiveFactor", {0.5, 1, 0}},
-      {"extensions",
-       {{"KHR_materials_emissive_strength", {{"emissiveStrength", 8}}},
-        {"KHR_materials_ior", {{"ior", 1.75}}},
-        {"KHR_materials_specular", {{"specularFactor", 0.5}}},
-        {"KHR_materials_transmission", {{"transmissionFactor", 0.75}}},
-        {"KHR_materials_volume",
-         {{"thicknessFactor", 0.01}, {"attenuationColor", {0.5, 0.25, 1}}, {"attenuationDistance", 0.125}}},
-        {"KHR_materials_dispersion", {{"dispersion", 0.5}}},
-        {"KHR_materials_sheen", {{"sheenColorFactor", {0.5, 0.5, 1}}, {"sheenRoughnessFactor", 0.25}}},
-        {"KHR_materials_clearcoat", {{"clearcoatFactor", 0.5}, {"clearcoatRoughnessFactor", 0.125}}},
-        {"KHR_materials_iridescence",
-         {{"iridescenceFactor", 1}, {"iridescenceIor", 1.25}, {"iridescenceThicknessMaximum", 550}}},
-        {"KHR_materials_anisotropy", {{"anisotropyStrength", 0.5}, {"anisotropyRotation", 0.25}}}}}};
-  const auto model = sheetWith(material);
-  QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
-  const Surface s = surfaceFromFile(model->materialOf(model->parts[0]));
-  QCOMPARE(s.baseColour, Vec3d(0.5, 0.25, 0.125));
-  QCOMPARE(s.emission, Vec3d(4, 8, 0));
-  QVERIFY(s.ior == 1.75 && s.specular == 0.5 && s.transmission == 0.75 && !s.thinWalled);
-  QVERIFY(s.absorptionColour == Vec3d(0.5, 0.25, 1) && s.absorptionDepthM == 0.125 && s.abbe == 40);
-  QVERIFY(s.sheen == 1 && s.sheenColour == Vec3d(0.5, 0.5, 1) && s.sheenRoughness == 0.25);
-  QVERIFY(s.clearcoat == 0.5 && s.clearcoatRoughness == 0.125);
-  QVERIFY(s.filmNm == 550 && s.filmIor == 1.25);
-  QVERIFY(s.anisotropy == 0.5 && std::abs(s.anisotropyTurnDegrees - degrees(0.25)) < 1e-4);
-  // Without a volume it is a sheet; a film on a share of it is a coat.
-  json sheet = material;
-  sheet["extensions"].erase("KHR_materials_volume");
-  sheet["extensions"]["KHR_materials_iridescence"]["iridescenceFactor"] = 0.25;
-  const auto thin = sheetWith(sheet);
-  const Surface t = surfaceFromFile(thin->materialOf(thin->parts[0]));
-  QVERIFY(t.thinWalled && t.filmNm == 0 && t.coats.size() == 1 && t.coats[0].strength == 0.25);
-  QCOMPARE(t.coats[0].surface.filmNm, 550.0);
-}
-
-void TestExchange::texturesOfExtensionsAreRead() {
-  const json one = {{"index", 0}}, other = {{"index", 1}};
-  const auto model = sheetWith(
-      {{"name", "pictures"},
-       {"pbrMetallicRoughness", {{"baseColorTexture", one}}},
-       {"emissiveFactor", {1, 1, 1}},
-       {"emissiveTexture", one},
-       {"normalTexture", {{"index", 0}, {"texCoord", 1}}},
-       {"extensions",
-        {{"KHR_materials_transmission", {{"transmissionFactor", 1}, {"transmissionTexture", other}}},
-         {"KHR_materials_clearcoat",
-          {{"clearcoatFactor", 1},
-           {"clearcoatTexture", one},
-           {"clearcoatRoughnessTexture", one},
-           {"clearcoatNormalTexture", one}}},
-         {"KHR_materials_sheen",
-          {{"sheenColorFactor", {1, 1, 1}},
-           {"sheenColorTexture", one},
-           {"sheenRoughnessFactor", 1},
-           {"sheenRoughnessTexture", one}}},
-         {"KHR_materials_specular", {{"specularTexture", one}}},
-         {"KHR_materials_iridescence",
-          {{"iridescenceFactor", 1},
-           {"iridescenceThicknessMinimum", 200},
-           {"iridescenceThicknessTexture", one}}}}}});
-  QVERIFY(model.ok());
-  QCOMPARE(model->textures.size(), size_t(2));  // each picture once: one from text, one from a buffer
-  const Surface s = surfaceFromFile(model->materialOf(model->parts[0]), {"sheet.gltf", ""});
-  using enum SurfaceValue;
-  for (const SurfaceValue v : {baseColour, emission, clearcoat, clearcoatRoughness, coatNormal, sheenColour,
-                               sheenRoughness, specular, film, transmission})
-    QVERIFY2(s.feeds.contains(v) && s.feeds.at(v).size() == 1, qPrintable(QString::number(int(v))));
-  QVERIFY(!s.feeds.contains(normal));  // on a second set of coordinates, which there is not
-  QCOMPARE(s.feeds.at(film)[0].low, Vec3d(200));
-  QCOMPARE(s.feeds.at(sheenRoughness)[0].channel, PictureChannel::alpha);
-  QVERIFY(s.feeds.at(transmission)[0].texture != s.feeds.at(baseColour)[0].texture);
-}
-
-void TestExchange::materialsThatMakeNoSenseAreLeftOut() {
-  // Of the wrong type, out of range, and pictures that are nowhere: the plain reader's values stay.
-  const auto model = sheetWith(
-      {{"name", "odd"},
-       {"pbrMetallicRoughness", {{"roughnessFactor", 0.5}, {"baseColorTexture", {{"index", 77}}}}},
-       {"extensions",
-        {{"KHR_materials_clearcoat", {{"clearcoatFactor", 12}, {"clearcoatTexture", {{"index", 55}}}}},
-         {"KHR_materials_ior", {{"ior", -3}}}}}});
-  if (!model.ok()) {  // the reader of the shapes may refuse it, with a sentence
-    QVERIFY(!model.error().message.empty());
-    return;
-  }
-  const FileMaterial& m = model->materialOf(model->parts[0]);
-  QVERIFY(m.clearcoat <= 1 && m.ior >= 1 && m.colourTexture == -1 && m.roughness == 0.5f);
-}
 
 void TestExchange::writtenProductsAreReadBack() {
   Project project;
@@ -238,7 +89,8 @@ void TestExchange::writtenProductsAreReadBack() {
 
 void TestExchange::feedsAreBakedWhereThereAreCoordinates() {
   // A sheet of one metre, checkered: the baked picture has its squares, half of them of each colour.
-  const auto made = sheetWith({{"name", "plain"}});
+  Progress progress;
+  const auto made = importModel(writeSheet(folder_.path().toStdString(), {{"name", "plain"}}), progress);
   QVERIFY(made.ok());
   Project project;
   Surface s;
@@ -253,7 +105,6 @@ void TestExchange::feedsAreBakedWhereThereAreCoordinates() {
   product.metresPerUnit = 1, product.up = UpAxis::y;
   product.surfaceOfPart[made->parts[0].path] = "checker";
   project.products = {product};
-  Progress progress;
   const auto notes = writeDressed(project, "sheet", assets, in("checker.glb"), 64, progress);
   QVERIFY2(notes.ok(), notes.ok() ? "" : notes.error().message.c_str());
   QCOMPARE(notes->pictures, size_t(3));

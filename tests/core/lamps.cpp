@@ -198,7 +198,7 @@ void TestLamps::whiteByExposure() {
 void TestLamps::harmonicsTellTheIrradiance() {
   const auto panorama = Panorama::make(testPanorama(256));
   const Lights lights(panorama, {}, {}, Rgb(0));
-  for (const Vec3f n :
+  for (const Vec3f& n :
        {Vec3f(0, 0, 1), Vec3f(1, 0, 0), Vec3f(0, -1, 0), Vec3f(0.5f, 0.5f, -0.7f).normalized()}) {
     const Rgb told = panorama->irradiance(n), drawn = irradiance(lights, Vec3f(0), n, 16384);
     for (int c = 0; c < 3; ++c) QVERIFY(std::abs(told[c] / drawn[c] - 1) < 0.02f);

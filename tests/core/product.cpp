@@ -245,9 +245,12 @@ void TestProduct::mtlBringsItsTexture() {
   QImage picture(1, 2, QImage::Format_RGB32);
   picture.setPixel(0, 0, qRgb(10, 20, 30)), picture.setPixel(0, 1, qRgb(200, 210, 220));
   QVERIFY(picture.save(QString::fromStdString(in("label.png").string())));
+  QImage relief(4, 4, QImage::Format_RGB32);
+  relief.fill(qRgb(120, 132, 250));
+  QVERIFY(relief.save(QString::fromStdString(in("relief.png").string())));
   write("label.mtl",
-        "newmtl paper\nKd 0.8 0.7 0.6\nNs 100\nd 0.75\nmap_Kd label.png\n"
-        "newmtl lost\nKd 0.1 0.2 0.3\nmap_Kd gone.png\n");
+        "newmtl paper\nKd 0.8 0.7 0.6\nNs 100\nd 0.75\nmap_Kd label.png\nmap_bump relief.png\n"
+        "newmtl lost\nKd 0.1 0.2 0.3\nmap_Kd gone.png\nmap_bump label.png\n");
   write("label.obj",
         "mtllib label.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\n"
         "o front\nusemtl paper\nf 1/1 2/2 3/3\no back\nusemtl lost\nf 1/1 3/3 2/2\n");
@@ -263,6 +266,9 @@ void TestProduct::mtlBringsItsTexture() {
   const FileTexture& t = model->textures[size_t(paper.colourTexture)];
   QVERIFY(t.width == 1 && t.height == 2 &&
           t.rgba == (std::vector<uint8_t>{10, 20, 30, 255, 200, 210, 220, 255}));
+  // Normals that are called bumps are normals; heights without a unit are none.
+  QVERIFY(paper.normalTexture >= 0 && lost.normalTexture < 0);
+  QCOMPARE(model->textures[size_t(paper.normalTexture)].width, 4);
   // A texture that is not there leaves the plain colour.
   QVERIFY(lost.colourTexture < 0 && std::abs(lost.colour.z - 0.3f) < 1e-5f);
 }

@@ -89,7 +89,9 @@ void TestProof::thingsThatAreOffAreFound() {
     QVERIFY(!f.remedy.empty() && !f.station.empty());
   }
   // A mirrored panorama's shadow runs elsewhere.
-  p.shots[0].surroundings = {p.shots[0].surroundings.panorama, 0, 3, true};
+  Surroundings mirrored;
+  mirrored.panorama = p.shots[0].surroundings.panorama, mirrored.gainEv = 3, mirrored.mirrored = true;
+  p.shots[0].surroundings = mirrored;
   const ShadowComparison c = compareShadows(p.shots[0], assets);
   QVERIFY(std::abs(wrapDegrees(*c.productDegrees - *c.photoDegrees)) > 90);
 }

@@ -17,8 +17,8 @@ class TestShelf : public QObject {
   std::string large_;  ///< content of some size
   Progress progress_;
 
-  Shelf at(const std::string& address) {
-    return Shelf(address, served_->own("cache"), served_->own("kept"), {2, 2});
+  Shelf at(const std::string& address, Patience patience = {30, 30}) {
+    return Shelf(address, served_->own("cache"), served_->own("kept"), patience);
   }
   /// Its only entry, of an index that was just asked for.
   ShelfEntry entryOf(const Shelf& shelf) {
@@ -153,8 +153,9 @@ void TestShelf::faultsAreSaid() {
   QFETCH(QString, says);
   served_->add("sky", "panorama", {served_->file("sky.exr", large_)});
   served_->save();
-  const Shelf shelf = at(served_->serve());
-  const ShelfEntry e = entryOf(shelf);
+  const std::string address = served_->serve();
+  const ShelfEntry e = entryOf(at(address));
+  const Shelf shelf = at(address, {30, how.contains("--silent") ? 2 : 30});
   served_->end();
   fs::remove(served_->folder() / (says.contains("404") ? "sky.exr" : "none"));
   if (!how.isEmpty()) served_->serve(how);
@@ -193,7 +194,7 @@ void TestShelf::indexesThatCannotBe() {
 void TestShelf::cancelledItEnds() {
   served_->add("sky", "panorama", {served_->file("sky.exr", large_)});
   served_->save();
-  const Shelf shelf = at(served_->serve({"--slow", "40000"}));
+  const Shelf shelf = at(served_->serve({"--slow", "10000"}));
   const ShelfEntry e = entryOf(shelf);
   std::thread soon([&] {
     std::this_thread::sleep_for(std::chrono::milliseconds(300));
@@ -204,7 +205,7 @@ void TestShelf::cancelledItEnds() {
   const auto file = shelf.fetch(e, What::files, progress_);
   soon.join();
   QVERIFY(!file && file.error().kind == ErrorKind::cancelled);
-  QVERIFY2(timer.elapsed() < 6000, qPrintable(QString::number(timer.elapsed())));
+  QVERIFY2(timer.elapsed() < 15'000, qPrintable(QString::number(timer.elapsed())));
 }
 
 DUSK_TEST(TestShelf, QGuiApplication);

@@ -1,4 +1,4 @@
-#include "bench/glossy_tables.h"
+#include "bench/study_tables.h"
 
 #include "core/picture/write.h"
 #include "core/project/file.h"
@@ -12,7 +12,7 @@
 namespace dusk::bench {
 namespace {
 
-using Top = GlossyTable::Top;
+using Top = StudyTable::Top;
 constexpr float tableHalfX = 0.9f, tableFront = -0.5f, tableBack = 0.8f;
 constexpr float roomX = 1.9f, roomFront = -2.4f, roomBack = 1.7f, floorZ = -0.75f, ceilingZ = 1.9f;
 
@@ -32,6 +32,11 @@ std::shared_ptr<const Material> topOf(Top top) {
                   ring = demo::layeredNoise({p.x, p.y * 9, 4}, 3);
       out.base = demo::mix({0.26f, 0.15f, 0.07f}, {0.15f, 0.08f, 0.04f}, 0.5f + grain + ring);
       out.roughness = 0.6f, out.clearcoat = 1, out.clearcoatRoughness = 0.1f;
+    } else if (top == Top::paper) {
+      const bool ruled = std::abs(p.x / 0.05f - std::round(p.x / 0.05f)) < 0.02f ||
+                         std::abs(p.y / 0.05f - std::round(p.y / 0.05f)) < 0.02f;
+      out.base = ruled ? Rgb(0.20f, 0.28f, 0.42f) : Rgb(0.62f, 0.60f, 0.54f);
+      out.roughness = 1, out.specular = 0;
     } else {
       const float cloud = demo::layeredNoise(p * 7.0f, 5), speck = demo::layeredNoise(p * 160.0f, 2);
       out.base = Rgb(0.12f, 0.125f, 0.13f) * (1 + 0.7f * cloud + 0.5f * speck);
@@ -109,19 +114,21 @@ Scene builtTable(Top top, GeometryCache& cache) {
 
 }  // namespace
 
-std::string nameOf(const GlossyTable& table) {
-  const char* names[] = {"lacquer", "varnish", "wet stone"};
-  return names[int(table.top)] + std::string(table.cratesTold ? ", crates told" : "");
+std::string nameOf(const StudyTable& table) {
+  const char* names[] = {"lacquer", "varnish", "wet stone", "paper"};
+  return names[int(table.top)] + std::string(table.jar ? ", jar in soft focus" : "") +
+         (table.cratesTold ? ", crates told" : "");
 }
 
-Result<demo::TruthSet> glossyTable(const GlossyTable& table, const std::filesystem::path& demo,
-                                   const std::filesystem::path& scratch) {
-  // The products are the bench's.
-  auto project = loadProject(demo / "boathouse" / "boathouse.dusk");
+Result<demo::TruthSet> studyTable(const StudyTable& table, const std::filesystem::path& demo,
+                                  const std::filesystem::path& scratch) {
+  const std::filesystem::path products =
+      table.jar ? demo / "jar" / "jar.dusk" : demo / "boathouse" / "boathouse.dusk";
+  auto project = loadProject(products);
   if (!project) return project.error();
   demo::TruthSet set{nameOf(table),
                      std::move(*project),
-                     demo / "boathouse",
+                     products.parent_path(),
                      cameraOfTable(),
                      false,
                      [top = table.top](GeometryCache& cache) { return builtTable(top, cache); }};
@@ -140,7 +147,14 @@ Result<demo::TruthSet> glossyTable(const GlossyTable& table, const std::filesyst
   shot.surroundings.panorama = *panorama;
   shot.surroundings.captureM = toDouble(captureM), shot.surroundings.captureFound = true;
   shot.placements = {{"gauge-1", "gauge", 0.02, 0.02, 0, 12}, {"mini-1", "mini", 0.32, -0.14, 0, -20}};
-  shot.contact.gloss = 1, shot.contact.glossIor = table.top == Top::lacquer ? 1.55 : 1.5;
+  if (table.jar) {
+    const Vec3d stands(0.06, 0.04, 0);
+    shot.placements = {{"jar-1", "jar", stands.x, stands.y, 0, 25}};
+    shot.focus.on = true, shot.focus.fNumber = 1.4;
+    shot.focus.distanceM = (stands + Vec3d(0, -0.04, 0.06) - set.camera.position).dot(set.camera.axes.z);
+  }
+  shot.contact.gloss = table.top == Top::paper ? 0 : 1;
+  shot.contact.glossIor = table.top == Top::lacquer ? 1.55 : 1.5;
   shot.contact.glossRoughness = table.top == Top::lacquer ? 0.04 : table.top == Top::varnish ? 0.1 : 0.3;
   shot.render = set.project.shots[0].render;
   if (table.cratesTold)

@@ -1,0 +1,17 @@
+#pragma once
+#include <filesystem>
+#include <vector>
+
+#include "core/product/model.h"
+#include "core/product/read_uv_place.h"
+
+struct aiScene;
+
+namespace dusk {
+
+/// Reads the file's materials into the model, each texture once; one that is missing or damaged leaves the
+/// plain value. Returns, for each, where its textures lie: all as the first of them, for a mesh has one set
+/// of coordinates here. Those that lie elsewhere are left out.
+std::vector<UvPlace> readMaterials(const aiScene& scene, const std::filesystem::path& file, Model& model);
+
+}  // namespace dusk

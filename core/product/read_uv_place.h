@@ -1,0 +1,25 @@
+#pragma once
+#include <cmath>
+
+#include "core/base/maths.h"
+
+namespace dusk {
+
+/// Which of a mesh's sets of coordinates a material's textures lie on, and where on it: (u, v) as the reader
+/// of meshes gives them, v upwards.
+struct UvPlace {
+  int set = 0;
+  Vec2f shift{0, 0}, ofU{1, 0}, ofV{0, 1};  ///< what one step of u, and of v, comes to
+  Vec2f operator()(const Vec2f& uv) const { return shift + ofU * uv.x + ofV * uv.y; }
+  bool operator==(const UvPlace&) const = default;
+
+  /// Scaled, then turned counter-clockwise about (`pivot`, `pivot`), then shifted.
+  static UvPlace of(int set, const Vec2f& scale, float turn, const Vec2f& shift, float pivot) {
+    const float c = std::cos(turn), s = std::sin(turn);
+    UvPlace place{set, {}, Vec2f(c, s) * scale.x, Vec2f(-s, c) * scale.y};
+    place.shift = shift + Vec2f(pivot) - Vec2f(c - s, s + c) * pivot;
+    return place;
+  }
+};
+
+}  // namespace dusk
