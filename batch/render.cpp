@@ -6,6 +6,7 @@
 #include "batch/answer.h"
 #include "batch/variants.h"
 #include "core/deliver/recipe.h"
+#include "core/deliver/together.h"
 #include "core/deliver/trace_log.h"
 #include "core/picture/read.h"
 #include "core/project/file.h"
@@ -140,14 +141,14 @@ int render(const Request& request, Progress& progress) {
     options.folder = request.allShots ? fs::path(request.out) / each.id : fs::path(request.out);
     const auto variants = chosen(project, i, request.variant);
     if (!variants) return fail(variants.error());
-    for (const Project& variant : *variants) {
-      const auto report = [&] {
-        const Ticker ticker(progress);
-        return deliver(variant, i, assets, cache, options, progress);
-      }();
-      if (!report) return fail(report.error());
-      all.push_back(describe(*report, each));
-      all.back()["variant"] = variantName(variant, variant.shots[i].choice);
+    const auto reports = [&] {
+      const Ticker ticker(progress);
+      return deliverTogether(*variants, i, assets, cache, options, progress);
+    }();
+    for (size_t v = 0; v < reports.size(); ++v) {
+      if (!reports[v]) return fail(reports[v].error());
+      all.push_back(describe(*reports[v], each));
+      all.back()["variant"] = variantName((*variants)[v], (*variants)[v].shots[i].choice);
     }
   }
   warnOfChanges(assets);

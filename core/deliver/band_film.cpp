@@ -16,6 +16,12 @@ static_assert(denoiserBlock % Film::tileSize == 0);
 /// What is at most lost when the machine ends.
 constexpr std::chrono::seconds keepEvery{20};
 
+bool trace(const FilmExposure& how, const Scene& scene, Film& film, Progress& progress,
+           const std::function<bool()>& afterPass) {
+  return how.trace ? how.trace(scene, film, how.passes, progress, afterPass)
+                   : render(scene, film, how.passes, progress, afterPass);
+}
+
 }  // namespace
 
 std::vector<int> sharedOut(const std::vector<size_t>& weights, int parts) {
@@ -48,7 +54,7 @@ Outcome BandFilm::expose(const Scene& scene, const Rows& band, const FilmExposur
   exposedTo_ = to;
   if (from >= to) return done();
   if (how.log) return exposePieces(scene, how, progress);
-  return render(scene, film_, how.passes, progress, how.afterPass) ? done() : cancelledError();
+  return trace(how, scene, film_, progress, how.afterPass) ? done() : cancelledError();
 }
 
 Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Progress& progress) {
@@ -113,7 +119,7 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
   film_.window = piece;
   auto kept = std::chrono::steady_clock::now();
   Outcome saved = done();
-  const bool traced = render(scene, film_, how.passes, progress, [&] {
+  const bool traced = trace(how, scene, film_, progress, [&] {
     const auto now = std::chrono::steady_clock::now();
     if (now - kept < keepEvery) return true;
     kept = now;

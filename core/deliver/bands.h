@@ -27,6 +27,10 @@ int bandRows(int width, size_t lights, bool everyPass);
 /// About what a pixel of a band takes, with its share of the film, in bytes.
 size_t bytesPerBandPixel(size_t lights, bool everyPass);
 
+/// Traces a film, as render() does.
+using TraceFilm =
+    std::function<bool(const Scene&, Film&, int passes, Progress&, const std::function<bool()>& afterPass)>;
+
 /// How a film is exposed.
 struct FilmExposure {
   int passes = 1;
@@ -35,6 +39,7 @@ struct FilmExposure {
   int layer = 0;                      ///< of the log: which of several films this is
   bool onlyOwn = false;  ///< traces the pieces of the log's part alone; without, what is missing is an error
                          ///< where the log cannot be written
+  TraceFilm trace{};     ///< in place of render()
 };
 
 /// A film that is exposed band by band.

@@ -84,6 +84,10 @@ class Delivery {
       progress.reportWithin(all.within(share(i ? plan.done[i - 1] : 0), share(plan.done[i])));
       const double until = options_.seconds.value_or(0) * plan.done[i];
       FilmExposure how{scene_.samples, {}, log, 0, false};
+      if (options_.trace)
+        how.trace = [this](const Scene& scene, Film& film, int passes, Progress& of, const auto& afterPass) {
+          return options_.trace(project_, scene, film, passes, of, afterPass);
+        };
       if (options_.seconds)
         how.afterPass = [&] {
           const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;

@@ -14,6 +14,10 @@ enum class IfThere {
   keepBoth,  ///< the new ones get a number
 };
 
+/// Traces a film of a project's shot, as render() does.
+using TraceFilmOf = std::function<bool(const Project&, const Scene&, Film&, int passes, Progress&,
+                                       const std::function<bool()>& afterPass)>;
+
 struct DeliverOptions {
   std::filesystem::path folder;
   std::optional<std::pair<int, int>> size;  ///< else the plate's
@@ -31,6 +35,7 @@ struct DeliverOptions {
   std::string date{};  ///< for names; empty: today
   /// A larger picture is made in bands: the same pixels but for where the product hardly matters.
   long long wholePixels = 3'000'000;
+  TraceFilmOf trace{};  ///< in place of render()
 };
 
 struct DeliverReport {

@@ -1,11 +1,7 @@
 #include "core/trace/render.h"
 
-#include <tbb/blocked_range.h>
-#include <tbb/parallel_for.h>
-
-#include <deque>
-
 #include "core/trace/adaptive.h"
+#include "core/trace/passing.h"
 #include "core/trace/slabs.h"
 
 namespace dusk {
@@ -14,76 +10,15 @@ namespace {
 /// After how many passes what does not matter is left out, and below which share of the least influence.
 constexpr std::array<std::pair<int, double>, 3> thinning{{{2, 0.1}, {4, 0.35}, {thinPasses, 1.0}}};
 
-/// What each pass sees.
-class Passing {
- public:
-  explicit Passing(const Scene& scene) {
-    if (scene.during.empty()) moments_.emplace_back(scene);
-    for (const auto& moment : scene.during) moments_.emplace_back(*moment);
-  }
-  const Integrator& at(int pass) const { return moments_[size_t(pass) % moments_.size()]; }
-
- private:
-  std::deque<Integrator> moments_;
-};
-
-/// Which pixels a pass goes to.
-enum class Where { everywhere, ahead };
-
-/// One pass over a tile. One that was empty so far and turns out not to be is traced again from the first
-/// pass: samples can be had again, and tiles that stay empty cost no memory.
-void traceTile(const Passing& passing, Film& film, int tile, int pass, Where where,
-               const Progress& progress) {
-  const int x0 = tile % film.tilesAcross() * Film::tileSize, y0 = tile / film.tilesAcross() * Film::tileSize;
-  const int x1 = std::min(film.width(), x0 + Film::tileSize),
-            y1 = std::min(film.height(), y0 + Film::tileSize);
-  const bool someAhead = where == Where::everywhere && pass < film.passesAhead;
-  const auto isWanted = [&](int x, int y) {
-    const size_t i = size_t(y) * size_t(film.width()) + size_t(x);
-    if (where == Where::ahead) return film.ahead[i] != 0;
-    if (!film.samplingMask.empty() && !film.samplingMask[i]) return false;
-    if (!someAhead || !film.ahead[i]) return true;
-    if (film.aheadFoundAt[film.ahead[i] - 1] == pass) film.foundIn(tile, pass);
-    return false;  // has it
-  };
-  const auto each = [&](int of, const auto& act) {
-    const Integrator& integrator = passing.at(of);
-    for (int y = y0; y < y1 && !progress.cancelled(); ++y)
-      for (int x = x0; x < x1; ++x)
-        if (isWanted(x, y) && !act(x, y, integrator.sample(x, y, uint32_t(of)))) return;
-  };
-  bool found = false;  // by this pass
-  const auto add = [&](int x, int y, const PixelSample& s) {
-    film.add(x, y, s);
-    if (where == Where::ahead) {
-      int& first = film.aheadFoundAt[film.ahead[size_t(y) * size_t(film.width()) + size_t(x)] - 1];
-      if (pass < first && Film::influences(s)) first = pass;
-    } else if (!found && Film::influences(s)) {
-      found = true;
-      film.foundIn(tile, pass);
-    }
-    return true;
-  };
-  if (film.isKept(tile)) return each(pass, add);
-  bool influenced = false;
-  each(pass, [&](int, int, const PixelSample& s) { return !(influenced = Film::influences(s)); });
-  if (influenced)
-    for (int of = 0; of <= pass; ++of) each(of, add);
-}
-
 /// A pass over all tiles; false when it was cancelled.
 bool tracePass(const Passing& passing, Film& film, int pass, Where where, const Progress& progress) {
-  std::vector<int> tiles;
-  film.eachTile(film.windowed(), [&](int tile) { tiles.push_back(tile); });
-  tbb::parallel_for(
-      tbb::blocked_range<size_t>(0, tiles.size(), 1),
-      [&](const tbb::blocked_range<size_t>& range) {
-        for (size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i)
-          traceTile(passing, film, tiles[i], pass, where, progress);
-      },
-      tbb::simple_partitioner());
-  return !progress.cancelled();
+  return eachTileAtOnce(film, progress, [&](int tile) {
+    traceTile(film, tile, pass, where, progress,
+              [&](int x, int y, int of) { return passing.at(of).sample(x, y, uint32_t(of)); });
+  });
 }
+
+}  // namespace
 
 void numberParts(const Scene& scene, Film& film) {
   film.firstPart.assign(1, 0);
@@ -91,7 +26,18 @@ void numberParts(const Scene& scene, Film& film) {
     film.firstPart.push_back(film.firstPart.back() + uint32_t(instance.geometry->model().parts.size()));
 }
 
-}  // namespace
+bool endPass(const Scene& scene, Film& film, double way, int& passes, const Progress& progress) {
+  // What is far from mattering is known early; by the last thin pass some ten thousand samples tell.
+  for (const auto& [after, share] : thinning)
+    if (film.passesDone == after && !film.maskIsGiven)
+      leaveOutUntouched(film, share * leastInfluence, way / after);
+  if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
+    retirePixels(film, scene, progress);
+    if (progress.cancelled()) return false;  // judged in part only
+    if (activeIn(film, film.windowed()) == 0) passes = film.passesDone;
+  }
+  return true;
+}
 
 bool render(const Scene& scene, Film& film, int passes, Progress& progress,
             const std::function<bool()>& afterPass) {
@@ -107,15 +53,7 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
   while (film.passesDone < passes) {
     if (!tracePass(passing, film, film.passesDone, Where::everywhere, progress)) return false;
     ++film.passesDone;
-    // What is far from mattering is known early; by the last thin pass some ten thousand samples tell.
-    for (const auto& [after, share] : thinning)
-      if (film.passesDone == after && !film.maskIsGiven)
-        leaveOutUntouched(film, share * leastInfluence, way / after);
-    if (scene.noiseTarget > 0 && isTimeToJudge(film.passesDone)) {
-      retirePixels(film, scene, progress);
-      if (progress.cancelled()) return false;  // judged in part only
-      if (activeIn(film, film.windowed()) == 0) passes = film.passesDone;
-    }
+    if (!endPass(scene, film, way, passes, progress)) return false;
     progress.report(double(film.passesDone) / passes);
     if (afterPass && !afterPass()) return true;
   }

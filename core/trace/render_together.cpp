@@ -1,0 +1,141 @@
+#include "core/trace/render_together.h"
+
+#include <tbb/enumerable_thread_specific.h>
+
+#include "core/trace/adaptive.h"
+#include "core/trace/passing.h"
+
+namespace dusk {
+namespace {
+
+/// Whether the sample that this thread is at has asked for anything that differs.
+thread_local bool hasMet = false;
+
+/// A part's look that tells when it is asked for. What all answer alike is no difference.
+class Watched : public Material {
+ public:
+  Watched(std::shared_ptr<const Material> of, bool isOpaqueInAll, bool hasGapsInAll)
+      : of_(std::move(of)), isOpaqueInAll_(isOpaqueInAll), hasGapsInAll_(hasGapsInAll) {}
+  void at(const SurfacePoint& point, BsdfParameters& out, Vec3f& normal) const override {
+    hasMet = true;
+    of_->at(point, out, normal);
+  }
+  Rgb emission() const override { return of_->emission(); }
+  bool isOpaque() const override {
+    hasMet |= !isOpaqueInAll_;
+    return of_->isOpaque();
+  }
+  bool hasGaps() const override {
+    hasMet |= !hasGapsInAll_;
+    return of_->hasGaps();
+  }
+  bool emitsUnevenly() const override { return of_->emitsUnevenly(); }
+
+ private:
+  std::shared_ptr<const Material> of_;
+  bool isOpaqueInAll_, hasGapsInAll_;  // or in none
+};
+
+/// The first scene with its differing parts watched.
+Scene watched(std::span<const Scene* const> scenes, const DifferingParts& differing) {
+  Scene scene = *scenes[0];
+  for (size_t i = 0; i < differing.size(); ++i)
+    for (size_t p = 0; p < differing[i].size(); ++p) {
+      if (!differing[i][p]) continue;
+      const auto alike = [&](const auto& ask) {
+        return std::all_of(scenes.begin(), scenes.end(), [&](const Scene* other) {
+          return ask(*other->materials[i][p]) == ask(*scenes[0]->materials[i][p]);
+        });
+      };
+      scene.materials[i][p] = std::make_shared<Watched>(scene.materials[i][p],
+                                                        alike([](const Material& m) { return m.isOpaque(); }),
+                                                        alike([](const Material& m) { return m.hasGaps(); }));
+    }
+  return scene;
+}
+
+/// The samples that the first film was given in a tile by one pass, and which of them are everyone's.
+class Shared {
+ public:
+  static constexpr size_t count = size_t(Film::tileSize) * Film::tileSize;
+  void begin() { isEveryones_.fill(false); }
+  void keep(int x, int y, const PixelSample& sample, bool isEveryones) {
+    samples_[at(x, y)] = sample, isEveryones_[at(x, y)] = isEveryones;
+  }
+  const PixelSample* find(int x, int y) const {
+    return isEveryones_[at(x, y)] ? &samples_[at(x, y)] : nullptr;
+  }
+
+ private:
+  static size_t at(int x, int y) {
+    return size_t(y % Film::tileSize) * Film::tileSize + size_t(x % Film::tileSize);
+  }
+  std::vector<PixelSample> samples_ = std::vector<PixelSample>(count, PixelSample(0));
+  std::array<bool, count> isEveryones_{};
+};
+
+}  // namespace
+
+bool isSameBut(const Scene& a, const Scene& b, const DifferingParts& differing) {
+  const auto &those = a.geometry->instances(), &these = b.geometry->instances();
+  if (those.empty() || those.size() != these.size() || differing.size() != those.size() ||
+      !a.during.empty() || !b.during.empty() || a.lights->groups() != b.lights->groups())
+    return false;
+  for (size_t i = 0; i < those.size(); ++i) {
+    if (those[i].geometry != these[i].geometry || !(those[i].worldFromModel == these[i].worldFromModel) ||
+        those[i].moved != these[i].moved || those[i].cutBelowM != these[i].cutBelowM ||
+        a.materials[i].size() != b.materials[i].size() || differing[i].size() != a.materials[i].size())
+      return false;
+    for (size_t p = 0; p < differing[i].size(); ++p) {
+      const Material &one = *a.materials[i][p], &other = *b.materials[i][p];
+      if (differing[i][p] &&
+          (one.emission() != other.emission() || one.emitsUnevenly() || other.emitsUnevenly()))
+        return false;
+    }
+  }
+  return true;
+}
+
+bool renderTogether(std::span<const Scene* const> scenes, std::span<Film* const> films,
+                    const DifferingParts& differing, int passes, std::span<Progress* const> progresses) {
+  const Scene first = watched(scenes, differing);
+  std::deque<Passing> passing;
+  passing.emplace_back(first);
+  for (const Scene* scene : scenes.subspan(1)) passing.emplace_back(*scene);
+  std::vector<int> ends(films.size(), passes);
+  for (size_t i = 0; i < films.size(); ++i) numberParts(*scenes[i], *films[i]);
+  const double way = wayPx(first);
+  tbb::enumerable_thread_specific<Shared> rooms;
+  const Progress& progress = *progresses[0];
+  for (int pass = films[0]->passesDone;; ++pass) {
+    const auto isGoing = [&](size_t i) { return films[i]->passesDone == pass && pass < ends[i]; };
+    std::vector<size_t> going;
+    for (size_t i = 0; i < films.size(); ++i)
+      if (isGoing(i)) going.push_back(i);
+    if (going.empty()) return true;
+    const bool traced = eachTileAtOnce(*films[0], progress, [&](int tile) {
+      Shared& shared = rooms.local();
+      shared.begin();
+      for (const size_t i : going)
+        traceTile(*films[i], tile, pass, Where::everywhere, progress, [&](int x, int y, int of) {
+          if (i > 0 && of == pass)
+            if (const PixelSample* known = shared.find(x, y)) return *known;
+          hasMet = false;
+          const PixelSample sample = passing[i].at(of).sample(x, y, uint32_t(of));
+          if (i == 0 && of == pass) shared.keep(x, y, sample, !hasMet);
+          return sample;
+        });
+    });
+    if (!traced) return false;
+    for (const size_t i : going) {
+      ++films[i]->passesDone;
+      if (!endPass(*scenes[i], *films[i], way, ends[i], *progresses[i])) return false;
+    }
+    for (Progress* each : progresses) {
+      if (each->cancelled()) return false;
+      each->report(double(pass + 1) / passes);
+    }
+  }
+}
+
+}  // namespace dusk
