@@ -30,12 +30,13 @@ class Integrator {
 
   /// A ray through a point of the picture, in pixels, through the middle of the lens.
   Ray cameraRay(const Vec2d& pixel) const;
+  /// The same through a point of the lens that `u` in [0, 1)² draws.
+  Ray lensRay(const Vec2d& pixel, const Vec2f& u) const;
 
  private:
   struct Shading;
   struct Path;
   float spread() const;
-  Ray lensRay(const Vec2d& pixel, const Vec2f& u) const;
   Shading shade(const Ray& ray, const Hit& hit, float leastRoughness) const;
   /// Whose ray it is, as far as parts tell: `catcher` are those of the place's own light.
   enum class Look { camera, mirror, bounce, catcher };
