@@ -60,7 +60,7 @@ class Meeting {
   /// Waits for its turn.
   void enter() {
     std::unique_lock lock(mutex_);
-    wait(lock, [&] { return !isTaken_; });
+    changed_.wait(lock, [&] { return !isTaken_; });
     isTaken_ = true;
   }
   void leave() {
@@ -76,7 +76,7 @@ class Meeting {
     asked_[who] = &own, ++waiting_;
     isTaken_ = false;
     changed_.notify_all();
-    wait(lock, [&] { return own.isDone || (!isTaken_ && waiting_ == present_); });
+    changed_.wait(lock, [&] { return own.isDone || (!isTaken_ && waiting_ == present_); });
     if (!own.isDone) {
       isTaken_ = true;
       lock.unlock();
@@ -85,8 +85,9 @@ class Meeting {
       isTaken_ = false;
       changed_.notify_all();
     }
-    wait(lock, [&] { return !isTaken_; });
+    changed_.wait(lock, [&] { return !isTaken_; });
     isTaken_ = true;
+    if (own.thrown) std::rethrow_exception(own.thrown);
     return own.isTraced;
   }
 
@@ -98,12 +99,8 @@ class Meeting {
     int passes;
     const std::function<bool()>* afterPass;
     bool isTraced = false, isDone = false;
+    std::exception_ptr thrown{};  ///< what befell who traced it
   };
-
-  template <typename Until>
-  void wait(std::unique_lock<std::mutex>& lock, const Until& until) {
-    changed_.wait(lock, until);
-  }
 
   /// Whether a film can be traced with the first's, and then what of them looks other.
   std::optional<DifferingParts> together(const Asked& a, const Asked& b) const {
@@ -138,10 +135,16 @@ class Meeting {
           for (size_t p = 0; p < differing[k].size(); ++p) differing[k][p] |= (*marks)[k][p];
         }
       }
-      const bool traced = traceGroup(group, differing);
+      bool traced = false;
+      std::exception_ptr thrown;
+      try {
+        traced = traceGroup(group, differing);
+      } catch (...) {
+        thrown = std::current_exception();
+      }
       const std::lock_guard lock(mutex_);
       for (const size_t i : group) {
-        asked_[i]->isTraced = traced, asked_[i]->isDone = true;
+        asked_[i]->isTraced = traced, asked_[i]->thrown = thrown, asked_[i]->isDone = true;
         asked_[i] = nullptr, --waiting_;
       }
     }
