@@ -174,11 +174,27 @@ class Meeting {
 size_t atATime(const Project& project, size_t index, AssetStore& assets, const DeliverOptions& options) {
   constexpr size_t most = 8;
   const Shot& shot = project.shots[index];
-  const auto native = nativeSize(shot, assets);
-  if (!native && !options.size) return 1;
-  const auto [width, height] = options.size.value_or(*native);
+  std::optional<std::pair<int, int>> size = options.size;
+  if (!size)
+    if (const auto native = nativeSize(shot, assets)) size = *native;
+  if (!size) return 1;
+  const auto [width, height] = *size;
   const size_t each = std::max<size_t>(1, deliveryBytes(shot, width, height));
   return std::clamp<size_t>(freeMemory() / 2 / each, 1, most);
+}
+
+std::vector<Result<DeliverReport>> deliverInTurn(std::span<const Project> variants, size_t index,
+                                                 AssetStore& assets, GeometryCache& cache,
+                                                 const DeliverOptions& options, Progress& progress) {
+  std::vector<Result<DeliverReport>> reports;
+  const Progress::Part all = progress.part();
+  const double count = double(variants.size());
+  for (size_t i = 0; i < variants.size() && (i == 0 || reports.back()); ++i) {
+    progress.reportWithin(all.within(double(i) / count, double(i + 1) / count));
+    reports.push_back(deliver(variants[i], index, assets, cache, options, progress));
+  }
+  progress.reportWithin(all);
+  return reports;
 }
 
 }  // namespace
@@ -187,10 +203,9 @@ std::vector<Result<DeliverReport>> deliverTogether(std::span<const Project> vari
                                                    AssetStore& assets, GeometryCache& cache,
                                                    const DeliverOptions& options, Progress& progress) {
   std::vector<Result<DeliverReport>> reports;
-  if (variants.size() == 1) {
-    reports.push_back(deliver(variants[0], index, assets, cache, options, progress));
-    return reports;
-  }
+  // A log is one delivery's, and so is the time it may take.
+  if (variants.size() == 1 || !options.log.empty() || !options.parts.empty() || options.seconds)
+    return deliverInTurn(variants, index, assets, cache, options, progress);
   const Progress::Part all = progress.part();
   while (reports.size() < variants.size()) {
     const size_t begun = reports.size(), left = variants.size() - begun,

@@ -202,10 +202,12 @@ bool GltfMaterials::placed(const json& info) {
   if (moved.is_object()) {
     const auto two = [&](const char* key, float usual) {
       const auto v = numbers(moved, key);
-      return v.size() == 2 && std::isfinite(v[0]) && std::isfinite(v[1]) ? Vec2f(v[0], v[1]) : Vec2f(usual);
+      return v.size() == 2 ? Vec2f(UvPlace::bounded(v[0], usual), UvPlace::bounded(v[1], usual))
+                           : Vec2f(usual);
     };
     const Vec2f offset = two("offset", 0), scale = two("scale", 1);
-    const float turn = moved.value("rotation", 0.0f), c = std::cos(turn), s = std::sin(turn);
+    const float turn = UvPlace::bounded(moved.value("rotation", 0.0f), 0), c = std::cos(turn),
+                s = std::sin(turn);
     // Its v runs downwards: v' = 1 - v on either side.
     place.ofU = Vec2f(c, s) * scale.x, place.ofV = Vec2f(-s, c) * scale.y;
     place.shift = Vec2f(offset.x + s * scale.y, 1 - offset.y - c * scale.y);

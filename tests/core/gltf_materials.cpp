@@ -24,6 +24,7 @@ class TestGltfMaterials : public QObject {
   void texturesOfExtensionsAreRead();
   void texturesLieWhereTheySay_data();
   void texturesLieWhereTheySay();
+  void placesThatAreNoneAreLeftOut();
   void aSecondSetOfCoordinatesIsTaken();
   void materialsThatMakeNoSenseAreLeftOut();
 };
@@ -157,6 +158,16 @@ void TestGltfMaterials::texturesLieWhereTheySay() {
   const Surface s = surfaceFromFile(model->materialOf(model->parts[0]), {"sheet.gltf", ""});
   QVERIFY(s.feeds.contains(SurfaceValue::baseColour) && !s.feeds.contains(SurfaceValue::emission));
   QCOMPARE(s.feeds.at(SurfaceValue::normal)[0].strength, 0.5);
+}
+
+void TestGltfMaterials::placesThatAreNoneAreLeftOut() {
+  for (const json& moved : {json{{"scale", {1e39, 1}}, {"rotation", 1e39}}, json{{"offset", {-1e39, 1e300}}},
+                            json{{"scale", {1}}}, json(7), json{{"texCoord", -5}}, json{{"texCoord", 12}}}) {
+    const json here = {{"index", 0}, {"extensions", {{"KHR_texture_transform", moved}}}};
+    const auto model = sheetWith({{"name", "odd"}, {"pbrMetallicRoughness", {{"baseColorTexture", here}}}});
+    if (!model.ok()) continue;  // the reader of the shapes may refuse it
+    for (const Vec2f& uv : model->meshes[0].uvs) QVERIFY(std::isfinite(uv.x) && std::isfinite(uv.y));
+  }
 }
 
 void TestGltfMaterials::aSecondSetOfCoordinatesIsTaken() {

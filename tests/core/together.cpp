@@ -173,14 +173,17 @@ Project TestTogether::variant(const std::string& name, const std::function<void(
 void TestTogether::filesAreThoseOfEachAlone_data() {
   QTest::addColumn<bool>("passes");
   QTest::addColumn<bool>("banded");
-  QTest::newRow("a picture each") << false << false;
-  QTest::newRow("passes and clay") << true << false;
-  QTest::newRow("in bands") << false << true;
+  QTest::addColumn<bool>("logged");
+  QTest::newRow("a picture each") << false << false << false;
+  QTest::newRow("passes and clay") << true << false << false;
+  QTest::newRow("in bands") << false << true << false;
+  QTest::newRow("with a log, one by one") << false << false << true;
 }
 
 void TestTogether::filesAreThoseOfEachAlone() {
   QFETCH(bool, passes);
   QFETCH(bool, banded);
+  QFETCH(bool, logged);
   const std::string tag = QTest::currentDataTag();
   std::vector<Project> all;
   const auto enamel = [](const Rgb& colour) {
@@ -201,10 +204,12 @@ void TestTogether::filesAreThoseOfEachAlone() {
     }
   DeliverOptions o = options("together" + tag, passes ? 4 : 12);
   if (banded) o.wholePixels = 7'500;
+  if (logged) o.log = in("trace.log");
   Progress progress;
   const auto made = deliverTogether(all, 0, quay_.assets, quay_.cache, o, progress);
   QCOMPARE(made.size(), all.size());
   QCOMPARE(progress.fraction(), 1.0);
+  o.log.clear();
   o.folder = in("alone" + tag);
   for (size_t i = 0; i < all.size(); ++i) {
     QVERIFY2(made[i].ok(), made[i].ok() ? "" : made[i].error().message.c_str());
