@@ -37,6 +37,7 @@ Result<std::vector<demo::TruthSet>> allSets(const std::filesystem::path& demo,
                                          {Top::lacquer, true},
                                          {Top::varnish, false},
                                          {Top::wetStone, false},
+                                         {Top::paper, false, true},
                                          {Top::paper, true, true}}) {
     if (!isWanted(nameOf(table))) continue;
     auto set = bench::studyTable(table, demo, scratch);
