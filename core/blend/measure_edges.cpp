@@ -7,6 +7,7 @@
 
 #include "core/base/dense.h"
 #include "core/base/median.h"
+#include "core/base/normal_integral.h"
 #include "core/blend/blur.h"
 
 namespace dusk {
@@ -24,7 +25,6 @@ struct Profile {
 };
 
 double normalDensity(double z) { return std::exp(-z * z / 2) / std::sqrt(2 * pi); }
-double normalIntegral(double z) { return 0.5 * std::erfc(-z / std::sqrt(2.0)); }
 
 using Five = Eigen::Matrix<double, 5, 5>;
 

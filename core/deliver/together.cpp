@@ -9,22 +9,17 @@
 #include "core/base/words.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/tracing.h"
-#include "core/project/blend_edit.h"
 #include "core/trace/render.h"
 #include "core/trace/render_together.h"
-#include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
 
-/// A project with nothing in it but what its first shot's samples depend on, and no surface.
+/// What the samples of a shot depend on but for surfaces.
 Project undressed(const Project& project, size_t index) {
-  Project bare = project;
-  Shot shot = project.shots[index];
-  shot.id.clear(), shot.name.clear(), shot.choice.clear(), shot.deliverables.clear(), shot.frames.clear();
-  shot.snapshots.clear(), shot.handOver = {}, shot.blend = viewOnly(shot.blend);
-  bare.shots = {shot};
-  bare.name.clear(), bare.axes.clear(), bare.surfaces.clear();
+  Project bare = onlyTraced(project, project.shots[index]);
+  bare.shots[0].id.clear(), bare.shots[0].choice.clear();
+  bare.axes.clear(), bare.surfaces.clear();
   for (Product& product : bare.products) product.surfaceOfPart.clear(), product.decals.clear();
   return bare;
 }
@@ -71,8 +66,8 @@ class Meeting {
   /// By who has the turn.
   bool trace(size_t who, const Project& project, const Scene& scene, Film& film, int passes,
              const std::function<bool()>& afterPass) {
+    Asked own{&project, undressed(project, index_), &scene, &film, passes, &afterPass};
     std::unique_lock lock(mutex_);
-    Asked own{&project, &scene, &film, passes, &afterPass};
     asked_[who] = &own, ++waiting_;
     isTaken_ = false;
     changed_.notify_all();
@@ -94,6 +89,7 @@ class Meeting {
  private:
   struct Asked {
     const Project* project;
+    Project undressed;
     const Scene* scene;
     Film* film;
     int passes;
@@ -105,13 +101,10 @@ class Meeting {
   /// Whether a film can be traced with the first's, and then what of them looks other.
   std::optional<DifferingParts> together(const Asked& a, const Asked& b) const {
     const Film &one = *a.film, &other = *b.film;
-    const auto sameWindow = [](const Film::Window& u, const Film::Window& v) {
-      return u.x0 == v.x0 && u.y0 == v.y0 && u.x1 == v.x1 && u.y1 == v.y1;
-    };
     if (a.passes != b.passes || one.width() != other.width() || one.height() != other.height() ||
-        one.passesDone != other.passesDone || !sameWindow(one.windowed(), other.windowed()) ||
+        one.passesDone != other.passesDone || one.windowed() != other.windowed() ||
         a.scene->samples != b.scene->samples || a.scene->noiseTarget != b.scene->noiseTarget ||
-        *a.afterPass || *b.afterPass || undressed(*a.project, index_) != undressed(*b.project, index_))
+        *a.afterPass || *b.afterPass || a.undressed != b.undressed)
       return {};
     DifferingParts marks;
     markDiffering(*a.project, *b.project, a.project->shots[index_], *a.scene, marks);

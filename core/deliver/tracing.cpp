@@ -98,17 +98,22 @@ std::string textOfContents(Project project) {
   return toText(project);
 }
 
-std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
-                             const DeliverOptions& options) {
+Project onlyTraced(const Project& project, const Shot& shot) {
   Project one = project;
   Shot traced = shot;
   traced.blend = viewOnly(shot.blend);
   traced.snapshots.clear(), traced.deliverables.clear(), traced.frames.clear(), traced.handOver = {};
   traced.name.clear(), one.name.clear();
   one.shots = {traced};
-  const std::string text = textOfContents(std::move(one)) + "|" + std::to_string(prepared.width) + "x" +
-                           std::to_string(prepared.height) + "|" + std::to_string(prepared.scene.samples) +
-                           "|" + std::to_string(prepared.scene.noiseTarget) + "|" +
+  return one;
+}
+
+std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
+                             const DeliverOptions& options) {
+  const std::string text = textOfContents(onlyTraced(project, shot)) + "|" + std::to_string(prepared.width) +
+                           "x" + std::to_string(prepared.height) + "|" +
+                           std::to_string(prepared.scene.samples) + "|" +
+                           std::to_string(prepared.scene.noiseTarget) + "|" +
                            std::to_string(sizeof(Film::Pixel)) + "|" + std::to_string(sizeof(GroupLight)) +
                            "|" + std::to_string(wantsPasses(shot)) + std::to_string(options.wholePixels);
   return hashBytes(text.data(), text.size());

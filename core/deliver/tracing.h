@@ -49,6 +49,8 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t sho
 bool wantsPasses(const Shot& shot);
 /// A document as text, whatever the places of its files: what they hold counts.
 std::string textOfContents(Project project);
+/// The project with a shot alone, of which nothing is left but what its samples depend on.
+Project onlyTraced(const Project& project, const Shot& shot);
 /// Everything the samples of a shot depend on, as a hash: not what is done with them afterwards.
 std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
                              const DeliverOptions& options);

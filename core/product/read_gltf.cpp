@@ -197,21 +197,21 @@ FileMaterial GltfMaterials::read(const json& from, Model& model) {
 bool GltfMaterials::placed(const json& info) {
   const json& moved = member(member(info, "extensions"), "KHR_texture_transform");
   int set = info.value("texCoord", 0);
-  if (moved.is_object()) set = moved.value("texCoord", set);
-  UvPlace place{std::clamp(set, 0, 7)};
+  Vec2f scale(1), shift(0);
+  float turn = 0;
   if (moved.is_object()) {
     const auto two = [&](const char* key, float usual) {
       const auto v = numbers(moved, key);
       return v.size() == 2 ? Vec2f(UvPlace::bounded(v[0], usual), UvPlace::bounded(v[1], usual))
                            : Vec2f(usual);
     };
-    const Vec2f offset = two("offset", 0), scale = two("scale", 1);
-    const float turn = UvPlace::bounded(moved.value("rotation", 0.0f), 0), c = std::cos(turn),
-                s = std::sin(turn);
+    set = moved.value("texCoord", set);
+    scale = two("scale", 1), turn = UvPlace::bounded(moved.value("rotation", 0.0f), 0);
     // Its v runs downwards: v' = 1 - v on either side.
-    place.ofU = Vec2f(c, s) * scale.x, place.ofV = Vec2f(-s, c) * scale.y;
-    place.shift = Vec2f(offset.x + s * scale.y, 1 - offset.y - c * scale.y);
+    const Vec2f offset = two("offset", 0);
+    shift = {offset.x + std::sin(turn) * scale.y, 1 - offset.y - std::cos(turn) * scale.y};
   }
+  const UvPlace place = UvPlace::of(set, scale, turn, shift, 0);
   if (!place_) place_ = place;
   return place == *place_;
 }

@@ -113,10 +113,10 @@ class Materials {
   static UvPlace placeOf(const aiMaterial& from, aiTextureType kind) {
     int set = 0;
     from.Get(AI_MATKEY_UVWSRC(kind, 0), set);
-    aiUVTransform t;
-    if (from.Get(AI_MATKEY_UVTRANSFORM(kind, 0), t) != aiReturn_SUCCESS) return {std::clamp(set, 0, 7)};
-    return UvPlace::of(std::clamp(set, 0, 7), {t.mScaling.x, t.mScaling.y}, t.mRotation,
-                       {t.mTranslation.x, t.mTranslation.y}, 0.5f);
+    aiUVTransform t;  // nothing moved
+    from.Get(AI_MATKEY_UVTRANSFORM(kind, 0), t);
+    return UvPlace::of(set, {t.mScaling.x, t.mScaling.y}, t.mRotation, {t.mTranslation.x, t.mTranslation.y},
+                       0.5f);
   }
 
   Result<FileTexture> load(const std::string& name) {

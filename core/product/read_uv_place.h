@@ -17,12 +17,12 @@ struct UvPlace {
   /// A number of a file, which may be anything.
   static float bounded(float v, float usual) { return std::isfinite(v) ? std::clamp(v, -1e6f, 1e6f) : usual; }
 
-  /// Scaled, then turned counter-clockwise about (`pivot`, `pivot`), then shifted.
+  /// Scaled, then turned counter-clockwise about (`pivot`, `pivot`), then shifted, as a file has it.
   static UvPlace of(int set, Vec2f scale, float turn, Vec2f shift, float pivot) {
     turn = bounded(turn, 0);
     scale = {bounded(scale.x, 1), bounded(scale.y, 1)}, shift = {bounded(shift.x, 0), bounded(shift.y, 0)};
     const float c = std::cos(turn), s = std::sin(turn);
-    UvPlace place{set, {}, Vec2f(c, s) * scale.x, Vec2f(-s, c) * scale.y};
+    UvPlace place{std::clamp(set, 0, 7), {}, Vec2f(c, s) * scale.x, Vec2f(-s, c) * scale.y};
     place.shift = shift + Vec2f(pivot) - Vec2f(c - s, s + c) * pivot;
     return place;
   }

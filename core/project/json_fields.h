@@ -10,6 +10,11 @@ namespace dusk {
 /// A number, a switch or a text: what the library itself reads and writes.
 template <typename T>
 concept PlainField = std::is_arithmetic_v<T> || std::is_same_v<T, std::string>;
+/// A point or a colour.
+template <typename T>
+concept VectorField = requires {
+  T::dimensions();
+};
 
 // Told before they are used by one another.
 template <typename T>
@@ -39,6 +44,8 @@ template <typename T>
 void put(nlohmann::json& json, const T& value) {
   if constexpr (PlainField<T>)
     json = value;
+  else if constexpr (VectorField<T>)
+    nlohmann::adl_serializer<T>::to_json(json, value);
   else
     to_json(json, value);
 }
@@ -46,25 +53,10 @@ template <typename T>
 void take(const nlohmann::json& json, T& value) {
   if constexpr (PlainField<T>)
     json.get_to(value);
+  else if constexpr (VectorField<T>)
+    nlohmann::adl_serializer<T>::from_json(json, value);
   else
     from_json(json, value);
-}
-
-template <typename T>
-void put(nlohmann::json& json, const Imath::Vec2<T>& v) {
-  nlohmann::adl_serializer<Imath::Vec2<T>>::to_json(json, v);
-}
-template <typename T>
-void take(const nlohmann::json& json, Imath::Vec2<T>& v) {
-  nlohmann::adl_serializer<Imath::Vec2<T>>::from_json(json, v);
-}
-template <typename T>
-void put(nlohmann::json& json, const Imath::Vec3<T>& v) {
-  nlohmann::adl_serializer<Imath::Vec3<T>>::to_json(json, v);
-}
-template <typename T>
-void take(const nlohmann::json& json, Imath::Vec3<T>& v) {
-  nlohmann::adl_serializer<Imath::Vec3<T>>::from_json(json, v);
 }
 
 inline void put(nlohmann::json& json, const std::set<std::string>& texts) { json = texts; }

@@ -1,5 +1,6 @@
 #include "core/proof/mirror_look.h"
 
+#include "core/base/normal_integral.h"
 #include "core/base/words.h"
 #include "core/trace/sampler.h"
 #include "core/trace/shading.h"
@@ -84,8 +85,7 @@ Step fitStep(const std::vector<double>& light) {
     for (double soft = 0.01; soft < 0.7; soft *= 1.12) {
       double sp = 0, spp = 0, sl = 0, slp = 0, sll = 0;
       for (size_t i = 0; i < light.size(); ++i) {
-        const double x = 2 * double(i) / (n - 1) - 1,
-                     p = 0.5 * std::erfc(-(x - middle) / (soft * std::sqrt(2.0)));
+        const double x = 2 * double(i) / (n - 1) - 1, p = normalIntegral((x - middle) / soft);
         sp += p, spp += p * p, sl += light[i], slp += light[i] * p, sll += light[i] * light[i];
       }
       const double spread = spp - sp * sp / n;

@@ -72,6 +72,7 @@ class Film {
   struct Window {
     int x0 = 0, y0 = 0, x1 = 0, y1 = 0;
     bool empty() const { return x1 <= x0 || y1 <= y0; }
+    bool operator==(const Window&) const = default;
   };
   Window window;
   /// That part, of this picture.

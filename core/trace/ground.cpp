@@ -17,6 +17,11 @@ float glossChance(const PlaceGloss& gloss, float cosine) {
   return std::clamp(2 * share, 0.2f, 0.8f);
 }
 
+/// What is known of what the photo mirrors there.
+std::optional<MirroredSpot> mirroredAt(const Scene& scene, const PlaceHit& hit, const Vec3f& point) {
+  return scene.mirrored && hit.gloss.strength > 0 ? scene.mirrored->at(point) : std::nullopt;
+}
+
 }  // namespace
 
 Vec3f Integrator::placePoint(const Ray& ray, const PlaceHit& hit) const {
@@ -55,8 +60,7 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
   const Vec3f point = placePoint(path.ray, hit), &n = hit.normal;
   const Lights& lights = *scene_.lights;
   const auto photo = photographed(point);
-  const auto spot =
-      photo && scene_.mirrored && hit.gloss.strength > 0 ? scene_.mirrored->at(point) : std::nullopt;
+  const auto spot = photo ? mirroredAt(scene_, hit, point) : std::nullopt;
   const Rgb shown = !photo ? lights.floor(point, path.ray.direction)
                     : spot ? *photo * spot->matteShare
                            : *photo,
@@ -184,7 +188,7 @@ void Integrator::shadeCatcher(const Ray& ray, const PlaceHit& hit, Sampler& samp
   const Vec3f point = placePoint(ray, hit);
   const float kept = scene_.reach.at(point);
   if (kept <= 0) return;
-  const auto spot = scene_.mirrored && hit.gloss.strength > 0 ? scene_.mirrored->at(point) : std::nullopt;
+  const auto spot = mirroredAt(scene_, hit, point);
   shadeCatcherFully(ray, point, hit, spot ? &*spot : nullptr, sampler, out);
   if (kept >= 1 && !spot) return;
   // A shadow darkens what lies on the place, and nothing that is mirrored there.

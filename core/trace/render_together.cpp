@@ -108,10 +108,9 @@ bool renderTogether(std::span<const Scene* const> scenes, std::span<Film* const>
   tbb::enumerable_thread_specific<Shared> rooms;
   const Progress& progress = *progresses[0];
   for (int pass = films[0]->passesDone;; ++pass) {
-    const auto isGoing = [&](size_t i) { return films[i]->passesDone == pass && pass < ends[i]; };
     std::vector<size_t> going;
     for (size_t i = 0; i < films.size(); ++i)
-      if (isGoing(i)) going.push_back(i);
+      if (films[i]->passesDone == pass && pass < ends[i]) going.push_back(i);
     if (going.empty()) return true;
     const bool traced = eachTileAtOnce(*films[0], progress, [&](int tile) {
       Shared& shared = rooms.local();

@@ -202,8 +202,7 @@ class ContactTool : public Tool {
     if (mirror_.isWanted())
       return words(
           "Drag from an edge of something that stands there, bright beside dark, down to the same edge in "
-          "the "
-          "ground. Esc leaves");
+          "the ground. Esc leaves");
     if (inHand())
       return words(
           "Drag slides it; squares size and heighten it, the knob turns it; arrows 1 cm, Delete takes it "

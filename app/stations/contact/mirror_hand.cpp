@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/proof/mirror_look.h"
 #include "core/trace/place.h"
@@ -62,10 +63,9 @@ void MirrorHand::release() {
       [&session, id = session.shot().id, standIn = session.selectedStandIn()](MirrorLook& look) {
         session.editShotOf(id, words("measure a mirrored edge"),
                            [&](Shot& shot) { set(shot, standIn, look); });
-        session.say(QString(words("Measured: gloss %1 ± %2, roughness %3."))
-                        .arg(look.strength, 0, 'f', 2)
-                        .arg(look.strengthSigma, 0, 'f', 2)
-                        .arg(look.roughness, 0, 'f', 2));
+        session.say(
+            QString(words("Measured: gloss %1 ± %2, roughness %3."))
+                .arg(decimal(look.strength, 2), decimal(look.strengthSigma, 2), decimal(look.roughness, 2)));
       });
 }
 

@@ -298,7 +298,7 @@ void VantageDesk::showAnswer() {
                    .arg(name, measured(value), margin);
     };
     const auto pm = [](double x, int decimals, const char* unit) {
-      return QString("± %L1 %L2").arg(x, 0, 'f', decimals).arg(QString::fromUtf8(unit));
+      return "± " + decimal(x, decimals) + unitAfter(QString::fromUtf8(unit));
     };
     row(words("35 mm equivalent"), QString("%L1 mm").arg(mm, 0, 'f', 1),
         pm(mm * s.focalPx / c.focalPx, 1, "mm"));

@@ -1,3 +1,4 @@
+#include "core/base/normal_integral.h"
 #include "core/blend/blur.h"
 #include "core/blend/combine.h"
 #include "core/blend/lanes.h"
@@ -29,7 +30,7 @@ Operation edgeOperation(const Correction& c, const BlendFrame& frame) {
             NodePtr out = in;
             if (std::abs(shift) >= 0.01) {
               const double sigma = std::max(0.7, std::abs(shift)), z = shift / sigma;
-              const float at = float(0.5 * std::erfc(z / std::sqrt(2.0)));
+              const float at = float(normalIntegral(-z));
               const float steep = float(sigma * std::sqrt(2 * pi) * std::exp(z * z / 2));
               out = combined({in, blurred(in, sigma)}, 4, NodeKey("edge").with(at).with(steep),
                              [=](const auto& from, float* const* to, int count, int, int) {
