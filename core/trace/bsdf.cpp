@@ -9,20 +9,12 @@
 namespace dusk {
 namespace {
 
-constexpr float coatF0 = 0.04f;
+constexpr float coatIor = 1.5f;
+const float coatF0 = normalReflectance(coatIor);
+const RiseTerms coatRise = dielectricTerms(coatIor);
 
-/// Reflectance at grazing angles: 1, but none at all where the indices match.
-float grazing(float f0) { return std::min(1.0f, 50 * f0); }
-/// Schlick 1994, "An Inexpensive BRDF Model for Physically-based Rendering".
-float schlick(float f0, float cosine) {
-  const float m = 1 - std::clamp(cosine, 0.0f, 1.0f), m2 = m * m;
-  return f0 + (grazing(f0) - f0) * m2 * m2 * m;
-}
-Rgb schlick(const Rgb& f0, float cosine) {
-  return {schlick(f0.x, cosine), schlick(f0.y, cosine), schlick(f0.z, cosine)};
-}
+Rgb metalReflectance(const Rgb& f0, float cosine) { return f0 + (Rgb(1) - f0) * schlickRise(cosine); }
 float alphaOf(float roughness) { return std::max(1e-3f, roughness * roughness); }
-float f0Of(float ior) { return (ior - 1) * (ior - 1) / ((ior + 1) * (ior + 1)); }
 
 /// GGX value times cos without Fresnel.
 float lobe(const Vec3f& wo, const Vec3f& wi, const Vec3f& h, float alphaX, float alphaY) {
@@ -31,36 +23,29 @@ float lobe(const Vec3f& wo, const Vec3f& wi, const Vec3f& h, float alphaX, float
 
 }  // namespace
 
-float dielectricReflectance(float cosine, float eta) {
-  const float sine2 = eta * eta * (1 - cosine * cosine);
-  if (sine2 >= 1) return 1;
-  const float beyond = std::sqrt(1 - sine2);
-  const float parallel = (cosine - eta * beyond) / (cosine + eta * beyond);
-  const float across = (eta * cosine - beyond) / (eta * cosine + beyond);
-  return (parallel * parallel + across * across) / 2;
-}
-
 Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
     : wo_(wo.x, wo.y, std::max(wo.z, 1e-4f)),
       metal_(p.base),
-      dielectricF0_(f0Of(std::max(1.0f, p.ior))),
-      edge_(grazing(dielectricF0_) * p.specular),
+      ior_(std::max(1.0f, p.ior)),
+      dielectricF0_(normalReflectance(ior_) * p.specular),
+      edge_(p.specular),
       alpha_(alphaOf(p.roughness)),
       coat_(p.clearcoat),
       coatAlpha_(alphaOf(p.clearcoatRoughness)),
       sheenAlpha_(alphaOf(std::max(0.1f, p.sheenRoughness))),
       dielectric_(1 - p.metalness),
-      metalness_(p.metalness) {
+      metalness_(p.metalness),
+      rise_(dielectricTerms(ior_)) {
   // Burley 2012, "Physically Based Shading at Disney": how much longer than wide the highlight gets.
   const float aspect = p.anisotropy > 0 ? std::sqrt(1 - 0.9f * p.anisotropy) : 1.0f;
   alphaX_ = std::min(1.0f, alpha_ / aspect), alphaY_ = std::max(1e-3f, alpha_ * aspect);
-  const ggx::Albedo e = ggx::albedo(wo_.z, alpha_), mean = ggx::meanAlbedo(alpha_);
-  dielectricF0_ *= p.specular;
+  const ggx::Albedo e = ggx::albedo(wo_.z, alpha_, rise_), mean = ggx::meanAlbedo(alpha_, rise_);
   dielectricColour_ = Rgb(dielectricF0_);
   if (p.filmNm > 0) {
     const float cosine = std::min(1.0f, wo_.z);
-    metal_ = filmedReflectance(p.base, p.filmNm, p.filmIor, cosine);
-    dielectricColour_ = filmedReflectance(dielectricColour_, p.filmNm, p.filmIor, cosine);
+    metal_ = filmedReflectance(p.base, p.filmNm, p.filmIor, cosine, schlickRise(cosine));
+    dielectricColour_ =
+        filmedReflectance(dielectricColour_, p.filmNm, p.filmIor, cosine, dielectricRise(cosine, ior_));
     dielectricF0_ = maxComponent(dielectricColour_);  // so that no channel gives more than it gets
   }
   compensation_ = Rgb(1) + metal_ * ((1 - e.whole()) / std::max(e.whole(), 1e-3f));
@@ -73,7 +58,7 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   if (coatLeans_) coatFrame_ = triadAround(p.coatNormal);
   coatWo_ = onCoat(wo_);
   coatWo_.z = std::max(coatWo_.z, 1e-4f);
-  const ggx::Albedo c = ggx::albedo(coatWo_.z, coatAlpha_);
+  const ggx::Albedo c = ggx::albedo(coatWo_.z, coatAlpha_, coatRise);
   const float coatS = coat_ * (coatF0 * c.scale + c.bias);
   overSheen_ = belowCoat_ = 1 - coatS;
   sheen_ = p.sheenColour * p.sheen;
@@ -87,7 +72,7 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
 
   albedo_.diffuse = diffuse_ * tint_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
   albedo_.specular = ((dielectricColour_ * e.scale + Rgb(edge_ * e.bias)) * dielectric_ +
-                      schlick(metal_, wo_.z) * metalness_) *
+                      metalReflectance(metal_, wo_.z) * metalness_) *
                          tint_ * belowCoat_ +
                      Rgb(coatS);
   const float specular = luminance(albedo_.specular) - coatS;
@@ -103,18 +88,18 @@ Bsdf::Value Bsdf::value(const Vec3f& wi) const {
   if (coat_ > 0) {
     const Vec3f coatWi = onCoat(wi), coatH = (coatWo_ + coatWi).normalized();
     if (coatWi.z > 0)
-      v.specular = Rgb(coat_ * schlick(coatF0, coatWi.dot(coatH)) *
+      v.specular = Rgb(coat_ * dielectricReflectance(std::min(1.0f, coatWi.dot(coatH)), 1 / coatIor) *
                        lobe(coatWo_, coatWi, coatH, coatAlpha_, coatAlpha_));
   }
   if (wi.z <= 0) return v;
   const Vec3f h = (wo_ + wi).normalized();
   const float cosine = wi.dot(h);
-  const ggx::Albedo e = ggx::albedo(wi.z, alpha_);
+  const ggx::Albedo e = ggx::albedo(wi.z, alpha_, rise_);
   const float s = dielectricF0_ * e.scale + edge_ * e.bias;
   v.diffuse = diffuse_ * tint_ * (belowCoat_ * coupling_ * (1 - s) * wi.z / pif);
-  const float m = 1 - std::clamp(cosine, 0.0f, 1.0f), rise = m * m * m * m * m;
+  const float rise = dielectricRise(cosine, ior_);
   const Rgb fresnel = (dielectricColour_ + (Rgb(edge_) - dielectricColour_) * rise) * dielectric_ +
-                      schlick(metal_, cosine) * compensation_ * metalness_;
+                      metalReflectance(metal_, cosine) * compensation_ * metalness_;
   v.specular += fresnel * tint_ * (belowCoat_ * lobe(wo_, wi, h, alphaX_, alphaY_));
   if (maxComponent(sheen_) > 0) v.diffuse += sheen_ * (overSheen_ * sheen::value(wo_, wi, h, sheenAlpha_));
   return v;

@@ -1,11 +1,8 @@
 #pragma once
 #include "core/surface/parameters.h"
+#include "core/trace/fresnel.h"
 
 namespace dusk {
-
-/// Reflectance of a clean dielectric boundary, unpolarised; `cosine` on the side the light comes from, `eta`
-/// = index there over index beyond. 1 at total reflection.
-float dielectricReflectance(float cosine, float eta);
 
 /// What an opaque or transmitting surface does with light, seen from outside. Directions point away from the
 /// surface, in the local frame (z = shading normal, x = along the brushing). Layers from above: clearcoat,
@@ -54,7 +51,7 @@ class Bsdf {
   Vec3f wo_;
   Rgb diffuse_, metal_, dielectricColour_, compensation_, sheen_;
   Value albedo_;
-  float dielectricF0_, edge_, alpha_, alphaX_, alphaY_, coat_, coatAlpha_, sheenAlpha_;
+  float ior_, dielectricF0_, edge_, alpha_, alphaX_, alphaY_, coat_, coatAlpha_, sheenAlpha_;
   float belowCoat_;   ///< share that clearcoat and sheen let through towards wo
   float overSheen_;   ///< share that the clearcoat lets through
   float dielectric_;  ///< share of the dielectric
@@ -62,6 +59,7 @@ class Bsdf {
   float coupling_;  ///< (1 - S(wo)) / (1 - mean S)
   float passes_, wanders_;
   bool coatLeans_ = false;
+  RiseTerms rise_;  ///< of the dielectric
   Triadf coatFrame_;
   Vec3f coatWo_;
   Rgb tint_;                           ///< what the coat's colour leaves of all below it

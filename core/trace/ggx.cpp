@@ -7,48 +7,57 @@ namespace {
 
 constexpr int cosines = 48, alphas = 48;
 
+/// Directional albedo with a reflectance of 1, and of each term of its rise.
+struct Cell {
+  float whole = 0;
+  RiseTerms terms{};
+
+  void add(float weight, const Cell& other) {
+    whole += weight * other.whole;
+    for (size_t i = 0; i < riseTerms; ++i) terms[i] += weight * other.terms[i];
+  }
+  Albedo of(const RiseTerms& rise) const {
+    float bias = 0;
+    for (size_t i = 0; i < riseTerms; ++i) bias += rise[i] * terms[i];
+    return {whole - bias, bias};
+  }
+};
+
 /// Rows over alpha in [0, 1] by square root, columns over cosine in (0, 1].
 struct Table {
-  std::vector<Albedo> cells = std::vector<Albedo>(cosines * alphas);
-  std::vector<Albedo> means = std::vector<Albedo>(alphas);
+  std::vector<Cell> cells = std::vector<Cell>(cosines * alphas);
+  std::vector<Cell> means = std::vector<Cell>(alphas);
 
   Table() {
     for (int a = 0; a < alphas; ++a) {
       const float r = float(a) / (alphas - 1), alpha = std::max(1e-3f, r * r);
-      for (int c = 0; c < cosines; ++c) cells[a * cosines + c] = integrate((c + 0.5f) / cosines, alpha);
-      Albedo mean{0, 0};
       for (int c = 0; c < cosines; ++c) {
-        const float w = 2 * ((c + 0.5f) / cosines) / cosines;
-        mean.scale += w * cells[a * cosines + c].scale, mean.bias += w * cells[a * cosines + c].bias;
+        const float cosine = (c + 0.5f) / cosines;
+        cells[a * cosines + c] = integrate(cosine, alpha);
+        means[a].add(2 * cosine / cosines, cells[a * cosines + c]);
       }
-      means[a] = mean;
     }
   }
 
-  static Albedo integrate(float cosine, float alpha) {
+  static Cell integrate(float cosine, float alpha) {
     const Vec3f wo(std::sqrt(1 - cosine * cosine), 0, cosine);
     constexpr int n = 24;
-    Albedo sum{0, 0};
+    Cell sum;
     for (int i = 0; i < n; ++i)
       for (int j = 0; j < n; ++j) {
         const Vec3f h = sampleVisible(wo, alpha, alpha, {(i + 0.5f) / n, (j + 0.5f) / n});
         const Vec3f wi = h * (2 * wo.dot(h)) - wo;
         if (wi.z <= 0) continue;
-        const float weight = g2(wo, wi, alpha, alpha) / g1(wo, alpha, alpha), m = 1 - wi.dot(h), m2 = m * m,
-                    f = m2 * m2 * m;
-        sum.scale += weight * (1 - f), sum.bias += weight * f;
+        const float weight = g2(wo, wi, alpha, alpha) / g1(wo, alpha, alpha);
+        sum.add(weight / (n * n), {1, riseTermsAt(std::min(1.0f, wi.dot(h)))});
       }
-    return {sum.scale / (n * n), sum.bias / (n * n)};
+    return sum;
   }
 };
 
 const Table& table() {
   static const Table t;
   return t;
-}
-
-Albedo between(const Albedo& a, const Albedo& b, float t) {
-  return {a.scale + (b.scale - a.scale) * t, a.bias + (b.bias - a.bias) * t};
 }
 
 struct Place {
@@ -63,18 +72,21 @@ Place place(float x, int count) {
 
 }  // namespace
 
-Albedo albedo(float cosine, float alpha) {
+Albedo albedo(float cosine, float alpha, const RiseTerms& rise) {
   const Place a = place(std::sqrt(alpha) * (alphas - 1), alphas), c = place(cosine * cosines - 0.5f, cosines);
-  const auto row = [&](int i) {
-    const Albedo* cells = &table().cells[i * cosines];
-    return between(cells[c.low], cells[c.high], c.t);
-  };
-  return between(row(a.low), row(a.high), a.t);
+  Cell sum;
+  for (const auto& [row, weight] : {std::pair(a.low, 1 - a.t), std::pair(a.high, a.t)}) {
+    const Cell* cells = &table().cells[row * cosines];
+    sum.add(weight * (1 - c.t), cells[c.low]), sum.add(weight * c.t, cells[c.high]);
+  }
+  return sum.of(rise);
 }
 
-Albedo meanAlbedo(float alpha) {
+Albedo meanAlbedo(float alpha, const RiseTerms& rise) {
   const Place a = place(std::sqrt(alpha) * (alphas - 1), alphas);
-  return between(table().means[a.low], table().means[a.high], a.t);
+  Cell sum;
+  sum.add(1 - a.t, table().means[a.low]), sum.add(a.t, table().means[a.high]);
+  return sum.of(rise);
 }
 
 }  // namespace dusk::ggx

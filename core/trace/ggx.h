@@ -1,5 +1,5 @@
 #pragma once
-#include "core/base/maths.h"
+#include "core/trace/fresnel.h"
 
 /// The GGX microfacet distribution with the Smith shadowing of correlated heights, in the local frame (z =
 /// normal).
@@ -35,15 +35,14 @@ inline float pdfVisible(const Vec3f& wo, const Vec3f& h, float alphaX, float alp
   return g1(wo, alphaX, alphaY) * std::max(0.0f, wo.dot(h)) * d(h, alphaX, alphaY) / std::max(wo.z, 1e-6f);
 }
 
-/// Directional albedo of the lobe under Schlick's Fresnel is `F0 * scale + bias`; with F = 1 it is `scale +
-/// bias`.
+/// Directional albedo of the lobe under a reflectance of that rise is `F0 * scale + F90 * bias`.
 struct Albedo {
   float scale = 1, bias = 0;
   float whole() const { return scale + bias; }
 };
 /// At cos(theta) = `cosine`; from a table integrated once at first use.
-Albedo albedo(float cosine, float alpha);
+Albedo albedo(float cosine, float alpha, const RiseTerms& rise);
 /// Cosine-weighted mean over the hemisphere.
-Albedo meanAlbedo(float alpha);
+Albedo meanAlbedo(float alpha, const RiseTerms& rise);
 
 }  // namespace dusk::ggx

@@ -3,6 +3,8 @@
 #include <array>
 #include <complex>
 
+#include "core/trace/fresnel.h"
+
 namespace dusk {
 namespace {
 
@@ -24,11 +26,11 @@ Rgb sensitivity(float path, const Rgb& shift) {
           0.0556434f * xyz.x - 0.2040259f * xyz.y + 1.0572252f * xyz.z};
 }
 
-float schlickUp(float f0, float cosine) { return f0 + (1 - f0) * std::pow(1 - cosine, 5.0f); }
+float schlickUp(float f0, float cosine) { return f0 + (1 - f0) * schlickRise(cosine); }
 
 }  // namespace
 
-Rgb filmedReflectance(const Rgb& base, float filmNm, float filmIor, float cosine) {
+Rgb filmedReflectance(const Rgb& base, float filmNm, float filmIor, float cosine, float rise) {
   const float c1 = std::clamp(cosine, 0.02f, 1.0f);
   // A film that is hardly there must not show.
   const float eta = 1 + (filmIor - 1) * std::min(1.0f, filmNm / 30);
@@ -55,8 +57,8 @@ Rgb filmedReflectance(const Rgb& base, float filmNm, float filmIor, float cosine
     const Rgb s = sensitivity(float(m) * path, phase * float(m));
     for (int c = 0; c < 3; ++c) sum[c] += term[c] * 2 * s[c];
   }
-  for (int c = 0; c < 3; ++c) {  // back to what Schlick's curve has at normal incidence
-    const float seen = std::clamp(sum[c], 0.0f, 1.0f), rise = std::pow(1 - c1, 5.0f);
+  for (int c = 0; c < 3; ++c) {  // back to normal incidence
+    const float seen = std::clamp(sum[c], 0.0f, 1.0f);
     sum[c] = std::clamp((seen - rise) / std::max(1e-3f, 1 - rise), 0.0f, 1.0f);
   }
   return sum;

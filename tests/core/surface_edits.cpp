@@ -210,14 +210,14 @@ void TestSurfaceEdits::filmsStayWithinLight() {
   for (const float base : {0.04f, 0.5f, 0.95f})
     for (float nm = 0; nm < 1500; nm += 37)
       for (const float cosine : {0.05f, 0.4f, 1.0f}) {
-        const Rgb r = filmedReflectance(Rgb(base), nm, 1.4f, cosine);
+        const Rgb r = filmedReflectance(Rgb(base), nm, 1.4f, cosine, schlickRise(cosine));
         for (int c = 0; c < 3; ++c) QVERIFY(r[c] >= 0 && r[c] <= 1);
       }
   // Nothing of a film is no film; a thick one has lost its colour.
-  QVERIFY((filmedReflectance(Rgb(0.5f), 0, 1.4f, 1) - Rgb(0.5f)).length() < 0.05f);
-  const Rgb thick = filmedReflectance(Rgb(0.5f), 20000, 1.4f, 1);
+  QVERIFY((filmedReflectance(Rgb(0.5f), 0, 1.4f, 1, 0) - Rgb(0.5f)).length() < 0.05f);
+  const Rgb thick = filmedReflectance(Rgb(0.5f), 20000, 1.4f, 1, 0);
   QVERIFY(std::abs(thick.x - thick.y) < 0.02f && std::abs(thick.y - thick.z) < 0.02f);
-  const Rgb thin = filmedReflectance(Rgb(0.04f), 350, 2.0f, 1);
+  const Rgb thin = filmedReflectance(Rgb(0.04f), 350, 2.0f, 1, 0);
   QVERIFY(maxComponent(thin) - std::min({thin.x, thin.y, thin.z}) > 0.05f);
 }
 

@@ -109,6 +109,9 @@ void TestTrace::whiteThingsDisappearInAWhiteFurnace_data() {
   QTest::newRow("matte") << 0.0f << 1.0f << 1.0f;
   QTest::newRow("plastic") << 0.0f << 0.5f << 1.5f;
   QTest::newRow("glossy plastic") << 0.0f << 0.1f << 1.5f;
+  QTest::newRow("nearly of no index") << 0.0f << 0.3f << 1.05f;
+  QTest::newRow("wet") << 0.0f << 0.2f << 1.33f;
+  QTest::newRow("dense") << 0.0f << 0.3f << 2.4f;
   QTest::newRow("rough metal") << 1.0f << 0.9f << 1.5f;
   QTest::newRow("mirror") << 1.0f << 0.05f << 1.5f;
 }
