@@ -16,10 +16,18 @@ static_assert(denoiserBlock % Film::tileSize == 0);
 /// What is at most lost when the machine ends.
 constexpr std::chrono::seconds keepEvery{20};
 
-bool trace(const FilmExposure& how, const Scene& scene, Film& film, Progress& progress,
+/// `to`: the last row of the band.
+bool trace(const FilmExposure& how, int to, const Scene& scene, Film& film, Progress& progress,
            const std::function<bool()>& afterPass) {
-  return how.trace ? how.trace(scene, film, how.passes, progress, afterPass)
-                   : render(scene, film, how.passes, progress, afterPass);
+  if (!how.trace) return render(scene, film, how.passes, progress, afterPass);
+  const bool thins = how.layer < 0;  // see thinOut()
+  const Film::Window piece = film.windowed();
+  return how.trace({scene,
+                    film,
+                    how.passes,
+                    progress,
+                    afterPass,
+                    {to, thins ? -1 - how.layer : how.layer, !thins, piece.y0, piece.x0}});
 }
 
 }  // namespace
@@ -54,7 +62,7 @@ Outcome BandFilm::expose(const Scene& scene, const Rows& band, const FilmExposur
   exposedTo_ = to;
   if (from >= to) return done();
   if (how.log) return exposePieces(scene, how, progress);
-  return trace(how, scene, film_, progress, how.afterPass) ? done() : cancelledError();
+  return trace(how, to, scene, film_, progress, how.afterPass) ? done() : cancelledError();
 }
 
 Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Progress& progress) {
@@ -119,7 +127,7 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
   film_.window = piece;
   auto kept = std::chrono::steady_clock::now();
   Outcome saved = done();
-  const bool traced = trace(how, scene, film_, progress, [&] {
+  const bool traced = trace(how, exposedTo_, scene, film_, progress, [&] {
     const auto now = std::chrono::steady_clock::now();
     if (now - kept < keepEvery) return true;
     kept = now;

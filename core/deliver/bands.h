@@ -1,10 +1,8 @@
 #pragma once
 #include <functional>
 
-#include "core/base/progress.h"
+#include "core/deliver/trace_call.h"
 #include "core/deliver/trace_log.h"
-#include "core/trace/film.h"
-#include "core/trace/scene.h"
 
 /// Large pictures are rendered from the top in bands, each to the end, so that little is held at a time.
 namespace dusk {
@@ -26,10 +24,6 @@ std::vector<double> sharesDone(const BandPlan& plan, int width);
 int bandRows(int width, size_t lights, bool everyPass);
 /// About what a pixel of a band takes, with its share of the film, in bytes.
 size_t bytesPerBandPixel(size_t lights, bool everyPass);
-
-/// Traces a film, as render() does.
-using TraceFilm =
-    std::function<bool(const Scene&, Film&, int passes, Progress&, const std::function<bool()>& afterPass)>;
 
 /// How a film is exposed.
 struct FilmExposure {

@@ -85,9 +85,7 @@ class Delivery {
       const double until = options_.seconds.value_or(0) * plan.done[i];
       FilmExposure how{scene_.samples, {}, log, 0, false};
       if (options_.trace)
-        how.trace = [this](const Scene& scene, Film& film, int passes, Progress& of, const auto& afterPass) {
-          return options_.trace(project_, scene, film, passes, of, afterPass);
-        };
+        how.trace = [this](const TraceCall& call) { return options_.trace(project_, call); };
       if (options_.seconds)
         how.afterPass = [&] {
           const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;

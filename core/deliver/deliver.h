@@ -2,8 +2,8 @@
 #include <filesystem>
 
 #include "core/base/progress.h"
+#include "core/deliver/trace_call.h"
 #include "core/trace/compile.h"
-#include "core/trace/film.h"
 
 namespace dusk {
 
@@ -13,10 +13,6 @@ enum class IfThere {
   replace,   ///< they are replaced
   keepBoth,  ///< the new ones get a number
 };
-
-/// Traces a film of a project's shot, as render() does.
-using TraceFilmOf = std::function<bool(const Project&, const Scene&, Film&, int passes, Progress&,
-                                       const std::function<bool()>& afterPass)>;
 
 struct DeliverOptions {
   std::filesystem::path folder;

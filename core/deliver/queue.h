@@ -48,15 +48,23 @@ class Queue {
     int done = 0, failed = 0;
     bool stopped = false;  ///< by a job whose proofs were off
   };
-  /// Works on it, one job after the other, until none waits. Error: another program does already, the disk,
-  /// cancelled.
+  /// Works on it, one job after the other, variants of one picture side by side, until none waits. Error:
+  /// another program does already, the disk, cancelled.
   Result<Report> run(Progress& progress, const std::function<void(const QueuedJob&)>& told = {});
 
  private:
   struct Saved;
   Outcome change(const std::string& id, const std::function<void(Saved&)>& how);
-  bool work(const QueuedJob& job, AssetStore& assets, GeometryCache& cache, Progress& progress,
-            Report& report);
+  struct Taken;
+  bool isNext(const std::string& id) const;
+  /// The job that is next in line, with those after it that are variants of its picture: what is traced of
+  /// them is shared (see traceTogether()).
+  std::vector<Taken> nextInLine(AssetStore& assets) const;
+  /// The same, worked on from now on.
+  std::vector<Taken> take(AssetStore& assets);
+  /// Whether the queue goes on after it. `trace`: in place of render(); may be empty.
+  bool work(const Taken& taken, AssetStore& assets, GeometryCache& cache, const TraceFilmOf& trace,
+            Progress& progress, Report& report);
 
   std::filesystem::path folder_;
 };

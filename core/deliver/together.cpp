@@ -49,8 +49,7 @@ void markDiffering(const Project& a, const Project& b, const Shot& shot, const S
 /// trace.
 class Meeting {
  public:
-  Meeting(size_t index, size_t guests, std::deque<Progress>& progresses)
-      : index_(index), present_(guests), progresses_(progresses), asked_(guests) {}
+  Meeting(size_t index, size_t guests) : index_(index), present_(guests), asked_(guests) {}
 
   /// Waits for its turn.
   void enter() {
@@ -64,24 +63,22 @@ class Meeting {
     changed_.notify_all();
   }
   /// By who has the turn.
-  bool trace(size_t who, const Project& project, const Scene& scene, Film& film, int passes,
-             const std::function<bool()>& afterPass) {
-    Asked own{&project, undressed(project, index_), &scene, &film, passes, &afterPass};
+  bool trace(size_t who, const Project& project, const TraceCall& call) {
+    Asked own{&project, undressed(project, index_), &call};
     std::unique_lock lock(mutex_);
     asked_[who] = &own, ++waiting_;
     isTaken_ = false;
     changed_.notify_all();
-    changed_.wait(lock, [&] { return own.isDone || (!isTaken_ && waiting_ == present_); });
-    if (!own.isDone) {
+    for (;;) {
+      changed_.wait(lock, [&] { return !isTaken_ && (own.isDone || waiting_ == present_); });
       isTaken_ = true;
+      if (own.isDone) break;
       lock.unlock();
-      traceAll();
+      traceNext();
       lock.lock();
       isTaken_ = false;
       changed_.notify_all();
     }
-    changed_.wait(lock, [&] { return !isTaken_; });
-    isTaken_ = true;
     if (own.thrown) std::rethrow_exception(own.thrown);
     return own.isTraced;
   }
@@ -90,81 +87,88 @@ class Meeting {
   struct Asked {
     const Project* project;
     Project undressed;
-    const Scene* scene;
-    Film* film;
-    int passes;
-    const std::function<bool()>* afterPass;
+    const TraceCall* call;
     bool isTraced = false, isDone = false;
     std::exception_ptr thrown{};  ///< what befell who traced it
   };
 
   /// Whether a film can be traced with the first's, and then what of them looks other.
   std::optional<DifferingParts> together(const Asked& a, const Asked& b) const {
-    const Film &one = *a.film, &other = *b.film;
-    if (a.passes != b.passes || one.width() != other.width() || one.height() != other.height() ||
-        one.passesDone != other.passesDone || one.windowed() != other.windowed() ||
-        a.scene->samples != b.scene->samples || a.scene->noiseTarget != b.scene->noiseTarget ||
-        *a.afterPass || *b.afterPass || a.undressed != b.undressed)
+    const Film &one = a.call->film, &other = b.call->film;
+    const Scene &scene = a.call->scene, &another = b.call->scene;
+    if (a.call->passes != b.call->passes || one.width() != other.width() || one.height() != other.height() ||
+        one.windowed() != other.windowed() || scene.samples != another.samples ||
+        scene.noiseTarget != another.noiseTarget || a.undressed != b.undressed)
       return {};
     DifferingParts marks;
-    markDiffering(*a.project, *b.project, a.project->shots[index_], *a.scene, marks);
-    if (!isSameBut(*a.scene, *b.scene, marks)) return {};
+    markDiffering(*a.project, *b.project, a.project->shots[index_], scene, marks);
+    if (!isSameBut(scene, another, marks)) return {};
     return marks;
   }
 
-  /// All that is asked for, with who fits the first of those left.
-  void traceAll() {
-    for (size_t first = 0; first < asked_.size(); ++first) {
-      if (!asked_[first]) continue;
-      std::vector<size_t> group{first};
-      DifferingParts differing;
-      for (size_t i = first + 1; i < asked_.size(); ++i) {
-        const auto marks = asked_[i] ? together(*asked_[first], *asked_[i]) : std::nullopt;
-        if (!marks) continue;
-        group.push_back(i);
-        differing.resize(marks->size());
-        for (size_t k = 0; k < marks->size(); ++k) {
-          differing[k].resize((*marks)[k].size());
-          for (size_t p = 0; p < differing[k].size(); ++p) differing[k][p] |= (*marks)[k][p];
-        }
-      }
-      bool traced = false;
-      std::exception_ptr thrown;
-      try {
-        traced = traceGroup(group, differing);
-      } catch (...) {
-        thrown = std::current_exception();
-      }
-      const std::lock_guard lock(mutex_);
-      for (const size_t i : group) {
-        asked_[i]->isTraced = traced, asked_[i]->thrown = thrown, asked_[i]->isDone = true;
-        asked_[i] = nullptr, --waiting_;
+  /// What comes first of all that is asked for: who is ahead waits for those that are behind.
+  void traceNext() {
+    std::vector<size_t> left;
+    TraceStep least;
+    least.fill(std::numeric_limits<int>::max());
+    for (const Asked* each : asked_)
+      if (each) least = std::min(least, each->call->step);
+    for (size_t i = 0; i < asked_.size(); ++i)
+      if (asked_[i] && asked_[i]->call->step == least) left.push_back(i);
+    while (!left.empty()) traceFirst(left);
+  }
+  /// The first of `left` with who fits it, and takes them out.
+  void traceFirst(std::vector<size_t>& left) {
+    std::vector<size_t> group{left[0]}, others;
+    DifferingParts differing;
+    for (const size_t i : std::span(left).subspan(1)) {
+      const auto marks = together(*asked_[left[0]], *asked_[i]);
+      (marks ? group : others).push_back(i);
+      if (!marks) continue;
+      differing.resize(marks->size());
+      for (size_t k = 0; k < marks->size(); ++k) {
+        differing[k].resize((*marks)[k].size());
+        for (size_t p = 0; p < differing[k].size(); ++p) differing[k][p] |= (*marks)[k][p];
       }
     }
+    std::exception_ptr thrown;
+    try {
+      traceGroup(group, differing);
+    } catch (...) {
+      thrown = std::current_exception();
+    }
+    const std::lock_guard lock(mutex_);
+    for (const size_t i : group) {
+      asked_[i]->thrown = thrown, asked_[i]->isDone = true;
+      asked_[i] = nullptr, --waiting_;
+    }
+    left = std::move(others);
   }
-  bool traceGroup(const std::vector<size_t>& group, const DifferingParts& differing) {
-    const Asked& lead = *asked_[group[0]];
-    if (group.size() == 1)
-      return render(*lead.scene, *lead.film, lead.passes, progresses_[group[0]], *lead.afterPass);
-    std::vector<const Scene*> scenes;
-    std::vector<Film*> films;
-    std::vector<Progress*> progresses;
-    for (const size_t i : group)
-      scenes.push_back(asked_[i]->scene), films.push_back(asked_[i]->film),
-          progresses.push_back(&progresses_[i]);
-    return renderTogether(scenes, films, differing, lead.passes, progresses);
+  void traceGroup(const std::vector<size_t>& group, const DifferingParts& differing) {
+    if (group.size() == 1) {
+      const TraceCall& c = *asked_[group[0]]->call;
+      asked_[group[0]]->isTraced = render(c.scene, c.film, c.passes, c.progress, c.afterPass);
+      return;
+    }
+    std::vector<FilmOfMany> films;
+    for (const size_t i : group) {
+      const TraceCall& c = *asked_[i]->call;
+      films.push_back({&c.scene, &c.film, &c.progress, c.afterPass});
+    }
+    renderTogether(films, differing, asked_[group[0]]->call->passes);
+    for (size_t i = 0; i < group.size(); ++i) asked_[group[i]]->isTraced = films[i].isTraced;
   }
 
   size_t index_, present_, waiting_ = 0;
-  std::deque<Progress>& progresses_;
   std::vector<Asked*> asked_;
   bool isTaken_ = false;
   std::mutex mutex_;
   std::condition_variable changed_;
 };
 
-/// How many films are held at a time, at most.
-size_t atATime(const Project& project, size_t index, AssetStore& assets, const DeliverOptions& options) {
+}  // namespace
+
+size_t mostTogether(const Project& project, size_t index, AssetStore& assets, const DeliverOptions& options) {
   constexpr size_t most = 8;
   const Shot& shot = project.shots[index];
   std::optional<std::pair<int, int>> size = options.size;
@@ -175,6 +179,24 @@ size_t atATime(const Project& project, size_t index, AssetStore& assets, const D
   const size_t each = std::max<size_t>(1, deliveryBytes(shot, width, height));
   return std::clamp<size_t>(freeMemory() / 2 / each, 1, most);
 }
+
+bool differBySurfaces(const Project& a, const Project& b, size_t index) {
+  return undressed(a, index) == undressed(b, index);
+}
+
+void traceTogether(std::span<const std::function<void(const TraceFilmOf&)>> deliveries, size_t index) {
+  Meeting meeting(index, deliveries.size());
+  std::vector<std::jthread> threads;
+  for (size_t i = 0; i < deliveries.size(); ++i)
+    threads.emplace_back([&, i] {
+      meeting.enter();
+      deliveries[i](
+          [&, i](const Project& project, const TraceCall& call) { return meeting.trace(i, project, call); });
+      meeting.leave();
+    });
+}
+
+namespace {
 
 std::vector<Result<DeliverReport>> deliverInTurn(std::span<const Project> variants, size_t index,
                                                  AssetStore& assets, GeometryCache& cache,
@@ -202,27 +224,18 @@ std::vector<Result<DeliverReport>> deliverTogether(std::span<const Project> vari
   const Progress::Part all = progress.part();
   while (reports.size() < variants.size()) {
     const size_t begun = reports.size(), left = variants.size() - begun,
-                 count = std::min(left, atATime(variants[begun], index, assets, options));
+                 count = std::min(left, mostTogether(variants[begun], index, assets, options));
     std::deque<Progress> own(count);
-    Meeting meeting(index, count, own);
     std::vector<std::optional<Result<DeliverReport>>> made(count);
-    std::atomic<size_t> ended{0};
-    std::vector<std::thread> threads;
+    std::vector<std::function<void(const TraceFilmOf&)>> deliveries;
     for (size_t i = 0; i < count; ++i)
-      threads.emplace_back([&, i] {
-        meeting.enter();
+      deliveries.push_back([&, i](const TraceFilmOf& trace) {
         DeliverOptions with = options;
-        with.trace = [&, i](const Project& project, const Scene& scene, Film& film, int passes, Progress&,
-                            const std::function<bool()>& afterPass) {
-          return meeting.trace(i, project, scene, film, passes, afterPass);
-        };
+        with.trace = trace;
         made[i] = guarded(words("handing over"),
                           [&] { return deliver(variants[begun + i], index, assets, cache, with, own[i]); });
-        meeting.leave();
-        ++ended;
       });
-    while (ended < count) {
-      std::this_thread::sleep_for(std::chrono::milliseconds(20));
+    const auto tell = [&] {
       double sum = 0;
       for (Progress& each : own) {
         if (progress.cancelled()) each.cancel();
@@ -230,8 +243,14 @@ std::vector<Result<DeliverReport>> deliverTogether(std::span<const Project> vari
       }
       progress.reportWithin(all);
       progress.report((double(begun) + sum) / double(variants.size()));
+    };
+    {
+      const std::jthread watch([&](const std::stop_token& stop) {
+        for (; !stop.stop_requested(); std::this_thread::sleep_for(std::chrono::milliseconds(20))) tell();
+      });
+      traceTogether(deliveries, index);
     }
-    for (std::thread& thread : threads) thread.join();
+    tell();
     bool failed = false;
     for (auto& each : made) failed |= !each->ok(), reports.push_back(std::move(*each));
     if (failed) break;

@@ -14,4 +14,13 @@ std::vector<Result<DeliverReport>> deliverTogether(std::span<const Project> vari
                                                    AssetStore& assets, GeometryCache& cache,
                                                    const DeliverOptions& options, Progress& progress);
 
+/// Calls deliveries, each in a thread of its own but one at a time, and brings them together where they
+/// trace, by what they are given: films of the shot with that index that differBySurfaces() are traced as
+/// one. A delivery must not throw.
+void traceTogether(std::span<const std::function<void(const TraceFilmOf&)>> deliveries, size_t shot);
+/// Whether what is traced of a shot is the same but for surfaces, as far as documents tell.
+bool differBySurfaces(const Project& a, const Project& b, size_t shot);
+/// How many deliveries of that size are held at a time, at most; 1 and more.
+size_t mostTogether(const Project& project, size_t shot, AssetStore& assets, const DeliverOptions& options);
+
 }  // namespace dusk

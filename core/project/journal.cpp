@@ -111,7 +111,7 @@ std::future<Result<std::string>> Journal::save(std::shared_ptr<const Project> pr
   auto promise = std::make_shared<std::promise<Result<std::string>>>();
   auto result = promise->get_future();
   add({{}, false, [=] {
-         promise->set_value(guarded("saving", [&]() -> Result<std::string> {
+         promise->set_value(guarded(words("saving"), [&]() -> Result<std::string> {
            const std::string text = toText(*project), hash = hashBytes(text.data(), text.size());
            // On top of the old text and of the new one: right whichever of the two is there after a crash.
            auto bases = basesOf(base);

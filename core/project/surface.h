@@ -66,7 +66,7 @@ struct Surface {
   double flakeMm = 0.1, flakeTiltDegrees = 10;
   Vec3d flakeColour{0.9, 0.9, 0.9};
   std::map<SurfaceValue, std::vector<Feed>> feeds{};
-  std::vector<Coat> coats{};  ///< what lies on it, the first on top
+  std::vector<Coat> coats;  ///< what lies on it, the first on top
   bool operator==(const Surface&) const;
 };
 

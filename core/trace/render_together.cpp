@@ -36,31 +36,31 @@ class Watched : public Material {
   bool isOpaqueInAll_, hasGapsInAll_;  // or in none
 };
 
-/// The first scene with its differing parts watched.
-Scene watched(std::span<const Scene* const> scenes, const DifferingParts& differing) {
-  Scene scene = *scenes[0];
+/// A scene with its differing parts watched.
+Scene watched(const Scene& of, std::span<const FilmOfMany> films, const DifferingParts& differing) {
+  Scene scene = of;
   for (size_t i = 0; i < differing.size(); ++i)
     for (size_t p = 0; p < differing[i].size(); ++p) {
       if (!differing[i][p]) continue;
       const auto alike = [&](const auto& ask) {
-        return std::all_of(scenes.begin(), scenes.end(), [&](const Scene* other) {
-          return ask(*other->materials[i][p]) == ask(*scenes[0]->materials[i][p]);
+        return std::all_of(films.begin(), films.end(), [&](const FilmOfMany& other) {
+          return ask(*other.scene->materials[i][p]) == ask(*of.materials[i][p]);
         });
       };
-      scene.materials[i][p] = std::make_shared<Watched>(scene.materials[i][p],
-                                                        alike([](const Material& m) { return m.isOpaque(); }),
-                                                        alike([](const Material& m) { return m.hasGaps(); }));
+      scene.materials[i][p] =
+          std::make_shared<Watched>(of.materials[i][p], alike([](const Material& m) { return m.isOpaque(); }),
+                                    alike([](const Material& m) { return m.hasGaps(); }));
     }
   return scene;
 }
 
-/// The samples that the first film was given in a tile by one pass, and which of them are everyone's.
+/// The samples of a tile by one pass that are everyone's.
 class Shared {
  public:
   static constexpr size_t count = size_t(Film::tileSize) * Film::tileSize;
   void begin() { isEveryones_.fill(false); }
-  void keep(int x, int y, const PixelSample& sample, bool isEveryones) {
-    samples_[at(x, y)] = sample, isEveryones_[at(x, y)] = isEveryones;
+  void keep(int x, int y, const PixelSample& sample) {
+    samples_[at(x, y)] = sample, isEveryones_[at(x, y)] = true;
   }
   const PixelSample* find(int x, int y) const {
     return isEveryones_[at(x, y)] ? &samples_[at(x, y)] : nullptr;
@@ -96,45 +96,49 @@ bool isSameBut(const Scene& a, const Scene& b, const DifferingParts& differing) 
   return true;
 }
 
-bool renderTogether(std::span<const Scene* const> scenes, std::span<Film* const> films,
-                    const DifferingParts& differing, int passes, std::span<Progress* const> progresses) {
-  const Scene first = watched(scenes, differing);
+void renderTogether(std::span<FilmOfMany> films, const DifferingParts& differing, int passes) {
+  std::deque<Scene> scenes;
   std::deque<Passing> passing;
-  passing.emplace_back(first);
-  for (const Scene* scene : scenes.subspan(1)) passing.emplace_back(*scene);
   std::vector<int> ends(films.size(), passes);
-  for (size_t i = 0; i < films.size(); ++i) numberParts(*scenes[i], *films[i]);
-  const double way = wayPx(first);
+  int pass = passes;
+  for (const FilmOfMany& each : films) {
+    passing.emplace_back(scenes.emplace_back(watched(*each.scene, films, differing)));
+    numberParts(*each.scene, *each.film);
+    pass = std::min(pass, each.film->passesDone);
+  }
+  const double way = wayPx(*films[0].scene);
   tbb::enumerable_thread_specific<Shared> rooms;
-  const Progress& progress = *progresses[0];
-  for (int pass = films[0]->passesDone;; ++pass) {
+  const Progress unbroken;  // each film is asked for itself
+  for (; pass < passes; ++pass) {
     std::vector<size_t> going;
     for (size_t i = 0; i < films.size(); ++i)
-      if (films[i]->passesDone == pass && pass < ends[i]) going.push_back(i);
-    if (going.empty()) return true;
-    const bool traced = eachTileAtOnce(*films[0], progress, [&](int tile) {
+      if (films[i].film->passesDone == pass && pass < ends[i] && !films[i].progress->cancelled())
+        going.push_back(i);
+    if (going.empty()) continue;
+    eachTileAtOnce(*films[0].film, unbroken, [&](int tile) {
       Shared& shared = rooms.local();
       shared.begin();
       for (const size_t i : going)
-        traceTile(*films[i], tile, pass, Where::everywhere, progress, [&](int x, int y, int of) {
-          if (i > 0 && of == pass)
-            if (const PixelSample* known = shared.find(x, y)) return *known;
-          hasMet = false;
-          const PixelSample sample = passing[i].at(of).sample(x, y, uint32_t(of));
-          if (i == 0 && of == pass) shared.keep(x, y, sample, !hasMet);
-          return sample;
-        });
+        traceTile(*films[i].film, tile, pass, Where::everywhere, *films[i].progress,
+                  [&](int x, int y, int of) {
+                    if (of == pass)
+                      if (const PixelSample* known = shared.find(x, y)) return *known;
+                    hasMet = false;
+                    const PixelSample sample = passing[i].at(of).sample(x, y, uint32_t(of));
+                    if (of == pass && !hasMet) shared.keep(x, y, sample);
+                    return sample;
+                  });
     });
-    if (!traced) return false;
     for (const size_t i : going) {
-      ++films[i]->passesDone;
-      if (!endPass(*scenes[i], *films[i], way, ends[i], *progresses[i])) return false;
-    }
-    for (Progress* each : progresses) {
-      if (each->cancelled()) return false;
-      each->report(double(pass + 1) / passes);
+      FilmOfMany& each = films[i];
+      ++each.film->passesDone;
+      if (each.progress->cancelled() || !endPass(*each.scene, *each.film, way, ends[i], *each.progress))
+        continue;
+      each.progress->report(double(pass + 1) / passes);
+      if (each.afterPass && !each.afterPass()) ends[i] = pass + 1;
     }
   }
+  for (FilmOfMany& each : films) each.isTraced = !each.progress->cancelled();
 }
 
 }  // namespace dusk

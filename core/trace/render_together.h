@@ -1,4 +1,5 @@
 #pragma once
+#include <functional>
 #include <span>
 
 #include "core/base/progress.h"
@@ -15,11 +16,18 @@ using DifferingParts = std::vector<std::vector<unsigned char>>;
 /// rendered alike otherwise is the caller's to know.
 bool isSameBut(const Scene& a, const Scene& b, const DifferingParts& differing);
 
+/// One of several films that are rendered together.
+struct FilmOfMany {
+  const Scene* scene;
+  Film* film;
+  Progress* progress;
+  std::function<bool()> afterPass{};  ///< may end it early
+  bool isTraced = false;              ///< false: it was cancelled, and must be thrown away
+};
+
 /// Adds passes to the films of scenes that isSameBut() each other, until each holds `passes`: to the bit what
 /// render() would. A sample whose path met none of the differing parts is the same in all, and traced once.
-/// The films are of one size, window and number of passes done. Cancelled by any of `progresses`, all of
-/// which are told: the films must be thrown away; returns false.
-bool renderTogether(std::span<const Scene* const> scenes, std::span<Film* const> films,
-                    const DifferingParts& differing, int passes, std::span<Progress* const> progresses);
+/// The films are of one size and window. One that is cancelled leaves the others be.
+void renderTogether(std::span<FilmOfMany> films, const DifferingParts& differing, int passes);
 
 }  // namespace dusk

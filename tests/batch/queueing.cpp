@@ -49,6 +49,7 @@ class TestQueueing : public QObject {
   void partsAreMerged();
   void recipeRendersAgain();
   void cutOffItGoesOn();
+  void variantsGoSideBySide();
   void lineIsKept();
   void oneFailsTheOthersGoOn();
   void pausedItWaits();
@@ -114,6 +115,55 @@ void TestQueueing::cutOffItGoesOn() {
   const json job = queue("cut", {"list"}).told()["jobs"][0];
   QCOMPARE(job["state"].get<std::string>(), std::string("done"));
   QVERIFY(fs::exists(in("cut").toStdString() + "/" + job["job"].get<std::string>() + "/stamp.png"));
+}
+
+void TestQueueing::variantsGoSideBySide() {
+  const QStringList as{"--size", "300x200", "--samples", "64"};
+  Project p = *loadProject(project_.toStdString());
+  std::vector<std::string> ids;
+  const std::vector<QString> names{"green", "cream", "blue", "again"};
+  for (size_t i = 0; i < names.size(); ++i) {
+    for (Surface& s : p.surfaces) s.baseColour = {0.1 + 0.2 * double(i), 0.4, 0.3};
+    p.shots[0].deliverables[0].fileName = (i < 3 ? names[i] : names[0]).toStdString() + ".png";
+    QVERIFY(saveProject(p, in(names[i] + ".dusk").toStdString()).ok());
+    // The last writes over the first: it waits for it.
+    const Answer added =
+        queue("variants", QStringList{"add", in(names[i] + ".dusk"), "--out", in("variants-out")} + as);
+    QVERIFY2(added.code == 0, added.words.constData());
+    ids.push_back(added.told()["jobs"][0].get<std::string>());
+  }
+  QProcess process;
+  const auto states = [&] {
+    std::string text;
+    const json told = queue("variants", {"list"}).told();
+    for (const json& job : told["jobs"]) text += job["state"].get<std::string>() + " ";
+    return text;
+  };
+  const auto traced = [&](size_t i) {
+    const fs::path file = fs::path(in("variants").toStdString()) / ids[i] / "samples.trace";
+    std::error_code code;
+    return fs::exists(file) && fs::file_size(file, code) > 20'000;
+  };
+  process.start(DUSK_BATCH, {"queue", "--queue", in("variants"), "run"});
+  QTRY_COMPARE_WITH_TIMEOUT(states(), std::string("working working working waiting "), 20'000);
+  QTRY_VERIFY_WITH_TIMEOUT(traced(0) && traced(2), 30'000);
+  ::kill(pid_t(process.processId()), SIGKILL);
+  process.waitForFinished();
+  QCOMPARE(states(), std::string("waiting waiting waiting waiting "));
+  // Gone on with; one is taken away meanwhile.
+  process.start(DUSK_BATCH, {"queue", "--queue", in("variants"), "run"});
+  QTRY_COMPARE_WITH_TIMEOUT(states(), std::string("working working working waiting "), 20'000);
+  QCOMPARE(queue("variants", {"remove", QString::fromStdString(ids[1])}).code, 0);
+  QVERIFY(process.waitForFinished(60'000));
+  QCOMPARE(states(), std::string("done done done "));
+  QVERIFY(!QFile::exists(in("variants-out/cream.png")));
+  for (const char* name : {"again", "blue"}) {
+    const QString alone = in("alone-" + QString(name));
+    const Answer rendered = run(QStringList{"render", in(QString(name) + ".dusk"), "--out", alone} + as);
+    QVERIFY2(rendered.code == 0, rendered.words.constData());
+  }
+  QVERIFY(same("variants-out/green.png", "alone-again/green.png"));
+  QVERIFY(same("variants-out/blue.png", "alone-blue/blue.png"));
 }
 
 void TestQueueing::lineIsKept() {

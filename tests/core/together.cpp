@@ -30,6 +30,7 @@ class TestTogether : public QObject {
   void samplesAreThoseOfEachAlone_data();
   void samplesAreThoseOfEachAlone();
   void whatTheyShareIsTracedOnce();
+  void oneThatEndsLeavesTheOthers();
   void filesAreThoseOfEachAlone_data();
   void filesAreThoseOfEachAlone();
   void oneThatFailsLeavesTheOthersWhole();
@@ -114,21 +115,21 @@ void TestTogether::samplesAreThoseOfEachAlone() {
   std::deque<Scene> scenes{stage.scene(painted({0.7f, 0.1f, 0.1f}), board), stage.scene(other, board),
                            stage.scene(mirror, board)};
   std::deque<Film> films;
-  std::vector<const Scene*> scenePointers;
-  std::vector<Film*> filmPointers;
+  std::vector<FilmOfMany> many;
   std::deque<Progress> progress(scenes.size());
-  std::vector<Progress*> progressPointers;
   for (size_t i = 0; i < scenes.size(); ++i) {
     scenes[i].noiseTarget = noise;
     QVERIFY(isSameBut(scenes[0], scenes[i], stage.differing));
-    films.emplace_back(72, 48), scenePointers.push_back(&scenes[i]), filmPointers.push_back(&films[i]);
-    progressPointers.push_back(&progress[i]);
+    films.emplace_back(72, 48);
+    // They need not have come as far.
+    QVERIFY(render(scenes[i], films[i], 3 * int(i), progress[i]));
+    many.push_back({&scenes[i], &films[i], &progress[i]});
   }
-  QVERIFY(renderTogether(scenePointers, filmPointers, stage.differing, 20, progressPointers));
+  renderTogether(many, stage.differing, 20);
   for (size_t i = 0; i < scenes.size(); ++i) {
     Film alone(72, 48);
     Progress of;
-    QVERIFY(render(scenes[i], alone, 20, of));
+    QVERIFY(many[i].isTraced && render(scenes[i], alone, 20, of));
     QCOMPARE(films[i].passesDone, alone.passesDone);
     QVERIFY(films[i].samplingMask == alone.samplingMask);
     QVERIFY2(bytesOf(films[i]) == bytesOf(alone), qPrintable(QString::number(i)));
@@ -149,16 +150,40 @@ void TestTogether::whatTheyShareIsTracedOnce() {
                 second = stage.scene(painted({0.1f, 0.1f, 0.7f}), board);
     Film one(72, 48), other(72, 48);
     Progress progress;
-    const Scene* scenes[] = {&first, &second};
-    Film* films[] = {&one, &other};
-    Progress* both[] = {&progress, &progress};
-    const bool traced = together ? renderTogether(scenes, films, stage.differing, 16, both)
-                                 : render(second, other, 16, progress);
-    return traced ? board->asked.load() : -1;
+    std::array<FilmOfMany, 2> both{{{&first, &one, &progress}, {&second, &other, &progress}}};
+    if (together)
+      renderTogether(both, stage.differing, 16);
+    else
+      both[1].isTraced = render(second, other, 16, progress);
+    return both[1].isTraced ? board->asked.load() : -1;
   };
   const int alone = asked(false), shared = asked(true);
   QVERIFY2(shared >= 0 && alone > 1000 && shared < alone / 2,
            qPrintable(QString("%1 of %2").arg(shared).arg(alone)));
+}
+
+void TestTogether::oneThatEndsLeavesTheOthers() {
+  const BallAndBoard stage;
+  const auto board = std::make_shared<PlainMaterial>(painted({0.2f, 0.3f, 0.6f}));
+  std::deque<Scene> scenes;
+  std::deque<Film> films;
+  std::deque<Progress> progress(3);
+  std::vector<FilmOfMany> many;
+  for (const float red : {0.1f, 0.5f, 0.9f}) {
+    scenes.push_back(stage.scene(painted({red, 0.1f, 0.1f}), board)), films.emplace_back(72, 48);
+    many.push_back({&scenes.back(), &films.back(), &progress[many.size()]});
+  }
+  many[0].afterPass = [&] { return films[0].passesDone < 5 || (progress[0].cancel(), false); };
+  many[1].afterPass = [&] { return films[1].passesDone < 7; };
+  renderTogether(many, stage.differing, 12);
+  QVERIFY(!many[0].isTraced && many[1].isTraced && many[2].isTraced);
+  for (const auto& [i, passes] : {std::pair(1, 7), std::pair(2, 12)}) {
+    Film alone(72, 48);
+    Progress of;
+    QVERIFY(render(scenes[size_t(i)], alone, passes, of));
+    QCOMPARE(films[size_t(i)].passesDone, passes);
+    QVERIFY(bytesOf(films[size_t(i)]) == bytesOf(alone));
+  }
 }
 
 Project TestTogether::variant(const std::string& name, const std::function<void(Project&)>& change) {
