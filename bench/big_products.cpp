@@ -39,6 +39,69 @@ void line(const char* name, std::vector<double> ms) {
   std::printf("%-44s %8.1f %8.1f\n", name, ms[ms.size() / 2], ms.back());
 }
 
+/// Copies of a document's product in a grid on the ground, of several models in turn.
+Project grid(const Project& from, const std::vector<AssetRef>& models, int copies) {
+  Project p = from;
+  const Product product = p.products[0];
+  const Placement placement = p.shots[0].placements[0];
+  p.products.clear(), p.shots[0].placements.clear();
+  for (size_t m = 0; m < models.size(); ++m) {
+    Product each = product;
+    each.id = "model-" + std::to_string(m), each.model = models[m];
+    p.products.push_back(each);
+    for (int i = 0; i < copies; ++i) {
+      Placement there = placement;
+      there.id = each.id + "-" + std::to_string(i), there.productId = each.id;
+      there.xM += 0.8 * double(m) - 0.4 * double(models.size()), there.yM += 0.8 * i;
+      p.shots[0].placements.push_back(there);
+    }
+  }
+  return p;
+}
+
+/// Megabytes that the program holds now, and held at most.
+std::pair<double, double> memoryMb() {
+  std::ifstream status("/proc/self/status");
+  double now = 0, most = 0;
+  for (std::string line; std::getline(status, line);) {
+    if (line.starts_with("VmRSS:")) now = std::atof(line.c_str() + 6) / 1024;
+    if (line.starts_with("VmHWM:")) most = std::atof(line.c_str() + 6) / 1024;
+  }
+  return {now, most};
+}
+
+/// A set of five million triangles: ten models of 125,000 in four places each, and as many that are all
+/// unlike.
+void bigSets(const Project& project, const std::filesystem::path& dir) {
+  for (const auto& [models, copies] : {std::pair(10, 4), std::pair(40, 1)}) {
+    const auto assets = std::make_shared<AssetStore>(dir);
+    const auto cache = std::make_shared<GeometryCache>();
+    std::vector<AssetRef> files;
+    for (int m = 0; m < models; ++m) {
+      const std::filesystem::path file = dir / ("set-" + std::to_string(m) + ".obj");
+      if (!std::filesystem::exists(file)) writePatches(file, 10, 79 + m % 2);
+      std::ofstream(file, std::ios::app) << "# " << m << "\n";
+      files.push_back(*assets->refer(file));
+    }
+    Project set = grid(project, files, copies);
+    Progress progress;
+    for (const Product& product : set.products)
+      if (!assets->model(product, progress)) return std::puts("not imported"), void();
+    const double before = memoryMb().first;
+    Preview preview;
+    std::vector<double> first{firstImageMs(preview, set, assets, cache)}, drags;
+    for (int i = 0; i < 15; ++i) {
+      set.shots[0].placements[0].xM += 0.002;
+      drags.push_back(firstImageMs(preview, set, assets, cache));
+    }
+    const std::string what = std::to_string(models) + " models, 5 M triangles: ";
+    line((what + "first image").c_str(), first);
+    line((what + "dragged").c_str(), drags);
+    std::printf("%-44s %8.0f MB, at most %.0f, %.0f of them before anything was shown\n", what.c_str(),
+                memoryMb().first, memoryMb().second, before);
+  }
+}
+
 }  // namespace
 
 void bigProducts(const std::filesystem::path& demo) {
@@ -99,6 +162,7 @@ void bigProducts(const std::filesystem::path& demo) {
     drags.push_back(firstImage());
   }
   line("first image as 1 M triangles are dragged", drags);
+  bigSets(project, dir);
 }
 
 }  // namespace dusk

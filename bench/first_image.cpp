@@ -152,8 +152,9 @@ void interfaceGaps(const std::filesystem::path& demo, int seconds) {
 int main(int argc, char** argv) {
   WatchedApplication app(argc, argv);
   look::apply(app);
-  firstWindow();
   const std::filesystem::path folder = std::filesystem::path(DUSK_SOURCE) / "demo/brackwater";
+  if (argc > 1 && std::string(argv[1]) == "big") return bigProducts(folder), 0;
+  firstWindow();
   firstPicture(folder);
   Project project = *loadProject(folder / "brackwater.dusk");
   const auto assets = std::make_shared<AssetStore>(folder);

@@ -86,11 +86,28 @@ std::shared_ptr<const ModelGeometry> GeometryCache::get(const std::shared_ptr<co
                                                         const std::set<std::string>& hidden,
                                                         const std::set<unsigned>& apart) {
   const std::lock_guard lock(mutex_);
-  for (const Entry& entry : entries_)
-    if (entry.model == model && entry.hidden == hidden && entry.apart == apart) return entry.geometry;
-  if (entries_.size() >= 8) entries_.erase(entries_.begin());
+  const auto known = std::find_if(entries_.begin(), entries_.end(), [&](const Entry& entry) {
+    return entry.model == model && entry.hidden == hidden && entry.apart == apart;
+  });
+  if (known != entries_.end()) {
+    std::rotate(known, known + 1, entries_.end());
+    return entries_.back().geometry;
+  }
   entries_.push_back({model, hidden, apart, std::make_shared<ModelGeometry>(device_, model, hidden, apart)});
+  forgetUnused();
   return entries_.back().geometry;
+}
+
+void GeometryCache::forgetUnused() {
+  // A set has dozens of models: those of a scene stay, however many, and some of what was seen before.
+  constexpr size_t most = 4'000'000, mostEntries = 200;
+  size_t triangles = 0, count = 0;
+  for (auto at = entries_.end() - 1; at != entries_.begin();) {
+    --at;
+    if (at->geometry.use_count() > 1) continue;
+    triangles += at->model->triangles();
+    if (triangles > most || ++count > mostEntries) at = entries_.erase(at);
+  }
 }
 
 std::shared_ptr<const ModelShapes> GeometryCache::shapes(const std::shared_ptr<const Model>& model) {

@@ -89,6 +89,8 @@ class GeometryCache {
   RTCDevice device() const { return device_; }
 
  private:
+  void forgetUnused();
+
   RTCDevice device_;
   std::mutex mutex_;
   struct Entry {
@@ -98,7 +100,7 @@ class GeometryCache {
     std::shared_ptr<const ModelGeometry> geometry;
   };
   std::vector<std::pair<std::weak_ptr<const Model>, std::shared_ptr<const ModelShapes>>> shapes_;
-  std::vector<Entry> entries_;  // latest last; a few are enough
+  std::vector<Entry> entries_;  // used latest last
   struct Mirrored {
     std::shared_ptr<const Picture> plate;
     Shot of;
