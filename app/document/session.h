@@ -181,6 +181,11 @@ class Session : public QObject {
   void removePlacement();
 
   void say(const QString& text, bool trouble = false) { emit said(text, trouble); }
+  /// Why what was asked for just now cannot be: of no more use once it is read.
+  void refuse(const QString& text) {
+    emit refused(text);
+    say(text, true);
+  }
 
  signals:
   void changed(const Changes& what);
@@ -194,6 +199,7 @@ class Session : public QObject {
   void documentChanged();
   void assetsChanged();
   void said(const QString& text, bool trouble);
+  void refused(const QString& text);
 
  private:
   size_t shotIndexIn(const Project& project) const;

@@ -98,7 +98,7 @@ std::string ShelfPanel::jobKey() const { return kind_ == ShelfKind::panorama ? "
 
 void ShelfPanel::look() {
   const QString address = address_->currentText().trimmed();
-  if (address.isEmpty()) return bench_.session.say(words("Type the address of a shelf first."), true);
+  if (address.isEmpty()) return bench_.session.refuse(words("Type the address of a shelf first."));
   auto shelf = std::make_shared<const Shelf>(address.toStdString());
   bench_.jobs.run<Shelf::Contents>(
       {words("Asking the shelf"), jobKey()}, [shelf](Progress& progress) { return shelf->look(progress); },

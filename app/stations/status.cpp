@@ -1,5 +1,6 @@
 #include "app/stations/status.h"
 
+#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/vantage/camera.h"
 
@@ -30,13 +31,13 @@ StationStatus vantageStatus(const StatusInput& in) {
   const double mm = focalMm35(v.camera);
   if (v.sigma.focalPx == 0) return {State::proved, QString(words("%1 mm, by hand")).arg(mm, 0, 'f', 1)};
   // Measured in pixels alone: how large things are, is not known yet.
-  const QString assumed = scaleIsKnown(in.shot().evidence) ? "" : words(", size assumed");
-  return {v.rmsPx <= 1.5 ? State::proved : State::off,
-          QString("%L1 px, %L2 mm ± %L3")
-                  .arg(v.rmsPx, 0, 'f', 1)
-                  .arg(mm, 0, 'f', 1)
-                  .arg(mm * v.sigma.focalPx / v.camera.focalPx, 0, 'f', 1) +
-              assumed};
+  const State state = v.rmsPx <= 1.5 ? State::proved : State::off;
+  if (!scaleIsKnown(in.shot().evidence))
+    return {state, QString(words("%1 mm, size assumed")).arg(decimal(mm, 1))};
+  return {state, QString("%L1 px, %L2 mm ± %L3")
+                     .arg(v.rmsPx, 0, 'f', 1)
+                     .arg(mm, 0, 'f', 1)
+                     .arg(mm * v.sigma.focalPx / v.camera.focalPx, 0, 'f', 1)};
 }
 
 StationStatus productStatus(const StatusInput& in) {

@@ -2,6 +2,8 @@
 
 #include <QFileDialog>
 #include <QSettings>
+#include <QStandardPaths>
+#include <QUrl>
 
 #include "core/base/words.h"
 #include "core/picture/formats.h"
@@ -17,8 +19,26 @@ QString keyOf(FileKind kind) {
   static_assert(std::size(names) == size_t(FileKind::config) + 1);
   return QString("folders/") + names[int(kind)];
 }
-QString lastFolder(FileKind kind) { return QSettings().value(keyOf(kind)).toString(); }
-void remember(FileKind kind, const QString& folder) { QSettings().setValue(keyOf(kind), folder); }
+constexpr const char* lastOfAll = "folders/last";
+
+QString standardFolder(QStandardPaths::StandardLocation where) {
+  const QString folder = QStandardPaths::writableLocation(where);
+  return QDir(folder).exists() ? folder : QString();
+}
+/// Where such files were last; where anything was; where a person keeps them.
+QString firstFolder(FileKind kind) {
+  const bool isPicture = kind == FileKind::photo || kind == FileKind::panorama || kind == FileKind::print ||
+                         kind == FileKind::layer;
+  for (const QString& folder :
+       {QSettings().value(keyOf(kind)).toString(), QSettings().value(lastOfAll).toString(),
+        standardFolder(isPicture ? QStandardPaths::PicturesLocation : QStandardPaths::DocumentsLocation)})
+    if (!folder.isEmpty() && QDir(folder).exists()) return folder;
+  return QDir::homePath();
+}
+void remember(FileKind kind, const QString& folder) {
+  QSettings().setValue(keyOf(kind), folder);
+  QSettings().setValue(lastOfAll, folder);
+}
 
 QString filter(const char* what, const std::vector<std::string>& endings) {
   QStringList all;
@@ -32,8 +52,20 @@ QString filter(const char* what, const std::vector<std::string>& endings) {
 /// Our own dialog, so that it looks like the rest and its tools have their icons.
 void prepare(QFileDialog& dialog, FileKind kind) {
   dialog.setOption(QFileDialog::DontUseNativeDialog);
-  dialog.setDirectory(lastFolder(kind));
+  dialog.setOption(QFileDialog::HideNameFilterDetails);  // they are dozens
+  dialog.setDirectory(firstFolder(kind));
+  QList<QUrl> beside{QUrl("file:"), QUrl::fromLocalFile(QDir::homePath())};
+  for (const auto where : {QStandardPaths::DesktopLocation, QStandardPaths::DocumentsLocation,
+                           QStandardPaths::PicturesLocation, QStandardPaths::DownloadLocation})
+    if (const QString folder = standardFolder(where); !folder.isEmpty() && folder != QDir::homePath())
+      beside << QUrl::fromLocalFile(folder);
+  dialog.setSidebarUrls(beside);
   dialog.resize(860, 560);
+}
+
+/// By what was chosen, which may have been typed with its folder.
+void rememberOf(FileKind kind, const QFileDialog& dialog) {
+  remember(kind, QFileInfo(dialog.selectedFiles().value(0)).absolutePath());
 }
 
 }  // namespace
@@ -77,7 +109,7 @@ QStringList chooseFiles(QWidget* parent, const QString& title, FileKind kind, bo
   prepare(dialog, kind);
   dialog.setFileMode(many ? QFileDialog::ExistingFiles : QFileDialog::ExistingFile);
   if (!dialog.exec()) return {};
-  remember(kind, dialog.directory().absolutePath());
+  rememberOf(kind, dialog);
   return dialog.selectedFiles();
 }
 
@@ -100,7 +132,7 @@ QString choosePlace(QWidget* parent, const QString& title, FileKind kind, const 
   dialog.setDefaultSuffix(ending);
   dialog.selectFile(name);
   if (!dialog.exec()) return {};
-  remember(kind, dialog.directory().absolutePath());
+  rememberOf(kind, dialog);
   return dialog.selectedFiles().value(0);
 }
 

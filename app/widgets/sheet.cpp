@@ -23,6 +23,7 @@ QToolTip { background: $field; color: $text; border: 1px solid $line; padding: 5
 QScrollArea, QScrollArea > QWidget > QWidget#desk { background: transparent; border: none; }
 QPushButton, QToolButton { background: $raised; border: 1px solid $line; border-radius: 5px; padding: 5px 11px; }
 QWidget#desk QToolButton { padding: 5px 3px; }
+QFileDialog QToolButton { padding: 3px; }
 QPushButton:hover, QToolButton:hover { background: $hover; }
 QPushButton:pressed, QToolButton:pressed { background: $panel; }
 QPushButton:checked, QToolButton:checked { background: $selected; border-color: $ember; color: $onSelected; }

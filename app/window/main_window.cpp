@@ -168,6 +168,7 @@ QWidget* MainWindow::buildDesks() {
 void MainWindow::connectAll() {
   connect(&session_, &Session::said, this,
           [this](const QString& text, bool trouble) { notices_->say(text, trouble); });
+  connect(&session_, &Session::refused, notices_, &Notices::refuse);
   connect(&session_, &Session::stationChanged, this,
           [this] { log(LogLevel::news, std::string("went to ") + infoOf(session_.station()).name); });
   connect(&session_, &Session::changed, this, &MainWindow::refreshTitle);

@@ -201,7 +201,7 @@ void MotionRows::pasteKeys() {
   bool any = false;
   session_.editShot(words("paste keys"),
                     [&](Shot& shot) { any = dusk::pasteKeys(shot.motion, text, session_.moment(), row_); });
-  if (!any) session_.say(words("There are no keys in the clipboard that fit a row here."), true);
+  if (!any) session_.refuse(words("There are no keys in the clipboard that fit a row here."));
 }
 
 void MotionRows::stepRow(int by) {

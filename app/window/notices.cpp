@@ -72,7 +72,8 @@ class Notices::JobRow : public QWidget {
 
 class Notices::MessageRow : public QWidget {
  public:
-  MessageRow(Notices& all, const QString& text, bool trouble, const std::vector<Answer>& answers)
+  enum class Stays { seconds, untilDismissed };
+  MessageRow(Notices& all, const QString& text, bool trouble, const std::vector<Answer>& answers, Stays stays)
       : text_(text) {
     auto* line = lineOf(this, "message");
     // A cross before trouble, so that colour is not the only sign.
@@ -87,7 +88,7 @@ class Notices::MessageRow : public QWidget {
         answer.then();
         away(all);
       });
-    if (trouble)
+    if (trouble && stays == Stays::untilDismissed)
       connect(
           buttonIn(line, words("Copy details"),
                    words("Copies this message, the program's version and what it did before")),
@@ -104,20 +105,22 @@ class Notices::MessageRow : public QWidget {
       else
         away(all);
     });
-    if (!trouble && answers.empty()) timer_.start(9000);
+    timer_.setInterval(9000);
+    if (stays == Stays::seconds) timer_.start();
   }
   const QString& text() const { return text_; }
   void again() {
     if (timer_.isActive()) timer_.start();
   }
-
- private:
   void away(Notices& all) {
     std::erase(all.messageRows_, this);
+    if (all.refusal_ == this) all.refusal_ = nullptr;
     hide();
     deleteLater();
     all.tidy();
   }
+
+ private:
   QString text_;
   QTimer timer_;
 };
@@ -197,8 +200,23 @@ void Notices::say(const QString& text, bool trouble, const std::vector<Answer>& 
     if (row->text() == text) return row->again();
   log(trouble ? LogLevel::trouble : LogLevel::news, trouble ? "said a failure" : "said news",
       text.toStdString());
-  messageRows_.push_back(new MessageRow(*this, text, trouble, answers));
-  column_->insertWidget(column_->count() - 1, messageRows_.back());
+  add(new MessageRow(
+      *this, text, trouble, answers,
+      trouble || !answers.empty() ? MessageRow::Stays::untilDismissed : MessageRow::Stays::seconds));
+}
+
+void Notices::refuse(const QString& text) {
+  for (MessageRow* row : messageRows_)
+    if (row->text() == text) return row->again();
+  log(LogLevel::news, "refused", text.toStdString());
+  if (refusal_) refusal_->away(*this);
+  refusal_ = new MessageRow(*this, text, true, {}, MessageRow::Stays::seconds);
+  add(refusal_);
+}
+
+void Notices::add(MessageRow* row) {
+  messageRows_.push_back(row);
+  column_->insertWidget(column_->count() - 1, row);
   tidy();
 }
 
@@ -210,6 +228,7 @@ QStringList Notices::messages() const {
 
 void Notices::dismissAll() {
   for (MessageRow* row : std::exchange(messageRows_, {})) row->hide(), row->deleteLater();
+  refusal_ = nullptr;
   tidy();
 }
 

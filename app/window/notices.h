@@ -13,9 +13,9 @@ class Job;
 class Jobs;
 
 /// What the program says, and what it is at: one line each, none in another's place. Work shows how far it
-/// is, how long it will take and how to end it; messages stay until they are dismissed, mere news for some
-/// seconds. They lie over the lower edge of what they are a child of, so that nothing moves, and no picture
-/// is traced at another size, because something is said.
+/// is, how long it will take and how to end it; messages stay until they are dismissed, mere news and
+/// refusals for some seconds. They lie over the lower edge of what they are a child of, so that nothing
+/// moves, and no picture is traced at another size, because something is said.
 class Notices : public QWidget {
   Q_OBJECT
  public:
@@ -23,6 +23,8 @@ class Notices : public QWidget {
 
   /// `answers` are buttons; each also dismisses the message.
   void say(const QString& text, bool trouble, const std::vector<Answer>& answers = {});
+  /// Why what was asked for cannot be: goes by itself, as news do, and makes room for the next.
+  void refuse(const QString& text);
   /// The messages there are, newest last.
   QStringList messages() const;
   void dismissAll();
@@ -38,6 +40,7 @@ class Notices : public QWidget {
  private:
   class JobRow;
   class MessageRow;
+  void add(MessageRow* row);
   void showJobs();
   void tidy();
   void lie();
@@ -48,6 +51,7 @@ class Notices : public QWidget {
   QLabel* moreText_;
   std::vector<JobRow*> jobRows_;
   std::vector<MessageRow*> messageRows_;
+  MessageRow* refusal_ = nullptr;  ///< the last, among those
   QTimer tick_;
 };
 

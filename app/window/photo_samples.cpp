@@ -28,15 +28,13 @@ std::optional<Vec3d> MainWindow::litAt(const QPoint& global, int side) {
   const auto lit =
       colourAsLit(*frame->scene, like, picture_->toPlate(picture_->mapFromGlobal(global)), toFloat(*seen));
   if (!lit)
-    return session_.say(
-               words("What is there is not known: click the ground, or put a stand-in over the thing."),
-               true),
+    return session_.refuse(
+               words("What is there is not known: click the ground, or put a stand-in over the thing.")),
            std::nullopt;
   if (!lit->isPossible())
-    session_.say(
+    session_.refuse(
         words("The photo is brighter there than white would be in this light: the light is off, or it shines "
-              "by itself."),
-        true);
+              "by itself."));
   else
     session_.say(
         QString(words("As lit there, give or take %1 %2"))

@@ -87,7 +87,10 @@ class ProofStrip::Card : public QAbstractButton {
   QString missing() const {
     switch (kind_) {
       case edges:
-        return words("Shown once the product stands in the photo and a few samples are in.");
+        return words(
+            "Shown once a few samples are in, and the product is large enough in the photo to have edges "
+            "that "
+            "can be measured.");
       case shadows:
         return words(
             "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "

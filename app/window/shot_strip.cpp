@@ -241,7 +241,7 @@ void ShotStrip::add(bool copy) {
 
 void ShotStrip::remove() {
   if (session_.project().shots.size() < 2)
-    return session_.say(words("A project has at least one shot: this is the last."), true);
+    return session_.refuse(words("A project has at least one shot: this is the last."));
   session_.edit(words("delete the shot"), [id = session_.shot().id](Project& p) { removeShot(p, id); });
 }
 

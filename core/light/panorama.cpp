@@ -212,15 +212,17 @@ Panorama::Peak Panorama::findBrightest() const {
 
 float Panorama::measureRangeEv() {
   top_ = picture_.pixels.empty() ? 0 : *std::max_element(picture_.pixels.begin(), picture_.pixels.end());
-  double all = 0, clipped = 0;
+  double all = 0, clipped = 0, nearly = 0;
   for (int y = 0; y < picture_.height; ++y) {
     const double area = std::sin((y + 0.5) / picture_.height * pi);
     for (int x = 0; x < picture_.width; ++x) {
       all += area;
-      if (maxComponent(picture_.rgbAt(x, y)) >= 0.995f * top_) clipped += area;
+      const float share = maxComponent(picture_.rgbAt(x, y)) / top_;
+      (share >= 0.995f ? clipped : nearly) += share >= 0.985f ? area : 0;
     }
   }
-  clipped_ = all > 0 ? float(clipped / all) : 0;
+  // What is cut off is a plateau with steep sides. The top of a bright cloud has more just below it.
+  clipped_ = all > 0 && clipped > 2 * nearly ? float(clipped / all) : 0;
   // Of a large picture every so many pixels tell as much.
   const size_t step = 3 * (1 + picture_.pixels.size() / 3 / 8'000'000);
   std::vector<float> values;

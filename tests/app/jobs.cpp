@@ -51,6 +51,7 @@ class TestJobs : public QObject {
   void noticesLieOverWhatIsThere();
   void messagesDoNotOverwriteEachOther();
   void answersAreGivenOnce();
+  void refusalsMakeRoom();
 };
 
 void TestJobs::resultsComeToTheInterfacesThread() {
@@ -299,6 +300,24 @@ void TestJobs::answersAreGivenOnce() {
     if (b->text() == "Take it") QTest::mouseClick(b, Qt::LeftButton);
   QCOMPARE(taken, 1);
   QVERIFY(notices.messages().isEmpty());
+}
+
+void TestJobs::refusalsMakeRoom() {
+  Notices notices(*jobs_);
+  notices.show();
+  connect(session_.get(), &Session::refused, &notices, &Notices::refuse);
+  connect(session_.get(), &Session::said, &notices,
+          [&](const QString& text, bool trouble) { notices.say(text, trouble); });
+  session_->say("The disk is full.", true);
+  session_->refuse("Choose a photo first.");
+  session_->refuse("Choose a part first.");
+  QCOMPARE(notices.messages(), (QStringList{"The disk is full.", "Choose a part first."}));
+  int details = 0;
+  for (const QPushButton* b : notices.findChildren<QPushButton*>())
+    details += b->isVisible() && b->text() == "Copy details";
+  QCOMPARE(details, 1);
+  // It is gone when it was read; what went wrong stays.
+  QTRY_COMPARE_WITH_TIMEOUT(notices.messages(), QStringList{"The disk is full."}, 15'000);
 }
 
 DUSK_TEST(TestJobs, QApplication);

@@ -56,6 +56,7 @@ class TestManners : public DemoWindow {
   void desksAreShortBeforeTheirFirstFold();
   void statusesTellEachStep();
   void everyFileKindHasItsFilter();
+  void fileDialogsBeginWhereOnesFilesAre();
   void timesAreSaidAsPeopleSayThem();
   void menusHaveEveryKeyOnce();
   void assumedSizeIsSaid();
@@ -234,6 +235,41 @@ void TestManners::everyFileKindHasItsFilter() {
     QVERIFY2(filterOf(FileKind::model).contains(ending), ending);
   QVERIFY(filterOf(FileKind::panorama).contains("*.hdr") && !filterOf(FileKind::panorama).contains("*.step"));
   QVERIFY(filterOf(FileKind::camera).contains("*.gltf") && filterOf(FileKind::delivery).isEmpty());
+}
+
+void TestManners::fileDialogsBeginWhereOnesFilesAre() {
+  for (const char* key : {"photo", "model", "last"}) QSettings().remove(QString("folders/") + key);
+  QString first, second;
+  int tools = 0;
+  const auto look = [&](QString& folder) {
+    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+    if (!dialog) return;
+    folder = dialog->directory().absolutePath();
+    // The icons of its tools are there to be seen.
+    for (const QToolButton* b : dialog->findChildren<QToolButton*>()) {
+      const QImage shown = const_cast<QToolButton*>(b)->grab().toImage();
+      const QPoint middle = shown.rect().center();
+      int other = 0;
+      for (int y = -7; y <= 7; ++y)
+        for (int x = -7; x <= 7; ++x)
+          other += shown.pixel(middle + QPoint(x, y)) != shown.pixel(middle + QPoint(-11, 0));
+      tools += b->isVisible() && !b->icon().isNull() && other > 30;
+    }
+    if (&folder == &second) return dialog->reject();
+    dialog->findChild<QLineEdit*>("fileNameEdit")->setText(demo_ + "quay-plate.jpg");
+    QTest::mouseClick(dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Open), Qt::LeftButton);
+  };
+  QTimer::singleShot(400, this, [&] { look(first); });
+  const QString chosen = chooseFile(window_.get(), "A photo", FileKind::photo);
+  QVERIFY2(QDir(first).exists() && first.startsWith(QDir::homePath()), qPrintable(first));
+  QVERIFY2(tools >= 6, qPrintable(QString::number(tools)));
+  QCOMPARE(QFileInfo(chosen).fileName(), QString("quay-plate.jpg"));
+  // What is looked for next is likely to lie there, too.
+  QTimer::singleShot(400, this, [&] { look(second); });
+  (void)chooseFile(window_.get(), "A model", FileKind::model);
+  QCOMPARE(second, QFileInfo(chosen).absolutePath());
+  window_->activateWindow();
+  QVERIFY(QTest::qWaitForWindowActive(window_.get()));
 }
 
 void TestManners::timesAreSaidAsPeopleSayThem() {

@@ -310,6 +310,15 @@ void TestLamps::guessedRangeRaisesWhatIsClipped() {
   for (int x = 0; x < 8; ++x) std::fill_n(p.at(x, 8), 3, 1.0f);
   const auto plain = Panorama::make(p);
   QVERIFY(plain->isLowRange() && plain->clippedShare() > 0.001f && plain->clippedShare() < 0.02f);
+  // The top of a bright cloud is none that was cut off; a sun that lost its strength is.
+  Picture sky = Picture::rgb(256, 128);
+  for (int y = 0; y < 128; ++y)
+    for (int x = 0; x < 256; ++x)
+      std::fill_n(sky.at(x, y), 3,
+                  1 + 2 * std::exp(-float((x - 90) * (x - 90) + (y - 30) * (y - 30)) / 2000));
+  QCOMPARE(Panorama::make(sky)->clippedShare(), 0.0f);
+  for (float& v : sky.pixels) v = std::min(v, 2.9f);
+  QVERIFY(Panorama::make(sky)->clippedShare() > 0.001f);
   const Picture guessed = withGuessedRange(p, 5);
   QCOMPARE(guessed.at(0, 8)[0], 32.0f);
   QCOMPARE(guessed.at(20, 20)[0], 0.4f);

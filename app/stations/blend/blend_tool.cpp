@@ -115,8 +115,8 @@ class BlendTool : public Tool {
   void match() {
     const Frame* f = view_.frame();
     const auto plate = session_.assets()->plate(session_.shot());
-    if (!photo_ || !product_) return session_.say(words("Choose the patch of the photo first."), true);
-    if (!f || !f->passes || !plate) return session_.say(words("There is no picture to compare yet."), true);
+    if (!photo_ || !product_) return session_.refuse(words("Choose the patch of the photo first."));
+    if (!f || !f->passes || !plate) return session_.refuse(words("There is no picture to compare yet."));
     const double shown = session_.shot().vantage.camera.width;
     const double s = double(f->whole.width()) / f->area.width() * f->passes->width() / shown,
                  high = session_.shot().vantage.camera.height;
@@ -126,9 +126,9 @@ class BlendTool : public Tool {
                light = patchMean(f->passes->beauty, at, product_->radius * s);
     const auto cover = coverOf(f->passes->alpha, at, product_->radius * s);
     if (!wanted || !light || cover < 0.98)
-      return session_.say(words("The second patch must lie on the product, all of it."), true);
+      return session_.refuse(words("The second patch must lie on the product, all of it."));
     const auto b = balanceBetween(*light, *wanted);
-    if (!b) return session_.say(words("One of the patches is black."), true);
+    if (!b) return session_.refuse(words("One of the patches is black."));
     session_.editShot(words("balance the product"), [&](Shot& shot) {
       shot.blend.exposureEv = b->ev, shot.blend.white = b->white, shot.blend.warmth = 0;
     });

@@ -65,7 +65,7 @@ bool CleanHands::release() {
   if (line_.empty()) return false;
   const std::vector<Vec2d> line = std::exchange(line_, {});
   if (line.size() < 4)
-    return session_.say(words("Keep the button down and draw the line in one go."), true), true;
+    return session_.refuse(words("Keep the button down and draw the line in one go.")), true;
   const Shot& shot = session_.shot();
   CleanUp made;
   made.id = freshId(shot.cleanUps, "clean-up");

@@ -124,9 +124,9 @@ void FrontDesk::giveStandIn() {
   if (!c) return;
   auto made = standInFor(*c, session_.shot());
   if (!made)
-    return session_.say(words("It is not clear where this stands: say so under \"Stands at\", or draw the "
-                              "loop down to its foot."),
-                        true);
+    return session_.refuse(
+        words("It is not clear where this stands: say so under \"Stands at\", or draw the "
+              "loop down to its foot."));
   made->id = freshId(session_.shot().standIns, "stand-in");
   session_.editShot(words("give a cut-out its stand-in"), [&](Shot& shot) {
     shot.standIns.push_back(*made);

@@ -96,7 +96,7 @@ void MaskHands::release(int gesture) {
   if (drawn)
     session_.setNextDrag(NextDrag::own);
   else
-    session_.say(words("Keep the button down and draw the line in one go."), true);
+    session_.refuse(words("Keep the button down and draw the line in one go."));
 }
 
 void MaskHands::finishMask(int gesture) {
@@ -117,8 +117,7 @@ void MaskHands::finishMask(int gesture) {
         m->points = std::move(points);
       },
       gesture);
-  if (off)
-    session_.say(words("Some of that line does not lie on the ground: draw it below the horizon."), true);
+  if (off) session_.refuse(words("Some of that line does not lie on the ground: draw it below the horizon."));
 }
 
 void MaskHands::finishCutOut(int gesture) {

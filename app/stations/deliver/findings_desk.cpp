@@ -79,7 +79,7 @@ void FindingsDesk::proveAll() {
       },
       [this, before = session_.project()](std::vector<Finding>& findings) {
         if (!(session_.project() == before))
-          return session_.say(words("The project changed meanwhile: prove it again."), true);
+          return session_.refuse(words("The project changed meanwhile: prove it again."));
         slow_ = std::move(findings);
         fill();
       });
@@ -132,7 +132,7 @@ void FindingsDesk::mendIt(const Finding& f) {
       },
       [this, before = session_.project()](Project& mended) {
         if (!(session_.project() == before))
-          return session_.say(words("The project changed meanwhile: mend it again."), true);
+          return session_.refuse(words("The project changed meanwhile: mend it again."));
         session_.edit(words("mend a finding"), [&](Project& p) { p = mended; });
       });
 }

@@ -183,9 +183,9 @@ class GnomonDesk : public Desk {
   }
 
   void sayNoGnomon() {
-    session_.say(words("Mark a gnomon first: drag in the picture from the foot of something upright to its "
-                       "shadow's tip."),
-                 true);
+    session_.refuse(
+        words("Mark a gnomon first: drag in the picture from the foot of something upright to its "
+              "shadow's tip."));
   }
 
   void sunByGnomon() {
@@ -241,7 +241,7 @@ class GnomonDesk : public Desk {
     SunAngles at = sunAt(day.year(), day.month(), day.day(), hour - 24 * std::floor(hour / 24),
                          latitude_->value(), longitude_->value());
     if (at.elevationDegrees < 0)
-      return session_.say(words("The sun was below the horizon then and there."), true);
+      return session_.refuse(words("The sun was below the horizon then and there."));
     at.azimuthDegrees = wrapDegrees(at.azimuthDegrees + north_->value());
     setSun(words("sun from time and place"), at, true);
   }

@@ -212,7 +212,7 @@ class LightDesk : public Desk {
            words("Keeps lamps and surroundings under that name; one of the same name is replaced"),
            [this, name] {
              const std::string text = name->text().trimmed().toStdString();
-             if (text.empty()) return session_.say(words("Give the rig a name first."), true);
+             if (text.empty()) return session_.refuse(words("Give the rig a name first."));
              session_.edit(words("keep a rig"), [&](Project& p) {
                std::erase_if(p.rigs, [&](const Rig& r) { return r.name == text; });
                Rig rig;
@@ -283,8 +283,11 @@ class LightDesk : public Desk {
   void alignOrCancel() {
     if (Job* running = bench_.jobs.find("align")) return running->cancel();
     const Shot& shot = session_.shot();
-    if (shot.plate.empty() || shot.surroundings.panorama.empty() || !shot.vantage.solved)
-      return session_.say(words("Needs a photo, a solved vantage and a panorama to compare."), true);
+    if (shot.plate.empty()) return session_.refuse(words("Choose the photo first."));
+    if (shot.surroundings.panorama.empty())
+      return session_.refuse(words("Choose a panorama first: it is what the photo is compared with."));
+    if (!shot.vantage.solved)
+      return session_.refuse(words("Solve the vantage first: then photo and panorama can be compared."));
     bench_.jobs.run<Alignment>(
         {words("Aligning the panorama"), "align"},
         [shot, assets = session_.assets()](Progress& progress) -> Result<Alignment> {

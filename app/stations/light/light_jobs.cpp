@@ -105,7 +105,7 @@ void chooseFisheyes(Workbench& bench) {
 
 void takeFisheyes(Workbench& bench, const QStringList& files) {
   if (files.size() != 2)
-    return bench.session.say(words("Choose two pictures: the front one and the back one."), true);
+    return bench.session.refuse(words("Choose two pictures: the front one and the back one."));
   makePanorama(bench, files, "-joined.exr", words("Joining the two fisheye pictures"),
                [files](Progress& progress) -> Result<Picture> {
                  const auto front = readLight(pathOf(files[0])), back = readLight(pathOf(files[1]));

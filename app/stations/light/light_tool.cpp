@@ -100,7 +100,7 @@ class LightTool : public Tool {
     const Lamp* lamp = byId(session_.shot().lamps, session_.selectedLamp());
     if (!lamp) {
       session_.setNextDrag(NextDrag::own);
-      return session_.say(words("Choose a lamp in the cast first."), true);
+      return session_.refuse(words("Choose a lamp in the cast first."));
     }
     if (mode() == NextDrag::lampColour) return pickColour(shown);
     const Shot& shot = session_.shot();
@@ -134,7 +134,7 @@ class LightTool : public Tool {
     const auto plate = session_.assets()->plate(session_.shot());
     const auto mean = plate ? patchOfPlate(**plate, session_.shot().vantage.camera, shown, 4 / view_.scale())
                             : std::nullopt;
-    if (!mean || luminance(*mean) <= 1e-4f) return session_.say(words("The photo is black there."), true);
+    if (!mean || luminance(*mean) <= 1e-4f) return session_.refuse(words("The photo is black there."));
     session_.editShot(words("take a lamp's colour"), [&](Shot& s) {
       if (Lamp* l = byId(s.lamps, session_.selectedLamp())) l->colour = toDouble(*mean / luminance(*mean));
     });

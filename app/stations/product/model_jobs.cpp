@@ -68,7 +68,7 @@ void chooseRevision(Workbench& bench) {
 void takeRevision(Workbench& bench, const QString& file) {
   Session& session = bench.session;
   const Product* product = session.product();
-  if (!product) return session.say(words("Bring in a model first: a revision is a newer file of it."), true);
+  if (!product) return session.refuse(words("Bring in a model first: a revision is a newer file of it."));
   bench.jobs.run<Comparison>(
       {words("Comparing ") + QFileInfo(file).fileName(), "revision"},
       [assets = session.assets(), before = *product, file](Progress& progress) {

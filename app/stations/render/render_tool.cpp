@@ -115,7 +115,7 @@ class RenderTool : public Tool {
   void focusAt(const Vec2d& at) {
     session_.setNextDrag(NextDrag::own);
     const auto hit = view_.hitAt(at);
-    if (!hit) return session_.say(words("There is no product there to focus on."), true);
+    if (!hit) return session_.refuse(words("There is no product there to focus on."));
     const Camera& c = session_.shot().vantage.camera;
     const double away = (*hit - c.position).dot(c.axes.z);
     session_.editShot(words("focus on a picked point"),

@@ -17,7 +17,7 @@ QString nameOf(const std::string& part) { return QString::fromStdString(part.sub
 void give(Session& session, const std::string& part, const std::string& placement,
           const std::function<std::string(Project&)>& surface, int gesture = 0) {
   if (part.empty())
-    return session.say(words("Choose a part first: click it in the picture or in the cast."), true);
+    return session.refuse(words("Choose a part first: click it in the picture or in the cast."));
   const auto parts = session.partsInHand(part);
   session.selectPart(part, placement);
   session.edit(
@@ -57,7 +57,7 @@ void applySurface(Session& session, const std::string& surface, const std::strin
 void pasteSurface(Session& session, const std::string& part) {
   const auto clip = clipOnClipboard(session);
   if (!clip) return;
-  if (clip->surfaces.empty()) return session.say(words("What was copied holds no surface."), true);
+  if (clip->surfaces.empty()) return session.refuse(words("What was copied holds no surface."));
   give(session, part, {}, [&](Project& p) {
     Surface copied = clip->surfaces.front();
     const auto same = std::find(p.surfaces.begin(), p.surfaces.end(), copied);
@@ -72,7 +72,7 @@ void giveOwnSurface(Session& session) {
   const std::string path = session.selectedPart();
   const Product* product = session.product();
   if (path.empty() || !product)
-    return session.say(words("Choose a part first: click it in the picture or in the cast."), true);
+    return session.refuse(words("Choose a part first: click it in the picture or in the cast."));
   Surface own;
   if (const Surface* s = session.surfaceInHand(session.project())) {
     own = *s;
@@ -89,7 +89,7 @@ void giveOwnSurface(Session& session) {
 
 void replaceSurface(Session& session, const std::string& surface) {
   const Surface* now = session.surfaceInHand(session.project());
-  if (!now) return session.say(words("Choose a part that was given a surface first."), true);
+  if (!now) return session.refuse(words("Choose a part that was given a surface first."));
   const std::string before = now->id;
   session.edit(words("replace a surface everywhere"), [&](Project& p) {
     const std::string id = added(p, session, surface);
@@ -102,7 +102,7 @@ void replaceSurface(Session& session, const std::string& surface) {
 void selectBySurface(Session& session) {
   const Surface* worn = session.surfaceInHand(session.project());
   const Product* product = session.product();
-  if (!worn || !product) return session.say(words("Choose a part that was given a surface first."), true);
+  if (!worn || !product) return session.refuse(words("Choose a part that was given a surface first."));
   std::vector<std::string> parts;
   for (const auto& [part, surface] : product->surfaceOfPart)
     if (surface == worn->id) parts.push_back(part);

@@ -25,7 +25,6 @@ class Shelf : public QListWidget {
     setAccessibleName(words("Surfaces"));
     setViewMode(IconMode);
     setIconSize({48, 48});
-    setGridSize({look::px(66), 56 + look::px(29)});
     setMovement(Static);
     setResizeMode(Adjust);
     setDragEnabled(true);
@@ -36,6 +35,12 @@ class Shelf : public QListWidget {
   }
 
  protected:
+  /// As many in a row as there is room for, with no gap beside them.
+  void resizeEvent(QResizeEvent* e) override {
+    const int width = viewport()->width() - 1, columns = std::max(1, width / look::px(62));
+    setGridSize({width / columns, 56 + look::px(29)});
+    QListWidget::resizeEvent(e);
+  }
   QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
     auto* data = new QMimeData;
     if (!items.isEmpty())

@@ -52,7 +52,7 @@ QString lossOf(const std::vector<std::string>& lost) {
 void openMaterialFile(Workbench& bench, const QString& file, int gesture) {
   Session& session = bench.session;
   if (session.selectedPart().empty())
-    return session.say(words("Choose a part first: click it in the picture or in the cast."), true);
+    return session.refuse(words("Choose a part first: click it in the picture or in the cast."));
   bench.jobs.run<Opened>(
       {words("Reading ") + QFileInfo(file).fileName(), words("material file")},
       [assets = session.assets(), path = pathOf(file)](Progress&) { return opened(*assets, path); },

@@ -18,7 +18,7 @@ class SurfaceTool : public Tool {
       if (const auto spot = middleOfPart())
         takePrint(bench, file, *spot);
       else
-        session_.say(words("Choose a part that the camera sees first: click it in the picture."), true);
+        session_.refuse(words("Choose a part that the camera sees first: click it in the picture."));
     });
   }
 
@@ -156,8 +156,8 @@ class SurfaceTool : public Tool {
       const auto a = cross->under(from), b = cross->under(to);
       if (a && b && (*b - *a).length() > 1e-3) emit bench_.lengthDrawn((*b - *a).length());
     } else {
-      session_.say(
-          words("Take the row of a picture or a pattern in hand first: its length is what is drawn."), true);
+      session_.refuse(
+          words("Take the row of a picture or a pattern in hand first: its length is what is drawn."));
     }
   }
   void paintDrawn(QPainter& painter) const {

@@ -12,7 +12,7 @@ void saveCamera(Workbench& bench, const QString& file) {
   Session& session = bench.session;
   const Shot& shot = session.shot();
   if (!shot.vantage.solved)
-    return session.say(words("There is no camera to save yet: solve the vantage first."), true);
+    return session.refuse(words("There is no camera to save yet: solve the vantage first."));
   const std::filesystem::path path = pathOf(file);
   const std::string text =
       path.extension() == ".json" ? vantageJson(shot.vantage) : cameraGltf(shot.vantage.camera, shot.name);
@@ -25,7 +25,7 @@ void saveCamera(Workbench& bench, const QString& file) {
 void loadCamera(Workbench& bench, const QString& file) {
   Session& session = bench.session;
   const Camera& camera = session.shot().vantage.camera;
-  if (camera.width <= 0) return session.say(words("Choose the photo first: a camera belongs to one."), true);
+  if (camera.width <= 0) return session.refuse(words("Choose the photo first: a camera belongs to one."));
   bench.jobs.run<Vantage>(
       {words("Reading the camera"), "camera", Lane::incoming, true},
       [path = pathOf(file), w = camera.width, h = camera.height](Progress&) {

@@ -252,17 +252,16 @@ class VantageTool : public Tool {
         return true;
       case Drawing::origin:
         if (!session_.shot().vantage.solved || !levelPoint(session_.shot().vantage.camera, at))
-          session_.say(
-              words("The origin lies on the ground: solve the vantage first, and click below the horizon."),
-              true);
+          session_.refuse(
+              words("The origin lies on the ground: solve the vantage first, and click below the horizon."));
         else if (!e.pins.empty())
-          session_.say(words("The pins say where the origin is."), true);
+          session_.refuse(words("The pins say where the origin is."));
         else
           work_.editFrame(words("move the origin"), [&](Evidence& x) { x.origin = at; });
         return false;
       case Drawing::level:
         if (!session_.shot().vantage.solved) {
-          session_.say(words("Solve the vantage first: then a raised plane can be measured."), true);
+          session_.refuse(words("Solve the vantage first: then a raised plane can be measured."));
           return false;
         }
         level_ = {at, at};
@@ -376,7 +375,7 @@ class VantageTool : public Tool {
     if (height)
       work_.addLevel(std::round(*height * 1000) / 1000);
     else
-      session_.say(words("Begin on the ground, below the horizon."), true);
+      session_.refuse(words("Begin on the ground, below the horizon."));
   }
 
   VantageWork& work_;

@@ -181,17 +181,17 @@ void VantageWork::footprintToLevel() {
   const Shot& shot = session_.shot();
   const auto& footprint = shot.evidence.footprint;
   if (!footprint || !footprint->sizeM || !shot.vantage.solved)
-    return session_.say(words("Draw a footprint round the raised thing and give its size first."), true);
+    return session_.refuse(words("Draw a footprint round the raised thing and give its size first."));
   Evidence without = shot.evidence;
   without.footprint.reset();
   const VantageAnswer answer = solve(without, shot.vantage.camera.width, shot.vantage.camera.height);
   if (!answer.vantage.solved || !answer.scaleKnown)
-    return session_.say(words("Without this footprint the camera or the true size would not be known: give a "
-                              "known length or the "
-                              "camera's height first."),
-                        true);
+    return session_.refuse(
+        words("Without this footprint the camera or the true size would not be known: give a "
+              "known length or the "
+              "camera's height first."));
   const auto height = heightOfRectangle(answer.vantage.camera, footprint->corners, *footprint->sizeM);
-  if (!height) return session_.say(words("A level rectangle of that size does not fit these corners."), true);
+  if (!height) return session_.refuse(words("A level rectangle of that size does not fit these corners."));
   session_.editShot(words("make the footprint a level plane"), [&](Shot& s) {
     const std::string id = freshId(s.levels, "level");
     s.levels.push_back({id, words("Level ") + id.substr(id.rfind('-') + 1), *height});
