@@ -7,7 +7,7 @@
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '7'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '8'};
 
 class Writer {
  public:

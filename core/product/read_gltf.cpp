@@ -1,69 +1,13 @@
 #include "core/product/read_gltf.h"
 
 #include <cmath>
-#include <cstring>
-#include <fstream>
 
-#include "core/base/files.h"
-#include "core/base/json_text.h"
 #include "core/product/read_texture.h"
-#include "core/product/side_files.h"
 
 namespace dusk {
-namespace fs = std::filesystem;
 using nlohmann::json;
 
 namespace {
-
-std::string fromBase64(std::string_view text) {
-  std::string out;
-  uint32_t bits = 0;
-  int count = 0;
-  for (const char c : text) {
-    const int v = c >= 'A' && c <= 'Z'   ? c - 'A'
-                  : c >= 'a' && c <= 'z' ? c - 'a' + 26
-                  : c >= '0' && c <= '9' ? c - '0' + 52
-                  : c == '+'             ? 62
-                  : c == '/'             ? 63
-                                         : -1;
-    if (v < 0) continue;
-    bits = bits << 6 | uint32_t(v), count += 6;
-    if (count >= 8) out += char(bits >> (count -= 8) & 0xff);
-  }
-  return out;
-}
-
-/// A part of a file; nothing where it has not so much.
-std::string slice(const fs::path& file, uint64_t from, uint64_t length) {
-  std::error_code code;
-  const uint64_t size = fs::file_size(file, code);
-  if (code || from > size || length > size - from) return {};
-  std::ifstream in(file, std::ios::binary);
-  std::string bytes(size_t(length), '\0');
-  in.seekg(std::streamoff(from));
-  return in.read(bytes.data(), std::streamsize(length)) ? bytes : std::string();
-}
-
-/// A member of an object; null where it has none, or is no object.
-const json& member(const json& of, const char* key) {
-  static const json none;
-  const auto found = of.find(key);
-  return found == of.end() ? none : *found;
-}
-
-/// The data that a URI holds itself; nothing where it names a file.
-std::optional<std::string> ownData(const std::string& uri) {
-  if (!uri.starts_with("data:")) return {};
-  const size_t comma = uri.find(',');
-  return comma == std::string::npos ? "" : fromBase64(std::string_view(uri).substr(comma + 1));
-}
-
-/// The file in the model's folder or below that a URI names.
-std::optional<fs::path> fileOf(const std::string& uri, const fs::path& folder) {
-  if (uri.find("://") != std::string::npos) return {};
-  const auto path = sidePath(uriDecoded(uri));
-  return path ? std::optional(folder / *path) : std::nullopt;
-}
 
 std::vector<float> numbers(const json& from, const char* key) {
   const json& list = member(from, key);
@@ -90,32 +34,11 @@ std::string nameOf(const json& image, size_t number) {
   return "texture " + std::to_string(number);
 }
 
-uint32_t wordAt(const std::string& bytes, size_t at) {  // little-endian, as this machine
-  uint32_t word = 0;
-  std::memcpy(&word, bytes.data() + at, 4);
-  return word;
-}
-
 }  // namespace
-
-GltfMaterials::GltfMaterials(const fs::path& file) : file_(file) {
-  // A binary file's text comes first, its data after it: those are only read where a picture lies in them.
-  constexpr size_t head = 20;
-  const std::string begin = slice(file, 0, head);
-  std::string text;
-  if (begin.starts_with("glTF") && begin.substr(16, 4) == "JSON") {
-    const uint64_t length = wordAt(begin, 12);
-    text = slice(file, head, length);
-    binaryAt_ = head + length + 8;
-  } else if (auto whole = readFile(file)) {
-    text = std::move(*whole);
-  }
-  json_ = jsonFrom(text);
-}
 
 std::optional<GltfMaterials::Found> GltfMaterials::find(const FileMaterial& like, Model& model) try {
   const json* found = nullptr;
-  for (const json& m : member(json_, "materials")) {
+  for (const json& m : member(file_.text(), "materials")) {
     if (m.value("name", "") != like.name) continue;
     const json& plain = member(m, "pbrMetallicRoughness");
     const bool same = (colour(plain, "baseColorFactor", Vec3f(1)) - like.colour).length() < 1e-3f &&
@@ -219,14 +142,16 @@ bool GltfMaterials::placed(const json& info) {
 int GltfMaterials::texture(const json& owner, const char* key, Model& model) {
   const json& info = member(owner, key);
   if (!info.is_object() || !placed(info)) return -1;
-  const json &textures = member(json_, "textures"), &images = member(json_, "images");
+  const json &textures = member(file_.text(), "textures"), &images = member(file_.text(), "images");
   const size_t at = info.at("index").get<size_t>();
   if (at >= textures.size()) return -1;
-  const auto image = textures[at].value("source", size_t(-1));
+  // A reader that knows the extension takes its picture, the other is for those that do not.
+  const json& webp = member(member(textures[at], "extensions"), "EXT_texture_webp");
+  const auto image = (webp.is_object() ? webp : textures[at]).value("source", size_t(-1));
   if (image >= images.size()) return -1;
   const auto [known, fresh] = read_.emplace(image, -1);
   if (fresh) {
-    const std::string bytes = bytesOf(images[image]);
+    const std::string bytes = file_.image(images[image]);
     // One that is missing or damaged leaves the plain value.
     if (auto picture = readTexture(std::span(bytes.data(), bytes.size()), nameOf(images[image], image))) {
       known->second = int(model.textures.size());
@@ -234,24 +159,6 @@ int GltfMaterials::texture(const json& owner, const char* key, Model& model) {
     }
   }
   return known->second;
-}
-
-std::string GltfMaterials::bytesOf(const json& image) const {
-  const fs::path folder = file_.parent_path();
-  if (const json& uri = member(image, "uri"); uri.is_string()) {
-    if (auto data = ownData(uri.get_ref<const std::string&>())) return *data;
-    const auto file = fileOf(uri.get_ref<const std::string&>(), folder);
-    const auto bytes = file ? readFile(*file) : Result<std::string>(std::string());
-    return bytes ? *bytes : "";
-  }
-  const json& view = json_.at("bufferViews").at(image.at("bufferView").get<size_t>());
-  const auto from = view.value("byteOffset", uint64_t(0)), length = view.at("byteLength").get<uint64_t>();
-  const json& uri = member(json_.at("buffers").at(view.at("buffer").get<size_t>()), "uri");
-  if (!uri.is_string()) return binaryAt_ ? slice(file_, binaryAt_ + from, length) : "";
-  if (const auto data = ownData(uri.get_ref<const std::string&>()))
-    return from <= data->size() && length <= data->size() - from ? data->substr(from, length) : "";
-  const auto file = fileOf(uri.get_ref<const std::string&>(), folder);
-  return file ? slice(*file, from, length) : "";
 }
 
 }  // namespace dusk

@@ -7,6 +7,7 @@
 
 #include "core/product/formats.h"
 #include "core/product/hull.h"
+#include "core/product/read_gltf_file.h"
 #include "core/product/read_mesh_materials.h"
 #include "core/product/read_model.h"
 #include "core/product/repair.h"
@@ -184,7 +185,17 @@ Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees
     Assimp::Importer importer;
     importer.SetProgressHandler(new ParseHandler(report));  // the importer's to delete
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
-    const aiScene* scene = importer.ReadFile(file.string(), aiProcess_Triangulate | aiProcess_SortByPType);
+    constexpr unsigned steps = aiProcess_Triangulate | aiProcess_SortByPType;
+    std::optional<GltfFile> gltf;
+    std::string plain;  // in place of the file, where its shapes are packed
+    if (const std::string ending = endingOf(file); ending == ".gltf" || ending == ".glb") {
+      auto unpacked = plainGltf(gltf.emplace(file));
+      if (!unpacked) return unpacked.error();
+      plain = std::move(*unpacked).value_or("");
+    }
+    const aiScene* scene = plain.empty()
+                               ? importer.ReadFile(file.string(), steps)
+                               : importer.ReadFileFromMemory(plain.data(), plain.size(), steps, "glb");
     if (!scene || !scene->mRootNode)
       return Error{"Cannot read " + file.string() + ": " + importer.GetErrorString() + ". Export it again.",
                    ErrorKind::unreadable};
@@ -196,7 +207,7 @@ Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees
         model.up = habit.up;
         if (habit.facetNormals && !creaseDegrees) creaseDegrees = creaseOfFacets;
       }
-    const auto textures = readMaterials(*scene, file, model);
+    const auto textures = readMaterials(*scene, file, gltf ? &*gltf : nullptr, model);
     NodeWalk walk(*scene, model);
     walk.visit(*scene->mRootNode, aiMatrix4x4(), -1);
     walk.mesh(textures, creaseDegrees, report);

@@ -24,9 +24,9 @@ bool holdsNormals(const FileTexture& t) {
 /// The file's materials, each texture read once.
 class Materials {
  public:
-  Materials(const aiScene& scene, const fs::path& file, Model& model)
+  Materials(const aiScene& scene, const fs::path& file, const GltfFile* gltf, Model& model)
       : scene_(scene), folder_(file.parent_path()), model_(model) {
-    if (const std::string ending = endingOf(file); ending == ".gltf" || ending == ".glb") gltf_.emplace(file);
+    if (gltf) gltf_.emplace(*gltf);
     for (unsigned i = 0; i < scene.mNumMaterials; ++i) {
       place_.reset();
       model.materials.push_back(read(*scene.mMaterials[i]));
@@ -143,8 +143,9 @@ class Materials {
 
 }  // namespace
 
-std::vector<UvPlace> readMaterials(const aiScene& scene, const fs::path& file, Model& model) {
-  return Materials(scene, file, model).places();
+std::vector<UvPlace> readMaterials(const aiScene& scene, const fs::path& file, const GltfFile* gltf,
+                                   Model& model) {
+  return Materials(scene, file, gltf, model).places();
 }
 
 }  // namespace dusk

@@ -17,11 +17,24 @@
 #pragma GCC diagnostic ignored "-Wunused-function"
 #include <stb/stb_image.h>
 #pragma GCC diagnostic pop
+#include <webp/decode.h>
 
 namespace dusk {
+namespace {
+
+/// False where it is none, or damaged.
+bool readWebp(std::span<const char> bytes, FileTexture& out) {
+  const auto* data = reinterpret_cast<const uint8_t*>(bytes.data());
+  if (!WebPGetInfo(data, bytes.size(), &out.width, &out.height)) return false;
+  out.rgba.resize(size_t(out.width) * size_t(out.height) * 4);
+  return WebPDecodeRGBAInto(data, bytes.size(), out.rgba.data(), out.rgba.size(), out.width * 4) != nullptr;
+}
+
+}  // namespace
 
 Result<FileTexture> readTexture(std::span<const char> bytes, const std::string& name) {
   FileTexture out{name, 0, 0, {}};
+  if (readWebp(bytes, out)) return out;
   int channels = 0;
   stbi_uc* rgba = bytes.size() > size_t(INT_MAX)
                       ? nullptr

@@ -31,6 +31,10 @@ ProductDesk::ProductDesk(Workbench& bench)
   stretch();
 }
 
+void ProductDesk::forProduct(QPushButton* button) {
+  onRefresh([this, button] { button->setEnabled(session_.placement() != nullptr); });
+}
+
 void ProductDesk::buildProduct(Workbench& bench) {
   button(
       words("Bring in a model…"),
@@ -58,14 +62,15 @@ void ProductDesk::buildProduct(Workbench& bench) {
     inHand_->setVisible(inHand_->count() > 0);
   });
   beginRow();
-  button(words("Copy"),
-         words("A second one of the product in hand, beside it; both share surfaces and parts"),
-         [this] { session_.copyPlacement(); });
-  button(words("Take away"), words("Takes the product in hand out of the shot"),
-         [this] { session_.removePlacement(); });
-  button(words("Revise…"),
-         words("Chooses a newer file of the product in hand; shows what becomes of each part first"),
-         [&bench] { chooseRevision(bench); });
+  forProduct(button(words("Copy"),
+                    words("A second one of the product in hand, beside it; both share surfaces and parts"),
+                    [this] { session_.copyPlacement(); }));
+  forProduct(button(words("Take away"), words("Takes the product in hand out of the shot"),
+                    [this] { session_.removePlacement(); }));
+  forProduct(
+      button(words("Revise…"),
+             words("Chooses a newer file of the product in hand; shows what becomes of each part first"),
+             [&bench] { chooseRevision(bench); }));
   endRow();
 }
 
@@ -203,16 +208,16 @@ void ProductDesk::buildPlace() {
               words("Rotation about the product's other level axis, before the turn"),
               &Placement::leanYDegrees);
   beginRow();
-  button(
+  forProduct(button(
       words("Settle"),
       words(
           "Lets the product down on its true contact points, by its hull and centre of mass, until it rests"),
-      [this] { settle(); });
-  button(words("Stand upright"), words("No lean, and the lowest point on the plane"), [this] {
+      [this] { settle(); }));
+  forProduct(button(words("Stand upright"), words("No lean, and the lowest point on the plane"), [this] {
     session_.editShot(words("stand upright"), [this](Shot& shot) {
       if (Placement* p = session_.placementIn(shot)) p->liftM = p->leanXDegrees = p->leanYDegrees = 0;
     });
-  });
+  }));
   endRow();
   beginRow();
   toggle(

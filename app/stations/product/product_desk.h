@@ -19,6 +19,8 @@ class ProductDesk : public Desk {
   void buildPart();
   void buildReferences();
 
+  /// There is nothing to be done by it without a product in the shot.
+  void forProduct(QPushButton* button);
   void showFacts();
   void showStanding();
   void settle();
