@@ -34,7 +34,8 @@ class GltfFile {
 
 /// The same file with all its shapes as plain floats in one .glb, for readers that know no other: by the
 /// extensions KHR_draco_mesh_compression, EXT_meshopt_compression and KHR_mesh_quantization; what is there
-/// several times by EXT_mesh_gpu_instancing has nodes of its own. Nothing where it has none of them. Error: a part that cannot be unpacked.
+/// several times by EXT_mesh_gpu_instancing has nodes of its own. Nothing where it has none of them. Error: a
+/// part that cannot be unpacked.
 Result<std::optional<std::string>> plainGltf(const GltfFile& file);
 
 }  // namespace dusk
