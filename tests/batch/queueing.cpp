@@ -118,7 +118,7 @@ void TestQueueing::cutOffItGoesOn() {
 }
 
 void TestQueueing::variantsGoSideBySide() {
-  const QStringList as{"--size", "300x200", "--samples", "64"};
+  const QStringList as{"--size", "300x200", "--samples", "128"};
   Project p = *loadProject(project_.toStdString());
   std::vector<std::string> ids;
   const std::vector<QString> names{"green", "cream", "blue", "again"};
