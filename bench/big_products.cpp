@@ -8,6 +8,7 @@
 #include "app/cast/cast.h"
 #include "app/cast/cast_panel.h"
 #include "app/preview/preview.h"
+#include "bench/memory_use.h"
 #include "bench/window_figures.h"
 #include "core/project/file.h"
 
@@ -59,17 +60,6 @@ Project grid(const Project& from, const std::vector<AssetRef>& models, int copie
   return p;
 }
 
-/// Megabytes that the program holds now, and held at most.
-std::pair<double, double> memoryMb() {
-  std::ifstream status("/proc/self/status");
-  double now = 0, most = 0;
-  for (std::string line; std::getline(status, line);) {
-    if (line.starts_with("VmRSS:")) now = std::atof(line.c_str() + 6) / 1024;
-    if (line.starts_with("VmHWM:")) most = std::atof(line.c_str() + 6) / 1024;
-  }
-  return {now, most};
-}
-
 /// A set of five million triangles: ten models of 125,000 in four places each, and as many that are all
 /// unlike.
 void bigSets(const Project& project, const std::filesystem::path& dir) {
@@ -87,7 +77,7 @@ void bigSets(const Project& project, const std::filesystem::path& dir) {
     Progress progress;
     for (const Product& product : set.products)
       if (!assets->model(product, progress)) return std::puts("not imported"), void();
-    const double before = memoryMb().first;
+    const double before = residentMb();
     Preview preview;
     std::vector<double> first{firstImageMs(preview, set, assets, cache)}, drags;
     for (int i = 0; i < 15; ++i) {
@@ -98,7 +88,7 @@ void bigSets(const Project& project, const std::filesystem::path& dir) {
     line((what + "first image").c_str(), first);
     line((what + "dragged").c_str(), drags);
     std::printf("%-44s %8.0f MB, at most %.0f, %.0f of them before anything was shown\n", what.c_str(),
-                memoryMb().first, memoryMb().second, before);
+                residentMb(), mostResidentMb(), before);
   }
 }
 

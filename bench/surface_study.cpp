@@ -10,6 +10,7 @@
 #include <fstream>
 
 #include "app/stations/surface/swatches.h"
+#include "bench/memory_use.h"
 #include "core/project/feed_kinds.h"
 #include "core/project/file.h"
 #include "core/surface/edit.h"
@@ -49,13 +50,6 @@ Feed pictureFeed(const AssetRef& ref, PictureChannel channel) {
   f.picture = ref, f.channel = channel;
   f.mapping.sizeMm = {60, 0};
   return f;
-}
-
-double residentMb() {
-  std::ifstream in("/proc/self/status");
-  for (std::string line; std::getline(in, line);)
-    if (line.starts_with("VmRSS:")) return std::atof(line.c_str() + 6) / 1024;
-  return 0;
 }
 
 struct Dress {

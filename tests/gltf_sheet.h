@@ -8,6 +8,11 @@
 
 namespace dusk {
 
+/// Bytes as glTF files hold them in themselves.
+inline std::string dataUri(const QByteArray& bytes, const char* type = "application/octet-stream") {
+  return std::string("data:") + type + ";base64," + bytes.toBase64().toStdString();
+}
+
 /// Writes "sheet.gltf": a square of one metre with one material, and two textures that it may use. Its second
 /// coordinates are half its first.
 inline std::filesystem::path writeSheet(const std::filesystem::path& folder, const nlohmann::json& material) {
@@ -40,9 +45,7 @@ inline std::filesystem::path writeSheet(const std::filesystem::path& folder, con
             {"material", 0}}}}}}},
       {"materials", {material}},
       {"textures", {{{"source", 0}}, {{"source", 1}}}},
-      {"images",
-       {{{"uri", "data:image/png;base64," + png.toBase64().toStdString()}},
-        {{"bufferView", 4}, {"mimeType", "image/png"}}}},
+      {"images", {{{"uri", dataUri(png, "image/png")}}, {{"bufferView", 4}, {"mimeType", "image/png"}}}},
       {"accessors",
        {{{"bufferView", 0},
          {"componentType", 5126},
@@ -56,10 +59,8 @@ inline std::filesystem::path writeSheet(const std::filesystem::path& folder, con
         {{"bufferView", 5}, {"componentType", 5126}, {"count", 4}, {"type", "VEC2"}}}},
       {"bufferViews", views},
       {"buffers",
-       {{{"byteLength", 172},
-         {"uri", "data:application/octet-stream;base64," + bytes.toBase64().toStdString()}},
-        {{"byteLength", png.size()},
-         {"uri", "data:application/octet-stream;base64," + png.toBase64().toStdString()}}}}};
+       {{{"byteLength", 172}, {"uri", dataUri(bytes)}},
+        {{"byteLength", png.size()}, {"uri", dataUri(png)}}}}};
   const std::filesystem::path file = folder / "sheet.gltf";
   std::ofstream(file) << jsonText(gltf);
   return file;

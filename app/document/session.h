@@ -182,10 +182,7 @@ class Session : public QObject {
 
   void say(const QString& text, bool trouble = false) { emit said(text, trouble); }
   /// Why what was asked for just now cannot be: of no more use once it is read.
-  void refuse(const QString& text) {
-    emit refused(text);
-    say(text, true);
-  }
+  void refuse(const QString& text) { emit refused(text); }
 
  signals:
   void changed(const Changes& what);

@@ -195,9 +195,14 @@ void Notices::showJobs() {
   tidy();
 }
 
-void Notices::say(const QString& text, bool trouble, const std::vector<Answer>& answers) {
+bool Notices::isThere(const QString& text) {
   for (MessageRow* row : messageRows_)
-    if (row->text() == text) return row->again();
+    if (row->text() == text) return row->again(), true;
+  return false;
+}
+
+void Notices::say(const QString& text, bool trouble, const std::vector<Answer>& answers) {
+  if (isThere(text)) return;
   log(trouble ? LogLevel::trouble : LogLevel::news, trouble ? "said a failure" : "said news",
       text.toStdString());
   add(new MessageRow(
@@ -206,8 +211,7 @@ void Notices::say(const QString& text, bool trouble, const std::vector<Answer>& 
 }
 
 void Notices::refuse(const QString& text) {
-  for (MessageRow* row : messageRows_)
-    if (row->text() == text) return row->again();
+  if (isThere(text)) return;
   log(LogLevel::news, "refused", text.toStdString());
   if (refusal_) refusal_->away(*this);
   refusal_ = new MessageRow(*this, text, true, {}, MessageRow::Stays::seconds);

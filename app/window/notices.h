@@ -40,6 +40,8 @@ class Notices : public QWidget {
  private:
   class JobRow;
   class MessageRow;
+  /// Whether that is said already; then it is as if it were said now.
+  bool isThere(const QString& text);
   void add(MessageRow* row);
   void showJobs();
   void tidy();

@@ -89,8 +89,7 @@ class ProofStrip::Card : public QAbstractButton {
       case edges:
         return words(
             "Shown once a few samples are in, and the product is large enough in the photo to have edges "
-            "that "
-            "can be measured.");
+            "that can be measured.");
       case shadows:
         return words(
             "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "

@@ -16,21 +16,16 @@ static_assert(denoiserBlock % Film::tileSize == 0);
 /// What is at most lost when the machine ends.
 constexpr std::chrono::seconds keepEvery{20};
 
-/// `to`: the last row of the band.
-bool trace(const FilmExposure& how, int to, const Scene& scene, Film& film, Progress& progress,
-           const std::function<bool()>& afterPass) {
-  if (!how.trace) return render(scene, film, how.passes, progress, afterPass);
-  const bool thins = how.layer < 0;  // see thinOut()
-  const Film::Window piece = film.windowed();
-  return how.trace({scene,
-                    film,
-                    how.passes,
-                    progress,
-                    afterPass,
-                    {to, thins ? -1 - how.layer : how.layer, !thins, piece.y0, piece.x0}});
-}
-
 }  // namespace
+
+bool BandFilm::trace(const Scene& scene, const FilmExposure& how, Progress& progress,
+                     const std::function<bool()>& afterPass) {
+  if (!how.trace) return render(scene, film_, how.passes, progress, afterPass);
+  const bool thins = how.layer < 0;  // see thinOut()
+  const Film::Window piece = film_.windowed();
+  const TraceStep step{exposedTo_, thins ? -1 - how.layer : how.layer, !thins, piece.y0, piece.x0};
+  return how.trace({scene, film_, how.passes, progress, afterPass, step});
+}
 
 std::vector<int> sharedOut(const std::vector<size_t>& weights, int parts) {
   std::vector<size_t> order(weights.size()), load(size_t(std::max(1, parts)));
@@ -62,7 +57,7 @@ Outcome BandFilm::expose(const Scene& scene, const Rows& band, const FilmExposur
   exposedTo_ = to;
   if (from >= to) return done();
   if (how.log) return exposePieces(scene, how, progress);
-  return trace(how, to, scene, film_, progress, how.afterPass) ? done() : cancelledError();
+  return trace(scene, how, progress, how.afterPass) ? done() : cancelledError();
 }
 
 Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Progress& progress) {
@@ -127,7 +122,7 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
   film_.window = piece;
   auto kept = std::chrono::steady_clock::now();
   Outcome saved = done();
-  const bool traced = trace(how, exposedTo_, scene, film_, progress, [&] {
+  const bool traced = trace(scene, how, progress, [&] {
     const auto now = std::chrono::steady_clock::now();
     if (now - kept < keepEvery) return true;
     kept = now;

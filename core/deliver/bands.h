@@ -47,6 +47,8 @@ class BandFilm {
   const Film& film() const { return film_; }
 
  private:
+  bool trace(const Scene& scene, const FilmExposure& how, Progress& progress,
+             const std::function<bool()>& afterPass);
   Outcome exposePieces(const Scene& scene, const FilmExposure& how, Progress& progress);
   Outcome thinOut(const Scene& scene, const FilmExposure& how, Progress& progress);
   Outcome tracePiece(const Scene& scene, const Film::Window& piece, const FilmExposure& how,

@@ -10,6 +10,7 @@ namespace dusk {
 namespace {
 
 namespace fs = std::filesystem;
+
 Error noSuchJob(const std::string& id) {
   return {words("The queue has no job ") + id + words(". List it to see which there are."),
           ErrorKind::unreadable};

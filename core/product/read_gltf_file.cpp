@@ -134,10 +134,15 @@ std::string GltfFile::image(const json& image) const {
 /// `where`: an object with a buffer, and where in it.
 std::string GltfFile::inBuffer(const json& where) const {
   const auto from = where.value("byteOffset", uint64_t(0)), length = where.at("byteLength").get<uint64_t>();
-  const json& uri = member(json_.at("buffers").at(where.at("buffer").get<size_t>()), "uri");
+  const auto buffer = where.at("buffer").get<size_t>();
+  const json& uri = member(json_.at("buffers").at(buffer), "uri");
   if (!uri.is_string()) return binaryAt_ ? slice(file_, binaryAt_ + from, length) : "";
-  if (const auto data = ownData(uri.get_ref<const std::string&>()))
-    return from <= data->size() && length <= data->size() - from ? data->substr(from, length) : "";
+  if (!ownData_.contains(buffer))  // many views lie in one
+    if (auto data = ownData(uri.get_ref<const std::string&>())) ownData_[buffer] = std::move(*data);
+  if (const auto own = ownData_.find(buffer); own != ownData_.end()) {
+    const std::string& data = own->second;
+    return from <= data.size() && length <= data.size() - from ? data.substr(from, length) : "";
+  }
   const auto file = fileOf(uri.get_ref<const std::string&>(), file_.parent_path());
   return file ? slice(*file, from, length) : "";
 }

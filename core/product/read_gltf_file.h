@@ -1,5 +1,6 @@
 #pragma once
 #include <filesystem>
+#include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
 
@@ -29,7 +30,8 @@ class GltfFile {
 
   std::filesystem::path file_;
   nlohmann::json json_;
-  uint64_t binaryAt_ = 0;  // where a .glb's data begins; 0: it has none
+  uint64_t binaryAt_ = 0;                          // where a .glb's data begins; 0: it has none
+  mutable std::map<size_t, std::string> ownData_;  // of buffers that hold it in their URI
 };
 
 /// The same file with all its shapes as plain floats in one .glb, for readers that know no other: by the

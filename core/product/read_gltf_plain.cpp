@@ -1,7 +1,6 @@
 #include <draco/compression/decode.h>
 
 #include <cstring>
-#include <map>
 
 #include "core/product/read_gltf_file.h"
 
@@ -19,52 +18,34 @@ struct Unreadable {
   std::string why;
 };
 
-size_t bytesOf(int componentType) {
-  return componentType == 5120 || componentType == 5121   ? 1
-         : componentType == 5122 || componentType == 5123 ? 2
-                                                          : 4;
-}
 size_t componentsOf(const json& accessor) {
   const std::string type = accessor.at("type").get<std::string>();
   return type == "SCALAR" ? 1 : type == "VEC2" ? 2 : type == "VEC3" ? 3 : 4;
 }
-/// What 1 is, where numbers are shares of it.
-float wholeOf(const json& accessor) {
-  if (!accessor.value("normalized", false)) return 1;
-  switch (accessor.at("componentType").get<int>()) {
-    case 5120:
-      return 127;
-    case 5121:
-      return 255;
-    case 5122:
-      return 32767;
-    default:
-      return 65535;
-  }
-}
-
 template <typename T>
 float numberAt(const char* from) {
   T number;
   std::memcpy(&number, from, sizeof number);
   return float(number);
 }
-float numberAt(const char* from, int componentType) {
-  switch (componentType) {
-    case 5120:
-      return numberAt<int8_t>(from);
-    case 5121:
-      return numberAt<uint8_t>(from);
-    case 5122:
-      return numberAt<int16_t>(from);
-    case 5123:
-      return numberAt<uint16_t>(from);
-    case wholeNumbers:
-      return numberAt<uint32_t>(from);
-    default:
-      return numberAt<float>(from);
-  }
+/// How numbers lie in a file.
+struct NumberKind {
+  int componentType;
+  size_t bytes;
+  float whole;  ///< what 1 is, where they are shares of it
+  float (*at)(const char*);
+};
+constexpr NumberKind numberKinds[] = {
+    {5120, 1, 127, numberAt<int8_t>},         {5121, 1, 255, numberAt<uint8_t>},
+    {5122, 2, 32767, numberAt<int16_t>},      {5123, 2, 65535, numberAt<uint16_t>},
+    {wholeNumbers, 4, 1, numberAt<uint32_t>}, {floats, 4, 1, numberAt<float>}};
+const NumberKind& kindOf(const json& accessor) {
+  const int type = accessor.at("componentType").get<int>();
+  for (const NumberKind& kind : numberKinds)
+    if (kind.componentType == type) return kind;
+  throw Unreadable{"it has numbers of a kind that glTF does not know"};
 }
+bool isShare(const json& accessor) { return accessor.value("normalized", false); }
 
 /// What a shape is drawn with; joints and weights are of what moves.
 bool isOfShape(const std::string& attribute) {
@@ -150,12 +131,12 @@ class Unpacking {
   }
   /// [element][component]. Throws Unreadable.
   std::vector<float> numbersOf(const json& a) const {
-    const int type = a.at("componentType").get<int>();
+    const NumberKind& kind = kindOf(a);
     if (a.contains("sparse"))
       throw Unreadable{
           "it has numbers that are rounded and sparse at a time, which Gentle Dusk does not read"};
     const auto count = a.at("count").get<uint64_t>();
-    const size_t components = componentsOf(a), each = bytesOf(type);
+    const size_t components = componentsOf(a), each = kind.bytes;
     if (count > mostValues / components) throw Unreadable{"it speaks of more numbers than it can have"};
     std::vector<float> numbers(size_t(count) * components);
     if (!a.contains("bufferView")) return numbers;
@@ -166,12 +147,11 @@ class Unpacking {
     if (stride > 4096 || offset > length ||
         (count > 0 && (count - 1) * stride + components * each > length - offset))
       throw Unreadable{"a part of its data is missing or damaged"};
-    const bool isShare = a.value("normalized", false);
-    const float whole = wholeOf(a);
+    const bool share = isShare(a);
     for (uint64_t i = 0; i < count; ++i)
       for (size_t c = 0; c < components; ++c) {
-        const float v = numberAt(&data_[size_t(begin + offset + i * stride) + c * each], type);
-        numbers[size_t(i) * components + c] = isShare ? std::max(-1.0f, v / whole) : v;
+        const float v = kind.at(&data_[size_t(begin + offset + i * stride) + c * each]);
+        numbers[size_t(i) * components + c] = share ? std::max(-1.0f, v / kind.whole) : v;
       }
     return numbers;
   }
@@ -200,7 +180,7 @@ class Unpacking {
       const size_t index = attributes[name].get<size_t>(), components = componentsOf(accessor(index));
       if (!from || uint64_t(mesh.num_points()) > mostValues / components)
         throw Unreadable{"a packed mesh in it is damaged"};
-      const float whole = from->normalized() ? 1 : wholeOf(accessor(index));
+      const float whole = from->normalized() || !isShare(accessor(index)) ? 1 : kindOf(accessor(index)).whole;
       std::vector<float> numbers(mesh.num_points() * components);
       for (uint32_t i = 0; i < mesh.num_points(); ++i) {
         float* to = &numbers[i * components];

@@ -10,10 +10,6 @@ namespace dusk {
 namespace {
 
 constexpr float coatIor = 1.5f;
-const float coatF0 = normalReflectance(coatIor);
-const RiseTerms coatRise = dielectricTerms(coatIor);
-
-Rgb metalReflectance(const Rgb& f0, float cosine) { return f0 + (Rgb(1) - f0) * schlickRise(cosine); }
 float alphaOf(float roughness) { return std::max(1e-3f, roughness * roughness); }
 
 /// GGX value times cos without Fresnel.
@@ -58,8 +54,11 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
   if (coatLeans_) coatFrame_ = triadAround(p.coatNormal);
   coatWo_ = onCoat(wo_);
   coatWo_.z = std::max(coatWo_.z, 1e-4f);
-  const ggx::Albedo c = ggx::albedo(coatWo_.z, coatAlpha_, coatRise);
-  const float coatS = coat_ * (coatF0 * c.scale + c.bias);
+  float coatS = 0;
+  if (coat_ > 0) {
+    const ggx::Albedo c = ggx::albedo(coatWo_.z, coatAlpha_, dielectricTerms(coatIor));
+    coatS = coat_ * (normalReflectance(coatIor) * c.scale + c.bias);
+  }
   overSheen_ = belowCoat_ = 1 - coatS;
   sheen_ = p.sheenColour * p.sheen;
   float sheenS = 0;
@@ -72,7 +71,7 @@ Bsdf::Bsdf(const BsdfParameters& p, const Vec3f& wo)
 
   albedo_.diffuse = diffuse_ * tint_ * (belowCoat_ * (1 - s)) + sheen_ * (overSheen_ * sheenS);
   albedo_.specular = ((dielectricColour_ * e.scale + Rgb(edge_ * e.bias)) * dielectric_ +
-                      metalReflectance(metal_, wo_.z) * metalness_) *
+                      schlickReflectance(metal_, wo_.z) * metalness_) *
                          tint_ * belowCoat_ +
                      Rgb(coatS);
   const float specular = luminance(albedo_.specular) - coatS;
@@ -99,7 +98,7 @@ Bsdf::Value Bsdf::value(const Vec3f& wi) const {
   v.diffuse = diffuse_ * tint_ * (belowCoat_ * coupling_ * (1 - s) * wi.z / pif);
   const float rise = dielectricRise(cosine, ior_);
   const Rgb fresnel = (dielectricColour_ + (Rgb(edge_) - dielectricColour_) * rise) * dielectric_ +
-                      metalReflectance(metal_, cosine) * compensation_ * metalness_;
+                      schlickReflectance(metal_, cosine) * compensation_ * metalness_;
   v.specular += fresnel * tint_ * (belowCoat_ * lobe(wo_, wi, h, alphaX_, alphaY_));
   if (maxComponent(sheen_) > 0) v.diffuse += sheen_ * (overSheen_ * sheen::value(wo_, wi, h, sheenAlpha_));
   return v;

@@ -2,6 +2,8 @@
 
 #include <vector>
 
+#include "core/base/dense.h"
+
 namespace dusk {
 namespace {
 
@@ -21,25 +23,18 @@ struct TermTable {
   /// Least squares, each direction by the light that comes from there. All goes to 1 at grazing by the first.
   static RiseTerms fitted(float ior) {
     constexpr int samples = 200, free = riseTerms - 1;
-    double a[free][free + 1]{};
+    Eigen::MatrixXd curves(samples, free);
+    Eigen::VectorXd left(samples);
     for (int i = 0; i < samples; ++i) {
       const float c = (float(i) + 0.5f) / samples;
       const RiseTerms at = riseTermsAt(c);
-      const double left = double(dielectricRise(c, ior)) - double(at[0]), weight = std::max(c, 0.02f);
-      for (int j = 0; j < free; ++j) {
-        for (int k = 0; k < free; ++k)
-          a[j][k] += weight * double(at[size_t(j) + 1]) * double(at[size_t(k) + 1]);
-        a[j][free] += weight * double(at[size_t(j) + 1]) * left;
-      }
+      const double weight = std::sqrt(std::max(double(c), 0.02));
+      for (int j = 0; j < free; ++j) curves(i, j) = weight * double(at[size_t(j) + 1]);
+      left[i] = weight * (double(dielectricRise(c, ior)) - double(at[0]));
     }
-    for (int i = 0; i < free; ++i)  // well conditioned and positive: no pivots
-      for (int j = 0; j < free; ++j) {
-        if (j == i) continue;
-        const double by = a[j][i] / a[i][i];
-        for (int k = i; k <= free; ++k) a[j][k] -= by * a[i][k];
-      }
+    const Eigen::VectorXd found = leastSquares(curves, left);
     RiseTerms terms{1};
-    for (int i = 0; i < free; ++i) terms[size_t(i) + 1] = float(a[i][free] / a[i][i]);
+    for (int i = 0; i < free; ++i) terms[size_t(i) + 1] = float(found[i]);
     return terms;
   }
 };

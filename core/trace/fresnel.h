@@ -17,6 +17,10 @@ inline float schlickRise(float cosine) {
   const float m = 1 - std::clamp(cosine, 0.0f, 1.0f), m2 = m * m;
   return m2 * m2 * m;
 }
+template <typename Light>
+Light schlickReflectance(const Light& f0, float cosine) {
+  return f0 + (Light(1) - f0) * schlickRise(cosine);
+}
 /// That of dielectrics, exactly; of index 1: none.
 float dielectricRise(float cosine, float ior);
 

@@ -26,8 +26,6 @@ Rgb sensitivity(float path, const Rgb& shift) {
           0.0556434f * xyz.x - 0.2040259f * xyz.y + 1.0572252f * xyz.z};
 }
 
-float schlickUp(float f0, float cosine) { return f0 + (1 - f0) * schlickRise(cosine); }
-
 }  // namespace
 
 Rgb filmedReflectance(const Rgb& base, float filmNm, float filmIor, float cosine, float rise) {
@@ -35,13 +33,13 @@ Rgb filmedReflectance(const Rgb& base, float filmNm, float filmIor, float cosine
   // A film that is hardly there must not show.
   const float eta = 1 + (filmIor - 1) * std::min(1.0f, filmNm / 30);
   const float c2 = std::sqrt(std::max(0.0f, 1 - (1 - c1 * c1) / (eta * eta)));
-  const float f0 = ((eta - 1) / (eta + 1)) * ((eta - 1) / (eta + 1)), r12 = schlickUp(f0, c1), t121 = 1 - r12;
+  const float r12 = schlickReflectance(normalReflectance(eta), c1), t121 = 1 - r12;
   Rgb r23, phase, r123;
   for (int c = 0; c < 3; ++c) {
     const float root = std::sqrt(std::clamp(base[c], 0.0f, 0.9999f)),
                 ior = (1 + root) / std::max(1e-4f, 1 - root);
     const float at = (ior - eta) / (ior + eta);
-    r23[c] = schlickUp(at * at, c2);
+    r23[c] = schlickReflectance(at * at, c2);
     phase[c] = pif + (ior < eta ? pif : 0.0f);  // half a wave where the film is the denser, at its top always
     if (eta < 1) phase[c] -= pif;
     r123[c] = std::clamp(r12 * r23[c], 1e-5f, 0.9999f);

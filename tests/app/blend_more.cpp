@@ -166,7 +166,7 @@ void TestBlendMore::cutOutsAreRefinedByHand() {
   soft->setValue(9);
   QCOMPARE(shot().blend.cutOuts[0].softPx, 9.0);
   // A short press draws nothing, and says how it is done.
-  QSignalSpy said(&session(), &Session::said);
+  QSignalSpy said(&session(), &Session::refused);
   QTest::mouseClick(shown("Loop a thing"), Qt::LeftButton);
   QTest::mouseClick(&picture(), Qt::LeftButton, {}, onScreen({1000, 500}));
   QCOMPARE(shot().blend.cutOuts.size(), size_t(1));
@@ -234,7 +234,7 @@ void TestBlendMore::cutOutsStandInThePlace() {
   session().editShot("x", [](Shot& s) {
     s.blend.cutOuts[0].loop = {{100, 20}, {200, 20}, {200, 60}, {100, 60}};
   });
-  QSignalSpy said(&session(), &Session::said);
+  QSignalSpy said(&session(), &Session::refused);
   QTest::mouseClick(shown("Give it a stand-in"), Qt::LeftButton);
   QVERIFY(said.count() == 1 && shot().blend.cutOuts[0].standInId.empty());
 }

@@ -99,7 +99,7 @@ void TestCleanStation::itIsFilledAnotherWayAndFromElsewhere() {
 void TestCleanStation::aLoopIsDrawnInOneGo() {
   openFold("Clean plate");
   shown("Loop what must go")->click();
-  QSignalSpy said(&session(), &Session::said);
+  QSignalSpy said(&session(), &Session::refused);
   QTest::mouseClick(&picture(), Qt::LeftButton, {}, onScreen(rope));
   QVERIFY(said.count() == 1 && said[0][0].toString().contains("in one go"));
   QTest::keyClick(&picture(), Qt::Key_Escape);

@@ -9,6 +9,7 @@
 #include "core/base/files.h"
 #include "core/base/json_text.h"
 #include "core/product/import.h"
+#include "tests/gltf_sheet.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -73,10 +74,7 @@ json document(const Hill& hill, const std::string& data, const json& vertices, c
         accessor(12, 5123, "VEC2", true),
         {{"bufferView", 1}, {"componentType", 5123}, {"count", hill.corners.size()}, {"type", "SCALAR"}}}},
       {"bufferViews", {vertices, corners}},
-      {"buffers",
-       {{{"byteLength", data.size()},
-         {"uri", "data:application/octet-stream;base64," +
-                     QByteArray(data.data(), qsizetype(data.size())).toBase64().toStdString()}}}}};
+      {"buffers", {{{"byteLength", data.size()}, {"uri", dataUri(QByteArray::fromStdString(data))}}}}};
 }
 
 json rounded(const Hill& hill) {
@@ -213,10 +211,7 @@ void TestGltfPacked::instancesAreThere() {
   json j = rounded(Hill());
   const std::vector<float> places{0, 0, 0, 2, 0, 0, 4, 0, 0};
   const std::string data = bytesOf(places);
-  j["buffers"].push_back(
-      {{"byteLength", data.size()},
-       {"uri", "data:application/octet-stream;base64," +
-                   QByteArray(data.data(), qsizetype(data.size())).toBase64().toStdString()}});
+  j["buffers"].push_back({{"byteLength", data.size()}, {"uri", dataUri(QByteArray::fromStdString(data))}});
   j["bufferViews"].push_back({{"buffer", 1}, {"byteLength", data.size()}});
   j["accessors"].push_back({{"bufferView", 2}, {"componentType", 5126}, {"count", 3}, {"type", "VEC3"}});
   j["nodes"][0].erase("scale");
@@ -239,8 +234,7 @@ void TestGltfPacked::picturesMayBeWebp() {
   j["materials"] = {{{"name", "painted"}, {"pbrMetallicRoughness", {{"baseColorTexture", {{"index", 0}}}}}}};
   // Who does not know the extension takes the other.
   j["textures"] = {{{"source", 0}, {"extensions", {{"EXT_texture_webp", {{"source", 1}}}}}}};
-  j["images"] = {{{"uri", "nowhere.png"}},
-                 {{"uri", "data:image/webp;base64," + webp.toBase64().toStdString()}}};
+  j["images"] = {{{"uri", "nowhere.png"}}, {{"uri", dataUri(webp, "image/webp")}}};
   const auto model = read(j);
   QVERIFY2(model.ok(), model.ok() ? "" : model.error().message.c_str());
   QCOMPARE(model->textures.size(), size_t(1));

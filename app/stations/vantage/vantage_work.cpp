@@ -188,8 +188,7 @@ void VantageWork::footprintToLevel() {
   if (!answer.vantage.solved || !answer.scaleKnown)
     return session_.refuse(
         words("Without this footprint the camera or the true size would not be known: give a "
-              "known length or the "
-              "camera's height first."));
+              "known length or the camera's height first."));
   const auto height = heightOfRectangle(answer.vantage.camera, footprint->corners, *footprint->sizeM);
   if (!height) return session_.refuse(words("A level rectangle of that size does not fit these corners."));
   session_.editShot(words("make the footprint a level plane"), [&](Shot& s) {
