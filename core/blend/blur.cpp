@@ -8,14 +8,17 @@ namespace {
 
 int clampRow(int y, const PixelArea& area) { return std::clamp(y, area.y0, area.y1 - 1); }
 
-/// A row with `pad` pixels more on each side: the neighbours, or the border's pixel where there are none.
-void padded(const Sheet& from, int channel, int y, int x0, int x1, std::vector<float>& row) {
-  row.resize(size_t(x1 - x0));
+/// A row from x0 to x1: the sheet's own where it reaches so far, else written into `row`, with the border's
+/// pixel where there are none.
+const float* padded(const Sheet& from, int channel, int y, int x0, int x1, std::vector<float>& row) {
   const float* source = from.row(channel, clampRow(y, from.area));
+  if (x0 >= from.area.x0 && x1 <= from.area.x1) return source + (x0 - from.area.x0);
+  row.resize(size_t(x1 - x0));
   const int in0 = std::max(x0, from.area.x0), in1 = std::min(x1, from.area.x1);
   std::copy(source + (in0 - from.area.x0), source + (in1 - from.area.x0), row.begin() + (in0 - x0));
   std::fill(row.begin(), row.begin() + (in0 - x0), source[0]);
   std::fill(row.begin() + (in1 - x0), row.end(), source[from.area.width() - 1]);
+  return row.data();
 }
 
 DUSK_LANES void scale(float* to, const float* from, int count, float w) {
@@ -42,11 +45,10 @@ class SmallBlur : public Node {
       const std::vector<float>& w = weights_[size_t(c) % weights_.size()];
       const int reach = int(w.size()) - 1, x0 = to.area.x0 - reach, x1 = to.area.x1 + reach, n = x1 - x0;
       for (int y = to.area.y0; y < to.area.y1; ++y) {
-        padded(from[0], c, y, x0, x1, row);
-        scale(wide.data(), row.data(), n, w[0]);
+        scale(wide.data(), padded(from[0], c, y, x0, x1, row), n, w[0]);
         for (int k = 1; k <= reach; ++k) {
-          padded(from[0], c, y - k, x0, x1, row), padded(from[0], c, y + k, x0, x1, other);
-          addPair(wide.data(), row.data(), other.data(), n, w[size_t(k)]);
+          const float* above = padded(from[0], c, y - k, x0, x1, row);
+          addPair(wide.data(), above, padded(from[0], c, y + k, x0, x1, other), n, w[size_t(k)]);
         }
         float* out = to.row(c, y);
         scale(out, wide.data() + reach, to.area.width(), w[0]);
@@ -92,8 +94,7 @@ class Reduce : public Node {
     const float* at[5];
     for (int c = 0; c < channels; ++c)
       for (int y = to.area.y0; y < to.area.y1; ++y) {
-        for (int k = 0; k < 5; ++k)
-          padded(from[0], c, 2 * y - 2 + k, x0, x1, rows[k]), at[k] = rows[k].data();
+        for (int k = 0; k < 5; ++k) at[k] = padded(from[0], c, 2 * y - 2 + k, x0, x1, rows[k]);
         fiveRows(wide.data(), at, n);
         everyOther(to.row(c, y), wide.data(), to.area.width());
       }
@@ -130,13 +131,11 @@ class Expand : public Node {
     for (int k = 0; k < channels; ++k)
       for (int y = to.area.y0; y < to.area.y1; ++y) {
         const int h = y >> 1, x0 = first - 1, x1 = x0 + n;
-        padded(from[0], k, h, x0, x1, b), padded(from[0], k, h + 1, x0, x1, c);
-        if (y & 1) {
-          half(wide.data(), b.data(), c.data(), n);
-        } else {
-          padded(from[0], k, h - 1, x0, x1, a);
-          oneSixOne(wide.data(), a.data(), b.data(), c.data(), n);
-        }
+        const float *own = padded(from[0], k, h, x0, x1, b), *below = padded(from[0], k, h + 1, x0, x1, c);
+        if (y & 1)
+          half(wide.data(), own, below, n);
+        else
+          oneSixOne(wide.data(), padded(from[0], k, h - 1, x0, x1, a), own, below, n);
         spread(out.data(), wide.data(), pairs);
         std::copy_n(out.data() + (to.area.x0 - 2 * first), to.area.width(), to.row(k, y));
       }

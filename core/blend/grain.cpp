@@ -31,7 +31,7 @@ constexpr int chunk = 256;
 
 DUSK_LANES void knotsOf(const float* light, int count, int* index) {
   for (int i = 0; i < count; ++i)
-    index[i] = int(quickEncoded(lower(higher(light[i], 0.0f), 1.0f)) * (knots - 1) + 0.5f);
+    index[i] = int(unitEncoded(lower(higher(light[i], 0.0f), 1.0f)) * (knots - 1) + 0.5f);
 }
 DUSK_LANES void addNoise(float* out, const float* picture, const float* before, const float* cover,
                          const float* noise, const float* wanted, const float* had, int count) {

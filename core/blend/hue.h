@@ -4,7 +4,7 @@
 namespace dusk {
 
 /// Hue of a colour in degrees, 0 red, 120 green, 240 blue: the angle about the grey axis, within 0.3 degrees.
-inline float hueDegrees(float r, float g, float b) {
+DUSK_IN_LANES float hueDegrees(float r, float g, float b) {
   const float p = r - 0.5f * (g + b), q = 0.8660254f * (g - b);
   // A polynomial for the angle of what lies within an eighth of the circle, then turned where it belongs.
   const float ap = std::fabs(p), aq = std::fabs(q), high = higher(ap, aq), low = lower(ap, aq);
@@ -17,7 +17,7 @@ inline float hueDegrees(float r, float g, float b) {
 
 /// How much a range of hues takes of a colour: all up to `inner` degrees from `at`, none from `soft` further
 /// on, and nothing of greys.
-inline float hueWeight(float r, float g, float b, float at, float inner, float soft) {
+DUSK_IN_LANES float hueWeight(float r, float g, float b, float at, float inner, float soft) {
   const float off = std::fabs(hueDegrees(r, g, b) - at), once = choose(off > 360, off - 360, off);
   const float away = choose(once > 180, 360 - once, once);
   const float within = lower(higher(1 - (away - inner) / higher(soft, 1e-3f), 0.0f), 1.0f);

@@ -7,17 +7,17 @@ namespace dusk {
 namespace {
 
 // The W3C's "Compositing and Blending Level 1", section 9.1, b the backdrop and s the source, 0 to 1.
-inline float screened(float b, float s) { return b + s - b * s; }
-inline float hardLit(float b, float s) { return choose(s <= 0.5f, b * 2 * s, screened(b, 2 * s - 1)); }
-inline float softLit(float b, float s) {
+DUSK_IN_LANES float screened(float b, float s) { return b + s - b * s; }
+DUSK_IN_LANES float hardLit(float b, float s) { return choose(s <= 0.5f, b * 2 * s, screened(b, 2 * s - 1)); }
+DUSK_IN_LANES float softLit(float b, float s) {
   const float d = choose(b <= 0.25f, ((16 * b - 12) * b + 4) * b, std::sqrt(b));
   return b + (2 * s - 1) * choose(s <= 0.5f, b * (1 - b), d - b);
 }
-inline float dodged(float b, float s) { return lower(1.0f, b / higher(1 - s, 1e-7f)); }
-inline float burnt(float b, float s) { return 1 - lower(1.0f, (1 - b) / higher(s, 1e-7f)); }
+DUSK_IN_LANES float dodged(float b, float s) { return lower(1.0f, b / higher(1 - s, 1e-7f)); }
+DUSK_IN_LANES float burnt(float b, float s) { return 1 - lower(1.0f, (1 - b) / higher(s, 1e-7f)); }
 
 template <LayerMode mode>
-inline float joined(float b, float s) {
+DUSK_IN_LANES float joined(float b, float s) {
   using enum LayerMode;
   if constexpr (mode == multiply) return b * s;
   if constexpr (mode == plus) return b + s;
@@ -34,8 +34,8 @@ inline float joined(float b, float s) {
 }
 
 template <LayerMode mode, bool masked>
-inline void layRow(float* out, const float* below, const float* light, const float* alpha, const float* mask,
-                   int count, float strength) {
+DUSK_IN_LANES void layRow(float* out, const float* below, const float* light, const float* alpha,
+                          const float* mask, int count, float strength) {
   using enum LayerMode;
   constexpr bool inLight =
       mode == normal || mode == multiply || mode == plus || mode == darken || mode == lighten;
@@ -51,7 +51,7 @@ inline void layRow(float* out, const float* below, const float* light, const flo
       const float s = light[i] / higher(alpha[i], 1e-6f);
       const float to1 = lower(higher(b, 0.0f), 1.0f), s1 = lower(higher(s, 0.0f), 1.0f);
       // What is brighter than white keeps what it has above that.
-      const float made = quickDecoded(joined<mode>(quickEncoded(to1), quickEncoded(s1)));
+      const float made = unitDecoded(joined<mode>(unitEncoded(to1), unitEncoded(s1)));
       out[i] = b + a * (made - to1);
     }
   }

@@ -51,6 +51,7 @@ class TestOperations : public QObject {
   Q_OBJECT
  private slots:
   void quickPowersAreRight();
+  void unitCurvesAreRight();
   void usualValuesChangeNothing();
   void inversePairsReturn_data();
   void inversePairsReturn();
@@ -75,6 +76,16 @@ void TestOperations::quickPowersAreRight() {
                 b = 1 + std::cos(float(radians(h - 240)));
     const float off = std::abs(hueDegrees(r, g, b) - h);
     QVERIFY2(std::min(off, 360 - off) < 0.4f, qPrintable(QString("%1: %2").arg(h).arg(hueDegrees(r, g, b))));
+  }
+}
+
+void TestOperations::unitCurvesAreRight() {
+  for (int i = 0; i <= 100000; ++i) {
+    const float x = float(i) / 100000;
+    QVERIFY(std::abs(unitEncoded(x) - srgbEncoded(double(x))) < 1e-6);
+    QVERIFY(std::abs(unitDecoded(x) - srgbDecoded(double(x))) < 1e-6);
+    // Light is told in steps of 16 bits after it went through codes and back.
+    QVERIFY(std::abs(unitDecoded(unitEncoded(x)) - x) < 0.1 / 65535);
   }
 }
 
