@@ -6,6 +6,7 @@
 
 #include "core/base/files.h"
 #include "core/base/hash.h"
+#include "core/base/large_pages.h"
 #include "core/base/maths.h"
 #include "tests/program.h"
 
@@ -19,6 +20,7 @@ class TestBase : public QObject {
   void fullDiskLeavesTheOldFile();
   void missingFolderIsSaidInASentence();
   void triadsAreOrthonormal();
+  void muchMemoryLiesInLargePages();
 };
 
 void TestBase::atomicWriteReplacesWhole() {
@@ -69,4 +71,25 @@ void TestBase::triadsAreOrthonormal() {
 }
 
 DUSK_TEST(TestBase, NoApplication);
+void TestBase::muchMemoryLiesInLargePages() {
+  std::ifstream setting("/sys/kernel/mm/transparent_hugepage/enabled");
+  std::string allowed;
+  if (!std::getline(setting, allowed) || allowed.find("[never]") != std::string::npos)
+    QSKIP("This system has no large pages to give.");
+  constexpr size_t bytes = size_t{64} << 20;
+  const std::vector<float> numbers(bytes / sizeof(float), 1.0f);
+  // The piece of memory it lies in, as the system tells of it.
+  const auto at = reinterpret_cast<uintptr_t>(&numbers[numbers.size() / 2]);
+  std::ifstream maps("/proc/self/smaps");
+  std::string line;
+  bool within = false;
+  long kilobytes = -1;
+  while (kilobytes < 0 && std::getline(maps, line)) {
+    unsigned long first = 0, end = 0;
+    if (std::sscanf(line.c_str(), "%lx-%lx ", &first, &end) == 2) within = at >= first && at < end;
+    if (within && line.starts_with("AnonHugePages:")) kilobytes = std::stol(line.substr(14));
+  }
+  QVERIFY2(kilobytes > long(bytes >> 11), qPrintable(QString("%1 kB of 65536").arg(kilobytes)));
+}
+
 #include "base.moc"
