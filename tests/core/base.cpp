@@ -72,6 +72,9 @@ void TestBase::triadsAreOrthonormal() {
 
 DUSK_TEST(TestBase, NoApplication);
 void TestBase::muchMemoryLiesInLargePages() {
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+  QSKIP("Sanitizers hand out memory themselves.");
+#endif
   std::ifstream setting("/sys/kernel/mm/transparent_hugepage/enabled");
   std::string allowed;
   if (!std::getline(setting, allowed) || allowed.find("[never]") != std::string::npos)
