@@ -6,7 +6,7 @@
 
 namespace dusk {
 
-/// Writes `file` as a tiled picture with all its halves, which the image library's texture system reads piece
+/// Writes `file` as a tiled picture with all its halves, which the image library's cache of tiles reads piece
 /// by piece: R, G, B and, where there is one, A. `colour`: 8- and 16-bit code values become light first (16
 /// bits a value), so that the halves are means of light. The whole picture is never in memory, a half of it
 /// is. Error: unreadable or too large (60,000 pixels a side), disk full, cancelled; then nothing is left.

@@ -1,9 +1,7 @@
 #include "core/surface/texture.h"
 
-#include <OpenImageIO/texture.h>
+#include <OpenImageIO/imageio.h>
 
-#include <array>
-#include <atomic>
 #include <bit>
 
 #include "core/base/cache_folder.h"
@@ -11,6 +9,7 @@
 #include "core/base/words.h"
 #include "core/surface/noise.h"
 #include "core/surface/pyramid.h"
+#include "core/surface/tiles.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -19,48 +18,14 @@ namespace {
 /// Raise it when pyramids are made otherwise.
 constexpr int generation = 1;
 
-/// The library's texture system, one for all: its cache is what bounds the memory. It outlives all threads.
-OIIO::TextureSystem& textures() {
-  static OIIO::TextureSystem* const system = [] {
-    auto* made = OIIO::TextureSystem::create(false);
-    made->attribute("max_memory_MB", float(textureCacheBytes >> 20));
-    made->attribute("max_open_files", 400);
-    made->attribute("deduplicate", 0);  // they are by content already
-    return made;
-  }();
-  return *system;
-}
-
-/// The library remembers the last two tiles that a thread looked at: with one such memory for all pictures of
-/// a surface, each look at one would drive out the others'. So a thread has several, and a picture one of
-/// them.
-class Lookers {
- public:
-  static constexpr unsigned slots = 16;
-  ~Lookers() {
-    for (auto* looker : mine_)
-      if (looker) textures().destroy_thread_info(looker);
-  }
-  OIIO::TextureSystem::Perthread* of(unsigned slot) {
-    if (!mine_[slot]) mine_[slot] = textures().create_thread_info();
-    return mine_[slot];
-  }
-
- private:
-  std::array<OIIO::TextureSystem::Perthread*, slots> mine_{};
-};
-thread_local Lookers lookers;
-
 /// One lookup in one picture of the pyramid, of the two about the wanted size by chance: a pixel's many
 /// samples come to what both would (as trilinear filtering), at a fifth of the time. A long thin look is
 /// taken as round of the same area, which a pixel's samples fill.
 class TiledTexture : public Texture {
  public:
-  TiledTexture(const fs::path& pyramid, int w, int h, int channels)
-      : handle_(textures().get_texture_handle(OIIO::ustring(pyramid.string()))), channels_(channels) {
-    static std::atomic<unsigned> opened{0};
-    slot_ = opened++ % Lookers::slots;
-    width = w, height = h;
+  explicit TiledTexture(const fs::path& pyramid) : tiles_(pyramid) {
+    if (tiles_.levels().empty()) return;
+    width = tiles_.levels().front().width, height = tiles_.levels().front().height;
     mean_ = lookUp(Vec2f(0.5f), 4, true);
   }
 
@@ -75,25 +40,45 @@ class TiledTexture : public Texture {
   }
 
  private:
+  /// The smallest of the pyramid's pictures in which the look is wider than a pixel.
+  int levelOf(float look) const {
+    const auto& levels = tiles_.levels();
+    int level = 0;
+    while (level + 1 < int(levels.size()) &&
+           look * float(std::min(levels[size_t(level) + 1].width, levels[size_t(level) + 1].height)) > 1)
+      ++level;
+    return level;
+  }
+
   Texel lookUp(const Vec2f& uv, float look, bool repeats) const {
-    OIIO::TextureSystem& system = textures();
-    OIIO::TextureSystem::Perthread* const mine = lookers.of(slot_);
-    OIIO::TextureOpt how;
-    how.swrap = how.twrap = repeats ? OIIO::TextureOpt::WrapPeriodic : OIIO::TextureOpt::WrapBlack;
-    how.mipmode = OIIO::TextureOpt::MipModeOneLevel;
-    how.interpmode = OIIO::TextureOpt::InterpBilinear;
-    how.fill = 1;
-    float out[4] = {0, 0, 0, 1};
-    // Its t grows downwards.
-    if (!system.texture(handle_, mine, how, uv.x, 1 - uv.y, look, 0, 0, look, channels_, out))
-      (void)system.geterror();
-    const float alpha = channels_ == 4 ? out[3] : repeats || inside(uv) ? 1.0f : 0.0f;
-    return {{out[0], out[1], out[2]}, alpha};
+    const int level = levelOf(look);
+    const auto [w, h] = tiles_.levels()[size_t(level)];
+    const Vec2f within = repeats ? Vec2f(uv.x - std::floor(uv.x), uv.y - std::floor(uv.y)) : uv;
+    // Far beyond its edges, or at no place at all, there is nothing to be looked up.
+    if (!(std::abs(within.x) < 8 && std::abs(within.y) < 8)) return {Rgb(0), 0};
+    const float x = within.x * float(w) - 0.5f, y = (1 - within.y) * float(h) - 0.5f;
+    const int x0 = int(std::floor(x)), y0 = int(std::floor(y));
+    const float ax = x - float(x0), ay = y - float(y0);
+    float sum[4] = {0, 0, 0, 0};
+    const auto add = [&](int px, int py, float weight) {
+      if (repeats)
+        px = (px + w) % w, py = (py + h) % h;
+      else if (px < 0 || py < 0 || px >= w || py >= h)
+        return;
+      tiles_.add(level, px, py, weight, sum);
+    };
+    if (x0 >= 0 && y0 >= 0 && x0 + 1 < w && y0 + 1 < h && tiles_.inOne(x0, y0)) {
+      tiles_.addSquare(level, x0, y0, ax, ay, sum);
+    } else {
+      add(x0, y0, (1 - ax) * (1 - ay)), add(x0 + 1, y0, ax * (1 - ay));
+      add(x0, y0 + 1, (1 - ax) * ay), add(x0 + 1, y0 + 1, ax * ay);
+    }
+    const float alpha = tiles_.channels() == 4 ? sum[3] : repeats || inside(uv) ? 1.0f : 0.0f;
+    return {{sum[0], sum[1], sum[2]}, alpha};
   }
   static bool inside(const Vec2f& uv) { return uv.x >= 0 && uv.x <= 1 && uv.y >= 0 && uv.y <= 1; }
-  OIIO::TextureSystem::TextureHandle* handle_;
-  int channels_;
-  unsigned slot_ = 0;
+
+  TiledPyramid tiles_;
   Texel mean_;
 };
 
@@ -114,15 +99,14 @@ Result<std::shared_ptr<const Texture>> openTexture(const fs::path& file, const s
   fs::create_directories(folder, ignored);
   if (!fs::exists(pyramid, ignored))
     if (const auto made = writePyramid(file, pyramid, colour, progress); !made) return made.error();
-  const auto in = OIIO::ImageInput::open(pyramid.string());
-  if (!in) {
+  auto texture = std::make_shared<TiledTexture>(pyramid);
+  if (texture->width <= 0) {
     fs::remove(pyramid, ignored);  // damaged: it is made again next time
     return Error{
         words("The picture ") + file.filename().string() + words(" could not be prepared. Try again."),
         ErrorKind::unreadable};
   }
-  return std::shared_ptr<const Texture>(
-      std::make_shared<TiledTexture>(pyramid, in->spec().width, in->spec().height, in->spec().nchannels));
+  return std::shared_ptr<const Texture>(std::move(texture));
 }
 
 }  // namespace dusk
