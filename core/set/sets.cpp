@@ -26,8 +26,11 @@ Palette paletteOf(Furnisher& f) {
 
 /// The sun by the time of day: noon high and white, evening low and warm. From the left or the right by the
 /// seed.
+/// Of the sun above the horizon, radians.
+double sunHeight(const Furnisher& f) { return radians(58 - 44 * f.slider("time")); }
+
 Lamp& sunFor(Furnisher& f, double side, double powerEv) {
-  const double t = f.slider("time"), height = radians(58 - 44 * t), turn = radians(side * (34 + 22 * t));
+  const double t = f.slider("time"), height = sunHeight(f), turn = radians(side * (34 + 22 * t));
   const Vec3d from(std::sin(turn) * std::cos(height) * 4, -std::cos(turn) * std::cos(height) * 4,
                    std::sin(height) * 4);
   Lamp& sun = f.lamp("Sun", LampKind::sun, from, {0, 0, 0}, 5600 - 2300 * t, powerEv - 0.5 * t);
@@ -59,14 +62,18 @@ void plinthsSet(Furnisher& f) {
             {{"Arch", stage}});
   f.stage(0, 0, height);
   sunFor(f, side, 0);
-  // Between the sun and the plinths: as far along its way as throws the pattern on stage and wall.
+  // Between the sun and the plinths: as far along its way as throws the pattern on stage and wall. A window
+  // stands square to that way, a branch about along it, so that leaves of all its length shade the stage.
   const double away = 1.5, turn = side * (34 + 22 * f.slider("time")), a = radians(turn);
-  const Furnisher::Place on{std::sin(a) * away, -std::cos(a) * away, -turn, 0};
+  const Vec2d on(std::sin(a) * away, -std::cos(a) * away);
+  // As high as the sun stands, so that it shines through on the stage at any time of the day.
+  const double sill = std::max(0.05, height + away * std::tan(sunHeight(f)) - 0.9);
   if (f.slider("pattern") > 0.5)
     f.before("leaves", {{"length", 1.7}, {"leaf", 0.13}, {"leaves", 70}},
-             {on.x, on.y, on.turn, 0.35 + 0.5 * (1 - f.slider("time"))});
+             {on.x, on.y, -turn, 0.35 + 0.5 * (1 - f.slider("time"))});
   else
-    f.before("window", {{"width", 1.1}, {"height", 1.5}, {"sill", 0.3}, {"panes", 0}, {"wall", 1.2}}, on);
+    f.before("window", {{"width", 1.1}, {"height", 1.5}, {"sill", sill}, {"panes", 0}, {"wall", 1.2}},
+             {on.x, on.y, turn});
   f.camera(70, 0.5, 2.1, 0.24);
 }
 

@@ -41,9 +41,23 @@ class TestSetTraced : public QObject {
     return p;
   }
 
+  /// Of the picture that has next to nothing of its mean light.
+  static double blackShare(const Passes& passes) {
+    const Picture& beauty = passes.beauty;
+    const double least = 0.003 * mean(beauty);
+    size_t black = 0;
+    for (int y = 0; y < beauty.height; ++y)
+      for (int x = 0; x < beauty.width; ++x) {
+        const float* p = beauty.at(x, y);
+        black += *passes.alpha.at(x, y) > 0.5f && double(p[0] + p[1] + p[2]) / 3 < least;
+      }
+    return double(black) / (double(beauty.width) * beauty.height);
+  }
+
  private slots:
   void whatThrowsIsNotSeen_data();
   void whatThrowsIsNotSeen();
+  void theSunShinesThroughTheWindow();
   void aSetCoversItsPicture_data();
   void aSetCoversItsPicture();
 };
@@ -73,6 +87,31 @@ void TestSetTraced::whatThrowsIsNotSeen() {
   QVERIFY2(darker < 0.97 && darker > 0.2, qPrintable(QString::number(darker)));
 }
 
+void TestSetTraced::theSunShinesThroughTheWindow() {
+  // From what stands on the stage, the way to the sun goes through the opening, at any time of the day.
+  for (const int seed : {1, 2, 3, 4})
+    for (const double time : {0.0, 0.5, 1.0}) {
+      const Project p = with({"plinths", seed, {{"pattern", 0.0}, {"time", time}}});
+      const Shot& shot = p.shots[0];
+      const auto placed = std::find_if(
+          shot.placements.begin(), shot.placements.end(),
+          [&](const Placement& at) { return byId(p.products, at.productId)->piece.kind == "window"; });
+      const auto sun = std::find_if(shot.lamps.begin(), shot.lamps.end(),
+                                    [](const Lamp& lamp) { return lamp.kind == LampKind::sun; });
+      QVERIFY(placed != shot.placements.end() && sun != shot.lamps.end());
+      const auto& measures = byId(p.products, placed->productId)->piece.measures;
+      const double a = radians(sun->azimuthDegrees), t = radians(placed->turnDegrees);
+      const Vec2d along(std::cos(t), std::sin(t)), away(placed->xM, placed->yM);
+      const Vec2d toSun(std::sin(a), std::cos(a));
+      QVERIFY(std::abs(along.dot(toSun)) < 0.02);  // square to it
+      const double high = 0.25 + away.length() * std::tan(radians(sun->elevationDegrees));
+      const double sill = measures.at("sill");
+      QVERIFY2(
+          std::abs(along.dot(away)) < 0.1 && high > sill && high < sill + measures.at("height"),
+          qPrintable(QString("seed %1, time %2: %3 m above %4 m").arg(seed).arg(time).arg(high).arg(sill)));
+    }
+}
+
 void TestSetTraced::aSetCoversItsPicture_data() {
   QTest::addColumn<QString>("kind");
   for (const SetKind& k : setKinds()) QTest::newRow(k.name) << k.name;
@@ -89,6 +128,8 @@ void TestSetTraced::aSetCoversItsPicture() {
              qPrintable(QString::number(mean(passes->alpha))));
     const double light = mean(passes->beauty);
     QVERIFY2(light > 0.02 && light < 1.1, qPrintable(QString::number(light)));
+    // No thing that is not seen stands in what is: no light would get there.
+    QVERIFY2(blackShare(*passes) < 0.005, qPrintable(QString::number(blackShare(*passes))));
   }
 }
 
