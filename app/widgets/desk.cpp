@@ -82,7 +82,7 @@ void Desk::heading(const QString& text) {
   column_->addWidget(label);
 }
 
-void Desk::beginFold(const QString& text, bool open) {
+QToolButton* Desk::beginFold(const QString& text, bool open) {
   auto* head = new QToolButton;
   head->setText(text);
   head->setCheckable(true);
@@ -106,6 +106,7 @@ void Desk::beginFold(const QString& text, bool open) {
   column_->addWidget(body);
   whole_ = column_;
   column_ = inside;
+  return head;
 }
 
 void Desk::endFold() { column_ = whole_; }

@@ -14,6 +14,7 @@ class QLabel;
 class QLineEdit;
 class QPushButton;
 class QSlider;
+class QToolButton;
 class QVBoxLayout;
 
 namespace dusk {
@@ -40,8 +41,8 @@ class Desk : public QWidget {
   };
 
   void heading(const QString& text);
-  /// What is added until `endFold` can be folded away under its heading.
-  void beginFold(const QString& text, bool open);
+  /// What is added until `endFold` can be folded away under its heading, which is down while it is open.
+  QToolButton* beginFold(const QString& text, bool open);
   void endFold();
   QLabel* note(const QString& text = {});
   /// A number with its unit; away while `get` has none.

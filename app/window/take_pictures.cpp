@@ -63,7 +63,7 @@ void showVaried(MainWindow& window, const std::function<void(int)>& ready,
   window.drawer().open(words("Proofs"));
   std::vector<QToolButton*> opened;
   for (QToolButton* fold : window.findChildren<QToolButton*>())
-    if (fold->isVisible() &&
+    if (fold->isVisible() && !fold->isChecked() &&
         (fold->accessibleName() == words("A set of its own") || fold->accessibleName() == words("Pieces")))
       fold->click(), opened.push_back(fold);
   settle(1500);

@@ -155,6 +155,13 @@ void TestFirstHour::aSetIsBegunWithoutAPhoto() {
   QTRY_VERIFY(!page()->isVisible());
   QVERIFY(!shot().set.kind.empty() && shot().placements.size() > 2);
   QCOMPARE(session().station(), Station::plate);
+  // What to do with it is before the person's eyes.
+  const auto isSeen = [this](const QString& name) {
+    for (const QAbstractButton* b : window_->findChildren<QAbstractButton*>())
+      if (b->text() == name && !b->visibleRegion().isEmpty()) return true;
+    return false;
+  };
+  QTRY_VERIFY(isSeen("Throw the die"));
   session().undo();
   QVERIFY(session().base() == emptyProject());
 }

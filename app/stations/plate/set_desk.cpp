@@ -13,7 +13,7 @@
 namespace dusk {
 
 SetDesk::SetDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
-  beginFold(words("A set of its own"), false);
+  fold_ = beginFold(words("A set of its own"), false);
   buildSet();
   endFold();
   beginFold(words("Pieces"), false);
@@ -53,6 +53,19 @@ std::optional<double> SetDesk::nearFor() const {
   }
   if (high <= 0) return {};
   return std::clamp((high / 0.3 - 0.3) / 1.4, 0.0, 1.0);
+}
+
+/// Who began with a set has its die and sliders before them.
+void SetDesk::showSet() {
+  if (fold_->isChecked()) return;
+  fold_->setChecked(true);
+  QTimer::singleShot(0, this, [this] {
+    for (QWidget* around = parentWidget(); around; around = around->parentWidget())
+      if (auto* scroll = qobject_cast<QScrollArea*>(around)) {
+        scroll->verticalScrollBar()->setValue(fold_->mapTo(scroll->widget(), QPoint(0, 0)).y());
+        return;
+      }
+  });
 }
 
 /// The recipe is changed, and the set made anew from it.
@@ -135,6 +148,7 @@ void SetDesk::buildSet() {
     about->setText(now ? words(now->about)
                        : words("Plinths, a corner, a bench: pieces, light and camera at once."));
     die->setEnabled(now), mine->setEnabled(now);
+    if (!std::exchange(hadSet_, now != nullptr) && now) showSet();
   });
 }
 

@@ -20,7 +20,10 @@ class SetDesk : public Desk {
   void remake(Project& p, const std::function<void(SetRecipe&)>& change) const;
   void addOne(const QString& kind, const Vec3d& at);
   std::optional<double> nearFor() const;
+  void showSet();
   Workbench& bench_;
+  QToolButton* fold_ = nullptr;  ///< of the set
+  bool hadSet_ = false;          ///< when the desk was last brought up to date
 };
 
 }  // namespace dusk
