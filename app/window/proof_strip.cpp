@@ -85,6 +85,8 @@ class ProofStrip::Card : public QAbstractButton {
 
  private:
   QString missing() const {
+    if (kind_ != contact && strip_.session_.shot().backdrop.kind != BackdropKind::photo)
+      return words("Compares with the photo; this picture has none.");
     switch (kind_) {
       case edges:
         return words(

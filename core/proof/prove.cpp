@@ -228,7 +228,7 @@ void eachCheck(const std::vector<void (*)(const ProofOf&, Findings&)>& checks, c
 std::vector<Finding> proveSetUp(const ProofOf& of) {
   const auto& [project, shot, assets, passes, models, progress] = of;
   std::vector<Finding> findings;
-  if (shot.vantage.solved)
+  if (shot.vantage.solved && shot.backdrop.kind == BackdropKind::photo)
     findings.push_back({"line-fit", words("drawn lines against the solved camera"), shot.vantage.rmsPx, 0,
                         1.5, "px", words("Look for a stroke on the wrong run, or let the lens bend (k1)."),
                         "Vantage"});

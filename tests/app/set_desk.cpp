@@ -65,6 +65,10 @@ void TestSetDesk::aSetIsGivenAndTaken() {
   for (int x = 0; x < image.width(); x += 7)
     for (int y = image.height() / 2; y < image.height(); y += 7) colours.insert(image.pixel(x, y));
   QVERIFY(colours.size() > 300);
+  // What would be measured against a photo says that there is none.
+  const auto* lines = seen<QAbstractButton>("Proof: Lines on the photo");
+  QVERIFY(lines);
+  QTRY_VERIFY2(lines->toolTip().contains("has none"), qPrintable(lines->toolTip()));
   choose("none");
   QCOMPARE(shot().placements.size(), before.placements.size());
   session().undo(), session().undo();

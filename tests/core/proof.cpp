@@ -71,6 +71,10 @@ void TestProof::demoProves() {
     QVERIFY2(f.ok(), f.id.c_str());
   }
   QCOMPARE(ids.mid(0, 4), (QStringList{"line-fit", "shadow-angle", "contact-gap", "ground-tone"}));
+  // Without a photo there are no lines to lie on.
+  Project own = *project;
+  own.shots[0].backdrop.kind = BackdropKind::plain;
+  for (const Finding& f : prove(own, 0, assets, nullptr)) QVERIFY(f.id != "line-fit");
 }
 
 void TestProof::thingsThatAreOffAreFound() {
