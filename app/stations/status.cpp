@@ -29,7 +29,7 @@ StationStatus vantageStatus(const StatusInput& in) {
     return {drawn ? State::off : State::untouched, words("not solved")};
   }
   const double mm = focalMm35(v.camera);
-  if (v.sigma.focalPx == 0) return {State::proved, QString(words("%1 mm, by hand")).arg(mm, 0, 'f', 1)};
+  if (v.sigma.focalPx == 0) return {State::proved, QString(words("%1 mm, by hand")).arg(decimal(mm, 1))};
   // Measured in pixels alone: how large things are, is not known yet.
   const State state = v.rmsPx <= 1.5 ? State::proved : State::off;
   if (!scaleIsKnown(in.shot().evidence))
@@ -56,15 +56,22 @@ StationStatus lightStatus(const StatusInput& in) {
   if (in.shot().surroundings.panorama.empty() && in.shot().lamps.empty())
     return {State::untouched, words("even sky")};
   const Finding* f = in.finding("shadow-angle");
-  return judged(f, f ? QString(words("shadow %1° off")).arg(f->value, 0, 'f', 1) : words("no gnomon yet"));
+  if (!f && in.shot().backdrop.kind != BackdropKind::photo) {
+    // Without a photo there is no shadow to fall like.
+    const auto& lamps = in.shot().lamps;
+    const auto lit = std::count_if(lamps.begin(), lamps.end(), [](const Lamp& l) { return l.on; }) +
+                     !in.shot().surroundings.panorama.empty();
+    return {lit ? State::proved : State::untouched, QString(words("lights: %1")).arg(lit)};
+  }
+  return judged(f, f ? QString(words("shadow %1° off")).arg(decimal(f->value, 1)) : words("no gnomon yet"));
 }
 
 StationStatus contactStatus(const StatusInput& in) {
   if (in.shot().placements.empty()) return {State::untouched, words("nothing stands")};
   if (const Finding* cut = in.finding("catcher-cut"); cut && !cut->ok())
-    return {State::off, QString(words("shadow cut, %1 %")).arg(cut->value, 0, 'f', 1)};
+    return {State::off, QString(words("shadow cut, %1 %")).arg(decimal(cut->value, 1))};
   const Finding* f = in.finding("contact-gap");
-  return judged(f, f ? QString(words("gap %1 mm")).arg(f->value, 0, 'f', 1) : QString(words("being read")));
+  return judged(f, f ? QString(words("gap %1 mm")).arg(decimal(f->value, 1)) : QString(words("being read")));
 }
 
 StationStatus renderStatus(const StatusInput& in) {
@@ -76,8 +83,10 @@ StationStatus renderStatus(const StatusInput& in) {
 
 StationStatus blendStatus(const StatusInput& in) {
   const Finding* f = in.finding("edge-softness");
-  if (!f) return {State::untouched, words("edges not seen yet")};
-  return judged(f, QString(words("edges %1 ×")).arg(f->value, 0, 'f', 2));
+  if (!f)
+    return {State::untouched, in.shot().backdrop.kind == BackdropKind::photo ? words("edges not seen yet")
+                                                                             : words("no photo to match")};
+  return judged(f, QString(words("edges %1 ×")).arg(decimal(f->value, 2)));
 }
 
 StationStatus deliverStatus(const StatusInput& in) {

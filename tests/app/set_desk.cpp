@@ -1,4 +1,5 @@
 #include "app/stations/plate/piece_list.h"
+#include "app/stations/status.h"
 #include "core/set/furnish.h"
 #include "demo_window.h"
 #include "tests/program.h"
@@ -69,6 +70,8 @@ void TestSetDesk::aSetIsGivenAndTaken() {
   const auto* lines = seen<QAbstractButton>("Proof: Lines on the photo");
   QVERIFY(lines);
   QTRY_VERIFY2(lines->toolTip().contains("has none"), qPrintable(lines->toolTip()));
+  QCOMPARE(lightStatus({session()}).figure, QString("lights: 2"));
+  QCOMPARE(blendStatus({session()}).figure, QString("no photo to match"));
   choose("none");
   QCOMPARE(shot().placements.size(), before.placements.size());
   session().undo(), session().undo();
