@@ -6,6 +6,7 @@
 #include "core/base/words.h"
 #include "core/light/backdrop.h"
 #include "core/motion/edit.h"
+#include "core/set/furnish.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -248,9 +249,10 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     Shot& shot = shotIn(p);
     Placement placement;
     placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
-    // On the ground seen a little below the picture's middle, where a product is looked for.
+    // Where a set wants it; else on the ground seen a little below the picture's middle, where a product is
+    // looked for.
     const Camera camera = workingCamera(shot.vantage);
-    if (shot.vantage.solved)
+    if (!standOnStage(shot, placement) && shot.vantage.solved)
       if (const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68}))
         placement.xM = spot->x, placement.yM = spot->y;
     p.products.push_back(product);

@@ -13,6 +13,7 @@ namespace dusk {
 namespace {
 
 constexpr const char *mark = "set-", *stageId = "set-stage";
+constexpr double besideM = 0.22;  ///< from one product on the stage to the next
 
 bool isOfSet(const std::string& id) { return id.starts_with(mark); }
 
@@ -165,7 +166,17 @@ void Furnisher::stage(double x, double y, double z) {
   }
   int n = 0;
   for (Placement& p : shot_.placements)
-    if (!isOfSet(p.id)) p.xM = x + 0.22 * n++, p.yM = y, p.levelId = level, p.liftM = 0;
+    if (!isOfSet(p.id)) p.xM = x + besideM * n++, p.yM = y, p.levelId = level, p.liftM = 0;
+}
+
+bool standOnStage(const Shot& shot, Placement& placement) {
+  const StandIn* stage = byId(shot.standIns, stageId);
+  if (shot.set.kind.empty() || !stage) return false;
+  const auto there = std::count_if(shot.placements.begin(), shot.placements.end(),
+                                   [](const Placement& p) { return !isOfSet(p.id) && p.levelId == stageId; });
+  placement.xM = stage->positionM.x + besideM * double(there), placement.yM = stage->positionM.y;
+  placement.levelId = stageId, placement.liftM = 0;
+  return true;
 }
 
 void Furnisher::camera(double focalMm35, double heightM, double distanceM, double aimM) {

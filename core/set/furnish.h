@@ -27,6 +27,10 @@ bool furnish(Project& project, size_t shot, const SetRecipe& recipe, const Asset
 /// Takes the set away again; the camera stays.
 void unfurnish(Project& project, size_t shot);
 
+/// Stands what comes into a shot's set where the set wants its product, beside those that stand there. False
+/// where there is no set.
+bool standOnStage(const Shot& shot, Placement& placement);
+
 /// A piece of its usual measures, dressed as suits it, standing on the ground; the id of its placement.
 std::string addPiece(Project& project, size_t shot, const std::string& kind, double xM, double yM);
 

@@ -52,6 +52,7 @@ class TestPieces : public QObject {
   void everySetIsMade_data();
   void everySetIsMade();
   void setsMakeWayForEachOther();
+  void whatComesInStandsOnTheStage();
   void whatIsAsDeliveredIsTold();
   void slidersAreTheirOwn();
 };
@@ -199,6 +200,27 @@ void TestPieces::everySetIsMade() {
     Project again = table;
     QVERIFY(furnish(again, 0, recipe) && again == p);
     QVERIFY(*fromText(toText(p)) == p);
+  }
+}
+
+void TestPieces::whatComesInStandsOnTheStage() {
+  Placement fresh;
+  QVERIFY(!standOnStage(Shot(), fresh));
+  for (const SetKind& kind : setKinds()) {
+    // As a product that was there when the set was chosen.
+    Project before = *loadProject(DUSK_SOURCE "/demo/table/table.dusk"), after = before;
+    const Placement own = before.shots[0].placements[0];
+    after.shots[0].placements.clear();
+    QVERIFY(furnish(before, 0, {kind.name, 3}) && furnish(after, 0, {kind.name, 3}));
+    Placement came = own;
+    came.xM = 9, came.liftM = 1, came.levelId.clear();
+    QVERIFY(standOnStage(after.shots[0], came));
+    QVERIFY2(came == *byId(before.shots[0].placements, own.id), kind.name);
+    // The next stands beside it.
+    after.shots[0].placements.push_back(came);
+    Placement next = own;
+    QVERIFY(standOnStage(after.shots[0], next));
+    QVERIFY(next.xM > came.xM + 0.1 && next.yM == came.yM && next.levelId == came.levelId);
   }
 }
 
