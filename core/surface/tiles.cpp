@@ -110,11 +110,13 @@ TiledPyramid::TiledPyramid(const std::filesystem::path& file) {
   static std::atomic<unsigned> opened{0};
   number_ = opened++;
   OIIO::ImageCache& cache = tileCache();
-  handle_ = cache.get_image_handle(OIIO::ustring(file.string()));
+  const OIIO::ustring name(file.string());
+  handle_ = cache.get_image_handle(name);
   const OIIO::ImageSpec* largest = handle_ ? cache.imagespec(handle_, nullptr) : nullptr;
   if (!largest || largest->tile_width != side || largest->tile_height != side || largest->nchannels < 3 ||
       largest->nchannels > 4) {
     (void)cache.geterror();
+    cache.invalidate(name, true);  // it may be made anew under its name
     return;
   }
   channels_ = largest->nchannels;

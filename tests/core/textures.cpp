@@ -62,6 +62,7 @@ class TestTextures : public QObject {
   void edgesRepeatOrEnd();
   void brokenFilesAreOneSentence();
   void aPictureIsMadeReadyOnce();
+  void aDamagedPyramidIsMadeAgain();
   void cancellingLeavesNothing();
   void drawingsAreDrawnAtTheirSize();
   void nothingIsFetched();
@@ -202,6 +203,20 @@ void TestTextures::aPictureIsMadeReadyOnce() {
   fs::copy_file(path("once.png"), path("twin.png"));
   QVERIFY(ofStore("twin.png") && ofStore("once.png"));  // the same content is the same pyramid
   QCOMPARE(count(), before);
+}
+
+void TestTextures::aDamagedPyramidIsMadeAgain() {
+  const auto file = picture<uint8_t>("again.png", 8, 8, 3, OIIO::TypeDesc::UINT8,
+                                     [](int, int, int c) { return uint8_t(40 + c * 60); });
+  const fs::path kept = path("cache") / "gentle-dusk/textures";
+  const std::string hash = *hashFile(file);
+  const fs::path pyramid = kept / (hash + "-1-values.tif");
+  fs::create_directories(kept);
+  std::ofstream(pyramid) << "no picture";
+  QVERIFY(!open(file, false));
+  const auto texture = open(file, false);
+  QVERIFY(texture && fs::exists(pyramid));
+  QVERIFY(std::abs(texture->at({0.5f, 0.5f}, sharp, sharp, true).colour.y - 100.0f / 255) < 1e-5f);
 }
 
 void TestTextures::cancellingLeavesNothing() {

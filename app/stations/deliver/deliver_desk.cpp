@@ -166,7 +166,7 @@ class DeliverDesk : public Desk {
 
   void showWhere() {
     const Camera& camera = session_.shot().vantage.camera;
-    QString to = folder().isEmpty() ? words("You are asked where when you deliver.")
+    QString to = folder().isEmpty() ? words("You will be asked for a folder as you deliver.")
                                     : words("To ") + QDir::toNativeSeparators(folder());
     const size_t need = deliveryBytes(session_.shot(), camera.width, camera.height), has = freeMemory();
     if (camera.width > 0)
