@@ -13,11 +13,10 @@ void askForLargePages(void* memory, size_t bytes) noexcept {
   // Less holds too few whole large pages for the call to be worth it.
   constexpr size_t least = size_t{4} << 20;
   if (bytes < least || !memory) return;
-  static const auto page = uintptr_t(::sysconf(_SC_PAGESIZE));
-  const auto begin = (reinterpret_cast<uintptr_t>(memory) + page - 1) / page * page;
-  const auto end = (reinterpret_cast<uintptr_t>(memory) + bytes) / page * page;
+  static const auto page = size_t(::sysconf(_SC_PAGESIZE));
+  const size_t before = (page - reinterpret_cast<uintptr_t>(memory) % page) % page;
   // Advice alone: where the system has none, all goes on as it was.
-  (void)::madvise(reinterpret_cast<void*>(begin), end - begin, MADV_HUGEPAGE);
+  (void)::madvise(static_cast<char*>(memory) + before, (bytes - before) / page * page, MADV_HUGEPAGE);
 }
 
 }  // namespace dusk
