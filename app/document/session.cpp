@@ -251,10 +251,11 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
     // Where a set wants it; else on the ground seen a little below the picture's middle, where a product is
     // looked for.
-    const Camera camera = workingCamera(shot.vantage);
-    if (!standOnStage(shot, placement) && shot.vantage.solved)
+    if (!standOnStage(shot, placement) && shot.vantage.solved) {
+      const Camera camera = workingCamera(shot.vantage);
       if (const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68}))
         placement.xM = spot->x, placement.yM = spot->y;
+    }
     p.products.push_back(product);
     shot.placements.push_back(placement);
     // What the file itself hides stays hidden.

@@ -14,11 +14,7 @@
 
 /// What such a loop calls is part of it: one call of a function that stayed outside makes a loop of single
 /// numbers of it, several times as slow. The compiler alone thinks some of these too long.
-#if defined(__GNUC__)
 #define DUSK_IN_LANES [[gnu::always_inline]] inline
-#else
-#define DUSK_IN_LANES inline
-#endif
 
 namespace dusk {
 

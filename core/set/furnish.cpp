@@ -13,7 +13,6 @@ namespace dusk {
 namespace {
 
 constexpr const char *mark = "set-", *stageId = "set-stage";
-constexpr double besideM = 0.22;  ///< from one product on the stage to the next
 
 bool isOfSet(const std::string& id) { return id.starts_with(mark); }
 
@@ -155,18 +154,13 @@ Lamp& Furnisher::lamp(const char* name, LampKind kind, const Vec3d& at, const Ve
 }
 
 void Furnisher::stage(double x, double y, double z) {
-  std::string level;
   stageM_ = z;
-  if (z > 0) {  // what it stands on, said without being there twice
-    StandIn top;
-    top.id = stageId, top.name = "The set's stage", top.on = false;
-    top.positionM = Vec3d(x, y, 0), top.sizeM = Vec3d(0.1, 0.1, z);
-    shot_.standIns.push_back(top);
-    level = stageId;
-  }
-  int n = 0;
+  StandIn top;  // what it stands on, said without being there twice
+  top.id = stageId, top.name = "The set's stage", top.on = false;
+  top.positionM = Vec3d(x, y, 0), top.sizeM = Vec3d(0.1, 0.1, z);
+  shot_.standIns.push_back(top);
   for (Placement& p : shot_.placements)
-    if (!isOfSet(p.id)) p.xM = x + besideM * n++, p.yM = y, p.levelId = level, p.liftM = 0;
+    if (!isOfSet(p.id)) standOnStage(shot_, p);
 }
 
 bool standOnStage(const Shot& shot, Placement& placement) {
@@ -174,6 +168,7 @@ bool standOnStage(const Shot& shot, Placement& placement) {
   if (shot.set.kind.empty() || !stage) return false;
   const auto there = std::count_if(shot.placements.begin(), shot.placements.end(),
                                    [](const Placement& p) { return !isOfSet(p.id) && p.levelId == stageId; });
+  constexpr double besideM = 0.22;  // from one to the next
   placement.xM = stage->positionM.x + besideM * double(there), placement.yM = stage->positionM.y;
   placement.levelId = stageId, placement.liftM = 0;
   return true;

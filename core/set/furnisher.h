@@ -29,7 +29,7 @@ class Furnisher {
   std::string colour(const char* name, const Vec3d& linear, double roughness = 0.9);
   Lamp& lamp(const char* name, LampKind kind, const Vec3d& at, const Vec3d& to, double kelvin,
              double powerEv);
-  /// Where the person's products stand: side by side round that spot, at that height.
+  /// Where the person's products stand: side by side from that spot on, at that height above 0.
   void stage(double x, double y, double z);
   /// As far as the slider "near" says, towards the stage.
   void camera(double focalMm35, double heightM, double distanceM, double aimM);

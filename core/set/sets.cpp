@@ -28,9 +28,11 @@ Palette paletteOf(Furnisher& f) {
 /// seed.
 /// Of the sun above the horizon, radians.
 double sunHeight(const Furnisher& f) { return radians(58 - 44 * f.slider("time")); }
+/// Of its way from the camera's side of the stage, degrees against the clock.
+double sunTurn(const Furnisher& f, double side) { return side * (34 + 22 * f.slider("time")); }
 
 Lamp& sunFor(Furnisher& f, double side, double powerEv) {
-  const double t = f.slider("time"), height = sunHeight(f), turn = radians(side * (34 + 22 * t));
+  const double t = f.slider("time"), height = sunHeight(f), turn = radians(sunTurn(f, side));
   const Vec3d from(std::sin(turn) * std::cos(height) * 4, -std::cos(turn) * std::cos(height) * 4,
                    std::sin(height) * 4);
   Lamp& sun = f.lamp("Sun", LampKind::sun, from, {0, 0, 0}, 5600 - 2300 * t, powerEv - 0.5 * t);
@@ -64,7 +66,7 @@ void plinthsSet(Furnisher& f) {
   sunFor(f, side, 0);
   // Between the sun and the plinths: as far along its way as throws the pattern on stage and wall. A window
   // stands square to that way, a branch about along it, so that leaves of all its length shade the stage.
-  const double away = 1.5, turn = side * (34 + 22 * f.slider("time")), a = radians(turn);
+  const double away = 1.5, turn = sunTurn(f, side), a = radians(turn);
   const Vec2d on(std::sin(a) * away, -std::cos(a) * away);
   // As high as the sun stands, so that it shines through on the stage at any time of the day.
   const double sill = std::max(0.05, height + away * std::tan(sunHeight(f)) - 0.9);

@@ -12,7 +12,7 @@
 namespace dusk {
 namespace {
 
-constexpr int tile = 64, mostSide = 60'000;
+constexpr int tile = pyramidTile, mostSide = 60'000;
 
 /// What the pyramid holds a value in.
 enum class Depth { byte, word, half };

@@ -1,7 +1,5 @@
 #include "core/surface/texture.h"
 
-#include <OpenImageIO/imageio.h>
-
 #include <bit>
 
 #include "core/base/cache_folder.h"

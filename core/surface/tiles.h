@@ -4,6 +4,8 @@
 #include <filesystem>
 #include <vector>
 
+#include "core/surface/pyramid.h"
+
 namespace dusk {
 
 /// The values of a pyramid of pictures (`writePyramid`), by the image library's cache of tiles, which is one
@@ -27,7 +29,7 @@ class TiledPyramid {
   /// 1).
   void addSquare(int level, int x, int y, float ax, float ay, float* sum) const;
 
-  static constexpr int side = 64;  ///< of a tile
+  static constexpr int side = pyramidTile;
 
  private:
   friend class LastTiles;

@@ -6,7 +6,6 @@
 
 #include "core/base/files.h"
 #include "core/base/hash.h"
-#include "core/base/large_pages.h"
 #include "core/base/maths.h"
 #include "tests/program.h"
 
@@ -70,7 +69,6 @@ void TestBase::triadsAreOrthonormal() {
   }
 }
 
-DUSK_TEST(TestBase, NoApplication);
 void TestBase::muchMemoryLiesInLargePages() {
 #if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
   QSKIP("Sanitizers hand out memory themselves.");
@@ -95,4 +93,5 @@ void TestBase::muchMemoryLiesInLargePages() {
   QVERIFY2(kilobytes > long(bytes >> 11), qPrintable(QString("%1 kB of 65536").arg(kilobytes)));
 }
 
+DUSK_TEST(TestBase, NoApplication);
 #include "base.moc"
