@@ -17,11 +17,11 @@ int thumbnail(const Request& request, Progress& progress) {
   if (!chosen) return fail(chosen.error());
   AssetStore assets(fs::absolute(request.file).parent_path());
   GeometryCache cache;
-  const auto codes = thumbnailOf(asStill(*chosen, shot), shot, assets, cache, request.pixels, request.pixels,
-                                 progress, Models::wait);
-  if (!codes) return fail(codes.error());
-  if (const auto written = writePng8(request.out, *codes); !written) return fail(written.error());
-  print({{"file", request.out}, {"width", codes->width}, {"height", codes->height}}, request.json);
+  const auto made = thumbnailOf(asStill(*chosen, shot), shot, assets, cache, request.pixels, request.pixels,
+                                progress, Models::wait);
+  if (!made) return fail(made.error());
+  if (const auto written = writePng8(request.out, made->codes); !written) return fail(written.error());
+  print({{"file", request.out}, {"width", made->codes.width}, {"height", made->codes.height}}, request.json);
   return 0;
 }
 

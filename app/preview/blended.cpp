@@ -2,7 +2,26 @@
 
 namespace dusk {
 
-Stack Blended::stackOf(const Shot& shot, const BlendInput& input) {
+namespace {
+
+/// What is not taken turns grey and dark, so that what is stands out in its own colours.
+void greyOut(QImage& image, const Sheet& taken) {
+  uchar* const bits = image.bits();
+  for (int y = 0; y < image.height(); ++y) {
+    auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * size_t(image.bytesPerLine()));
+    const float* share = taken.row(0, taken.area.y0 + y);
+    for (int x = 0; x < image.width(); ++x) {
+      const QRgb c = line[x];
+      const float t = std::clamp(share[x], 0.0f, 1.0f), grey = (1 - t) * (12 + 0.35f * float(qGray(c)));
+      const auto mixed = [&](int code) { return int(t * float(code) + grey + 0.5f); };
+      line[x] = qRgb(mixed(qRed(c)), mixed(qGreen(c)), mixed(qBlue(c)));
+    }
+  }
+}
+
+}  // namespace
+
+Stack Blended::stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share) {
   if (assets_ != input.assets) {
     assets_ = input.assets;
     cutOuts_ = std::make_unique<CutOutStore>(*assets_);
@@ -14,15 +33,18 @@ Stack Blended::stackOf(const Shot& shot, const BlendInput& input) {
   if (input.plate)
     if (const auto photo = assets_->photo(shot)) sources.plateWidth = (*photo)->picture.width;
   if (input.scene) tellOfScene(sources, *input.scene, shot);
+  if (share && share->cutOut.empty())
+    sources.masks = &masksAt(rowNamed(shot.blend, share->masks.row), share->masks.correction);
+  if (share) sources.cutOut = share->cutOut;
   return buildStack(shot, sources);
 }
 
 std::optional<QImage> Blended::image(State state, const Shot& shot, const BlendInput& input,
-                                     const ColourView& view, std::vector<std::string>& notes,
-                                     const std::function<bool()>& outdated) {
+                                     const ColourView& view, const std::optional<ShownShare>& share,
+                                     std::vector<std::string>& notes, const std::function<bool()>& outdated) {
   const std::lock_guard lock(mutex_);
   if (outdated()) return {};
-  Stack stack = stackOf(shot, input);
+  Stack stack = stackOf(shot, input, share);
   stack.shownPlate = nullptr;  // it is what the view makes of the plate: that need not be looked up
   notes.insert(notes.end(), stack.notes.begin(), stack.notes.end());
   QImage image(stack.light->whole.width(), stack.light->whole.height(), QImage::Format_RGB32);
@@ -32,6 +54,7 @@ std::optional<QImage> Blended::image(State state, const Shot& shot, const BlendI
     auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * stride) + x;
     for (int i = 0; i < count; ++i) line[i] = qRgb(rgb[i * 3], rgb[i * 3 + 1], rgb[i * 3 + 2]);
   });
+  if (stack.taken) greyOut(image, shares_.sheet(stack.taken, stack.light->whole));
   return image;
 }
 

@@ -3,6 +3,7 @@
 
 #include <mutex>
 
+#include "app/preview/shown_share.h"
 #include "core/blend/cut_out.h"
 #include "core/blend/stack.h"
 
@@ -25,15 +26,18 @@ class Blended {
   /// Two states of one shot may be looked at in turn: each is made of what it left itself.
   enum class State { present, other };
   /// The shot's blend, or nothing when `outdated` says, once it is its turn, that nobody waits for it.
+  /// What `share`, if that is one, leaves alone is grey.
   std::optional<QImage> image(State state, const Shot& shot, const BlendInput& input, const ColourView& view,
-                              std::vector<std::string>& notes, const std::function<bool()>& outdated);
+                              const std::optional<ShownShare>& share, std::vector<std::string>& notes,
+                              const std::function<bool()>& outdated);
   /// The same as display code values, for measuring.
   Picture codes(const Shot& shot, const BlendInput& input, const ColourView& view);
 
  private:
-  Stack stackOf(const Shot& shot, const BlendInput& input);
+  Stack stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share = {});
   std::mutex mutex_;
   Evaluator evaluators_[2];  ///< [state]
+  Evaluator shares_;
   std::shared_ptr<AssetStore> assets_;
   std::unique_ptr<CutOutStore> cutOuts_;
 };

@@ -144,6 +144,32 @@ std::optional<Compared> Preview::compared() const {
   return compared_;
 }
 
+void Preview::showShare(const std::optional<ShownShare>& share) {
+  const std::lock_guard lock(mutex_);
+  if (share == share_) return;
+  share_ = share;
+  if (latest_) developAgain();
+}
+
+std::optional<ShownShare> Preview::shownShare() const {
+  const std::lock_guard lock(mutex_);
+  return share_;
+}
+
+std::optional<ProductSeen> Preview::productSeen() const {
+  std::shared_ptr<const Latest> latest;
+  {
+    const std::lock_guard lock(mutex_);
+    latest = latest_;
+  }
+  if (!latest || !latest->passes) return {};
+  const QRect& at = latest->stage->area;
+  BlendFrame frame;
+  frame.whole = {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()};
+  frame.width = latest->stage->whole.width(), frame.height = latest->stage->whole.height();
+  return dusk::productSeen(*latest->passes, frame);
+}
+
 /// Shows what there is as it is wanted now; a finished film is developed anew where its noise is to be taken
 /// out otherwise, or its passes are asked for. Called with the mutex held.
 void Preview::developAgain() {

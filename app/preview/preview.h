@@ -9,8 +9,10 @@
 #include <mutex>
 #include <thread>
 
+#include "app/preview/shown_share.h"
 #include "core/blend/scopes.h"
 #include "core/deliver/pass_list.h"
+#include "core/project/blend_edit.h"
 #include "core/proof/prove.h"
 #include "core/proof/shadow_look.h"
 #include "core/trace/compile.h"
@@ -107,6 +109,11 @@ class Preview : public QObject {
   /// Frames bring another state along; nothing: no more.
   void compareWith(const std::optional<Compared>& other);
   std::optional<Compared> compared() const;
+  /// Frames make plain what masks or a cut-out take; nothing: no more.
+  void showShare(const std::optional<ShownShare>& share);
+  std::optional<ShownShare> shownShare() const;
+  /// Where the newest picture shows the product; nothing when it does not.
+  std::optional<ProductSeen> productSeen() const;
   /// Frames bring their scopes along, and where codes end.
   void measureTones(bool scopes, bool ends);
 
@@ -164,6 +171,7 @@ class Preview : public QObject {
   ScreenDetail detail_;
   std::string pass_;
   std::optional<Compared> compared_;
+  std::optional<ShownShare> share_;
   std::atomic<bool> paused_{false}, browsing_{false}, scopes_{false}, ends_{false};
   // Frames are made by several threads: none may come after one that was begun later.
   std::atomic<uint64_t> framesBegun_{0};

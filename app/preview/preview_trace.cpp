@@ -252,7 +252,7 @@ std::optional<QImage> Preview::otherState(const Compared& other, const Stage& st
     // The view stays: the plate came in by it.
     then.blend.view = shot.blend.view, then.blend.config = shot.blend.config;
     std::vector<std::string> ignored;
-    made = blended_->image(Blended::State::other, then, input, **stage.assets->view(stage.view), ignored,
+    made = blended_->image(Blended::State::other, then, input, **stage.assets->view(stage.view), {}, ignored,
                            isOutdated);
   }
   return made && other.as == Compared::As::difference ? differenceOf(frame.picture, *made) : made;
@@ -279,8 +279,8 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
     BlendInput input = blendInput(latest);
     if (latest.byLight) input.passes = latest.byLight;
     const auto isOutdated = [&] { return outdated && outdated->cancelled(); };
-    const auto image =
-        blended_->image(Blended::State::present, *shot, input, **view, frame->notes, isOutdated);
+    const auto image = blended_->image(Blended::State::present, *shot, input, **view, shownShare(),
+                                       frame->notes, isOutdated);
     if (!image) return;
     frame->picture = *image;
     if (const auto other = compared()) {

@@ -75,6 +75,7 @@ QSplitter::handle { background: $dimmed; }
 *[role="large"] { font-weight: 600; font-size: @20px; }
 QLabel[role="title"], QLabel[role="large"] { padding-top: 2px; qproperty-indent: 0; }
 *[role="heading"] { font-weight: 600; color: $ember; margin-top: 7px; }
+QLabel[role="menu-heading"] { color: $muted; font-size: @11px; padding: 4px 12px 2px 12px; }
 *[role="caption"] { color: $muted; font-size: @12px; }
 *[role="small"] { color: $muted; font-size: @11px; }
 *[role="trouble"] { color: $rose; }

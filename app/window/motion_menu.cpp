@@ -2,6 +2,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/file_choice.h"
+#include "app/widgets/menu_heading.h"
 #include "app/widgets/words.h"
 #include "app/window/motion_drawer.h"
 #include "app/window/motion_rows.h"
@@ -14,8 +15,6 @@
 #include "core/project/hand_over_edit.h"
 
 namespace dusk {
-namespace {}  // namespace
-
 /// A thing as it is now begins to move: with a key at this moment.
 void MotionDrawer::keyThing(const std::string& place) {
   const Thing thing = thingOf(place);
@@ -28,7 +27,7 @@ void MotionDrawer::keyThing(const std::string& place) {
 void MotionDrawer::fillMoveMenu(QMenu* menu) {
   const Shot& shot = session_.shot();
   const std::string own = "/shots/" + shot.id + "/";
-  menu->addSection(words("Set a key of"));
+  addHeading(menu, words("Set a key of"));
   const auto offer = [&](const QString& text, const std::string& place) {
     menu->addAction(text, this, [this, place] { keyThing(place); })
         ->setToolTip(words("As it is at this moment; go to another one, change it, and it moves"));
@@ -62,7 +61,7 @@ void MotionDrawer::fillMoveMenu(QMenu* menu) {
         ->setToolTip(words("The option that is chosen now; go to another moment and choose another"));
   menu->addAction(words("Plate: photos of a sequence…"), this, &MotionDrawer::takeSequence)
       ->setToolTip(words("Numbered photos from a camera that stood still, one for each picture"));
-  menu->addSection(words("Ready made"));
+  addHeading(menu, words("Ready made"));
   addReady(menu);
 }
 
@@ -98,8 +97,7 @@ void MotionDrawer::addReady(QMenu* menu) {
   QAction* falls = menu->addAction(words("Drop and settle"), this, &MotionDrawer::drop);
   falls->setToolTip(words(
       "The product falls from where it is at this moment, onto the ground, stand-ins and what stands there; "
-      "lift it "
-      "first"));
+      "one that stands is let go from half its height above"));
   falls->setEnabled(p);
 }
 
@@ -110,8 +108,8 @@ void MotionDrawer::drop() {
       {words("Letting it fall"), "drop", Lane::incoming},
       [project = session_.project(), shot = session_.shotIndex(), placement = *p, assets = session_.assets(),
        from = session_.moment()](Progress&) {
-        return dropped(project, shot, placement,
-                       [&](const Product& product) { return assets->loadedModel(product); }, {from});
+        return droppedFromAbove(project, shot, placement,
+                                [&](const Product& product) { return assets->loadedModel(product); }, {from});
       },
       [this, placement = *p, shotId = session_.shot().id, from = session_.moment()](Drop& drop) {
         session_.editShotOf(shotId, words("drop and settle"),

@@ -297,7 +297,7 @@ void QueueDrawer::work() {
   QProcess runner;
   runner.setProgram("nice"), runner.setArguments(arguments);
   runner.setStandardOutputFile(QProcess::nullDevice()), runner.setStandardErrorFile(QProcess::nullDevice());
-  if (program.isEmpty() || !runner.startDetached())
+  if (!QFileInfo(program).isExecutable() || !runner.startDetached())
     return emit said(
         words("The installation is incomplete: gentle-dusk-batch, which works on the queue, is missing."),
         true);

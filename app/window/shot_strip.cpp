@@ -5,6 +5,7 @@
 #include "app/jobs/jobs.h"
 #include "app/preview/images.h"
 #include "app/widgets/look.h"
+#include "app/widgets/name_field.h"
 #include "core/base/words.h"
 #include "core/deliver/thumbnail.h"
 #include "core/motion/at.h"
@@ -34,18 +35,10 @@ class ShotStrip::Card : public QAbstractButton {
     update();
   }
   void edit() {
-    auto* field = new QLineEdit(text(), this);
-    field->setAccessibleName(words("Name of the shot"));
-    field->setGeometry(2, look::px(76), width() - 4, look::px(24));
-    field->selectAll();
-    field->show();
-    field->setFocus();
-    connect(field, &QLineEdit::editingFinished, this, [this, field] {
-      const std::string name = field->text().trimmed().toStdString();
-      field->deleteLater();
-      if (name.empty() || name == text().toStdString()) return;
-      strip_.session_.editShotOf(id_, words("rename the shot"), [&](Shot& s) { s.name = name; });
-    });
+    typeName(this, {2, look::px(76), width() - 4, look::px(24)}, text(), words("Name of the shot"),
+             [this](const std::string& name) {
+               strip_.session_.editShotOf(id_, words("rename the shot"), [&](Shot& s) { s.name = name; });
+             });
   }
 
  protected:
@@ -215,8 +208,8 @@ void ShotStrip::drawNext() {
         {words("Drawing a shot"), "thumbnail", Lane::incoming, true},
         [project, i, assets = session_.assets(),
          cache = session_.geometry()](Progress& progress) -> Result<QImage> {
-          const auto codes = thumbnailOf(*project, i, *assets, *cache, 216, 132, progress);
-          return codes ? Result<QImage>(toImage(*codes)) : Result<QImage>(codes.error());
+          const auto made = thumbnailOf(*project, i, *assets, *cache, 216, 132, progress);
+          return made ? Result<QImage>(toImage(made->codes)) : Result<QImage>(made.error());
         },
         [this, project, id](QImage& image) {
           drawn_[id] = {project, image};

@@ -3,33 +3,13 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/name_field.h"
 #include "app/widgets/words.h"
 #include "app/window/variant_pictures.h"
 #include "core/base/words.h"
 #include "core/variant/edit.h"
 
 namespace dusk {
-namespace {
-
-/// A name typed over what shows it.
-void typeName(QWidget* over, const QRect& at, const QString& now, const QString& what,
-              std::function<void(const std::string&)> then) {
-  auto* field = new QLineEdit(now, over);
-  field->setAccessibleName(what);
-  field->setToolTip(words("Return keeps the name"));
-  field->setGeometry(at);
-  field->selectAll();
-  field->show();
-  field->setFocus();
-  QObject::connect(field, &QLineEdit::editingFinished, over, [field, now, then = std::move(then)] {
-    const QString name = field->text().trimmed();
-    field->deleteLater();
-    if (!name.isEmpty() && name != now) then(name.toStdString());
-  });
-}
-
-}  // namespace
-
 /// One option: its picture standing on the line, its name beside it.
 class VariantDrawer::Card : public QAbstractButton {
  public:
@@ -99,7 +79,11 @@ class VariantDrawer::Card : public QAbstractButton {
     }
     round.addRoundedRect(box, 3, 3);
     p.setClipPath(round);
-    image.isNull() ? p.fillPath(round, look::field()) : p.drawImage(box, image);
+    const QRectF part = drawer_.partShown(axis_);
+    image.isNull() ? p.fillPath(round, look::field())
+                   : p.drawImage(box, image,
+                                 QRectF(part.x() * image.width(), part.y() * image.height(),
+                                        part.width() * image.width(), part.height() * image.height()));
     p.setClipping(false);
     p.setPen(QPen(chosen         ? look::ember()
                   : underMouse() ? look::muted()
@@ -241,6 +225,13 @@ VariantDrawer::Card* VariantDrawer::cardOf(const std::string& option) const {
   for (Card* card : cards_)
     if (card->option() == option) return card;
   return nullptr;
+}
+
+QRectF VariantDrawer::partShown(const std::string& axis) const {
+  std::vector<VariantChoice> choices;
+  for (const Card* card : cards_)
+    if (card->axis() == axis) choices.push_back(card->choice());
+  return pictures_.about(choices);
 }
 
 void VariantDrawer::rebuild() {

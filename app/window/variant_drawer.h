@@ -46,6 +46,8 @@ class VariantDrawer : public QWidget {
   const VariantAxis* axis() const;
   const VariantOption* option() const;
   Card* cardOf(const std::string& option) const;
+  /// Of the pictures of an axis's options, in shares of their size.
+  QRectF partShown(const std::string& axis) const;
 
   Session& session_;
   VariantPictures& pictures_;

@@ -16,6 +16,7 @@ constexpr int width = 288, height = 192;
 struct LookedAt {
   std::shared_ptr<const Project> shown;
   std::optional<QImage> image;  ///< none: it is as it was drawn
+  std::optional<ProductSeen> seen{};
 };
 
 }  // namespace
@@ -48,6 +49,20 @@ QImage VariantPictures::of(const VariantChoice& choice) const {
   return at == drawn_.end() ? QImage() : at->second.image;
 }
 
+QRectF VariantPictures::about(const std::vector<VariantChoice>& choices) const {
+  constexpr double roundIt = 1.5, least = 0.2;
+  QRectF box;
+  for (const VariantChoice& choice : choices)
+    if (const auto at = drawn_.find(keyOf(choice)); at != drawn_.end() && at->second.seen) {
+      const ProductSeen& seen = *at->second.seen;
+      box |= QRectF(QPointF(seen.from.x, seen.from.y), QPointF(seen.to.x, seen.to.y));
+    }
+  if (box.isNull()) return {0, 0, 1, 1};
+  const double side = std::clamp(roundIt * std::max(box.width(), box.height()), least, 1.0);
+  const auto begin = [&](double middle) { return std::clamp(middle - side / 2, 0.0, 1 - side); };
+  return {begin(box.center().x()), begin(box.center().y()), side, side};
+}
+
 void VariantPictures::want(const QObject* whom, std::vector<VariantChoice> choices) {
   if (choices.empty())
     wanted_.erase(whom);
@@ -77,15 +92,15 @@ void VariantPictures::drawNext() {
            cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
             LookedAt look{std::make_shared<const Project>(asStill(*base, shot)), {}};
             if (was && !changes(*was, *look.shown, shot).blend) return look;
-            const auto codes = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
-            if (!codes) return codes.error();
-            look.image = toImage(*codes);
+            const auto made = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
+            if (!made) return made.error();
+            look.image = toImage(made->codes), look.seen = made->seen;
             return look;
           },
           [this, key, state = state_](LookedAt& look) {
             Drawn& drawn = drawn_[key];
             drawn.of = look.shown, drawn.state = state;
-            if (look.image) drawn.image = *look.image, emit this->drawn();
+            if (look.image) drawn.image = *look.image, drawn.seen = look.seen, emit this->drawn();
             later_.start(20);
           },
           // Remembered: there is nothing to try again before something changes.

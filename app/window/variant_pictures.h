@@ -5,6 +5,7 @@
 #include <map>
 
 #include "app/document/session.h"
+#include "core/project/blend_edit.h"
 
 namespace dusk {
 
@@ -18,6 +19,9 @@ class VariantPictures : public QObject {
   VariantPictures(Session& session, Jobs& jobs, QObject* parent = nullptr);
   /// As it was drawn last; null until then.
   QImage of(const VariantChoice& choice) const;
+  /// What to show of pictures that stand beside each other, in shares of their size: the product with some of
+  /// what is round it, wherever any of them has it; all, until one is drawn.
+  QRectF about(const std::vector<VariantChoice>& choices) const;
   /// These are looked at by `whom`, the first soonest; none: nobody looks any more.
   void want(const QObject* whom, std::vector<VariantChoice> choices);
 
@@ -29,6 +33,7 @@ class VariantPictures : public QObject {
     std::shared_ptr<const Project> of;  ///< what it shows, by that variant; none: not drawn
     size_t state = 0;                   ///< of the document when it was last looked at
     QImage image;
+    std::optional<ProductSeen> seen;
   };
   void lookAgain();
   void drawNext();

@@ -7,6 +7,7 @@
 
 #include "core/base/cache_folder.h"
 #include "core/base/files.h"
+#include "core/base/segment.h"
 #include "core/base/words.h"
 #include "core/picture/fill.h"
 
@@ -23,18 +24,12 @@ constexpr double roundShare = 1.5, roundLeast = 160;
 float coded(float v) { return v > 0 ? std::pow(v, 1 / 2.2f) : 0; }
 float uncoded(float v) { return v > 0 ? std::pow(v, 2.2f) : 0; }
 
-double distanceTo(const Vec2d& p, const Vec2d& a, const Vec2d& b) {
-  const Vec2d way = b - a;
-  const double t = way.length2() > 0 ? std::clamp((p - a).dot(way) / way.length2(), 0.0, 1.0) : 0;
-  return (p - a - way * t).length();
-}
-
 /// Whether a point lies in a loop or within a margin of it.
 bool takes(const std::vector<Vec2d>& loop, double margin, const Vec2d& p) {
   bool inside = false;
   for (size_t i = 0, j = loop.size() - 1; i < loop.size(); j = i++) {
     const Vec2d &a = loop[i], &b = loop[j];
-    if (margin > 0 && distanceTo(p, a, b) <= margin) return true;
+    if (margin > 0 && distanceToSegment(p, a, b) <= margin) return true;
     if ((a.y > p.y) != (b.y > p.y) && p.x < (b.x - a.x) * (p.y - a.y) / (b.y - a.y) + a.x) inside = !inside;
   }
   return inside;

@@ -155,9 +155,9 @@ NodePtr corrected(NodePtr light, const std::vector<Correction>& corrections, Ble
                   const MaskWorld& world, const FindTable& tableOf) {
   for (const Correction& c : corrections) {
     if (!c.on || c.strength == 0 || !fits(infoOf(c.kind), role)) continue;
+    const NodePtr mask = maskNode(c.masks, light, world);
     const Operation op = operationOf(c, world.frame, tableOf);
     if (!op.point && !op.area) continue;
-    const NodePtr mask = maskNode(c.masks, light, world);
     light = op.point ? pointwise(light, op.point, c, mask)
                      : between(light, op.area(light), float(c.strength), mask);
   }

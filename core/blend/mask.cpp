@@ -138,6 +138,29 @@ NodePtr oneMask(const Mask& m, const NodePtr& light, const MaskWorld& world) {
 
 }  // namespace
 
+std::optional<ProductSeen> productSeen(const Passes& passes, const BlendFrame& frame) {
+  constexpr float some = 0.02f, sure = 0.9f;
+  const Picture& alpha = passes.alpha;
+  PixelArea box{alpha.width, alpha.height, 0, 0};
+  float near = 1e30f, far = 0;
+  for (int y = 0; y < alpha.height; ++y)
+    for (int x = 0; x < alpha.width; ++x) {
+      const float a = alpha.at(x, y)[0];
+      if (a < some) continue;
+      box = {std::min(box.x0, x), std::min(box.y0, y), std::max(box.x1, x + 1), std::max(box.y1, y + 1)};
+      if (a < sure || passes.depth.empty() || passes.depth.at(x, y)[0] <= 0) continue;
+      near = std::min(near, passes.depth.at(x, y)[0]), far = std::max(far, passes.depth.at(x, y)[0]);
+    }
+  if (box.x1 <= box.x0) return {};
+  const auto share = [&](int x, int y) {
+    return Vec2d((frame.whole.x0 + double(x) * frame.whole.width() / alpha.width) / frame.width,
+                 (frame.whole.y0 + double(y) * frame.whole.height() / alpha.height) / frame.height);
+  };
+  ProductSeen seen{share(box.x0, box.y0), share(box.x1, box.y1)};
+  if (far > 0) seen.nearM = near, seen.farM = far;
+  return seen;
+}
+
 MaskWorld plateWorld(const Shot& shot) {
   MaskWorld w;
   w.frame.scale = 1, w.solved = shot.vantage.solved, w.camera = workingCamera(shot.vantage);
@@ -197,6 +220,7 @@ NodePtr maskNode(const std::vector<Mask>& masks, const NodePtr& light, const Mas
                      }
                    });
   }
+  if (all && world.tell) world.tell(masks, all);
   return all;
 }
 

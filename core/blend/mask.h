@@ -3,6 +3,7 @@
 #include <optional>
 
 #include "core/blend/operation.h"
+#include "core/project/blend_edit.h"
 #include "core/project/project.h"
 #include "core/trace/passes.h"
 
@@ -20,7 +21,12 @@ struct MaskWorld {
   /// What an extra layer or a cut-out of that id covers, 1 channel; nullptr: there is no such, or nothing of
   /// it.
   std::function<NodePtr(const std::string& id)> alphaOf{};
+  /// Told of what each list of masks takes, as maskNode() makes it.
+  std::function<void(const std::vector<Mask>& masks, const NodePtr& taken)> tell{};
 };
+
+/// Where those passes, of a piece of the picture, show the product; nothing when they do not.
+std::optional<ProductSeen> productSeen(const Passes& passes, const BlendFrame& frame);
 
 /// That of a shot's plate at its own size, for who moves points about.
 MaskWorld plateWorld(const Shot& shot);

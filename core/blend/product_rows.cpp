@@ -180,16 +180,18 @@ NodePtr productNode(const Shot& shot, const BlendSources& sources, const MaskWor
   return corrected(product, rowOf(blend, BlendRole::product).corrections, BlendRole::product, world, tableOf);
 }
 
-NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strength, const BlendFrame& frame) {
+NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strength, const NodePtr& mask,
+                    const BlendFrame& frame) {
   const Vec3d sigma = lens.softPx * frame.scale * std::sqrt(strength);
   const bool soft = std::max({sigma.x, sigma.y, sigma.z}) > 0.05, halo = lens.halo != 0,
              fringe = lens.fringe != Vec2d(0), shade = lens.vignette != Vec3d(0);
   if (strength <= 0 || (!soft && !halo && !fringe && !shade)) return product;
-  NodePtr six = combined({product}, 6, NodeKey("alpha each"),
-                         [](const auto& in, float* const* out, int count, int, int) {
-                           for (size_t c = 0; c < 6; ++c)
-                             std::copy_n(in[0][std::min<size_t>(c, 3)], count, out[c]);
-                         });
+  const NodePtr drawn = combined({product}, 6, NodeKey("alpha each"),
+                                 [](const auto& in, float* const* out, int count, int, int) {
+                                   for (size_t c = 0; c < 6; ++c)
+                                     std::copy_n(in[0][std::min<size_t>(c, 3)], count, out[c]);
+                                 });
+  NodePtr six = drawn;
   if (soft) six = blurredApart(six, {sigma.x, sigma.y, sigma.z});
   if (halo && lens.haloPx * frame.scale > 0.1)
     six = unsharp(six, lens.haloPx * frame.scale, float(lens.halo * strength));
@@ -197,18 +199,19 @@ NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strengt
   if (fringe)
     six = scaledApart(six, middle,
                       {1 + lens.fringe.x * strength / 1000, 1, 1 + lens.fringe.y * strength / 1000});
-  if (!shade) return six;
+  if (!shade) return between(drawn, six, 1, mask);
   const Vec3f v(toFloat(lens.vignette) * float(strength));
-  return combined({six}, 6, NodeKey("shade").with(v),
-                  [v, middle](const auto& in, float* const* out, int count, int x0, int y) {
-                    const float per = float(1 / middle.length2()), dy = float(y + 0.5 - middle.y);
-                    for (int i = 0; i < count; ++i) {
-                      const float dx = float(x0 + i + 0.5 - middle.x), r2 = (dx * dx + dy * dy) * per;
-                      const float gain = 1 + r2 * (v.x + r2 * (v.y + r2 * v.z));
-                      for (size_t c = 0; c < 3; ++c)
-                        out[c][i] = in[0][c][i] * gain, out[c + 3][i] = in[0][c + 3][i];
-                    }
-                  });
+  six = combined({six}, 6, NodeKey("shade").with(v),
+                 [v, middle](const auto& in, float* const* out, int count, int x0, int y) {
+                   const float per = float(1 / middle.length2()), dy = float(y + 0.5 - middle.y);
+                   for (int i = 0; i < count; ++i) {
+                     const float dx = float(x0 + i + 0.5 - middle.x), r2 = (dx * dx + dy * dy) * per;
+                     const float gain = 1 + r2 * (v.x + r2 * (v.y + r2 * v.z));
+                     for (size_t c = 0; c < 3; ++c)
+                       out[c][i] = in[0][c][i] * gain, out[c + 3][i] = in[0][c + 3][i];
+                   }
+                 });
+  return between(drawn, six, 1, mask);
 }
 
 }  // namespace dusk

@@ -22,7 +22,8 @@ NodePtr ratioNode(const Shot& shot, const BlendSources& sources, const PixelArea
 NodePtr mirrorNode(const Shot& shot, const BlendSources& sources, const PixelArea& whole);
 
 /// The product as the photo's lens would have drawn it: 6 channels, R, G, B premultiplied by an alpha each.
-/// The same node where the lens does nothing.
-NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strength, const BlendFrame& frame);
+/// Where `mask` takes less, less of it; the same node where the lens does nothing.
+NodePtr throughLens(const NodePtr& product, const LensLook& lens, double strength, const NodePtr& mask,
+                    const BlendFrame& frame);
 
 }  // namespace dusk

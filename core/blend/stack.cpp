@@ -65,6 +65,10 @@ class Builder {
     if (w.solved) w.camera = resized(workingCamera(shot.vantage), frame.width, frame.height);
     stack_.shownPlate = sources.shownPlate;
     w.alphaOf = [this](const std::string& id) { return alphaOf(id); };
+    if (sources.masks)
+      w.tell = [this](const std::vector<Mask>& masks, const NodePtr& taken) {
+        if (&masks == sources_.masks) stack_.taken = taken;
+      };
     find_ = [this](const AssetRef& ref) -> std::shared_ptr<const ColourTable> {
       if (!sources_.assets) return nullptr;
       const auto table = sources_.assets->table(ref);
@@ -90,6 +94,7 @@ class Builder {
       tellStage(infoOf(role).title);
       layersOn(role);
     }
+    if (!sources_.cutOut.empty()) stack_.taken = alphaOf(sources_.cutOut);
     stack_.light = light_, stack_.cover = cover_;
     return std::move(stack_);
   }
@@ -119,10 +124,8 @@ class Builder {
   void plate() {
     if (sources_.plate) {
       stack_.plate = light_ = sourceOf(sources_.plate, whole(), 3);
-      const NodePtr changed = corrected(light_, BlendRole::plate);
-      if (changed != light_)
-        light_ =
-            between(light_, changed, float(row(BlendRole::plate).strength), maskOf(BlendRole::plate, light_));
+      const NodePtr changed = corrected(light_, BlendRole::plate), mask = maskOf(BlendRole::plate, light_);
+      if (changed != light_) light_ = between(light_, changed, float(row(BlendRole::plate).strength), mask);
     }
     if (!light_ || !shows(BlendRole::plate)) light_ = black();
   }
@@ -176,9 +179,10 @@ class Builder {
     if (shows(BlendRole::product)) {
       NodePtr product = productNode(shot_, sources_, world_, find_);
       product = weighted(product, BlendRole::product);
-      const NodePtr drawn = shows(BlendRole::lens) ? throughLens(product, blend_.lens,
-                                                                 row(BlendRole::lens).strength, world_.frame)
-                                                   : product;
+      const NodePtr drawn = shows(BlendRole::lens)
+                                ? throughLens(product, blend_.lens, row(BlendRole::lens).strength,
+                                              maskOf(BlendRole::lens, product), world_.frame)
+                                : product;
       light_ = combined({light_, drawn}, 3, NodeKey("product"),
                         [](const auto& in, float* const* out, int count, int, int) {
                           const bool each = in[1].size() == 6;
@@ -263,9 +267,9 @@ class Builder {
 
   void view() {
     const BlendRow& r = row(BlendRole::view);
-    const NodePtr changed = r.on ? corrected(light_, BlendRole::view) : light_;
-    if (changed != light_)
-      light_ = between(light_, changed, float(r.strength), maskOf(BlendRole::view, light_));
+    const NodePtr changed = r.on ? corrected(light_, BlendRole::view) : light_,
+                  mask = maskOf(BlendRole::view, light_);
+    if (changed != light_) light_ = between(light_, changed, float(r.strength), mask);
   }
 
   void layersOn(BlendRole role) {

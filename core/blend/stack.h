@@ -21,6 +21,9 @@ struct BlendSources {
   bool withoutProduct = false;          ///< the place alone, through all that is done to the whole picture
   std::vector<std::string> partOfId{};  ///< [id - 1], of the passes' covers
   std::optional<Vec3d> product{};       ///< the spot of the first placed product
+  // What is wanted besides the picture (see Stack::taken):
+  const std::vector<Mask>* masks = nullptr;  ///< of the shot
+  std::string cutOut{};                      ///< by its id; empty: none
 };
 /// What masks ask of a scene, put into `sources`.
 void tellOfScene(BlendSources& sources, const Scene& scene, const Shot& shot);
@@ -31,6 +34,7 @@ struct Stack {
   NodePtr plate;  ///< as it came in; nullptr without one
   std::shared_ptr<const Picture> shownPlate;
   NodePtr cover;  ///< of the product, by channel, as far as it is seen; nullptr without it
+  NodePtr taken;  ///< by the masks or the cut-out asked for, 1 channel; nullptr where it is everything
   struct Stage {
     std::string name;
     NodePtr light;  ///< the picture up to here

@@ -11,8 +11,8 @@
 
 namespace dusk {
 
-Result<Picture> thumbnailOf(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
-                            int width, int height, Progress& progress, Models models) {
+Result<Thumbnail> thumbnailOf(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
+                              int width, int height, Progress& progress, Models models) {
   const Shot& shot = project.shots.at(index);
   const Camera& full = shot.vantage.camera;
   if (full.width <= 0) return Error{words("There is no photo yet.")};
@@ -29,7 +29,8 @@ Result<Picture> thumbnailOf(const Project& project, size_t index, AssetStore& as
     shown = std::make_shared<Picture>(displayed(*plate, **view));
   }
   if (!shot.vantage.solved || scene.geometry->empty())
-    return shown ? Result<Picture>(*shown) : Result<Picture>(Error{words("There is nothing to see yet.")});
+    return shown ? Result(Thumbnail{*shown})
+                 : Result<Thumbnail>(Error{words("There is nothing to see yet.")});
   scene.camera = resized(scene.camera, w, h);
   scene.noiseTarget = 0;
   Film film(w, h, scene.lights->groups());
@@ -41,8 +42,11 @@ Result<Picture> thumbnailOf(const Project& project, size_t index, AssetStore& as
   sources.width = w, sources.height = h, sources.plateWidth = full.width;
   sources.assets = &assets, sources.cutOuts = &cutOuts;
   tellOfScene(sources, scene, shot);
+  BlendFrame frame;
+  frame.whole = {0, 0, w, h}, frame.width = w, frame.height = h;
+  const auto seen = productSeen(*sources.passes, frame);
   Evaluator evaluator;
-  return codesOf(buildStack(shot, sources), **view, evaluator);
+  return Thumbnail{codesOf(buildStack(shot, sources), **view, evaluator), seen};
 }
 
 }  // namespace dusk

@@ -246,6 +246,18 @@ Result<Drop> dropped(const Project& project, size_t index, const Placement& plac
   return drop;
 }
 
+Result<Drop> droppedFromAbove(const Project& project, size_t index, const Placement& placement,
+                              const std::function<std::shared_ptr<const Model>(const Product&)>& modelOf,
+                              const DropSettings& settings) {
+  constexpr double hardlyM = 0.002;
+  auto drop = dropped(project, index, placement, modelOf, settings);
+  if (!drop || placement.liftM - drop->pictures.back().liftM > hardlyM) return drop;
+  const Product* product = byId(project.products, placement.productId);
+  Placement above = placement;
+  above.liftM += trueSize(*product, modelOf(*product)->box()).z / 2;
+  return dropped(project, index, above, modelOf, settings);
+}
+
 void bake(Shot& shot, const Placement& placement, const Drop& drop, double fromSeconds) {
   MotionTrack& track = addTrack(shot.motion, placeOfPlacement(shot, placement.id));
   track.loop = MotionLoop::once;

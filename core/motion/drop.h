@@ -29,6 +29,10 @@ struct Drop {
 Result<Drop> dropped(const Project& project, size_t shot, const Placement& placement,
                      const std::function<std::shared_ptr<const Model>(const Product&)>& modelOf,
                      const DropSettings& settings = {});
+/// The same; what stands already, and would not fall, is let go from half its height above that.
+Result<Drop> droppedFromAbove(const Project& project, size_t shot, const Placement& placement,
+                              const std::function<std::shared_ptr<const Model>(const Product&)>& modelOf,
+                              const DropSettings& settings = {});
 /// Keys of that, in place of those the product had from then on.
 void bake(Shot& shot, const Placement& placement, const Drop& drop, double fromSeconds);
 

@@ -66,19 +66,34 @@ void dropIdleRows(BlendSettings& blend) {
   std::erase_if(blend.rows, [](const auto& entry) { return entry.second == BlendRow{}; });
 }
 
-Mask newMask(MaskKind kind, int width, int height) {
+Mask newMask(MaskKind kind, int width, int height, const ProductSeen& seen) {
   Mask m;
   m.kind = kind;
   const double w = width, h = height;
+  const auto within = [&](double x, double y) {
+    return Vec2d(std::clamp(x, 0.01, 0.99) * w, std::clamp(y, 0.01, 0.99) * h);
+  };
+  const Vec2d middle = (seen.from + seen.to) / 2, half = (seen.to - seen.from) / 2;
+  const auto at = [&](double x, double y) { return within(middle.x + x * half.x, middle.y + y * half.y); };
+  const double across = half.x * 2 * w;
   if (kind == MaskKind::outline)
-    for (const Vec2d& at : {Vec2d(0.35, 0.35), {0.65, 0.35}, {0.65, 0.65}, {0.35, 0.65}})
-      m.points.push_back({{at.x * w, at.y * h}, 0.03 * w});
-  if (kind == MaskKind::brush)
-    m.points = {{{0.3 * w, h / 2}, 0.02 * w}, {{0.7 * w, h / 2}, 0.02 * w}}, m.widthPx = 0.06 * w;
-  if (kind == MaskKind::straight) m.points = {{{w / 2, 0.2 * h}, 0}, {{w / 2, 0.8 * h}, 0}};
-  if (kind == MaskKind::round) m.points = {{{w / 2, h / 2}, 0}, {{0.8 * w, h / 2}, 0}};
+    for (const Vec2d& corner : {at(-1, -1), at(1, -1), at(1, 1), at(-1, 1)})
+      m.points.push_back({corner, std::max(2.0, 0.1 * across)});
+  if (kind == MaskKind::brush) {
+    const double feather = std::max(2.0, 0.05 * across);
+    m.points = {{at(-1.3, 0), feather}, {at(1.3, 0), feather}}, m.widthPx = std::max(4.0, 0.2 * across);
+  }
+  if (kind == MaskKind::straight) m.points = {{at(0, -1), 0}, {at(0, 1), 0}};
+  if (kind == MaskKind::round) {
+    // On the side where the frame has room for it.
+    const double reach = 1.3 * std::hypot(half.x * w, half.y * h), side = middle.x > 0.5 ? -1 : 1;
+    m.points = {{at(0, 0), 0}, {within(middle.x + side * reach / w, middle.y), 0}};
+  }
   if (kind == MaskKind::hue) m.from = 0, m.to = 60, m.soft = 30;
-  if (kind == MaskKind::depth) m.from = 0.5, m.to = 2, m.soft = 0.2;
+  if (kind == MaskKind::depth) {
+    const double deep = std::max(seen.farM - seen.nearM, 0.01);
+    m.from = seen.nearM, m.to = seen.nearM + deep / 2, m.soft = deep / 4;
+  }
   if (kind == MaskKind::facing) m.from = 0, m.to = 0.3, m.soft = 0.2;
   return m;
 }

@@ -33,6 +33,11 @@ BlendSettings viewOnly(const BlendSettings& blend);
 /// Rows that ask for nothing need not be kept.
 void dropIdleRows(BlendSettings& blend);
 
-/// A mask as it is begun: with what makes it seen, at the middle of a frame of that size.
-Mask newMask(MaskKind kind, int width, int height);
+/// Where a picture shows the product.
+struct ProductSeen {
+  Vec2d from{0.35, 0.35}, to{0.65, 0.65};  ///< its box, shares of the picture
+  double nearM = 0.5, farM = 2;            ///< its surface, metres along the optical axis
+};
+/// A mask as it is begun: about the product, in a frame of that size.
+Mask newMask(MaskKind kind, int width, int height, const ProductSeen& seen = {});
 }  // namespace dusk

@@ -1,6 +1,7 @@
 #include "core/variant/apply.h"
 
 #include <algorithm>
+#include <set>
 #include <sstream>
 
 #include "core/base/json_text.h"
@@ -43,6 +44,16 @@ std::string plain(const std::string& typed) {
 /// Shots come and go for every option: which there are is no matter of a choice within one.
 bool isWholeShot(const std::string& place) {
   return place.starts_with("/shots/") && place.find('/', 7) == std::string::npos;
+}
+
+/// What is of the film, the files and the looks back at a shot, not of what it shows: it is one for all.
+bool isOfEveryVariant(const std::string& place) {
+  static const std::set<std::string> fields{"render",       "deliverables", "frames",  "handOver", "motion",
+                                            "keptVantages", "snapshots",    "cameras", "name",     "choice"};
+  if (place == "/name") return true;
+  const size_t shot = place.starts_with("/shots/") ? place.find('/', 7) : std::string::npos;
+  if (shot == std::string::npos) return false;
+  return fields.contains(place.substr(shot + 1, place.find('/', shot + 1) - shot - 1));
 }
 
 template <typename T>
@@ -123,7 +134,7 @@ Project routed(const Project& base, const VariantChoice& choice, const Project& 
   }
   if (VariantOption* option = optionIn(options, recorded).second)
     for (const VariantChange& e : edits) {
-      if (isWholeShot(e.at)) continue;
+      if (isWholeShot(e.at) || isOfEveryVariant(e.at)) continue;
       if (std::any_of(acting.begin(), acting.end(), [&](const Acting& a) { return touches(a, e); })) continue;
       // What it gave further in is now part of this.
       std::erase_if(option->changes, [&](const VariantChange& c) { return isWithin(c.at, e.at); });

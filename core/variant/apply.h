@@ -18,7 +18,8 @@ Applied applied(const Project& project, const VariantChoice& choice);
 
 /// A project `base` was shown as `shown` by a choice, and was edited there into `wanted`: the base and its
 /// options, changed so that the same choice shows that. What an option gives is changed in the option; all
-/// else in the base, or, where `recorded` names one of the chosen options, in that.
+/// else in the base, or, where `recorded` names one of the chosen options, in that, but for what is of every
+/// variant: how long it is traced, its files and frames, its film, what was put aside.
 Project routed(const Project& base, const VariantChoice& choice, const Project& shown, const Project& wanted,
                const std::string& recorded = {});
 

@@ -36,6 +36,12 @@ class BlendWindow : public DemoWindow {
       if (b->text() == text && b->isVisible()) return b;
     return nullptr;
   }
+  QCheckBox* tick(const QString& text) {
+    QTest::qWait(50);
+    for (QCheckBox* b : window_->findChildren<QCheckBox*>())
+      if (b->text() == text && b->isVisible()) return b;
+    return nullptr;
+  }
   void openFold(const QString& name) {
     for (QToolButton* b : window_->findChildren<QToolButton*>())
       if (b->accessibleName() == name) b->click();

@@ -32,6 +32,7 @@ class TestBlendStation : public BlendWindow {
   void rowsAreHiddenWeakenedAndReached();
   void correctionsAreAddedMovedAndTakenOff();
   void aMaskIsDrawnAndItsPointsDragged();
+  void whereMasksActIsShown();
   void curvesAreBentByHand();
   void thePhotoIsMatchedAndTakenBack();
   void aCurtainIsPulledAcross();
@@ -113,6 +114,41 @@ void TestBlendStation::aMaskIsDrawnAndItsPointsDragged() {
   const size_t points = mask().points.size();
   QTest::keyClick(&picture(), Qt::Key_Delete);
   QCOMPARE(mask().points.size(), points - 1);
+  // A drag on the line makes a point there; what is let go at once leaves the line as it is.
+  const Vec2d middle = (mask().points[0].at + mask().points[1].at) / 2.0;
+  QTest::mouseClick(&picture(), Qt::LeftButton, {}, onScreen(middle));
+  QCOMPARE(mask().points.size(), points - 1);
+  drag(picture(), onScreen(middle), onScreen(middle + Vec2d(0.02 * w, 0.04 * w)));
+  QCOMPARE(mask().points.size(), points);
+  QVERIFY((mask().points[1].at - middle - Vec2d(0.02 * w, 0.04 * w)).length() < 8);
+}
+
+void TestBlendStation::whereMasksActIsShown() {
+  session().takeBlend({"view", -1, -1});
+  QVERIFY(!tick("Show where they act"));
+  choose("+ Mask", "Round gradient");
+  const double w = shot().vantage.camera.width;
+  const Vec2d middle = row("view").masks[0].points[0].at;
+  const auto colourfulness = [&](const Vec2d& p) {
+    const double s = frame()->picture.width() / w;
+    const QColor c(frame()->picture.pixel(int(p.x * s), int(p.y * s)));
+    return std::max({c.red(), c.green(), c.blue()}) - std::min({c.red(), c.green(), c.blue()});
+  };
+  const auto isPlain = [&] {
+    return colourfulness({0.05 * w, 0.05 * w}) == 0 && colourfulness({0.95 * w, 0.05 * w}) == 0;
+  };
+  QVERIFY(!isPlain());
+  auto* shows = tick("Show where they act");
+  QVERIFY(shows);
+  shows->setFocus();
+  QTest::keyClick(shows, Qt::Key_Space);
+  QVERIFY(waitFor(isPlain));
+  const double s = frame()->picture.width() / w;
+  QVERIFY(frame()->picture.pixel(int(middle.x * s), int(middle.y * s)) != qRgb(0, 0, 0));
+  // It is a look, no edit, and ends with the station.
+  QVERIFY(session().history().undoText() == "add a mask");
+  session().setStation(Station::light);
+  QVERIFY(waitFor([&] { return !isPlain(); }));
 }
 
 void TestBlendStation::curvesAreBentByHand() {
@@ -190,6 +226,20 @@ void TestBlendStation::aThingIsCutOutInFront() {
   QTest::mouseRelease(&picture(), Qt::LeftButton, {}, onScreen(foot + Vec2d(-122, -55)));
   QCOMPARE(shot().blend.cutOuts.size(), size_t(1));
   QCOMPARE(session().selectedCutOut(), shot().blend.cutOuts[0].id);
+  QCOMPARE(session().blendInHand().row, std::string("front"));  // its loop shows
+  // All but what was found turns grey.
+  const auto isGrey = [&](const Vec2d& p) {
+    const double s = double(frame()->picture.width()) / shot().vantage.camera.width;
+    const QRgb c = frame()->picture.pixel(int(p.x * s), int(p.y * s));
+    return qRed(c) == qGreen(c) && qGreen(c) == qBlue(c);
+  };
+  auto* shows = tick("Show what is cut out");
+  QVERIFY(shows);
+  shows->setFocus();
+  QTest::keyClick(shows, Qt::Key_Space);
+  QVERIFY(waitFor([&] { return isGrey(foot + Vec2d(-200, 0)) && isGrey({20, 20}); }));
+  QTest::keyClick(shows, Qt::Key_Space);
+  QVERIFY(waitFor([&] { return !isGrey(foot + Vec2d(-200, 0)) || !isGrey({20, 20}); }));
   session().undo();
   QVERIFY(shot().blend.cutOuts.empty());
 }

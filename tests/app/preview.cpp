@@ -283,14 +283,28 @@ void TestPreview::thumbnailsShowTheShot() {
   Progress progress;
   const auto image = thumbnailOf(project_, 0, *assets_, *cache_, 216, 132, progress);
   QVERIFY(image.ok());
-  QVERIFY(image->width <= 216 && image->height <= 132 && image->width > 150);
+  const Picture& with = image->codes;
+  QVERIFY(with.width <= 216 && with.height <= 132 && with.width > 150);
   Project bare = project_;
   bare.shots[0].placements.clear();
   const auto plate = thumbnailOf(bare, 0, *assets_, *cache_, 216, 132, progress);
-  QVERIFY(plate.ok() && plate->width == image->width && plate->height == image->height);
+  QVERIFY(plate.ok() && plate->codes.width == with.width && plate->codes.height == with.height);
+  QVERIFY(image->seen && !plate->seen);
+  // Where it says the product is, the two differ most; elsewhere there is the shadow at most.
+  const auto difference = [&](int x, int y) {
+    return std::abs(with.rgbAt(x, y).x - plate->codes.rgbAt(x, y).x);
+  };
   int different = 0;
-  for (int y = 0; y < image->height; ++y)
-    for (int x = 0; x < image->width; ++x) different += image->rgbAt(x, y) != plate->rgbAt(x, y);
+  double within = 0, all = 0;
+  for (int y = 0; y < with.height; ++y)
+    for (int x = 0; x < with.width; ++x) {
+      different += with.rgbAt(x, y) != plate->codes.rgbAt(x, y), all += difference(x, y);
+      const Vec2d at((x + 0.5) / with.width, (y + 0.5) / with.height);
+      if (at.x > image->seen->from.x && at.x < image->seen->to.x && at.y > image->seen->from.y &&
+          at.y < image->seen->to.y)
+        within += difference(x, y);
+    }
+  QVERIFY2(within > 0.5 * all, qPrintable(QString("%1 of %2").arg(within).arg(all)));
   QVERIFY2(different > 100, qPrintable(QString::number(different)));  // the product stands in the one
   QVERIFY(!thumbnailOf(emptyProject(), 0, *assets_, *cache_, 216, 132, progress).ok());
   progress.cancel();

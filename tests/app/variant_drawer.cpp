@@ -59,6 +59,7 @@ class TestVariantDrawer : public DemoWindow {
   void anOptionIsMadeAndShown();
   void editsStayWhereTheyBelong();
   void keysChooseAndTakeAway();
+  void namesAreTypedOrLeft();
   void cardsShowWhatTheyAre();
   void savedAndOpenedAgain();
   void theMatrixIsChosenFrom();
@@ -124,6 +125,30 @@ void TestVariantDrawer::keysChooseAndTakeAway() {
   QVERIFY(!card("Enamel: Sea green") && card("Enamel: As it is, chosen"));
   session().undo();
   QVERIFY(card("Enamel: Sea green, chosen"));
+}
+
+void TestVariantDrawer::namesAreTypedOrLeft() {
+  const auto field = [&](const char* name) -> QLineEdit* {
+    for (auto* f : window_->findChildren<QLineEdit*>())
+      if (f->accessibleName() == name && f->isVisible()) return f;
+    return nullptr;
+  };
+  click(button("New axis"));
+  QTRY_VERIFY(field("Name of the axis") && field("Name of the axis")->hasFocus());
+  click(button("New option"));
+  // The keyboard is in the new name, all of it chosen; going elsewhere keeps it as it is.
+  QTRY_VERIFY(!field("Name of the axis") && field("Name of the option"));
+  QTRY_VERIFY(field("Name of the option")->hasFocus());
+  QCOMPARE(field("Name of the option")->selectedText(), QString("Option 2"));
+  button("Matrix")->setFocus();
+  QTRY_VERIFY(!field("Name of the option"));
+  QVERIFY(card("Colour: Option 2, chosen"));
+  QTest::mouseDClick(card("Colour: Option 2, chosen"), Qt::LeftButton);
+  QTRY_VERIFY(field("Name of the option") && field("Name of the option")->hasFocus());
+  QTest::keyClicks(field("Name of the option"), "Sand");
+  QTest::keyClick(field("Name of the option"), Qt::Key_Escape);
+  QTRY_VERIFY(!field("Name of the option"));
+  QVERIFY(card("Colour: Option 2, chosen") && !card("Colour: Sand, chosen"));
 }
 
 void TestVariantDrawer::cardsShowWhatTheyAre() {

@@ -59,10 +59,26 @@ class TestDrop : public QObject {
   void theSameWayEachTime();
   void itFallsAsFastAsThingsFall();
   void itLandsOnWhatIsInTheWay();
+  void whatStandsIsLetGoAbove();
   void keysAreBaked();
   void whatCannotFallIsSaid();
   void readyMotions();
 };
+
+void TestDrop::whatStandsIsLetGoAbove() {
+  const auto from = [](const Hung& h) {
+    return droppedFromAbove(h.project, 0, h.placement(), [&](const Product&) { return h.model; });
+  };
+  const auto model = modelOf(box(0.3, 0.2, 0.1));
+  const auto standing = from(hung(model, 0, 0, 0, 20));
+  QVERIFY(standing && standing->rests);
+  QVERIFY(std::abs(standing->pictures.front().liftM - 0.05) < 1e-6);
+  QVERIFY(std::abs(standing->pictures.back().liftM) < 1e-3);
+  // What hangs already falls from there.
+  const Hung above = hung(model, 0.4, 0, 0, 20);
+  const auto hanging = from(above);
+  QVERIFY(hanging && hanging->pictures == above.fall()->pictures);
+}
 
 void TestDrop::tenDropsEndStable() {
   std::mt19937 random(3);

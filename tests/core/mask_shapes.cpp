@@ -60,7 +60,34 @@ class TestMaskShapes : public QObject {
   void rangesTakeWhatLiesBetween();
   void whatCannotBeSeenIsNoMask();
   void largerPicturesShowTheSame();
+  void newMasksLieAboutTheProduct();
 };
+
+void TestMaskShapes::newMasksLieAboutTheProduct() {
+  Passes passes;
+  passes.alpha = Picture{50, 40, {"A"}};
+  passes.depth = Picture{50, 40, {"Z"}};
+  BlendFrame frame;
+  frame.whole = {100, 60, 200, 140}, frame.width = 400, frame.height = 200;
+  QVERIFY(!productSeen(passes, frame));
+  for (int y = 10; y < 30; ++y)
+    for (int x = 20; x < 25; ++x)
+      passes.alpha.at(x, y)[0] = 1, passes.depth.at(x, y)[0] = 2 + float(y - 10) / 19;
+  const auto seen = productSeen(passes, frame);
+  QVERIFY(seen);
+  QCOMPARE(seen->from, Vec2d(140.0 / 400, 80.0 / 200));
+  QCOMPARE(seen->to, Vec2d(150.0 / 400, 120.0 / 200));
+  QVERIFY(std::abs(seen->nearM - 2) < 1e-6 && std::abs(seen->farM - 3) < 1e-6);
+  // Of a plate ten times as large as that: about the middle of it, and within.
+  const Mask round = newMask(MaskKind::round, 4000, 2000, *seen);
+  QVERIFY((round.points[0].at - Vec2d(1450, 1000)).length() < 1e-6);
+  QVERIFY((round.points[1].at - round.points[0].at).length() > 200);
+  const Mask box = newMask(MaskKind::outline, 4000, 2000, *seen);
+  QVERIFY((box.points[0].at - Vec2d(1400, 800)).length() < 1e-6);
+  QVERIFY((box.points[2].at - Vec2d(1500, 1200)).length() < 1e-6);
+  const Mask depth = newMask(MaskKind::depth, 4000, 2000, *seen);
+  QVERIFY(depth.from >= 2 && depth.to < 3 && depth.soft > 0);
+}
 
 void TestMaskShapes::anOutlineHoldsItsArea() {
   const Sheet box =

@@ -133,6 +133,8 @@ class TestStack : public QObject {
   void lightsAndPartsAreCorrectedApart();
   void layersKeepTheirAnchors();
   void lensKeepsLightAndMovesColours();
+  void theLensActsWhereItsMaskTakes();
+  void whatMasksTakeIsTold();
   void grainIsAddedWhereItLacks();
   void cutOutsStandInFront();
   void codesAreTheViewsOwn();
@@ -360,6 +362,49 @@ void TestStack::layersKeepTheirAnchors() {
   logo.anchor = LayerAnchor::fill;
   const auto all = layerPlace(logo, 0.5, 300, 300);
   QVERIFY(all[0] <= 0 && all[1] <= 0 && all[2] >= 300 && all[3] >= 300);
+}
+
+void TestStack::theLensActsWhereItsMaskTakes() {
+  const BlendSources sources = sourcesOf(48, 40);
+  Shot sharp, soft;
+  soft.blend.lens.softPx = {1.5, 1.5, 1.5}, soft.blend.lens.vignette = {-0.3, 0, 0};
+  Shot half = soft;
+  Mask left;
+  left.points = {{{-20, -20}}, {{24, -20}}, {{24, 80}}, {{-20, 80}}};
+  half.blend.rows["lens"].masks = {left};
+  const Picture none = made(sharp, sources), all = made(soft, sources), some = made(half, sources);
+  QVERIFY(worst(none, all) > 0.02);
+  for (int y = 0; y < 40; ++y)
+    for (int x = 0; x < 48; ++x)
+      if (std::abs(x - 24) > 1)
+        for (int c = 0; c < 3; ++c)
+          QVERIFY(std::abs(some.at(x, y)[c] - (x < 24 ? all : none).at(x, y)[c]) < 1e-5);
+}
+
+void TestStack::whatMasksTakeIsTold() {
+  BlendSources sources = sourcesOf(48, 40);
+  Shot shot;
+  Mask box;
+  box.points = {{{8, 8}}, {{24, 8}}, {{24, 30}}, {{8, 30}}};
+  Correction unset{CorrectionKind::exposure};  // does nothing yet, and its mask is told all the same
+  unset.masks = {box};
+  BlendRow& row = shot.blend.rows["product"];
+  row.corrections = {unset};
+  QVERIFY(!buildStack(shot, sources).taken);
+  sources.masks = &row.masks;
+  QVERIFY(!buildStack(shot, sources).taken);  // it has none: it takes everything
+  sources.masks = &row.corrections[0].masks;
+  const Stack stack = buildStack(shot, sources);
+  QVERIFY(stack.taken && stack.taken->channels == 1);
+  Evaluator evaluator;
+  const Sheet taken = evaluator.sheet(stack.taken, stack.taken->whole);
+  QCOMPARE(taken.at(0, 15, 20), 1.0f);
+  QCOMPARE(taken.at(0, 40, 20), 0.0f);
+  // The picture does not change by being asked.
+  sources.masks = nullptr;
+  const Picture plain = made(shot, sources);
+  sources.masks = &row.corrections[0].masks;
+  QVERIFY(made(shot, sources).pixels == plain.pixels);
 }
 
 void TestStack::lensKeepsLightAndMovesColours() {

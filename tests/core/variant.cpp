@@ -143,9 +143,19 @@ void TestVariant::editsAreRecordedIntoAnOption() {
   wanted.products[0].hiddenParts.insert("Handle/Grip");
   wanted.shots[0].placements[0].turnDegrees = 45;
   wanted.shots[0].surroundings.gainEv = 2;  // the light's, whatever is recorded
+  // How long it is traced, what is written and how it moves is of all variants.
+  wanted.shots[0].render.samples = 7, wanted.shots[0].handOver.version = 3;
+  wanted.shots[0].motion.seconds = 4, wanted.shots[0].name = "Later", wanted.name = "Other";
+  wanted.shots[0].deliverables.emplace_back().fileName = "later.png";
   const Project base = routed(m.project, m.shot().choice, shown, wanted, m.green);
   QVERIFY(base.products == m.project.products);
-  QVERIFY(base.shots == m.project.shots);
+  QCOMPARE(base.name, std::string("Other"));
+  QVERIFY(base.shots[0].render == wanted.shots[0].render && base.shots[0].name == "Later");
+  QVERIFY(base.shots[0].motion == wanted.shots[0].motion);
+  QVERIFY(base.shots[0].deliverables == wanted.shots[0].deliverables);
+  QVERIFY(base.shots[0].handOver == wanted.shots[0].handOver);
+  QVERIFY(base.shots[0].placements == m.project.shots[0].placements);
+  QVERIFY(base.shots[0].surroundings == m.project.shots[0].surroundings);
   QCOMPARE(optionIn(base, m.green).second->changes.size(), size_t(3));
   QCOMPARE(optionIn(base, m.noon).second->changes.size(), size_t(1));
   Project there = asShown(base, 0);

@@ -70,6 +70,12 @@ class BlendDesk : public Desk {
     stretch();
   }
 
+ protected:
+  void hideEvent(QHideEvent* e) override {
+    bench_.preview.showShare({});
+    Desk::hideEvent(e);
+  }
+
  private:
   void showBalance() {
     const BlendSettings& b = session_.shot().blend;
@@ -85,9 +91,13 @@ class BlendDesk : public Desk {
     BlendPlace place = session_.blendInHand();
     if (place.row.starts_with(layerRow) && !layerOf(session_.shot().blend, place.row))
       place = {"view", -1, -1};
+    if (const auto share = bench_.preview.shownShare(); share && share->cutOut.empty())
+      bench_.preview.showShare(ShownShare{place});
     const QString signature = RowPanel::signature(session_.shot(), place);
     if (signature == shown_) return;
     shown_ = signature;
+    const QWidget* const focus = QApplication::focusWidget();
+    const bool hasFocus = focus && holder_->isAncestorOf(focus);
     while (QLayoutItem* item = holder_->layout()->takeAt(0)) {
       item->widget()->hide();
       item->widget()->deleteLater();
@@ -96,6 +106,7 @@ class BlendDesk : public Desk {
     auto* panel = new RowPanel(bench_, place);
     connect(panel, &RowPanel::holdWanted, this, [this, place](int hold) { holdMask(place, MaskHold(hold)); });
     holder_->layout()->addWidget(panel);
+    if (hasFocus) panel->focusHand();
   }
 
   /// The mask's points told by what it shall stay with, where they are in the picture now.

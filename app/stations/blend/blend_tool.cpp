@@ -96,7 +96,7 @@ class BlendTool : public Tool {
       return words("Draw over what belongs to the cut-out. Esc leaves");
     if (session_.nextDrag() == NextDrag::cutOutLeave)
       return words("Draw over what does not belong to it. Esc leaves");
-    return {};
+    return masks_.hint();
   }
 
  private:

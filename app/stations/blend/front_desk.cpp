@@ -9,13 +9,15 @@
 
 namespace dusk {
 
-FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
+FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench), list_(new QListWidget) {
   setAccessibleName(words("In front"));
   note(words("A thing of the photo that hides the product: loop it roughly, its edge is found."));
   list_->setAccessibleName(words("Cut-outs"));
   list_->setToolTip(words("Things cut out of the photo. A tick puts one in front; F2 renames it"));
   connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
-    if (item) session_.selectCutOut(item->data(Qt::UserRole).toString().toStdString());
+    if (!item) return;
+    session_.selectCutOut(item->data(Qt::UserRole).toString().toStdString());
+    session_.takeBlend({"front", -1, -1});  // so that its loop shows
   });
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
     const std::string id = item->data(Qt::UserRole).toString().toStdString(),
@@ -40,6 +42,13 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
   const auto cutIn = [this](Project& p) {
     return byId(session_.shotIn(p).blend.cutOuts, session_.selectedCutOut());
   };
+  shows_ = new QCheckBox(words("Show what is cut out"));
+  shows_->setToolTip(
+      words("What the cut-out leaves alone turns grey in the picture; nothing of it is delivered"));
+  connect(shows_, &QCheckBox::toggled, this, [this](bool on) {
+    bench_.preview.showShare(on ? std::optional(ShownShare{{}, session_.selectedCutOut()}) : std::nullopt);
+  });
+  add(shows_);
   number(
       words("Soft border"), {0, 60, 0.5, 1, "px", true, 4.0},
       words("Width of the border where it may be partly there: wide for hair and rope"),
@@ -65,7 +74,27 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new 
     showStandIns(inHand);
     for (QPushButton* b : {keep, leave, away}) b->setEnabled(any);
     away->setVisible(any);
+    shows_->setVisible(any);
+    followShare();
   });
+}
+
+/// Masks may have been asked for instead.
+void FrontDesk::followShare() {
+  if (!shows_->isChecked()) return;
+  const auto now = bench_.preview.shownShare();
+  const CutOut* inHand = byId(session_.shot().blend.cutOuts, session_.selectedCutOut());
+  if (!inHand || !now || now->cutOut.empty()) {
+    const QSignalBlocker quiet(shows_);
+    shows_->setChecked(false);
+  }
+  if (now && !now->cutOut.empty())
+    bench_.preview.showShare(inHand ? std::optional(ShownShare{{}, inHand->id}) : std::nullopt);
+}
+
+void FrontDesk::hideEvent(QHideEvent* e) {
+  shows_->setChecked(false);
+  Desk::hideEvent(e);
 }
 
 void FrontDesk::addStandInFields() {

@@ -2,6 +2,7 @@
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
 
+class QCheckBox;
 class QComboBox;
 class QListWidget;
 
@@ -13,11 +14,18 @@ class FrontDesk : public Desk {
  public:
   explicit FrontDesk(Workbench& bench);
 
+ protected:
+  void hideEvent(QHideEvent*) override;
+
  private:
   void addStandInFields();
   void showStandIns(const CutOut* inHand);
   void giveStandIn();
+  void followShare();
+
+  Workbench& bench_;
   QListWidget* list_;
+  QCheckBox* shows_ = nullptr;
   QPushButton* giveStandIn_ = nullptr;
   QComboBox* standIns_ = nullptr;
   QWidget* standInRow_ = nullptr;

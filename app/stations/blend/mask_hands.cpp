@@ -4,6 +4,7 @@
 
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
+#include "core/base/segment.h"
 #include "core/base/words.h"
 #include "core/project/by_id.h"
 
@@ -11,14 +12,10 @@ namespace dusk {
 
 std::vector<Vec2d> fewerPoints(const std::vector<Vec2d>& line, double off) {
   if (line.size() < 3) return line;
-  const Vec2d a = line.front(), way = line.back() - a;
   double most = -1;
   size_t at = 0;
-  for (size_t i = 1; i + 1 < line.size(); ++i) {
-    const Vec2d p = line[i] - a;
-    const double t = way.length2() > 0 ? std::clamp(p.dot(way) / way.length2(), 0.0, 1.0) : 0;
-    if (const double d = (p - way * t).length(); d > most) most = d, at = i;
-  }
+  for (size_t i = 1; i + 1 < line.size(); ++i)
+    if (const double d = distanceToSegment(line[i], line.front(), line.back()); d > most) most = d, at = i;
   if (most <= off) return {line.front(), line.back()};
   std::vector<Vec2d> first = fewerPoints({line.begin(), line.begin() + long(at) + 1}, off);
   const std::vector<Vec2d> rest = fewerPoints({line.begin() + long(at), line.end()}, off);
@@ -58,10 +55,37 @@ int MaskHands::pointAt(const Vec2d& at) const {
   return found;
 }
 
+int MaskHands::pieceAt(const Vec2d& at) const {
+  const Mask* m = mask();
+  if (!m || (m->kind != MaskKind::outline && m->kind != MaskKind::brush)) return -1;
+  const auto line = maskLine(*m, world());
+  if (!line || line->at.size() < 2) return -1;
+  const bool closed = m->kind == MaskKind::outline;
+  const size_t n = line->at.size(), pieces = closed ? n : n - 1,
+               spans = closed ? m->points.size() : m->points.size() - 1;
+  int found = -1;
+  double best = 6 / view_.scale();
+  for (size_t i = 0; i < pieces; ++i)
+    if (const double d = distanceToSegment(at, Vec2d(line->at[i]), Vec2d(line->at[(i + 1) % n])); d < best)
+      best = d, found = int(i * spans / pieces);
+  return found;
+}
+
 bool MaskHands::press(const Vec2d& at, Qt::KeyboardModifiers modifiers) {
   if (draws()) return line_ = {at}, true;
   point_ = lastPoint_ = pointAt(at), feathers_ = modifiers & Qt::ShiftModifier;
-  return point_ >= 0;
+  piece_ = point_ < 0 ? pieceAt(at) : -1;
+  return point_ >= 0 || piece_ >= 0;
+}
+
+void MaskHands::movePoint(Mask& mask, const Vec2d& at) const {
+  MaskPoint& p = mask.points[size_t(point_)];
+  if (feathers_) {
+    if (const auto here = maskPointInPicture(p.at, mask.hold, world()))
+      p.feather = std::round(2 * (at - *here).length());
+  } else if (const auto held = maskPointHeld(at, mask.hold, world())) {
+    p.at = *held;
+  }
 }
 
 void MaskHands::drag(const Vec2d& at, int gesture) {
@@ -69,25 +93,23 @@ void MaskHands::drag(const Vec2d& at, int gesture) {
     if ((at - line_.back()).length() > 1.5 / view_.scale()) line_.push_back(at);
     return;
   }
-  if (point_ < 0) return;
+  if (point_ < 0 && piece_ < 0) return;
   session_.editShot(
       feathers_ ? words("feather of a mask") : words("move a mask's point"),
       [&](Shot& shot) {
         Mask* m = maskIn(shot);
-        if (!m || size_t(point_) >= m->points.size()) return;
-        MaskPoint& p = m->points[size_t(point_)];
-        if (feathers_) {
-          if (const auto here = maskPointInPicture(p.at, m->hold, world()))
-            p.feather = std::round(2 * (at - *here).length());
-        } else if (const auto held = maskPointHeld(at, m->hold, world())) {
-          p.at = *held;
+        if (!m) return;
+        if (piece_ >= 0 && size_t(piece_) < m->points.size()) {
+          point_ = lastPoint_ = std::exchange(piece_, -1) + 1, feathers_ = false;
+          m->points.insert(m->points.begin() + point_, m->points[size_t(point_) - 1]);
         }
+        if (size_t(point_) < m->points.size()) movePoint(*m, at);
       },
       gesture);
 }
 
 void MaskHands::release(int gesture) {
-  point_ = -1;
+  point_ = piece_ = -1;
   if (line_.empty()) return;
   const bool drawn = line_.size() > 3;
   if (drawn && session_.nextDrag() == NextDrag::mask) finishMask(gesture);
@@ -129,7 +151,7 @@ void MaskHands::finishCutOut(int gesture) {
     made.name = words("Thing ") + made.id.substr(made.id.rfind('-') + 1), made.loop = line;
     session_.editShot(
         words("cut a thing out"), [&](Shot& shot) { shot.blend.cutOuts.push_back(made); }, gesture);
-    return session_.selectCutOut(made.id);
+    return session_.selectCutOut(made.id), session_.takeBlend({"front", -1, -1});
   }
   session_.editShot(
       next == NextDrag::cutOutKeep ? words("what belongs to a cut-out")
@@ -165,6 +187,37 @@ void paintDrawn(QPainter& painter, const QTransform& toScreen, const std::vector
   painter.drawPolyline(shape);
 }
 
+/// How far a gradient goes: the ring where it has faded, or a line across at either end.
+void MaskHands::paintReach(QPainter& painter, const Mask& m) const {
+  if ((m.kind != MaskKind::straight && m.kind != MaskKind::round) || m.points.size() < 2) return;
+  const MaskWorld w = world();
+  const auto a = maskPointInPicture(m.points[0].at, m.hold, w),
+             b = maskPointInPicture(m.points[1].at, m.hold, w);
+  if (!a || !b) return;
+  const QTransform t = view_.toScreen();
+  const Vec2d way = *b - *a;
+  if (m.kind == MaskKind::round) {
+    std::vector<Vec2d> ring;
+    for (int i = 0; i < 72; ++i) {
+      const double turn = radians(5.0 * i);
+      ring.push_back(*a + Vec2d(std::cos(turn), std::sin(turn)) * way.length());
+    }
+    return paintDrawn(painter, t, ring, true, look::mark::tide);
+  }
+  const Vec2d across = Vec2d(-way.y, way.x).normalized() * (60 / view_.scale());
+  paintDrawn(painter, t, {*a, *b}, false, look::mark::tide);
+  for (const Vec2d& end : {*a, *b})
+    paintDrawn(painter, t, {end - across, end + across}, false, look::mark::tide);
+}
+
+QString MaskHands::hint() const {
+  const Mask* m = mask();
+  if (!m || m->points.empty()) return {};
+  if (m->kind == MaskKind::straight || m->kind == MaskKind::round)
+    return words("Drag its points: it fades from the first to the second");
+  return words("Drag a point, or the line for a new one. Shift and a drag on a point: its soft border");
+}
+
 void MaskHands::paint(QPainter& painter) {
   const QTransform t = view_.toScreen();
   const auto draw = [&](const std::vector<Vec2d>& line, bool closed) {
@@ -178,7 +231,8 @@ void MaskHands::paint(QPainter& painter) {
   if (!m || m->points.empty()) return;
   const MaskWorld w = world();
   const bool lines = m->kind == MaskKind::outline || m->kind == MaskKind::brush;
-  if (const auto line = maskLine(*m, w); line && line_.empty()) {
+  if (line_.empty()) paintReach(painter, *m);
+  if (const auto line = maskLine(*m, w); lines && line && line_.empty()) {
     std::vector<Vec2d> at;
     for (const Vec2f& p : line->at) at.emplace_back(p.x, p.y);
     draw(at, m->kind == MaskKind::outline);

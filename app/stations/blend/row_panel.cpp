@@ -51,6 +51,10 @@ void RowPanel::editRow(const QString& what, const RowEdit& change) {
   });
 }
 
+void RowPanel::focusHand() {
+  if (hand_) hand_->setFocus();
+}
+
 void RowPanel::blendNumber(const char* label, const Range& range, const char* tip,
                            const std::function<double&(BlendSettings&)>& of) {
   number(
@@ -230,6 +234,7 @@ void RowPanel::chips() {
       session_.takeBlend({place_.row, place_.correction == int(i) ? -1 : int(i), -1});
     });
     line->addWidget(chip);
+    if (chip->isChecked()) hand_ = chip;
   }
   auto* add = new QPushButton(words("+ Correction"));
   add->setToolTip(words("Adds a correction to this row: it acts after those before it"));

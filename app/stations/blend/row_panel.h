@@ -3,6 +3,8 @@
 #include "app/widgets/desk.h"
 #include "core/project/blend_edit.h"
 
+class QPushButton;
+
 namespace dusk {
 
 /// What can be set of a row of the stack: what is its own, its corrections as a line of chips in the order
@@ -14,6 +16,8 @@ class RowPanel : public Desk {
 
   /// What it was made for: when that is another, another panel is needed.
   static QString signature(const Shot& shot, const BlendPlace& place);
+  /// The keyboard goes on where it was: at the mask or correction in hand.
+  void focusHand();
 
  signals:
   /// The mask in hand is to stay with another thing (see MaskHold).
@@ -42,6 +46,7 @@ class RowPanel : public Desk {
 
   Workbench& bench_;
   BlendPlace place_;
+  QPushButton* hand_ = nullptr;  ///< stands for the mask or correction in hand
 };
 
 }  // namespace dusk

@@ -58,6 +58,7 @@ void RowPanel::masks() {
       session_.takeBlend({place_.row, place_.correction, place_.mask == int(i) ? -1 : int(i)});
     });
     line->addWidget(chip);
+    if (chip->isChecked()) hand_ = chip;
   }
   auto* more = new QPushButton(words("+ Mask"));
   more->setToolTip(place_.correction >= 0 ? words("Where this correction acts")
@@ -69,7 +70,8 @@ void RowPanel::masks() {
     action->setToolTip(words(kindNames[k].tip));
     connect(action, &QAction::triggered, this, [this, k] {
       const Camera& camera = session_.shot().vantage.camera;
-      Mask m = newMask(MaskKind(k), std::max(16, camera.width), std::max(16, camera.height));
+      Mask m = newMask(MaskKind(k), std::max(16, camera.width), std::max(16, camera.height),
+                       bench_.preview.productSeen().value_or(ProductSeen{}));
       const auto things = coveringThings(session_.shot().blend);
       if (m.kind == MaskKind::layer && !things.empty()) m.layer = things.front().first;
       if (m.kind == MaskKind::parts && !session_.selectedPart().empty())
@@ -84,6 +86,19 @@ void RowPanel::masks() {
   more->setMenu(menu);
   line->addWidget(more);
   add(line);
+  if (all.empty()) return;
+  auto* shows = new QCheckBox(words("Show where they act"));
+  shows->setToolTip(
+      words("What the masks leave alone turns grey in the picture; nothing of it is delivered"));
+  onRefresh([this, shows] {
+    const auto now = bench_.preview.shownShare();
+    const QSignalBlocker quiet(shows);
+    shows->setChecked(now && now->cutOut.empty());
+  });
+  connect(shows, &QCheckBox::toggled, this, [this](bool on) {
+    bench_.preview.showShare(on ? std::optional(ShownShare{place_}) : std::nullopt);
+  });
+  add(shows);
 }
 
 void RowPanel::maskNumber(const char* label, const Range& range, const char* tip, double Mask::*member) {

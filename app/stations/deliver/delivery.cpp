@@ -123,7 +123,7 @@ void queue(Workbench& bench, std::vector<Order> orders) {
       },
       [&bench](int& count) {
         bench.session.say(
-            QString(words("%1 job more in the queue.", "%1 jobs more in the queue.", count)).arg(count));
+            QString(words("%1 more job in the queue.", "%1 more jobs in the queue.", count)).arg(count));
         emit bench.queued();
       });
 }
