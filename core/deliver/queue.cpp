@@ -40,9 +40,9 @@ Result<std::string> Queue::add(const Order& order) {
   const fs::path home = folder_ / id;
   fs::create_directories(home, code);
   Saved saved;
-  saved.name = order.project.name + ", " + order.shot().name, saved.folder = order.folder.string();
+  saved.name = order.project.name + " · " + order.shot().name, saved.folder = order.folder.string();
   const std::string variant = variantName(order.project, order.shot().choice);
-  if (!variant.empty()) saved.name += ", " + variant;
+  if (!variant.empty()) saved.name += " · " + variant;
   saved.place = last + 1;
   Outcome written = writeFileAtomically(home / orderFile, toText(order));
   if (written) written = saved.write(home);

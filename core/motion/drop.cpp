@@ -198,6 +198,20 @@ std::optional<Still> standingStill(const Faller& faller, const Product& product,
   return still;
 }
 
+/// The library calls a body at rest only long after the last motion that can be seen; the last picture is the
+/// pose that stands still.
+void forgetTrembling(std::vector<Placement>& pictures, double size) {
+  constexpr double seenDegrees = 0.1, seenShare = 1e-3;
+  if (pictures.size() < 4) return;
+  const Placement lies = pictures[pictures.size() - 2];
+  const auto isThere = [&](const Placement& p) {
+    return Vec3d(p.xM - lies.xM, p.yM - lies.yM, p.liftM - lies.liftM).length() < seenShare * size &&
+           std::max({std::abs(p.turnDegrees - lies.turnDegrees), std::abs(p.leanXDegrees - lies.leanXDegrees),
+                     std::abs(p.leanYDegrees - lies.leanYDegrees)}) < seenDegrees;
+  };
+  while (pictures.size() > 2 && isThere(pictures[pictures.size() - 2])) pictures.erase(pictures.end() - 2);
+}
+
 }  // namespace
 
 Result<Drop> dropped(const Project& project, size_t index, const Placement& placement,
@@ -243,6 +257,7 @@ Result<Drop> dropped(const Project& project, size_t index, const Placement& plac
     drop.tiltedDegrees = still->turnedDegrees;
     if (drop.tiltedDegrees < 5) drop.pictures.back() = still->placement;
   }
+  if (drop.rests) forgetTrembling(drop.pictures, size);
   return drop;
 }
 
@@ -273,6 +288,9 @@ void bake(Shot& shot, const Placement& placement, const Drop& drop, double fromS
         {fromSeconds + double(i) * between, jsonText(valueOf(p)), jumps ? Easing::hold : Easing::even});
   }
   shot.motion.seconds = std::max(shot.motion.seconds, track.keys.back().seconds);
+  // The still showed it before it was lifted: it goes on to where it lies.
+  if (std::abs(shot.motion.stillAtSeconds - fromSeconds) < between / 2)
+    shot.motion.stillAtSeconds = track.keys.back().seconds;
 }
 
 }  // namespace dusk

@@ -33,7 +33,8 @@ Result<Drop> dropped(const Project& project, size_t shot, const Placement& place
 Result<Drop> droppedFromAbove(const Project& project, size_t shot, const Placement& placement,
                               const std::function<std::shared_ptr<const Model>(const Product&)>& modelOf,
                               const DropSettings& settings = {});
-/// Keys of that, in place of those the product had from then on.
+/// Keys of that, in place of those the product had from then on; a still of when it is let go becomes one of
+/// when it lies.
 void bake(Shot& shot, const Placement& placement, const Drop& drop, double fromSeconds);
 
 }  // namespace dusk

@@ -126,7 +126,9 @@ void TestBlendStation::aMaskIsDrawnAndItsPointsDragged() {
 void TestBlendStation::whereMasksActIsShown() {
   session().takeBlend({"view", -1, -1});
   QVERIFY(!tick("Show where they act"));
+  shown("+ Mask")->setFocus();
   choose("+ Mask", "Round gradient");
+  QCOMPARE(QApplication::focusWidget()->accessibleName(), QString("Mask 1: Round gradient"));
   const double w = shot().vantage.camera.width;
   const Vec2d middle = row("view").masks[0].points[0].at;
   const auto colourfulness = [&](const Vec2d& p) {

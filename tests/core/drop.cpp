@@ -74,6 +74,12 @@ void TestDrop::whatStandsIsLetGoAbove() {
   QVERIFY(standing && standing->rests);
   QVERIFY(std::abs(standing->pictures.front().liftM - 0.05) < 1e-6);
   QVERIFY(std::abs(standing->pictures.back().liftM) < 1e-3);
+  // A fall of five centimetres takes a tenth of a second, and it bounces once or twice: no trembling after.
+  QVERIFY2(standing->pictures.size() < 24, qPrintable(QString::number(standing->pictures.size())));
+  // The still of the shot showed it standing, and does.
+  Shot shot = hung(model, 0, 0, 0, 20).project.shots[0];
+  bake(shot, shot.placements[0], *standing, 0);
+  QCOMPARE(shot.motion.stillAtSeconds, shot.motion.tracks[0].keys.back().seconds);
   // What hangs already falls from there.
   const Hung above = hung(model, 0.4, 0, 0, 20);
   const auto hanging = from(above);

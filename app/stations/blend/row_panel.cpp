@@ -51,9 +51,7 @@ void RowPanel::editRow(const QString& what, const RowEdit& change) {
   });
 }
 
-void RowPanel::focusHand() {
-  if (hand_) hand_->setFocus();
-}
+void RowPanel::focusHand() { (hand_ ? hand_ : more_)->setFocus(); }
 
 void RowPanel::blendNumber(const char* label, const Range& range, const char* tip,
                            const std::function<double&(BlendSettings&)>& of) {

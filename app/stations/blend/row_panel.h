@@ -16,7 +16,7 @@ class RowPanel : public Desk {
 
   /// What it was made for: when that is another, another panel is needed.
   static QString signature(const Shot& shot, const BlendPlace& place);
-  /// The keyboard goes on where it was: at the mask or correction in hand.
+  /// The keyboard goes on where it was: at the mask or correction in hand, or where one is added.
   void focusHand();
 
  signals:
@@ -47,6 +47,7 @@ class RowPanel : public Desk {
   Workbench& bench_;
   BlendPlace place_;
   QPushButton* hand_ = nullptr;  ///< stands for the mask or correction in hand
+  QPushButton* more_ = nullptr;  ///< adds a mask
 };
 
 }  // namespace dusk

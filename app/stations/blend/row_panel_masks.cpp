@@ -84,6 +84,7 @@ void RowPanel::masks() {
     });
   }
   more->setMenu(menu);
+  more_ = more;
   line->addWidget(more);
   add(line);
   if (all.empty()) return;
