@@ -87,6 +87,8 @@ class Work {
           else
             signalWeights(b_, area, signal.guide, signal.variance, dx, dy, scratch, weight);
           if (!self && s < ground) multiply(b_, area, weight, alike);
+          if (!self && (s == transmission || s == mirror) && features_.anyBehind)
+            multiplyByBehind(b_, area, features_, dx, dy, weight);
           gatherWeights(b_, area, weight, signal.reliability, dx, dy, signal.sum);
           for (size_t k = 0; k < signal.in.size(); ++k)
             average(b_, area, weight, signal.reliability, signal.in[k], dx, dy, signal.out[k]);
@@ -162,8 +164,12 @@ class Work {
   }
 
   static Rgb colourOf(const Film::Pixel& p, int signal) {
-    const Rgb floor(0.01f * p.alpha / p.count);
-    const Rgb c = (signal == diffuse ? p.diffuse : signal == specular ? p.specular : Rgb(p.alpha)) / p.count;
+    const float cover = p.alpha / p.count;
+    const Rgb floor(0.01f * cover);
+    const Rgb c = signal == diffuse    ? p.diffuse / p.count
+                  : signal == specular ? p.specular / p.count
+                  : p.passed > 0       ? p.behind * (cover / p.passed)
+                                       : Rgb(cover);
     return {std::max(c.x, floor.x), std::max(c.y, floor.y), std::max(c.z, floor.z)};
   }
   Rgb partOf(const GroupLight* light, int group, int component) const {
@@ -175,6 +181,7 @@ class Work {
 
   void gatherPixel(const Film::Pixel& p, const GroupLight* light, size_t i) {
     const float n = p.count, cover = p.alpha / n;
+    features_.gatherBehind(p, i);
     if (p.alpha > 0) {
       features_.gather(p, i);
       for (int s = 0; s < ground; ++s) {

@@ -8,14 +8,15 @@ namespace dusk {
 enum class Care { thorough, quick };
 
 /// The film's passes with the noise taken out: each component by joint non-local means, guided by normal,
-/// position and albedo and by the measured variance (Buades, Coll & Morel 2005, "A Non-Local Algorithm for
-/// Image Denoising"; Rousselle, Manzi & Zwicker 2013, "Robust Denoising using Feature and Color
-/// Information"). Diffuse and mirrored light have their colour divided out before and put back after; the
-/// ground is filtered as light with and without the product, so that a ratio of one stays one. Components and
-/// groups are filtered with the same weights: the beauty is still their sum. `strength` 0 leaves the film as
-/// it is, 1 takes all noise. Cancelled: what is there so far. Some `rows` come out as they do with all the
-/// others, to the bit, where they begin at a multiple of `denoiserBlock` and the film holds as many rows
-/// around them as the filter reaches (`denoiserReach`).
+/// position and albedo, by the albedo of what shows through glass or in the ground, and by the measured
+/// variance (Buades, Coll & Morel 2005, "A Non-Local Algorithm for Image Denoising"; Rousselle, Manzi &
+/// Zwicker 2013, "Robust Denoising using Feature and Color Information"). Diffuse, mirrored and transmitted
+/// light have their colour divided out before and put back after; the ground is filtered as light with and
+/// without the product, so that a ratio of one stays one. Components and groups are filtered with the same
+/// weights: the beauty is still their sum. `strength` 0 leaves the film as it is, 1 takes all noise.
+/// Cancelled: what is there so far. Some `rows` come out as they do with all the others, to the bit, where
+/// they begin at a multiple of `denoiserBlock` and the film holds as many rows around them as the filter
+/// reaches (`denoiserReach`).
 Passes denoised(const Film& film, double strength, const Progress& progress, bool all, const Rows& rows,
                 Care care = Care::thorough);
 inline Passes denoised(const Film& film, double strength, const Progress& progress, bool all = false,

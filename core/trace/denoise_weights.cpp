@@ -71,6 +71,20 @@ DUSK_WIDE void featureWeight(const float* const* p, const float* const* q, int n
   }
 }
 
+DUSK_WIDE void behindWeight(const float* const* p, const float* const* q, int n, float* w) {
+  for (int i = 0; i < n; ++i) {
+    float away = 0;
+    for (int c = 0; c < 3; ++c) {
+      const float d = p[c][i] - q[c][i];
+      away += d * d;
+    }
+    const float noise = std::max(p[3][i], 0.0f) + std::max(q[3][i], 0.0f);
+    const float known = p[3][i] >= 0 && q[3][i] >= 0 ? 1.0f : 0.0f;
+    const float d = (away - noise) / (albedoTolerance * albedoTolerance + noise);
+    w[i] *= 1 - known + known * falloff(d);
+  }
+}
+
 DUSK_WIDE void addWeighted(const float* w, const float* reliability, const float* in, int n, float* out) {
   for (int i = 0; i < n; ++i) out[i] += w[i] * reliability[i] * in[i];
 }
@@ -83,6 +97,8 @@ DUSK_WIDE void addWeights(const float* w, const float* reliability, int n, float
 void FeaturePlanes::make(const Block& b) {
   for (int c = 0; c < 3; ++c) normal[c] = b.plane(), position[c] = b.plane(), albedo[c] = b.plane();
   normalVariance = b.plane(), albedoVariance = b.plane(), reach = b.plane(), cover = b.plane();
+  for (Plane& plane : behind) plane = b.plane();
+  behindVariance = b.plane();
 }
 
 void FeaturePlanes::gather(const Film::Pixel& p, size_t i) {
@@ -96,6 +112,16 @@ void FeaturePlanes::gather(const Film::Pixel& p, size_t i) {
   albedoVariance[i] = std::max(0.0f, p.albedo2 / n - l * l) / n;
   reach[i] = p.depth / n;
   cover[i] = n / p.count;
+}
+
+void FeaturePlanes::gatherBehind(const Film::Pixel& p, size_t i) {
+  behindVariance[i] = -1;
+  if (p.passed <= 0) return;
+  anyBehind = true;
+  const Rgb meanBehind = p.behind / p.passed;
+  for (int c = 0; c < 3; ++c) behind[c][i] = meanBehind[c];
+  const float b = luminance(meanBehind);
+  behindVariance[i] = std::max(0.0f, p.behind2 / p.passed - b * b) / p.passed;
 }
 
 Area areaOf(const Block& b, const Plane& present) {
@@ -132,6 +158,18 @@ void featureWeights(const Block& b, const Area& area, const FeaturePlanes& f, in
     const float *p[13], *q[13];
     for (int k = 0; k < 13; ++k) p[k] = planes[k]->data() + at, q[k] = planes[k]->data() + other;
     featureWeight(p, q, s.count(), weight.data() + at);
+  }
+}
+
+void multiplyByBehind(const Block& b, const Area& area, const FeaturePlanes& f, int dx, int dy,
+                      Plane& weight) {
+  const Span s(area, dx, dy);
+  const Plane* planes[4] = {&f.behind[0], &f.behind[1], &f.behind[2], &f.behindVariance};
+  for (int y = s.y0; y < s.y1; ++y) {
+    const long at = long(y) * b.width + s.x0, other = long(y + dy) * b.width + s.x0 + dx;
+    const float *p[4], *q[4];
+    for (int k = 0; k < 4; ++k) p[k] = planes[k]->data() + at, q[k] = planes[k]->data() + other;
+    behindWeight(p, q, s.count(), weight.data() + at);
   }
 }
 

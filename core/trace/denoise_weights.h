@@ -37,8 +37,12 @@ Area areaOf(const Block& block, const Plane& present);
 /// What tells surfaces apart without noise.
 struct FeaturePlanes {
   Plane normal[3], position[3], albedo[3], normalVariance, albedoVariance, reach, cover;
+  // Albedo of what shows through glass or in the ground; a variance below 0 where nothing does.
+  Plane behind[3], behindVariance;
+  bool anyBehind = false;
   void make(const Block& block);
   void gather(const Film::Pixel& pixel, size_t i);
+  void gatherBehind(const Film::Pixel& pixel, size_t i);
 };
 
 /// Smooths a variance a little: few samples tell it badly.
@@ -46,6 +50,9 @@ void smooth(const Block& block, Plane& variance);
 /// 1 where the pixel and the one at the offset are of one kind, falling to 0.
 void featureWeights(const Block& block, const Area& area, const FeaturePlanes& features, int dx, int dy,
                     Plane& weight);
+/// Less where what shows through glass, or in the ground, is of another kind.
+void multiplyByBehind(const Block& block, const Area& area, const FeaturePlanes& features, int dx, int dy,
+                      Plane& weight);
 /// The same by how alike the patches around are, against their noise.
 void signalWeights(const Block& block, const Area& area, const Plane& guide, const Plane& variance, int dx,
                    int dy, Plane& scratch, Plane& weight);

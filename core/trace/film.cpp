@@ -58,6 +58,8 @@ void Film::add(int x, int y, const PixelSample& s) {
   const float w = luminance(with), o = luminance(without);
   p.with += w, p.without += o, p.withSquared += w * w, p.withTimesWithout += w * o, p.withoutSquared += o * o;
   p.count += 1;
+  const float behind = luminance(s.behind);
+  p.passed += s.passed, p.behind += s.behind, p.behind2 += behind * behind;
   if (s.alpha == 0) return;
   p.alpha += s.alpha, p.depth += s.depth, p.facing += s.facing, p.occlusion += s.occlusion;
   p.diffuse += s.diffuse, p.specular += s.specular, p.normal += s.normal, p.position += s.position;

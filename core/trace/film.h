@@ -45,6 +45,9 @@ class Film {
     Rgb diffuse{0, 0, 0}, specular{0, 0, 0};
     Vec3f normal{0, 0, 0}, position{0, 0, 0};
     float albedo2 = 0;
+    float passed = 0,
+          behind2 = 0;    ///< samples that show through glass or in the ground, and squares of the next
+    Rgb behind{0, 0, 0};  ///< their albedos
     float sum[noiseCount]{}, squares[noiseCount]{}, beauty2 = 0;
     float with = 0, without = 0, withSquared = 0, withTimesWithout = 0, withoutSquared = 0;
     Covers covers;

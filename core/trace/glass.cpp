@@ -35,7 +35,7 @@ Integrator::Glass Integrator::scatterThroughGlass(Path& path, const Shading& at,
   Media::Boundary skin = at.boundary(path.media);
   if (!skin.real) return onwards(path.ray.direction, Rgb(1), true);
   const float choice = sampler.next1();
-  if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
+  if (path.depth == 0) path.depth = 1, path.throughGlassOnly = path.tells = true;
   if (path.scattered) {
     // Straight through, or (by the remaining chance) whatever the surface itself does.
     const float chance = at.straightThrough(skin);
@@ -67,7 +67,7 @@ bool Integrator::enterGlass(Path& path, const Shading& at, const Vec2f& u, Sampl
   if (at.parameters.thinWalled) local.z = -local.z;  // a mirror image on the other side
   const Vec3f d = at.frame.toWorld(local).normalized();
   if (d.dot(at.geometricNormal) > -1e-4f) return false;
-  if (path.depth == 0) path.depth = 1, path.throughGlassOnly = true;
+  if (path.depth == 0) path.depth = 1, path.throughGlassOnly = path.tells = true;
   path.throughput *= at.parameters.base;
   path.ray = at.onward(d, path.ray.spread + at.parameters.roughness * 0.2f);
   path.pdf = -1;

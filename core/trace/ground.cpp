@@ -68,6 +68,10 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
   const float brightest = photo ? brightestShown : brightestGround;
   std::optional<Path> mirrored;  // is large, and seldom wanted
   if (spot) mirrored = path;
+  Rgb albedo;
+  for (int c = 0; c < 3; ++c)
+    albedo[c] = all[c] > 0 ? std::clamp(shown[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
+  path.tellBehind(out, albedo);
   ++path.depth, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
   path.lastDiffuse = Rgb(1);
@@ -89,9 +93,6 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
     }
     path.throughput /= 1 - chance;
   }
-  Rgb albedo;
-  for (int c = 0; c < 3; ++c)
-    albedo[c] = all[c] > 0 ? std::clamp(shown[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
   path.throughput *= albedo;
   return changeAtPlace(path, point, n, sampler, out);
 }
@@ -288,6 +289,7 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
       if (change != Rgb(0)) out.light[glow.group].mirror += value * change * glow.radiance;
     }
   }
+  out.passed = 1;
   const Bsdf::Sample next = bsdf.sample(v, 0.0f);
   const Vec3f d = frame.toWorld(next.wi);
   if (next.pdf <= 0 || next.wi.z <= 0) return;
@@ -307,10 +309,11 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
   }
   Path path;
   path.continueAlong({start, d}, on.normal, next.pdf);
-  path.scattered = true;
+  path.scattered = path.tells = true;
   path.depth = 1, path.firstSpecular = Rgb(1);
   PixelSample back(out.groups);
   follow(path, sampler, back, &hit);
+  out.behind = back.behind;
   for (int g = 0; g < out.groups; ++g)
     for (const Rgb& part : back.light[g].part) out.light[g].mirror += part * weight;
 }

@@ -118,6 +118,7 @@ bool Integrator::scatterAtSurface(Path& path, const Shading& at, float distance,
   }
   if (path.lightsOnly) return false;
   const Bsdf bsdf(at.parameters, at.wo);
+  if (through < 0.5f) path.tellBehind(out, bsdf.albedo().sum());
   const Vec2f u = sampler.next2();
   const Vec2f lobe = sampler.next2();
   addDirectLighting(path, at, bsdf, sampler, out);
@@ -168,6 +169,7 @@ void Integrator::follow(Path& path, Sampler& sampler, PixelSample& out, const Hi
       firstAt = nullptr;
       if (!scatterAtSurface(path, at, hit.distance, sampler, out)) return;
     } else if (!place.found()) {
+      path.tellBehind(out, Rgb(1));
       return addEnvironmentHit(path, out);
     } else if (path.lightsOnly || !scatterAtPlace(path, place, sampler, out)) {
       return;

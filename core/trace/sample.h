@@ -42,6 +42,8 @@ struct PixelSample {
   float alpha = 0;  ///< cover by the product
   unsigned instance = 0, part = 0;
   Rgb diffuse{0, 0, 0}, specular{0, 0, 0};  ///< albedos
+  float passed = 0;     ///< 1 where light came through the glass in front, or was mirrored by the ground
+  Rgb behind{0, 0, 0};  ///< albedo of what shows there; of the place in a mirror none
   Vec3f normal{0, 0, 0}, position{0, 0, 0};
   float depth = 0;      ///< along the optical axis, metres
   float facing = 0;     ///< cosine between normal and view

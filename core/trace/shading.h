@@ -1,4 +1,6 @@
 #pragma once
+#include <utility>
+
 #include "core/trace/ggx.h"
 #include "core/trace/integrator.h"
 
@@ -107,6 +109,7 @@ struct Integrator::Path {
   int depth = 0;             ///< surfaces that scattered it or, first of all, let it in
   int scatterings = 0, diffuseScatterings = 0, mirrorings = 0, glassSides = 0;
   bool throughGlassOnly = false;
+  bool tells = false;  ///< what it comes to next, but for glass, shows in its pixel through glass or mirrored
   /// Of the draw that chose the ray, per steradian; negative when it was not drawn by chance or cannot be met
   /// by light sampling.
   float pdf = -1;
@@ -127,8 +130,14 @@ struct Integrator::Path {
     return !scattered || maxComponent(lastDiffuse) < 0.5f ? Look::mirror : Look::bounce;
   }
   /// It was scattered by a surface that does without those lights.
+  /// What it has come to, if that is to be told.
+  void tellBehind(PixelSample& out, const Rgb& albedo) {
+    if (!std::exchange(tells, false)) return;
+    out.passed = 1;
+    for (int c = 0; c < 3; ++c) out.behind[c] = std::clamp(albedo[c], 0.0f, 1.0f);
+  }
   void goOn(uint32_t mask) {
-    scattered = true, throughGlassOnly = offPlace = false;
+    scattered = true, throughGlassOnly = offPlace = tells = false;
     lightMask = mask;
   }
   /// Goes on along a ray that was drawn with `pdf` from a surface of that normal.
