@@ -37,7 +37,7 @@ MotionDrawer::MotionDrawer(Workbench& bench, QWidget* parent)
                            scroll);
   empty->setWordWrap(true);
   look::setRole(*empty, "muted");
-  empty->move(24, look::px(30));
+  empty->move(MotionRows::nameWidth() + look::px(24), look::px(30));  // beside the moment's line at 0
   empty->setFixedWidth(look::px(520));
   refreshers_.push_back([this, empty] { empty->setVisible(session_.shot().motion.tracks.empty()); });
   whole->addWidget(scroll, 1);

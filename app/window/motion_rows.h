@@ -29,8 +29,6 @@ class MotionRows : public QWidget {
   QRect chipAt(const MotionTrack& track, size_t key) const;
   QRect rowRect(const std::string& track) const;
   int rulerHeight() const;
-  /// What is left of the names' end is no time.
-  static int nameWidth();
 
   /// The stretch of time that plays, in seconds; all of it where none was marked. It is nobody's but this
   /// window's.
@@ -47,6 +45,8 @@ class MotionRows : public QWidget {
   void stepRow(int by);
   /// To the key before or after the moment, in any row.
   void stepKey(int by);
+  /// What is left of the names' end is no time.
+  static int nameWidth();
 
  signals:
   /// Somebody wants another moment: who plays stops.

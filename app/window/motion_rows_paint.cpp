@@ -55,7 +55,7 @@ void MotionRows::paintRuler(QPainter& p) {
     const QRectF mark(at - 40, 0, 80, rulerHeight() - 3);
     if (mark.adjusted(24, 0, -24, 0).intersects(label)) continue;
     p.setPen(look::muted());
-    p.drawText(mark, Qt::AlignCenter, QString("%1 s").arg(i * step));
+    p.drawText(mark, Qt::AlignCenter, QString("%L1 s").arg(i * step));
   }
   // The moment that single pictures show.
   const double still = xOf(m.stillAtSeconds);

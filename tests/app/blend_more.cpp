@@ -54,7 +54,7 @@ void TestBlendMore::masksAreBroughtToWhatTheyStayWith() {
   session().editShot("x", [&](Shot& s) {
     s.blend.rows["product"].corrections[0].masks[0].points[0].at = {900, 2};
   });
-  QSignalSpy said(&session(), &Session::said);
+  QSignalSpy said(&session(), &Session::refused);
   stays = seen<QComboBox>("Stays with");
   stays->setCurrentIndex(1), emit stays->activated(1);
   QCOMPARE(mask().hold, MaskHold::frame);

@@ -127,10 +127,9 @@ class BlendDesk : public Desk {
       m.points = points, m.hold = hold;
     });
     if (!possible)
-      session_.say(hold == MaskHold::ground
-                       ? words("Some of its points do not lie on the ground: draw it below the horizon.")
-                       : words("The vantage must be solved and a product placed for that."),
-                   true);
+      session_.refuse(hold == MaskHold::ground
+                          ? words("Some of its points do not lie on the ground: draw it below the horizon.")
+                          : words("The vantage must be solved and a product placed for that."));
     refreshAll();
   }
 
