@@ -251,6 +251,8 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
     // Where a set wants it; else on the ground seen a little below the picture's middle, where a product is
     // looked for.
+    const Vec3d size = trueSize(product, model.box());
+    comeNear(shot, std::max({size.x, size.y, size.z}));
     if (!standOnStage(shot, placement) && shot.vantage.solved) {
       const Camera camera = workingCamera(shot.vantage);
       if (const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68}))

@@ -12,10 +12,6 @@
 namespace dusk {
 namespace {
 
-constexpr const char *mark = "set-", *stageId = "set-stage";
-
-bool isOfSet(const std::string& id) { return id.starts_with(mark); }
-
 struct Maker {
   SetKind kind;
   void (*make)(Furnisher&);
@@ -108,7 +104,7 @@ void Furnisher::piece(const char* kindName, const Measures& measures, const Plac
   const PieceKind* kind = pieceKindNamed(kindName);
   if (!kind) return;
   Product product;
-  product.id = freshId(project_.products, std::string(mark) + kind->name);
+  product.id = freshId(project_.products, std::string(setMark) + kind->name);
   product.name = kind->title, product.metresPerUnit = 1;
   product.piece = {kind->name, measures, recipe_.seed * 131 + ++count_};
   std::map<std::string, std::string> all(kind->dress.begin(), kind->dress.end());
@@ -117,7 +113,8 @@ void Furnisher::piece(const char* kindName, const Measures& measures, const Plac
     if (const auto surface = all.find(part); surface != all.end())
       if (const std::string id = worn(surface->second); !id.empty()) product.surfaceOfPart[path] = id;
   Placement placement;
-  placement.id = freshId(shot_.placements, std::string(mark) + "placement"), placement.productId = product.id;
+  placement.id = freshId(shot_.placements, std::string(setMark) + "placement"),
+  placement.productId = product.id;
   placement.xM = at.x, placement.yM = at.y, placement.turnDegrees = at.turn, placement.liftM = at.z;
   placement.leanXDegrees = at.leanX, placement.leanYDegrees = at.leanY;
   project_.products.push_back(std::move(product));
@@ -133,7 +130,7 @@ void Furnisher::before(const char* kind, const Measures& measures, const Place& 
 
 std::string Furnisher::colour(const char* name, const Vec3d& linear, double roughness) {
   Surface s;
-  s.id = freshId(project_.surfaces, std::string(mark) + "colour"), s.name = name;
+  s.id = freshId(project_.surfaces, std::string(setMark) + "colour"), s.name = name;
   for (int i = 0; i < 3; ++i) s.baseColour[i] = std::clamp(linear[i], 0.0, 1.0);
   s.roughness = roughness;
   project_.surfaces.push_back(s);
@@ -143,7 +140,7 @@ std::string Furnisher::colour(const char* name, const Vec3d& linear, double roug
 Lamp& Furnisher::lamp(const char* name, LampKind kind, const Vec3d& at, const Vec3d& to, double kelvin,
                       double powerEv) {
   Lamp lamp;
-  lamp.id = freshId(shot_.lamps, std::string(mark) + "lamp"), lamp.name = name, lamp.kind = kind;
+  lamp.id = freshId(shot_.lamps, std::string(setMark) + "lamp"), lamp.name = name, lamp.kind = kind;
   lamp.positionM = at, lamp.targetM = to, lamp.kelvin = kelvin, lamp.powerEv = powerEv;
   if (kind == LampKind::sun) {
     const Vec3d d = (at - to).normalized();
@@ -154,9 +151,9 @@ Lamp& Furnisher::lamp(const char* name, LampKind kind, const Vec3d& at, const Ve
 }
 
 void Furnisher::stage(double x, double y, double z) {
-  stageM_ = z;
+  stage_ = Vec3d(x, y, z);
   StandIn top;  // what it stands on, said without being there twice
-  top.id = stageId, top.name = "The set's stage", top.on = false;
+  top.id = setStage, top.name = "The set's stage", top.on = false;
   top.positionM = Vec3d(x, y, 0), top.sizeM = Vec3d(0.1, 0.1, z);
   shot_.standIns.push_back(top);
   for (Placement& p : shot_.placements)
@@ -164,23 +161,15 @@ void Furnisher::stage(double x, double y, double z) {
 }
 
 bool standOnStage(const Shot& shot, Placement& placement) {
-  const StandIn* stage = byId(shot.standIns, stageId);
+  const StandIn* stage = byId(shot.standIns, setStage);
   if (shot.set.kind.empty() || !stage) return false;
-  const auto there = std::count_if(shot.placements.begin(), shot.placements.end(),
-                                   [](const Placement& p) { return !isOfSet(p.id) && p.levelId == stageId; });
+  const auto there = std::count_if(shot.placements.begin(), shot.placements.end(), [](const Placement& p) {
+    return !isOfSet(p.id) && p.levelId == setStage;
+  });
   constexpr double besideM = 0.22;  // from one to the next
   placement.xM = stage->positionM.x + besideM * double(there), placement.yM = stage->positionM.y;
-  placement.levelId = stageId, placement.liftM = 0;
+  placement.levelId = setStage, placement.liftM = 0;
   return true;
-}
-
-void Furnisher::camera(double focalMm35, double heightM, double distanceM, double aimM) {
-  Backdrop& b = shot_.backdrop;
-  if (b.locked) return;
-  const double k = 0.3 + 1.4 * slider("near");
-  b.focalMm35 = focalMm35, b.distanceM = distanceM * k;
-  b.cameraHeightM = stageM_ + (heightM - stageM_) * k, b.aimHeightM = stageM_ + (aimM - stageM_) * k;
-  b.azimuthDegrees = by(-8, 8, 900);
 }
 
 void Furnisher::behind(const char* colour) {
@@ -203,9 +192,9 @@ void unfurnish(Project& project, size_t index) {
   Shot& shot = project.shots[index];
   std::erase_if(shot.placements, [](const Placement& p) { return isOfSet(p.id); });
   std::erase_if(shot.lamps, [](const Lamp& l) { return isOfSet(l.id); });
-  std::erase_if(shot.standIns, [](const StandIn& s) { return s.id == stageId; });
+  std::erase_if(shot.standIns, [](const StandIn& s) { return s.id == setStage; });
   for (Placement& p : shot.placements)
-    if (p.levelId == stageId) p.levelId.clear();
+    if (p.levelId == setStage) p.levelId.clear();
   const auto isPlaced = [&](const Product& product) {
     return std::any_of(project.shots.begin(), project.shots.end(), [&](const Shot& s) {
       return std::any_of(s.placements.begin(), s.placements.end(),
@@ -271,7 +260,8 @@ std::vector<std::string> asDelivered(const Project& project, size_t index) {
   furnish(fresh, index, shot.set);
   const Shot& made = fresh.shots[index];
   if (shot.set.seed == 1) still.push_back(words("Its seed is the first: throw the die."));
-  if (shot.set.sliders.empty())
+  if (std::none_of(shot.set.sliders.begin(), shot.set.sliders.end(),
+                   [](const auto& slider) { return slider.first != "near"; }))
     still.push_back(words("No slider was moved: palette, clutter or time of day."));
   const auto pieces = [](const Shot& s, const Project& p) {
     std::vector<std::pair<Piece, std::array<double, 4>>> all;

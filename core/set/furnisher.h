@@ -4,6 +4,10 @@
 
 namespace dusk {
 
+/// What a set placed has ids that begin with this; where products stand in it is a stand-in of that id.
+inline constexpr const char *setMark = "set-", *setStage = "set-stage";
+inline bool isOfSet(const std::string& id) { return id.starts_with(setMark); }
+
 /// What a set is put together with. Places are metres, the camera looks along +Y at the origin.
 class Furnisher {
  public:
@@ -46,7 +50,8 @@ class Furnisher {
   Shot& shot_;
   const SetRecipe& recipe_;
   int count_ = 0;
-  double stageM_ = 0, domeEv_ = -2;
+  Vec3d stage_{0, 0, 0};
+  double domeEv_ = -2;
 };
 
 void plinthsSet(Furnisher& f);

@@ -7,6 +7,7 @@
 #include "core/project/sound.h"
 #include "core/set/furnish.h"
 #include "core/surface/library.h"
+#include "core/vantage/camera.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -51,6 +52,7 @@ class TestPieces : public QObject {
   void unknownKindsAreSaid();
   void everySetIsMade_data();
   void everySetIsMade();
+  void theCameraComesAsNearAsTheFirstWants();
   void setsMakeWayForEachOther();
   void whatComesInStandsOnTheStage();
   void whatIsAsDeliveredIsTold();
@@ -222,6 +224,42 @@ void TestPieces::whatComesInStandsOnTheStage() {
     QVERIFY(standOnStage(after.shots[0], next));
     QVERIFY(next.xM > came.xM + 0.1 && next.yM == came.yM && next.levelId == came.levelId);
   }
+}
+
+void TestPieces::theCameraComesAsNearAsTheFirstWants() {
+  for (const SetKind& kind : setKinds()) {
+    Project empty = *loadProject(DUSK_SOURCE "/demo/table/table.dusk");
+    empty.shots[0].placements.clear();
+    QVERIFY(furnish(empty, 0, {kind.name, 3}));
+    // However large it is, it fills as much of the picture: its foot to its top, seen from the camera.
+    const auto seen = [&](double size) {
+      Shot shot = empty.shots[0];
+      Placement came;
+      came.id = "own";
+      const bool moved = comeNear(shot, size);
+      standOnStage(shot, came);
+      const double foot = planeHeightM(shot, came);
+      const Camera& camera = shot.vantage.camera;
+      const auto low = projected(camera, {came.xM, came.yM, foot}),
+                 top = projected(camera, {came.xM, came.yM, foot + size});
+      shot.placements.push_back(came);
+      const Shot once = shot;
+      // The next one changes nothing, and the slider says where it is: made anew, the camera stays.
+      const bool again = comeNear(shot, 5 * size);
+      return !moved || !low || !top || again || !(shot == once) ? 0 : (*low - *top).length() / camera.height;
+    };
+    const double usual = seen(0.3), ring = seen(0.05), large = seen(0.8);
+    QVERIFY2(usual > 0.2 && std::abs(ring / usual - 1) < 0.1 && std::abs(large / usual - 1) < 0.1,
+             qPrintable(QString("%1: %2, %3, %4").arg(kind.name).arg(usual).arg(ring).arg(large)));
+    Project near = empty, anew = empty;
+    QVERIFY(comeNear(near.shots[0], 0.1));
+    QVERIFY(furnish(anew, 0, near.shots[0].set));
+    QVERIFY((anew.shots[0].vantage.camera.position - near.shots[0].vantage.camera.position).length() < 1e-9);
+    near.shots[0].backdrop.locked = true, near.shots[0].set.sliders.clear();
+    QVERIFY(!comeNear(near.shots[0], 1));
+  }
+  QCOMPARE(nearFor(0.3), 0.5);
+  QVERIFY(nearFor(0.001) == 0 && nearFor(100) == 1);
 }
 
 void TestPieces::setsMakeWayForEachOther() {

@@ -40,7 +40,7 @@ void beginSet(Session& session) {
   });
 }
 
-/// How near the camera comes for the person's product, where that is loaded: sets are made for 0.3 m.
+/// How near the camera comes for the person's product, where that is loaded.
 std::optional<double> SetDesk::nearFor() const {
   double high = 0;
   for (const Placement& p : session_.shot().placements) {
@@ -52,7 +52,7 @@ std::optional<double> SetDesk::nearFor() const {
     high = std::max({high, size.x, size.y, size.z});
   }
   if (high <= 0) return {};
-  return std::clamp((high / 0.3 - 0.3) / 1.4, 0.0, 1.0);
+  return dusk::nearFor(high);
 }
 
 /// Who began with a set has its die and sliders before them.

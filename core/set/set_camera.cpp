@@ -1,0 +1,58 @@
+// Where the camera of a set stands.
+#include <algorithm>
+#include <cmath>
+
+#include "core/light/hand_camera.h"
+#include "core/project/by_id.h"
+#include "core/set/furnisher.h"
+
+namespace dusk {
+namespace {
+
+constexpr double madeForM = 0.3, nearest = 0.1, farthest = 3;
+
+/// How far the camera is, of how far it is by itself.
+double timesOf(double near) {
+  return near < 0.5 ? std::pow(nearest, 1 - 2 * near) : std::pow(farthest, 2 * near - 1);
+}
+
+/// So many times as far from the stage, which stays where it is in the picture.
+void moveAway(Backdrop& b, const Vec3d& stage, double times) {
+  b.distanceM *= times;
+  b.cameraHeightM = stage.z + (b.cameraHeightM - stage.z) * times;
+  b.aimHeightM = stage.z + (b.aimHeightM - stage.z) * times;
+  b.aimXM = stage.x + (b.aimXM - stage.x) * times, b.aimYM = stage.y + (b.aimYM - stage.y) * times;
+}
+
+}  // namespace
+
+double nearFor(double sizeM) {
+  const double times = std::clamp(sizeM / madeForM, nearest, farthest), end = times < 1 ? nearest : farthest;
+  return 0.5 + (times < 1 ? -0.5 : 0.5) * std::log(times) / std::log(end);
+}
+
+bool comeNear(Shot& shot, double sizeM) {
+  const StandIn* stage = byId(shot.standIns, setStage);
+  Backdrop& b = shot.backdrop;
+  const bool isFirst = std::none_of(shot.placements.begin(), shot.placements.end(), [](const Placement& p) {
+    return !isOfSet(p.id) && p.levelId == setStage;
+  });
+  if (shot.set.kind.empty() || !stage || b.locked || !isFirst || shot.set.sliders.contains("near"))
+    return false;
+  const double near = nearFor(sizeM);
+  shot.set.sliders["near"] = near;
+  moveAway(b, {stage->positionM.x, stage->positionM.y, stage->sizeM.z}, timesOf(near));
+  shot.vantage.camera = handCamera(b, b.width, b.height);
+  return true;
+}
+
+void Furnisher::camera(double focalMm35, double heightM, double distanceM, double aimM) {
+  Backdrop& b = shot_.backdrop;
+  if (b.locked) return;
+  b.focalMm35 = focalMm35, b.distanceM = distanceM, b.cameraHeightM = heightM, b.aimHeightM = aimM;
+  b.aimXM = b.aimYM = 0;
+  moveAway(b, stage_, timesOf(slider("near")));
+  b.azimuthDegrees = by(-8, 8, 900);
+}
+
+}  // namespace dusk
