@@ -135,6 +135,8 @@ class Preview : public QObject {
   bool coarse(
       const std::shared_ptr<const Stage>& stage, const Request& request, std::initializer_list<int> steps,
       std::shared_ptr<const Passes>& last, const Merge& merge = [](auto passes) { return passes; });
+  bool calmSmaller(const std::shared_ptr<const Stage>& stage, const Request& request, Pace& pace,
+                   std::shared_ptr<const Passes>& last);
   bool goAhead(const std::shared_ptr<const Stage>& stage, const Request& request, const Scene& scene,
                bool sameShape, Film& film, Pace& pace, std::shared_ptr<const Passes>& last);
   std::shared_ptr<const Passes> ofSameShape(const Request& request) const;

@@ -3,6 +3,7 @@
 #include "core/project/changes.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
+#include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
@@ -75,6 +76,29 @@ std::shared_ptr<const Passes> Preview::ofSameShape(const Request& request) const
   return changes(before, index, now, request.shot).trace ? nullptr : calm_;
 }
 
+/// Of a set, or what else fills the picture, few samples are there for some seconds: it is shown smaller,
+/// with more of them and without their noise, until it is calm at full size.
+bool Preview::calmSmaller(const std::shared_ptr<const Stage>& stage, const Request& request, Pace& pace,
+                          std::shared_ptr<const Passes>& last) {
+  constexpr int samples = 4;
+  for (const int step : {4, 2}) {
+    Scene scene = *stage->scene;
+    const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
+    scene.camera = resized(stage->scene->camera, w, h);
+    Film film(w, h, scene.lights->groups());
+    if (!render(scene, film, samples, *request.progress)) return false;
+    const auto shot = liveShot(stage->shotId);
+    if (!shot) return false;
+    const auto begun = Clock::now();
+    last = atSize(denoised(film, shot->render.denoise, *request.progress, false, Care::quick), request.width,
+                  request.height);
+    if (request.progress->cancelled()) return false;
+    pace.denoised(Pace::secondsSince(begun));
+    offer({stage, last}, request);
+  }
+  return true;
+}
+
 /// The first passes of the product alone, at full size, shown as they come and soon without their noise. The
 /// place about it stays as it was, where only the product is made of something else; else it comes at half
 /// the size. `last` is the picture so far.
@@ -83,6 +107,8 @@ bool Preview::goAhead(const std::shared_ptr<const Stage>& stage, const Request& 
   if (!last || request.detail.divisor != 1 || !film.window.empty()) return true;
   const std::vector<unsigned char> mask = aroundProduct(last->alpha, sameShape ? 0 : 6);
   if (mask.empty()) return coarse(stage, request, {2}, last);
+  const auto around = size_t(std::count(mask.begin(), mask.end(), 1));
+  if (!sameShape && around * 4 > mask.size()) return calmSmaller(stage, request, pace, last);
   const int most = std::min(sameShape ? 48 : 16, request.project.shots[request.shot].render.samples);
   const double longest = sameShape ? 4 : 0.7;  // seconds; the place is waited for, too
   const auto begun = Clock::now();

@@ -10,6 +10,7 @@
 #include "core/deliver/thumbnail.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "core/set/furnish.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -61,6 +62,7 @@ class TestPreview : public QObject {
   void thePlateIsExactWhereNothingStands();
   void thePlaceStaysWhileSurfacesAreTried();
   void theNoiseIsTakenOutOnTheWay();
+  void aSetIsCalmFromTheBeginning();
   void anotherShotIsAnotherPicture();
   void stoppedMeansSilent();
   void whatIsMeasuredAgainstIsMeasuredAgain();
@@ -193,6 +195,34 @@ void TestPreview::theNoiseIsTakenOutOnTheWay() {
   for (const auto& frame : frames) most = std::max(most, rough(*frame->passes));
   QVERIFY2(rough(*frames.back()->passes) < 0.6 * most,
            qPrintable(QString("%1 of %2").arg(rough(*frames.back()->passes)).arg(most)));
+}
+
+/// How much a picture changes from pixel to pixel, in the mean.
+static double unrestOf(const QImage& picture) {
+  double sum = 0;
+  for (int y = 0; y < picture.height(); ++y)
+    for (int x = 1; x + 1 < picture.width(); ++x)
+      sum += std::abs(2 * qGray(picture.pixel(x, y)) - qGray(picture.pixel(x - 1, y)) -
+                      qGray(picture.pixel(x + 1, y)));
+  return sum / (double(picture.width()) * picture.height());
+}
+
+void TestPreview::aSetIsCalmFromTheBeginning() {
+  Project set = emptyProject();
+  QVERIFY(furnish(set, 0, {"plinths", 3}));
+  set.shots[0].render.samples = 16;
+  Progress progress;
+  for (const Product& p : set.products) QVERIFY(assets_->model(p, progress).ok());
+  double restless = 0;
+  connect(preview_.get(), &Preview::frameReady, this, [&](const std::shared_ptr<const Frame>& frame) {
+    restless = std::max(restless, unrestOf(frame->picture));
+  });
+  ask(set, 0, {360, 240});
+  QVERIFY(waitUntilFinished());
+  // A sample or two at full size would be thirty times as restless as the end.
+  const double end = unrestOf(frame_->picture);
+  QVERIFY2(frames_ >= 4 && restless < 4 * end,
+           qPrintable(QString("%1, in the end %2").arg(restless).arg(end)));
 }
 
 void TestPreview::anotherShotIsAnotherPicture() {
