@@ -46,6 +46,9 @@ void Session::selectPlacement(const std::string& id) {
 const Placement* Session::placement() const {
   const auto& all = shot().placements;
   if (const Placement* p = byId(all, hand_.placement)) return p;
+  // What was brought in, before the pieces that are made for it.
+  for (const Placement& p : all)
+    if (const Product* of = byId(project().products, p.productId); of && of->piece.kind.empty()) return &p;
   return all.empty() ? nullptr : &all.front();
 }
 

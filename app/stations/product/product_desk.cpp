@@ -15,7 +15,7 @@ namespace dusk {
 
 ProductDesk::ProductDesk(Workbench& bench)
     : Desk(bench.session, words("Product"),
-           words("The CAD model at its true size. Its lowest point stands on the photo's ground.")) {
+           words("The CAD model at its true size. Its lowest point stands on the ground.")) {
   buildProduct(bench);
   buildPlace();
   add(new PieceDesk(session_));
@@ -287,7 +287,9 @@ void ProductDesk::showFacts() {
   QString text = "<b>" + QString::fromStdString(product->name).toHtmlEscaped() + "</b>";
   if (!model) return facts_->setText(text + words("<br>being read…"));
   const Vec3d s = trueSize(*product, model->box());
-  text += QString(words("<br>%1 parts, %2 triangles%3<br>") + look::spanned("%4 × %5 × %6 mm", look::tide()) +
+  text += QString(words("<br>%1 part, %2 triangles%3<br>", "<br>%1 parts, %2 triangles%3<br>",
+                        long(model->parts.size())) +
+                  look::spanned("%4 × %5 × %6 mm", look::tide()) +
                   words(" true size"
                         "<br>%7: %8 m tall"))
               .arg(model->parts.size())
