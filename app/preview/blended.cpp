@@ -5,7 +5,7 @@ namespace dusk {
 namespace {
 
 /// What is not taken turns grey and dark, so that what is stands out in its own colours.
-void greyOut(QImage& image, const Sheet& taken) {
+QImage greyedOut(QImage image, const Sheet& taken) {
   uchar* const bits = image.bits();
   for (int y = 0; y < image.height(); ++y) {
     auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * size_t(image.bytesPerLine()));
@@ -17,6 +17,7 @@ void greyOut(QImage& image, const Sheet& taken) {
       line[x] = qRgb(mixed(qRed(c)), mixed(qGreen(c)), mixed(qBlue(c)));
     }
   }
+  return image;
 }
 
 }  // namespace
@@ -39,9 +40,10 @@ Stack Blended::stackOf(const Shot& shot, const BlendInput& input, const std::opt
   return buildStack(shot, sources);
 }
 
-std::optional<QImage> Blended::image(State state, const Shot& shot, const BlendInput& input,
-                                     const ColourView& view, const std::optional<ShownShare>& share,
-                                     std::vector<std::string>& notes, const std::function<bool()>& outdated) {
+std::optional<Blended::Image> Blended::image(State state, const Shot& shot, const BlendInput& input,
+                                             const ColourView& view, const std::optional<ShownShare>& share,
+                                             std::vector<std::string>& notes,
+                                             const std::function<bool()>& outdated) {
   const std::lock_guard lock(mutex_);
   if (outdated()) return {};
   Stack stack = stackOf(shot, input, share);
@@ -54,8 +56,8 @@ std::optional<QImage> Blended::image(State state, const Shot& shot, const BlendI
     auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * stride) + x;
     for (int i = 0; i < count; ++i) line[i] = qRgb(rgb[i * 3], rgb[i * 3 + 1], rgb[i * 3 + 2]);
   });
-  if (stack.taken) greyOut(image, shares_.sheet(stack.taken, stack.light->whole));
-  return image;
+  if (!stack.taken) return Image{image, {}};
+  return Image{image, greyedOut(image, shares_.sheet(stack.taken, stack.light->whole))};
 }
 
 Picture Blended::codes(const Shot& shot, const BlendInput& input, const ColourView& view) {

@@ -25,11 +25,14 @@ class Blended {
  public:
   /// Two states of one shot may be looked at in turn: each is made of what it left itself.
   enum class State { present, other };
+  struct Image {
+    QImage picture;
+    QImage plain;  ///< the same, what a share leaves alone turned grey; null without one
+  };
   /// The shot's blend, or nothing when `outdated` says, once it is its turn, that nobody waits for it.
-  /// What `share`, if that is one, leaves alone is grey.
-  std::optional<QImage> image(State state, const Shot& shot, const BlendInput& input, const ColourView& view,
-                              const std::optional<ShownShare>& share, std::vector<std::string>& notes,
-                              const std::function<bool()>& outdated);
+  std::optional<Image> image(State state, const Shot& shot, const BlendInput& input, const ColourView& view,
+                             const std::optional<ShownShare>& share, std::vector<std::string>& notes,
+                             const std::function<bool()>& outdated);
   /// The same as display code values, for measuring.
   Picture codes(const Shot& shot, const BlendInput& input, const ColourView& view);
 

@@ -39,6 +39,7 @@ struct Compared {
 /// One state of the picture on screen.
 struct Frame {
   QImage picture, bare;  ///< with the product, and the plate alone, display code values
+  QImage plain;          ///< the picture with a share of the blend made plain; null: none is asked for
   QImage other;          ///< what it is compared with, as large; none: with nothing
   std::shared_ptr<const std::vector<CodeEnd>> ends;  ///< [pixel], where they are asked for
   std::shared_ptr<const Scopes> scopes;              ///< where they are asked for

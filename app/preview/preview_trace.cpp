@@ -252,8 +252,10 @@ std::optional<QImage> Preview::otherState(const Compared& other, const Stage& st
     // The view stays: the plate came in by it.
     then.blend.view = shot.blend.view, then.blend.config = shot.blend.config;
     std::vector<std::string> ignored;
-    made = blended_->image(Blended::State::other, then, input, **stage.assets->view(stage.view), {}, ignored,
-                           isOutdated);
+    const auto blended = blended_->image(Blended::State::other, then, input, **stage.assets->view(stage.view),
+                                         {}, ignored, isOutdated);
+    if (!blended) return {};
+    made = blended->picture;
   }
   return made && other.as == Compared::As::difference ? differenceOf(frame.picture, *made) : made;
 }
@@ -279,14 +281,14 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
     BlendInput input = blendInput(latest);
     if (latest.byLight) input.passes = latest.byLight;
     const auto isOutdated = [&] { return outdated && outdated->cancelled(); };
-    const auto image = blended_->image(Blended::State::present, *shot, input, **view, shownShare(),
-                                       frame->notes, isOutdated);
-    if (!image) return;
-    frame->picture = *image;
+    const auto made = blended_->image(Blended::State::present, *shot, input, **view, shownShare(),
+                                      frame->notes, isOutdated);
+    if (!made) return;
+    frame->picture = made->picture, frame->plain = made->plain;
     if (const auto other = compared()) {
-      const auto made = otherState(*other, stage, *shot, input, *frame, isOutdated);
-      if (!made) return;
-      frame->compared = *other, frame->other = *made;
+      const auto beside = otherState(*other, stage, *shot, input, *frame, isOutdated);
+      if (!beside) return;
+      frame->compared = *other, frame->other = *beside;
     }
     const CodeView codes = codeView(frame->picture);
     if (scopes_)
@@ -300,7 +302,8 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
   frame->whole = stage.whole, frame->area = stage.area, frame->shotId = stage.shotId;
   frame->wanted = latest.finished ? latest.samples : shot->render.samples;
   frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
-  for (const QImage* image : {&frame->picture, &frame->bare, &frame->other}) screen::shown(*image);
+  for (const QImage* image : {&frame->picture, &frame->plain, &frame->bare, &frame->other})
+    screen::shown(*image);
   const std::lock_guard lock(handing_);
   if (turn < lastHanded_) return;
   lastHanded_ = turn;

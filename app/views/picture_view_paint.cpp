@@ -22,6 +22,7 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
     const QRectF target = placeOf(frame);
     QImage image = screen::shown(bare_                            ? frame.bare
                                  : other && !frame.other.isNull() ? frame.other
+                                 : !frame.plain.isNull()          ? frame.plain
                                                                   : frame.picture);
     // Drawn pixel for pixel when the frame has just that size.
     if (std::abs(image.width() - target.width() * dpr) < 1.0) {
