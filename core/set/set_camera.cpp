@@ -10,10 +10,15 @@ namespace dusk {
 namespace {
 
 constexpr double madeForM = 0.3, nearest = 0.1, farthest = 3;
+// The slider goes evenly from 0.3 to 1.7, but for its ends, where it goes on by shares to those.
+constexpr double end = 0.1, evenFrom = 0.3, evenBy = 1.4, below = evenFrom + evenBy * end,
+                 above = evenFrom + evenBy * (1 - end);
 
 /// How far the camera is, of how far it is by itself.
 double timesOf(double near) {
-  return near < 0.5 ? std::pow(nearest, 1 - 2 * near) : std::pow(farthest, 2 * near - 1);
+  if (near < end) return below * std::pow(nearest / below, 1 - near / end);
+  if (near > 1 - end) return above * std::pow(farthest / above, (near - (1 - end)) / end);
+  return evenFrom + evenBy * near;
 }
 
 /// So many times as far from the stage, which stays where it is in the picture.
@@ -27,8 +32,10 @@ void moveAway(Backdrop& b, const Vec3d& stage, double times) {
 }  // namespace
 
 double nearFor(double sizeM) {
-  const double times = std::clamp(sizeM / madeForM, nearest, farthest), end = times < 1 ? nearest : farthest;
-  return 0.5 + (times < 1 ? -0.5 : 0.5) * std::log(times) / std::log(end);
+  const double times = std::clamp(sizeM / madeForM, nearest, farthest);
+  if (times < below) return end * (1 - std::log(times / below) / std::log(nearest / below));
+  if (times > above) return 1 - end + end * std::log(times / above) / std::log(farthest / above);
+  return (times - evenFrom) / evenBy;
 }
 
 bool comeNear(Shot& shot, double sizeM) {
