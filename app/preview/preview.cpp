@@ -113,17 +113,22 @@ void Preview::browsePasses(bool on) {
   if (latest_) developAgain();
 }
 
-void Preview::showPass(const std::string& name) {
+template <typename T>
+void Preview::want(T& now, const T& wanted) {
   const std::lock_guard lock(mutex_);
-  if (name == pass_) return;
-  pass_ = name;
+  if (wanted == now) return;
+  now = wanted;
   if (latest_) developAgain();
 }
 
-std::string Preview::shownPass() const {
+template <typename T>
+T Preview::wanted(const T& now) const {
   const std::lock_guard lock(mutex_);
-  return pass_;
+  return now;
 }
+
+void Preview::showPass(const std::string& name) { want(pass_, name); }
+std::string Preview::shownPass() const { return wanted(pass_); }
 
 void Preview::measureTones(bool scopes, bool ends) {
   const bool hadScopes = scopes_.exchange(scopes), hadEnds = ends_.exchange(ends);
@@ -132,41 +137,18 @@ void Preview::measureTones(bool scopes, bool ends) {
   if (latest_) developAgain();
 }
 
-void Preview::compareWith(const std::optional<Compared>& other) {
-  const std::lock_guard lock(mutex_);
-  if (other == compared_) return;
-  compared_ = other;
-  if (latest_) developAgain();
-}
+void Preview::compareWith(const std::optional<Compared>& other) { want(compared_, other); }
+std::optional<Compared> Preview::compared() const { return wanted(compared_); }
 
-std::optional<Compared> Preview::compared() const {
-  const std::lock_guard lock(mutex_);
-  return compared_;
-}
-
-void Preview::showShare(const std::optional<ShownShare>& share) {
-  const std::lock_guard lock(mutex_);
-  if (share == share_) return;
-  share_ = share;
-  if (latest_) developAgain();
-}
-
-std::optional<ShownShare> Preview::shownShare() const {
-  const std::lock_guard lock(mutex_);
-  return share_;
-}
+void Preview::showShare(const std::optional<ShownShare>& share) { want(share_, share); }
+std::optional<ShownShare> Preview::shownShare() const { return wanted(share_); }
 
 std::optional<ProductSeen> Preview::productSeen() const {
-  std::shared_ptr<const Latest> latest;
-  {
-    const std::lock_guard lock(mutex_);
-    latest = latest_;
-  }
+  const auto latest = wanted(latest_);
   if (!latest || !latest->passes) return {};
-  const QRect& at = latest->stage->area;
+  const BlendInput input = blendInput(*latest);
   BlendFrame frame;
-  frame.whole = {at.left(), at.top(), at.left() + at.width(), at.top() + at.height()};
-  frame.width = latest->stage->whole.width(), frame.height = latest->stage->whole.height();
+  frame.whole = input.area, frame.width = input.wholeWidth, frame.height = input.wholeHeight;
   return dusk::productSeen(*latest->passes, frame);
 }
 

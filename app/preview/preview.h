@@ -127,6 +127,7 @@ class Preview : public QObject {
  private:
   struct Request;
   struct Stage;
+  struct Smaller;
   struct Latest;
   class Pace;
   void run();
@@ -148,6 +149,11 @@ class Preview : public QObject {
   void developAgain();
   void developAnew(const Progress& progress);
   void tell(const Outcome& outcome);
+  /// Takes over what is wanted of frames, and shows it where that is another.
+  template <typename T>
+  void want(T& now, const T& wanted);
+  template <typename T>
+  T wanted(const T& now) const;
   void offer(Latest early, const Request& request);
   void show(const Latest& latest, const Progress* outdated = nullptr);
   BlendInput blendInput(const Latest& latest) const;

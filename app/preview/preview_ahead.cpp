@@ -3,7 +3,6 @@
 #include "core/project/changes.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
-#include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
@@ -82,11 +81,9 @@ bool Preview::calmSmaller(const std::shared_ptr<const Stage>& stage, const Reque
                           std::shared_ptr<const Passes>& last) {
   constexpr int samples = 4;
   for (const int step : {4, 2}) {
-    Scene scene = *stage->scene;
-    const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
-    scene.camera = resized(stage->scene->camera, w, h);
-    Film film(w, h, scene.lights->groups());
-    if (!render(scene, film, samples, *request.progress)) return false;
+    const Smaller small(*stage, request, step);
+    Film film(small.width, small.height, small.scene.lights->groups());
+    if (!render(small.scene, film, samples, *request.progress)) return false;
     const auto shot = liveShot(stage->shotId);
     if (!shot) return false;
     const auto begun = Clock::now();

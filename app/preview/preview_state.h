@@ -39,6 +39,13 @@ struct Preview::Stage {
   Clock::time_point asked;
 };
 
+/// What is traced for a picture so many times smaller than the one asked for.
+struct Preview::Smaller {
+  int width, height;
+  Scene scene;
+  Smaller(const Stage& stage, const Request& request, int divisor);
+};
+
 /// The newest passes and where they came from: enough to blend a picture at any time.
 struct Preview::Latest {
   std::shared_ptr<const Stage> stage;

@@ -91,6 +91,13 @@ void putOver(Passes& to, const Passes& from, int y, int x0, int x1) {
       std::copy_n(picture.at(x0, y), size_t(x1 - x0) * picture.channels.size(), (to.*member).at(x0, y));
 }
 
+Preview::Smaller::Smaller(const Stage& stage, const Request& request, int divisor)
+    : width(std::max(8, request.width / divisor)),
+      height(std::max(8, request.height / divisor)),
+      scene(*stage.scene) {
+  if (scene.camera.width > 0) scene.camera = resized(scene.camera, width, height);
+}
+
 /// Pictures at an eighth, a quarter and half the size: the first is there before the eye misses it.
 bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
                      std::initializer_list<int> steps, std::shared_ptr<const Passes>& last,
@@ -98,16 +105,14 @@ bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& r
   if (stage->scene->geometry->empty()) return true;
   for (const int step : steps) {
     if (step <= request.detail.divisor && last) break;
-    Scene scene = *stage->scene;
-    const int w = std::max(8, request.width / step), h = std::max(8, request.height / step);
-    scene.camera = resized(stage->scene->camera, w, h);
-    Film film(w, h, scene.lights->groups());
+    const Smaller small(*stage, request, step);
+    Film film(small.width, small.height, small.scene.lights->groups());
     const auto begun = Clock::now();
-    if (!render(scene, film, 1, *request.progress)) return false;
+    if (!render(small.scene, film, 1, *request.progress)) return false;
     // The first picture is calmer with two samples, where there is time for that; the last is looked at for a
     // while.
     const bool twice = step == 8 ? Clock::now() - begun < std::chrono::milliseconds(10) : step == 2;
-    if (twice && !render(scene, film, 2, *request.progress)) return false;
+    if (twice && !render(small.scene, film, 2, *request.progress)) return false;
     const double strength = step == 2 ? request.project.shots[request.shot].render.denoise : 0;
     last = merge(atSize(denoised(film, strength, *request.progress, false, Care::quick), request.width,
                         request.height));
@@ -159,10 +164,8 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
   int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
   auto lastShown = Clock::now();
   const int wanted = request.project.shots[request.shot].render.samples;
-  const int w = std::max(8, request.width / request.detail.divisor),
-            h = std::max(8, request.height / request.detail.divisor);
-  Scene scene = *stage->scene;
-  if (scene.camera.width > 0) scene.camera = resized(scene.camera, w, h);
+  const Smaller small(*stage, request, request.detail.divisor);
+  const auto& [w, h, scene] = small;
   auto film = std::make_shared<Film>(w, h, scene.lights->groups());
   if (const QRectF r = request.detail.region; !r.isEmpty()) {
     // The region is of the whole picture.

@@ -15,6 +15,7 @@
 #include "core/project/hand_over_edit.h"
 
 namespace dusk {
+
 /// A thing as it is now begins to move: with a key at this moment.
 void MotionDrawer::keyThing(const std::string& place) {
   const Thing thing = thingOf(place);

@@ -160,14 +160,16 @@ void Furnisher::stage(double x, double y, double z) {
     if (!isOfSet(p.id)) standOnStage(shot_, p);
 }
 
+size_t ownOnStage(const Shot& shot) {
+  return size_t(std::count_if(shot.placements.begin(), shot.placements.end(),
+                              [](const Placement& p) { return !isOfSet(p.id) && p.levelId == setStage; }));
+}
+
 bool standOnStage(const Shot& shot, Placement& placement) {
   const StandIn* stage = byId(shot.standIns, setStage);
   if (shot.set.kind.empty() || !stage) return false;
-  const auto there = std::count_if(shot.placements.begin(), shot.placements.end(), [](const Placement& p) {
-    return !isOfSet(p.id) && p.levelId == setStage;
-  });
   constexpr double besideM = 0.22;  // from one to the next
-  placement.xM = stage->positionM.x + besideM * double(there), placement.yM = stage->positionM.y;
+  placement.xM = stage->positionM.x + besideM * double(ownOnStage(shot)), placement.yM = stage->positionM.y;
   placement.levelId = setStage, placement.liftM = 0;
   return true;
 }

@@ -8,6 +8,9 @@ namespace dusk {
 inline constexpr const char *setMark = "set-", *setStage = "set-stage";
 inline bool isOfSet(const std::string& id) { return id.starts_with(setMark); }
 
+/// How many of the person's products stand on the set's stage.
+size_t ownOnStage(const Shot& shot);
+
 /// What a set is put together with. Places are metres, the camera looks along +Y at the origin.
 class Furnisher {
  public:

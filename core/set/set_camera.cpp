@@ -41,10 +41,8 @@ double nearFor(double sizeM) {
 bool comeNear(Shot& shot, double sizeM) {
   const StandIn* stage = byId(shot.standIns, setStage);
   Backdrop& b = shot.backdrop;
-  const bool isFirst = std::none_of(shot.placements.begin(), shot.placements.end(), [](const Placement& p) {
-    return !isOfSet(p.id) && p.levelId == setStage;
-  });
-  if (shot.set.kind.empty() || !stage || b.locked || !isFirst || shot.set.sliders.contains("near"))
+  if (shot.set.kind.empty() || !stage || b.locked || ownOnStage(shot) > 0 ||
+      shot.set.sliders.contains("near"))
     return false;
   const double near = nearFor(sizeM);
   shot.set.sliders["near"] = near;

@@ -24,13 +24,13 @@ Palette paletteOf(Furnisher& f) {
   return {mix(a.wall, b.wall, t), mix(a.stage, b.stage, t), mix(a.accent, b.accent, t)};
 }
 
-/// The sun by the time of day: noon high and white, evening low and warm. From the left or the right by the
-/// seed.
 /// Of the sun above the horizon, radians.
 double sunHeight(const Furnisher& f) { return radians(58 - 44 * f.slider("time")); }
 /// Of its way from the camera's side of the stage, degrees against the clock.
 double sunTurn(const Furnisher& f, double side) { return side * (34 + 22 * f.slider("time")); }
 
+/// The sun by the time of day: noon high and white, evening low and warm. From the left or the right by the
+/// seed.
 Lamp& sunFor(Furnisher& f, double side, double powerEv) {
   const double t = f.slider("time"), height = sunHeight(f), turn = radians(sunTurn(f, side));
   const Vec3d from(std::sin(turn) * std::cos(height) * 4, -std::cos(turn) * std::cos(height) * 4,

@@ -87,7 +87,7 @@ class Work {
           else
             signalWeights(b_, area, signal.guide, signal.variance, dx, dy, scratch, weight);
           if (!self && s < ground) multiply(b_, area, weight, alike);
-          if (!self && (s == transmission || s == mirror) && features_.anyBehind)
+          if (!self && (s == transmission || s == mirror) && !features_.behindVariance.empty())
             multiplyByBehind(b_, area, features_, dx, dy, weight);
           gatherWeights(b_, area, weight, signal.reliability, dx, dy, signal.sum);
           for (size_t k = 0; k < signal.in.size(); ++k)

@@ -97,8 +97,6 @@ DUSK_WIDE void addWeights(const float* w, const float* reliability, int n, float
 void FeaturePlanes::make(const Block& b) {
   for (int c = 0; c < 3; ++c) normal[c] = b.plane(), position[c] = b.plane(), albedo[c] = b.plane();
   normalVariance = b.plane(), albedoVariance = b.plane(), reach = b.plane(), cover = b.plane();
-  for (Plane& plane : behind) plane = b.plane();
-  behindVariance = b.plane();
 }
 
 void FeaturePlanes::gather(const Film::Pixel& p, size_t i) {
@@ -115,9 +113,11 @@ void FeaturePlanes::gather(const Film::Pixel& p, size_t i) {
 }
 
 void FeaturePlanes::gatherBehind(const Film::Pixel& p, size_t i) {
-  behindVariance[i] = -1;
   if (p.passed <= 0) return;
-  anyBehind = true;
+  if (behindVariance.empty()) {
+    for (Plane& plane : behind) plane.assign(cover.size(), 0.0f);
+    behindVariance.assign(cover.size(), -1.0f);
+  }
   const Rgb meanBehind = p.behind / p.passed;
   for (int c = 0; c < 3; ++c) behind[c][i] = meanBehind[c];
   const float b = luminance(meanBehind);

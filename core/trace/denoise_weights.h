@@ -37,9 +37,9 @@ Area areaOf(const Block& block, const Plane& present);
 /// What tells surfaces apart without noise.
 struct FeaturePlanes {
   Plane normal[3], position[3], albedo[3], normalVariance, albedoVariance, reach, cover;
-  // Albedo of what shows through glass or in the ground; a variance below 0 where nothing does.
+  // Albedo of what shows through glass or in the ground, empty where nothing does anywhere; a variance below
+  // 0 where nothing does there.
   Plane behind[3], behindVariance;
-  bool anyBehind = false;
   void make(const Block& block);
   void gather(const Film::Pixel& pixel, size_t i);
   void gatherBehind(const Film::Pixel& pixel, size_t i);

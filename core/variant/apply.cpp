@@ -41,18 +41,14 @@ std::string plain(const std::string& typed) {
   return first == std::string::npos ? "" : text.substr(first, last - first + 1);
 }
 
-/// Shots come and go for every option: which there are is no matter of a choice within one.
-bool isWholeShot(const std::string& place) {
-  return place.starts_with("/shots/") && place.find('/', 7) == std::string::npos;
-}
-
-/// What is of the film, the files and the looks back at a shot, not of what it shows: it is one for all.
+/// Which shots there are, and what is of a shot's film, its files and the looks back at it, not of what it
+/// shows: it is one for all.
 bool isOfEveryVariant(const std::string& place) {
   static const std::set<std::string> fields{"render",       "deliverables", "frames",  "handOver", "motion",
-                                            "keptVantages", "snapshots",    "cameras", "name",     "choice"};
-  if (place == "/name") return true;
-  const size_t shot = place.starts_with("/shots/") ? place.find('/', 7) : std::string::npos;
-  if (shot == std::string::npos) return false;
+                                            "keptVantages", "snapshots",    "cameras", "name"};
+  if (!place.starts_with("/shots/")) return place == "/name";
+  const size_t shot = place.find('/', 7);
+  if (shot == std::string::npos) return true;
   return fields.contains(place.substr(shot + 1, place.find('/', shot + 1) - shot - 1));
 }
 
@@ -134,7 +130,7 @@ Project routed(const Project& base, const VariantChoice& choice, const Project& 
   }
   if (VariantOption* option = optionIn(options, recorded).second)
     for (const VariantChange& e : edits) {
-      if (isWholeShot(e.at) || isOfEveryVariant(e.at)) continue;
+      if (isOfEveryVariant(e.at)) continue;
       if (std::any_of(acting.begin(), acting.end(), [&](const Acting& a) { return touches(a, e); })) continue;
       // What it gave further in is now part of this.
       std::erase_if(option->changes, [&](const VariantChange& c) { return isWithin(c.at, e.at); });

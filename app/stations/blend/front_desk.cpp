@@ -75,25 +75,25 @@ FrontDesk::FrontDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(ben
     for (QPushButton* b : {keep, leave, away}) b->setEnabled(any);
     away->setVisible(any);
     shows_->setVisible(any);
-    followShare();
+    followShare(inHand);
   });
 }
 
-/// Masks may have been asked for instead.
-void FrontDesk::followShare() {
-  if (!shows_->isChecked()) return;
+/// What is shown goes with the cut-out in hand; masks may have been asked for instead.
+void FrontDesk::followShare(const CutOut* inHand) {
+  const bool shown = showsCutOut();
+  if (shown) bench_.preview.showShare(inHand ? std::optional(ShownShare{{}, inHand->id}) : std::nullopt);
+  const QSignalBlocker quiet(shows_);
+  shows_->setChecked(shown && inHand);
+}
+
+bool FrontDesk::showsCutOut() const {
   const auto now = bench_.preview.shownShare();
-  const CutOut* inHand = byId(session_.shot().blend.cutOuts, session_.selectedCutOut());
-  if (!inHand || !now || now->cutOut.empty()) {
-    const QSignalBlocker quiet(shows_);
-    shows_->setChecked(false);
-  }
-  if (now && !now->cutOut.empty())
-    bench_.preview.showShare(inHand ? std::optional(ShownShare{{}, inHand->id}) : std::nullopt);
+  return now && !now->cutOut.empty();
 }
 
 void FrontDesk::hideEvent(QHideEvent* e) {
-  shows_->setChecked(false);
+  followShare(nullptr);
   Desk::hideEvent(e);
 }
 

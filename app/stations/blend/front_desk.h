@@ -21,7 +21,8 @@ class FrontDesk : public Desk {
   void addStandInFields();
   void showStandIns(const CutOut* inHand);
   void giveStandIn();
-  void followShare();
+  void followShare(const CutOut* inHand);
+  bool showsCutOut() const;
 
   Workbench& bench_;
   QListWidget* list_;

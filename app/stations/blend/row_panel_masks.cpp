@@ -60,10 +60,10 @@ void RowPanel::masks() {
     line->addWidget(chip);
     if (chip->isChecked()) hand_ = chip;
   }
-  auto* more = new QPushButton(words("+ Mask"));
-  more->setToolTip(place_.correction >= 0 ? words("Where this correction acts")
-                                          : words("Where this row shows"));
-  auto* menu = new QMenu(more);
+  more_ = new QPushButton(words("+ Mask"));
+  more_->setToolTip(place_.correction >= 0 ? words("Where this correction acts")
+                                           : words("Where this row shows"));
+  auto* menu = new QMenu(more_);
   menu->setToolTipsVisible(true);
   for (int k = 0; k < int(std::size(kindNames)); ++k) {
     QAction* action = menu->addAction(words(kindNames[k].title));
@@ -83,9 +83,8 @@ void RowPanel::masks() {
         session_.setNextDrag(Session::NextDrag::mask);
     });
   }
-  more->setMenu(menu);
-  more_ = more;
-  line->addWidget(more);
+  more_->setMenu(menu);
+  line->addWidget(more_);
   add(line);
   if (all.empty()) return;
   auto* shows = new QCheckBox(words("Show where they act"));
