@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/cast/cast_model.h"
+#include "app/widgets/clearing.h"
 #include "app/widgets/look.h"
 #include "core/base/words.h"
 
@@ -19,7 +20,7 @@ CastPanel::CastPanel(Session& session) : cast_(new Cast(session)) {
   search->setToolTip(
       words("Words of a part's name or of what it is in (Ctrl+F); Enter goes to the first, Esc clears"));
   search->setAccessibleName(words("Find parts"));
-  search->setClearButtonEnabled(true);
+  offerClearing(*search);
   column->addWidget(search);
   auto* count = new QLabel;
   look::setRole(*count, "panel-count");

@@ -4,6 +4,7 @@
 
 #include "app/jobs/aside.h"
 #include "app/stations/workbench.h"
+#include "app/widgets/clearing.h"
 #include "app/widgets/look.h"
 #include "app/widgets/picture_icon.h"
 #include "app/widgets/words.h"
@@ -60,7 +61,7 @@ void ShelfPanel::build() {
   column->addLayout(row);
   words_ = new QLineEdit;
   words_->setPlaceholderText(words("Find by words"));
-  words_->setClearButtonEnabled(true);
+  offerClearing(*words_);
   words_->setAccessibleName(words("Find on the shelf"));
   words_->setToolTip(words("Words of a title, an author or a tag"));
   column->addWidget(words_);

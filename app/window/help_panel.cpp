@@ -4,6 +4,7 @@
 
 #include "app/language/language.h"
 #include "app/stations/stations.h"
+#include "app/widgets/clearing.h"
 #include "app/widgets/words.h"
 #include "core/base/installed.h"
 #include "core/base/words.h"
@@ -46,7 +47,7 @@ HelpPanel::HelpPanel(QWidget* parent) : QDockWidget(words("Help"), parent) {
   words_->setPlaceholderText(words("Search all pages"));
   words_->setAccessibleName(words("Search the help"));
   words_->setToolTip(words("Words to look for in all help pages"));
-  words_->setClearButtonEnabled(true);
+  offerClearing(*words_);
   column->addWidget(words_);
   text_ = new Pages;
   text_->setAccessibleName(words("Help text"));

@@ -4,6 +4,7 @@
 
 #include "app/document/preferences.h"
 #include "app/jobs/aside.h"
+#include "app/widgets/clearing.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
@@ -70,7 +71,7 @@ PreferencesPanel::PreferencesPanel(QWidget* window)
   words_->setPlaceholderText(words("Search all preferences and keys"));
   words_->setAccessibleName(words("Search the preferences"));
   words_->setToolTip(words("Shows only what has these words"));
-  words_->setClearButtonEnabled(true);
+  offerClearing(*words_);
   whole->addWidget(words_);
   auto* middle = new QHBoxLayout;
   names_->setAccessibleName(words("Pages"));

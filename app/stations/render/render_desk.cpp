@@ -27,18 +27,30 @@ class PassList : public QListWidget {
     fill({});
   }
 
+ protected:
+  /// The picture may have come while nobody saw the list, and be the last one for long.
+  void showEvent(QShowEvent* e) override {
+    QListWidget::showEvent(e);
+    list();
+  }
+
  private:
   void follow(const Frame& frame) {
-    if (frame.named && isVisible()) {
-      QStringList rows;
-      for (const NamedPass& p : *frame.named) rows << QString::fromStdString(p.name) + (p.empty ? "\n" : "");
-      if (rows != rows_) rows_ = rows, fill(*frame.named);
-    }
+    if (frame.named) newest_ = frame.named;
+    list();
     const std::string shown = preview_.shownPass();
     const QSignalBlocker quiet(this);
     for (int i = 0; i < count(); ++i)
       if (item(i)->data(Qt::UserRole).toString().toStdString() == shown && currentRow() != i)
         setCurrentRow(i);
+  }
+
+  void list() {
+    const auto passes = newest_.lock();
+    if (!passes || !isVisible()) return;
+    QStringList rows;
+    for (const NamedPass& p : *passes) rows << QString::fromStdString(p.name) + (p.empty ? "\n" : "");
+    if (rows != rows_) rows_ = rows, fill(*passes);
   }
 
   void fill(const std::vector<NamedPass>& passes) {
@@ -68,6 +80,7 @@ class PassList : public QListWidget {
 
   static constexpr int rowHeight = 20;
   Preview& preview_;
+  std::weak_ptr<const std::vector<NamedPass>> newest_;  ///< the picture's; not kept alive by a list
   QStringList rows_;
 };
 

@@ -6,6 +6,7 @@
 #include "app/jobs/aside.h"
 #include "app/stations/surface/own_surfaces.h"
 #include "app/stations/surface/swatches.h"
+#include "app/widgets/clearing.h"
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
 #include "core/base/words.h"
@@ -62,7 +63,7 @@ LibraryPanel::LibraryPanel(Session& session)
   column->setSpacing(6);
   auto* row = new QHBoxLayout;
   words_->setPlaceholderText(words("Find a surface"));
-  words_->setClearButtonEnabled(true);
+  offerClearing(*words_);
   words_->setToolTip(words("Words of a name or family: \"brushed\", \"oak\", \"wet\""));
   words_->setAccessibleName(words("Find a surface"));
   family_->setToolTip(words("Which family is on the shelf"));

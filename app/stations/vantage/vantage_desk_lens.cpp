@@ -2,6 +2,7 @@
 #include <QtWidgets>
 
 #include "app/stations/vantage/vantage_desk.h"
+#include "app/widgets/clearing.h"
 #include "core/base/words.h"
 #include "core/vantage/lens_profiles.h"
 
@@ -50,7 +51,7 @@ void VantageDesk::buildLensProfiles() {
   search->setPlaceholderText(words("Find a measured lens by name"));
   search->setToolTip(words("Words of the lens's name; an empty field lists what EXIF says of this photo"));
   search->setAccessibleName(words("Find a measured lens by name"));
-  search->setClearButtonEnabled(true);
+  offerClearing(*search);
   add(search);
   auto* found = new QListWidget;
   found->setAccessibleName(words("Measured lenses"));
