@@ -4,6 +4,7 @@
 
 #include "app/widgets/colours.h"
 #include "app/widgets/look.h"
+#include "app/widgets/picture_icon.h"
 #include "core/base/words.h"
 
 namespace dusk {
@@ -185,7 +186,7 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
       return QString("%1  (%2)").arg(node.name).arg(node.children.size());
     }
     case Qt::DecorationRole:
-      return node.part ? QVariant(dot(swatch(node))) : QVariant();
+      return node.part ? QVariant(pictureIcon(dot(swatch(node)))) : QVariant();
     case Qt::CheckStateRole:
       if (node.part)
         if (const Product* product = byId(session_.project().products, node.product))

@@ -83,7 +83,6 @@ void ShelfPanel::build() {
     column->addWidget(label);
     return label;
   };
-  about_ = note(), says_ = note();
   auto* act = new QHBoxLayout;
   try_ = new QPushButton(words("Try it"));
   try_->setToolTip(words("Uses a small version at once; Ctrl+Z takes it away again"));
@@ -92,6 +91,7 @@ void ShelfPanel::build() {
       words("Fetches all of it, going on where an earlier try broke off, and checks what came"));
   act->addWidget(try_), act->addWidget(fetch_);
   column->addLayout(act);
+  about_ = note(), says_ = note();  // below: what is chosen may say more or less, and no button moves away
   for (QWidget* w : std::initializer_list<QWidget*>{words_, list_, about_, says_, try_, fetch_}) w->hide();
 }
 

@@ -2,6 +2,7 @@
 
 #include "app/widgets/words.h"
 #include "core/base/words.h"
+#include "core/project/light_edit.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -63,7 +64,10 @@ StationStatus lightStatus(const StatusInput& in) {
                      !in.shot().surroundings.panorama.empty();
     return {lit ? State::proved : State::untouched, QString(words("lights: %1")).arg(lit)};
   }
-  return judged(f, f ? QString(words("shadow %1° off")).arg(decimal(f->value, 1)) : words("no gnomon yet"));
+  if (f) return judged(f, QString(words("shadow %1° off")).arg(decimal(f->value, 1)));
+  if (!in.shot().surroundings.panorama.empty() && isAsItCame(in.shot().surroundings))
+    return judged(f, words("not aligned yet"));
+  return judged(f, in.shot().gnomon ? words("no clear shadow") : words("no gnomon yet"));
 }
 
 StationStatus contactStatus(const StatusInput& in) {

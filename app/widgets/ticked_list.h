@@ -1,7 +1,7 @@
 #pragma once
 #include <QListWidget>
 
-#include "app/widgets/look.h"
+#include "app/widgets/rows.h"
 #include "app/widgets/words.h"
 
 namespace dusk {
@@ -20,7 +20,7 @@ void showTicked(QListWidget* list, const Things& things, const std::string& inHa
     if (thing.id == inHand) list->setCurrentItem(item);
   }
   list->setVisible(list->count() > 0);
-  list->setFixedHeight(std::min(list->count(), 4) * look::px(26) + 8);
+  fitToRows(*list);
 }
 
 }  // namespace dusk

@@ -93,6 +93,10 @@ class ProofStrip::Card : public QAbstractButton {
             "Shown once a few samples are in, and the product is large enough in the photo to have edges "
             "that can be measured.");
       case shadows:
+        if (strip_.session_.shot().gnomon)
+          return words(
+              "Nothing in this light throws a shadow that could be laid beside the photo's: its sun is "
+              "missing, or too soft.");
         return words(
             "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "
             "photo.");

@@ -47,6 +47,7 @@ class TestHandOverStation : public BlendWindow {
 
   void filesAreAskedFor();
   void framesAreDrawnAndDragged();
+  void whatAnyFrameShowsIsBright();
   void framesGoWithTheProduct();
   void listsAreShared();
   void threeFramesAndFourKindsOfOneTrace();
@@ -133,6 +134,26 @@ void TestHandOverStation::framesAreDrawnAndDragged() {
   picture().setFocus();
   QTest::keyClick(&picture(), Qt::Key_Delete);
   QVERIFY(shot().frames.empty() && file(2).frameId.empty());
+}
+
+void TestHandOverStation::whatAnyFrameShowsIsBright() {
+  const auto brightness = [&](double x, double y) {
+    const QImage seen = picture().grab().toImage();
+    const QPointF at = QPointF(onScreen(x, y)) * seen.devicePixelRatio();
+    return qGray(seen.pixel(at.toPoint()));
+  };
+  const int middle = brightness(0.4, 0.3), corner = brightness(0.03, 0.3);
+  session().editShot("two that overlap", [](Shot& s) {
+    s.frames = {{"frame-1", "Wide"}, {"frame-2", "Narrow"}};
+    for (PictureFrame& f : s.frames) f.centre = {0.4, 0.5}, f.width = f.id == "frame-1" ? 0.6 : 0.4;
+  });
+  QTest::qWait(50);
+  QVERIFY(std::abs(brightness(0.4, 0.3) - middle) < 3);  // in both
+  QVERIFY(brightness(0.03, 0.3) < corner - 10);          // in none
+  // The list shows sizes beside the names, and hands the name alone to whoever types.
+  QCOMPARE(frames()->item(0)->text(), QString("Wide"));
+  frames()->item(0)->setText("Banner");
+  QCOMPARE(shot().frames[0].name, std::string("Banner"));
 }
 
 void TestHandOverStation::framesGoWithTheProduct() {

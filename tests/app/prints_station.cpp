@@ -13,6 +13,7 @@ class TestPrintsStation : public SurfaceHands {
   void init() { beginTest(); }
   void cleanupTestCase() { window_.reset(); }
   void aPictureIsPrintedWhereItIsDropped();
+  void aPictureIsPrintedWhereThePartWasClicked();
   void aPrintIsHeldByItsSlip();
   void savedElsewhereShownHere();
   void aMissingPictureLeavesTheSurface();
@@ -34,6 +35,22 @@ void TestPrintsStation::aPictureIsPrintedWhereItIsDropped() {
   // At another station a dropped picture is a photo.
   session().setStation(Station::product);
   QVERIFY(!window_->print({file}, picture().mapTo(window_.get(), at)));
+}
+
+void TestPrintsStation::aPictureIsPrintedWhereThePartWasClicked() {
+  const QString file = drawing("#c02020");
+  const QPoint at = onBody();
+  QTest::mouseClick(&picture(), Qt::LeftButton, {}, at);
+  QCOMPARE(session().selectedPart(), std::string(body_));
+  const auto spot = picture().spotAt(picture().toPlate(at));
+  // Without a print there is nothing to set about one.
+  QVERIFY(!named<QCheckBox>("Mirrored")->isVisible() &&
+          !named<QToolButton>("Finish of the print")->isVisible());
+  answerDialog(file);
+  button("Print on it…")->click();
+  QVERIFY(QTest::qWaitFor([&] { return decal(); }, 10'000));
+  QVERIFY((decal()->at - spot->at).length() < 0.2);
+  QVERIFY(named<QToolButton>("Finish of the print")->isVisible());
 }
 
 void TestPrintsStation::aPrintIsHeldByItsSlip() {

@@ -5,6 +5,7 @@
 #include "core/project/clip.h"
 #include "core/project/file.h"
 #include "core/project/lamp_kinds.h"
+#include "core/project/light_edit.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -36,6 +37,7 @@ class TestShots : public QObject {
   void pastedProductsBringTheirDress();
   void whatIsNoClipIsRefused();
   void everyLampKindIsNamedOnce();
+  void anotherPanoramaStandsAsItCame();
 };
 
 void TestShots::newShotsComeAfterTheOneInHand() {
@@ -246,6 +248,25 @@ void TestShots::everyLampKindIsNamedOnce() {
     for (const std::string& name : names)
       QVERIFY2(text.contains(QString("\"%1\"").arg(name.c_str())), name.c_str());
   }
+}
+
+/// What was found of one panorama is not said of the next; what was set by eye without a photo is.
+void TestShots::anotherPanoramaStandsAsItCame() {
+  Shot shot = demo_.shots[0];
+  Surroundings& s = shot.surroundings;
+  s.turnDegrees = 40, s.gainEv = 2, s.mirrored = s.captureFound = true, s.captureM = Vec3d(0, 0, 1);
+  s.sunMovedDegrees = Vec2d(10, 20), s.saturation = 0.8;
+  const Surroundings before = s;
+  setPanorama(shot, {"elsewhere/" + s.panorama.path, s.panorama.hash});
+  QVERIFY(s.turnDegrees == 40 && s.sunMovedDegrees && !isAsItCame(s));  // the same picture in another folder
+  Shot set = shot;
+  setPanorama(shot, {"other.exr", "1234"});
+  QVERIFY(isAsItCame(s) && !s.captureM && !s.sunMovedDegrees);
+  QVERIFY(s.panorama.path == "other.exr" && s.saturation == before.saturation);
+  set.backdrop.kind = BackdropKind::plain;
+  setPanorama(set, {"other.exr", "1234"});
+  QVERIFY(set.surroundings.gainEv == 2 && set.surroundings.turnDegrees == 40);
+  QVERIFY(!set.surroundings.sunMovedDegrees);
 }
 
 DUSK_TEST(TestShots, QCoreApplication);

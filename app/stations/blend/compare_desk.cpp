@@ -5,6 +5,7 @@
 #include "app/jobs/linked.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "app/widgets/rows.h"
 #include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/project/by_id.h"
@@ -91,7 +92,7 @@ void CompareDesk::refresh() {
   }
   list_->setCurrentRow(more || row < 0 ? list_->count() - 1 : row);
   list_->setVisible(list_->count() > 0);
-  list_->setFixedHeight(std::min(list_->count(), 4) * look::px(24) + 8);
+  fitToRows(*list_);
   const QString chosen = against_->currentText();
   against_->clear();
   against_->addItems(names);

@@ -3,11 +3,30 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/rows.h"
+#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/project/hand_over_edit.h"
 #include "core/vantage/frames.h"
 
 namespace dusk {
+namespace {
+
+constexpr int sizeRole = Qt::UserRole + 1;
+
+/// A name with the frame's size behind it: the name alone is typed over.
+class NameAndSize : public QStyledItemDelegate {
+ public:
+  using QStyledItemDelegate::QStyledItemDelegate;
+
+ protected:
+  void initStyleOption(QStyleOptionViewItem* option, const QModelIndex& index) const override {
+    QStyledItemDelegate::initStyleOption(option, index);
+    option->text += "   " + index.data(sizeRole).toString();
+  }
+};
+
+}  // namespace
 
 const PictureFrame* FramesDesk::inHand(const Project& p) const {
   return byId(session_.shotIn(p).frames, session_.selectedFrame());
@@ -19,6 +38,7 @@ PictureFrame* FramesDesk::inHand(Project& p) const {
 FramesDesk::FramesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(new QListWidget) {
   setAccessibleName(words("Frames"));
   list_->setAccessibleName(words("Frames"));
+  list_->setItemDelegate(new NameAndSize(list_));
   list_->setToolTip(
       words("Crops of the picture, each with a size of its own. F2 renames; drag one in the picture"));
   connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
@@ -26,7 +46,7 @@ FramesDesk::FramesDesk(Workbench& bench) : Desk(bench.session, {}, {}), list_(ne
   });
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
     const std::string id = item->data(Qt::UserRole).toString().toStdString(),
-                      name = item->text().section("   ", 0, 0).trimmed().toStdString();
+                      name = item->text().trimmed().toStdString();
     if (!name.empty())
       session_.editShot(words("rename a frame"), [&](Shot& shot) {
         if (PictureFrame* f = byId(shot.frames, id)) f->name = name;
@@ -62,14 +82,14 @@ void FramesDesk::fillList() {
   const QSignalBlocker quiet(list_);
   list_->clear();
   for (const PictureFrame& f : session_.shot().frames) {
-    auto* item = new QListWidgetItem(
-        QString("%1   %2 × %3").arg(QString::fromStdString(f.name)).arg(f.widthPx).arg(f.heightPx), list_);
-    item->setData(Qt::UserRole, QString::fromStdString(f.id));
+    auto* item = new QListWidgetItem(shown(f.name), list_);
+    item->setData(Qt::UserRole, shown(f.id));
+    item->setData(sizeRole, QString("%1 × %2").arg(f.widthPx).arg(f.heightPx));
     item->setFlags(item->flags() | Qt::ItemIsEditable);
     if (f.id == session_.selectedFrame()) list_->setCurrentItem(item);
   }
   list_->setVisible(list_->count() > 0);
-  list_->setFixedHeight(std::min(list_->count(), 4) * look::px(26) + 8);
+  fitToRows(*list_);
 }
 
 void FramesDesk::addSize() {

@@ -23,6 +23,7 @@ class FramesTool : public Tool {
     QPainterPath outside;
     outside.addRect(t.mapRect(QRectF(0, 0, width(), height())));
     QPainterPath inside;
+    inside.setFillRule(Qt::WindingFill);  // where frames overlap is inside, too
     for (const PictureFrame& f : frames) inside.addRect(t.mapRect(rectOf(f)));
     painter.fillPath(outside.subtracted(inside), QColor(20, 18, 26, 90));
     painter.setFont(look::small());

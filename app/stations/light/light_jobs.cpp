@@ -14,6 +14,7 @@
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/project/lamp_kinds.h"
+#include "core/project/light_edit.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -50,8 +51,7 @@ void takePanorama(Workbench& bench, const QString& file, int gesture) {
       },
       [&session, gesture, shot = session.shot().id](Linked<Panorama>& panorama) {
         session.editShotOf(
-            shot, words("choose the panorama"), [&](Shot& s) { s.surroundings.panorama = panorama.ref; },
-            gesture);
+            shot, words("choose the panorama"), [&](Shot& s) { setPanorama(s, panorama.ref); }, gesture);
       });
 }
 

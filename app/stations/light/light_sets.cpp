@@ -8,6 +8,7 @@
 #include "app/stations/parts.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
+#include "app/widgets/picture_icon.h"
 #include "core/base/installed.h"
 #include "core/base/words.h"
 #include "core/colour/view.h"
@@ -92,7 +93,8 @@ void LightSets::fill() {
         return light ? ballsIn(*Panorama::make(resized(*light, 512, 256)), 56) : QImage();
       }).then(this, [this, at = item->data(Qt::UserRole)](const QImage& image) {
         for (int i = 0; i < list_->count(); ++i)
-          if (list_->item(i)->data(Qt::UserRole) == at) list_->item(i)->setIcon(QPixmap::fromImage(image));
+          if (list_->item(i)->data(Qt::UserRole) == at)
+            list_->item(i)->setIcon(pictureIcon(QPixmap::fromImage(image)));
       });
     }
 }

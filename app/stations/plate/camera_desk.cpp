@@ -3,6 +3,7 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
+#include "app/widgets/rows.h"
 #include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/light/hand_camera.h"
@@ -111,7 +112,7 @@ void CameraDesk::fill() {
                          .arg(camera.distanceM, 0, 'f', 2));
     if (camera.id == before) list_->setCurrentItem(item);
   }
-  list_->setFixedHeight(std::min(list_->count(), 4) * look::px(26) + 8);
+  fitToRows(*list_);
 }
 
 }  // namespace dusk

@@ -4,6 +4,7 @@
 
 #include "app/jobs/aside.h"
 #include "app/widgets/look.h"
+#include "app/widgets/picture_icon.h"
 #include "core/base/words.h"
 #include "core/product/set/piece_kinds.h"
 
@@ -136,7 +137,7 @@ void PieceList::drawNext() {
     connect(watcher, &QFutureWatcher<QImage>::finished, this, [this, watcher, kind] {
       for (int k = 0; k < count(); ++k)
         if (item(k)->data(kindRole).toString() == kind)
-          item(k)->setIcon(QIcon(QPixmap::fromImage(watcher->result())));
+          item(k)->setIcon(pictureIcon(QPixmap::fromImage(watcher->result())));
       watcher->deleteLater();
       drawNext();
     });

@@ -5,6 +5,7 @@
 #include "app/stations/outside.h"
 #include "app/stations/surface/print_jobs.h"
 #include "app/widgets/look.h"
+#include "app/widgets/rows.h"
 #include "core/base/words.h"
 
 namespace dusk {
@@ -64,7 +65,7 @@ void DecalDesk::list(Workbench& bench) {
       if (d.id == session_.selectedDecal()) list_->setCurrentItem(item);
     }
     list_->setVisible(list_->count() > 0);
-    list_->setFixedHeight(std::min(list_->count(), 5) * look::px(26) + 8);
+    fitToRows(*list_, 5);
     for (QPushButton* b : {up, away, sheet, outside}) b->setVisible(now(session_.project()));
   });
 }
@@ -141,17 +142,18 @@ void DecalDesk::fields() {
       [this](Project& p, double v) {
         if (Decal* d = session_.decalInHand(p)) d->page = int(v);
       });
-  toggle(
+  auto* mirrored = toggle(
       words("Mirrored"), words("As a transfer seen from behind"),
       [this](const Project& p) { return now(p) ? std::optional(now(p)->mirrored) : std::nullopt; },
       [this](Project& p, bool on) {
         if (Decal* d = session_.decalInHand(p)) d->mirrored = on;
       });
+  onRefresh([=, this] { mirrored->setVisible(now(session_.project())); });
 }
 
 void DecalDesk::finish() {
   field(words("Ink opacity"), {0, 1, 0.05, 2, "", true, 1}, words("How much of it covers"), &Decal::opacity);
-  beginFold(words("Finish of the print"), false);
+  auto* head = beginFold(words("Finish of the print"), false);
   finishField(words("Ink roughness"), words("0 varnished, 1 matte; else as what is below"),
               &Decal::roughness);
   finishField(words("Foil"), words("1: metal foil in the print's colours"), &Decal::metalness);
@@ -159,6 +161,11 @@ void DecalDesk::finish() {
   field(words("Relief"), {-10, 10, 0.01, 2, "mm"}, words("How far it stands out; below 0 it is stamped in"),
         &Decal::reliefMm);
   endFold();
+  onRefresh([=, this] {
+    const bool some = now(session_.project());
+    if (!some) head->setChecked(false);
+    head->setVisible(some);
+  });
 }
 
 void DecalDesk::field(const QString& label, const Range& range, const QString& tip, double Decal::*member,

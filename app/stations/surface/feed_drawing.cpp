@@ -15,15 +15,21 @@ QImage patternDrawing(Pattern pattern, const Feed& feed, int size) {
   shown.sizeMm = 10, shown.mapping = {};
   QImage image(size, size, QImage::Format_RGB32);
   const float step = 30.0f / float(size);  // three of it across
+  std::vector<float> values(size_t(size) * size_t(size));
   for (int y = 0; y < size; ++y)
     for (int x = 0; x < size; ++x) {
       const Vec3f at((float(x) + 0.5f) * step - 15, 15 - (float(y) + 0.5f) * step, 0);
       const bool upright = feed.kind == FeedKind::gradient;
-      const float v =
+      values[size_t(y * size + x)] =
           std::clamp(pattern({upright ? Vec3f(0, 0, at.y / 3) : at, Vec3f(step)}, shown), 0.0f, 1.0f);
-      const int c = int(40 + 190 * v);
-      image.setPixel(x, y, qRgb(c, c, std::min(255, c + 8)));
     }
+  // As large as this, fine lines are grey on grey: what there is takes the whole range.
+  const auto [low, high] = std::minmax_element(values.begin(), values.end());
+  const float from = *low, span = std::max(*high - *low, 0.01f);
+  for (size_t i = 0; i < values.size(); ++i) {
+    const int c = int(40 + 190 * (values[i] - from) / span);
+    image.setPixel(int(i) % size, int(i) / size, qRgb(c, c, std::min(255, c + 8)));
+  }
   return image;
 }
 

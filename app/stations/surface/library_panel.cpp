@@ -8,6 +8,7 @@
 #include "app/stations/surface/swatches.h"
 #include "app/widgets/clearing.h"
 #include "app/widgets/look.h"
+#include "app/widgets/picture_icon.h"
 #include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/surface/library.h"
@@ -162,7 +163,7 @@ void LibraryPanel::traceNext() {
     connect(watcher, &QFutureWatcher<QImage>::finished, this, [this, watcher, id] {
       for (int k = 0; k < list_->count(); ++k)
         if (list_->item(k)->data(idRole).toString() == id)
-          list_->item(k)->setIcon(QIcon(QPixmap::fromImage(watcher->result())));
+          list_->item(k)->setIcon(pictureIcon(QPixmap::fromImage(watcher->result())));
       watcher->deleteLater();
       traceNext();
     });

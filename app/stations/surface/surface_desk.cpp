@@ -37,6 +37,9 @@ class SurfaceDesk : public Desk {
     partButtons();
     add(new ValueRows(bench));
     overall();
+    beginFold(words("Prints"), true);
+    add(new DecalDesk(bench));
+    endFold();
     add(new BelowDesk(session_));
     add(new RoleDesk(session_));
     add(new FitDesk(bench));
@@ -47,9 +50,6 @@ class SurfaceDesk : public Desk {
     add(new ShelfPanel(bench, ShelfKind::surface, [&bench](const QString& file, int gesture) {
       openMaterialFile(bench, file, gesture);
     }));
-    endFold();
-    beginFold(words("Prints"), true);
-    add(new DecalDesk(bench));
     endFold();
     stretch();
   }

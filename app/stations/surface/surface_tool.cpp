@@ -15,7 +15,7 @@ class SurfaceTool : public Tool {
  public:
   explicit SurfaceTool(PictureView& view, Workbench& bench) : Tool(view), bench_(bench) {
     QObject::connect(&bench, &Workbench::printWanted, &view, [this, &bench](const QString& file) {
-      if (const auto spot = middleOfPart())
+      if (const auto spot = spotInHand())
         takePrint(bench, file, *spot);
       else
         session_.refuse(words("Choose a part that the camera sees first: click it in the picture."));
@@ -192,7 +192,7 @@ class SurfaceTool : public Tool {
     const Feed* feed = feedInHand(session_.project());
     const Product* product = session_.product();
     if (!feed || !product) return {};
-    const auto spot = spot_ && spot_->pick.part == session_.selectedPart() ? spot_ : middleOfPart();
+    const auto spot = spotInHand();
     return spot ? Cross::of(view_, *product, *feed, *spot) : std::nullopt;
   }
 
@@ -212,6 +212,11 @@ class SurfaceTool : public Tool {
       return true;
     }
     return false;
+  }
+
+  /// Where the part in hand was clicked; chosen elsewhere, near its middle.
+  std::optional<PictureView::Spot> spotInHand() const {
+    return spot_ && spot_->pick.part == session_.selectedPart() ? spot_ : middleOfPart();
   }
 
   /// Where the camera sees the part nearest to its middle; looked for on a grid of the picture.

@@ -5,6 +5,7 @@
 #include "app/stations/vantage/vantage_desk.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "app/widgets/rows.h"
 #include "core/base/words.h"
 #include "core/vantage/camera.h"
 
@@ -79,7 +80,6 @@ QListWidget* VantageDesk::list(
   auto* list = new QListWidget;
   list->setAccessibleName(name);
   list->setToolTip(name);
-  look::setRole(*list, "rows");
   add(list);
   onRefresh([=, this] {
     const auto now = rows(session_.shot());
@@ -90,7 +90,7 @@ QListWidget* VantageDesk::list(
       auto* item = new QListWidgetItem(text, list);
       item->setData(Qt::UserRole, QString::fromStdString(id));
     }
-    list->setFixedHeight(std::min(4, list->count()) * (list->sizeHintForRow(0) + 1) + 6);
+    fitToRows(*list);
     list->setCurrentRow(std::clamp(current, 0, std::max(0, list->count() - 1)));
   });
   return list;
