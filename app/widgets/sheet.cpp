@@ -97,8 +97,8 @@ QToolButton[role="opener"] { border: none; background: transparent; }
 QToolButton[role="axis"] { border: none; background: transparent; text-align: left; color: $muted; }
 QToolButton[role="axis-in-hand"] { border: none; background: transparent; text-align: left; color: $ember; }
 QListWidget[role="samples"] { background: $field; border-radius: 6px; font-size: @11px; }
-QListWidget[role="pages"]::item { padding: 6px 8px; }
-QListWidget[role="rows"]::item { padding: 3px 4px; }
+QListWidget[role="pages"]::item { padding: 6px 8px; border: 0; background: transparent; }
+QListWidget[role="rows"]::item { padding: 3px 4px; border: 0; background: transparent; }
 )";
 
 using Named = std::pair<const char*, QColor Theme::*>;

@@ -9,6 +9,8 @@
 #include <limits>
 #include <optional>
 
+#include "core/base/words.h"
+
 namespace dusk {
 namespace {
 
@@ -73,7 +75,7 @@ std::string bytesText(size_t bytes) {
     std::snprintf(text, sizeof text, "%.1f GB", double(bytes) / double(size_t{1} << 30));
   else
     std::snprintf(text, sizeof text, "%zu MB", (bytes + (size_t{1} << 20) - 1) >> 20);
-  return text;
+  return withDecimalMark(text);
 }
 
 }  // namespace dusk

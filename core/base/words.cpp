@@ -51,6 +51,14 @@ const char* words(const char* one, const char* many, long n) {
   return catalogue ? spoken(catalogue, one, usual, n < 0 ? 0 : n) : usual;
 }
 
+std::string withDecimalMark(std::string text) {
+  const char mark = words("1.5")[1];  // how a catalogue tells it
+  const auto isDigit = [&](size_t i) { return i < text.size() && text[i] >= '0' && text[i] <= '9'; };
+  for (size_t i = 1; i < text.size(); ++i)
+    if (text[i] == '.' && isDigit(i - 1) && isDigit(i + 1)) text[i] = mark;
+  return text;
+}
+
 void useCatalogue(Catalogue catalogue) {
   const std::unique_lock lock(said().mutex);
   said().known.clear();

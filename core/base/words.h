@@ -16,6 +16,9 @@ inline std::string words(const std::string& english) { return words(english.c_st
 /// the language's affair.
 const char* words(const char* one, const char* many, long n);
 
+/// A text of ours with its numbers' decimals behind the mark of the language in use. Not for names and paths.
+std::string withDecimalMark(std::string text);
+
 /// Marks what stands in a table that is made before the language is known, so that catalogues have it; it is
 /// shown by words().
 constexpr const char* marked(const char* english) { return english; }

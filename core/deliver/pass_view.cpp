@@ -7,6 +7,7 @@
 
 #include "core/base/json_text.h"
 #include "core/base/srgb.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -108,7 +109,7 @@ std::string readOut(const NamedPass& pass, int x, int y) {
                   double(v[c]));
     text += one;
   }
-  return text + (pass.needsFullFloat() ? " m" : "");
+  return withDecimalMark(text) + (pass.needsFullFloat() ? " m" : "");
 }
 
 }  // namespace dusk

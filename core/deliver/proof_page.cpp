@@ -43,7 +43,7 @@ std::string plain(double v) {
     while (s.back() == '0') s.pop_back();
     if (s.back() == '.') s.pop_back();
   }
-  return s == "-0" ? "0" : s;
+  return s == "-0" ? "0" : withDecimalMark(s);
 }
 
 constexpr const char* style = R"(

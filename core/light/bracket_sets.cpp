@@ -80,7 +80,8 @@ std::string BracketSet::says() const {
                   missingEv[i]);
     text += ev;
   }
-  return text + words(" EV above the shortest ") + words("is missing", "are missing", long(missingEv.size()));
+  return withDecimalMark(text) + words(" EV above the shortest ") +
+         words("is missing", "are missing", long(missingEv.size()));
 }
 
 std::vector<BracketSet> bracketSets(std::vector<Arrival> photos, const BracketRule& rule, double now) {

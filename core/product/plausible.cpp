@@ -58,7 +58,7 @@ std::optional<SizeDoubt> sizeDoubt(const Product& product, const Placement& plac
                   *share);
   else
     std::snprintf(text, sizeof text, words("%.3g m at its largest is unlikely."), largest);
-  SizeDoubt doubt{text, better ? better->metres : 0};
+  SizeDoubt doubt{withDecimalMark(text), better ? better->metres : 0};
   if (better) doubt.sentence += std::string(words(" One unit may be a ")) + better->name + ".";
   return doubt;
 }

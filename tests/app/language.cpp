@@ -96,6 +96,7 @@ class TestLanguage : public DemoWindow {
   void learnNames();
   QStringList notTranslated(const QString& where);
   QStringList cutOff(const QString& where);
+  QStringList numbersWithPoints();
 
  private slots:
   void initTestCase() { copyDemo(); }
@@ -111,6 +112,7 @@ class TestLanguage : public DemoWindow {
   void allIsTranslated();
   void nothingIsCutOff_data();
   void nothingIsCutOff();
+  void numbersAreShownAsTheyAreWritten();
 };
 
 void TestLanguage::catalogueHasAllThatIsSaid() {
@@ -302,6 +304,40 @@ void TestLanguage::nothingIsCutOff() {
   found.removeDuplicates();
   for (const QString& each : found) qInfo().noquote() << each;
   QVERIFY(found.isEmpty());
+}
+
+/// Numbers that stand with a point where a comma belongs; addresses, versions and names of files have points.
+QStringList TestLanguage::numbersWithPoints() {
+  // Thousands are told apart by points there.
+  static const QRegularExpression pointed("(?<![\\w./:-])(?!\\d{1,3}\\.\\d{3}\\b)\\d+\\.\\d+(?![\\w./])");
+  QStringList found;
+  for (const QWidget* w : window_->findChildren<QWidget*>())
+    if (w->isVisible())
+      for (const QString& text : textsOf(w))
+        if (pointed.match(text).hasMatch()) found << text.left(160);
+  return found;
+}
+
+void TestLanguage::numbersAreShownAsTheyAreWritten() {
+  speak(german());
+  QCOMPARE(withDecimalMark("about 1.3 GB. 2 of them, 0.25"), "about 1,3 GB. 2 of them, 0,25");
+  openDemo();
+  if (QTest::currentTestFailed()) return;
+  QVERIFY(waitForSamples(2));
+  session().selectPart("Brackwater tide gauge/Housing/Body casting", shot().placements[0].id);
+  QStringList found;
+  for (int i = 0; i < stationCount; ++i) {
+    session().setStation(Station(i));
+    for (QToolButton* fold : window_->findChildren<QToolButton*>())
+      if (fold->property("role") == "fold" && fold->isVisible() && !fold->isChecked()) fold->click();
+    QTest::qWait(60);
+    found << numbersWithPoints();
+  }
+  found.removeDuplicates();
+  for (const QString& each : found) qInfo().noquote() << each;
+  QVERIFY(found.isEmpty());
+  speak(0);
+  QCOMPARE(withDecimalMark("1.3 GB"), "1.3 GB");
 }
 
 DUSK_TEST(TestLanguage, QApplication);
