@@ -13,10 +13,16 @@ namespace fs = std::filesystem;
 constexpr const char* stateNames[] = {"waiting", "working", "done", "lost", "held"};
 
 void answer(const FarmJob& job, const FarmState& state, int submitted, bool asJson) {
-  json parts = json::array();
-  for (const PartState part : state.parts) parts.push_back(stateNames[size_t(part)]);
+  json parts = json::array(), fractions = json::array();
+  for (const PartState part : state.parts) {
+    parts.push_back(stateNames[size_t(part)]);
+    fractions.push_back(part == PartState::done      ? 1
+                        : part == PartState::working ? progressOf(job, int(parts.size())).fraction
+                                                     : 0);
+  }
   print({{"folder", job.folder.string()},
          {"parts", parts},
+         {"fractions", fractions},
          {"done", state.count(PartState::done)},
          {"lost", state.count(PartState::lost)},
          {"submittedAgain", submitted},

@@ -1,17 +1,18 @@
 #include "core/deliver/farm.h"
 
-#include "core/base/words.h"
-#include "core/deliver/output_plan.h"
-
+#include <cstdio>
 #include <cstdlib>
+#include <fstream>
 #include <nlohmann/json.hpp>
 #include <sstream>
 
 #include "core/base/files.h"
 #include "core/base/json_text.h"
 #include "core/base/run_program.h"
+#include "core/base/words.h"
 #include "core/deliver/gather.h"
 #include "core/deliver/names.h"
+#include "core/deliver/output_plan.h"
 #include "core/project/json.h"
 
 namespace dusk {
@@ -68,8 +69,9 @@ std::string quoted(const std::string& text) {
 }
 
 Outcome writeJob(const FarmJob& job) {
-  const json j = {{"gentleDuskFarm", 1}, {"name", job.name},   {"out", job.out.string()},
-                  {"array", job.array},  {"merge", job.merge}, {"parts", job.parts}};
+  const json j = {{"gentleDuskFarm", 1},     {"name", job.name},   {"title", job.title},
+                  {"out", job.out.string()}, {"array", job.array}, {"merge", job.merge},
+                  {"parts", job.parts}};
   return writeFileAtomically(job.folder / jobFile, jsonText(j, 1));
 }
 
@@ -84,12 +86,17 @@ std::string numberIn(const std::string& answer) {
   return number;
 }
 
+/// What a part's machine writes while it works.
+fs::path partLog(const FarmJob& job, const std::string& part) {
+  return job.folder / ("part-" + part + ".log");
+}
+
 /// `which`: the parts, as an array's list.
 Outcome submit(FarmJob& job, const std::string& which, Progress& progress) {
   const auto array =
       ask("sbatch",
           {"--parsable", "--array=" + which, "--chdir=" + job.folder.string(), "--job-name=" + job.name,
-           "--output=" + (job.folder / "part-%a.log").string(), (job.folder / "part.sh").string()},
+           "--output=" + partLog(job, "%a").string(), (job.folder / "part.sh").string()},
           progress);
   if (!array) return array.error();
   job.array = numberIn(*array);
@@ -157,7 +164,8 @@ Outcome writeScripts(const FarmJob& job, const Order& order, const fs::path& pro
 Result<FarmJob> submitToFarm(const Order& order, int parts, const fs::path& program, Progress& progress) {
   FarmJob job;
   const std::string id = order.shot().id;
-  job.name = "dusk-" + id, job.out = fs::absolute(order.folder), job.parts = std::clamp(parts, 1, 1000);
+  job.name = "dusk-" + id, job.title = order.title(), job.out = fs::absolute(order.folder),
+  job.parts = std::clamp(parts, 1, 1000);
   std::error_code code;
   fs::create_directories(job.out, code);
   if (code) return Error{words("Cannot make the folder ") + job.out.string() + ": " + code.message() + "."};
@@ -183,6 +191,7 @@ Result<FarmJob> farmJobIn(const fs::path& folder) {
     job.name = j.at("name").get<std::string>(), job.out = j.at("out").get<std::string>();
     job.array = j.at("array").get<std::string>(), job.merge = j.at("merge").get<std::string>();
     job.parts = std::clamp(j.at("parts").get<int>(), 1, 1000);
+    job.title = j.value("title", job.name);
     return job;
   } catch (const json::exception& error) {
     return Error{folder.string() + words(" holds no job of the farm: ") + whatOf(error) + ".",
@@ -201,6 +210,22 @@ FarmState stateByFiles(const FarmJob& job) {
     if (state.isMerged) state.files = answer.value("files", std::vector<std::string>());
   }
   return state;
+}
+
+PartProgress progressOf(const FarmJob& job, int part) {
+  std::ifstream log(partLog(job, std::to_string(part)), std::ios::ate);
+  constexpr std::streamoff most = 400;  // some lines: the newest is the last
+  if (!log) return {};
+  log.seekg(std::max<std::streamoff>(0, std::streamoff(log.tellg()) - most));
+  PartProgress now;
+  for (std::string line; std::getline(log, line);) {
+    double percent = 0, left = 0;
+    int end = 0;  // stays 0 where the line is not written out yet
+    if (std::sscanf(line.c_str(), "%lf %%, %lf s left%n", &percent, &left, &end) == 2 && end > 0 &&
+        percent >= 0 && percent <= 100)
+      now = {percent / 100, left};
+  }
+  return now;
 }
 
 void endOnFarm(const FarmJob& job, Progress& progress) {

@@ -8,7 +8,8 @@ namespace dusk {
 
 /// A picture that was given to the farm.
 struct FarmJob {
-  std::string name;
+  std::string name;              ///< the farm's
+  std::string title;             ///< a person's (see Order::title)
   std::filesystem::path folder;  ///< holds the gathered project, the parts and what they said
   std::filesystem::path out;     ///< where the files go
   std::string array, merge;      ///< the farm's own numbers
@@ -16,6 +17,10 @@ struct FarmJob {
 };
 
 enum class PartState { waiting, working, done, lost, held };
+/// How far a part is by what its machine wrote last; seconds below 0: not known.
+struct PartProgress {
+  double fraction = 0, secondsLeft = -1;
+};
 struct FarmState {
   std::vector<PartState> parts;
   bool isMerged = false;
@@ -31,6 +36,8 @@ Result<FarmJob> submitToFarm(const Order& order, int parts, const std::filesyste
 Result<FarmState> farmState(const FarmJob& job, Progress& progress);
 /// What the files it left tell alone, without asking the farm: parts that are not there count as lost.
 FarmState stateByFiles(const FarmJob& job);
+/// What a part, counted from 1, says of itself; nothing where it wrote nothing yet.
+PartProgress progressOf(const FarmJob& job, int part);
 /// Ends what is not done of it; says nothing of a farm that does not answer.
 void endOnFarm(const FarmJob& job, Progress& progress);
 /// Parts that no machine has begun wait until they are let go on again; what is being traced is traced to its

@@ -15,7 +15,16 @@ void tell(QueuedJob& to, const FarmState& state, const FarmJob& job) {
   const int done = state.count(PartState::done), lost = state.count(PartState::lost),
             working = state.count(PartState::working), waiting = state.count(PartState::waiting),
             held = state.count(PartState::held);
-  to.fraction = (done + 0.5 * working) / std::max(1, job.parts);
+  double traced = done, left = waiting + held > 0 ? -1 : 0;
+  for (int part = 1; part <= int(state.parts.size()); ++part) {
+    if (state.parts[size_t(part) - 1] != PartState::working) continue;
+    const PartProgress now = progressOf(job, part);
+    traced += now.fraction;
+    left = left < 0 || now.secondsLeft < 0 ? -1 : std::max(left, now.secondsLeft);
+  }
+  // Merging takes little; who has traced all of it has not done yet.
+  to.fraction = 0.98 * traced / std::max(1, job.parts);
+  if (working > 0) to.secondsLeft = left;
   if (state.isMerged) {
     to.state = JobState::done, to.fraction = 1, to.files = state.files;
     return;
@@ -65,7 +74,7 @@ std::vector<QueuedJob> FarmList::list(Progress& progress) const {
       jobs.push_back(std::move(told));
       continue;
     }
-    told.name = job->name.starts_with("dusk-") ? job->name.substr(5) : job->name;
+    told.name = job->title;
     told.folder = job->out, told.home = job->folder;
     const auto state = silent ? Result<FarmState>(*silent) : farmState(*job, progress);
     const FarmState byFiles = stateByFiles(*job);

@@ -7,6 +7,7 @@
 #include "core/project/file.h"
 #include "core/project/json.h"
 #include "core/project/links.h"
+#include "core/variant/apply.h"
 
 namespace dusk {
 namespace {
@@ -29,6 +30,11 @@ Error noOrder(const std::string& why) {
 }
 
 }  // namespace
+
+std::string Order::title() const {
+  const std::string variant = variantName(project, shot().choice);
+  return project.name + " · " + shot().name + (variant.empty() ? "" : " · " + variant);
+}
 
 DeliverOptions Order::options() const {
   DeliverOptions o;

@@ -19,6 +19,8 @@ struct Order {
   std::string date{};
   const Shot& shot() const { return project.shots.front(); }
   DeliverOptions options() const;
+  /// What it is called in a list: "Brackwater · Quay, early evening", and its variant where it has one.
+  std::string title() const;
 };
 
 /// The project with that shot alone, its links as whole paths.

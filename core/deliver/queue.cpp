@@ -4,7 +4,6 @@
 #include "core/base/files.h"
 #include "core/base/words.h"
 #include "core/deliver/queue_state.h"
-#include "core/variant/apply.h"
 
 namespace dusk {
 namespace {
@@ -40,9 +39,7 @@ Result<std::string> Queue::add(const Order& order) {
   const fs::path home = folder_ / id;
   fs::create_directories(home, code);
   Saved saved;
-  saved.name = order.project.name + " · " + order.shot().name, saved.folder = order.folder.string();
-  const std::string variant = variantName(order.project, order.shot().choice);
-  if (!variant.empty()) saved.name += " · " + variant;
+  saved.name = order.title(), saved.folder = order.folder.string();
   saved.place = last + 1;
   Outcome written = writeFileAtomically(home / orderFile, toText(order));
   if (written) written = saved.write(home);

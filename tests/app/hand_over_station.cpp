@@ -326,6 +326,7 @@ void TestHandOverStation::whatTheFarmDoesIsSeen() {
     return {};
   };
   QTRY_VERIFY_WITH_TIMEOUT(job().state == JobState::waiting && job().onFarm, 30'000);
+  QCOMPARE(job().name, session().project().name + " · " + shot().name);
   QCOMPARE(window_->drawer().current(), QString("Queue"));
   grab("farm-waits");
   const auto press = [&](const QString& text) {

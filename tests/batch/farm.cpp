@@ -3,6 +3,7 @@
 
 #include "core/base/files.h"
 #include "core/base/json_text.h"
+#include "core/deliver/farm.h"
 #include "core/project/file.h"
 #include "tests/program.h"
 #include "tests/small_demo.h"
@@ -57,6 +58,7 @@ class TestFarm : public QObject {
   void aFilmComesBackByItsPictures();
   void aFarmThatDoesNotAnswerIsSaid();
   void noFarmIsSaid();
+  void aPartTellsHowFarItIs();
 };
 
 void TestFarm::initTestCase() {
@@ -152,6 +154,22 @@ void TestFarm::noFarmIsSaid() {
   QCOMPARE(farm({"status", in("none")}).code, 2);
   QCOMPARE(farm({"submit", project_, "--out", in("none"), "--parts", "0"}).code, 2);
   environment_ = before;
+}
+
+/// By the last whole line that its machine wrote, whatever else stands there.
+void TestFarm::aPartTellsHowFarItIs() {
+  FarmJob job;
+  job.folder = folder_.path().toStdString(), job.parts = 3;
+  QCOMPARE(progressOf(job, 1).fraction, 0.0);
+  QVERIFY(progressOf(job, 1).secondsLeft < 0);
+  std::string log = "reading quay.step\n";
+  for (int percent = 5; percent <= 65; percent += 5)
+    log += std::to_string(percent) + " %, " + std::to_string(100 - percent) + " s left\n";
+  QVERIFY(writeFileAtomically(job.folder / "part-1.log", log + "70 %, 3"));
+  QCOMPARE(progressOf(job, 1).fraction, 0.65);
+  QCOMPARE(progressOf(job, 1).secondsLeft, 35.0);
+  QVERIFY(writeFileAtomically(job.folder / "part-2.log", std::string(5000, 'x') + "\n400 %, 1 s left\n"));
+  QCOMPARE(progressOf(job, 2).fraction, 0.0);
 }
 
 DUSK_TEST(TestFarm, QCoreApplication);
