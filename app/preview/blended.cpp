@@ -1,5 +1,7 @@
 #include "app/preview/blended.h"
 
+#include <QElapsedTimer>
+
 namespace dusk {
 
 namespace {
@@ -22,7 +24,7 @@ QImage greyedOut(QImage image, const Sheet& taken) {
 
 }  // namespace
 
-Stack Blended::stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share) {
+Stack StackMaker::stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share) {
   if (assets_ != input.assets) {
     assets_ = input.assets;
     cutOuts_ = std::make_unique<CutOutStore>(*assets_);
@@ -40,30 +42,38 @@ Stack Blended::stackOf(const Shot& shot, const BlendInput& input, const std::opt
   return buildStack(shot, sources);
 }
 
+QImage shownImage(Stack stack, const ColourView& view, Evaluator& evaluator) {
+  stack.shownPlate = nullptr;  // it is what the view makes of the plate: that need not be looked up
+  QImage image(stack.light->whole.width(), stack.light->whole.height(), QImage::Format_RGB32);
+  uchar* const bits = image.bits();  // asked for once: it may detach
+  const auto stride = size_t(image.bytesPerLine());
+  codes8Of(stack, view, evaluator, [&](int y, int x, int count, const uint8_t* rgb) {
+    auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * stride) + x;
+    for (int i = 0; i < count; ++i) line[i] = qRgb(rgb[i * 3], rgb[i * 3 + 1], rgb[i * 3 + 2]);
+  });
+  return image;
+}
+
 std::optional<Blended::Image> Blended::image(State state, const Shot& shot, const BlendInput& input,
                                              const ColourView& view, const std::optional<ShownShare>& share,
                                              std::vector<std::string>& notes,
                                              const std::function<bool()>& outdated) {
   const std::lock_guard lock(mutex_);
   if (outdated()) return {};
-  Stack stack = stackOf(shot, input, share);
-  stack.shownPlate = nullptr;  // it is what the view makes of the plate: that need not be looked up
+  QElapsedTimer clock;
+  clock.start();
+  const Stack stack = stacks_.stackOf(shot, input, share);
   notes.insert(notes.end(), stack.notes.begin(), stack.notes.end());
-  QImage image(stack.light->whole.width(), stack.light->whole.height(), QImage::Format_RGB32);
-  uchar* const bits = image.bits();  // asked for once: it may detach
-  const auto stride = size_t(image.bytesPerLine());
-  codes8Of(stack, view, evaluators_[size_t(state)], [&](int y, int x, int count, const uint8_t* rgb) {
-    auto* line = reinterpret_cast<QRgb*>(bits + size_t(y) * stride) + x;
-    for (int i = 0; i < count; ++i) line[i] = qRgb(rgb[i * 3], rgb[i * 3 + 1], rgb[i * 3 + 2]);
-  });
-  if (!stack.taken) return Image{image, {}};
-  return Image{image, greyedOut(image, shares_.sheet(stack.taken, stack.light->whole))};
+  Image image{shownImage(stack, view, evaluators_[size_t(state)]), {}};
+  if (stack.taken) image.plain = greyedOut(image.picture, shares_.sheet(stack.taken, stack.light->whole));
+  image.seconds = double(clock.nsecsElapsed()) * 1e-9;
+  return image;
 }
 
 Picture Blended::codes(const Shot& shot, const BlendInput& input, const ColourView& view) {
   const std::lock_guard lock(mutex_);
   Evaluator once;
-  return codesOf(stackOf(shot, input), view, once);
+  return codesOf(stacks_.stackOf(shot, input), view, once);
 }
 
 }  // namespace dusk

@@ -19,6 +19,19 @@ struct BlendInput {
   PixelArea area;
 };
 
+/// Makes stacks of inputs, and keeps the cut-outs they were made with. For one thread at a time.
+class StackMaker {
+ public:
+  Stack stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share = {});
+
+ private:
+  std::shared_ptr<AssetStore> assets_;
+  std::unique_ptr<CutOutStore> cutOuts_;
+};
+
+/// The picture of a stack, as it is shown.
+QImage shownImage(Stack stack, const ColourView& view, Evaluator& evaluator);
+
 /// Pictures for the screen, each made of what the one before left. Safe to call from several threads, which
 /// wait for each other.
 class Blended {
@@ -27,7 +40,8 @@ class Blended {
   enum class State { present, other };
   struct Image {
     QImage picture;
-    QImage plain;  ///< the same, what a share leaves alone turned grey; null without one
+    QImage plain;        ///< the same, what a share leaves alone turned grey; null without one
+    double seconds = 0;  ///< it took, waiting left out
   };
   /// The shot's blend, or nothing when `outdated` says, once it is its turn, that nobody waits for it.
   std::optional<Image> image(State state, const Shot& shot, const BlendInput& input, const ColourView& view,
@@ -37,12 +51,10 @@ class Blended {
   Picture codes(const Shot& shot, const BlendInput& input, const ColourView& view);
 
  private:
-  Stack stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share = {});
   std::mutex mutex_;
+  StackMaker stacks_;
   Evaluator evaluators_[2];  ///< [state]
   Evaluator shares_;
-  std::shared_ptr<AssetStore> assets_;
-  std::unique_ptr<CutOutStore> cutOuts_;
 };
 
 }  // namespace dusk

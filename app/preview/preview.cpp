@@ -3,6 +3,7 @@
 #include "app/jobs/aside.h"
 #include "app/preview/blended.h"
 #include "app/preview/preview_state.h"
+#include "app/preview/quick_blend.h"
 #include "app/preview/shadow_watch.h"
 #include "core/base/guard.h"
 #include "core/base/words.h"
@@ -12,7 +13,10 @@
 namespace dusk {
 
 Preview::Preview(QObject* parent)
-    : QObject(parent), blended_(std::make_unique<Blended>()), shadows_(std::make_unique<ShadowWatch>()) {
+    : QObject(parent),
+      blended_(std::make_unique<Blended>()),
+      quick_(std::make_unique<QuickBlend>()),
+      shadows_(std::make_unique<ShadowWatch>()) {
   qRegisterMetaType<std::shared_ptr<const Frame>>();
   qRegisterMetaType<std::shared_ptr<const Proofs>>();
   showing_.setMaxThreadCount(3);  // one shows, one that is outdated ends, one measures
@@ -174,6 +178,12 @@ void Preview::developAnew(const Progress& progress) {
   const double strength = shot->render.denoise;
   const bool stale = strength != latest->strength || (browsing_ && !latest->named) ||
                      (needsAllPasses(shot->blend) && !latest->byLight);
+  if (showQuickly(*latest, progress)) {
+    // The hand goes on: it is shown finely once it rests.
+    for (int i = 0; i < 12 && !progress.cancelled(); ++i)
+      std::this_thread::sleep_for(std::chrono::milliseconds(5));
+    if (progress.cancelled()) return;
+  }
   show(*latest, &progress);
   if (!latest->film || !stale) return;
   auto anew = std::make_shared<Latest>(

@@ -22,6 +22,7 @@
 namespace dusk {
 
 class Blended;
+class QuickBlend;
 class ShadowWatch;
 struct BlendInput;
 
@@ -44,7 +45,8 @@ struct Frame {
   std::shared_ptr<const std::vector<CodeEnd>> ends;  ///< [pixel], where they are asked for
   std::shared_ptr<const Scopes> scopes;              ///< where they are asked for
   Compared compared;
-  QSize whole;  ///< of all of the picture, of which `picture` shows `area`
+  bool quick = false;  ///< made at a share of its size, to keep up with a hand; the fine one follows
+  QSize whole;         ///< of all of the picture, of which `picture` shows `area`
   QRect area;
   bool isWhole() const { return area.size() == whole; }
   /// Where a place of the picture, in shares of its size, lies in what is shown, in shares of that.
@@ -156,6 +158,8 @@ class Preview : public QObject {
   T wanted(const T& now) const;
   void offer(Latest early, const Request& request);
   void show(const Latest& latest, const Progress* outdated = nullptr);
+  bool showQuickly(const Latest& latest, const Progress& outdated);
+  void hand(std::shared_ptr<Frame> frame, const Latest& latest, const Shot& shot, uint64_t turn);
   BlendInput blendInput(const Latest& latest) const;
   std::optional<QImage> otherState(const Compared& other, const Stage& stage, const Shot& shot,
                                    const BlendInput& input, Frame& frame,
@@ -166,6 +170,7 @@ class Preview : public QObject {
   std::optional<Shot> liveShot(const std::string& id) const;
 
   const std::unique_ptr<Blended> blended_;
+  const std::unique_ptr<QuickBlend> quick_;
   const std::unique_ptr<ShadowWatch> shadows_;
   mutable std::mutex mutex_;
   std::condition_variable wake_;
@@ -182,6 +187,7 @@ class Preview : public QObject {
   std::optional<Compared> compared_;
   std::optional<ShownShare> share_;
   std::atomic<bool> paused_{false}, browsing_{false}, scopes_{false}, ends_{false};
+  std::atomic<std::chrono::steady_clock::time_point> pulledAt_{};
   // Frames are made by several threads: none may come after one that was begun later.
   std::atomic<uint64_t> framesBegun_{0};
   std::mutex handing_;

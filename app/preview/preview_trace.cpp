@@ -3,6 +3,7 @@
 #include "app/preview/blended.h"
 #include "app/preview/images.h"
 #include "app/preview/preview_state.h"
+#include "app/preview/quick_blend.h"
 #include "app/preview/screen.h"
 #include "app/preview/shadow_watch.h"
 #include "core/base/words.h"
@@ -13,6 +14,7 @@
 #include "core/proof/mend.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
+#include "core/trace/resized_passes.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -69,16 +71,9 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
 
 std::shared_ptr<const Passes> atSize(Passes from, int width, int height) {
   if (from.width() == width && from.height() == height) return std::make_shared<Passes>(std::move(from));
-  auto to = std::make_shared<Passes>();
-  to->beauty = resized(from.beauty, width, height);
-  to->alpha = resized(from.alpha, width, height);
-  to->ratio = resized(from.ratio, width, height);
-  if (!from.depth.empty()) to->depth = resized(from.depth, width, height);
-  if (!from.reflection.empty()) to->reflection = resized(from.reflection, width, height);
-  // Interpolating between ones must give one, or the whole plate would count as changed.
-  for (float& r : to->ratio.pixels)
-    if (std::abs(r - 1) < 1e-5f) r = 1;
-  return to;
+  from.albedo = from.normal = from.position = from.facing = from.occlusion = {};
+  from.groups.clear(), from.covers.clear();
+  return std::make_shared<Passes>(resized(from, width, height));
 }
 
 void putOver(Passes& to, const Passes& from, int y, int x0, int x1) {
@@ -288,6 +283,7 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
                                       frame->notes, isOutdated);
     if (!made) return;
     frame->picture = made->picture, frame->plain = made->plain;
+    quick_->took(made->seconds, size_t(made->picture.width()) * size_t(made->picture.height()));
     if (const auto other = compared()) {
       const auto beside = otherState(*other, stage, *shot, input, *frame, isOutdated);
       if (!beside) return;
@@ -299,11 +295,39 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
           scopesOf(codes, *latest.passes, *shot, input.wholeWidth, input.wholeHeight, input.area));
     if (ends_) frame->ends = std::make_shared<const std::vector<CodeEnd>>(codeEnds(codes, *latest.passes));
   }
+  hand(frame, latest, *shot, turn);
+}
+
+/// While the blend is pulled at and takes too long to keep up: what it comes to, less finely. False where the
+/// fine picture is there in time, or something is looked at that must be fine.
+bool Preview::showQuickly(const Latest& latest, const Progress& outdated) {
+  constexpr double rest = 0.4;  // seconds, between two pulls
+  const auto now = Clock::now();
+  const int step = quick_->step(std::chrono::duration<double>(now - pulledAt_.exchange(now)).count() > rest);
+  if (step < 2 || browsing_ || ends_ || compared() || shownShare()) return false;
+  const uint64_t turn = ++framesBegun_;
+  const Stage& stage = *latest.stage;
+  const auto view = stage.assets->view(stage.view);
+  const auto shot = liveShot(stage.shotId);
+  if (!view || !shot) return false;
+  BlendInput input = blendInput(latest);
+  if (latest.byLight) input.passes = latest.byLight;
+  const auto made = quick_->image(*shot, input, **view, step, [&] { return outdated.cancelled(); });
+  if (!made) return true;
+  const auto frame = std::make_shared<Frame>();
+  frame->picture = *made, frame->quick = true, frame->notes = stage.notes;
+  hand(frame, latest, *shot, turn);
+  return true;
+}
+
+/// The frame with what it is of, unless a later one was handed already.
+void Preview::hand(std::shared_ptr<Frame> frame, const Latest& latest, const Shot& shot, uint64_t turn) {
+  const Stage& stage = *latest.stage;
   frame->bare = stage.bare.isNull() ? frame->picture : stage.bare;
   frame->scene = stage.scene, frame->passes = latest.passes;
   frame->samples = latest.samples;
   frame->whole = stage.whole, frame->area = stage.area, frame->shotId = stage.shotId;
-  frame->wanted = latest.finished ? latest.samples : shot->render.samples;
+  frame->wanted = latest.finished ? latest.samples : shot.render.samples;
   frame->secondsSinceEdit = std::chrono::duration<double>(Clock::now() - stage.asked).count();
   for (const QImage* image : {&frame->picture, &frame->plain, &frame->bare, &frame->other})
     screen::shown(*image);

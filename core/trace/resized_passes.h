@@ -1,0 +1,10 @@
+#pragma once
+#include "core/trace/passes.h"
+
+namespace dusk {
+
+/// Passes at another size: areas averaged, or looked up between pixels. Of what shows at a pixel, that at its
+/// middle. What the product changes nothing of stays so: a ratio of exactly 1.
+Passes resized(const Passes& from, int width, int height);
+
+}  // namespace dusk
