@@ -134,7 +134,7 @@ int main() {
       if (const int step = quick.step(first); step > 1)
         return (void)quick.image(shot, input, **view, step, no);
       const auto made = blended.image(Blended::State::present, shot, input, **view, {}, notes, no);
-      quick.took(made->seconds, size_t(width) * height);
+      quick.fine(made->picture, made->seconds, shot, input);
     });
   };
   (void)show(false), (void)show(true);

@@ -283,7 +283,7 @@ void Preview::show(const Latest& latest, const Progress* outdated) {
                                       frame->notes, isOutdated);
     if (!made) return;
     frame->picture = made->picture, frame->plain = made->plain;
-    quick_->took(made->seconds, size_t(made->picture.width()) * size_t(made->picture.height()));
+    quick_->fine(made->picture, made->seconds, *shot, input);
     if (const auto other = compared()) {
       const auto beside = otherState(*other, stage, *shot, input, *frame, isOutdated);
       if (!beside) return;

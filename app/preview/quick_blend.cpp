@@ -1,5 +1,7 @@
 #include "app/preview/quick_blend.h"
 
+#include "app/preview/beside.h"
+#include "core/blend/changed_codes.h"
 #include "core/trace/resized_passes.h"
 
 namespace dusk {
@@ -12,18 +14,24 @@ constexpr size_t fewPixels = 600'000;
 /// How many are there in time, whatever is pulled at.
 constexpr double soon = 270'000;
 
+bool isOfSame(const BlendInput& a, const BlendInput& b) {
+  return a.passes == b.passes && a.plate == b.plate && a.scene == b.scene && a.area == b.area &&
+         a.wholeWidth == b.wholeWidth;
+}
+
 }  // namespace
 
-void QuickBlend::took(double seconds, size_t pixels) {
-  dearest_ = pixels < fewPixels ? 1 : std::clamp(int(std::ceil(std::sqrt(pixels / soon))), 2, 4);
+void QuickBlend::fine(const QImage& picture, double seconds, const Shot& shot, const BlendInput& input) {
+  const size_t pixels = size_t(picture.width()) * size_t(picture.height());
+  dearest_ = pixels < fewPixels ? 1 : std::clamp(int(std::ceil(std::sqrt(double(pixels) / soon))), 2, 4);
   step_ = seconds < felt ? 1 : int(dearest_);
+  const std::lock_guard lock(fineMutex_);
+  fine_ = dearest_ > 1 ? std::make_shared<const Fine>(Fine{picture, shot, input}) : nullptr;
 }
 
 const BlendInput& QuickBlend::smaller(const BlendInput& input, int step) {
-  if (smallerBy_ == step && of_.passes == input.passes && of_.plate == input.plate &&
-      of_.area == input.area && of_.scene == input.scene && of_.wholeWidth == input.wholeWidth)
-    return small_;
-  of_ = small_ = input, smallerBy_ = step;
+  if (smallerBy_ == step && isOfSame(of_, input)) return small_;
+  of_ = small_ = input, smallerBy_ = step, beforeOf_.reset();
   const auto less = [step](int size) { return std::max(1, (size + step - 1) / step); };
   const int width = less(input.area.width()), height = less(input.area.height());
   Passes seen = *input.passes;  // without what no blend looks at
@@ -37,16 +45,35 @@ const BlendInput& QuickBlend::smaller(const BlendInput& input, int step) {
   return small_;
 }
 
+const QImage& QuickBlend::before(const BlendInput& input, const ColourView& view, int step) {
+  static const QImage none;
+  std::shared_ptr<const Fine> now;
+  {
+    const std::lock_guard lock(fineMutex_);
+    now = fine_;
+  }
+  if (!now || !isOfSame(now->input, input)) return none;
+  const BlendInput& small = smaller(input, step);
+  if (beforeOf_ != now)
+    before_ = shownImage(stacks_.stackOf(now->shot, small), view, evaluator_), beforeOf_ = now;
+  return before_;
+}
+
 std::optional<QImage> QuickBlend::image(const Shot& shot, const BlendInput& input, const ColourView& view,
                                         int step, const std::function<bool()>& outdated) {
   const std::lock_guard lock(mutex_);
   if (outdated()) return {};
-  const BlendInput& small = smaller(input, step);
-  const QImage image = shownImage(stacks_.stackOf(shot, small), view, evaluator_);
+  const QImage was = before(input, view, step),
+               now = shownImage(stacks_.stackOf(shot, smaller(input, step)), view, evaluator_);
   // The fine one lacks what it would be made of by now: until the hand rests, it is not in time.
   step_ = step;
-  return image
-      .scaled(input.area.width(), input.area.height(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+  if (!was.isNull()) {
+    QImage changed(beforeOf_->picture.size(), QImage::Format_RGB32);
+    changedCodes(codeView(beforeOf_->picture), codeView(was), codeView(now),
+                 reinterpret_cast<uint32_t*>(changed.bits()), size_t(changed.bytesPerLine()) / 4);
+    return changed;
+  }
+  return now.scaled(input.area.width(), input.area.height(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
       .convertToFormat(QImage::Format_RGB32);
 }
 

@@ -191,7 +191,7 @@ Result<FarmJob> farmJobIn(const fs::path& folder) {
     job.name = j.at("name").get<std::string>(), job.out = j.at("out").get<std::string>();
     job.array = j.at("array").get<std::string>(), job.merge = j.at("merge").get<std::string>();
     job.parts = std::clamp(j.at("parts").get<int>(), 1, 1000);
-    job.title = j.value("title", job.name);
+    job.title = j.value("title", job.name.starts_with("dusk-") ? job.name.substr(5) : job.name);
     return job;
   } catch (const json::exception& error) {
     return Error{folder.string() + words(" holds no job of the farm: ") + whatOf(error) + ".",
