@@ -97,6 +97,9 @@ class ProofStrip::Card : public QAbstractButton {
           return words(
               "Nothing in this light throws a shadow that could be laid beside the photo's: its sun is "
               "missing, or too soft.");
+        if (strip_.proofs_ && !strip_.proofs_->shadows.productDegrees)
+          return words(
+              "This light is soft: it throws no shadow that could be laid beside one of the photo's.");
         return words(
             "Mark a gnomon at the Light station: the foot and shadow tip of something upright in the "
             "photo.");

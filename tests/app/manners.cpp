@@ -11,6 +11,7 @@
 #include "app/window/horizon_bar.h"
 #include "app/window/proof_strip.h"
 #include "core/project/lamp_kinds.h"
+#include "core/project/light_edit.h"
 #include "core/project/shots.h"
 #include "core/proof/balance.h"
 #include "tests/program.h"
@@ -60,6 +61,7 @@ class TestManners : public DemoWindow {
   void timesAreSaidAsPeopleSayThem();
   void menusHaveEveryKeyOnce();
   void assumedSizeIsSaid();
+  void lightWithoutAShadowIsSaid();
   void selectionsOfThingsThatGoAreHarmless();
   void aStationFollowsTheShot();
   void aColourIsPickedFromThePhotoUnderTheProduct();
@@ -309,6 +311,21 @@ void TestManners::assumedSizeIsSaid() {
   QVERIFY2(vantageStatus(in).figure.contains("size assumed"), qPrintable(vantageStatus(in).figure));
   session().editEvidence("a height", [](Evidence& e) { e.heightM = 1.5; });
   QVERIFY(!vantageStatus(in).figure.contains("size assumed"));
+}
+
+void TestManners::lightWithoutAShadowIsSaid() {
+  using State = StationStatus::State;
+  Proofs soft, sunny;
+  sunny.shadows.productDegrees = 20;
+  const auto now = [&](const Proofs& proofs) { return lightStatus({session(), &proofs}); };
+  session().editShot("unmarked", [](Shot& s) { s.gnomon.reset(); });
+  QVERIFY(now(soft) == (StationStatus{State::proved, "soft light"}));
+  QVERIFY(now(sunny) == (StationStatus{State::begun, "no gnomon yet"}));
+  // The photo has a shadow and the light throws none.
+  session().undo();
+  QVERIFY(shot().gnomon && now(soft) == (StationStatus{State::off, "casts no shadow"}));
+  session().editShot("another panorama", [](Shot& s) { setPanorama(s, {"other.exr", "1234"}); });
+  QVERIFY(now(soft) == (StationStatus{State::begun, "not aligned yet"}));
 }
 
 void TestManners::selectionsOfThingsThatGoAreHarmless() {

@@ -72,6 +72,7 @@ WatchDesk::WatchDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(ben
   says_ = note();
   says_->hide();
   list_ = new QListWidget;
+  look::setRole(*list_, "rows");
   list_->setAccessibleName(words("Sets that came"));
   list_->setToolTip(
       words("What has come so far, the latest first; Enter merges a set and lights the shot with it"));
