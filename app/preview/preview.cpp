@@ -6,6 +6,7 @@
 #include "app/preview/quick_blend.h"
 #include "app/preview/shadow_watch.h"
 #include "core/base/guard.h"
+#include "core/base/memory.h"
 #include "core/base/words.h"
 #include "core/blend/stack.h"
 #include "core/project/changes.h"
@@ -208,7 +209,15 @@ void Preview::run() {
     std::shared_ptr<const Request> request;
     {
       std::unique_lock lock(mutex_);
-      wake_.wait(lock, [&] { return ending_ || waiting_; });
+      const auto isAsked = [&] { return ending_ || waiting_; };
+      constexpr auto rest = std::chrono::seconds(5);
+      if (!wake_.wait_for(lock, rest, isAsked)) {
+        // What pictures on their way took is not needed while nobody works.
+        lock.unlock();
+        giveBackFreed();
+        lock.lock();
+        wake_.wait(lock, isAsked);
+      }
       if (ending_) return;
       request = running_ = std::move(waiting_);
       waiting_.reset();

@@ -1,5 +1,6 @@
 #include "core/base/memory.h"
 
+#include <malloc.h>
 #include <sys/resource.h>
 #include <unistd.h>
 
@@ -68,6 +69,8 @@ size_t freeOfAddresses() {
 }  // namespace
 
 size_t freeMemory() { return std::min({freeOfMachine(), freeOfGroup(), freeOfAddresses()}); }
+
+void giveBackFreed() { ::malloc_trim(0); }
 
 std::string bytesText(size_t bytes) {
   char text[32];

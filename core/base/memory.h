@@ -8,6 +8,10 @@ namespace dusk {
 /// (address space, control group). The largest number where nothing tells.
 size_t freeMemory();
 
+/// Hands back to the system what was freed and is kept for the next allocations. Takes some ten milliseconds,
+/// in which other threads may wait for theirs: for when nobody works.
+void giveBackFreed();
+
 /// "1.2 GB", "340 MB".
 std::string bytesText(size_t bytes);
 

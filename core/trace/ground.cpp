@@ -17,6 +17,14 @@ float glossChance(const PlaceGloss& gloss, float cosine) {
   return std::clamp(2 * share, 0.2f, 0.8f);
 }
 
+/// Of a matte surface that shows so much under such an irradiance.
+Rgb albedoOf(const Rgb& shown, const Rgb& irradiance) {
+  Rgb albedo;
+  for (int c = 0; c < 3; ++c)
+    albedo[c] = irradiance[c] > 0 ? std::clamp(shown[c] * pif / irradiance[c], 0.0f, brightestGround) : 0.0f;
+  return albedo;
+}
+
 /// What is known of what the photo mirrors there.
 std::optional<MirroredSpot> mirroredAt(const Scene& scene, const PlaceHit& hit, const Vec3f& point) {
   return scene.mirrored && hit.gloss.strength > 0 ? scene.mirrored->at(point) : std::nullopt;
@@ -68,9 +76,7 @@ bool Integrator::scatterAtPlace(Path& path, const PlaceHit& hit, Sampler& sample
   const float brightest = photo ? brightestShown : brightestGround;
   std::optional<Path> mirrored;  // is large, and seldom wanted
   if (spot) mirrored = path;
-  Rgb albedo;
-  for (int c = 0; c < 3; ++c)
-    albedo[c] = all[c] > 0 ? std::clamp(shown[c] * pif / all[c], 0.0f, brightestGround) : 0.0f;
+  const Rgb albedo = albedoOf(shown, all);
   path.tellBehind(out, albedo);
   ++path.depth, ++path.scatterings, ++path.diffuseScatterings;
   path.throughGlassOnly = false;
@@ -264,6 +270,18 @@ struct HiddenLight {
 
 }  // namespace
 
+/// What the product changes of the light on a spot of the place that is seen in a mirror.
+void Integrator::addMirroredChange(const MirroredPlace& at, Sampler& sampler, PixelSample& out) const {
+  Path path;
+  path.throughput = albedoOf(at.shown, scene_.lights->irradiance(at.point, at.normal));
+  path.depth = 2, path.diffuseScatterings = 1, path.offPlace = path.scattered = true;
+  path.lastDiffuse = path.firstSpecular = Rgb(1);
+  PixelSample back(out.groups);
+  if (changeAtPlace(path, at.point, at.normal, sampler, back)) follow(path, sampler, back);
+  for (int g = 0; g < out.groups; ++g)
+    for (const Rgb& part : back.light[g].part) out.light[g].mirror += part * at.weight;
+}
+
 /// What a glossy place mirrors with the product, less what it mirrors without.
 void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from,
                                   const MirroredSpot* spot, Sampler& sampler, PixelSample& out) const {
@@ -296,8 +314,15 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
   const float limit = lights.lampDistance(start, d);
   const PlaceHit other = alone ? PlaceHit{} : scene_.place.closest({start, d}, limit);
   const Hit hit = closest({start, d}, std::min(limit, other.distance), Look::mirror, sampler);
-  if (!hit.found()) return;
   const Rgb weight = next.weight.specular * strength;
+  if (!hit.found()) {
+    if (!other.found()) return;
+    // The mirrored thing stands in the product's shadow, or in its light.
+    const Ray ray{start, d};
+    const Rgb shown = hidden.perShare + hidden.perLight * placeRadiance(ray, other);
+    addMirroredChange({ray.origin + d * other.distance, other.normal, shown, weight}, sampler, out);
+    return;
+  }
   out.light[0].mirror -= weight * hidden.perShare;
   if (other.found()) {
     out.light[0].mirror -= weight * placeRadiance({start, d}, other) * hidden.perLight;

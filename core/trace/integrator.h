@@ -96,6 +96,12 @@ class Integrator {
   /// `spot`: what is known of what the photo mirrors there; may be nullptr.
   void reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const Vec3f& from, const MirroredSpot* spot,
                         Sampler& sampler, PixelSample& out) const;
+  /// A spot of the place in a mirror: what it shows there, and how much of that is mirrored.
+  struct MirroredPlace {
+    Vec3f point, normal;
+    Rgb shown, weight;
+  };
+  void addMirroredChange(const MirroredPlace& at, Sampler& sampler, PixelSample& out) const;
   float occlusion(const Shading& at, Sampler& sampler) const;
   /// What an emitting part really gives off where light sampling drew it.
   Rgb drawnRadiance(const Ray& towards, float distance, const Rgb& believed) const;

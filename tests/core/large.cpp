@@ -49,6 +49,7 @@ class TestLarge : public QObject {
   void bandsAreTheWholeToTheBit();
   void partsAreWrittenRowByRow();
   void aPictureInBandsIsThatInOnePiece();
+  void whatWasFreedIsGivenBack();
   void whatDoesNotFitIsSaidBefore();
   void directionsOfAHugePanoramaComeFromCells();
 };
@@ -276,6 +277,26 @@ void TestLarge::aPictureInBandsIsThatInOnePiece() {
   const auto ended = deliver(p, 0, assets, cache, options, stop);
   hand.join();
   QVERIFY(!ended.ok() && !fs::exists(in("given-up")));
+}
+
+void TestLarge::whatWasFreedIsGivenBack() {
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+  QSKIP("the sanitizer has an allocator of its own");
+#endif
+  std::vector<std::unique_ptr<char[]>> blocks(150'000);
+  for (auto& block : blocks) std::fill_n((block = std::make_unique<char[]>(500)).get(), 500, 'x');
+  for (size_t i = 0; i < blocks.size(); ++i)
+    if (i % 1000) blocks[i].reset();  // some in between stay, and hold on to the rest
+  const auto residentMb = [] {
+    QFile pages("/proc/self/statm");
+    return pages.open(QIODevice::ReadOnly) ? pages.readAll().split(' ').value(1).toDouble() * 4096 / 1e6 : 0;
+  };
+  const double before = residentMb();
+  QElapsedTimer clock;
+  clock.start();
+  giveBackFreed();
+  qInfo("%.0f of %.0f MB given back in %lld ms", before - residentMb(), before, clock.elapsed());
+  QVERIFY(residentMb() < before - 40);
 }
 
 void TestLarge::whatDoesNotFitIsSaidBefore() {

@@ -17,6 +17,7 @@ class TestMirroredSide : public QObject {
   void isNeverMoreThanThePhotoNorLessThanNothing();
   void whatIsHiddenIsTakenFromThePhoto();
   void shadowsFallOnWhatIsNotMirrored();
+  void whatIsMirroredStandsInTheShadowToo();
   void theProductSeesWhatTheGroundMirrors();
   void theMirrorImageKeepsItsEdges();
 };
@@ -130,6 +131,29 @@ void TestMirroredSide::shadowsFallOnWhatIsNotMirrored() {
               share = bright.at(48, 48).matteShare[1];
   QVERIFY2(was < 0.6f && std::abs(is - (1 - share * (1 - was))) < 0.03f,
            qPrintable(QString("%1, %2 of a share of %3").arg(was).arg(is).arg(share)));
+}
+
+// A disc above keeps light from a wall behind it: the wall's mirror image in the ground gets darker as well.
+void TestMirroredSide::whatIsMirroredStandsInTheShadowToo() {
+  MirrorGround m(disc(0.5f, 0.7f), black(), lacquer);
+  StandIn wall;
+  wall.kind = StandInKind::box, wall.positionM = {0, 0.8, 0}, wall.sizeM = {2, 0.5, 1};
+  m.scene.place.add(wall);
+  std::fill(m.plate.pixels.begin(), m.plate.pixels.end(), 0.5f);
+  m.scene.plate = std::make_shared<Picture>(m.plate);
+  const Passes passes = traced(m.stage, across, 512);
+  const auto pixel = [&](const Vec3d& at) {
+    const auto p = projected(m.scene.camera, at);
+    return std::pair(int(p->x), int(p->y));
+  };
+  // The spot of the ground that mirrors a spot of the wall, as seen from the camera.
+  const auto [x, y] = pixel({0, 0.267, 0});
+  const auto [wallX, wallY] = pixel({0, 0.55, 0.1});
+  float mirrored = 0;
+  for (int i = -2; i <= 2; ++i) mirrored += passes.reflection.at(x + i, y)[1] / 5;
+  const float darker = passes.ratio.at(wallX, wallY)[1] - 1, wanted = m.reflectance(x, y) * 0.5f * darker;
+  QVERIFY2(darker < -0.05f && mirrored < 0.6f * wanted && mirrored > 1.4f * wanted,
+           qPrintable(QString("%1 of %2").arg(mirrored).arg(wanted)));
 }
 
 // A metal sheet shows the ground before it, which is dark in the photo and mirrors the sky towards the sheet;
