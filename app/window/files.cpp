@@ -51,15 +51,21 @@ void MainWindow::open(const QString& file) {
   picture_->zoomToFit();
 }
 
+/// Where all work begins.
+void MainWindow::beginEmpty() {
+  keepPicture();
+  session_.startEmpty();
+  session_.setStation(Station::plate);
+  showView(View::picture);
+}
+
 void MainWindow::teachFirstPicture() {
   if (!mayLoseWork()) return;
   const auto demo = ownDemo(demos().front());
   if (!demo) return session_.say(QString::fromStdString(demo.error().message), true);
   for (const FileKind kind : {FileKind::photo, FileKind::model, FileKind::panorama})
     offerFolder(kind, QFileInfo(*demo).absolutePath());
-  session_.startEmpty();
-  session_.setStation(Station::plate);
-  showView(View::picture);
+  beginEmpty();
   lesson_->begin(firstPicture());
 }
 

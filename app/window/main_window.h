@@ -110,6 +110,7 @@ class MainWindow : public QMainWindow {
   void refreshRecent();
   void remember(const QString& file);
   void keepPicture() const;
+  void beginEmpty();
   void zoom(double factor);
   void showFrameState();
   void refreshTitle();

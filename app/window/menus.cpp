@@ -57,7 +57,7 @@ void MainWindow::buildMenus() {
 void MainWindow::buildFileMenu() {
   auto* file = menuBar()->addMenu(words("&File"));
   item(file, words("New"), QKeySequence::New, words("An empty project"), [this] {
-    if (mayLoseWork()) session_.startEmpty();
+    if (mayLoseWork()) beginEmpty();
   });
   item(file, words("Open…"), QKeySequence::Open, words("A project from a file"), [this] {
     const QString name = chooseFile(this, words("Open a project"), FileKind::project);
@@ -191,8 +191,7 @@ void MainWindow::buildHelpMenu() {
   item(help, words("How to begin"), {}, words("The first page: demos and last work, in an empty window"),
        [this] {
          if (!mayLoseWork()) return;
-         session_.startEmpty();
-         showView(View::picture);
+         beginEmpty();
          start_->comeBack();
        });
   item(help, words("All keys"), {}, words("Every key of the program on one page"), [this] {

@@ -113,6 +113,14 @@ void TestFirstHour::demosAndLastWorkAreOneClickAway() {
   QVERIFY(!page()->isVisible());
   QTRY_VERIFY_WITH_TIMEOUT(picture().frame() && picture().frame()->samples > 0, 60'000);
   const QString file = QString::fromStdString(session().file().string());
+  // Leaving it for an empty one keeps how it looked, and begins where all work begins.
+  session().setStation(Station::light);
+  action("New")->trigger();
+  QVERIFY(session().file().empty() && session().station() == Station::plate);
+  QVERIFY(recent::pictureOf(file).width() > 200);
+  QVERIFY(page()->isVisible());
+  window_->open(file);
+  QTRY_VERIFY_WITH_TIMEOUT(picture().frame() && picture().frame()->samples > 0, 60'000);
   QVERIFY(window_->close());
   QCOMPARE(recent::files(), QStringList{file});
   QVERIFY(recent::pictureOf(file).width() > 200);

@@ -115,6 +115,7 @@ class ContactDesk : public ShotDesk {
     onRefresh([this, away] { away->setEnabled(now(session_.project()) != nullptr); });
     auto* which = new QComboBox;
     which->setAccessibleName(words("Stand-in"));
+    which->setPlaceholderText(words("click one, or choose it here"));
     which->setToolTip(words("The stand-in in hand"));
     connect(which, &QComboBox::activated, this,
             [this, which](int i) { session_.selectStandIn(which->itemData(i).toString().toStdString()); });

@@ -76,7 +76,7 @@ double FlatDesk::heightM() const {
 
 void FlatDesk::take(const Vec2d& corner, const Vec2d& opposite) {
   const QString file =
-      choosePlace(this, words("Save the surface's picture"), FileKind::material, words("ground.png"), "png");
+      choosePlace(this, words("Save the surface's picture"), FileKind::print, words("ground.png"), "png");
   if (file.isEmpty()) return;
   bench_.jobs.run<Taken>(
       {words("Taking a surface"), "flat"},
