@@ -42,8 +42,14 @@ StationStatus vantageStatus(const StatusInput& in) {
 }
 
 StationStatus productStatus(const StatusInput& in) {
-  if (in.shot().placements.empty()) return {State::untouched, words("none yet")};
-  return {State::proved, QString(words("%1 placed")).arg(in.shot().placements.size())};
+  // The pieces of a set are not what is to be shown in it.
+  const auto& placements = in.shot().placements;
+  const auto placed = std::count_if(placements.begin(), placements.end(), [&](const Placement& at) {
+    const Product* product = byId(in.session.project().products, at.productId);
+    return !product || product->piece.kind.empty();
+  });
+  if (placed == 0) return {State::untouched, words("none yet")};
+  return {State::proved, QString(words("%1 placed")).arg(placed)};
 }
 
 StationStatus surfaceStatus(const StatusInput& in) {

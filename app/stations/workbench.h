@@ -33,6 +33,7 @@ class Workbench : public QObject {
   void flatWanted(const Vec2d& corner, const Vec2d& opposite);
   /// So many millimetres of the feed in hand, as it is laid now, were drawn along in the picture.
   void lengthDrawn(double mm);
+  void ownSetWanted();  ///< to be gone through what of a set still is as it was delivered
   /// A piece of a set, at a place of the world.
   void pieceWanted(const QString& kind, const Vec3d& at);
   void deliveryWanted();  ///< of the shot in hand, as its desk says

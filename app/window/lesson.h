@@ -33,6 +33,9 @@ Lesson firstPicture();
 /// What can be learnt in two minutes of one station.
 Lesson lessonOf(Station station);
 
+/// What of the set of the shot in hand still is as it was delivered, a step each.
+Lesson makeItMine(MainWindow& window);
+
 /// A strip below the picture that says what to do next and waits until it was done; a frame points at the
 /// control. Nothing is kept from working meanwhile; it can be left and taken up again.
 class LessonStrip : public QWidget {

@@ -7,6 +7,7 @@
 #include "app/window/lesson.h"
 #include "app/window/main_window.h"
 #include "core/base/words.h"
+#include "core/set/furnish.h"
 
 namespace dusk {
 namespace {
@@ -173,6 +174,61 @@ Lesson lessonOf(Station station) {
            }}};
       break;
   }
+  return lesson;
+}
+
+namespace {
+
+/// One step of a set; done once it is no more as it was delivered.
+LessonStep stepOf(OfDelivery what) {
+  const IsDone isDone = [what](MainWindow& window, const Project& before) {
+    const Session& session = window.session();
+    if (session.base() == before) return false;
+    const auto still = asDelivered(session.project(), session.shotIndex());
+    return std::find(still.begin(), still.end(), what) == still.end();
+  };
+  switch (what) {
+    case OfDelivery::seed:
+      return {
+          Station::plate,
+          words("Throw the die: sizes, places and colours that no other picture has. Each throw is undone "
+                "with Ctrl+Z."),
+          control(words("Throw the die")), isDone};
+    case OfDelivery::sliders:
+      return {Station::plate,
+              words("Move a slider: palette, clutter, time of day. In the middle they are as everybody has "
+                    "them."),
+              [](MainWindow& window) -> QWidget* {
+                if (const SetKind* kind = setKindNamed(shotOf(window).set.kind))
+                  for (const SetSlider& slider : kind->sliders)
+                    if (QWidget* found = control(words(slider.title))(window)) return found;
+                return nullptr;
+              },
+              isDone};
+    case OfDelivery::pieces:
+      return {
+          Station::product,
+          words("Drag a piece of the set to another place, give it another size in its fields, or take it "
+                "away with Delete."),
+          thePicture, isDone};
+    case OfDelivery::lamps:
+      return {
+          Station::light,
+          words("Take one of its lamps in hand, in the cast on the left, and move it or change its power."),
+          thePicture, isDone};
+    case OfDelivery::camera:
+      break;
+  }
+  return {Station::plate, words("Drag in the picture: the camera goes round what you take. Shift: nearer."),
+          thePicture, isDone};
+}
+
+}  // namespace
+
+Lesson makeItMine(MainWindow& window) {
+  Lesson lesson{words("Make it mine"), {}};
+  for (const OfDelivery what : asDelivered(window.session().project(), window.session().shotIndex()))
+    lesson.steps.push_back(stepOf(what));
   return lesson;
 }
 

@@ -219,6 +219,7 @@ void MainWindow::connectAll() {
             showView(View::around);
             around_->lookThrough(lamp.toStdString(), {eye, target});
           });
+  connect(&bench_, &Workbench::ownSetWanted, this, [this] { lesson_->begin(makeItMine(*this)); });
   connect(&bench_, &Workbench::delivered, this, [this](int files) {
     if (files) horizon_->setDelivered(files);
     emit delivered(files > 0);

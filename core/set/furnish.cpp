@@ -254,17 +254,17 @@ std::string addPiece(Project& project, size_t index, const std::string& kindName
   return placement.id;
 }
 
-std::vector<std::string> asDelivered(const Project& project, size_t index) {
+std::vector<OfDelivery> asDelivered(const Project& project, size_t index) {
   const Shot& shot = project.shots[index];
-  std::vector<std::string> still;
+  std::vector<OfDelivery> still;
   if (!setKindNamed(shot.set.kind)) return still;
   Project fresh = project;
   furnish(fresh, index, shot.set);
   const Shot& made = fresh.shots[index];
-  if (shot.set.seed == 1) still.push_back(words("Its seed is the first: throw the die."));
+  if (shot.set.seed == 1) still.push_back(OfDelivery::seed);
   if (std::none_of(shot.set.sliders.begin(), shot.set.sliders.end(),
                    [](const auto& slider) { return slider.first != "near"; }))
-    still.push_back(words("No slider was moved: palette, clutter or time of day."));
+    still.push_back(OfDelivery::sliders);
   const auto pieces = [](const Shot& s, const Project& p) {
     std::vector<std::pair<Piece, std::array<double, 4>>> all;
     for (const Placement& at : s.placements)
@@ -273,16 +273,15 @@ std::vector<std::string> asDelivered(const Project& project, size_t index) {
           all.push_back({product->piece, {at.xM, at.yM, at.liftM, at.turnDegrees}});
     return all;
   };
-  if (pieces(shot, project) == pieces(made, fresh))
-    still.push_back(words("No piece was moved, measured anew or taken away."));
+  if (pieces(shot, project) == pieces(made, fresh)) still.push_back(OfDelivery::pieces);
   const auto lamps = [](const Shot& s) {
     std::vector<Lamp> all;
     for (const Lamp& l : s.lamps)
       if (isOfSet(l.id)) all.push_back(l);
     return all;
   };
-  if (lamps(shot) == lamps(made)) still.push_back(words("Its lamps are as they came."));
-  if (shot.backdrop == made.backdrop) still.push_back(words("The camera stands where it came."));
+  if (lamps(shot) == lamps(made)) still.push_back(OfDelivery::lamps);
+  if (shot.backdrop == made.backdrop) still.push_back(OfDelivery::camera);
   return still;
 }
 

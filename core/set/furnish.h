@@ -40,7 +40,10 @@ bool comeNear(Shot& shot, double sizeM);
 /// A piece of its usual measures, dressed as suits it, standing on the ground; the id of its placement.
 std::string addPiece(Project& project, size_t shot, const std::string& kind, double xM, double yM);
 
-/// What of a set is still as it was delivered, a sentence each: what makes a picture look like another's.
-std::vector<std::string> asDelivered(const Project& project, size_t shot);
+/// What makes a set's picture look like another's until it is changed: its seed, its sliders, where its
+/// pieces stand and how large they are, its lamps, and where the camera stands.
+enum class OfDelivery { seed, sliders, pieces, lamps, camera };
+/// What of a shot's set is still as it was delivered.
+std::vector<OfDelivery> asDelivered(const Project& project, size_t shot);
 
 }  // namespace dusk

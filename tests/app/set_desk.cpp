@@ -1,5 +1,6 @@
 #include "app/stations/plate/piece_list.h"
 #include "app/stations/status.h"
+#include "app/window/lesson.h"
 #include "core/set/furnish.h"
 #include "demo_window.h"
 #include "tests/program.h"
@@ -71,6 +72,7 @@ void TestSetDesk::aSetIsGivenAndTaken() {
   QVERIFY(lines);
   QTRY_VERIFY2(lines->toolTip().contains("has none"), qPrintable(lines->toolTip()));
   QCOMPARE(lightStatus({session()}).figure, QString("lights: 2"));
+  QCOMPARE(productStatus({session()}).figure, QString("1 placed"));  // the gauge; pieces are the set's
   QCOMPARE(blendStatus({session()}).figure, QString("no photo to match"));
   choose("none");
   QCOMPARE(shot().placements.size(), before.placements.size());
@@ -91,12 +93,25 @@ void TestSetDesk::theDieAndTheSliders() {
   clutter->setValue(1);
   QVERIFY(shot().placements.size() > pieces);
   QTest::mouseClick(button("Make it mine…"), Qt::LeftButton);
-  const auto told = [&] {
-    for (QLabel* l : window_->findChildren<QLabel*>())
-      if (l->isVisible() && l->text().contains("Its lamps are as they came")) return true;
-    return false;
-  };
-  QVERIFY(QTest::qWaitFor(told, 5000));
+  // It goes through what is left, each a real action at its place.
+  LessonStrip& lesson = window_->lesson();
+  QVERIFY(lesson.isVisible());
+  QCOMPARE(lesson.steps(), 3);
+  QVERIFY(lesson.told().contains("Go to Product"));
+  session().setStation(Station::product);
+  QTRY_VERIFY(lesson.told().contains("Drag a piece"));
+  session().editShot("move a piece", [](Shot& s) { s.placements.back().xM += 0.1; });
+  QTRY_COMPARE(lesson.step(), 1);
+  session().setStation(Station::light);
+  session().editShot("a stronger lamp", [](Shot& s) { s.lamps.back().powerEv += 1; });
+  QTRY_COMPARE(lesson.step(), 2);
+  session().setStation(Station::plate);
+  QTRY_VERIFY(lesson.pointedAt() == &picture());
+  drag(picture(), picture().rect().center(), picture().rect().center() + QPoint(60, 0));
+  QTRY_COMPARE(lesson.step(), 3);
+  QSignalSpy said(&session(), &Session::said);
+  QTest::mouseClick(button("Make it mine…"), Qt::LeftButton);
+  QVERIFY(said.size() == 1 && said[0][0].toString().contains("it is yours"));
 }
 
 void TestSetDesk::aPieceIsDraggedIn() {

@@ -108,13 +108,12 @@ void SetDesk::buildSet() {
           remake(p, [](SetRecipe& r) { r.seed = int(QRandomGenerator::global()->bounded(2, 100000)); });
         });
       });
-  auto* mine = button(words("Make it mine…"), words("Says what still is as the set was delivered"), [this] {
-    const auto still = asDelivered(session_.project(), session_.shotIndex());
-    QStringList lines;
-    for (const std::string& s : still) lines << QString::fromStdString(s);
-    session_.say(lines.isEmpty() ? words("Nothing of it is as it was delivered: it is yours.")
-                                 : lines.join("\n"));
-  });
+  auto* mine = button(words("Make it mine…"),
+                      words("Goes with you through what still is as the set was delivered"), [this] {
+                        if (asDelivered(session_.project(), session_.shotIndex()).empty())
+                          return session_.say(words("Nothing of it is as it was delivered: it is yours."));
+                        emit bench_.ownSetWanted();
+                      });
   endRow();
   const auto isThere = [this](const Project& p) { return !session_.shotIn(p).set.kind.empty(); };
   number(
