@@ -1,5 +1,7 @@
 #include "core/project/changes.h"
 
+#include <set>
+
 namespace dusk {
 namespace {
 
@@ -20,6 +22,18 @@ std::vector<CutOut> standing(const Shot& shot) {
   std::vector<CutOut> all;
   for (const CutOut& c : shot.blend.cutOuts)
     if (c.on && !c.standInId.empty()) all.push_back(c), all.back().name.clear(), all.back().standsAtM = 0;
+  return all;
+}
+
+/// The surfaces that something in the shot wears, in the order they have in the project.
+std::vector<Surface> worn(const Project& project, const Shot& shot) {
+  std::set<std::string> ids;
+  for (const Placement& at : shot.placements)
+    if (const Product* product = byId(project.products, at.productId))
+      for (const auto& [part, id] : product->surfaceOfPart) ids.insert(id);
+  std::vector<Surface> all;
+  for (const Surface& s : project.surfaces)
+    if (ids.contains(s.id)) all.push_back(s);
   return all;
 }
 
@@ -49,7 +63,8 @@ Changes changes(const Project& before, size_t shotBefore, const Project& after, 
   for (size_t i = 0; !c.geometry && !dressed && i < before.products.size(); ++i)
     dressed = looks(before.products[i]) != looks(after.products[i]);
   // A locked or re-measured vantage with the same camera shows the same picture.
-  c.trace = c.plate || c.geometry || dressed || a->levels != b->levels || before.surfaces != after.surfaces ||
+  c.trace = c.plate || c.geometry || dressed || a->levels != b->levels ||
+            (before.surfaces != after.surfaces && worn(before, *a) != worn(after, *b)) ||
             a->vantage.solved != b->vantage.solved || a->vantage.camera != b->vantage.camera ||
             a->placements != b->placements || a->surroundings != b->surroundings || a->lamps != b->lamps ||
             a->contact != b->contact || a->standIns != b->standIns || standing(*a) != standing(*b) ||

@@ -60,6 +60,14 @@ void TestChanges::eachFieldAsksForItsOwnWork_data() {
   shot("level", traced, [](Shot& s) { s.levels.push_back({"l", "l", 0.3}); });
   shot("camera", traced, [](Shot& s) { s.vantage.camera.focalPx += 1; });
   project("surface", traced, [](Project& p) { p.surfaces[0].roughness = 0.9; });
+  project("a surface nobody wears", nothing, [](Project& p) {
+    p.surfaces.insert(p.surfaces.begin(), Surface{});
+    p.surfaces[0].id = "spare";
+  });
+  project("a product that is not in the shot", shapes | traced, [](Project& p) {
+    p.products.push_back(p.products[0]);
+    p.products.back().id = "elsewhere";
+  });
   project("dress", traced, [](Project& p) { p.products[0].surfaceOfPart.clear(); });
   project("unit", traced, [](Project& p) { p.products[0].metresPerUnit = 0.01; });
   // Shaped
