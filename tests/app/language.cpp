@@ -94,9 +94,19 @@ class TestLanguage : public DemoWindow {
   };
   std::set<QString, Longer> names_;
   void learnNames();
-  QStringList notTranslated(const QString& where);
+  QStringList notTranslated();
   QStringList cutOff(const QString& where);
   QStringList numbersWithPoints();
+  /// Goes through all stations with every fold open.
+  void eachStation(const std::function<void()>& look) {
+    for (int i = 0; i < stationCount; ++i) {
+      session().setStation(Station(i));
+      for (QToolButton* fold : window_->findChildren<QToolButton*>())
+        if (fold->property("role") == "fold" && fold->isVisible() && !fold->isChecked()) fold->click();
+      QTest::qWait(60);
+      look();
+    }
+  }
 
  private slots:
   void initTestCase() { copyDemo(); }
@@ -223,7 +233,7 @@ void TestLanguage::learnNames() {
   }
 }
 
-QStringList TestLanguage::notTranslated(const QString& where) {
+QStringList TestLanguage::notTranslated() {
   QStringList found;
   for (const QWidget* w : window_->findChildren<QWidget*>()) {
     if (!w->isVisible() && !qobject_cast<const QMenu*>(w)) continue;
@@ -266,17 +276,11 @@ void TestLanguage::allIsTranslated() {
   QVERIFY(waitForSamples(2));
   learnNames();
   QStringList found;
-  for (int i = 0; i < stationCount; ++i) {
-    session().setStation(Station(i));
-    for (QToolButton* fold : window_->findChildren<QToolButton*>())
-      if (fold->property("role") == "fold" && fold->isVisible() && !fold->isChecked()) fold->click();
-    QTest::qWait(60);
-    found << notTranslated(infoOf(Station(i)).name);
-  }
+  eachStation([&] { found << notTranslated(); });
   for (QAction* action : window_->findChildren<QAction*>())
     if (action->shortcut() == QKeySequence("Ctrl+,")) action->trigger();
   QTest::qWait(20);
-  found << notTranslated("Preferences");
+  found << notTranslated();
   found.removeDuplicates();
   for (const QString& each : found) qInfo().noquote() << each;
   QVERIFY(found.isEmpty());
@@ -326,13 +330,7 @@ void TestLanguage::numbersAreShownAsTheyAreWritten() {
   QVERIFY(waitForSamples(2));
   session().selectPart("Brackwater tide gauge/Housing/Body casting", shot().placements[0].id);
   QStringList found;
-  for (int i = 0; i < stationCount; ++i) {
-    session().setStation(Station(i));
-    for (QToolButton* fold : window_->findChildren<QToolButton*>())
-      if (fold->property("role") == "fold" && fold->isVisible() && !fold->isChecked()) fold->click();
-    QTest::qWait(60);
-    found << numbersWithPoints();
-  }
+  eachStation([&] { found << numbersWithPoints(); });
   found.removeDuplicates();
   for (const QString& each : found) qInfo().noquote() << each;
   QVERIFY(found.isEmpty());
