@@ -25,16 +25,16 @@ QImage greyedOut(QImage image, const Sheet& taken) {
 }  // namespace
 
 Stack StackMaker::stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share) {
-  if (assets_ != input.assets) {
+  if (assets_.lock() != input.assets) {
     assets_ = input.assets;
-    cutOuts_ = std::make_unique<CutOutStore>(*assets_);
+    cutOuts_ = std::make_unique<CutOutStore>(*input.assets);
   }
   BlendSources sources;
   sources.passes = input.passes, sources.plate = input.plate, sources.shownPlate = input.shownPlate;
   sources.width = input.wholeWidth, sources.height = input.wholeHeight, sources.area = input.area;
-  sources.assets = assets_.get(), sources.cutOuts = cutOuts_.get();
+  sources.assets = input.assets.get(), sources.cutOuts = cutOuts_.get();
   if (input.plate)
-    if (const auto photo = assets_->photo(shot)) sources.plateWidth = (*photo)->picture.width;
+    if (const auto photo = input.assets->photo(shot)) sources.plateWidth = (*photo)->picture.width;
   if (input.scene) tellOfScene(sources, *input.scene, shot);
   if (share && share->cutOut.empty())
     sources.masks = &masksAt(rowNamed(shot.blend, share->masks.row), share->masks.correction);

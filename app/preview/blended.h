@@ -25,7 +25,7 @@ class StackMaker {
   Stack stackOf(const Shot& shot, const BlendInput& input, const std::optional<ShownShare>& share = {});
 
  private:
-  std::shared_ptr<AssetStore> assets_;
+  std::weak_ptr<AssetStore> assets_;  ///< what the cut-outs are of: not kept alive by them
   std::unique_ptr<CutOutStore> cutOuts_;
 };
 

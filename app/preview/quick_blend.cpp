@@ -14,35 +14,45 @@ constexpr size_t fewPixels = 600'000;
 /// How many are there in time, whatever is pulled at.
 constexpr double soon = 270'000;
 
-bool isOfSame(const BlendInput& a, const BlendInput& b) {
-  return a.passes == b.passes && a.plate == b.plate && a.scene == b.scene && a.area == b.area &&
-         a.wholeWidth == b.wholeWidth;
+template <typename T>
+bool isSame(const std::weak_ptr<T>& a, const std::shared_ptr<T>& b) {
+  return !a.owner_before(b) && !b.owner_before(a);
 }
 
 }  // namespace
+
+QuickBlend::Of::Of(const BlendInput& input)
+    : passes(input.passes), plate(input.plate), area(input.area), wholeWidth(input.wholeWidth) {}
+
+bool QuickBlend::Of::is(const BlendInput& input) const {
+  return isSame(passes, input.passes) && isSame(plate, input.plate) && area == input.area &&
+         wholeWidth == input.wholeWidth;
+}
 
 void QuickBlend::fine(const QImage& picture, double seconds, const Shot& shot, const BlendInput& input) {
   const size_t pixels = size_t(picture.width()) * size_t(picture.height());
   dearest_ = pixels < fewPixels ? 1 : std::clamp(int(std::ceil(std::sqrt(double(pixels) / soon))), 2, 4);
   step_ = seconds < felt ? 1 : int(dearest_);
   const std::lock_guard lock(fineMutex_);
-  fine_ = dearest_ > 1 ? std::make_shared<const Fine>(Fine{picture, shot, input}) : nullptr;
+  fine_ = dearest_ > 1 ? std::make_shared<const Fine>(Fine{picture, shot, Of(input)}) : nullptr;
 }
 
-const BlendInput& QuickBlend::smaller(const BlendInput& input, int step) {
-  if (smallerBy_ == step && isOfSame(of_, input)) return small_;
-  of_ = small_ = input, smallerBy_ = step, beforeOf_.reset();
+BlendInput QuickBlend::smaller(const BlendInput& input, int step) {
   const auto less = [step](int size) { return std::max(1, (size + step - 1) / step); };
   const int width = less(input.area.width()), height = less(input.area.height());
-  Passes seen = *input.passes;  // without what no blend looks at
-  seen.albedo = seen.normal = seen.position = seen.occlusion = {};
-  small_.passes = std::make_shared<Passes>(resized(seen, width, height));
-  if (input.plate) small_.plate = std::make_shared<Picture>(resized(*input.plate, width, height));
-  small_.shownPlate = nullptr;
-  small_.wholeWidth = less(input.wholeWidth), small_.wholeHeight = less(input.wholeHeight);
-  small_.area = {input.area.x0 / step, input.area.y0 / step, input.area.x0 / step + width,
-                 input.area.y0 / step + height};
-  return small_;
+  if (smallerBy_ != step || !of_.is(input)) {
+    of_ = Of(input), smallerBy_ = step, beforeOf_.reset();
+    Passes seen = *input.passes;  // without what no blend looks at
+    seen.albedo = seen.normal = seen.position = seen.occlusion = {};
+    passes_ = std::make_shared<Passes>(resized(seen, width, height));
+    plate_ = input.plate ? std::make_shared<Picture>(resized(*input.plate, width, height)) : nullptr;
+  }
+  BlendInput small = input;
+  small.passes = passes_, small.plate = plate_, small.shownPlate = nullptr;
+  small.wholeWidth = less(input.wholeWidth), small.wholeHeight = less(input.wholeHeight);
+  const int x0 = input.area.x0 / step, y0 = input.area.y0 / step;
+  small.area = {x0, y0, x0 + width, y0 + height};
+  return small;
 }
 
 const QImage& QuickBlend::before(const BlendInput& input, const ColourView& view, int step) {
@@ -52,8 +62,8 @@ const QImage& QuickBlend::before(const BlendInput& input, const ColourView& view
     const std::lock_guard lock(fineMutex_);
     now = fine_;
   }
-  if (!now || !isOfSame(now->input, input)) return none;
-  const BlendInput& small = smaller(input, step);
+  if (!now || !now->of.is(input)) return none;
+  const BlendInput small = smaller(input, step);
   if (beforeOf_ != now)
     before_ = shownImage(stacks_.stackOf(now->shot, small), view, evaluator_), beforeOf_ = now;
   return before_;

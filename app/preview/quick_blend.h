@@ -21,13 +21,21 @@ class QuickBlend {
                               const std::function<bool()>& outdated);
 
  private:
-  /// What was made last, and of what.
+  /// Tells one input from another; keeps nothing of it alive.
+  struct Of {
+    std::weak_ptr<const Passes> passes;
+    std::weak_ptr<const Picture> plate;
+    PixelArea area;
+    int wholeWidth = 0;
+    explicit Of(const BlendInput& input = {});
+    bool is(const BlendInput& input) const;
+  };
   struct Fine {
     QImage picture;
     Shot shot;
-    BlendInput input;
+    Of of;
   };
-  const BlendInput& smaller(const BlendInput& input, int step);
+  BlendInput smaller(const BlendInput& input, int step);
   /// The fine picture's small one; null where that is of something else than the input.
   const QImage& before(const BlendInput& input, const ColourView& view, int step);
 
@@ -38,7 +46,9 @@ class QuickBlend {
   StackMaker stacks_;
   Evaluator evaluator_;
   int smallerBy_ = 0;
-  BlendInput of_, small_;  ///< the newest input, and the same so many times smaller
+  Of of_;  ///< the newest input; its passes and plate so many times smaller:
+  std::shared_ptr<const Passes> passes_;
+  std::shared_ptr<const Picture> plate_;
   std::shared_ptr<const Fine> beforeOf_;
   QImage before_;
 };
