@@ -202,6 +202,9 @@ void TestDressing::surfacesNeverBuildGeometry() {
   a.shots.emplace_back();
   a.products.emplace_back();
   a.surfaces.emplace_back();
+  // It is worn by something in the shot; what nobody wears asks for nothing (see TestChanges).
+  a.products[0].id = "gauge", a.surfaces[0].id = "enamel", a.products[0].surfaceOfPart["lid"] = "enamel";
+  a.shots[0].placements = {{"gauge-1", "gauge"}};
   Project b = a;
   b.products[0].decals.push_back({});
   const Changes print = changes(a, b, 0);
