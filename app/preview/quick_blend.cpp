@@ -42,9 +42,7 @@ BlendInput QuickBlend::smaller(const BlendInput& input, int step) {
   const int width = less(input.area.width()), height = less(input.area.height());
   if (smallerBy_ != step || !of_.is(input)) {
     of_ = Of(input), smallerBy_ = step, beforeOf_.reset();
-    Passes seen = *input.passes;  // without what no blend looks at
-    seen.albedo = seen.normal = seen.position = seen.occlusion = {};
-    passes_ = std::make_shared<Passes>(resized(seen, width, height));
+    passes_ = std::make_shared<Passes>(resized(*input.passes, width, height));
     plate_ = input.plate ? std::make_shared<Picture>(resized(*input.plate, width, height)) : nullptr;
   }
   BlendInput small = input;
@@ -55,14 +53,13 @@ BlendInput QuickBlend::smaller(const BlendInput& input, int step) {
   return small;
 }
 
-const QImage& QuickBlend::before(const BlendInput& input, const ColourView& view, int step) {
-  static const QImage none;
+QImage QuickBlend::before(const BlendInput& input, const ColourView& view, int step) {
   std::shared_ptr<const Fine> now;
   {
     const std::lock_guard lock(fineMutex_);
     now = fine_;
   }
-  if (!now || !now->of.is(input)) return none;
+  if (!now || !now->of.is(input)) return {};
   const BlendInput small = smaller(input, step);
   if (beforeOf_ != now)
     before_ = shownImage(stacks_.stackOf(now->shot, small), view, evaluator_), beforeOf_ = now;

@@ -37,7 +37,7 @@ class QuickBlend {
   };
   BlendInput smaller(const BlendInput& input, int step);
   /// The fine picture's small one; null where that is of something else than the input.
-  const QImage& before(const BlendInput& input, const ColourView& view, int step);
+  QImage before(const BlendInput& input, const ColourView& view, int step);
 
   std::atomic<int> step_{1}, dearest_{1};
   std::mutex fineMutex_;

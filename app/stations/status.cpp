@@ -36,9 +36,9 @@ StationStatus vantageStatus(const StatusInput& in) {
   if (!scaleIsKnown(in.shot().evidence))
     return {state, QString(words("%1 mm, size assumed")).arg(decimal(mm, 1))};
   return {state, QString("%L1 px, %L2 mm ± %L3")
-                     .arg(decimal(v.rmsPx, 1))
-                     .arg(decimal(mm, 1))
-                     .arg(decimal(mm * v.sigma.focalPx / v.camera.focalPx, 1))};
+                     .arg(v.rmsPx, 0, 'f', 1)
+                     .arg(mm, 0, 'f', 1)
+                     .arg(mm * v.sigma.focalPx / v.camera.focalPx, 0, 'f', 1)};
 }
 
 StationStatus productStatus(const StatusInput& in) {

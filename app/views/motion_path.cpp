@@ -4,7 +4,6 @@
 
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/json_text.h"
 #include "core/base/words.h"
 #include "core/motion/edit.h"
@@ -98,7 +97,7 @@ void MotionPath::paint(QPainter& p) {
   if (const auto now = seenAt(session_.moment())) {
     p.setPen(QPen(look::mark::ember, 1.6)), p.setBrush(look::mark::ember);
     p.drawEllipse(screen(*now), 3.5, 3.5);
-    const QString text = QString("%L1 m/s").arg(decimal(speed(), 2));
+    const QString text = QString("%L1 m/s").arg(speed(), 0, 'f', 2);
     p.setFont(look::small());
     const QRectF at(screen(*now) + QPointF(10, 6), QSizeF(look::px(62), look::px(17)));
     p.setPen(Qt::NoPen), p.setBrush(QColor(45, 41, 54, 210));

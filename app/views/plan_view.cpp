@@ -8,7 +8,6 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/plan_things.h"
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/colour/view.h"
 #include "core/product/model.h"
@@ -151,8 +150,7 @@ void PlanView::paintCamera(QPainter& painter) {
   painter.drawEllipse(eye, 6, 6);
   painter.setPen(look::mark::text);
   painter.setFont(look::small());
-  painter.drawText(eye + QPointF(10, 4),
-                   QString(words("camera, %1 m up")).arg(decimal(camera.position.z, 2)));
+  painter.drawText(eye + QPointF(10, 4), QString(words("camera, %1 m up")).arg(camera.position.z, 0, 'f', 2));
 }
 
 void PlanView::paintThings(QPainter& painter) {
@@ -204,7 +202,7 @@ void PlanView::paintLights(QPainter& painter) {
     painter.drawEllipse(from, 8, 8);
     painter.setPen(look::mark::text);
     painter.drawText(from + QPointF(12, -8),
-                     QString(words("main light, %1° up")).arg(decimal(degrees(std::asin(light->z)), 0)));
+                     QString(words("main light, %1° up")).arg(degrees(std::asin(light->z)), 0, 'f', 0));
   }
   for (const Lamp& lamp : shot.lamps) {
     if (isDistant(lamp)) continue;
@@ -217,7 +215,7 @@ void PlanView::paintLights(QPainter& painter) {
     painter.setPen(look::mark::text);
     painter.drawText(at + QPointF(13, 4), QString(words("%1, %2 m up"))
                                               .arg(QString::fromStdString(lamp.name))
-                                              .arg(decimal(lamp.positionM.z, 2)));
+                                              .arg(lamp.positionM.z, 0, 'f', 2));
   }
 }
 

@@ -7,7 +7,6 @@
 #include "app/widgets/look.h"
 #include "app/widgets/number_field.h"
 #include "app/widgets/palette_shelf.h"
-#include "app/widgets/words.h"
 #include "core/base/srgb.h"
 #include "core/base/words.h"
 #include "core/colour/difference.h"
@@ -275,9 +274,9 @@ void ColourPopover::show(const QWidget* except) {
   const QColor c = shownColour(colour_);
   swatch_->setStyleSheet(QString("background: %1; border-radius: 5px;").arg(c.name()));
   coded_->setText(QString(words("linear %1  %2  %3   coded %4  %5  %6"))
-                      .arg(decimal(colour_.x, 3))
-                      .arg(decimal(colour_.y, 3))
-                      .arg(decimal(colour_.z, 3))
+                      .arg(colour_.x, 0, 'f', 3)
+                      .arg(colour_.y, 0, 'f', 3)
+                      .arg(colour_.z, 0, 'f', 3)
                       .arg(c.red())
                       .arg(c.green())
                       .arg(c.blue()));

@@ -1,5 +1,4 @@
 #include "app/widgets/time_left.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 
 #include <cmath>
@@ -8,7 +7,7 @@ namespace dusk {
 
 QString timeLeft(double seconds) {
   if (seconds < 0) return {};
-  if (seconds > 5400) return QString(words("about %1 h left")).arg(decimal(seconds / 3600, 1));
+  if (seconds > 5400) return QString(words("about %1 h left")).arg(seconds / 3600, 0, 'f', 1);
   if (seconds > 90) return QString(words("about %1 min left")).arg(int(seconds / 60 + 0.5));
   return QString(words("about %1 s left")).arg(std::max(1, int(seconds + 0.5)));
 }

@@ -23,9 +23,6 @@ inline QString grouped(qulonglong number) {
 /// A number with so many decimals, as the language in use writes it.
 inline QString decimal(double number, int decimals) { return QLocale().toString(number, 'f', decimals); }
 
-/// One with so many digits that count.
-inline QString significant(double number, int digits) { return QLocale().toString(number, 'g', digits); }
-
 /// A unit as it follows its number: degrees stand close by it, all others a space apart.
 inline QString unitAfter(const QString& unit) { return unit.isEmpty() || unit == "°" ? unit : ' ' + unit; }
 

@@ -118,8 +118,7 @@ void MotionDrawer::drop() {
         session_.say(
             drop.rests
                 ? QString(words("It lies still after %1 s."))
-                      .arg(
-                          decimal(double(drop.pictures.size()) / session_.shot().motion.picturesPerSecond, 1))
+                      .arg(double(drop.pictures.size()) / session_.shot().motion.picturesPerSecond, 0, 'f', 1)
                 : QString(words("It does not come to rest within ten seconds: it rolls on, or falls off.")),
             !drop.rests);
       });

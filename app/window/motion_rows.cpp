@@ -3,7 +3,6 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/motion/easing.h"
 #include "core/motion/edit.h"
@@ -65,7 +64,7 @@ void MotionRows::say() {
   } else {
     text += words("Nothing yet");
   }
-  text += QString(words(", at %1 seconds")).arg(decimal(session_.moment(), 2));
+  text += QString(words(", at %1 seconds")).arg(session_.moment(), 0, 'f', 2);
   if (!held_.empty()) {
     size_t count = 0;
     for (const auto& [id, keys] : held_) count += keys.size();

@@ -2,7 +2,6 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "app/window/motion_rows.h"
 #include "core/base/words.h"
 #include "core/motion/easing.h"
@@ -44,7 +43,7 @@ void MotionRows::paintRuler(QPainter& p) {
   const double step = stepOf(secondsAt(1) - secondsAt(0));
   const double x = xOf(session_.moment());
   const QString now = QString("%L1 s · %L2")
-                          .arg(decimal(session_.moment(), 2))
+                          .arg(session_.moment(), 0, 'f', 2)
                           .arg(std::lround(session_.moment() * m.picturesPerSecond) + 1);
   const double wide = QFontMetricsF(look::small()).horizontalAdvance(now) + 10;
   QRectF label(x - wide / 2, 1, wide, rulerHeight() - 4);
@@ -363,7 +362,7 @@ QString MotionRows::told(const QPoint& at) const {
                  : QString(words("A key at %1 s. Drag it in time; Shift: more keys, Ctrl: spread those in "
                                  "hand; a double "
                                  "click goes there, Delete takes it away"))
-                       .arg(decimal(track->keys[sun->key].seconds, 2));
+                       .arg(track->keys[sun->key].seconds, 0, 'f', 2);
   if (const auto chip = chipUnder(at); chip)
     if (const MotionTrack* track = byId(motion().tracks, chip->track))
       return QString(words("%1: %2. Click for others"))

@@ -1,5 +1,4 @@
 // What the colour popover takes from the picture: the photo's light at a point, and what colour is there.
-#include "app/widgets/words.h"
 #include "app/window/main_window.h"
 #include "core/base/words.h"
 #include "core/proof/balance.h"
@@ -39,9 +38,9 @@ std::optional<Vec3d> MainWindow::litAt(const QPoint& global, int side) {
   else
     session_.say(
         QString(words("As lit there, give or take %1 %2"))
-            .arg(decimal(100 * maxComponent(lit->sigma) / std::max(0.01f, maxComponent(lit->base)), 1))
+            .arg(100 * maxComponent(lit->sigma) / std::max(0.01f, maxComponent(lit->base)), 0, 'f', 1)
             .arg(lit->bySun > 0.3 ? QString(words("%; %1 % of its light is the sun's: mind shadows on it"))
-                                        .arg(decimal(100 * lit->bySun, 0))
+                                        .arg(100 * lit->bySun, 0, 'f', 0)
                                   : QString("%")));
   Vec3d base;
   for (int c = 0; c < 3; ++c) base[c] = std::clamp(double(lit->base[c]), 0.0, 1.0);

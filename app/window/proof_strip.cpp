@@ -172,7 +172,7 @@ class ProofStrip::Card : public QAbstractButton {
       p.drawRect(place);
       p.setPen(look::muted());
       p.drawText(QRectF(x - 4, place.bottom() + 1, side + 22, look::px(13)), Qt::AlignLeft,
-                 QString(" %L1 %L2").arg(name).arg(decimal((*edge)->widthPx, 1)));
+                 QString(" %L1 %L2").arg(name).arg((*edge)->widthPx, 0, 'f', 1));
       x += side + 16;
     }
     number(p, QPointF(x, body.top() + look::px(26)), *f, 2);

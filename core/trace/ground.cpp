@@ -320,7 +320,7 @@ void Integrator::reflectAtCatcher(const Vec3f& point, const PlaceHit& on, const 
     // The mirrored thing stands in the product's shadow, or in its light.
     const Ray ray{start, d};
     const Rgb shown = hidden.perShare + hidden.perLight * placeRadiance(ray, other);
-    addMirroredChange({ray.origin + d * other.distance, other.normal, shown, weight}, sampler, out);
+    addMirroredChange({placePoint(ray, other), other.normal, shown, weight}, sampler, out);
     return;
   }
   out.light[0].mirror -= weight * hidden.perShare;

@@ -11,7 +11,6 @@
 #include "app/stations/parts.h"
 #include "app/widgets/desk.h"
 #include "app/widgets/file_choice.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/blend/mask.h"
 #include "core/project/blend_edit.h"
@@ -81,10 +80,10 @@ class BlendDesk : public Desk {
   void showBalance() {
     const BlendSettings& b = session_.shot().blend;
     balance_->setText(QString(words("Product × %1 EV, white %2 %3 %4"))
-                          .arg(decimal(b.exposureEv, 2))
-                          .arg(decimal(b.white.x, 3))
-                          .arg(decimal(b.white.y, 3))
-                          .arg(decimal(b.white.z, 3)));
+                          .arg(b.exposureEv, 0, 'f', 2)
+                          .arg(b.white.x, 0, 'f', 3)
+                          .arg(b.white.y, 0, 'f', 3)
+                          .arg(b.white.z, 0, 'f', 3));
   }
 
   /// The panel of the row in hand; made anew only when another thing is.

@@ -83,9 +83,9 @@ void RowPanel::own() {
       told->setText(g.sigma.empty()
                         ? words("No grain yet: Match measures the photo's, above.")
                         : QString(words("As measured: %1, %2, %3 codes of R, G, B at middle grey."))
-                              .arg(decimal(s.x, 1))
-                              .arg(decimal(s.y, 1))
-                              .arg(decimal(s.z, 1)));
+                              .arg(s.x, 0, 'f', 1)
+                              .arg(s.y, 0, 'f', 1)
+                              .arg(s.z, 0, 'f', 1));
     });
   }
   if (place_.row == "view") {

@@ -4,7 +4,6 @@
 #include <cmath>
 
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 
 namespace dusk {
@@ -13,11 +12,11 @@ namespace {
 /// "12 · 118 · 231", and how warm and strong its mean colour is.
 QString wordsFor(const Tones& t) {
   return QString("%L1 · %L2 · %L3   a* %L4  b* %L5")
-      .arg(decimal(t.dark, 0))
-      .arg(decimal(t.middle, 0))
-      .arg(decimal(t.light, 0))
-      .arg(decimal(t.a, 1))
-      .arg(decimal(t.b, 1));
+      .arg(t.dark, 0, 'f', 0)
+      .arg(t.middle, 0, 'f', 0)
+      .arg(t.light, 0, 'f', 0)
+      .arg(t.a, 0, 'f', 1)
+      .arg(t.b, 0, 'f', 1);
 }
 
 /// A field of shares as a picture of one colour: a share that is even all over would be a faint tint.
@@ -168,8 +167,8 @@ void ScopesDesk::take(const std::shared_ptr<const Frame>& frame) {
   photo_->setText(words("<b>Photo</b> ") + wordsFor(s.photo));
   says_->setText(s.sameDepth
                      ? QString(words("The photo's ground from %1 to %2 m: as far away as the product."))
-                           .arg(decimal(s.fromM, 2))
-                           .arg(decimal(s.toM, 2))
+                           .arg(s.fromM, 0, 'f', 2)
+                           .arg(s.toM, 0, 'f', 2)
                      : words("All of the photo: too little of its ground is as far away as the product."));
 }
 

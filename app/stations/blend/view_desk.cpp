@@ -5,7 +5,6 @@
 #include "app/jobs/aside.h"
 #include "app/jobs/linked.h"
 #include "app/widgets/file_choice.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/project/blend_edit.h"
 
@@ -37,7 +36,7 @@ QString tripText(const RoundTrip& trip) {
                        "255: "
                        "colours that it does not show."))
       .arg(100 * trip.share, 0, 'f', trip.share < 0.1 ? 1 : 0)
-      .arg(decimal(trip.worstCodes, 1));
+      .arg(trip.worstCodes, 0, 'f', 1);
 }
 
 }  // namespace

@@ -1,7 +1,6 @@
 #include "app/stations/deliver/delivery.h"
 
 #include "app/stations/workbench.h"
-#include "app/widgets/words.h"
 #include "core/base/installed.h"
 #include "core/base/words.h"
 #include "core/deliver/farm_list.h"
@@ -62,7 +61,7 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
         QString(
             words("Single pictures show the moment %1 s, not the one in hand; in the Motion drawer, More has "
                   "another for them."))
-            .arg(decimal(motion.stillAtSeconds, 2)));
+            .arg(motion.stillAtSeconds, 0, 'f', 2));
   FilmOptions options;
   options.each.folder = folder.toStdString(), options.each.ifThere = ifThere;
   bench.preview.setPaused(true);  // both cores for the files; the picture still follows edits

@@ -160,9 +160,9 @@ void FramesDesk::addSize() {
     const Camera& camera = session_.shot().vantage.camera;
     const FramedArea area = framed(session_.shot(), *f, camera.width, camera.height);
     QString text = area.enlarged() > 1.005 ? QString(words("Enlarged to %1 % of what the photo has: soft."))
-                                                 .arg(decimal(100 * area.enlarged(), 0))
+                                                 .arg(100 * area.enlarged(), 0, 'f', 0)
                    : area.enlarged() < 0.995 ? QString(words("Made smaller: %1 % of the photo's pixels."))
-                                                   .arg(decimal(100 * area.enlarged(), 0))
+                                                   .arg(100 * area.enlarged(), 0, 'f', 0)
                                              : QString(words("Pixel for pixel as the photo."));
     if (area.isMoved) text += words(" It reaches beyond the picture, and is moved into it.");
     told->setText(text);

@@ -4,7 +4,6 @@
 
 #include "app/stations/light/lamp_desk.h"
 #include "app/stations/light/shadow_curve.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/light/sun.h"
 #include "core/project/lamp_kinds.h"
@@ -103,18 +102,18 @@ class GnomonDesk : public Desk {
       return sun_->setText(
           words("Drag in the picture from the foot of something upright to its shadow's tip."));
     QString text = QString(words("Sun at %1 ± %2°"))
-                       .arg(decimal(read->sun.azimuthDegrees, 1))
-                       .arg(decimal(read->azimuthSigma, 1));
+                       .arg(read->sun.azimuthDegrees, 0, 'f', 1)
+                       .arg(read->azimuthSigma, 0, 'f', 1);
     if (read->hasElevation)
       text += QString(words(", %1 ± %2° up"))
-                  .arg(decimal(read->sun.elevationDegrees, 1))
-                  .arg(decimal(read->elevationSigma, 1));
+                  .arg(read->sun.elevationDegrees, 0, 'f', 1)
+                  .arg(read->elevationSigma, 0, 'f', 1);
     if (shot.otherGnomon)
       if (const auto other = readGnomon(shot.vantage.camera, *shot.otherGnomon)) {
         const GnomonsApart off = apart(*read, *other);
         text += QString(words("<br>%1 the second by %2°"))
                     .arg(off.disagree ? words("✕ <b>contradicts</b>") : words("agrees with"))
-                    .arg(decimal(off.degrees, 1));
+                    .arg(off.degrees, 0, 'f', 1);
       }
     sun_->setText(text);
   }
@@ -210,7 +209,7 @@ class GnomonDesk : public Desk {
     const QString read =
         QString(words("The shadow keeps %1 % of the ground's light; the panorama's sun sends %2 % of "
                       "what that asks for"))
-            .arg(decimal(100 * double(luminance(sun.shadow)), 0))
+            .arg(100 * double(luminance(sun.shadow)), 0, 'f', 0)
             .arg(100 * sun.givenShare, 0, 'f', sun.givenShare < 0.1 ? 1 : 0);
     if (!sun.isMissed()) return session_.say(read + words(": nothing is missing."));
     const int gesture = Session::newGesture();
@@ -224,8 +223,8 @@ class GnomonDesk : public Desk {
         gesture);
     session_.selectLamp(id);
     session_.say(read + QString(words(". A sun lamp of %1 ± %2 EV gives the rest."))
-                            .arg(decimal(byId(session_.shot().lamps, id)->powerEv, 1))
-                            .arg(decimal(sun.marginEv, 1)));
+                            .arg(byId(session_.shot().lamps, id)->powerEv, 0, 'f', 1)
+                            .arg(sun.marginEv, 0, 'f', 1));
   }
 
   /// The first sun lamp; added where there is none.

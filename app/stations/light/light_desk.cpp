@@ -10,7 +10,6 @@
 #include "app/stations/shelf_panel.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/light/align.h"
 #include "core/light/hand_camera.h"
@@ -253,7 +252,7 @@ class LightDesk : public Desk {
             for (int c = 0; c < 3; ++c) shot.surroundings.white[c] *= b.white[c];
           });
           session_.say(
-              QString(words("The panorama's ground was %1 EV from the photo's.")).arg(decimal(b.ev, 2)));
+              QString(words("The panorama's ground was %1 EV from the photo's.")).arg(b.ev, 0, 'f', 2));
         });
   }
 
@@ -268,13 +267,13 @@ class LightDesk : public Desk {
       text += QString(words("<br>%1 × %2, range %3 EV"))
                   .arg(panorama->picture().width)
                   .arg(panorama->picture().height)
-                  .arg(decimal(panorama->rangeEv(), 1));
+                  .arg(panorama->rangeEv(), 0, 'f', 1);
       if (panorama->isLowRange())
         text += words(
             "<br>✕ no brighter than white anywhere: its lamps and sun were lost. \"Lost range\" is a guess.");
       else if (panorama->clippedShare() > 2e-5f)
         text += QString(words("<br>✕ %1 % of it is clipped: shadows will be too soft."))
-                    .arg(significant(100 * panorama->clippedShare(), 2));
+                    .arg(100 * panorama->clippedShare(), 0, 'g', 2);
       else if (panorama->brightest().timesMean < 20)
         text += words("<br>no sun in it: overcast, or indoors");
     }
@@ -321,17 +320,16 @@ class LightDesk : public Desk {
     });
     verdict_->show();
     // The margin is that of the best; another peak is a choice of the person's.
-    const QString margin =
-        index == 0 ? QString(" ± %L1°").arg(decimal(aligned_->turnSigma, 1)) : QString("°");
+    const QString margin = index == 0 ? QString(" ± %L1°").arg(aligned_->turnSigma, 0, 'f', 1) : QString("°");
     verdict_->setText(
         QString(words("%1Turn %4%5, agreement %2, taken %3 m above the ground."))
             .arg(aligned_->ambiguous
                      ? words("<b>Ambiguous</b>: other turns agree about as well; try the peaks, or "
                              "mark a gnomon. ")
                      : "")
-            .arg(decimal(p.score, 2))
-            .arg(decimal(p.captureM.z, 2))
-            .arg(decimal(std::round(p.turnDegrees * 10) / 10 + 0.0, 1))  // no -0.0
+            .arg(p.score, 0, 'f', 2)
+            .arg(p.captureM.z, 0, 'f', 2)
+            .arg(std::round(p.turnDegrees * 10) / 10 + 0.0, 0, 'f', 1)  // no -0.0
             .arg(margin));
   }
 

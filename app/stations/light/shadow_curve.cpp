@@ -3,7 +3,6 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 
 namespace dusk {
@@ -25,8 +24,8 @@ void ShadowCurve::setLook(std::shared_ptr<const ShadowLook> look) {
   ours_ = look_ ? lightAcross(look_->ourRows, look_->ours, steps) : std::vector<double>{};
   setAccessibleDescription(
       look_ ? QString(words("%1 % of the light is left in the photo's shadow, %2 % in this light's"))
-                  .arg(decimal(100 * double(luminance(look_->photo.left)), 0))
-                  .arg(decimal(100 * double(luminance(look_->ours.left)), 0))
+                  .arg(100 * double(luminance(look_->photo.left)), 0, 'f', 0)
+                  .arg(100 * double(luminance(look_->ours.left)), 0, 'f', 0)
             : QString());
   update();
 }
@@ -47,7 +46,7 @@ void ShadowCurve::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(f.left(), y(left)), QPointF(f.right(), y(left)));
     p.setPen(look::muted());
     p.drawText(QRectF(0, y(left) - 8, f.left() - 5, 16), Qt::AlignRight | Qt::AlignVCenter,
-               QString("%L1 %").arg(decimal(100 * left, 0)));
+               QString("%L1 %").arg(100 * left, 0, 'f', 0));
   }
   const auto draw = [&](const std::vector<double>& light, const QPen& pen) {
     QPainterPath path;

@@ -3,7 +3,6 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 
 namespace dusk {
@@ -58,10 +57,10 @@ int TurnCurve::peakNear(const QPointF& where) const {
 QString TurnCurve::textOf(int peak) const {
   const auto& p = alignment_->peaks[size_t(peak)];
   return QString(words("%1°%2, agreement %3, gain %4 EV"))
-      .arg(decimal(p.turnDegrees, 1))
+      .arg(p.turnDegrees, 0, 'f', 1)
       .arg(p.mirrored ? words(" mirrored") : "")
-      .arg(decimal(p.score, 2))
-      .arg(decimal(p.gainEv, 2));
+      .arg(p.score, 0, 'f', 2)
+      .arg(p.gainEv, 0, 'f', 2);
 }
 
 void TurnCurve::paintEvent(QPaintEvent*) {

@@ -107,9 +107,9 @@ void CameraDesk::fill() {
     unnamed.id = now.id, unnamed.name = now.name;
     item->setFont(unnamed == now ? look::heading() : font());  // where one is
     item->setToolTip(QString(words("%1 mm, %2 m high, %3 m away"))
-                         .arg(significant(camera.focalMm35, 4))
-                         .arg(decimal(camera.cameraHeightM, 2))
-                         .arg(decimal(camera.distanceM, 2)));
+                         .arg(camera.focalMm35, 0, 'g', 4)
+                         .arg(camera.cameraHeightM, 0, 'f', 2)
+                         .arg(camera.distanceM, 0, 'f', 2));
     if (camera.id == before) list_->setCurrentItem(item);
   }
   fitToRows(*list_);

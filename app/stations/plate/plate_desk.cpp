@@ -6,7 +6,6 @@
 #include "app/stations/plate/set_desk.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/desk.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/colour/view.h"
 #include "core/light/backdrop.h"
@@ -83,14 +82,13 @@ class PlateDesk : public Desk {
            QString::fromStdString(i.camera).toHtmlEscaped() +
                (i.lens.empty() ? "" : ", " + QString::fromStdString(i.lens).toHtmlEscaped()));
       line(i.focalMm > 0,
-           QString(words("focal length %1 mm")).arg(significant(i.focalMm, 4)) +
-               (i.focalMm35 > 0 ? QString(words(", %1 mm on 35 mm film")).arg(significant(i.focalMm35, 4))
-                                : ""));
+           QString(words("focal length %1 mm")).arg(i.focalMm, 0, 'g', 4) +
+               (i.focalMm35 > 0 ? QString(words(", %1 mm on 35 mm film")).arg(i.focalMm35, 0, 'g', 4) : ""));
       line(i.exposureSeconds > 0,
            QString("%1 s, f/%2, ISO %3")
                .arg(i.exposureSeconds < 0.4 ? QString("1/%L1").arg(std::lround(1 / i.exposureSeconds))
                                             : QString::number(i.exposureSeconds))
-               .arg(significant(i.fNumber, 3))
+               .arg(i.fNumber, 0, 'g', 3)
                .arg(i.iso));
       line(!i.profile.empty(), words("profile: ") + QString::fromStdString(i.profile).toHtmlEscaped());
       line(i.focalMm <= 0, words("no EXIF: the focal length must come from the evidence"));

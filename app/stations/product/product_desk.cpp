@@ -184,12 +184,12 @@ void ProductDesk::buildPlace() {
     on->addItem(words("on the ground"), "");
     for (const LevelPlane& l : session_.shot().levels)
       on->addItem(
-          QString(words("on %1, %2 m up")).arg(QString::fromStdString(l.name)).arg(decimal(l.heightM, 3)),
+          QString(words("on %1, %2 m up")).arg(QString::fromStdString(l.name)).arg(l.heightM, 0, 'f', 3),
           QString::fromStdString(l.id));
     for (const StandIn& s : session_.shot().standIns)
       if (s.on && s.hasTop())
         on->addItem(
-            QString(words("on %1, %2 m up")).arg(QString::fromStdString(s.name)).arg(decimal(s.topM(), 3)),
+            QString(words("on %1, %2 m up")).arg(QString::fromStdString(s.name)).arg(s.topM(), 0, 'f', 3),
             QString::fromStdString(s.id));
     const Placement* p = session_.placement();
     on->setCurrentIndex(p ? std::max(0, on->findData(QString::fromStdString(p->levelId))) : 0);
@@ -259,7 +259,7 @@ void ProductDesk::settle() {
         true);
   session_.say(leaning < 0.005
                    ? words("It rests upright") + on + "."
-                   : QString(words("It rests%1 leaning by %2°.")).arg(on).arg(decimal(leaning, 2)));
+                   : QString(words("It rests%1 leaning by %2°.")).arg(on).arg(leaning, 0, 'f', 2));
 }
 
 void ProductDesk::showStanding() {
@@ -273,9 +273,9 @@ void ProductDesk::showStanding() {
   const char* where = p->levelId.empty() ? words("the ground") : words("its level");
   standing_->setText(
       std::abs(gap) < 0.005 ? QString(words("It touches %1.")).arg(where)
-      : gap > 0 ? look::spanned(QString(words("It hovers %1 mm over %2.")).arg(decimal(gap, 2)).arg(where),
+      : gap > 0 ? look::spanned(QString(words("It hovers %1 mm over %2.")).arg(gap, 0, 'f', 2).arg(where),
                                 look::rose())
-                : look::spanned(QString(words("It is sunk %1 mm into %2.")).arg(decimal(-gap, 2)).arg(where),
+                : look::spanned(QString(words("It is sunk %1 mm into %2.")).arg(-gap, 0, 'f', 2).arg(where),
                                 look::rose()));
 }
 
@@ -295,13 +295,13 @@ void ProductDesk::showFacts() {
               .arg(model->parts.size())
               .arg(grouped(model->triangles()))
               .arg(model->chordM > 0
-                       ? QString(words(", off by %1 mm at most")).arg(significant(model->chordM * 1000, 2))
+                       ? QString(words(", off by %1 mm at most")).arg(model->chordM * 1000, 0, 'g', 2)
                        : "")
-              .arg(decimal(s.x * 1000, 0))
-              .arg(decimal(s.y * 1000, 0))
-              .arg(decimal(s.z * 1000, 0))
+              .arg(s.x * 1000, 0, 'f', 0)
+              .arg(s.y * 1000, 0, 'f', 0)
+              .arg(s.z * 1000, 0, 'f', 0)
               .arg(QString::fromStdString(model->unitReason).toHtmlEscaped())
-              .arg(significant(s.z, 3));
+              .arg(s.z, 0, 'g', 3);
   const Repairs& r = model->repairs;
   QStringList repaired;
   const auto count = [&](uint64_t n, const char* what) {

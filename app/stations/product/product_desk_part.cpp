@@ -3,7 +3,6 @@
 
 #include "app/stations/product/product_desk.h"
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/proof/prove.h"
 
@@ -133,10 +132,9 @@ std::vector<ProductDesk::Hinge> ProductDesk::hinges() const {
   if (!part) return all;
   const double mm = product->metresPerUnit * 1000;
   const auto offer = [&](const std::string& of, const RoundAxis& a) {
-    all.push_back({QString("%L1, Ø %L2 mm")
-                       .arg(QString::fromStdString(of))
-                       .arg(significant(2 * double(a.radius) * mm, 3)),
-                   toDouble(a.point), toDouble(a.direction)});
+    all.push_back(
+        {QString("%L1, Ø %L2 mm").arg(QString::fromStdString(of)).arg(2 * double(a.radius) * mm, 0, 'g', 3),
+         toDouble(a.point), toDouble(a.direction)});
   };
   for (const RoundAxis& a : part->axes) offer(words("own round face"), a);
   // Pins and shafts beside it, the nearest to its middle's box first.
@@ -239,14 +237,14 @@ void ProductDesk::buildReferences() {
         metres ? QString(words("The camera measures ") + look::spanned("%1 m", look::tide()) +
                          words(", %2 % of the "
                                "true height."))
-                     .arg(decimal(*metres, 3))
-                     .arg(decimal(100 * *metres / r->metres, 1))
+                     .arg(*metres, 0, 'f', 3)
+                     .arg(100 * *metres / r->metres, 0, 'f', 1)
                : QString(words("It cannot be measured: its foot must be on the ground, its top above it."));
     const Product* product = session_.product();
     const auto model = product ? session_.assets()->loadedModel(*product) : nullptr;
     if (model && metres) {
       const double tall = trueSize(*product, model->box()).z;
-      text += QString(words(" The product is %1 of them tall.")).arg(decimal(tall / r->metres, 2));
+      text += QString(words(" The product is %1 of them tall.")).arg(tall / r->metres, 0, 'f', 2);
     }
     measured->setText(text);
   });

@@ -5,7 +5,6 @@
 #include "app/views/camera_overlay.h"
 #include "app/views/picture_view.h"
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/product/stand.h"
 #include "core/vantage/camera.h"
@@ -42,7 +41,7 @@ class ProductTool : public Tool {
         painter.drawEllipse(t.map(toPoint(*knob)), 6.5, 6.5);
         painter.setBrush(Qt::NoBrush);
         // Below the knob, off the ring's own line.
-        const QString angle = QString("%L1°").arg(decimal(p.turnDegrees, 1));
+        const QString angle = QString("%L1°").arg(p.turnDegrees, 0, 'f', 1);
         const QPointF at = t.map(toPoint(*knob)) + QPointF(8, 19);
         painter.setFont(look::small());
         painter.setPen(look::mark::text);
@@ -312,9 +311,8 @@ class ProductTool : public Tool {
       painter.setPen(QPen(look::mark::tide, 1.8));
       for (const QPointF& end : {foot, top}) painter.drawLine(end - QPointF(6, 0), end + QPointF(6, 0));
       painter.setPen(look::mark::text);
-      painter.drawText(
-          top + QPointF(9, 4),
-          QString("%L1, %L2 m").arg(QString::fromStdString(r.name)).arg(significant(r.metres, 4)));
+      painter.drawText(top + QPointF(9, 4),
+                       QString("%L1, %L2 m").arg(QString::fromStdString(r.name)).arg(r.metres, 0, 'g', 4));
     }
   }
 

@@ -3,7 +3,6 @@
 #include <QtWidgets>
 
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 
 namespace dusk {
@@ -80,7 +79,7 @@ RevisePanel::RevisePanel(Session& session, std::string productId, AssetRef model
     table->setItem(row, 2, new QTableWidgetItem(lastOf(fate.after)));
     table->setItem(row, 3,
                    new QTableWidgetItem(fate.kind == PartFate::guessed
-                                            ? QString("%L1 %").arg(decimal(100 * fate.likeness, 0))
+                                            ? QString("%L1 %").arg(100 * fate.likeness, 0, 'f', 0)
                                             : QString()));
     const std::string* paths[] = {&fate.before, &fate.before, &fate.after};
     for (int c = 0; c < 3; ++c)

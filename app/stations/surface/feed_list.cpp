@@ -28,7 +28,7 @@ QString sizeOf(const Feed& feed) {
       feed.kind == FeedKind::facingUp)
     return {};
   const double mm = feed.kind == FeedKind::picture ? feed.mapping.sizeMm.x : feed.sizeMm;
-  return mm > 0 ? QString("%L1 mm").arg(significant(mm, 3)) : QString(words("as mapped"));
+  return mm > 0 ? QString("%L1 mm").arg(mm, 0, 'g', 3) : QString(words("as mapped"));
 }
 
 }  // namespace

@@ -4,7 +4,6 @@
 
 #include "app/widgets/colours.h"
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/surface/made_surface.h"
 #include "core/trace/compile.h"
@@ -84,7 +83,7 @@ void FitDesk::fit(const Vec2d& corner, const Vec2d& opposite) {
 void FitDesk::show(const Answer& answer) {
   const SurfaceFit& f = answer.fit;
   const auto with = [](const FitValue& v) {
-    return QString("%L1 ± %L2").arg(decimal(v.value, 2)).arg(decimal(std::max(0.005, v.sigma), 2));
+    return QString("%L1 ± %L2").arg(v.value, 0, 'f', 2).arg(std::max(0.005, v.sigma), 0, 'f', 2);
   };
   QString text =
       QString(words("%1, %2. Roughness %3."))
@@ -92,8 +91,8 @@ void FitDesk::show(const Answer& answer) {
                f.clearcoat.value > 0 ? words("lacquered (") + with(f.clearcoat) + ")" : words("bare"),
                with(f.roughness));
   text += QString(words(" Colour ± %1. Left: %2 (CIEDE2000)."))
-              .arg(decimal(std::max({f.colour[0].sigma, f.colour[1].sigma, f.colour[2].sigma}), 3))
-              .arg(decimal(f.error, 1));
+              .arg(std::max({f.colour[0].sigma, f.colour[1].sigma, f.colour[2].sigma}), 0, 'f', 3)
+              .arg(f.error, 0, 'f', 1);
   for (const std::string& doubt : f.doubts) text += " " + QString::fromStdString(doubt);
   words_->setText(text);
   words_->show();

@@ -4,7 +4,6 @@
 
 #include "app/stations/surface/apply_surface.h"
 #include "app/widgets/file_choice.h"
-#include "app/widgets/words.h"
 #include "core/base/srgb.h"
 #include "core/base/words.h"
 #include "core/light/flatten.h"
@@ -101,8 +100,8 @@ void FlatDesk::keep(const Taken& taken) {
                      [this, id, size = taken.sizeMm] { lay(id, size); }});
   QString text = QString(words("%1 is %L2 × %L3 m, as the camera tells."))
                      .arg(shown(own.name))
-                     .arg(decimal(taken.sizeMm.x / 1000, 2))
-                     .arg(decimal(taken.sizeMm.y / 1000, 2));
+                     .arg(taken.sizeMm.x / 1000, 0, 'f', 2)
+                     .arg(taken.sizeMm.y / 1000, 0, 'f', 2);
   if (!taken.isLit) text += QString(" ") + words("The shot has no light yet: how bright it is was guessed.");
   emit bench_.asked(text, answers);
 }

@@ -3,7 +3,6 @@
 #include "app/stations/surface/print_jobs.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -89,9 +88,9 @@ void Slip::paint(QPainter& p) const {
   p.setFont(look::small());
   p.setPen(look::mark::text);
   if (const auto at = seen({half.x, -half.y}, true))
-    p.drawText(t.map(toPoint(*at)) + QPointF(8, 14), QString("%L1 × %L2 mm")
-                                                         .arg(decimal(double(frame_.size.x), 1))
-                                                         .arg(decimal(double(frame_.size.y), 1)));
+    p.drawText(
+        t.map(toPoint(*at)) + QPointF(8, 14),
+        QString("%L1 × %L2 mm").arg(double(frame_.size.x), 0, 'f', 1).arg(double(frame_.size.y), 0, 'f', 1));
 }
 
 Slip::Grip Slip::gripAt(const Vec2d& plate) const {

@@ -112,11 +112,11 @@ void VantageDesk::buildEdges() {
         (a.vantage.solved
              ? words("They would give ") +
                    measured(QString(words("%1 mm ± %2, fit %3 px"))
-                                .arg(decimal(focalMm35(a.vantage.camera), 1))
-                                .arg(decimal(focalMm35(a.vantage.camera) * a.vantage.sigma.focalPx /
-                                                 a.vantage.camera.focalPx,
-                                             1))
-                                .arg(decimal(a.vantage.rmsPx, 2))) +
+                                .arg(focalMm35(a.vantage.camera), 0, 'f', 1)
+                                .arg(focalMm35(a.vantage.camera) * a.vantage.sigma.focalPx /
+                                         a.vantage.camera.focalPx,
+                                     0, 'f', 1)
+                                .arg(a.vantage.rmsPx, 0, 'f', 2)) +
                    (proposal->bends ? words(", with a lens that bends lines.") : ".")
              : look::spanned(QString::fromStdString(a.advice.empty() ? "" : a.advice[0]), look::rose())));
   });
@@ -300,26 +300,26 @@ void VantageDesk::showAnswer() {
     const auto pm = [](double x, int decimals, const char* unit) {
       return "± " + decimal(x, decimals) + unitAfter(QString::fromUtf8(unit));
     };
-    row(words("35 mm equivalent"), QString("%L1 mm").arg(decimal(mm, 1)),
+    row(words("35 mm equivalent"), QString("%L1 mm").arg(mm, 0, 'f', 1),
         pm(mm * s.focalPx / c.focalPx, 1, "mm"));
     const auto photo = session_.assets()->loadedPhoto(session_.shot().plate);
     if (photo && photo->info.focalMm > 0 && photo->info.focalMm35 > 0)
       row(words("focal length"),
-          QString("%L1 mm").arg(decimal(mm * photo->info.focalMm / photo->info.focalMm35, 2)), "");
-    row(words("focal, pixels"), QString("%L1 px").arg(decimal(c.focalPx, 0)), pm(s.focalPx, 0, "px"));
-    row(words("tilt"), QString("%L1°").arg(decimal(degrees(tilt(c)), 2)), pm(s.tiltDegrees, 2, "°"));
-    row(words("roll"), QString("%L1°").arg(decimal(degrees(roll(c)), 2)), pm(s.rollDegrees, 2, "°"));
-    row(words("height"), QString("%L1 m").arg(decimal(c.position.z, 3)),
+          QString("%L1 mm").arg(mm * photo->info.focalMm / photo->info.focalMm35, 0, 'f', 2), "");
+    row(words("focal, pixels"), QString("%L1 px").arg(c.focalPx, 0, 'f', 0), pm(s.focalPx, 0, "px"));
+    row(words("tilt"), QString("%L1°").arg(degrees(tilt(c)), 0, 'f', 2), pm(s.tiltDegrees, 2, "°"));
+    row(words("roll"), QString("%L1°").arg(degrees(roll(c)), 0, 'f', 2), pm(s.rollDegrees, 2, "°"));
+    row(words("height"), QString("%L1 m").arg(c.position.z, 0, 'f', 3),
         answer.scaleKnown ? pm(s.heightM, 3, "m") : words("assumed"));
-    row(words("stands at"), QString("%L1, %L2 m").arg(decimal(c.position.x, 2)).arg(decimal(c.position.y, 2)),
+    row(words("stands at"), QString("%L1, %L2 m").arg(c.position.x, 0, 'f', 2).arg(c.position.y, 0, 'f', 2),
         "x, y");
     row(words("lens k1"), decimal(c.k1, 4), s.k1 > 0 ? pm(s.k1, 4, "") : words("held"));
     if (c.k2 != 0 || s.k2 > 0)
       row(words("lens k2"), decimal(c.k2, 4), s.k2 > 0 ? pm(s.k2, 4, "") : words("held"));
-    row(words("fit"), QString("%L1 px").arg(decimal(v.rmsPx, 2)),
+    row(words("fit"), QString("%L1 px").arg(v.rmsPx, 0, 'f', 2),
         QString(words("%1 items")).arg(answer.items.size()));
     if (const auto wobble = wobbleAtProduct())
-      row(words("wobble at product"), QString("%L1 px").arg(decimal(*wobble, 1)),
+      row(words("wobble at product"), QString("%L1 px").arg(*wobble, 0, 'f', 1),
           words("at the product's spot"));
     answer_->setText(table + "</table>");
   }

@@ -6,7 +6,6 @@
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
 #include "app/widgets/rows.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/vantage/camera.h"
 
@@ -61,7 +60,7 @@ void VantageDesk::buildFrame() {
     std::vector<std::pair<std::string, QString>> rows;
     for (const LevelPlane& l : s.levels)
       rows.push_back(
-          {l.id, QString("%L1   %L2 m").arg(QString::fromStdString(l.name)).arg(decimal(l.heightM, 3))});
+          {l.id, QString("%L1   %L2 m").arg(QString::fromStdString(l.name)).arg(l.heightM, 0, 'f', 3)});
     return rows;
   });
   auto* remove =
@@ -103,14 +102,13 @@ void VantageDesk::buildKept() {
     std::vector<std::pair<std::string, QString>> rows;
     for (const KeptVantage& k : s.keptVantages) {
       const Camera& c = k.vantage.camera;
-      rows.push_back(
-          {k.id,
-           QString::fromStdString(k.name) +
-               (k.vantage.solved ? QString("   %L1 mm ± %L2   %L3 px")
-                                       .arg(decimal(focalMm35(c), 1))
-                                       .arg(decimal(focalMm35(c) * k.vantage.sigma.focalPx / c.focalPx, 1))
-                                       .arg(decimal(k.vantage.rmsPx, 2))
-                                 : QString(words("   not solved")))});
+      rows.push_back({k.id, QString::fromStdString(k.name) +
+                                (k.vantage.solved
+                                     ? QString("   %L1 mm ± %L2   %L3 px")
+                                           .arg(focalMm35(c), 0, 'f', 1)
+                                           .arg(focalMm35(c) * k.vantage.sigma.focalPx / c.focalPx, 0, 'f', 1)
+                                           .arg(k.vantage.rmsPx, 0, 'f', 2)
+                                     : QString(words("   not solved")))});
     }
     return rows;
   });

@@ -3,7 +3,6 @@
 
 #include "app/stations/vantage/vantage_desk.h"
 #include "app/widgets/clearing.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/vantage/lens_profiles.h"
 
@@ -68,8 +67,8 @@ void VantageDesk::buildLensProfiles() {
     profile->setText(
         lens ? QString(words("<b>%1</b><br>k1 %2, k2 %3; vignetting %4; fringes %5"))
                    .arg(QString::fromStdString(lens->name).toHtmlEscaped())
-                   .arg(decimal(lens->k1, 4))
-                   .arg(decimal(lens->k2, 4))
+                   .arg(lens->k1, 0, 'f', 4)
+                   .arg(lens->k2, 0, 'f', 4)
                    .arg(lens->vignetting == std::array<double, 3>{} ? words("not measured") : words("known"),
                         lens->redScale == 1 && lens->blueScale == 1 ? words("not measured") : words("known"))
              : QString(words("No lens profile.")));

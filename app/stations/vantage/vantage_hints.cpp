@@ -1,7 +1,6 @@
 #include "app/stations/vantage/vantage_hints.h"
 
 #include "app/stations/vantage/vantage_work.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 
 namespace dusk {
@@ -16,9 +15,9 @@ QString drawingHint(const VantageWork& work, size_t corners) {
     case Drawing::pin:
       if (const auto& p = work.pinPoint())
         return QString(words("Now click where the photo shows the point picked (%1, %2, %3 m)"))
-            .arg(decimal(p->x, 3))
-            .arg(decimal(p->y, 3))
-            .arg(decimal(p->z, 3));
+            .arg(p->x, 0, 'f', 3)
+            .arg(p->y, 0, 'f', 3)
+            .arg(p->z, 0, 'f', 3);
       return words(
           "Click a point whose place you know - or press on the product and drag that point to where "
           "the photo "

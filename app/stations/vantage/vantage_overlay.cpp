@@ -3,7 +3,6 @@
 #include "app/stations/vantage/run_look.h"
 #include "app/views/camera_overlay.h"
 #include "app/widgets/look.h"
-#include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/vantage/camera.h"
 
@@ -78,7 +77,7 @@ void paintStroke(QPainter& painter, const QTransform& t, const Stroke& stroke, c
   if (how.item && (how.selected || off))
     label(painter, line.last() + QPointF(9, -7),
           QString("%L1 px%L2")
-              .arg(decimal(how.item->rmsPx, 2))
+              .arg(how.item->rmsPx, 0, 'f', 2)
               .arg(off ? words(" - does not fit, left out") : ""),
           off ? look::mark::rose : look::mark::text);
 }
@@ -146,7 +145,7 @@ void paintLength(QPainter& painter, const QTransform& t, const KnownLength& leng
   rimmedLine(painter, QPolygonF({b - side, b + side}), pen);
   label(painter, (a + b) / 2 + QPointF(8, -6),
         QString("%L1 m%L2")
-            .arg(significant(length.metres, 4))
+            .arg(length.metres, 0, 'g', 4)
             .arg(length.on == LengthOn::upright ? words(" up") : ""),
         look::mark::text);
 }
@@ -232,7 +231,7 @@ void paintVanishingPoints(QPainter& painter, const QTransform& t, const Camera& 
     const double far = camera.focalPx * std::hypot(d.x, d.y) / std::max(std::abs(d.z), 1e-9) / camera.width;
     QPointF text = tip - way * 20 + QPointF(-way.x() * 26 - 22, way.y() > 0.5 ? -6 : 5);
     label(painter, text,
-          far < 50 ? QString(words("%1, %2 × away")).arg(look.name).arg(decimal(far, 1))
+          far < 50 ? QString(words("%1, %2 × away")).arg(look.name).arg(far, 0, 'f', 1)
                    : QString(words("%1, parallel")).arg(look.name),
           look.colour);
   }
@@ -264,7 +263,7 @@ void paintBox(QPainter& painter, const QTransform& t, const Camera& camera, cons
     painter.setPen(QPen(QColor(20, 18, 26), 1));
     painter.drawEllipse(t.map(toPoint(*foot)), 4.5, 4.5);
     painter.setBrush(Qt::NoBrush);
-    label(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%L1 m").arg(significant(box.edgeM, 3)),
+    label(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%L1 m").arg(box.edgeM, 0, 'g', 3),
           look::mark::text);
   }
 }
@@ -284,7 +283,7 @@ void paintLevel(QPainter& painter, const QTransform& t, const Camera& camera, co
   }
   if (const auto at = projected(camera, {x0, y0, level.heightM}))
     label(painter, t.map(toPoint(*at)) + QPointF(4, -4),
-          QString("%L1, %L2 m").arg(QString::fromStdString(level.name)).arg(decimal(level.heightM, 3)),
+          QString("%L1, %L2 m").arg(QString::fromStdString(level.name)).arg(level.heightM, 0, 'f', 3),
           look::mark::moss);
 }
 
