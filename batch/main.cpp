@@ -8,6 +8,7 @@
 #include <iostream>
 
 #include "batch/answer.h"
+#include "batch/answers.h"
 #include "batch/verbs.h"
 #include "commit.h"
 #include "core/base/guard.h"
@@ -29,6 +30,8 @@ using Verbs = std::vector<Verb>;
 CLI::App* add(CLI::App* to, Verbs& verbs, const char* name, const char* about,
               int (*act)(const Request&, dusk::Progress&)) {
   CLI::App* verb = to->add_subcommand(name, about);
+  const std::string typed = to->get_parent() ? to->get_name() + " " + name : std::string(name);
+  verb->footer([typed] { return dusk::batch::answerHelp(typed); });
   verbs.push_back({verb, act});
   return verb;
 }

@@ -11,7 +11,7 @@ namespace dusk {
 
 /// How one light is mixed in after rendering.
 struct LightMix {
-  double ev = 0;
+  double ev = 0;     ///< times brighter, as a power of two
   double mired = 0;  ///< shift of its colour along the Planckian locus; above 0 warmer
   bool operator==(const LightMix&) const = default;
 };
@@ -114,8 +114,8 @@ struct BlendReference {
 /// An OpenColorIO configuration of one's own in place of ours; what is empty is as that says.
 struct ViewConfig {
   AssetRef file{};
-  std::string display, look;
-  std::string linear;  ///< its space that scene-linear Rec.709 is in
+  std::string display, look;  ///< as it names them
+  std::string linear;         ///< its space that scene-linear Rec.709 is in
   bool operator==(const ViewConfig&) const = default;
 };
 

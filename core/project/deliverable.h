@@ -31,9 +31,9 @@ enum class DeliveredAlpha { none, straight, premultiplied };
 /// A crop of the picture that is delivered, at a size of its own; its ratio is that of the size.
 struct PictureFrame {
   std::string id, name;
-  Vec2d centre{0.5, 0.5};  ///< shares of the picture; about the product: from where that stands
-  double width = 1;        ///< share of the picture's width
-  int widthPx = 1080, heightPx = 1080;
+  Vec2d centre{0.5, 0.5};               ///< shares of the picture; about the product: from where that stands
+  double width = 1;                     ///< share of the picture's width
+  int widthPx = 1080, heightPx = 1080;  ///< of the file
   double dpi = 0;             ///< pixels to the inch of a print; 0: the size is told in pixels alone
   bool aboutProduct = false;  ///< goes with the first product placed
   bool operator==(const PictureFrame&) const = default;

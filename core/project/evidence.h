@@ -16,7 +16,7 @@ enum class Run { a, b, up };
 struct Stroke {
   std::string id;
   Run run = Run::a;
-  std::vector<Vec2d> points;
+  std::vector<Vec2d> points;  ///< along the edge
   std::vector<Vec2d>
       drawn{};  ///< as drawn by hand, while `points` lie on the edge they snapped to; else empty
   bool operator==(const Stroke&) const = default;
@@ -66,6 +66,7 @@ struct LensProfile {
   bool operator==(const LensProfile&) const = default;
 };
 
+/// What was marked in the photo and is known of the camera. What is null is not known.
 struct Evidence {
   Evidence();
   Evidence(const Evidence&);
@@ -77,10 +78,11 @@ struct Evidence {
   std::optional<Footprint> footprint;
   std::vector<Pin> pins;
   std::vector<KnownLength> lengths;
-  std::vector<Vec2d> levelLine;  ///< points on the horizon: eye level, where level planes end
-  std::optional<double> focalMm35, heightM;
+  std::vector<Vec2d> levelLine;     ///< points on the horizon: eye level, where level planes end
+  std::optional<double> focalMm35;  ///< focal length as of a frame 36 mm wide
+  std::optional<double> heightM;    ///< of the camera above the ground
   std::optional<LensProfile> lens;
-  bool solveK1 = false, solveK2 = false;
+  bool solveK1 = false, solveK2 = false;  ///< the lens's bend is found, too
   bool shifted = false;         ///< cropped, or a shift lens: the optical axis need not meet the middle
   std::optional<Vec2d> origin;  ///< pixel of the ground that is the world's origin; pins say it otherwise
   int quarterTurns = 0;         ///< of the world about the upright, counter-clockwise from above

@@ -13,10 +13,11 @@ namespace dusk {
 /// The light all round. Mirroring comes first, then the tilt (its upright leans towards +Y), then the turn,
 /// clockwise from above. What is done to its colours changes the lighting alone.
 struct Surroundings {
-  AssetRef panorama;
-  double turnDegrees = 0, gainEv = 0;
+  AssetRef panorama;       ///< equirectangular; its middle looks along +Y
+  double turnDegrees = 0;  ///< clockwise from above
+  double gainEv = 0;
   bool mirrored = false;
-  double tiltDegrees = 0;
+  double tiltDegrees = 0;                ///< its upright leans towards +Y
   Vec3d white{1, 1, 1};                  ///< times its light, per channel
   double contrast = 1, saturation = 1;   ///< about its mean, in EV; about its grey
   bool sunApart = false;                 ///< its sun is a light of its own, as bright in all
@@ -35,20 +36,22 @@ struct Surroundings {
 /// reflections only: a reflector, or a black flag.
 enum class LampKind { sun, area, disc, sphere, spot, photo, card };
 
+/// A lamp, or a sun. Which of the numbers count is its kind's to say.
 struct Lamp {
   std::string id, name;
   LampKind kind = LampKind::sun;
   bool on = true;
-  double kelvin = 5500;
+  double kelvin = 5500;  ///< its colour, where `colour` is none
   /// Sun: irradiance on a surface that faces it, in EV over what makes a white sheet photo white (pi).
   /// The others: radiance in EV over photo white.
   double powerEv = 0;
-  double azimuthDegrees = 0, elevationDegrees = 30, discDegrees = 0.53;  // sun; azimuth clockwise from +Y
-  Vec3d positionM{0, 0, 1.5};                                            // area: centre; it faces targetM
-  Vec3d targetM{0, 0, 0};
+  double azimuthDegrees = 0, elevationDegrees = 30;  ///< of a sun; azimuth clockwise from +Y
+  double discDegrees = 0.53;                         ///< apparent size of a sun
+  Vec3d positionM{0, 0, 1.5};                        ///< of the middle of the others
+  Vec3d targetM{0, 0, 0};                            ///< what it faces
   std::string aimedAt{};  ///< a placement: the target goes along with it, as far off its foot as targetM says
-  std::optional<Vec3d> colour{};  ///< in place of kelvin; luminance 1
-  double widthM = 0.6, heightM = 0.6;
+  std::optional<Vec3d> colour{};                ///< in place of kelvin; luminance 1
+  double widthM = 0.6, heightM = 0.6;           ///< of a rectangle
   double radiusM = 0.2;                         ///< disc, sphere, spot
   double coneDegrees = 40, coneSoftness = 0.3;  ///< spot: full angle, and the share of it that fades
   bool seenByCamera = false, seenInReflections = true, castsShadows = true;

@@ -49,7 +49,4 @@ inline double momentOf(const Motion& motion, int picture) {
   return double(picture) / motion.picturesPerSecond;
 }
 
-/// What is wrong with it, as the end of a sentence about its shot; empty: nothing.
-std::string unsoundIn(const Motion& motion);
-
 }  // namespace dusk

@@ -54,17 +54,17 @@ struct Product {
   ~Product();
   std::string id, name;
   AssetRef model;
-  double metresPerUnit = 0.001;
-  UpAxis up = UpAxis::z;
+  double metresPerUnit = 0.001;  ///< of the file's own unit
+  UpAxis up = UpAxis::z;         ///< which of the file's axes points up
   std::map<std::string, std::string>
-      surfaceOfPart{};  ///< part path -> surface id; others show their own colour
-  std::set<std::string> hiddenParts{};
-  std::map<std::string, PartMove> moves{};           ///< by path of a part or group
-  std::map<std::string, std::string> names{};        ///< part path -> the name it is shown by
+      surfaceOfPart{};                         ///< part path -> surface id; others show their own colour
+  std::set<std::string> hiddenParts{};         ///< paths of parts that are left out
+  std::map<std::string, PartMove> moves{};     ///< by path of a part or group
+  std::map<std::string, std::string> names{};  ///< part path -> the name it is shown by
   std::map<std::string, std::string> groupOfPart{};  ///< part path -> a group of the person's own
   Grouping grouping = Grouping::node;
   std::optional<double> chordMm{};  ///< how far facets may be off the CAD surface; else by the picture
-  std::vector<Decal> decals{};
+  std::vector<Decal> decals{};      ///< printed on it, the last on top
   std::map<std::string, PartRole> roles{};  ///< by path of a part or group; others do all
   std::optional<double> creaseDegrees{};    ///< edges sharper than this stay sharp; else as the file says
   Piece piece{};

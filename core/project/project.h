@@ -23,6 +23,7 @@
 /// pixels of the plate, colours scene-linear Rec.709. An edit is a function Project -> Project.
 namespace dusk {
 
+/// One picture: what it is made on, what stands there, its light, and what is handed over.
 struct Shot {
   Shot();
   Shot(const Shot&);
@@ -31,35 +32,36 @@ struct Shot {
   Shot& operator=(Shot&&) noexcept;
   ~Shot();
   std::string id, name;
-  AssetRef plate;
-  Backdrop backdrop{};
+  AssetRef plate;                     ///< the photo
+  Backdrop backdrop{};                ///< what lies behind without one
   std::vector<CleanUp> cleanUps{};    ///< in the order they act
   std::optional<double> whiteNits{};  ///< luminance that is photo white; else by the plate's EXIF
-  Evidence evidence;
+  Evidence evidence;                  ///< what the vantage is found from
   Vantage vantage;
-  std::vector<KeptVantage> keptVantages;
-  std::vector<KeptCamera> cameras;
-  std::vector<LevelPlane> levels;
-  std::vector<Placement> placements;
+  std::vector<KeptVantage> keptVantages;  ///< put aside
+  std::vector<KeptCamera> cameras;        ///< by hand, put aside
+  std::vector<LevelPlane> levels;         ///< planes besides the ground
+  std::vector<Placement> placements;      ///< of products, the first the main one
   Surroundings surroundings;
   std::vector<Lamp> lamps;
   std::optional<Gnomon> gnomon, otherGnomon;
-  std::vector<HeightReference> heightReferences;
+  std::vector<HeightReference> heightReferences;  ///< checked by the camera, not used to find it
   Contact contact;
-  std::vector<StandIn> standIns{};
+  std::vector<StandIn> standIns{};  ///< shapes where things of the photo are
   Focus focus;
   RenderSettings render;
   BlendSettings blend;
-  std::vector<BlendSnapshot> snapshots{};
+  std::vector<BlendSnapshot> snapshots{};  ///< states of the blend put aside
   std::vector<Deliverable> deliverables;
-  std::vector<PictureFrame> frames{};
-  HandOver handOver{};
-  SetRecipe set{};
-  VariantChoice choice{};  ///< which of the project's variants it shows
+  std::vector<PictureFrame> frames{};  ///< crops that are delivered
+  HandOver handOver{};                 ///< what is said in the files
+  SetRecipe set{};                     ///< the furnished set it was given
+  VariantChoice choice{};              ///< which of the project's variants it shows
   Motion motion{};
   bool operator==(const Shot&) const;
 };
 
+/// A campaign: shots, and what they share.
 struct Project {
   Project();
   Project(const Project&);
@@ -70,10 +72,10 @@ struct Project {
   std::string name;
   std::vector<Product> products;
   std::vector<Surface> surfaces;
-  std::vector<Rig> rigs{};
+  std::vector<Rig> rigs{};  ///< light kept under a name
   std::vector<Shot> shots;
-  std::vector<VariantAxis> axes{};
-  std::vector<ExcludedPair> excluded{};
+  std::vector<VariantAxis> axes{};       ///< variants, later ones have the last word
+  std::vector<ExcludedPair> excluded{};  ///< options that are never together
   bool operator==(const Project&) const;
 };
 

@@ -7,17 +7,21 @@ namespace dusk {
 /// The lens's depth of field, in real units: the aperture's width is the focal length over the f-number.
 struct Focus {
   bool on = false;
-  double fNumber = 8, distanceM = 2, sensorWidthMm = 36;
+  double fNumber = 8;
+  double distanceM = 2;  ///< of what is sharp, along the optical axis
+  double sensorWidthMm = 36;
   int blades = 0;  ///< of the aperture; below 3: round
   double bladeTurnDegrees = 0;
   bool operator==(const Focus&) const = default;
 };
 
+/// How a shot is traced.
 struct RenderSettings {
   int samples = 96;  ///< at most
   int seed = 1;
-  int bounces = 6;  ///< in all
-  int diffuseBounces = 6, mirrorBounces = 6, glassSides = 32;
+  int bounces = 6;                            ///< in all
+  int diffuseBounces = 6, mirrorBounces = 6;  ///< off matte and off mirror-like surfaces
+  int glassSides = 32;                        ///< surfaces of glass that a path goes through
   /// A pixel is done when its error, as it will be once the noise is taken out, is below this share of its
   /// brightness; 0: never.
   double noiseTarget = 0;

@@ -30,7 +30,11 @@ void look(Check& c, const Evidence& e) {
   for (const Vec2d& p : e.levelLine) c.in("point of the horizon", p, -farPx, farPx);
   c.in("focal length", e.focalMm35, 0.1, 100'000);
   c.in("camera height", e.heightM, tiny, far);
-  if (e.lens) c.in("lens k1", e.lens->k1, -100, 100), c.in("lens k2", e.lens->k2, -100, 100);
+  if (e.lens) {
+    c.in("lens k1", e.lens->k1, -100, 100), c.in("lens k2", e.lens->k2, -100, 100);
+    for (const double v : e.lens->vignetting) c.in("lens's vignetting", v, -1000, 1000);
+    for (const double scale : {e.lens->redScale, e.lens->blueScale}) c.in("lens's fringe", scale, 0.1, 10);
+  }
   if (e.origin) c.in("origin", *e.origin, -farPx, farPx);
   c.in("number of quarter turns", e.quarterTurns, -1000, 1000);
 }
@@ -54,6 +58,7 @@ void look(Check& c, const Feed& f) {
   c.in("feed's value", f.low, -1e6, 1e6), c.in("feed's value", f.high, -1e6, 1e6);
   c.in("feed's range", f.from, -1000, 1000), c.in("feed's range", f.to, -1000, 1000);
   c.in("feed's size in mm", f.sizeMm, 1e-3, 1e6), c.in("feed's stretch", f.stretch, 1e-3, 1e4);
+  c.in("picture's number in a model", f.texture, -1, 1e6);
   c.in("feed's share", f.share, 0, 1), c.in("number of octaves", f.detail, 1, 12);
   const Mapping& m = f.mapping;
   c.in("mapping's size in mm", m.sizeMm, 0, 1e7), c.in("mapping's shift in mm", m.shiftMm, -1e7, 1e7);
@@ -215,6 +220,29 @@ void lookMarks(Check& c, const Shot& shot) {
   for (const LevelPlane& l : shot.levels) c.in("level's height", l.heightM, -far, far);
 }
 
+void look(Check& c, const MotionTrack& track) {
+  constexpr double day = 86'400;
+  c.holds(track.at.starts_with('/'), "moves '" + track.at + "', which is no place in the document");
+  c.holds(track.keys.size() <= 100'000, "moves something by more than 100,000 keys");
+  for (const MotionKey& key : track.keys) {
+    c.in("key's moment in seconds", key.seconds, -day, day);
+    for (const size_t i : {0, 2}) c.in("key's handle", key.handles[i], 0, 1);
+    for (const size_t i : {1, 3}) c.in("key's handle", key.handles[i], -10, 10);
+  }
+}
+
+void look(Check& c, const Motion& m) {
+  constexpr double day = 86'400;
+  c.in("film's length in seconds", m.seconds, 0, day);
+  c.in("number of pictures a second", m.picturesPerSecond, 1, 240);
+  c.in("shutter's degrees", m.shutterDegrees, 0, 360), c.in("still's moment", m.stillAtSeconds, -day, day);
+  std::set<std::string> ids;
+  for (const MotionTrack& track : m.tracks) {
+    c.holds(ids.insert(track.id).second, "has two motions of one id");
+    look(c, track);
+  }
+}
+
 void look(Check& c, const Shot& shot, const Project& project) {
   c.of("shot", shot.name);
   c.in("white in nits", shot.whiteNits, tiny, 1e12);
@@ -242,8 +270,7 @@ void look(Check& c, const Shot& shot, const Project& project) {
         c.in("frame's height in pixels", f.heightPx, 1, 100'000);
     c.in("frame's dpi", f.dpi, 0, 100'000);
   }
-  const std::string moves = unsoundIn(shot.motion);
-  c.holds(moves.empty(), moves);
+  look(c, shot.motion);
   c.in("version", shot.handOver.version, 0, 1'000'000);
   for (const Placement& p : shot.placements)
     c.holds(byId(project.products, p.productId), "places a product that is not in the file");

@@ -78,6 +78,8 @@ void look(Check& c, const BlendSettings& b) {
   for (const CutOut& k : b.cutOuts) {
     c.in("cut-out's border", k.softPx, 0, 200), c.in("cut-out's distance", k.standsAtM, 0, far);
     lookLoop(c, "cut-out", k.loop);
+    for (const auto* lines : {&k.keeps, &k.leaves})
+      for (const std::vector<Vec2d>& line : *lines) lookLoop(c, "line over a cut-out", line);
   }
   c.in("reference's opacity", b.reference.opacity, 0, 1),
       c.in("reference's scale", b.reference.scale, 1e-3, 1e3);

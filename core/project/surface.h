@@ -41,9 +41,10 @@ struct Surface {
   Surface& operator=(Surface&&) noexcept;
   ~Surface();
   std::string id, name;
-  Vec3d baseColour{0.5, 0.5, 0.5};
-  double metalness = 0, roughness = 0.5, ior = 1.5, transmission = 0;
-  double clearcoat = 0, clearcoatRoughness = 0.05;
+  Vec3d baseColour{0.5, 0.5, 0.5};                   ///< reflectance, scene-linear
+  double metalness = 0, roughness = 0.5, ior = 1.5;  ///< roughness: its square is the lobe's width
+  double transmission = 0;                           ///< share of what is not mirrored that goes through
+  double clearcoat = 0, clearcoatRoughness = 0.05;   ///< a lacquer over all
   Vec3d emission{0, 0, 0};                           ///< radiance; 1 = photo white
   double anisotropy = 0, anisotropyTurnDegrees = 0;  ///< 0 even; 1 as brushed; turn of the brushing
   double sheen = 0, sheenRoughness = 0.4;            ///< the bright rim of cloth
@@ -63,10 +64,10 @@ struct Surface {
   double abbe = 0;                   ///< Abbe number of a body that parts colours; 0: none does
   int priority = 0;                  ///< where bodies overlap, the highest is there
   double flakes = 0;                 ///< share of it that flakes in the lacquer cover
-  double flakeMm = 0.1, flakeTiltDegrees = 10;
+  double flakeMm = 0.1, flakeTiltDegrees = 10;  ///< size of one; how far they lean, one sigma
   Vec3d flakeColour{0.9, 0.9, 0.9};
-  std::map<SurfaceValue, std::vector<Feed>> feeds{};
-  std::vector<Coat> coats;  ///< what lies on it, the first on top
+  std::map<SurfaceValue, std::vector<Feed>> feeds{};  ///< what gives a value, the first on top
+  std::vector<Coat> coats;                            ///< what lies on it, the first on top
   bool operator==(const Surface&) const;
 };
 

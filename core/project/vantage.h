@@ -9,8 +9,10 @@ namespace dusk {
 /// A pinhole camera with Brown-Conrady distortion. x right, y down, z forward; pixel centres at +0.5.
 struct Camera {
   int width = 0, height = 0;
-  double focalPx = 0, cx = 0, cy = 0, k1 = 0, k2 = 0;
-  Triadd axes;  ///< the camera's x, y, z axes in the world
+  double focalPx = 0;
+  double cx = 0, cy = 0;  ///< the optical axis, pixels from the upper left corner
+  double k1 = 0, k2 = 0;  ///< Brown-Conrady on normalised coordinates, undistorted to distorted
+  Triadd axes;            ///< the camera's x, y, z axes in the world
   Vec3d position{0, 0, 0};
   bool operator==(const Camera&) const = default;
 };
@@ -21,12 +23,13 @@ struct VantageSigma {
   bool operator==(const VantageSigma&) const = default;
 };
 
+/// The camera as it was found, or as it is locked.
 struct Vantage {
   bool solved = false;
   Camera camera;
   VantageSigma sigma;
-  double rmsPx = 0;
-  bool locked = false;
+  double rmsPx = 0;           ///< how far the evidence is off it
+  bool locked = false;        ///< more evidence does not move it
   bool straightened = false;  ///< the plate's lens bend is taken out; else the render is bent to the photo
   bool operator==(const Vantage&) const = default;
 };
@@ -42,7 +45,7 @@ struct KeptVantage {
 /// A level plane of the place besides the ground: a table top, a shelf.
 struct LevelPlane {
   std::string id, name;
-  double heightM = 0;
+  double heightM = 0;  ///< above the ground
   bool operator==(const LevelPlane&) const = default;
 };
 

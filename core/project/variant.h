@@ -19,7 +19,7 @@ struct VariantChange {
 struct VariantOption {
   std::string id;  ///< unique among all options of the project
   std::string name;
-  std::vector<VariantChange> changes{};
+  std::vector<VariantChange> changes{};  ///< what is otherwise then
   bool operator==(const VariantOption&) const = default;
 };
 

@@ -5,6 +5,7 @@
 #include "core/base/json_text.h"
 #include "core/picture/read.h"
 #include "core/project/file.h"
+#include "tests/headless.h"
 #include "tests/program.h"
 
 using nlohmann::json;
@@ -12,16 +13,6 @@ using nlohmann::json;
 class TestBatch : public QObject {
   Q_OBJECT
   QTemporaryDir folder_;
-  struct Answer {
-    int code;
-    QByteArray out, words;
-  };
-  Answer run(const QStringList& arguments) {
-    QProcess process;
-    process.start(DUSK_BATCH, arguments);
-    if (!process.waitForFinished(300'000)) return {-1, {}, {}};
-    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
-  }
   QString write(const char* name, const QByteArray& text) {
     QFile file(folder_.filePath(name));
     if (file.open(QIODevice::WriteOnly)) file.write(text);
@@ -40,28 +31,30 @@ class TestBatch : public QObject {
 };
 
 void TestBatch::wrongUseIsTwo() {
-  QCOMPARE(run({}).code, 2);
-  QCOMPARE(run({"dance"}).code, 2);
-  QCOMPARE(run({"info", "/no/such/file.jpg"}).code, 2);
-  QCOMPARE(run({"render", demo_ + "brackwater.dusk"}).code, 2);
-  QCOMPARE(run({"render", demo_ + "brackwater.dusk", "--out", folder_.path(), "--shot", "nowhere"}).code, 2);
-  QCOMPARE(run({"render", demo_ + "brackwater.dusk", "--out", folder_.path(), "--size", "wide"}).code, 2);
-  QCOMPARE(run({"vantage", write("bad.json", "{")}).code, 2);
-  QCOMPARE(run({"--help"}).code, 0);
+  QCOMPARE(dusk::headless({}).code, 2);
+  QCOMPARE(dusk::headless({"dance"}).code, 2);
+  QCOMPARE(dusk::headless({"info", "/no/such/file.jpg"}).code, 2);
+  QCOMPARE(dusk::headless({"render", demo_ + "brackwater.dusk"}).code, 2);
+  QCOMPARE(dusk::headless({"render", demo_ + "brackwater.dusk", "--out", folder_.path(), "--shot", "nowhere"})
+               .code,
+           2);
+  QCOMPARE(
+      dusk::headless({"render", demo_ + "brackwater.dusk", "--out", folder_.path(), "--size", "wide"}).code,
+      2);
+  QCOMPARE(dusk::headless({"vantage", write("bad.json", "{")}).code, 2);
+  QCOMPARE(dusk::headless({"--help"}).code, 0);
 }
 
 void TestBatch::infoTellsWhatItIs() {
-  const auto plate = run({"info", demo_ + "quay-plate.jpg", "--json"});
+  const auto plate = dusk::headless({"info", demo_ + "quay-plate.jpg", "--json"});
   QCOMPARE(plate.code, 0);
-  QCOMPARE(dusk::jsonFrom(plate.out.toStdString())["focal_mm_35"].get<double>(), 30.0);
-  const auto model =
-      dusk::jsonFrom(run({"info", demo_ + "brackwater-gauge.step", "--json"}).out.toStdString());
+  QCOMPARE(plate.told()["focal_mm_35"].get<double>(), 30.0);
+  const auto model = dusk::headless({"info", demo_ + "brackwater-gauge.step", "--json"}).told();
   QVERIFY(model["parts"].get<int>() >= 20);
   QVERIFY(std::abs(model["true_size_m"][2].get<double>() - 0.3445) < 0.002);
-  const auto panorama =
-      dusk::jsonFrom(run({"info", demo_ + "quay-panorama.exr", "--json"}).out.toStdString());
+  const auto panorama = dusk::headless({"info", demo_ + "quay-panorama.exr", "--json"}).told();
   QVERIFY(panorama["range_ev"].get<double>() > 12);
-  QVERIFY(run({"info", demo_ + "brackwater.dusk"}).out.contains("project"));
+  QVERIFY(dusk::headless({"info", demo_ + "brackwater.dusk"}).out.contains("project"));
 }
 
 void TestBatch::vantageSolvesTheDemosEvidence() {
@@ -76,10 +69,10 @@ void TestBatch::vantageSolvesTheDemosEvidence() {
     evidence["strokes"].push_back({{"run", s["run"]}, {"points", s["points"]}});
   const json& f = project["shots"][0]["evidence"]["footprint"];
   evidence["footprint"] = {{"corners", f["corners"]}, {"size_m", f["sizeM"]}};
-  const auto answer =
-      run({"vantage", write("evidence.json", QByteArray::fromStdString(dusk::jsonText(evidence))), "--json"});
+  const auto answer = dusk::headless(
+      {"vantage", write("evidence.json", QByteArray::fromStdString(dusk::jsonText(evidence))), "--json"});
   QCOMPARE(answer.code, 0);
-  const json solved = dusk::jsonFrom(answer.out.toStdString());
+  const json solved = answer.told();
   QVERIFY(solved["solved"].get<bool>());
   QVERIFY(std::abs(solved["focal_px"].get<double>() / truth["camera"]["focalPx"].get<double>() - 1) < 0.01);
   QCOMPARE(solved["world_from_camera"].size(), size_t(16));
@@ -89,10 +82,10 @@ void TestBatch::vantageSolvesTheDemosEvidence() {
 }
 
 void TestBatch::unsolvedIsOne() {
-  const auto answer =
-      run({"vantage", write("thin.json", R"({"image": {"width": 100, "height": 100}})"), "--json"});
+  const auto answer = dusk::headless(
+      {"vantage", write("thin.json", R"({"image": {"width": 100, "height": 100}})"), "--json"});
   QCOMPARE(answer.code, 1);
-  QVERIFY(!dusk::jsonFrom(answer.out.toStdString())["solved"].get<bool>());
+  QVERIFY(!answer.told()["solved"].get<bool>());
   QVERIFY(answer.words.contains("Draw two strokes"));
 }
 
@@ -106,35 +99,35 @@ void TestBatch::rendersAndRepeatsToTheBit() {
     if (*name == 'b')
       arguments << "--threads"
                 << "1";
-    const auto answer = run(arguments);
+    const auto answer = dusk::headless(arguments);
     QVERIFY2(answer.code == 0, answer.words.constData());
-    QCOMPARE(dusk::jsonFrom(answer.out.toStdString())["files"].size(), size_t(3));
+    QCOMPARE(answer.told()["files"].size(), size_t(3));
   }
   const auto read = [&](const char* name) { return dusk::readPhoto(folder_.filePath(name).toStdString()); };
   QVERIFY(read("a/brackwater-quay.png")->picture == read("b/brackwater-quay.png")->picture);
 }
 
 void TestBatch::panoramaIsAlignedAndTakenApart() {
-  const auto aligned = run({"panorama", "align", demo_ + "brackwater.dusk", "--json"});
+  const auto aligned = dusk::headless({"panorama", "align", demo_ + "brackwater.dusk", "--json"});
   QCOMPARE(aligned.code, 0);
-  const json found = dusk::jsonFrom(aligned.out.toStdString());
+  const json found = aligned.told();
   QVERIFY(std::abs(found["turn_deg"].get<double>()) < 1.5 && !found["mirrored"].get<bool>());
   QVERIFY(std::abs(found["gain_ev"].get<double>() - 3) < 0.12);
   const QString rest = folder_.filePath("rest.exr");
-  const auto sun = run({"panorama", "sun", demo_ + "quay-panorama.exr", "-o", rest, "--json"});
+  const auto sun = dusk::headless({"panorama", "sun", demo_ + "quay-panorama.exr", "-o", rest, "--json"});
   QCOMPARE(sun.code, 0);
-  const json where = dusk::jsonFrom(sun.out.toStdString());
+  const json where = sun.told();
   // As the set was lit.
   QVERIFY(std::abs(where["azimuth_deg"].get<double>() + 112) < 0.5);
   QVERIFY(std::abs(where["elevation_deg"].get<double>() - 25) < 0.5);
   QVERIFY(QFile::exists(rest));
-  QCOMPARE(run({"panorama", "sun", rest}).code, 1);  // it has none any more
-  QCOMPARE(run({"panorama"}).code, 2);
+  QCOMPARE(dusk::headless({"panorama", "sun", rest}).code, 1);  // it has none any more
+  QCOMPARE(dusk::headless({"panorama"}).code, 2);
   // The quay's own shadow agrees with its panorama, whose sun is whole; nothing is added for it.
   const QString with = folder_.filePath("with-sun.dusk");
-  const auto shadow = run({"panorama", "shadow", demo_ + "brackwater.dusk", "-o", with, "--json"});
+  const auto shadow = dusk::headless({"panorama", "shadow", demo_ + "brackwater.dusk", "-o", with, "--json"});
   QVERIFY2(shadow.code == 0, shadow.words.constData());
-  const auto told = dusk::jsonFrom(shadow.out.toStdString());
+  const auto told = shadow.told();
   QVERIFY(told["marked"].get<bool>() && std::abs(told["azimuth_deg"].get<double>() + 112) < 2);
   QVERIFY(told["panorama_gives"].get<double>() > 0.8 && !told.contains("lamp_ev"));
   QVERIFY(dusk::loadProject(with.toStdString())->shots[0].lamps.size() ==
@@ -143,7 +136,7 @@ void TestBatch::panoramaIsAlignedAndTakenApart() {
   const auto elsewhere = dusk::loadProject(with.toStdString());
   QVERIFY(std::filesystem::exists(std::filesystem::path(folder_.path().toStdString()) /
                                   elsewhere->shots[0].plate.path));
-  const auto none = run({"panorama", "shadow", demo_ + "../boathouse/boathouse.dusk"});
+  const auto none = dusk::headless({"panorama", "shadow", demo_ + "../boathouse/boathouse.dusk"});
   QVERIFY(none.code == 1 && none.words.contains("No shadow is clear"));
 }
 
@@ -162,8 +155,8 @@ void TestBatch::bracketsAreMerged() {
     QVERIFY(photo.save(arguments.last()));
   }
   const QString out = folder_.filePath("merged.exr");
-  QCOMPARE(run(arguments + QStringList{"-o", out}).code, 1);  // nothing says the exposures
-  const auto merged = run(arguments + QStringList{"-o", out, "--ev", "-2,0,2", "--json"});
+  QCOMPARE(dusk::headless(arguments + QStringList{"-o", out}).code, 1);  // nothing says the exposures
+  const auto merged = dusk::headless(arguments + QStringList{"-o", out, "--ev", "-2,0,2", "--json"});
   QVERIFY2(merged.code == 0, merged.words.constData());
   const auto light = dusk::readLight(out.toStdString());
   QVERIFY(light.ok());

@@ -3,10 +3,10 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "core/base/json_text.h"
 #include "core/picture/read.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/headless.h"
 #include "tests/program.h"
 #include "tests/small_demo.h"
 
@@ -20,16 +20,6 @@ class TestCampaign : public QObject {
   QTemporaryDir folder_;
   const QString demo_ = DUSK_SOURCE "/demo/brackwater/";
   QString campaign_;
-  struct Answer {
-    int code = -1;
-    QByteArray out, words;
-  };
-  Answer run(const QStringList& arguments) {
-    QProcess process;
-    process.start(DUSK_BATCH, arguments);
-    if (!process.waitForFinished(300'000)) return {};
-    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
-  }
   QString in(const char* name) { return folder_.filePath(name); }
   static int filesIn(const QString& folder) {
     int n = 0;
@@ -65,9 +55,9 @@ void TestCampaign::initTestCase() {
 }
 
 void TestCampaign::infoListsTheShots() {
-  const auto answer = run({"info", campaign_, "--json"});
+  const auto answer = headless({"info", campaign_, "--json"});
   QCOMPARE(answer.code, 0);
-  const json told = jsonFrom(answer.out.toStdString());
+  const json told = answer.told();
   QCOMPARE(told["shots"].size(), size_t(2));
   QCOMPARE(told["shots"][1]["name"].get<std::string>(), std::string("Plain"));
   QCOMPARE(told["shots"][0]["placements"].get<int>(), 1);
@@ -75,13 +65,12 @@ void TestCampaign::infoListsTheShots() {
 
 void TestCampaign::oneShotByIdOrName() {
   for (const char* shot : {"Plain", "shot-2"}) {
-    const auto answer = run({"render", campaign_, "--out", in(shot), "--shot", shot, "--json"});
+    const auto answer = headless({"render", campaign_, "--out", in(shot), "--shot", shot, "--json"});
     if (answer.code == 2) continue;  // an id the demo's own numbering does not have
     QCOMPARE(answer.code, 0);
     const auto picture = readPhoto(
         (in(shot) + "/" +
-         QString::fromStdString(
-             fs::path(jsonFrom(answer.out.toStdString())["files"][0].get<std::string>()).filename().string()))
+         QString::fromStdString(fs::path(answer.told()["files"][0].get<std::string>()).filename().string()))
             .toStdString());
     QVERIFY(picture.ok());
     QCOMPARE(picture->picture.width, 120);
@@ -91,9 +80,9 @@ void TestCampaign::oneShotByIdOrName() {
 
 void TestCampaign::allShotsEachInItsFolder() {
   const auto answer =
-      run({"render", campaign_, "--out", in("all"), "--all-shots", "--size", "120x80", "--json"});
+      headless({"render", campaign_, "--out", in("all"), "--all-shots", "--size", "120x80", "--json"});
   QVERIFY2(answer.code == 0, answer.words.constData());
-  const json told = jsonFrom(answer.out.toStdString());
+  const json told = answer.told();
   QCOMPARE(told["shots"].size(), size_t(2));
   std::set<std::string> files;
   for (const json& shot : told["shots"])
@@ -106,34 +95,34 @@ void TestCampaign::allShotsEachInItsFolder() {
 }
 
 void TestCampaign::bothAtOnceIsWrongUse() {
-  QCOMPARE(run({"render", campaign_, "--out", in("x"), "--all-shots", "--shot", "Plain"}).code, 2);
+  QCOMPARE(headless({"render", campaign_, "--out", in("x"), "--all-shots", "--shot", "Plain"}).code, 2);
   QVERIFY(!QDir(in("x")).exists());
 }
 
 void TestCampaign::gatheredItRendersTheSame() {
-  const auto answer = run({"gather", campaign_, in("gathered"), "--json"});
+  const auto answer = headless({"gather", campaign_, in("gathered"), "--json"});
   QVERIFY2(answer.code == 0, answer.words.constData());
-  const json told = jsonFrom(answer.out.toStdString());
+  const json told = answer.told();
   QCOMPARE(told["files"].get<int>(), filesIn(in("gathered")));
   const QStringList how{"--size", "96x64", "--samples", "2"};
-  QCOMPARE(run(QStringList{"render", campaign_, "--out", in("here")} + how).code, 0);
-  QCOMPARE(run(QStringList{"render", QString::fromStdString(told["project"].get<std::string>()), "--out",
-                           in("there")} +
-               how)
+  QCOMPARE(headless(QStringList{"render", campaign_, "--out", in("here")} + how).code, 0);
+  QCOMPARE(headless(QStringList{"render", QString::fromStdString(told["project"].get<std::string>()), "--out",
+                                in("there")} +
+                    how)
                .code,
            0);
   QFile a(in("here/picture.png")), b(in("there/picture.png"));
   QVERIFY(a.open(QIODevice::ReadOnly) && b.open(QIODevice::ReadOnly));
   QVERIFY(a.readAll() == b.readAll());
-  QCOMPARE(run({"gather", campaign_, in("gathered.zip")}).code, 0);
+  QCOMPARE(headless({"gather", campaign_, in("gathered.zip")}).code, 0);
   QVERIFY(QFile::exists(in("gathered.zip")));
 }
 
 void TestCampaign::gatherRefusesWhatHoldsSomething() {
-  const auto again = run({"gather", campaign_, in("gathered")});
+  const auto again = headless({"gather", campaign_, in("gathered")});
   QCOMPARE(again.code, 1);
   QVERIFY(again.words.contains("empty or a new folder"));
-  QCOMPARE(run({"gather", in("none.dusk"), in("y")}).code, 2);
+  QCOMPARE(headless({"gather", in("none.dusk"), in("y")}).code, 2);
 }
 
 void TestCampaign::everyVerbEndsWhenItIsTold_data() {
@@ -184,7 +173,7 @@ void TestCampaign::changedFilesAreTold() {
   Project p = *loadProject(campaign_.toStdString());
   p.shots[0].plate.hash = "another";
   QVERIFY(saveProject(p, in("changed.dusk").toStdString()).ok());
-  const auto answer = run({"render", in("changed.dusk"), "--out", in("c"), "--size", "60x40"});
+  const auto answer = headless({"render", in("changed.dusk"), "--out", in("c"), "--size", "60x40"});
   QCOMPARE(answer.code, 0);
   QVERIFY2(answer.words.contains("small-quay.png has changed since it was linked"), answer.words.constData());
 }

@@ -5,6 +5,7 @@
 #include "core/base/json_text.h"
 #include "core/deliver/farm.h"
 #include "core/project/file.h"
+#include "tests/headless.h"
 #include "tests/program.h"
 #include "tests/small_demo.h"
 
@@ -19,25 +20,16 @@ class TestFarm : public QObject {
   const QString script_ = DUSK_SOURCE "/demo/outside/farm";
   QString project_;
   QProcessEnvironment environment_ = QProcessEnvironment::systemEnvironment();
-  struct Answer {
-    int code = -1;
-    QByteArray out, words;
-    json told() const { return jsonFrom(out.toStdString()); }
-  };
-  Answer run(const QString& program, const QStringList& arguments) {
-    QProcess process;
-    process.setProcessEnvironment(environment_);
-    process.start(program, arguments);
-    if (!process.waitForFinished(120'000)) return {};
-    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+  Headless run(const QString& program, const QStringList& words) {
+    return runProgram(program, words, environment_);
   }
-  Answer farm(const QStringList& arguments) {
+  Headless farm(const QStringList& arguments) {
     return run(DUSK_BATCH, QStringList{"farm", "--json"} + arguments);
   }
   QString in(const QString& name) { return folder_.filePath(name); }
   /// The farm, with what it asks for in the environment; false where Slurm is not installed.
   bool start(const QStringList& how = {}) {
-    Answer started = run(script_, QStringList{"start", in("slurm")} + how);
+    Headless started = run(script_, QStringList{"start", in("slurm")} + how);
     // The one before may not have ended yet.
     for (int i = 0; i < 3 && started.code != 0 && started.code != 3; ++i) {
       QTest::qWait(2000);
@@ -71,11 +63,11 @@ void TestFarm::initTestCase() {
 
 void TestFarm::partsComeBackAsOnePicture() {
   if (!start()) QSKIP("Slurm is not installed here (slurmctld slurmd slurm-client munge)");
-  const Answer whole = run(DUSK_BATCH, {"render", project_, "--out", in("whole"), "--size", "300x200"});
+  const Headless whole = run(DUSK_BATCH, {"render", project_, "--out", in("whole"), "--size", "300x200"});
   QVERIFY2(whole.code == 0, whole.words.constData());
   // Held back so that one part can be lost on purpose.
   QCOMPARE(run("scontrol", {"update", "partition=all", "state=down"}).code, 0);
-  const Answer given = farm({"submit", project_, "--out", in("out"), "--parts", "3", "--size", "300x200"});
+  const Headless given = farm({"submit", project_, "--out", in("out"), "--parts", "3", "--size", "300x200"});
   QVERIFY2(given.code == 0, given.words.constData());
   const QString folder = QString::fromStdString(given.told()["folder"].get<std::string>());
   QCOMPARE(farm({"status", folder}).told()["parts"], (json{"waiting", "waiting", "waiting"}));
@@ -86,7 +78,7 @@ void TestFarm::partsComeBackAsOnePicture() {
   QCOMPARE(run("scontrol", {"update", "partition=all", "state=up"}).code, 0);
   QTRY_COMPARE_WITH_TIMEOUT(farm({"status", folder}).told()["parts"], (json{"done", "lost", "done"}), 60'000);
   QVERIFY(!QFile::exists(in("out/picture.png")));
-  const Answer again = farm({"collect", folder});
+  const Headless again = farm({"collect", folder});
   QCOMPARE(again.code, 1);  // not there yet
   QCOMPARE(again.told()["submittedAgain"].get<int>(), 1);
   QTRY_VERIFY_WITH_TIMEOUT(farm({"collect", folder}).code == 0, 60'000);
@@ -107,11 +99,11 @@ void TestFarm::aFilmComesBackByItsPictures() {
   shot.deliverables.push_back(film);
   const QString project = in("turning.dusk");
   QVERIFY(saveProject(p, project.toStdString()).ok());
-  const Answer whole =
+  const Headless whole =
       run(DUSK_BATCH, {"film", project, "--out", in("alone"), "--size", "150x100", "--json"});
   QVERIFY2(whole.code == 0, whole.words.constData());
   QCOMPARE(whole.told()["pictures"].get<int>(), 5);
-  const Answer given =
+  const Headless given =
       farm({"submit", project, "--out", in("farmed"), "--parts", "2", "--size", "150x100", "--film"});
   QVERIFY2(given.code == 0, given.words.constData());
   const QString folder = QString::fromStdString(given.told()["folder"].get<std::string>());
@@ -123,7 +115,7 @@ void TestFarm::aFilmComesBackByItsPictures() {
   const json merged = jsonFrom(*readFile(folder.toStdString() + "/merged.json"));
   QCOMPARE(merged["traced"].get<int>(), 0);
   // What it holds is told, and a still of another moment is another picture.
-  const Answer told = run(DUSK_BATCH, {"info", in("farmed/turning.mp4"), "--json"});
+  const Headless told = run(DUSK_BATCH, {"info", in("farmed/turning.mp4"), "--json"});
   QCOMPARE(told.told()["pictures"].get<int>(), 5);
   QCOMPARE(told.told()["width"].get<int>(), 150);
   for (const char* moment : {"0", "0.2"})
@@ -138,7 +130,7 @@ void TestFarm::aFarmThatDoesNotAnswerIsSaid() {
   const QProcessEnvironment before = environment_;
   QVERIFY(start({"--deaf"}));
   environment_.insert("DUSK_FARM_PATIENCE", "1");
-  const Answer given = farm({"submit", project_, "--out", in("deaf"), "--parts", "2"});
+  const Headless given = farm({"submit", project_, "--out", in("deaf"), "--parts", "2"});
   QCOMPARE(given.code, 1);
   QVERIFY2(given.words.contains("does not answer"), given.words.constData());
   QVERIFY(QDir(in("deaf")).isEmpty());  // nothing half given is left
@@ -148,7 +140,7 @@ void TestFarm::aFarmThatDoesNotAnswerIsSaid() {
 void TestFarm::noFarmIsSaid() {
   const QProcessEnvironment before = environment_;
   environment_.insert("PATH", in("nothing"));
-  const Answer given = farm({"submit", project_, "--out", in("none"), "--parts", "2"});
+  const Headless given = farm({"submit", project_, "--out", in("none"), "--parts", "2"});
   QCOMPARE(given.code, 1);
   QVERIFY2(given.words.contains("no farm here"), given.words.constData());
   QCOMPARE(farm({"status", in("none")}).code, 2);

@@ -2,12 +2,12 @@
 #include <QtTest>
 #include <nlohmann/json.hpp>
 
-#include "core/base/json_text.h"
 #include "core/deliver/deliver.h"
 #include "core/light/backdrop.h"
 #include "core/picture/read.h"
 #include "core/picture/write.h"
 #include "core/project/file.h"
+#include "tests/headless.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -18,12 +18,6 @@ class TestMatching : public QObject {
   QTemporaryDir folder_;
   const fs::path demo_ = fs::path(DUSK_SOURCE) / "demo/brackwater";
   fs::path in(const char* name) { return fs::path(folder_.path().toStdString()) / name; }
-  std::pair<int, QByteArray> run(const QStringList& arguments) {
-    QProcess p;
-    p.start(DUSK_BATCH, arguments);
-    p.waitForFinished(120'000);
-    return {p.exitCode(), p.readAllStandardOutput()};
-  }
 
  private slots:
   void thePhotosCharacterIsTold();
@@ -34,9 +28,9 @@ class TestMatching : public QObject {
 };
 
 void TestMatching::thePhotosCharacterIsTold() {
-  const auto [code, text] = run({"match", QString::fromStdString(demo_ / "brackwater.dusk"), "--json"});
-  QCOMPARE(code, 0);
-  const auto answer = jsonFrom(text.toStdString());
+  const Headless match = headless({"match", QString::fromStdString(demo_ / "brackwater.dusk"), "--json"});
+  QCOMPARE(match.code, 0);
+  const auto answer = match.told();
   QCOMPARE(answer["rows"].size(), size_t(10));
   QVERIFY(answer["flatPlaces"].get<int>() > 50);
   for (const auto& row : answer["rows"]) {
@@ -49,9 +43,9 @@ void TestMatching::thePhotosCharacterIsTold() {
 
 void TestMatching::aMatchedProjectIsWritten() {
   const fs::path to = in("matched.dusk");
-  const auto [code, text] =
-      run({"match", QString::fromStdString(demo_ / "brackwater.dusk"), "-o", QString::fromStdString(to)});
-  QCOMPARE(code, 0);
+  const Headless match = headless(
+      {"match", QString::fromStdString(demo_ / "brackwater.dusk"), "-o", QString::fromStdString(to)});
+  QCOMPARE(match.code, 0);
   const auto project = loadProject(to);
   QVERIFY2(project.ok(), project.ok() ? "" : project.error().message.c_str());
   const Project before = *loadProject(demo_ / "brackwater.dusk");
@@ -62,9 +56,9 @@ void TestMatching::aMatchedProjectIsWritten() {
 }
 
 void TestMatching::whatCannotBeReadIsSaid() {
-  QCOMPARE(run({"match", "nowhere.dusk"}).first, 2);
-  QCOMPARE(run({"match", QString::fromStdString(demo_ / "brackwater.dusk"), "--shot", "none"}).first, 2);
-  QCOMPARE(run({"match"}).first, 2);
+  QCOMPARE(headless({"match", "nowhere.dusk"}).code, 2);
+  QCOMPARE(headless({"match", QString::fromStdString(demo_ / "brackwater.dusk"), "--shot", "none"}).code, 2);
+  QCOMPARE(headless({"match"}).code, 2);
 }
 
 void TestMatching::aLogoIsDelivered() {

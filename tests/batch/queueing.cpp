@@ -4,11 +4,11 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
-#include "core/base/json_text.h"
 #include "core/deliver/names.h"
 #include "core/deliver/queue.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
+#include "tests/headless.h"
 #include "tests/program.h"
 #include "tests/small_demo.h"
 
@@ -21,22 +21,11 @@ class TestQueueing : public QObject {
   Q_OBJECT
   QTemporaryDir folder_;
   QString project_;
-  struct Answer {
-    int code = -1;
-    QByteArray out, words;
-    json told() const { return jsonFrom(out.toStdString()); }
-  };
-  static Answer run(const QStringList& arguments) {
-    QProcess process;
-    process.start(DUSK_BATCH, arguments);
-    if (!process.waitForFinished(300'000)) return {};
-    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
-  }
   QString in(const QString& name) { return folder_.filePath(name); }
-  Answer queue(const QString& name, QStringList arguments) {
-    return run(QStringList{"queue", "--queue", in(name), "--json"} + arguments);
+  Headless queue(const QString& name, QStringList arguments) {
+    return headless(QStringList{"queue", "--queue", in(name), "--json"} + arguments);
   }
-  Answer add(const QString& name, const QString& out, QStringList more = {}) {
+  Headless add(const QString& name, const QString& out, QStringList more = {}) {
     return queue(name, QStringList{"add", project_, "--out", in(out), "--size", "300x200"} + more);
   }
   bool same(const QString& a, const QString& b) {
@@ -65,30 +54,31 @@ void TestQueueing::initTestCase() {
   p.shots[0].deliverables = {{DeliverableKind::png, "picture.png"}};
   project_ = in("quay.dusk");
   QVERIFY(saveProject(p, project_.toStdString()).ok());
-  const Answer plain = run({"render", project_, "--out", in("plain"), "--size", "300x200"});
+  const Headless plain = headless({"render", project_, "--out", in("plain"), "--size", "300x200"});
   QVERIFY2(plain.code == 0, plain.words.constData());
 }
 
 void TestQueueing::partsAreMerged() {
   QStringList parts;
   for (const char* part : {"1/2", "2/2"}) {
-    const Answer traced =
-        run({"render", project_, "--out", in("parts"), "--size", "300x200", "--part", part, "--json"});
+    const Headless traced =
+        headless({"render", project_, "--out", in("parts"), "--size", "300x200", "--part", part, "--json"});
     QVERIFY2(traced.code == 0, traced.words.constData());
     parts << QString::fromStdString(traced.told()["part"].get<std::string>());
   }
-  const Answer merged = run(QStringList{"merge"} + parts + QStringList{"--out", in("merged"), "--json"});
+  const Headless merged =
+      headless(QStringList{"merge"} + parts + QStringList{"--out", in("merged"), "--json"});
   QVERIFY2(merged.code == 0, merged.words.constData());
   QVERIFY(same("plain/picture.png", "merged/picture.png"));
-  const Answer one = run({"merge", parts[0], "--out", in("never")});
+  const Headless one = headless({"merge", parts[0], "--out", in("never")});
   QCOMPARE(one.code, 1);
   QVERIFY(one.words.contains("Part 2 of 2 is missing") && !QFile::exists(in("never")));
   for (const char* wrong : {"0/2", "3/2", "1/0", "half", "1/2x"})
-    QCOMPARE(run({"render", project_, "--out", in("never"), "--part", wrong}).code, 2);
+    QCOMPARE(headless({"render", project_, "--out", in("never"), "--part", wrong}).code, 2);
 }
 
 void TestQueueing::recipeRendersAgain() {
-  const Answer again = run({"render", in("plain/picture.png.json"), "--out", in("again"), "--json"});
+  const Headless again = headless({"render", in("plain/picture.png.json"), "--out", in("again"), "--json"});
   QVERIFY2(again.code == 0, again.words.constData());
   QVERIFY(same("plain/picture.png", "again/picture.png"));
 }
@@ -109,7 +99,7 @@ void TestQueueing::cutOffItGoesOn() {
     QCOMPARE(queue("cut", {"list"}).told()["jobs"][0]["state"].get<std::string>(), std::string("waiting"));
   }
   QVERIFY(killed >= 2);
-  const Answer ran = queue("cut", {"run"});
+  const Headless ran = queue("cut", {"run"});
   QVERIFY2(ran.code == 0, ran.words.constData());
   QVERIFY(same("plain/picture.png", "after-cut/picture.png"));
   const json job = queue("cut", {"list"}).told()["jobs"][0];
@@ -127,7 +117,7 @@ void TestQueueing::variantsGoSideBySide() {
     p.shots[0].deliverables[0].fileName = (i < 3 ? names[i] : names[0]).toStdString() + ".png";
     QVERIFY(saveProject(p, in(names[i] + ".dusk").toStdString()).ok());
     // The last writes over the first: it waits for it.
-    const Answer added =
+    const Headless added =
         queue("variants", QStringList{"add", in(names[i] + ".dusk"), "--out", in("variants-out")} + as);
     QVERIFY2(added.code == 0, added.words.constData());
     ids.push_back(added.told()["jobs"][0].get<std::string>());
@@ -159,7 +149,8 @@ void TestQueueing::variantsGoSideBySide() {
   QVERIFY(!QFile::exists(in("variants-out/cream.png")));
   for (const char* name : {"again", "blue"}) {
     const QString alone = in("alone-" + QString(name));
-    const Answer rendered = run(QStringList{"render", in(QString(name) + ".dusk"), "--out", alone} + as);
+    const Headless rendered =
+        headless(QStringList{"render", in(QString(name) + ".dusk"), "--out", alone} + as);
     QVERIFY2(rendered.code == 0, rendered.words.constData());
   }
   QVERIFY(same("variants-out/green.png", "alone-again/green.png"));
@@ -196,7 +187,7 @@ void TestQueueing::oneFailsTheOthersGoOn() {
   const fs::path damaged = in("some").toStdString() + "/00009";
   fs::create_directories(damaged);
   QVERIFY(writeFileAtomically(damaged / "state.json", "{ half").ok());
-  const Answer ran = queue("some", {"run"});
+  const Headless ran = queue("some", {"run"});
   QCOMPARE(ran.code, 1);
   QCOMPARE(ran.told()["done"].get<int>(), 1);
   QCOMPARE(ran.told()["failed"].get<int>(), 1);
@@ -240,7 +231,7 @@ void TestQueueing::proofsStopTheQueue() {
           std::string::npos);
   for (const char* out : {"stopped-a", "stopped-b"})
     QCOMPARE(queue("stopped", job + QStringList{"--out", in(out), "--prove", "stop"}).code, 0);
-  const Answer ran = queue("stopped", {"run"});
+  const Headless ran = queue("stopped", {"run"});
   QCOMPARE(ran.code, 1);
   QVERIFY(ran.told()["stopped"].get<bool>());
   QVERIFY(QFile::exists(in("stopped-a/picture.png")) && !QFile::exists(in("stopped-b")));
@@ -250,23 +241,24 @@ void TestQueueing::aWatchedFolderIsHandedOver() {
   QDir().mkpath(in("hot"));
   QFile::copy(project_, in("hot/quay.dusk"));
   QVERIFY(writeFileAtomically(in("hot/broken.dusk").toStdString(), "{").ok());
-  const Answer answer = run({"queue", "watch", in("hot"), "--once", "--size", "300x200", "--samples", "2"});
+  const Headless answer =
+      headless({"queue", "watch", in("hot"), "--once", "--size", "300x200", "--samples", "2"});
   QVERIFY(answer.code != 0);  // of the broken one
   QVERIFY2(QFile::exists(in("hot/quay-delivered/picture.png")), answer.words.constData());
-  QCOMPARE(run({"queue", "watch", in("nowhere"), "--once"}).code, 2);
+  QCOMPARE(headless({"queue", "watch", in("nowhere"), "--once"}).code, 2);
 }
 
 void TestQueueing::nothingOfOthersIsReplaced() {
   QDir().mkpath(in("taken"));
   QVERIFY(writeFileAtomically(in("taken/picture.png").toStdString(), "theirs").ok());
   const QStringList render{"render", project_, "--out", in("taken"), "--size", "30x20", "--samples", "1"};
-  const Answer refused = run(render);
+  const Headless refused = headless(render);
   QCOMPARE(refused.code, 1);
   QVERIFY(refused.words.contains("was not made of this shot"));
-  QCOMPARE(run(render + QStringList{"--if-there", "keep-both"}).code, 0);
+  QCOMPARE(headless(render + QStringList{"--if-there", "keep-both"}).code, 0);
   QVERIFY(QFile::exists(in("taken/picture-2.png")));
   QCOMPARE(*readFile(in("taken/picture.png").toStdString()), std::string("theirs"));
-  QCOMPARE(run(render + QStringList{"--if-there", "replace"}).code, 0);
+  QCOMPARE(headless(render + QStringList{"--if-there", "replace"}).code, 0);
   QVERIFY(*readFile(in("taken/picture.png").toStdString()) != "theirs");
 }
 

@@ -2,11 +2,11 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.h"
-#include "core/base/json_text.h"
 #include "core/picture/read.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
 #include "core/variant/edit.h"
+#include "tests/headless.h"
 #include "tests/program.h"
 #include "tests/small_demo.h"
 
@@ -19,17 +19,6 @@ class TestVariants : public QObject {
   Q_OBJECT
   QTemporaryDir folder_;
   QString project_;
-  struct Answer {
-    int code = -1;
-    QByteArray out, words;
-    json told() const { return jsonFrom(out.toStdString()); }
-  };
-  Answer batch(const QStringList& words) {
-    QProcess process;
-    process.start(DUSK_BATCH, words);
-    if (!process.waitForFinished(200'000)) return {};
-    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
-  }
   QString in(const char* name) { return folder_.filePath(name); }
   QStringList filesIn(const char* name) {
     return QDir(in(name)).entryList({"*.png"}, QDir::Files, QDir::Name);
@@ -66,7 +55,7 @@ void TestVariants::initTestCase() {
 }
 
 void TestVariants::theyAreListed() {
-  const Answer list = batch({"variants", "list", project_, "--json"});
+  const Headless list = headless({"variants", "list", project_, "--json"});
   QVERIFY2(list.code == 0, list.words.constData());
   const json told = list.told();
   QCOMPARE(told["count"].get<int>(), 5);  // three times two, less one pair
@@ -75,21 +64,21 @@ void TestVariants::theyAreListed() {
 }
 
 void TestVariants::oneIsRendered() {
-  const Answer plain = batch(render("plain", "")), same = batch(render("same", "enamel=harbour")),
-               red = batch(render("red", "Enamel = signal red"));
+  const Headless plain = headless(render("plain", "")), same = headless(render("same", "enamel=harbour")),
+                 red = headless(render("red", "Enamel = signal red"));
   QVERIFY2(plain.code == 0 && same.code == 0 && red.code == 0, red.words.constData());
   QCOMPARE(red.told()["variant"].get<std::string>(), std::string("Signal red-Black"));
   QCOMPARE(filesIn("red"), QStringList{"picture.png"});
   QCOMPARE(bytes(in("plain") + "/picture.png"), bytes(in("same") + "/picture.png"));
   QVERIFY(bytes(in("plain") + "/picture.png") != bytes(in("red") + "/picture.png"));
   // What lies beside the file makes it again.
-  const Answer again = batch({"render", in("red") + "/picture.png.json", "--out", in("again")});
+  const Headless again = headless({"render", in("red") + "/picture.png.json", "--out", in("again")});
   QVERIFY2(again.code == 0, again.words.constData());
   QCOMPARE(bytes(in("again") + "/picture.png"), bytes(in("red") + "/picture.png"));
 }
 
 void TestVariants::allAreRendered() {
-  const Answer all = batch(render("all", "all"));
+  const Headless all = headless(render("all", "all"));
   QVERIFY2(all.code == 0, all.words.constData());
   QCOMPARE(all.told()["shots"].size(), size_t(5));
   QCOMPARE(filesIn("all"),
@@ -101,56 +90,57 @@ void TestVariants::allAreRendered() {
 }
 
 void TestVariants::whatIsTypedWrongIsSaid() {
-  const Answer axis = batch(render("wrong", "lid=open"));
+  const Headless axis = headless(render("wrong", "lid=open"));
   QVERIFY(axis.code == 2 && axis.words.contains("there are: Enamel, Knobs"));
-  const Answer pair = batch(render("wrong", "enamel=ochre,knobs=brass"));
+  const Headless pair = headless(render("wrong", "enamel=ochre,knobs=brass"));
   QVERIFY(pair.code == 2 && pair.words.contains("cannot be together"));
   QVERIFY(!QFile::exists(in("wrong")));
-  QCOMPARE(batch({"prove", project_, "--variant", "all", "--samples", "2"}).code, 2);
+  QCOMPARE(headless({"prove", project_, "--variant", "all", "--samples", "2"}).code, 2);
 }
 
 void TestVariants::theyAreQueuedAndProved() {
   const QStringList add{"queue",     "--queue", in("queue"), "add", project_, "--size",    "48x32",
                         "--samples", "2",       "--variant", "all", "--out",  in("queued")};
-  QVERIFY(batch(add).code == 0);
-  const Answer ran = batch({"queue", "--queue", in("queue"), "run", "--json"});
+  QVERIFY(headless(add).code == 0);
+  const Headless ran = headless({"queue", "--queue", in("queue"), "run", "--json"});
   QVERIFY2(ran.code == 0, ran.words.constData());
   QCOMPARE(filesIn("queued").size(), 5);
-  const Answer proved = batch({"prove", project_, "--variant", "enamel=ochre", "--samples", "2", "--json"});
+  const Headless proved =
+      headless({"prove", project_, "--variant", "enamel=ochre", "--samples", "2", "--json"});
   QVERIFY(proved.code == 0 || proved.code == 1);
   QVERIFY(!proved.told().is_discarded());
 }
 
 void TestVariants::aTableGoesOutAndIn() {
-  QVERIFY(batch({"variants", "list", project_, "--out", in("table.csv")}).code == 0);
+  QVERIFY(headless({"variants", "list", project_, "--out", in("table.csv")}).code == 0);
   const auto table = readFile(in("table.csv").toStdString());
   QVERIFY(table &&
           table->find("Signal red,/surfaces/preset-harbour-enamel/baseColour,") != std::string::npos);
   std::string more = *table + "Lamp,On,/shots/quay/lamps/sun-1/on,true\r\n";
   QVERIFY(writeFileAtomically(in("more.csv").toStdString(), more).ok());
   QVERIFY(QDir().mkpath(in("sub")));
-  const Answer took =
-      batch({"variants", "take", project_, in("more.csv"), "-o", in("sub") + "/with.dusk", "--json"});
+  const Headless took =
+      headless({"variants", "take", project_, in("more.csv"), "-o", in("sub") + "/with.dusk", "--json"});
   QVERIFY2(took.code == 0, took.words.constData());
   QCOMPARE(took.told()["axes"].get<int>(), 3);
   const auto with = loadProject((in("sub") + "/with.dusk").toStdString());
   QVERIFY(with && with->axes[2].options[0].changes[0].to == "true");
   QVERIFY(writeFileAtomically(in("bad.csv").toStdString(), "axis,option\n").ok());
-  QCOMPARE(batch({"variants", "take", project_, in("bad.csv"), "-o", in("bad.dusk")}).code, 2);
+  QCOMPARE(headless({"variants", "take", project_, in("bad.csv"), "-o", in("bad.dusk")}).code, 2);
   QVERIFY(!QFile::exists(in("bad.dusk")));
 }
 
 void TestVariants::aShotIsFurnished() {
   const QStringList how{"furnish", project_, "-o", in("set.dusk"), "--seed", "7", "--json"};
-  const Answer made = batch(how + QStringList{"--set", "garden", "--slider", "clutter=1"});
+  const Headless made = headless(how + QStringList{"--set", "garden", "--slider", "clutter=1"});
   QVERIFY2(made.code == 0, made.words.constData());
   const auto set = loadProject(in("set.dusk").toStdString());
   QVERIFY(set && set->shots[0].set.seed == 7 && set->shots[0].set.sliders.at("clutter") == 1);
   QCOMPARE(made.told()["placed"].get<size_t>(), set->shots[0].placements.size());
-  const Answer none = batch(how + QStringList{"--set", "ballroom"});
+  const Headless none = headless(how + QStringList{"--set", "ballroom"});
   QVERIFY(none.code == 2 && none.words.contains("plinths"));
   for (const char* wrong : {"clutter", "clutter=2", "clutter=much", "palette=0.5"})
-    QCOMPARE(batch(how + QStringList{"--set", "garden", "--slider", wrong}).code, 2);
+    QCOMPARE(headless(how + QStringList{"--set", "garden", "--slider", wrong}).code, 2);
 }
 
 DUSK_TEST(TestVariants, QCoreApplication);

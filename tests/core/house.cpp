@@ -82,7 +82,7 @@ class TestHouse : public QObject {
 
 void TestHouse::initTestCase() {
   const QDir top(DUSK_SOURCE);
-  for (const char* part : {"core", "app", "batch", "import_worker", "demo", "bench", "tests"}) {
+  for (const char* part : {"core", "app", "batch", "import_worker", "demo", "bench", "docs", "tests"}) {
     QDirIterator at(top.filePath(part), {"*.cpp", "*.h"}, QDir::Files, QDirIterator::Subdirectories);
     while (at.hasNext()) {
       QFile file(at.next());

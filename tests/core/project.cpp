@@ -166,7 +166,8 @@ std::string broken(const json& value, const json& schema, const json& root, cons
   if (schema.contains("enum"))
     return std::count(schema["enum"].begin(), schema["enum"].end(), value) ? ""
                                                                            : at + " is not one of its words";
-  const std::string type = schema.at("type");
+  if (!schema.contains("type")) return {};  // anything
+  const std::string type = schema["type"];
   const bool right = type == "object"    ? value.is_object()
                      : type == "array"   ? value.is_array()
                      : type == "string"  ? value.is_string()
@@ -189,6 +190,9 @@ std::string broken(const json& value, const json& schema, const json& root, cons
     const bool known = schema.contains("properties") && schema["properties"].contains(key);
     const json more = schema.value("additionalProperties", json(true));
     if (!known && more.is_boolean() && !more.get<bool>()) return at + " has the unknown key " + key;
+    if (schema.contains("propertyNames"))
+      if (const auto why = broken(key, schema["propertyNames"], root, at + "'s key " + key); !why.empty())
+        return why;
     const json& its = known ? schema["properties"][key] : more;
     if (its.is_object())
       if (const auto why = broken(child, its, root, at + "/" + key); !why.empty()) return why;
