@@ -240,7 +240,7 @@ constexpr AnswerKey ofFurnish[] = {
     {"file", "text", ""}, {"set", "text", ""}, {"placed", "whole number", "things that stand in the shot"}};
 constexpr AnswerKey ofShelf[] = {
     {"shelf", "text", "its title"},
-    {"offline", "yes or no", "it did not answer; as it was last seen"},
+    {"offline", "text", "why it could not be asked, and is told as it last was; else empty"},
     {"entries[].id", "text", "what fetch takes"},
     {"entries[].kind", "text", "\"panorama\" or \"surface\""},
     {"entries[].title", "text", ""},

@@ -31,6 +31,25 @@ enum class NextDrag {
   mirrorEdge     ///< from an edge of a thing to where the ground mirrors it
 };
 
+/// Whether that is done on the photo, to be seen without what the product hides of it.
+inline bool isOnThePhoto(NextDrag drag) {
+  switch (drag) {
+    case NextDrag::heightReference:
+    case NextDrag::lampColour:
+    case NextDrag::photoPatch:
+    case NextDrag::fitPatch:
+    case NextDrag::flatPatch:
+    case NextDrag::cutOut:
+    case NextDrag::cutOutKeep:
+    case NextDrag::cleanUp:
+    case NextDrag::cleanUpFrom:
+    case NextDrag::mirrorEdge:
+      return true;
+    default:
+      return false;
+  }
+}
+
 /// What of the blend's stack is in hand: a row by its name, one of its corrections, and one of the masks of
 /// that, or of the row; -1: none.
 struct BlendPlace {

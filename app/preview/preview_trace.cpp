@@ -12,6 +12,7 @@
 #include "core/project/blend_edit.h"
 #include "core/proof/checks.h"
 #include "core/proof/mend.h"
+#include "core/proof/tones.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
 #include "core/trace/resized_passes.h"
@@ -359,6 +360,7 @@ void Preview::measure(const Latest& latest) {
     if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
     if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);
     if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
+    if (const auto lost = tonesFinding(shown, passes, **view)) proofs->findings.push_back(*lost);
     if (const auto cut = catcherFinding(shot, passes)) proofs->findings.push_back(*cut);
     if (stage.shownPlate && stage.area == QRect(QPoint(0, 0), stage.whole))
       if (const auto border = borderFinding(shot, shown, *stage.shownPlate))
@@ -366,7 +368,8 @@ void Preview::measure(const Latest& latest) {
     if (stage.area == QRect(QPoint(0, 0), stage.whole)) {
       Progress progress;
       const ProofOf of{project, shot, *stage.assets, &passes, Models::loaded, progress};
-      checkCrops(of, proofs->findings), checkNoise(of, proofs->findings);
+      checkCrops(of, proofs->findings);
+      if (latest.finished) checkNoise(of, proofs->findings);  // until then it goes away by itself
     }
   }
   for (Finding& f : proofs->findings) f.says = clientWords(f);

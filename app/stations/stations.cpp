@@ -34,5 +34,10 @@ static_assert(std::size(table) == stationCount);
 std::span<const StationInfo> stations() { return table; }
 
 const StationInfo& infoOf(Station station) { return table[size_t(station)]; }
+const StationInfo* stationNamed(std::string_view name) {
+  for (const StationInfo& info : table)
+    if (name == info.name) return &info;
+  return nullptr;
+}
 
 }  // namespace dusk

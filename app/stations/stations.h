@@ -2,6 +2,7 @@
 #include <QString>
 #include <memory>
 #include <span>
+#include <string_view>
 
 #include "app/document/station.h"
 #include "app/stations/status.h"
@@ -26,6 +27,8 @@ struct StationInfo {
 };
 std::span<const StationInfo> stations();
 const StationInfo& infoOf(Station station);
+/// The one that a finding names, in English; nullptr when there is none of that name.
+const StationInfo* stationNamed(std::string_view name);
 /// As it is called in the language in use.
 inline const char* stationName(Station station) { return words(infoOf(station).name); }
 

@@ -73,7 +73,8 @@ StationStatus lightStatus(const StatusInput& in) {
   if (f) return judged(f, QString(words("shadow %1° off")).arg(decimal(f->value, 1)));
   if (!in.shot().surroundings.panorama.empty() && isAsItCame(in.shot().surroundings))
     return judged(f, words("not aligned yet"));
-  if (in.proofs && !in.proofs->shadows.productDegrees)
+  if (!in.proofs) return {State::begun, words("being read")};
+  if (!in.proofs->shadows.productDegrees)
     return in.shot().gnomon ? StationStatus{State::off, words("casts no shadow")}
                             : StationStatus{State::proved, words("soft light")};
   return judged(f, in.shot().gnomon ? words("no clear shadow") : words("no gnomon yet"));
@@ -95,6 +96,8 @@ StationStatus renderStatus(const StatusInput& in) {
 }
 
 StationStatus blendStatus(const StatusInput& in) {
+  if (const Finding* lost = in.finding("tones-lost"); lost && !lost->ok())
+    return {State::off, QString(words("%1 % blank")).arg(decimal(lost->value, 0))};
   const Finding* f = in.finding("edge-softness");
   if (!f)
     return {State::untouched, in.shot().backdrop.kind == BackdropKind::photo ? words("edges not seen yet")

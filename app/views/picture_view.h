@@ -67,6 +67,8 @@ class PictureView : public DragView {
   /// Where the curtain to another state hangs, in shares of the picture's width; what is left of it is that.
   double curtain() const { return curtain_; }
   void setCurtain(double share);
+  /// Whether the photo is shown by itself: while a key is held, and for what is marked in it.
+  bool showsPhotoAlone() const { return bare_ || isOnThePhoto(session_.nextDrag()); }
   /// The line under the picture: what can be done here.
   QString hint() const { return bare_ ? QString(words("bare plate")) : tool().hint(); }
   QSize sizeHint() const override { return {760, 520}; }

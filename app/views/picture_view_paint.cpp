@@ -11,6 +11,7 @@ namespace dusk {
 
 void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   const double dpr = devicePixelRatioF();
+  const bool bare = showsPhotoAlone();
   painter.setRenderHint(QPainter::SmoothPixmapTransform, scale() * dpr < 3);
   const QSizeF plate = plateSize();
   const auto placeOf = [&](const Frame& frame) {
@@ -20,7 +21,7 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
   };
   const auto draw = [&](const Frame& frame, bool other = false) {
     const QRectF target = placeOf(frame);
-    QImage image = screen::shown(bare_                            ? frame.bare
+    QImage image = screen::shown(bare                             ? frame.bare
                                  : other && !frame.other.isNull() ? frame.other
                                  : !frame.plain.isNull()          ? frame.plain
                                                                   : frame.picture);
@@ -34,14 +35,14 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
     }
   };
   const Compared::As as = frame_->compared.as;
-  const bool none = frame_->other.isNull() || bare_,
+  const bool none = frame_->other.isNull() || bare,
              whole = !none && (other_ || as == Compared::As::difference);
   painter.save();
   if (isBeside()) painter.setClipRect(QRectF(width() / 2.0, 0, width() / 2.0, height()));
   // What lies round a piece that is traced by itself: the picture as it last was in all.
   if (!frame_->isWhole() && whole_) draw(*whole_);
   draw(*frame_, whole);
-  if (frame_->ends && !bare_) painter.drawImage(placeOf(*frame_), stripes());
+  if (frame_->ends && !bare) painter.drawImage(placeOf(*frame_), stripes());
   painter.restore();
   if (none || whole) return;
   const QRectF at = t.mapRect(QRectF(QPointF(0, 0), plate));

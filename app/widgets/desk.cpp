@@ -6,6 +6,7 @@
 #include "app/widgets/colours.h"
 #include "app/widgets/folding_row.h"
 #include "app/widgets/look.h"
+#include "app/widgets/slider_track.h"
 #include "app/widgets/words.h"
 #include "core/base/words.h"
 
@@ -170,14 +171,14 @@ NumberField* Desk::number(const QString& label, const Range& range, const QStrin
     if (!slider) return;
     const QSignalBlocker quieter(slider);
     if (value && !slider->isSliderDown())
-      slider->setValue(int(std::lround((*value - range.low) / (range.high - range.low) * 1000)));
+      slider->setValue(SliderTrack{range.low, range.high, range.usual}.placeOf(*value));
   });
   return field;
 }
 
 QSlider* Desk::addSlider(QHBoxLayout* row, const Range& range, NumberField* field, const QString& tip) {
   auto* slider = new QSlider(Qt::Horizontal);
-  slider->setRange(0, 1000);
+  slider->setRange(0, SliderTrack::end);
   slider->setToolTip(tip);
   slider->setAccessibleName(field->accessibleName() + words(" slider"));
   slider->setMinimumWidth(50);
@@ -187,9 +188,9 @@ QSlider* Desk::addSlider(QHBoxLayout* row, const Range& range, NumberField* fiel
   // One pull is one step, however long it pauses.
   connect(slider, &QSlider::sliderPressed, field, &NumberField::beginPull);
   connect(slider, &QSlider::sliderReleased, field, &NumberField::endPull);
+  const SliderTrack track{range.low, range.high, range.usual};
   connect(slider, &QSlider::valueChanged, field, [=](int at) {
-    const double value = range.low + (range.high - range.low) * at / 1000.0,
-                 scale = std::pow(10.0, range.decimals);
+    const double value = track.valueAt(at), scale = std::pow(10.0, range.decimals);
     field->setValue(std::round(value * scale) / scale);
   });
   return slider;

@@ -86,7 +86,8 @@ void MainWindow::build() {
   middle_->addWidget(cast_);
   middle_->addWidget(buildViews());
   middle_->addWidget(buildDesks());
-  middle_->setStretchFactor(1, 1);
+  // A wide window gives some of its width to sliders and lists.
+  middle_->setStretchFactor(1, 5), middle_->setStretchFactor(2, 1);
   middle_->setSizes({216, 754, 310});
   middle_->restoreState(QSettings().value("window/panels").toByteArray());
   column->addWidget(middle_, 1);

@@ -67,6 +67,15 @@ QWidget* MainWindow::buildPictureHeader() {
                                words("Show the ground's grid and the horizon at the Vantage station"),
                                QKeySequence("G"), true);
   grid->setChecked(true);
+  // Only there is it drawn.
+  QWidget* gridButton = row->itemAt(row->count() - 1)->widget();
+  // Its room stays, so that what stands beside it need not move.
+  QSizePolicy policy = gridButton->sizePolicy();
+  policy.setRetainSizeWhenHidden(true), gridButton->setSizePolicy(policy);
+  const auto onlyAtVantage = [=, this] {
+    grid->setEnabled(session_.station() == Station::vantage), gridButton->setVisible(grid->isEnabled());
+  };
+  connect(&session_, &Session::stationChanged, grid, onlyAtVantage), onlyAtVantage();
   connect(grid, &QAction::toggled, this, [this](bool on) { picture_->setGridShown(on); });
   frameText_ = new QLabel;
   frameText_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);

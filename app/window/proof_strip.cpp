@@ -2,6 +2,9 @@
 
 #include <QtWidgets>
 
+#include <set>
+
+#include "app/stations/stations.h"
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
 #include "core/base/words.h"
@@ -11,18 +14,23 @@ namespace dusk {
 /// One proof: a caption, a picture or dial, the number and what it should be.
 class ProofStrip::Card : public QAbstractButton {
  public:
-  enum Kind { edges, shadows, lines, contact, tone, height };
+  enum Kind { edges, shadows, lines, contact, tone, height, others };
   Card(ProofStrip& strip, Kind kind, const QString& caption, Station station)
       : QAbstractButton(&strip), strip_(strip), kind_(kind), caption_(caption) {
     setAccessibleName(words("Proof: ") + caption);
     setCursor(Qt::PointingHandCursor);
     setFocusPolicy(Qt::TabFocus);
     setMinimumWidth(look::px(kind == edges ? 250 : kind == shadows ? 220 : 130));
-    connect(this, &QAbstractButton::clicked, this, [this, station] { strip_.session_.setStation(station); });
+    connect(this, &QAbstractButton::clicked, this, [this, station] {
+      const Finding* f = kind_ == others ? finding() : nullptr;
+      const StationInfo* its = f ? stationNamed(f->station) : nullptr;
+      strip_.session_.setStation(its ? its->station : station);
+    });
   }
 
   /// The card's finding; of several of a kind, the one that is furthest from the middle of what is allowed.
   const Finding* finding() const {
+    if (kind_ == others) return strip_.othersOff_.empty() ? nullptr : strip_.othersOff_.front();
     static const char* ids[] = {"edge-softness", "shadow-angle", "line-fit",
                                 "contact-gap",   "ground-tone",  "height-reference"};
     const Finding* worst = nullptr;
@@ -50,8 +58,8 @@ class ProofStrip::Card : public QAbstractButton {
     setToolTip(
         !f ? missing()
            : QString::fromStdString(f->ok() ? f->what + words(": holds") : f->what + ". " + f->remedy));
-    // Only a photo with something of known height in it has this card.
-    if (kind_ == height) setVisible(f != nullptr);
+    // Only a photo with something of known height in it has the one card, only what is off the other.
+    if (kind_ == height || kind_ == others) setVisible(f != nullptr);
     update();
   }
 
@@ -80,6 +88,7 @@ class ProofStrip::Card : public QAbstractButton {
     const QRectF body = box.adjusted(10, look::px(24), -10, -8);
     if (kind_ == edges) return paintEdges(p, body, f);
     if (kind_ == shadows) return paintShadows(p, body, f);
+    if (kind_ == others) return paintOthers(p, body, f);
     paintNumber(p, body, f);
   }
 
@@ -109,6 +118,7 @@ class ProofStrip::Card : public QAbstractButton {
         return words("Shown once a product is placed.");
       case tone:
       case height:
+      case others:
         break;
     }
     return words("Shown once a product is placed in a solved photo with light.");
@@ -148,6 +158,20 @@ class ProofStrip::Card : public QAbstractButton {
     p.drawText(QRectF(body.left(), track.bottom() + 6, body.width(), look::px(16)), Qt::AlignLeft,
                QString(words("%1 to %2")).arg(decimal(f->low, decimals), decimal(f->high, decimals)) +
                    unitAfter(unit(*f)));
+  }
+
+  /// What a client would say of the first, and how many more there are.
+  void paintOthers(QPainter& p, const QRectF& body, const Finding* f) const {
+    if (!f) return;
+    p.setFont(look::small());
+    p.setPen(look::text());
+    p.drawText(body, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+               QString::fromStdString(f->says.empty() ? f->what : f->says));
+    p.setPen(look::rose());
+    const int more = int(strip_.othersOff_.size()) - 1;
+    p.drawText(body, Qt::AlignLeft | Qt::AlignBottom,
+               more ? QString(words("and %1 more thing", "and %1 more things", more)).arg(more)
+                    : decimal(f->value, 1) + unitAfter(unit(*f)));
   }
 
   void paintMissing(QPainter& p, const QRectF& body) const {
@@ -239,10 +263,18 @@ ProofStrip::ProofStrip(Session& session, QWidget* parent) : QWidget(parent), ses
   add(Card::contact, words("Foot on the ground"), Station::contact, 3);
   add(Card::tone, words("Ground returns"), Station::light, 3);
   add(Card::height, words("Known height"), Station::product, 3);
+  add(Card::others, words("Also off"), Station::deliver, 3);
 }
 
 void ProofStrip::setProofs(const std::shared_ptr<const Proofs>& proofs) {
   proofs_ = proofs;
+  // What is off and has no card of its own: the cards' own findings are those that they show.
+  othersOff_.clear();
+  std::set<const Finding*> shown;
+  for (const Card* card : cards_) shown.insert(card->finding());
+  if (proofs)
+    for (const Finding& f : proofs->findings)
+      if (!f.ok() && !shown.contains(&f)) othersOff_.push_back(&f);
   for (Card* card : cards_) card->refresh();
 }
 

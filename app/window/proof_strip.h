@@ -7,7 +7,7 @@
 namespace dusk {
 
 /// Product beside photo, measured: the edge loupe, the shadow card, the line fit, the contact, the ground's
-/// tone. Each card leads to the station where it is put right.
+/// tone, and what else is off. Each card leads to the station where it is put right.
 class ProofStrip : public QWidget {
   Q_OBJECT
  public:
@@ -20,6 +20,7 @@ class ProofStrip : public QWidget {
   friend class Card;
   Session& session_;
   std::shared_ptr<const Proofs> proofs_;
+  std::vector<const Finding*> othersOff_;  ///< of those: what no card of its own shows
   std::vector<Card*> cards_;
 };
 

@@ -1,4 +1,6 @@
 #pragma once
+#include <array>
+
 #include "core/proof/match.h"
 #include "core/proof/prove.h"
 #include "core/vantage/frames.h"
@@ -36,8 +38,8 @@ void checkCharacter(const ProofOf& of, Findings& findings);
 void compareCharacter(const ProofOf& of, const PhotoCharacter& photo, Findings& findings);
 
 /// The finding of one thing that photo and product are compared by, by name; and back.
-inline constexpr const char* matchIds[] = {"grain", "softness", "halo",  "fringes",   "vignette",
-                                           "black", "exposure", "white", "saturation"};
+inline constexpr std::array<const char*, matchKinds> matchIds{
+    "grain", "softness", "halo", "fringes", "vignette", "black", "exposure", "white", "saturation", "blocks"};
 std::optional<MatchKind> matchKindOf(const std::string& id);
 
 /// How the shot's panorama stands by the photo: what `align` finds, kept in the user's cache by all that

@@ -35,6 +35,7 @@ RenderCharacter measureRender(const Passes& passes);
 
 /// One thing that photo and product are compared by.
 enum class MatchKind { grain, softness, halo, fringes, vignette, black, exposure, white, saturation, blocks };
+inline constexpr size_t matchKinds = size_t(MatchKind::blocks) + 1;
 struct MatchRow {
   MatchKind kind;
   const char* title;

@@ -104,6 +104,8 @@ constexpr Saying sayings[] = {
     {"black", marked("Its blacks are deeper than any in the photo.")},
     {"exposure", marked("It is brighter or darker than all around it.")},
     {"white", marked("Its white has another tint.")},
+    {"blocks", marked("It looks cleaner than the worn photo, or more worn.")},
+    {"tones-lost", marked("One sees no shapes on it any more.")},
     {"saturation", marked("Its colours are stronger or paler than all others there.")},
     {"files-missing", marked("We cannot open it: files are missing.")},
     {"files-changed", marked("That is not the version we agreed on.")},

@@ -14,6 +14,7 @@
 #include "core/proof/checks.h"
 #include "core/proof/find_shadow.h"
 #include "core/proof/mend.h"
+#include "core/proof/tones.h"
 #include "core/trace/place.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
@@ -283,6 +284,7 @@ std::vector<Finding> provePicture(const ProofOf& of) {
   if (!plate) return findings;
   const Picture shown = displayed(blend(shot, *passes, &*plate), **view);
   if (const auto finding = edgeFinding(compareEdges(shown, *passes))) findings.push_back(*finding);
+  if (const auto finding = tonesFinding(shown, *passes, **view)) findings.push_back(*finding);
   if (const auto finding = borderFinding(shot, shown, displayed(*plate, **view)))
     findings.push_back(*finding);
   return findings;

@@ -277,6 +277,19 @@ void TestPanels::proofCardsLeadToTheirStation() {
   strip.setProofs(proofs);
   QVERIFY(
       named<QAbstractButton>(strip, "Proof: Foot on the ground")->toolTip().contains("Set the lift to 0."));
+  // What is off and has no card of its own has one with all such, which leads where the first is put right.
+  auto* others = named<QAbstractButton>(strip, "Proof: Also off");
+  QVERIFY(!others->isVisible());
+  auto more = std::make_shared<Proofs>(*proofs);
+  more->findings.push_back({"jpeg-worn", "steps", 3, 0, 9, "%", "Take another.", "Plate"});
+  more->findings.push_back({"tones-lost", "blank", 40, 0, 5, "%", "Take exposure back.", "Blend"});
+  more->findings.push_back({"fireflies", "specks", 90, 0, 40, "", "Trace more samples.", "Render"});
+  strip.setProofs(more);
+  QVERIFY(others->isVisible() && others->toolTip().contains("Take exposure back."));
+  QTest::mouseClick(others, Qt::LeftButton);
+  QCOMPARE(session_->station(), Station::blend);
+  strip.setProofs(proofs);
+  QVERIFY(!others->isVisible());
 }
 
 void TestPanels::deskFieldsReadAndWrite() {
@@ -301,9 +314,19 @@ void TestPanels::sliderDragIsOneStep() {
   desk->show();
   auto* slider = named<QSlider>(*desk, "Exposure slider");
   QVERIFY(slider);
+  QCOMPARE(slider->value(), 500);
   for (int at : {520, 560, 600, 650}) slider->setValue(at);
-  QVERIFY(std::abs(shot().blend.exposureEv - 1.8) < 0.01);
-  QVERIFY(std::abs(named<QDoubleSpinBox>(*desk, "Exposure")->value() - 1.8) < 0.01);
+  // Finely near what is usual: by the square of how far it is pulled.
+  const double pulled = 6 * 0.3 * 0.3;
+  QVERIFY(std::abs(shot().blend.exposureEv - pulled) < 0.01);
+  QVERIFY(std::abs(named<QDoubleSpinBox>(*desk, "Exposure")->value() - pulled) < 0.01);
+  for (const auto& [at, ev] : {std::pair(1000, 6.0), {0, -6.0}, {500, 0.0}, {450, -0.06}}) {
+    slider->setValue(at);
+    QVERIFY(std::abs(shot().blend.exposureEv - ev) < 0.006);
+    // Where the value is put on the slider is where it was taken from.
+    session_->undo(), session_->redo();
+    QVERIFY(std::abs(slider->value() - at) < 10);
+  }
   session_->undo();
   QCOMPARE(shot().blend.exposureEv, 0.0);
   QVERIFY(!session_->history().canUndo());

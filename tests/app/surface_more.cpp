@@ -195,6 +195,16 @@ void TestSurfaceMore::aPatchOfThePhotoIsFitted() {
   unfold("From a photo of the real thing");
   button("Fit to the photo")->click();
   QCOMPARE(session().nextDrag(), NextDrag::fitPatch);
+  // The real one is in the photo, where the product would hide it.
+  const QPoint covered = onBody();
+  const auto seen = [&] { return picture().grab().toImage().pixelColor(covered); };
+  const QRgb alone = seen().rgb();
+  session().setNextDrag(NextDrag::own);
+  QVERIFY(seen().rgb() != alone);
+  QTest::keyPress(&picture(), Qt::Key_B);
+  QCOMPARE(seen().rgb(), alone);
+  QTest::keyRelease(&picture(), Qt::Key_B);
+  session().setNextDrag(NextDrag::fitPatch);
   // Beside the product there is nothing to fit: said, and nothing changes.
   const Project before = session().project();
   QSignalSpy said(&session(), &Session::said);

@@ -2,7 +2,10 @@
 #include <random>
 
 #include "core/project/file.h"
+#include "core/proof/checks.h"
+#include "core/proof/mend.h"
 #include "core/proof/prove.h"
+#include "core/proof/tones.h"
 #include "core/set/furnish.h"
 #include "core/vantage/camera.h"
 #include "tests/program.h"
@@ -20,6 +23,8 @@ class TestProof : public QObject {
   void thingsThatAreOffAreFound();
   void whatStandsOnAPieceDoesNotHover();
   void cutShadowIsFound();
+  void lostTonesAreFound();
+  void everyKindOfMatchHasAName();
 };
 
 void TestProof::edgeWidthOfAKnownBlur_data() {
@@ -150,6 +155,50 @@ void TestProof::cutShadowIsFound() {
   std::fill(passes.ratio.pixels.begin(), passes.ratio.pixels.end(), 1.0f);
   passes.ratio.at(60, 40)[1] = 0.5f;
   QCOMPARE(catcherFinding(shot, passes)->value, 0.0);
+}
+
+void TestProof::lostTonesAreFound() {
+  // A wedge from dark to over white, beside nothing.
+  constexpr int w = 100, h = 40;
+  Passes passes;
+  passes.beauty = Picture::rgb(w, h), passes.alpha = Picture(w, h, {"A"});
+  for (int y = 0; y < h; ++y)
+    for (int x = 0; x < w / 2; ++x) {
+      std::fill_n(passes.beauty.at(x, y), 3, 0.01f + 1.2f * float(x) / (w / 2));
+      passes.alpha.at(x, y)[0] = 1;
+    }
+  const auto view = ColourView::make("plain sRGB");
+  QVERIFY(view.ok());
+  const auto lostAt = [&](float times) {
+    Picture graded = passes.beauty;
+    for (float& v : graded.pixels) v *= times;
+    return *tonesFinding(displayed(graded, **view), passes, **view);
+  };
+  // What is white as rendered is not lost by the blend.
+  QVERIFY(lostAt(1).ok() && lostAt(1).value == 0 && !lostAt(1).at);
+  // At four times the light all above a quarter is white; of that, what was above 1 was white before.
+  const double expected = 100 * (1.0 - 0.25) / 1.2;
+  QVERIFY2(std::abs(lostAt(4).value - expected) < 2.5, qPrintable(QString::number(lostAt(4).value)));
+  QVERIFY(!lostAt(4).ok() && lostAt(4).at->x < 0.5);
+  QVERIFY(!lostAt(0).ok() &&
+          std::abs(lostAt(0).value - 100 * 1 / 1.2) < 2.5);  // all black, but what was white
+  // So little of a product says nothing.
+  for (int i = 0; i < w * h; ++i) passes.alpha.pixels[size_t(i)] = i == 50 ? 1 : 0;
+  QVERIFY(!tonesFinding(displayed(passes.beauty, **view), passes, **view));
+}
+
+void TestProof::everyKindOfMatchHasAName() {
+  for (size_t i = 0; i < matchKinds; ++i) {
+    QVERIFY(matchIds[i]);
+    QCOMPARE(matchKindOf(matchIds[i]), std::optional(MatchKind(i)));
+  }
+  QVERIFY(!matchKindOf("contact-gap"));
+  // Those that are proved say what a client would.
+  for (const MatchRow& row : matchRows(PhotoCharacter{}, RenderCharacter{}, BlendSettings{}))
+    if (row.kind != MatchKind::softness && row.kind != MatchKind::halo) {
+      Finding off{matchIds[size_t(row.kind)], "", 1, 0, 0, "", "", ""};
+      QVERIFY2(!clientWords(off).empty(), row.title);
+    }
 }
 
 DUSK_TEST(TestProof, NoApplication);

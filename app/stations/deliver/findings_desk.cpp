@@ -108,10 +108,9 @@ QWidget* FindingsDesk::rowOf(const Finding& f) {
     connect(b, &QPushButton::clicked, this, act);
     buttons->addWidget(b);
   };
-  for (const StationInfo& info : stations())
-    if (f.station == info.name && info.station != session_.station())
-      button(QString(words("To ")) + stationName(info.station), words("Where this is put right"),
-             [this, at = info.station] { session_.setStation(at); });
+  if (const StationInfo* info = stationNamed(f.station); info && info->station != session_.station())
+    button(QString(words("To ")) + stationName(info->station), words("Where this is put right"),
+           [this, at = info->station] { session_.setStation(at); });
   if (canMend(f))
     button(words("Mend it"), words("The program puts this right by itself; undo takes it back"),
            [this, f] { mendIt(f); });

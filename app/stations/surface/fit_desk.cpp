@@ -23,10 +23,19 @@ FitDesk::FitDesk(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) 
   words_ = note();
   words_->setAccessibleName(words("What was found"));
   words_->hide();
-  pictures_ = new QLabel;
+  pictures_ = new QWidget;
   pictures_->setAccessibleName(words("Photo, fit, and what is left"));
   pictures_->setToolTip(
       words("The patch in the photo, as it was fitted, and four times what is left between them"));
+  auto* grid = new QGridLayout(pictures_);
+  grid->setContentsMargins(0, 0, 0, look::px(8));
+  const QString captions[] = {words("photo"), words("fitted"), words("left × 4")};
+  for (int k = 0; k < 3; ++k) {
+    auto* caption = new QLabel(captions[k]);
+    look::setRole(*caption, "caption");
+    grid->addWidget(patches_[k] = new QLabel, 0, k, Qt::AlignLeft | Qt::AlignBottom);
+    grid->addWidget(caption, 1, k);
+  }
   pictures_->hide();
   add(pictures_);
   endFold();
@@ -96,28 +105,30 @@ void FitDesk::show(const Answer& answer) {
   for (const std::string& doubt : f.doubts) text += " " + QString::fromStdString(doubt);
   words_->setText(text);
   words_->show();
-  // Three pictures of the patch, side by side, each pixel a small square.
+  // Three pictures of the patch, each pixel of it a small square.
   const auto& at = answer.patch.pixels;
   Vec2d low = at.front(), high = at.front();
   for (const Vec2d& p : at)
     for (int i = 0; i < 2; ++i) low[i] = std::min(low[i], p[i]), high[i] = std::max(high[i], p[i]);
-  const int side = look::px(80);
-  const double scale = side / std::max({high.x - low.x, high.y - low.y, 1.0});
-  const double square = scale * std::sqrt((high.x - low.x) * (high.y - low.y) / double(at.size())) + 1.5;
-  QImage image(3 * side + 2 * look::px(6), side, QImage::Format_ARGB32);
-  image.fill(Qt::transparent);
-  QPainter painter(&image);
-  for (size_t i = 0; i < at.size(); ++i) {
-    const Rgb left = f.fitted[i] - answer.patch.seen[i];
-    const Vec3d shown[] = {toDouble(answer.patch.seen[i]), toDouble(f.fitted[i]),
-                           Vec3d(0.18) + toDouble(left) * 4.0};
-    for (int k = 0; k < 3; ++k)
-      painter.fillRect(QRectF((at[i].x - low.x) * scale + k * (side + look::px(6)), (at[i].y - low.y) * scale,
-                              square, square),
-                       shownColour(shown[k]));
+  const Vec2d size = high - low;
+  const double scale = look::px(80) / std::max({size.x, size.y, 1.0}),
+               square = scale * std::sqrt(size.x * size.y / double(at.size())) + 1.5,
+               dpr = devicePixelRatioF();
+  for (int k = 0; k < 3; ++k) {
+    QPixmap drawn((QSizeF(size.x, size.y) * scale + QSizeF(square, square)).toSize() * dpr);
+    drawn.setDevicePixelRatio(dpr);
+    drawn.fill(Qt::transparent);
+    QPainter painter(&drawn);
+    for (size_t i = 0; i < at.size(); ++i) {
+      const Vec3d seen = toDouble(answer.patch.seen[i]), made = toDouble(f.fitted[i]);
+      painter.fillRect(QRectF((at[i].x - low.x) * scale, (at[i].y - low.y) * scale, square, square),
+                       shownColour(k == 0   ? seen
+                                   : k == 1 ? made
+                                            : Vec3d(0.18) + (made - seen) * 4.0));
+    }
+    painter.end();
+    patches_[k]->setPixmap(drawn);
   }
-  painter.end();
-  pictures_->setPixmap(QPixmap::fromImage(image));
   pictures_->show();
 }
 

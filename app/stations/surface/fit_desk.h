@@ -24,7 +24,9 @@ class FitDesk : public Desk {
   void show(const Answer& answer);
 
   Workbench& bench_;
-  QLabel *words_, *pictures_;
+  QLabel* words_;
+  QWidget* pictures_;   ///< photo, fit and what is left, side by side
+  QLabel* patches_[3];  ///< those, in that order
 };
 
 }  // namespace dusk
