@@ -99,10 +99,13 @@ int main(int argc, char** argv) {
     right[kind] += good, rights += good, mirrors += mirrored;
     within += good && off < found->turnSigma;
     unflagged += !good && !found->ambiguous, flaggedRight += good && found->ambiguous;
-    std::printf("%3d %-9s %s off %6.2f deg %5.2f EV%s%s score %.2f, taken %.1f m off at %.1f m\n", i,
-                names[kind], good ? "  right" : "  WRONG", off, ev, mirrored ? "" : " MIRRORED",
-                found->ambiguous ? " (flagged)" : "", best.score, std::hypot(c.captureM.x, c.captureM.y),
-                c.captureM.z);
+    std::printf(
+        "%3d %-9s %s off %6.2f deg +/- %.2f %5.2f EV%s%s score %.2f, taken %.1f m off at %.1f m, found %.2f "
+        "m "
+        "from there\n",
+        i, names[kind], good ? "  right" : "  WRONG", off, found->turnSigma, ev, mirrored ? "" : " MIRRORED",
+        found->ambiguous ? " (flagged)" : "", best.score, std::hypot(c.captureM.x, c.captureM.y),
+        c.captureM.z, (best.captureM - c.captureM).length());
     std::fflush(stdout);
   }
   std::printf(

@@ -224,6 +224,18 @@ double LightMatch::fallOff(const std::vector<Ratio>& ratios) {
                     -1.0, 0.0);
 }
 
+/// The same of some dozens: the median of the slopes between any two of them (Sen 1968, "Estimates of the
+/// Regression Coefficient Based on Kendall's Tau").
+double LightMatch::fallOffOfFew(const std::vector<Ratio>& ratios) {
+  std::vector<double> slopes;
+  for (size_t i = 0; i < ratios.size(); ++i)
+    for (size_t j = 0; j < i; ++j)
+      if (const double apart = ratios[i].offAxis2 - ratios[j].offAxis2; std::abs(apart) > 0.15)
+        slopes.push_back((ratios[i].ev[1] - ratios[j].ev[1]) / apart);
+  if (slopes.size() < 60) return 0;
+  return std::clamp(medianInPlace(slopes), -1.0, 0.0);
+}
+
 namespace {
 
 /// Where most values lie: from the median to the middle of those about it, however many lie elsewhere on one
@@ -237,30 +249,40 @@ double centreOf(std::vector<double> values) {
 
 }  // namespace
 
-void LightMatch::apply(Alignment::Peak& found, const std::vector<Spot>& spots,
-                       const std::vector<Landmark>& same) const {
-  std::vector<Ratio> ratios = ratiosOfSpots(found, spots);
-  std::vector<Ratio> sure = ratiosOfSame(found.mirrored, same);
-  // Spots say most, but not all of them show the same thing in both: things that surely are the same tell
-  // which to believe, though not to the last tenth, since they are spots and corners, seen from nearer or
-  // farther.
-  if (sure.size() >= 20) {
-    std::vector<double> ev;
-    for (const Ratio& r : sure) ev.push_back(r.ev[1]);
-    const double about = medianInPlace(ev);
-    std::erase_if(ratios, [&](const Ratio& r) { return std::abs(r.ev[1] - about) > 0.6; });
-    if (ratios.size() < 200) ratios = std::move(sure);
-  }
-  if (ratios.size() < 20) return;
-  const double slope = fallOff(ratios);
-  double ev[3];
-  for (int c = 0; c < 3; ++c) {
+std::array<double, 3> LightMatch::centresOf(const std::vector<Ratio>& ratios, double slope) {
+  std::array<double, 3> ev;
+  for (size_t c = 0; c < 3; ++c) {
     std::vector<double> at;
     for (const Ratio& r : ratios) at.push_back(r.ev[c] - slope * r.offAxis2);
     ev[c] = centreOf(std::move(at));
   }
+  return ev;
+}
+
+void LightMatch::apply(Alignment::Peak& found, const std::vector<Spot>& spots,
+                       const std::vector<Landmark>& same) const {
+  std::vector<Ratio> ratios = ratiosOfSpots(found, spots);
+  const std::vector<Ratio> sure = ratiosOfSame(found.mirrored, same);
+  std::array<double, 3> ev{};
+  // Spots are many, but not all of them show the same thing in both; things that surely are the same tell
+  // which to believe. They are few, spots and corners seen from nearer or farther: the truth lies between.
+  if (sure.size() >= 20) {
+    std::vector<double> at;
+    for (const Ratio& r : sure) at.push_back(r.ev[1]);
+    const double about = medianInPlace(at);
+    std::erase_if(ratios, [&](const Ratio& r) { return std::abs(r.ev[1] - about) > 0.6; });
+    ev = centresOf(sure, fallOffOfFew(sure));
+    if (ratios.size() >= 200) {
+      const std::array<double, 3> bySpots = centresOf(ratios, fallOff(ratios));
+      for (size_t c = 0; c < 3; ++c) ev[c] = (ev[c] + bySpots[c]) / 2;
+    }
+  } else if (ratios.size() >= 20) {
+    ev = centresOf(ratios, fallOff(ratios));
+  } else {
+    return;
+  }
   found.gainEv = ev[1];
-  for (int c = 0; c < 3; ++c) found.white[c] = std::exp2(ev[c] - ev[1]);
+  for (int c = 0; c < 3; ++c) found.white[c] = std::exp2(ev[size_t(c)] - ev[1]);
 }
 
 }  // namespace dusk

@@ -74,8 +74,8 @@ class Agreement {
 class LightMatch {
  public:
   LightMatch(const Picture& plate, const Camera& camera, const Panorama& panorama);
-  /// Where it is turned and taken as `found` says: from all spots that agree about with things that are known
-  /// to be the same in both (`same`), where there are enough.
+  /// Where it is turned and taken as `found` says: from all spots, and from things that are known to be the
+  /// same in both (`same`), where there are enough.
   void apply(Alignment::Peak& found, const std::vector<Spot>& spots, const std::vector<Landmark>& same) const;
 
  private:
@@ -86,6 +86,9 @@ class LightMatch {
   std::vector<Ratio> ratiosOfSpots(const Alignment::Peak& found, const std::vector<Spot>& spots) const;
   std::vector<Ratio> ratiosOfSame(bool mirrored, const std::vector<Landmark>& same) const;
   static double fallOff(const std::vector<Ratio>& ratios);
+  static double fallOffOfFew(const std::vector<Ratio>& ratios);
+  /// In EV, of each channel, on the axis.
+  static std::array<double, 3> centresOf(const std::vector<Ratio>& ratios, double slope);
 
   Camera camera_;
   const Panorama& panorama_;

@@ -283,9 +283,12 @@ Result<Alignment> align(const Picture& plate, const Camera& solved, const Panora
   // to 32.
   constexpr double nothing = 38, unlike = 0.45;
   found.isElsewhere = best.total < nothing && best.peak.score < unlike;
-  found.ambiguous = (best.total < least && best.peak.score < 0.5) ||
-                    (stances.size() > 1 && best.total - stances[1].total < margin);
   found.turnSigma = turnSigma(best.peak, clues[best.peak.mirrored], !capture.knownM);
+  // Landmarks that hold the turn do so within half a degree, the light alone within two. Where a turn and a
+  // step aside explain them alike, none of the two is known.
+  constexpr double loose = 2.5;
+  found.ambiguous = (best.total < least && best.peak.score < 0.5) || found.turnSigma > loose ||
+                    (stances.size() > 1 && best.total - stances[1].total < margin);
   const LightMatch match(plate, camera, panorama);
   for (Alignment::Peak& p : found.peaks) {
     const Sightings& sightings = clues[p.mirrored].sightings;
