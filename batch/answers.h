@@ -9,7 +9,7 @@ namespace dusk::batch {
 /// One key of an answer.
 struct AnswerKey {
   const char* name;  ///< "shots[].id": of each thing in a list
-  const char* kind;  ///< "text", "number", "whole number", "yes or no", "list", "group", "any"
+  const char* kind;  ///< "text", "number", "whole number", "yes or no", "list" or "any"
   const char* what;  ///< unit and meaning
 };
 

@@ -73,7 +73,7 @@ StationStatus lightStatus(const StatusInput& in) {
   if (f) return judged(f, QString(words("shadow %1° off")).arg(decimal(f->value, 1)));
   if (!in.shot().surroundings.panorama.empty() && isAsItCame(in.shot().surroundings))
     return judged(f, words("not aligned yet"));
-  if (!in.proofs) return {State::begun, words("being read")};
+  if (!in.proofs) return judged(f, in.shot().gnomon ? words("being read") : words("no gnomon yet"));
   if (!in.proofs->shadows.productDegrees)
     return in.shot().gnomon ? StationStatus{State::off, words("casts no shadow")}
                             : StationStatus{State::proved, words("soft light")};

