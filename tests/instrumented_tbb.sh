@@ -5,7 +5,8 @@
 set -eu
 mkdir -p "$1"
 cd "$1"
-if [ ! -e built/lib ]; then
+lib=$PWD/built/lib_relwithdebinfo
+if [ ! -e "$lib/libtbb.so" ]; then
   release=$(. /etc/os-release && echo "$VERSION_CODENAME")
   echo "deb-src http://deb.debian.org/debian $release main" >sources.list
   mkdir -p lists
@@ -15,7 +16,7 @@ if [ ! -e built/lib ]; then
   mkdir -p source
   tar xf onetbb_*.orig.tar.* -C source --strip-components=1
   cmake -S source -B built -G Ninja -DCMAKE_BUILD_TYPE=RelWithDebInfo -DTBB_TEST=OFF -DTBB_STRICT=OFF \
-    -DTBB_SANITIZE=thread -DCMAKE_LIBRARY_OUTPUT_DIRECTORY="$PWD/built/lib" >&2
+    -DTBB_SANITIZE=thread -DTBB_OUTPUT_DIR_BASE=lib >&2
   cmake --build built >&2
 fi
-echo "$PWD/built/lib"
+echo "$lib"
