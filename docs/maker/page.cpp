@@ -1,9 +1,9 @@
 #include "docs/maker/page.h"
 
-#include <algorithm>
 #include <cstdio>
 
 #include "core/base/json_text.h"
+#include "core/base/lower.h"
 #include "core/project/correction_kinds.h"
 
 namespace dusk::reference {
@@ -11,10 +11,6 @@ namespace {
 
 using nlohmann::json;
 
-std::string lower(std::string text) {
-  for (char& c : text) c = char(std::tolower(static_cast<unsigned char>(c)));
-  return text;
-}
 std::string number(double value) {
   char text[32];
   std::snprintf(text, sizeof text, "%g", value);

@@ -4,6 +4,7 @@
 #include "core/base/files.h"
 #include "core/base/json_text.h"
 #include "core/project/deliverable_kinds.h"
+#include "tests/headless.h"
 #include "tests/program.h"
 #include "tests/small_demo.h"
 
@@ -117,10 +118,8 @@ void TestProofSheet::initTestCase() {
   shot.deliverables = {usualOf(DeliverableKind::proofPage, "proof"),
                        usualOf(DeliverableKind::proofPdf, "proof"), usualOf(DeliverableKind::png, "picture")};
   QVERIFY(saveProject(p, in("quay.dusk").toStdString()).ok());
-  QProcess batch;
-  batch.start(DUSK_BATCH, {"render", in("quay.dusk"), "--out", in("out"), "--samples", "4"});
-  QVERIFY(batch.waitForFinished(200'000));
-  QVERIFY2(batch.exitCode() == 0, batch.readAllStandardError().constData());
+  const Headless made = headless({"render", in("quay.dusk"), "--out", in("out"), "--samples", "4"});
+  QVERIFY2(made.code == 0, made.words.constData());
 }
 
 void TestProofSheet::pageHoldsEverything() {
