@@ -47,8 +47,8 @@ struct Frame {
   Compared compared;
   bool quick = false;  ///< made at a share of its size, to keep up with a hand; the fine one follows
   QSize whole;         ///< of all of the picture, of which `picture` shows `area`
-  QRect area;
-  bool isWhole() const { return area.size() == whole; }
+  QRect area;          ///< may go beyond its border, where there is no photo
+  bool isWhole() const { return area.contains(QRect(QPoint(0, 0), whole)); }
   /// Where a place of the picture, in shares of its size, lies in what is shown, in shares of that.
   Vec2d inArea(const Vec2d& share) const {
     return {(share.x * whole.width() - area.x()) / area.width(),

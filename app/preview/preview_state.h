@@ -30,6 +30,12 @@ struct Preview::Stage {
   std::vector<std::string> notes;
   QSize whole;
   QRect area;
+  bool isWhole() const { return area.contains(QRect(QPoint(0, 0), whole)); }
+  /// Of the picture in what is traced, where that goes beyond its border; else empty.
+  PixelArea picture() const {
+    if (!isWhole() || area.size() == whole) return {};
+    return {-area.x(), -area.y(), whole.width() - area.x(), whole.height() - area.y()};
+  }
   int width, height;
   std::string shotId;
   std::shared_ptr<const Picture> plateFrom;

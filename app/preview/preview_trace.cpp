@@ -67,6 +67,7 @@ std::shared_ptr<const Preview::Stage> Preview::prepare(const Request& request,
     stage->shownPlate = std::make_shared<Picture>(displayed(*stage->plate, **view));
     stage->bare = toImage(*stage->shownPlate);
   }
+  if (stage->picture().width() > 0 && stage->plate) takePlate(*scene, stage->plate, shot, *request.assets);
   return stage;
 }
 
@@ -150,6 +151,11 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
       putOver(*both, *shown, y, x0, x1);
     shown = both;
   }
+  if (const PixelArea picture = latest.stage->picture(); picture.width() > 0) {
+    auto beyond = std::make_shared<Passes>(*shown);
+    beyond->picture = picture;
+    shown = std::move(beyond);
+  }
   latest.passes = shown;
   return latest;
 }
@@ -201,7 +207,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
       show(*latest);
       lastShown = Clock::now();
     }
-    if ((n >= nextMeasure || last) && stage->area.size() == stage->whole) {
+    if ((n >= nextMeasure || last) && stage->isWhole()) {
       Latest raw{.stage = stage, .passes = nullptr, .samples = n};
       raw.coarse = coarse;
       const auto measured =
@@ -354,20 +360,30 @@ void Preview::measure(const Latest& latest) {
     for (Finding& f : shadowFindings(*proofs->shadow, shot)) proofs->findings.push_back(std::move(f));
   const auto view = stage.assets->view(stage.view);
   if (view && stage.plate && !stage.scene->geometry->empty()) {
-    const Passes& passes = *latest.passes;
-    const Picture shown = blended_->codes(shot, blendInput(latest), **view);
+    const PixelArea inside = stage.picture();
+    std::optional<Passes> picture;
+    Picture shown = blended_->codes(shot, blendInput(latest), **view);
+    if (inside.width() > 0) picture = cropped(*latest.passes, inside), shown = cropped(shown, inside);
+    const Passes& passes = picture ? *picture : *latest.passes;
     proofs->edges = compareEdges(shown, passes);
     if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
     if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);
     if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
     if (const auto lost = tonesFinding(shown, passes, **view)) proofs->findings.push_back(*lost);
     if (const auto cut = catcherFinding(shot, passes)) proofs->findings.push_back(*cut);
-    if (stage.shownPlate && stage.area == QRect(QPoint(0, 0), stage.whole))
-      if (const auto border = borderFinding(shot, shown, *stage.shownPlate))
+    if (stage.shownPlate && stage.isWhole())
+      if (const auto border =
+              borderFinding(shot, shown, picture ? cropped(*stage.shownPlate, inside) : *stage.shownPlate))
         proofs->findings.push_back(*border);
-    if (stage.area == QRect(QPoint(0, 0), stage.whole)) {
+    if (stage.isWhole()) {
       Progress progress;
-      const ProofOf of{project, shot, *stage.assets, &passes, Models::loaded, progress};
+      const ProofOf of{project,
+                       shot,
+                       *stage.assets,
+                       &passes,
+                       Models::loaded,
+                       progress,
+                       picture ? latest.passes.get() : nullptr};
       checkCrops(of, proofs->findings);
       if (latest.finished) checkNoise(of, proofs->findings);  // until then it goes away by itself
     }

@@ -7,6 +7,7 @@
 #include "app/widgets/look.h"
 #include "core/base/words.h"
 #include "core/trace/integrator.h"
+#include "core/vantage/frames.h"
 
 namespace dusk {
 
@@ -45,13 +46,13 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
   connect(&session_, &Session::documentChanged, this, forget);
   connect(&session_, &Session::shotChanged, this, forget);
   connect(&session_, &Session::changed, this, [this](const Changes& what) {
-    if (what.trace || what.blend || what.proofs) requestFrame();
+    if (what.trace || what.blend || what.proofs || lacksSome()) requestFrame();
     update();
   });
   connect(&session_, &Session::stationChanged, this, [this] {
     for (const auto& tool : tools_)
       if (tool) tool->giveUp();
-    if (session_.shot().vantage.straightened) requestFrame();
+    if (session_.shot().vantage.straightened || lacksSome()) requestFrame();
     update();
   });
   connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
@@ -101,6 +102,26 @@ QSize PictureView::frameSize() const {
   return {int(std::lround(plate.width() * s)), int(std::lround(plate.height() * s))};
 }
 
+/// What is to be traced of the picture, in pixels of the frame: where frames are looked at, beyond it, too,
+/// as far as they go. In steps, so that pulling at a frame does not begin anew all the time.
+QRect PictureView::tracedPart() const {
+  const QSize whole = frameSize();
+  QRect all(QPoint(0, 0), whole);
+  if (session_.station() != Station::deliver) return all;
+  for (const PictureFrame& f : session_.shot().frames) {
+    const PixelArea area = framed(session_.shot(), f, whole.width(), whole.height()).area;
+    all |= QRect(QPoint(area.x0, area.y0), QPoint(area.x1 - 1, area.y1 - 1));
+  }
+  const auto outward = [](int beyond, int size) {
+    const int step = std::max(1, size / 8);
+    return (beyond + step - 1) / step * step;
+  };
+  return QRect(QPoint(0, 0), whole)
+      .adjusted(-outward(-all.left(), whole.width()), -outward(-all.top(), whole.height()),
+                outward(all.right() + 1 - whole.width(), whole.width()),
+                outward(all.bottom() + 1 - whole.height(), whole.height()));
+}
+
 /// The part of the picture that can be seen, in pixels of the frame.
 QRect PictureView::visiblePart() const {
   const QSize whole = frameSize();
@@ -111,8 +132,11 @@ QRect PictureView::visiblePart() const {
   return QRectF(shares.x() * whole.width(), shares.y() * whole.height(), shares.width() * whole.width(),
                 shares.height() * whole.height())
              .toAlignedRect() &
-         QRect(QPoint(0, 0), whole);
+         tracedPart();
 }
+
+/// Whether frames show now what was not traced for them.
+bool PictureView::lacksSome() const { return frame_ && !frame_->area.contains(visiblePart()); }
 
 void PictureView::requestFrame() {
   if (session_.shot().vantage.camera.width <= 0) {
@@ -121,7 +145,7 @@ void PictureView::requestFrame() {
     return;
   }
   const QSize whole = frameSize();
-  const QRect all(QPoint(0, 0), whole), visible = visiblePart();
+  const QRect all = tracedPart(), visible = visiblePart();
   // A little more than is seen, so that a small move of the view asks for nothing; all of it where that is
   // not much more work.
   QRect area = visible.adjusted(-96, -96, 96, 96) & all;
@@ -202,6 +226,16 @@ PictureView::Pick PictureView::pick(const Vec2d& plate) const {
 
 void PictureView::zoomToFit() {
   zoom_ = 1, pan_ = {0, 0};
+  // Frames that go beyond the picture are to be seen, too.
+  const QSizeF whole = frameSize();
+  const QRectF part = tracedPart();
+  const QRectF all = toScreen().mapRect(
+      QTransform::fromScale(plateSize().width() / whole.width(), plateSize().height() / whole.height())
+          .mapRect(part));
+  if (part.size() != whole) {
+    zoom_ = std::clamp(std::min(width() / all.width(), height() / all.height()), 0.25, 1.0);
+    pan_ = (rect().toRectF().center() - all.center()) * zoom_;
+  }
   requestFrame();
   update();
 }

@@ -104,7 +104,9 @@ class PictureView : public DragView {
   void showAlone(bool on);
   QSizeF plateSize() const;
   QSize frameSize() const;
+  QRect tracedPart() const;
   QRect visiblePart() const;
+  bool lacksSome() const;
   void paintEmpty(QPainter& painter);
   void paintFrame(QPainter& painter, const QTransform& toScreen);
   void paintLoupe(QPainter& painter);

@@ -39,6 +39,9 @@ void PictureView::paintFrame(QPainter& painter, const QTransform& t) {
              whole = !none && (other_ || as == Compared::As::difference);
   painter.save();
   if (isBeside()) painter.setClipRect(QRectF(width() / 2.0, 0, width() / 2.0, height()));
+  // What is traced for frames beyond the border is of them alone.
+  if (session_.station() != Station::deliver)
+    painter.setClipRect(t.mapRect(QRectF(QPointF(0, 0), plate)), Qt::IntersectClip);
   // What lies round a piece that is traced by itself: the picture as it last was in all.
   if (!frame_->isWhole() && whole_) draw(*whole_);
   draw(*frame_, whole);

@@ -181,8 +181,9 @@ void ShotStrip::refresh() {
 
 void ShotStrip::setFrame(const Frame& frame) {
   if (!frame.isWhole() || frame.pass || frame.samples < 2) return;
+  const QImage picture = frame.picture.copy(QRect(-frame.area.topLeft(), frame.whole));
   drawn_[frame.shotId] = {std::make_shared<const Project>(session_.project()),
-                          frame.picture.scaled(216, 132, Qt::KeepAspectRatio, Qt::SmoothTransformation)};
+                          picture.scaled(216, 132, Qt::KeepAspectRatio, Qt::SmoothTransformation)};
   refresh();
 }
 

@@ -54,7 +54,8 @@ class AssetStore {
   /// is what the place is lit and measured by.
   Result<std::shared_ptr<const Photo>> photo(const Shot& shot, Progress* progress = nullptr);
   Result<std::shared_ptr<const Picture>> plate(const Shot& shot, Progress* progress = nullptr);
-  /// What is shown of the plate: that area of it at the size asked for, from the photo itself.
+  /// What is shown of the plate: that area of it at the size asked for, from the photo itself. What is made
+  /// in place of a photo goes on beyond its border.
   Result<Picture> plateArea(const Shot& shot, int width, int height, const PixelArea& area);
   /// A thing cut out of the plate.
   Result<std::shared_ptr<const CutOutPicture>> cutOut(const Shot& shot, const CutOut& what);
@@ -98,6 +99,7 @@ class AssetStore {
   std::string linkTo(const std::filesystem::path& whole) const;
 
   Result<std::shared_ptr<const Photo>> made(const Shot& shot);
+  Result<Photo> made(const Shot& shot, const Camera& camera, const PixelArea& area);
   /// The photo as it was taken, without what must go.
   Result<std::shared_ptr<const Photo>> cleaned(const Shot& shot, Progress* progress);
   Result<std::shared_ptr<const FilledSpot>> spot(const CleanUp& of, const std::string& key,

@@ -4,6 +4,7 @@
 #include "core/base/hash.h"
 #include "core/light/backdrop.h"
 #include "core/picture/read.h"
+#include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
 /// What a shot is made with: its photo as it was taken, cleaned, straightened, or what stands in its place.
@@ -121,15 +122,19 @@ Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
   }
   shelves_->made.keepOnly(key.str());
   return kept(shelves_->made, key.str(), [&]() -> Result<std::shared_ptr<const Photo>> {
-    if (!all)
-      return std::shared_ptr<const Photo>(std::make_shared<Photo>(backdropPhoto(b, c, {{}, {}, {}, {}})));
-    Surroundings whole = shot.surroundings;
-    whole.sunApart = false;  // the picture shows the sun where it is
-    const auto light = dome(whole);
-    if (!light) return light.error();
-    return std::shared_ptr<const Photo>(
-        std::make_shared<Photo>(backdropPhoto(b, c, Lights(light->panorama, whole, {}, Rgb(0)))));
+    auto photo = made(shot, c, {0, 0, c.width, c.height});
+    if (!photo) return photo.error();
+    return std::shared_ptr<const Photo>(std::make_shared<Photo>(std::move(*photo)));
   });
+}
+
+Result<Photo> AssetStore::made(const Shot& shot, const Camera& camera, const PixelArea& area) {
+  if (isEven(shot.backdrop)) return backdropPhoto(shot.backdrop, camera, {{}, {}, {}, {}}, area);
+  Surroundings whole = shot.surroundings;
+  whole.sunApart = false;  // the picture shows the sun where it is
+  const auto light = dome(whole);
+  if (!light) return light.error();
+  return backdropPhoto(shot.backdrop, camera, Lights(light->panorama, whole, {}, Rgb(0)), area);
 }
 
 Result<std::shared_ptr<const Picture>> AssetStore::plate(const Shot& shot, Progress* progress) {
@@ -169,6 +174,12 @@ Result<std::shared_ptr<const CutOutPicture>> AssetStore::cutOut(const Shot& shot
 }
 
 Result<Picture> AssetStore::plateArea(const Shot& shot, int width, int height, const PixelArea& area) {
+  if (shot.backdrop.kind != BackdropKind::photo && !PixelArea{0, 0, width, height}.contains(area)) {
+    const auto how = view(shot.blend);
+    if (!how) return how.error();
+    const auto beyond = made(shot, resized(shot.vantage.camera, width, height), area);
+    return beyond ? Result(sceneLinear(*beyond, **how)) : beyond.error();
+  }
   const auto from = photo(shot);
   if (!from) return from.error();
   const auto light = plate(shot);

@@ -37,7 +37,10 @@ std::vector<Picture*> picturesOf(Passes& p) {
 
 BandBlend::BandBlend(const Shot& shot, BlendSources common, std::shared_ptr<const ColourView> view,
                      std::vector<BlendLook> looks)
-    : shot_(shot), common_(std::move(common)), view_(std::move(view)), looks_(std::move(looks)) {}
+    : shot_(shot), common_(std::move(common)), view_(std::move(view)), looks_(std::move(looks)) {
+  if (common_.area.height() <= 0) common_.area = {0, 0, common_.width, common_.height};
+  first_ = end_ = finished_ = common_.area.y0;
+}
 
 FinishedRows BandBlend::rowsOf(const BlendLook& look, BlendSources sources, int from, int to) {
   FinishedRows rows;
@@ -80,25 +83,23 @@ FinishedRows BandBlend::rowsOf(const BlendLook& look, BlendSources sources, int 
 
 std::vector<FinishedRows> BandBlend::finish(const BlendSources& sources) {
   const Stack stack = buildStack(shot_, sources);
-  const int w = common_.width, have = sources.area.y1;
+  const PixelArea& all = common_.area;
+  const int have = sources.area.y1;
+  const auto neededFor = [&](int row) { return neededOf(stack.light, {all.x0, row, all.x1, row + 1}, all); };
   // The last row of which nothing is missing.
   int to = have;
-  while (to > finished_ && have < common_.height &&
-         neededOf(stack.light, {0, to - 1, w, to}, {0, 0, w, common_.height}).y1 > have)
-    --to;
+  while (to > finished_ && have < all.y1 && neededFor(to - 1).y1 > have) --to;
   std::vector<FinishedRows> rows;
   for (const BlendLook& look : looks_) rows.push_back(rowsOf(look, sources, finished_, to));
   finished_ = std::max(finished_, to);
-  const int next = std::min(to, common_.height - 1);
-  dropAbove(neededOf(stack.light, {0, next, w, next + 1}, {0, 0, w, common_.height}).y0);
+  dropAbove(neededFor(std::min(to, all.y1 - 1)).y0);
   return rows;
 }
 
 std::vector<FinishedRows> BandBlend::add(std::shared_ptr<const Passes> passes, Picture plate,
                                          Picture shownPlate) {
   BlendSources sources = common_;
-  if (passes->height() == common_.height) {
-    sources.area = {0, 0, common_.width, common_.height};
+  if (passes->height() == common_.area.height()) {
     sources.passes = std::move(passes);
     if (!plate.empty()) sources.plate = std::make_shared<Picture>(std::move(plate));
     if (!shownPlate.empty()) sources.shownPlate = std::make_shared<Picture>(std::move(shownPlate));
@@ -108,7 +109,7 @@ std::vector<FinishedRows> BandBlend::add(std::shared_ptr<const Passes> passes, P
   const auto borrowed = [](const auto& value) {
     return std::shared_ptr<const std::decay_t<decltype(value)>>(std::shared_ptr<void>(), &value);
   };
-  sources.area = {0, first_, common_.width, end_};
+  sources.area.y0 = first_, sources.area.y1 = end_;
   sources.passes = borrowed(kept_);
   if (!plate_.empty()) sources.plate = borrowed(plate_), sources.shownPlate = borrowed(shown_);
   return finish(sources);
@@ -134,8 +135,7 @@ void BandBlend::dropAbove(int row) {
   for (Picture* p : picturesOf(kept_)) dropRows(*p, rows);
   dropRows(plate_, rows), dropRows(shown_, rows);
   if (!kept_.covers.empty())
-    kept_.covers.erase(kept_.covers.begin(),
-                       kept_.covers.begin() + long(size_t(rows) * size_t(common_.width)));
+    kept_.covers.erase(kept_.covers.begin(), kept_.covers.begin() + long(rows) * common_.area.width());
   first_ += rows;
 }
 

@@ -24,7 +24,7 @@ struct FinishedRows {
 /// corrections look at. The rows come out as they would of the whole.
 class BandBlend {
  public:
-  /// `common`: all but the passes and the plate, which come later.
+  /// `common`: all but the passes and the plate, which come later; its area is all of them that will come.
   BandBlend(const Shot& shot, BlendSources common, std::shared_ptr<const ColourView> view,
             std::vector<BlendLook> looks);
   /// Takes the next rows of passes and plate (empty without one), and gives the rows of each look that are
@@ -44,7 +44,7 @@ class BandBlend {
   BlendSources common_;
   std::shared_ptr<const ColourView> view_;
   std::vector<BlendLook> looks_;
-  int first_ = 0, end_ = 0, finished_ = 0;  ///< rows that are kept, and those that are done
+  int first_, end_, finished_;  ///< rows that are kept, and those that are done
   Passes kept_;
   Picture plate_, shown_;
   std::vector<std::string> notes_, stageNames_;

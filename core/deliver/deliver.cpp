@@ -35,15 +35,16 @@ class Noise {
 class Delivery {
  public:
   Delivery(const Project& project, const Shot& shot, Scene& scene, AssetStore& assets,
-           const DeliverOptions& options, std::vector<OutputPlan> plans, int width, int height)
+           const DeliverOptions& options, std::vector<OutputPlan> plans, const Prepared& prepared)
       : project_(project),
         shot_(shot),
         scene_(scene),
         assets_(assets),
         options_(options),
         plans_(std::move(plans)),
-        width_(width),
-        height_(height) {
+        width_(prepared.width),
+        height_(prepared.height),
+        area_(prepared.area) {
     wantsPasses_ = wantsPasses(shot);
   }
 
@@ -63,20 +64,20 @@ class Delivery {
     if (const Outcome room = hasRoom(); !room) return room;
     const auto begun = std::chrono::steady_clock::now();
     // A picture in one piece is planned at once.
-    const double planned = (long long)width_ * height_ > options_.wholePixels ? 0.05 : 0;
+    const double planned = (long long)area_.width() * area_.height() > options_.wholePixels ? 0.05 : 0;
     const Progress::Part all = progress.part();
     progress.reportWithin(all.within(0, planned));
-    auto tracing =
-        Tracing::plan(project_, shot_, scene_, width_, height_, options_.wholePixels, wantsPasses_, progress);
+    auto tracing = Tracing::plan(project_, shot_, scene_, area_.width(), area_.height(), options_.wholePixels,
+                                 wantsPasses_, progress);
     if (!tracing) return tracing.error();
     tracing_ = std::move(*tracing);
     const BandPlan& plan = tracing_->bands();
     for (OutputPlan& output : plans_)
       if (isScene(output.what.kind)) output.make = sceneMaker(progress);
-    Outputs outputs(shot_, plans_, *view, height_, possible());
+    Outputs outputs(shot_, plans_, *view, area_, possible());
     CutOutStore cutOuts(assets_);
     BandBlend blend(shot_, blendSources(cutOuts), *view, outputs.looks());
-    ReducedPasses held(width_, height_);
+    ReducedPasses held(area_.width(), area_.height());
     report.width = width_, report.height = height_;
     const bool whole = plan.bands.size() == 1;
     for (size_t i = 0; i < plan.bands.size(); ++i) {
@@ -107,6 +108,7 @@ class Delivery {
         held.add(**passes);
     }
     if (!whole) report.passes = held.take();
+    tellOfBorder(report.passes);
     report.notes.insert(report.notes.end(), blend.notes().begin(), blend.notes().end());
     report.empty = outputs.empty();
     report.noise = noise_.mean();
@@ -125,8 +127,8 @@ class Delivery {
     if (const Outcome room = hasRoom(); !room) return room;
     const auto begun = std::chrono::steady_clock::now();
     for (OutputPlan& output : plans_) output.make = sceneMaker(progress);
-    Outputs outputs(shot_, plans_, *view, height_, {});
-    if (const Outcome opened = outputs.add({}, width_, height_); !opened) return opened;
+    Outputs outputs(shot_, plans_, *view, area_, {});
+    if (const Outcome opened = outputs.add({}, area_.height()); !opened) return opened;
     report.width = width_, report.height = height_;
     const Outcome closed = close(outputs, report);
     report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
@@ -188,7 +190,7 @@ class Delivery {
   /// All that bands are blended from but themselves.
   BlendSources blendSources(CutOutStore& cutOuts) const {
     BlendSources sources;
-    sources.width = width_, sources.height = height_;
+    sources.width = width_, sources.height = height_, sources.area = area_;
     sources.plateWidth = photo_ ? photo_->picture.width : width_;
     sources.assets = &assets_, sources.cutOuts = &cutOuts;
     tellOfScene(sources, scene_, shot_);
@@ -208,15 +210,16 @@ class Delivery {
       listed.push_back(
           named(o, denoised(o.film->film(), shot_.render.denoise, progress, false, rows).beauty));
     // The files hold each light as traced, the picture as mixed.
-    if (const Outcome added = outputs.add(listed, width_, rows.count()); !added) return added.error();
+    if (const Outcome added = outputs.add(listed, rows.count()); !added) return added.error();
     Picture plate, shown;
     if (photo_) {
-      const PixelArea area{0, rows.first, width_, rows.end};
+      const PixelArea area{area_.x0, area_.y0 + rows.first, area_.x1, area_.y0 + rows.end};
       auto light = assets_.plateArea(shot_, width_, height_, area);
       if (!light) return light.error();
       // At the photo's own size the code values go through untouched; at another, the resized light is shown.
       const PackedPicture& photo = photo_->picture;
-      shown = width_ == photo.width && height_ == photo.height && !photo_->sceneLinear
+      const bool isOwnSize = width_ == photo.width && height_ == photo.height;
+      shown = isOwnSize && !photo_->sceneLinear && PixelArea{0, 0, width_, height_}.contains(area)
                   ? photo.area(area)
                   : displayed(*light, view);
       plate = std::move(*light);
@@ -224,6 +227,16 @@ class Delivery {
     const auto finished = blend.add(passes, std::move(plate), std::move(shown));
     if (const Outcome added = outputs.add(finished, blend.stageNames()); !added) return added.error();
     return passes;
+  }
+
+  /// Says where the picture lies in what was traced beyond it.
+  void tellOfBorder(Passes& passes) const {
+    const PixelArea all{0, 0, width_, height_};
+    if (area_ == all) return;
+    const double by = double(passes.reduction);
+    const auto at = [by](int v) { return int(std::lround(v / by)); };
+    passes.picture = {at(-area_.x0), at(-area_.y0), std::min(passes.width(), at(width_ - area_.x0)),
+                      std::min(passes.height(), at(height_ - area_.y0))};
   }
 
   /// What proof sheets say.
@@ -271,6 +284,7 @@ class Delivery {
   std::vector<OutputPlan> plans_;
   Noise noise_;
   int width_, height_;
+  PixelArea area_;  ///< of that, and around it, that is traced
   bool wantsPasses_ = false, shows_ = false;
   std::shared_ptr<const Photo> photo_;
   std::unique_ptr<Tracing> tracing_;
@@ -279,6 +293,8 @@ class Delivery {
 }  // namespace
 
 size_t deliveryBytes(const Shot& shot, int width, int height) {
+  const PixelArea area = tracedArea(shot, width, height);
+  width = area.width(), height = area.height();
   const size_t pixels = size_t(width) * size_t(height);
   const DeliverOptions usual;
   const bool whole = (long long)pixels <= usual.wholePixels;
@@ -325,13 +341,12 @@ Result<DeliverReport> deliver(const Project& kept, size_t index, AssetStore& ass
     if (plan.frame.isMoved)
       report.notes.push_back(
           words("The frame \"") + plan.frame.name +
-          words("\" reached beyond the picture, and was moved or made smaller to lie in it."));
+          words("\" reached beyond what there is to show, and was moved or made smaller to lie in it."));
   auto log = logOf(project, shot, *prepared, options);
   if (!log) return log.error();
   const bool traces =
       std::any_of(plans->begin(), plans->end(), [](const OutputPlan& p) { return !isScene(p.what.kind); });
-  Delivery delivery(project, shot, prepared->scene, assets, own, std::move(*plans), prepared->width,
-                    prepared->height);
+  Delivery delivery(project, shot, prepared->scene, assets, own, std::move(*plans), *prepared);
   const Outcome delivered =
       traces ? delivery.run(report, log->get(), progress) : delivery.make(report, progress);
   if (!delivered) return delivered.error();

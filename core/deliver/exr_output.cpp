@@ -6,15 +6,6 @@
 namespace dusk {
 namespace {
 
-Picture cropped(const Picture& from, const PixelArea& area) {
-  if (area.x0 == 0 && area.y0 == 0 && area.x1 == from.width && area.y1 == from.height) return from;
-  Picture out(area.width(), area.height(), from.channels);
-  const size_t n = from.channels.size();
-  for (int y = 0; y < out.height; ++y)
-    std::copy_n(from.at(area.x0, area.y0 + y), size_t(out.width) * n, out.at(0, y));
-  return out;
-}
-
 /// The composite, what the product brings where that is asked for, and the passes.
 class ExrOutput : public OutputFile {
  public:
@@ -28,13 +19,13 @@ class ExrOutput : public OutputFile {
       wrote = writer_->write(1, layerOver(rows.belowLight, rows.light, rows.cover, 0, true));
     return wrote;
   }
-  Outcome addPasses(const std::vector<Picture>& passes, int firstRow) override {
+  Outcome addPasses(const std::vector<Picture>& passes, int x, int y) override {
     const PixelArea& of = plan_.frame.area;
     size_t part = hasLayer() ? 2 : 1;
     for (size_t i = 0; i < passes.size(); ++i) {
       if (!takes_[i]) continue;
-      const PixelArea area{of.x0, std::max(0, of.y0 - firstRow), of.x1,
-                           std::min(passes[i].height, of.y1 - firstRow)};
+      const PixelArea area{of.x0 - x, std::max(0, of.y0 - y), of.x1 - x,
+                           std::min(passes[i].height, of.y1 - y)};
       if (area.height() > 0)
         if (const Outcome wrote = writer_->write(part, cropped(passes[i], area)); !wrote) return wrote;
       ++part;

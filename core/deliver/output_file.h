@@ -39,8 +39,9 @@ class OutputFile {
   virtual ~OutputFile() = default;
   /// Rows of the finished crop, as lookOf asks for them.
   virtual Outcome add(const FinishedRows& rows, const std::vector<std::string>& stageNames) = 0;
-  /// Rows of all passes of the files (see Outputs), of the whole picture's width, from `firstRow` on.
-  virtual Outcome addPasses(const std::vector<Picture>&, int /*firstRow*/) { return done(); }
+  /// Rows of all passes of the files (see Outputs), of all that is traced across; `x`, `y`: where in the
+  /// picture they begin.
+  virtual Outcome addPasses(const std::vector<Picture>&, int /*x*/, int /*y*/) { return done(); }
   /// What is known of the picture once it is all there; before close().
   virtual void tell(const Told&) {}
   /// `keeps`: which passes have anything in them.

@@ -7,8 +7,8 @@ namespace dusk {
 namespace fs = std::filesystem;
 
 Outputs::Outputs(const Shot& shot, std::vector<OutputPlan> plans, std::shared_ptr<const ColourView> view,
-                 int height, std::vector<NamedPass> possible)
-    : shot_(shot), plans_(std::move(plans)), view_(std::move(view)), height_(height) {
+                 const PixelArea& area, std::vector<NamedPass> possible)
+    : shot_(shot), plans_(std::move(plans)), view_(std::move(view)), area_(area) {
   for (NamedPass& pass : possible) listed_.push_back({std::move(pass)});
   for (const OutputPlan& plan : plans_) {
     const BlendLook look = lookOf(plan);
@@ -21,7 +21,7 @@ Outputs::Outputs(const Shot& shot, std::vector<OutputPlan> plans, std::shared_pt
 }
 
 Outcome Outputs::open(const std::vector<NamedPass>& first, int rows) {
-  if (rows == height_) {  // it is all there: what is empty need not be begun
+  if (rows == area_.height()) {  // it is all there: what is empty need not be begun
     std::vector<Listed> all;
     all.swap(listed_);
     for (Listed& l : all) {
@@ -50,7 +50,7 @@ Outputs::~Outputs() {
   for (const fs::path& folder : madeFolders_) fs::remove(folder, ignored);  // where nothing is in it
 }
 
-Outcome Outputs::add(const std::vector<NamedPass>& named, int width, int rows) {
+Outcome Outputs::add(const std::vector<NamedPass>& named, int rows) {
   if (files_.empty())
     if (const Outcome opened = open(named, rows); !opened) return opened;
   std::vector<Picture> pictures;
@@ -62,12 +62,12 @@ Outcome Outputs::add(const std::vector<NamedPass>& named, int width, int rows) {
       pictures.push_back(of->picture);
       continue;
     }
-    Picture nothing(width, rows, l.pass.picture.channels);
+    Picture nothing(area_.width(), rows, l.pass.picture.channels);
     if (l.pass.kind == PassKind::ratio) std::fill(nothing.pixels.begin(), nothing.pixels.end(), 1.0f);
     pictures.push_back(std::move(nothing));
   }
   for (const auto& file : files_)
-    if (const Outcome wrote = file->addPasses(pictures, rowsDone_); !wrote) return wrote;
+    if (const Outcome wrote = file->addPasses(pictures, area_.x0, area_.y0 + rowsDone_); !wrote) return wrote;
   rowsDone_ += rows;
   return done();
 }

@@ -8,15 +8,15 @@ namespace dusk {
 /// The files of a shot's deliverables, written from the top. Without close() nothing is left of them.
 class Outputs {
  public:
-  /// `possible`: every pass that may come, in the files' order.
-  Outputs(const Shot& shot, std::vector<OutputPlan> plans, std::shared_ptr<const ColourView> view, int height,
-          std::vector<NamedPass> possible);
+  /// `area`: all that comes. `possible`: every pass that may come, in the files' order.
+  Outputs(const Shot& shot, std::vector<OutputPlan> plans, std::shared_ptr<const ColourView> view,
+          const PixelArea& area, std::vector<NamedPass> possible);
   ~Outputs();
 
   /// What of the blend the files are made of: one for each crop, with all that its files ask for.
   const std::vector<BlendLook>& looks() const { return looks_; }
   /// The next rows of the passes, of a picture of which these are all or some. Error: the disk.
-  Outcome add(const std::vector<NamedPass>& named, int width, int rows);
+  Outcome add(const std::vector<NamedPass>& named, int rows);
   /// The next rows of the picture itself, one entry for each look, after passes of the first rows. Error: the
   /// disk.
   Outcome add(const std::vector<FinishedRows>& rows, const std::vector<std::string>& stageNames);
@@ -45,7 +45,8 @@ class Outputs {
   std::vector<BlendLook> looks_;
   std::vector<size_t> lookOfFile_;  ///< [file]: its place among those
   std::shared_ptr<const ColourView> view_;
-  int height_, rowsDone_ = 0;
+  PixelArea area_;
+  int rowsDone_ = 0;
   std::vector<std::filesystem::path> madeFolders_;
   std::vector<std::unique_ptr<OutputFile>> files_;
   std::vector<Listed> listed_, left_;  ///< what the files have, and what is known to be empty at once

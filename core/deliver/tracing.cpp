@@ -13,6 +13,30 @@
 #include "core/vantage/camera.h"
 
 namespace dusk {
+namespace {
+
+/// What is traced goes beyond the border of the picture, and the place shows there what is delivered there.
+Outcome goBeyond(Prepared& p, const Shot& shot, AssetStore& assets) {
+  const PixelArea& a = p.area;
+  int by = 1;
+  while (int64_t(a.width() / by) * (a.height() / by) > AssetStore::mostPlatePixels) by *= 2;
+  auto made =
+      assets.plateArea(shot, p.width / by, p.height / by, {a.x0 / by, a.y0 / by, a.x1 / by, a.y1 / by});
+  if (!made) return made.error();
+  const Scene before = p.scene;
+  p.scene.camera = cropped(p.scene.camera, a.x0, a.y0, a.width(), a.height());
+  takePlate(p.scene, std::make_shared<Picture>(std::move(*made)), shot, assets);
+  for (auto& moment : p.scene.during) {
+    auto own = std::make_shared<Scene>(*moment);
+    own->camera = cropped(own->camera, a.x0, a.y0, a.width(), a.height());
+    if (own->plate == before.plate && own->mirrored == before.mirrored)
+      own->plate = p.scene.plate, own->plateCamera = own->camera, own->mirrored = p.scene.mirrored;
+    moment = std::move(own);
+  }
+  return done();
+}
+
+}  // namespace
 
 Result<std::unique_ptr<Tracing>> Tracing::plan(const Project& project, const Shot& shot, const Scene& scene,
                                                int width, int height, long long wholePixels, bool everyPass,
@@ -69,7 +93,7 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t ind
               "apart.")};
   auto compiled = compile(project, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
-  Prepared p{std::move(compiled->scene), 0, 0, 0, std::move(compiled->notes)};
+  Prepared p{std::move(compiled->scene), 0, 0, 0, {}, std::move(compiled->notes)};
   if (hasPlate(shot) && !p.scene.plate) return Error{p.notes.front(), ErrorKind::unreadable};
   if (!p.scene.geometry->empty() && !shot.vantage.solved)
     return Error{words(
@@ -88,6 +112,9 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t ind
             openShutter(kept, project, index, *options.momentSeconds, assets, cache, p.scene, progress);
         !open)
       return open.error();
+  p.area = tracedArea(shot, p.width, p.height, double(p.width) / std::max(1, p.nativeWidth));
+  if (p.area != PixelArea{0, 0, p.width, p.height} && shot.vantage.solved)
+    if (const Outcome wide = goBeyond(p, shot, assets); !wide) return wide.error();
   return p;
 }
 
@@ -111,7 +138,9 @@ Project onlyTraced(const Project& project, const Shot& shot) {
 std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
                              const DeliverOptions& options) {
   const std::string text = textOfContents(onlyTraced(project, shot)) + "|" + std::to_string(prepared.width) +
-                           "x" + std::to_string(prepared.height) + "|" +
+                           "x" + std::to_string(prepared.height) + "|" + std::to_string(prepared.area.x0) +
+                           "," + std::to_string(prepared.area.y0) + "," + std::to_string(prepared.area.x1) +
+                           "," + std::to_string(prepared.area.y1) + "|" +
                            std::to_string(prepared.scene.samples) + "|" +
                            std::to_string(prepared.scene.noiseTarget) + "|" +
                            std::to_string(sizeof(Film::Pixel)) + "|" + std::to_string(sizeof(GroupLight)) +
@@ -134,8 +163,8 @@ Result<int> tracePart(const Project& kept, size_t index, AssetStore& assets, Geo
   auto log = TraceLog::open(
       file, {traceFingerprint(project, shot, *prepared, options), part.part, part.parts, toText(order)});
   if (!log) return log.error();
-  const auto tracing = Tracing::plan(project, shot, prepared->scene, prepared->width, prepared->height,
-                                     options.wholePixels, every, progress);
+  const auto tracing = Tracing::plan(project, shot, prepared->scene, prepared->area.width(),
+                                     prepared->area.height(), options.wholePixels, every, progress);
   if (!tracing) return tracing.error();
   const std::vector<double>& ends = (*tracing)->bands().done;
   int passes = 0;

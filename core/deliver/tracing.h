@@ -38,6 +38,7 @@ Project shownFor(const Project& project, size_t shot, const DeliverOptions& opti
 struct Prepared {
   Scene scene;
   int width = 0, height = 0, nativeWidth = 0;
+  PixelArea area;  ///< of that picture, and around it, that is traced: the scene's camera sees it
   std::vector<std::string> notes;
 };
 /// Error: see deliver().

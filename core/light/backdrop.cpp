@@ -22,16 +22,16 @@ std::optional<std::array<float, 3>> codesOf(const std::string& hex) {
   return codes;
 }
 
-Photo backdropPhoto(const Backdrop& b, const Camera& camera, const Lights& lights) {
+Photo backdropPhoto(const Backdrop& b, const Camera& camera, const Lights& lights, const PixelArea& area) {
   Photo photo;
-  Picture picture = Picture::rgb(camera.width, camera.height);
+  Picture picture = Picture::rgb(area.width(), area.height());
   const auto lower = codesOf(b.colour).value_or(std::array<float, 3>{1, 1, 1}),
              upper = codesOf(b.upper).value_or(std::array<float, 3>{1, 1, 1});
   photo.sceneLinear = b.kind == BackdropKind::panorama;
-  tbb::parallel_for(0, camera.height, [&](int y) {
-    const float t = camera.height > 1 ? float(y) / float(camera.height - 1) : 0;
-    for (int x = 0; x < camera.width; ++x) {
-      float* pixel = picture.at(x, y);
+  tbb::parallel_for(area.y0, area.y1, [&](int y) {
+    const float t = camera.height > 1 ? std::clamp(float(y) / float(camera.height - 1), 0.0f, 1.0f) : 0;
+    for (int x = area.x0; x < area.x1; ++x) {
+      float* pixel = picture.at(x - area.x0, y - area.y0);
       if (photo.sceneLinear) {
         const Vec2d at(x + 0.5, y + 0.5);
         const Vec3f d = toFloat(rayThrough(camera, at));

@@ -23,7 +23,9 @@ inline bool isCameraFree(const Shot& shot) { return isEven(shot.backdrop) || wal
 
 /// What lies behind the products where there is no photo. A plain or graded one holds the exact code values;
 /// one made of the panorama (`lights`) is scene-linear: what is above the ground on its walls, which may be
-/// far away, and the ground as it is seen from where the panorama was taken.
-Photo backdropPhoto(const Backdrop& backdrop, const Camera& camera, const Lights& lights);
+/// far away, and the ground as it is seen from where the panorama was taken. The area may lie beyond the
+/// camera's picture: there, grades keep the colour of the border.
+Photo backdropPhoto(const Backdrop& backdrop, const Camera& camera, const Lights& lights,
+                    const PixelArea& area);
 
 }  // namespace dusk

@@ -82,6 +82,15 @@ Picture resized(const Picture& from, int width, int height) {
   return resizedArea(from, width, height, {0, 0, width, height});
 }
 
+Picture cropped(const Picture& from, const PixelArea& area) {
+  if (area.x0 == 0 && area.y0 == 0 && area.x1 == from.width && area.y1 == from.height) return from;
+  Picture out(area.width(), area.height(), from.channels);
+  const size_t n = from.channels.size();
+  for (int y = 0; y < out.height; ++y)
+    std::copy_n(from.at(area.x0, area.y0 + y), size_t(out.width) * n, out.at(0, y));
+  return out;
+}
+
 Picture resizedArea(const Picture& from, int width, int height, const PixelArea& area) {
   return areaOf(
       from.width, from.height, from.channels, [&](int y, std::vector<float>&) { return from.at(0, y); },

@@ -55,7 +55,12 @@ struct PixelArea {
   bool operator==(const PixelArea&) const = default;
   int width() const { return x1 - x0; }
   int height() const { return y1 - y0; }
+  bool contains(const PixelArea& other) const {
+    return other.x0 >= x0 && other.y0 >= y0 && other.x1 <= x1 && other.y1 <= y1;
+  }
 };
+/// An area of a picture. Requires it to lie within.
+Picture cropped(const Picture& picture, const PixelArea& area);
 /// That area of `resized(picture, width, height)`, to the bit, without the rest being made.
 Picture resizedArea(const Picture& picture, int width, int height, const PixelArea& area);
 

@@ -52,7 +52,7 @@ void checkFiles(const ProofOf& of, Findings& findings) {
 
 namespace {
 
-/// Share of an area's border on which the product lies, in percent, and where that is most.
+/// Share of an area's border on which the product lies, in percent, and where that is most, in pixels.
 std::pair<double, Vec2d> coverOnBorder(const Picture& alpha, const PixelArea& area) {
   double covered = 0, length = 0;
   Vec2d sum(0, 0);
@@ -63,8 +63,7 @@ std::pair<double, Vec2d> coverOnBorder(const Picture& alpha, const PixelArea& ar
   };
   for (int x = area.x0; x < area.x1; ++x) look(x, area.y0), look(x, area.y1 - 1);
   for (int y = area.y0; y < area.y1; ++y) look(area.x0, y), look(area.x1 - 1, y);
-  const Vec2d middle = covered > 0 ? sum / covered : Vec2d(0, 0);
-  return {100 * covered / length, Vec2d(middle.x / alpha.width, middle.y / alpha.height)};
+  return {100 * covered / length, covered > 0 ? sum / covered : Vec2d(0, 0)};
 }
 
 }  // namespace
@@ -72,13 +71,16 @@ std::pair<double, Vec2d> coverOnBorder(const Picture& alpha, const PixelArea& ar
 void checkCrops(const ProofOf& of, Findings& findings) {
   const Picture& alpha = of.passes->alpha;
   if (of.shot.placements.empty() || alpha.empty()) return;
+  const Passes& all = of.traced ? *of.traced : *of.passes;
   const auto tell = [&](const std::string& what, const FramedArea& f) {
-    const auto [share, at] = coverOnBorder(alpha, f.area);
+    const int x = all.picture.x0, y = all.picture.y0;
+    const auto [share, at] =
+        coverOnBorder(all.alpha, {f.area.x0 + x, f.area.y0 + y, f.area.x1 + x, f.area.y1 + y});
     Finding finding{
         "product-cut", words("border of ") + what + words(" that cuts the product"),      share,      0, 0.2,
         "%",           words("Move the product or the frame, or make the frame larger."), "Hand over"};
     finding.subject = f.id;
-    if (share > 0) finding.at = at;
+    if (share > 0) finding.at = Vec2d((at.x - x) / alpha.width, (at.y - y) / alpha.height);
     findings.push_back(std::move(finding));
   };
   std::set<std::string> told;

@@ -16,6 +16,7 @@
 #include "core/proof/mend.h"
 #include "core/proof/tones.h"
 #include "core/trace/place.h"
+#include "core/trace/resized_passes.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
 #include "core/vantage/straighten.h"
@@ -227,7 +228,7 @@ void eachCheck(const std::vector<void (*)(const ProofOf&, Findings&)>& checks, c
 
 /// The checks that need no pixels.
 std::vector<Finding> proveSetUp(const ProofOf& of) {
-  const auto& [project, shot, assets, passes, models, progress] = of;
+  const auto& [project, shot, assets, passes, models, progress, traced] = of;
   std::vector<Finding> findings;
   if (shot.vantage.solved && shot.backdrop.kind == BackdropKind::photo)
     findings.push_back({"line-fit", words("drawn lines against the solved camera"), shot.vantage.rmsPx, 0,
@@ -258,7 +259,7 @@ std::vector<Finding> proveSetUp(const ProofOf& of) {
 
 /// Those of a rendered picture.
 std::vector<Finding> provePicture(const ProofOf& of) {
-  const auto& [project, shot, assets, passes, models, progress] = of;
+  const auto& [project, shot, assets, passes, models, progress, traced] = of;
   std::vector<Finding> findings;
   double cover = 0;
   for (const float a : passes->alpha.pixels) cover += a;
@@ -300,7 +301,10 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
   std::optional<Shot> marked;
   if (models != Models::loaded && !shot.gnomon && shot.backdrop.kind == BackdropKind::photo)
     if (const auto found = findGnomon(shot, assets)) marked = shot, marked->gnomon = *found;
-  const ProofOf of{project, marked ? *marked : shot, assets, passes, models, progress};
+  std::optional<Passes> picture;
+  if (passes && passes->picture.width() > 0) picture = cropped(*passes, passes->picture);
+  const ProofOf of{project,  marked ? *marked : shot,   assets, picture ? &*picture : passes, models,
+                   progress, picture ? passes : nullptr};
   std::vector<Finding> findings = proveSetUp(of);
   if (passes)
     for (Finding& f : provePicture(of)) findings.push_back(std::move(f));

@@ -267,6 +267,11 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   return out;
 }
 
+void takePlate(Scene& scene, std::shared_ptr<const Picture> plate, const Shot& shot, AssetStore& assets) {
+  scene.plate = std::move(plate), scene.plateCamera = scene.camera;
+  if (scene.mirrored) scene.mirrored = mirroredIn(scene, shot, assets);
+}
+
 namespace {
 
 /// Whether all but what stands and shines where is the same.

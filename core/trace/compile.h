@@ -23,6 +23,10 @@ Result<Compiled> compile(const Project& project, size_t shot, AssetStore& assets
 Result<Scene> compileMoved(const Project& project, const Scene& scene, const Project& moved, size_t shot,
                            AssetStore& assets, GeometryCache& cache, Progress& progress);
 
+/// Gives a scene whose camera sees more than its plate shows a plate of all that: `plate`, of any size. What
+/// is traced then finds beyond the picture's border what is delivered there.
+void takePlate(Scene& scene, std::shared_ptr<const Picture> plate, const Shot& shot, AssetStore& assets);
+
 /// The picture of a feed or decal, from the store; what cannot be had is said in `notes`, once each.
 FindTexture textureFinder(const Project& project, AssetStore& assets, Progress& progress,
                           std::vector<std::string>& notes);

@@ -51,6 +51,7 @@ struct Passes {
   std::vector<Covers> covers;
 
   float reduction = 1;  ///< pixels of the picture, each way, to one of these
+  PixelArea picture{};  ///< where that lies in these, if they go beyond its border; empty: it is all of them
 
   int width() const { return beauty.width; }
   int height() const { return beauty.height; }

@@ -25,7 +25,13 @@ std::array<double, 4> placeOf(const Shot& shot, const PictureFrame& frame, int w
   return {middle.x - w / 2, middle.y - h / 2, middle.x + w / 2, middle.y + h / 2};
 }
 
+PixelArea reachable(const Shot& shot, int width, int height) {
+  if (shot.backdrop.kind == BackdropKind::photo) return {0, 0, width, height};
+  return {-width, -height, 2 * width, 2 * height};
+}
+
 FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int height, double scale) {
+  const PixelArea in = reachable(shot, width, height);
   FramedArea f{frame.id,
                frame.name,
                {},
@@ -35,16 +41,17 @@ FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int he
                false};
   const auto place = placeOf(shot, frame, width, height);
   double w = (place[2] - place[0]) * width, h = (place[3] - place[1]) * height;
-  const double fits = std::min({1.0, width / w, height / h});
+  const double fits = std::min({1.0, in.width() / w, in.height() / h});
   const Vec2d middle((place[0] + place[2]) / 2 * width, (place[1] + place[3]) / 2 * height);
   w *= fits, h *= fits;
   // At very nearly the picture's own scale it is that: no pixel need be made of its neighbours.
-  if (std::abs(w - f.width) < 1.5 && std::abs(h - f.height) < 1.5 && f.width <= width && f.height <= height)
+  if (std::abs(w - f.width) < 1.5 && std::abs(h - f.height) < 1.5 && f.width <= in.width() &&
+      f.height <= in.height())
     w = f.width, h = f.height;
-  const int columns = std::clamp(int(std::lround(w)), 1, width),
-            rows = std::clamp(int(std::lround(h)), 1, height);
+  const int columns = std::clamp(int(std::lround(w)), 1, in.width()),
+            rows = std::clamp(int(std::lround(h)), 1, in.height());
   const int x = int(std::lround(middle.x - columns / 2.0)), y = int(std::lround(middle.y - rows / 2.0));
-  const int x0 = std::clamp(x, 0, width - columns), y0 = std::clamp(y, 0, height - rows);
+  const int x0 = std::clamp(x, in.x0, in.x1 - columns), y0 = std::clamp(y, in.y0, in.y1 - rows);
   f.area = {x0, y0, x0 + columns, y0 + rows};
   f.isMoved = fits < 1 || x0 != x || y0 != y;
   return f;
@@ -54,6 +61,17 @@ FramedArea framed(const Shot& shot, const Deliverable& d, int width, int height,
   if (const PictureFrame* frame = byId(shot.frames, d.frameId))
     return framed(shot, *frame, width, height, scale);
   return {{}, {}, {0, 0, width, height}, width, height, 0, false};
+}
+
+PixelArea tracedArea(const Shot& shot, int width, int height, double scale) {
+  PixelArea all{0, 0, width, height};
+  for (const Deliverable& d : shot.deliverables) {
+    if (!d.on) continue;
+    const PixelArea own = framed(shot, d, width, height, scale).area;
+    all = {std::min(all.x0, own.x0), std::min(all.y0, own.y0), std::max(all.x1, own.x1),
+           std::max(all.y1, own.y1)};
+  }
+  return all;
 }
 
 }  // namespace dusk

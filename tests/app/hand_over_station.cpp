@@ -48,6 +48,7 @@ class TestHandOverStation : public BlendWindow {
   void filesAreAskedFor();
   void framesAreDrawnAndDragged();
   void whatAnyFrameShowsIsBright();
+  void framesShowWhatIsMadeBeyond();
   void framesGoWithTheProduct();
   void listsAreShared();
   void threeFramesAndFourKindsOfOneTrace();
@@ -154,6 +155,36 @@ void TestHandOverStation::whatAnyFrameShowsIsBright() {
   QCOMPARE(frames()->item(0)->text(), QString("Wide"));
   frames()->item(0)->setText("Banner");
   QCOMPARE(shot().frames[0].name, std::string("Banner"));
+}
+
+void TestHandOverStation::framesShowWhatIsMadeBeyond() {
+  addShape("Square");
+  const auto pull = [&] { drag(picture(), onScreen(0.5, 0.5), onScreen(0.2, 0.5)); };
+  const auto reaches = [&] { return picture().frame() && picture().frame()->area.x() < 0; };
+  const auto says = [&](const char* text) {
+    for (QLabel* l : window_->findChildren<QLabel*>())
+      if (l->isVisibleTo(window_.get()) && l->text().contains(text)) return true;
+    return false;
+  };
+  // A photo ends where it ends.
+  pull();
+  QVERIFY(says("moved into it"));
+  QVERIFY(waitForSamples(1) && !reaches());
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  session().editShot("no photo",
+                     [](Shot& s) { s.backdrop.kind = BackdropKind::plain, s.backdrop.colour = "#c04020"; });
+  pull();
+  QVERIFY(says("beyond the picture: that is traced for it"));
+  QTRY_VERIFY_WITH_TIMEOUT(reaches(), 60'000);
+  // Its colour goes on as far as the frame shows, at this station alone.
+  const auto redAt = [&](double x) {
+    const QColor c = picture().grab().toImage().pixelColor(onScreen(x, 0.06) * picture().devicePixelRatioF());
+    return c.red() > c.blue() + 60;
+  };
+  QTRY_VERIFY(redAt(0.02) && redAt(-0.01));
+  grab("hand-over-beyond");
+  session().setStation(Station::render);
+  QTRY_VERIFY(redAt(0.02) && !redAt(-0.01));
 }
 
 void TestHandOverStation::framesGoWithTheProduct() {

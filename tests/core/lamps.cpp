@@ -332,7 +332,8 @@ void TestLamps::backdropHoldsItsCodes() {
   const Camera camera = handCamera(b, 32, 24);
   QVERIFY(std::abs(focalMm35(camera) - b.focalMm35) < 1e-9);
   QVERIFY((*projected(camera, {0, 0, b.aimHeightM}) - Vec2d(16, 12)).length() < 1e-9);
-  const Photo photo = backdropPhoto(b, camera, Lights({}, {}, {}, Rgb(0)));
+  const Photo photo =
+      backdropPhoto(b, camera, Lights({}, {}, {}, Rgb(0)), {0, 0, camera.width, camera.height});
   QCOMPARE(photo.picture.rgbAt(3, 0), Rgb(1));
   QCOMPARE(photo.picture.rgbAt(3, 23)[0], 32.0f / 255);
   QVERIFY(!photo.sceneLinear);
@@ -347,7 +348,7 @@ void TestLamps::panoramaAsTheBackdropShowsWhatItShows() {
   b.kind = BackdropKind::panorama;
   Camera camera = handCamera(b, 48, 32);
   camera.position = *s.captureM;  // from where it was taken, ground and sky are its own pixels
-  const Photo photo = backdropPhoto(b, camera, lights);
+  const Photo photo = backdropPhoto(b, camera, lights, {0, 0, camera.width, camera.height});
   QVERIFY(photo.sceneLinear);
   for (const auto& [x, y] : {std::pair(5, 3), {24, 16}, {40, 30}}) {
     const Vec3f d = toFloat(rayThrough(camera, {x + 0.5, y + 0.5}));
@@ -366,7 +367,9 @@ void TestLamps::thePanoramaIsWalkedAbout() {
   QCOMPARE(*shot.surroundings.captureM, Vec3d(0, 0, 1.2));
   const auto panorama = Panorama::make(testPanorama(1024));
   const auto seen = [&](const Shot& of) {
-    return backdropPhoto(of.backdrop, of.vantage.camera, Lights(panorama, of.surroundings, {}, Rgb(0)))
+    const Camera& c = of.vantage.camera;
+    return backdropPhoto(of.backdrop, c, Lights(panorama, of.surroundings, {}, Rgb(0)),
+                         {0, 0, c.width, c.height})
         .picture.whole();
   };
   Shot walls = shot;

@@ -159,12 +159,17 @@ void FramesDesk::addSize() {
     if (!f) return;
     const Camera& camera = session_.shot().vantage.camera;
     const FramedArea area = framed(session_.shot(), *f, camera.width, camera.height);
+    const bool isMade = session_.shot().backdrop.kind != BackdropKind::photo;
     QString text = area.enlarged() > 1.005 ? QString(words("Enlarged to %1 % of what the photo has: soft."))
                                                  .arg(100 * area.enlarged(), 0, 'f', 0)
                    : area.enlarged() < 0.995 ? QString(words("Made smaller: %1 % of the photo's pixels."))
                                                    .arg(100 * area.enlarged(), 0, 'f', 0)
                                              : QString(words("Pixel for pixel as the photo."));
-    if (area.isMoved) text += words(" It reaches beyond the picture, and is moved into it.");
+    if (area.isMoved)
+      text += isMade ? words(" It reaches farther beyond the picture than can be made, and is moved.")
+                     : words(" It reaches beyond the picture, and is moved into it.");
+    else if (!PixelArea{0, 0, camera.width, camera.height}.contains(area.area))
+      text += words(" It shows what lies beyond the picture: that is traced for it.");
     told->setText(text);
   });
 }

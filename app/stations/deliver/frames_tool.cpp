@@ -21,7 +21,7 @@ class FramesTool : public Tool {
     if (frames.empty()) return;
     const QTransform t = view_.toScreen();
     QPainterPath outside;
-    outside.addRect(t.mapRect(QRectF(0, 0, width(), height())));
+    outside.addRect(t.mapRect(shown()));
     QPainterPath inside;
     inside.setFillRule(Qt::WindingFill);  // where frames overlap is inside, too
     for (const PictureFrame& f : frames) inside.addRect(t.mapRect(rectOf(f)));
@@ -36,7 +36,8 @@ class FramesTool : public Tool {
       painter.setPen(QPen(look::mark::ember, own ? 2 : 1, own ? Qt::SolidLine : Qt::DashLine));
       painter.drawRect(r);
       const QString name = QString::fromStdString(f.name);
-      const QRectF tag(r.left(), r.top(), painter.fontMetrics().horizontalAdvance(name) + 12, look::px(18));
+      const QRectF tag(std::max(0.0, r.left()), std::max(0.0, r.top()),
+                       painter.fontMetrics().horizontalAdvance(name) + 12, look::px(18));
       painter.fillRect(tag, QColor(20, 18, 26, 190));
       painter.setPen(own ? look::mark::ember : look::mark::text);
       painter.drawText(tag, Qt::AlignCenter, name);
@@ -128,6 +129,15 @@ class FramesTool : public Tool {
  private:
   double width() const { return std::max(1, session_.shot().vantage.camera.width); }
   double height() const { return std::max(1, session_.shot().vantage.camera.height); }
+  /// All that is shown: the picture, and what is traced beyond it for frames.
+  QRectF shown() const {
+    const QRectF picture(0, 0, width(), height());
+    const auto& frame = view_.frame();
+    if (!frame || !frame->isWhole() || frame->whole.isEmpty()) return picture;
+    const double x = width() / frame->whole.width(), y = height() / frame->whole.height();
+    const QRect& a = frame->area;
+    return picture | QRectF(a.x() * x, a.y() * y, a.width() * x, a.height() * y);
+  }
   QRectF rectOf(const PictureFrame& f) const {
     const auto p = placeOf(session_.shot(), f, int(width()), int(height()));
     return {QPointF(p[0] * width(), p[1] * height()), QPointF(p[2] * width(), p[3] * height())};
