@@ -6,11 +6,13 @@
 #include "core/base/words.h"
 #include "core/picture/exr_writer.h"
 #include "core/picture/icc.h"
+#include "core/picture/tags.h"
+#include "core/picture/web_pictures.h"
 
 namespace dusk {
 namespace {
 
-constexpr const char* endings[] = {"x.png", "x.jpg", "x.tif", "x.webp", "x.avif"};
+constexpr const char* endings[] = {"x.png", "x.jpg", "x.tif", "x.webp"};
 
 OIIO::TypeDesc typeOf(int bits) {
   return bits == 32 ? OIIO::TypeFloat : bits == 16 ? OIIO::TypeUInt16 : OIIO::TypeUInt8;
@@ -43,14 +45,9 @@ OIIO::ImageSpec specOf(const PictureFileKind& k, double quality) {
       spec.attribute("tiff:bigtiff", double(k.width) * k.height * k.bits > 8e9 ? 1 : 0);
       break;
     case PictureFormat::webp:
-      spec.attribute("Compression", quality >= 100 ? "webp:100" : "webp:" + percent);
+      spec.attribute("Compression", "webp:" + percent);
       break;
-    case PictureFormat::avif:
-      spec.attribute("Compression", "heic:" + percent);
-      if (!k.tags) break;
-      if (!k.tags->title.empty()) spec.attribute("ImageDescription", k.tags->title);
-      if (!k.tags->creator.empty()) spec.attribute("Artist", k.tags->creator);
-      if (!k.tags->rights.empty()) spec.attribute("Copyright", k.tags->rights);
+    case PictureFormat::avif:  // see writeAvif()
       break;
   }
   return spec;
@@ -79,9 +76,15 @@ struct PictureWriter::State {
   PictureFileKind kind;
   std::unique_ptr<OIIO::ImageOutput> output{};
   int rowsDone = 0;
-  std::vector<char> kept{};  ///< all of the picture, where its quality is yet to be found
+  std::vector<char> kept{};  ///< all of the picture, where it is not written row by row
 
   Error failed(const std::string& why) const { return pictureNotWritten(whole.file(), why); }
+  bool isWebp() const { return kind.format == PictureFormat::webp; }
+  /// Whether its library takes all of it at once.
+  bool isWrittenWhole() const {
+    return kind.format == PictureFormat::avif || (isWebp() && kind.quality >= 100);
+  }
+  bool isKept() const { return kind.mostBytes > 0 || isWrittenWhole(); }
   size_t rowBytes() const { return size_t(kind.width) * (kind.hasAlpha ? 4 : 3) * size_t(kind.bits) / 8; }
 
   Outcome begin(double quality) {
@@ -96,10 +99,13 @@ struct PictureWriter::State {
     return done();
   }
   Outcome end() {
-    if (!output->close()) return failed(output->geterror());
+    if (output && !output->close()) return failed(output->geterror());
     output.reset();
-    // The tag library changes neither AVIF nor files past four gigabytes.
-    return kind.format == PictureFormat::avif || !kind.tags || bytesWritten() >> 32
+    // The image library forgets a WebP's.
+    if (isWebp() && kind.isSrgb)
+      if (const Outcome put = writeWebpProfile(whole.temporary(), srgbProfile()); !put) return put;
+    // The tag library changes no files past four gigabytes.
+    return !kind.tags || bytesWritten() >> 32
                ? done()
                : writeTags(whole.temporary(), *kind.tags, kind.width, kind.height);
   }
@@ -107,6 +113,11 @@ struct PictureWriter::State {
     Outcome outcome = begin(quality);
     if (outcome) outcome = put(0, kind.height, kept.data());
     return outcome ? end() : outcome;
+  }
+  Outcome writeWhole() {
+    if (!isWebp()) return writeAvif(whole.temporary(), kind, kind.quality, kept);
+    const Outcome written = writeLosslessWebp(whole.temporary(), kind, kept);
+    return written ? end() : written;
   }
   size_t bytesWritten() const {
     std::error_code code;
@@ -142,7 +153,7 @@ PictureWriter::~PictureWriter() = default;
 Result<std::unique_ptr<PictureWriter>> PictureWriter::open(const std::filesystem::path& file,
                                                            const PictureFileKind& kind) {
   auto state = std::make_unique<State>(file, kind);
-  if (kind.mostBytes > 0)
+  if (state->isKept())
     state->kept.reserve(state->rowBytes() * size_t(kind.height));
   else if (const Outcome begun = state->begin(kind.quality); !begun)
     return begun.error();
@@ -154,13 +165,15 @@ Outcome PictureWriter::write(const Picture& rows) {
   const std::vector<char> bytes = asBytes(rows, state_->kind.bits);
   const int from = state_->rowsDone;
   state_->rowsDone += rows.height;
-  if (state_->kind.mostBytes == 0) return state_->put(from, rows.height, bytes.data());
+  if (!state_->isKept()) return state_->put(from, rows.height, bytes.data());
   state_->kept.insert(state_->kept.end(), bytes.begin(), bytes.end());
   return done();
 }
 
 Outcome PictureWriter::close() {
-  const Outcome ended = state_->kind.mostBytes > 0 ? state_->writeWithin() : state_->end();
+  const Outcome ended = state_->kind.mostBytes > 0 ? state_->writeWithin()
+                        : state_->isWrittenWhole() ? state_->writeWhole()
+                                                   : state_->end();
   return ended ? state_->whole.commit() : ended;
 }
 

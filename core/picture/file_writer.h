@@ -51,8 +51,4 @@ class PictureWriter {
 /// The same of a picture that is all there; its size is the kind's.
 Outcome writePicture(const std::filesystem::path& file, PictureFileKind kind, const Picture& picture);
 
-/// Puts what is said of a picture into a finished JPEG, PNG, TIFF or WebP as EXIF and XMP. Error: the file
-/// cannot be changed.
-Outcome writeTags(const std::filesystem::path& file, const PictureTags& tags, int width, int height);
-
 }  // namespace dusk

@@ -15,7 +15,8 @@ struct ProofOf {
   const Passes* passes;  ///< nullptr: nothing is rendered yet
   Models models;         ///< `loaded`: what is not at hand is left out, and nothing slow is measured
   Progress& progress;
-  const Passes* traced = nullptr;  ///< what goes beyond the picture, of which `passes` are that; nullptr: none
+  const Passes* traced =
+      nullptr;  ///< what goes beyond the picture, of which `passes` are that; nullptr: none
 };
 using Findings = std::vector<Finding>;
 

@@ -1,7 +1,9 @@
 // Every kind of file that is handed over holds the picture, in its frame, under its name.
 #include <QtTest>
 
+#include "core/base/files.h"
 #include "core/deliver/apart.h"
+#include "core/picture/icc.h"
 #include "core/picture/read.h"
 #include "core/vantage/frames.h"
 #include "tests/handed_over.h"
@@ -39,7 +41,10 @@ void TestHandOver::everyKindHoldsThePicture() {
   Deliverable deep = usualOf(K::png, "deep"), print = usualOf(K::tiff, "print"),
               light = usualOf(K::tiff, "light");
   deep.bits = 16, print.bits = 16, light.bits = 32;
-  for (const Deliverable& d : {deep, print, light}) p.shots[0].deliverables.push_back(d);
+  Deliverable exact = usualOf(K::avif, "exact"), exactly = usualOf(K::webp, "exactly");
+  exact.quality = exactly.quality = 100;
+  for (const Deliverable& d : {deep, print, light, exact, exactly}) p.shots[0].deliverables.push_back(d);
+  p.shots[0].handOver.title = "On the quay", p.shots[0].handOver.rights = "Brackwater & Sons";
   const auto report = quay_.write(p, folder("kinds"));
   QVERIFY2(report.ok(), report.ok() ? "" : report.error().message.c_str());
   QCOMPARE(report->files.size(), p.shots[0].deliverables.size());
@@ -62,10 +67,20 @@ void TestHandOver::everyKindHoldsThePicture() {
     for (size_t i = 0; i < png.pixels.size(); ++i) sum += std::abs(double(small.pixels[i]) - png.pixels[i]);
     QVERIFY2(sum / double(png.pixels.size()) < 3.0 / 255, lossy);
   }
-  // The profile is in every file that holds one.
+  for (const char* lossless : {"exact.avif", "exactly.webp"})
+    QVERIFY2(worstDifference(readAsIs(folder("kinds") / lossless), png) == 0, lossless);
+  // The profile is in every file, and what is said of the picture.
   for (const char* profiled : {"png.png", "deep.png", "tiff.tif", "jpeg.jpg"}) {
     auto in = OIIO::ImageInput::open((folder("kinds") / profiled).string());
     QVERIFY2(in && in->spec().find_attribute("ICCProfile"), profiled);
+  }
+  const auto srgb = srgbProfile();
+  const std::string profile(reinterpret_cast<const char*>(srgb.data()), srgb.size());
+  for (const char* name : {"webp.webp", "avif.avif", "exact.avif"}) {
+    const auto bytes = readFile(folder("kinds") / name);
+    QVERIFY2(bytes.ok() && bytes->find(profile) != std::string::npos, name);
+    QVERIFY2(bytes->find("On the quay") != std::string::npos, name);
+    QVERIFY2(bytes->find("Brackwater &amp; Sons") != std::string::npos, name);  // as XMP has it
   }
 }
 
