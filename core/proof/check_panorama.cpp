@@ -89,7 +89,7 @@ void checkPanorama(const ProofOf& of, Findings& findings) {
        "", words("Take a panorama of the place; or build its light with sun and lamps."));
   if (found->ambiguous) return;
   const bool isMirrored = found->mirrored != shot.surroundings.mirrored;
-  tell("panorama-mirrored", words("panoramas that are the other way round than the place"), isMirrored, 0, "",
+  tell("panorama-mirrored", words("panorama mirrored against the place"), isMirrored, 0, "",
        words("Mirror the panorama: align it."));
   // Where it was taken is found, too, when nobody tells; among near things that may pass for a turn: by the
   // study of made-up places by up to eight degrees.

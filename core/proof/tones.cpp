@@ -5,11 +5,15 @@
 namespace dusk {
 namespace {
 
-/// White or black in all channels, to an 8-bit code: nothing of a shape is left there.
-bool isPlain(const Rgb& code) {
-  constexpr float half = 0.5f / 255;
-  return std::min({code.x, code.y, code.z}) >= 1 - half || std::max({code.x, code.y, code.z}) <= half;
+/// White or black in all channels, within so many 8-bit codes.
+bool isPlain(const Rgb& code, float within) {
+  const float off = within / 255;
+  return std::min({code.x, code.y, code.z}) >= 1 - off || std::max({code.x, code.y, code.z}) <= off;
 }
+/// Nothing of a shape is left there.
+constexpr float isGone = 0.5f;
+/// There is little of one to lose: a dial that is nearly white may become it.
+constexpr float isFaint = 12;
 
 }  // namespace
 
@@ -31,7 +35,7 @@ std::optional<Finding> tonesFinding(const Picture& shown, const Passes& passes, 
   const Picture before = displayed(rendered, view);
   size_t lost = 0, first = 0;
   for (size_t i = 0; i < at.size(); ++i)
-    if (isPlain(shown.rgbAt(xOf(i), yOf(i))) && !isPlain(before.rgbAt(int(i), 0)))
+    if (isPlain(shown.rgbAt(xOf(i), yOf(i)), isGone) && !isPlain(before.rgbAt(int(i), 0), isFaint))
       if (lost++ == 0) first = i;
   Finding finding{"tones-lost",
                   words("part of the product that the blend turns plain white or black"),

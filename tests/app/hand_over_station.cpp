@@ -53,6 +53,7 @@ class TestHandOverStation : public BlendWindow {
   void listsAreShared();
   void threeFramesAndFourKindsOfOneTrace();
   void allIsProvedWhenAsked();
+  void allThatCanBeIsMended();
   void filesOfOthersAreAskedAbout();
   void queueWorksWithoutTheWindow();
   void whatTheFarmDoesIsSeen();
@@ -255,7 +256,7 @@ void TestHandOverStation::allIsProvedWhenAsked() {
                      [](Shot& s) { s.surroundings.mirrored = true, s.gnomon.reset(); });
   auto* all = button("Prove all of it");
   QVERIFY(QTest::qWaitFor([&] { return all->isEnabled() && waitForSamples(2); }, 60'000));
-  const QString mend = "Mend it: panoramas that are the other way round than the place";
+  const QString mend = "Mend it: panorama mirrored against the place";
   QVERIFY(!named<QPushButton>(mend));  // that takes seconds: not with each picture
   QTest::mouseClick(all, Qt::LeftButton);
   QVERIFY(button("Cancel"));
@@ -266,6 +267,37 @@ void TestHandOverStation::allIsProvedWhenAsked() {
   QVERIFY(!named<QPushButton>(mend));
   QTest::keySequence(window_.get(), QKeySequence::Undo);
   QVERIFY(shot().surroundings.mirrored);
+}
+
+void TestHandOverStation::allThatCanBeIsMended() {
+  takeSmallPhoto();
+  session().editShot("much is off", [](Shot& s) {
+    s.surroundings.mirrored = true, s.gnomon.reset();
+    s.placements[0].liftM = 0.012, s.blend.exposureEv = 2;
+  });
+  const Project before = session().project();
+  auto* all = button("Prove all of it");
+  QVERIFY(QTest::qWaitFor([&] { return all->isEnabled() && waitForSamples(2); }, 60'000));
+  QTest::mouseClick(all, Qt::LeftButton);
+  const QString exposure = "Mend it: Exposure of the product against the photo's",
+                mirrored = "Mend it: panorama mirrored against the place";
+  QVERIFY(
+      QTest::qWaitFor([&] { return named<QPushButton>(exposure) && named<QPushButton>(mirrored); }, 60'000));
+  // What was found is not forgotten by the next change.
+  session().editShot("a name", [](Shot& s) { s.handOver.title = "Quay"; });
+  QVERIFY(named<QPushButton>(exposure) && named<QPushButton>(mirrored));
+  auto* rest = button("Mend what can be");
+  QVERIFY(rest && rest->isVisibleTo(window_.get()));
+  QTest::mouseClick(rest, Qt::LeftButton);
+  const auto isMended = [&] {
+    return !shot().surroundings.mirrored && std::abs(shot().placements[0].liftM) < 0.001 &&
+           std::abs(shot().blend.exposureEv) < 1;
+  };
+  QVERIFY(QTest::qWaitFor([&] { return isMended() && window_->jobs().all().empty(); }, 120'000));
+  // In the order in which one shows in the other, and as one step.
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(session().project() == before);
 }
 
 void TestHandOverStation::filesOfOthersAreAskedAbout() {
