@@ -1,108 +1,24 @@
-#include "core/trace/fit.h"
+#include "core/trace/fit_trace.h"
 
 #include <ceres/ceres.h>
 
-#include <tbb/parallel_for.h>
-
 #include "core/base/dense.h"
-#include "core/base/srgb.h"
 #include "core/base/words.h"
 #include "core/colour/difference.h"
-#include "core/surface/made_surface.h"
 #include "core/trace/integrator.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
 namespace {
 
-constexpr int mostPixels = 320, looks = 80, roughPixels = 80, roughLooks = 16;
-constexpr double noise = 0.01;  // of a code value of 1: what photo and tracing leave at best
-
-/// What is looked for: colour, roughness, and where it is lacquered that coat's share and roughness.
-struct Guess {
-  bool metal = false, coated = false;
-  double values[6] = {0.4, 0.4, 0.4, 0.4, 1, 0.1};
-  int count() const { return coated ? 6 : 4; }
-};
-
-double leastOf(int value) { return value == 3 || value == 5 ? 0.02 : 0.004; }
-
-BsdfParameters parametersFor(const Surface& from, const Guess& g, const double* v) {
-  BsdfParameters p = parametersOf(from);
-  p.emission = Rgb(0), p.transmission = 0, p.subsurface = 0, p.opacity = 1;
-  p.base = {float(v[0]), float(v[1]), float(v[2])}, p.roughness = float(v[3]);
-  p.metalness = g.metal ? 1 : 0;
-  p.clearcoat = g.coated ? float(v[4]) : 0, p.clearcoatRoughness = g.coated ? float(v[5]) : 0.1f;
-  return p;
-}
-
-/// How much the eye makes of a small difference at that light: the slope of the code. Differences themselves
-/// stay straight, so that the noise in what is traced does not bend them.
-double eyeSlope(float linear) {
-  const float at = std::clamp(linear, 0.004f, 1.0f), step = 0.01f * at;
-  return double(srgbEncoded(at + step) - srgbEncoded(at - step)) / double(2 * step);
-}
-
-class Traced {
- public:
-  Traced(const Scene& scene, const FitPatch& patch, int looks) : scene_(scene), patch_(patch), looks_(looks) {
-    scene_.samples = looks, scene_.bounces = std::min(scene_.bounces, 4);
-  }
-  std::vector<Rgb> with(const BsdfParameters& p) const {
-    Scene scene = scene_;
-    scene.materials[patch_.instance][patch_.part] = std::make_shared<PlainMaterial>(p);
-    const Integrator integrator(scene);
-    std::vector<Rgb> seen(patch_.pixels.size());
-    tbb::parallel_for(size_t(0), seen.size(), [&](size_t i) {
-      Rgb sum(0);
-      for (int k = 0; k < looks_; ++k) {
-        Sampler sampler(23, int(i) & 127, int(i) >> 7, uint32_t(k), Sampler::bitsFor(looks_));
-        const Vec2f u = sampler.next2();
-        Ray ray = integrator.cameraRay(patch_.pixels[i] + Vec2d(double(u.x) - 0.5, double(u.y) - 0.5));
-        ray.spread = float(1 / scene.camera.focalPx) / 4;
-        sum += integrator.radiance(ray, sampler);
-      }
-      seen[i] = sum / float(looks_);
-    });
-    return seen;
-  }
-
- private:
-  Scene scene_;
-  const FitPatch& patch_;
-  int looks_;
-};
-
-/// Every n-th pixel, so that about `most` are left.
-FitPatch thinned(const FitPatch& patch, size_t most) {
-  FitPatch few = patch;
-  few.pixels.clear(), few.seen.clear();
-  const size_t step = std::max<size_t>(1, patch.pixels.size() / most);
-  for (size_t i = step / 2; i < patch.pixels.size(); i += step)
-    few.pixels.push_back(patch.pixels[i]), few.seen.push_back(patch.seen[i]);
-  return few;
-}
-
-/// Highlights are few and say the most: they count as much together as all the rest.
-std::vector<double> weightsOf(const FitPatch& patch) {
-  std::vector<float> lights;
-  for (const Rgb& c : patch.seen) lights.push_back(luminance(c));
-  std::vector<float> sorted = lights;
-  std::sort(sorted.begin(), sorted.end());
-  const float high = 1.5f * sorted[sorted.size() / 2] + 0.02f;
-  const auto bright = double(std::count_if(lights.begin(), lights.end(), [&](float l) { return l > high; }));
-  const double more = bright > 0 ? std::clamp(std::sqrt(double(lights.size()) / bright), 1.0, 4.0) : 1;
-  std::vector<double> weights;
-  for (const float l : lights) weights.push_back(l > high ? more : 1.0);
-  return weights;
-}
+constexpr int mostPixels = 320, looks = 160;
 
 /// Three residuals a pixel, in units of the noise, and how each value moves them. What a colour's channel
 /// does is seen in that channel alone, so that all three are moved in one trace.
 class Residuals : public ceres::CostFunction {
  public:
-  Residuals(const Traced& traced, const FitPatch& patch, const Surface& from, const Guess& guess)
-      : traced_(traced), patch_(patch), from_(from), guess_(guess), weights_(weightsOf(patch)) {
+  Residuals(const FitTracer& traced, const FitPatch& patch, const Surface& from, const FitGuess& guess)
+      : traced_(traced), patch_(patch), from_(from), guess_(guess), weights_(fitWeights(patch)) {
     set_num_residuals(int(3 * patch.seen.size()));
     mutable_parameter_block_sizes()->push_back(guess.count());
   }
@@ -133,27 +49,22 @@ class Residuals : public ceres::CostFunction {
   static double step(double value) { return 0.02 * std::max(std::abs(value), 1e-3); }
   std::vector<double> of(const std::vector<double>& v) const {
     const std::vector<Rgb> seen = traced_.with(parametersFor(from_, guess_, v.data()));
-    std::vector<double> left(3 * seen.size());
+    std::vector<double> left;
     for (size_t i = 0; i < seen.size(); ++i)
-      for (int c = 0; c < 3; ++c) {
-        const float photo = patch_.seen[i][c];
-        const bool beyond = photo >= patch_.clipped && seen[i][c] >= photo;
-        left[3 * i + size_t(c)] =
-            beyond ? 0 : weights_[i] * double(seen[i][c] - photo) * eyeSlope(photo) / noise;
-      }
+      for (int c = 0; c < 3; ++c) left.push_back(leftAt(patch_, i, c, seen[i][c], weights_[i][c]));
     return left;
   }
 
-  const Traced& traced_;
+  const FitTracer& traced_;
   const FitPatch& patch_;
   const Surface& from_;
-  const Guess& guess_;
-  const std::vector<double> weights_;
+  const FitGuess& guess_;
+  const std::vector<Vec3d> weights_;
   mutable std::vector<double> last_, left_;  ///< where it has been, and what was left there
 };
 
 struct Found {
-  Guess guess;
+  FitGuess guess;
   double cost = 1e300;  ///< sum of squares, of which one a residual would be noise alone
   double sigma[6]{};
 };
@@ -198,8 +109,8 @@ void sigmas(const std::vector<double>& left, const ceres::CRSMatrix& slopes, int
   for (int i = 0; i < count; ++i) sigma[i] = std::sqrt(squares[i] * (groups - 1) / groups);
 }
 
-Found improved(const Traced& traced, const FitPatch& patch, const Surface& from, Guess guess, int steps,
-               Progress& progress) {
+Found improved(const FitTracer& traced, const FitPatch& patch, const Surface& from, const FitGuess& guess,
+               int steps, Progress& progress) {
   Found found{guess, 1e300, {}};
   ceres::Problem problem;
   double* v = found.guess.values;
@@ -233,32 +144,6 @@ double worth(const Found& found, double scale, double pixels) {
   return found.cost / 3 / scale / alike + found.guess.count() * std::log(pixels / alike);
 }
 
-/// Where the way down is to begin, by a few looks at a few pixels: from a wide highlight to a narrow one it
-/// is long and flat.
-Found begun(const Scene& scene, const FitPatch& whole, const Surface& from, bool metal, bool coated,
-            Progress& progress) {
-  const FitPatch patch = thinned(whole, roughPixels);
-  const Traced traced(scene, patch, roughLooks);
-  Found best;
-  Rgb mean(0);
-  for (const Rgb& c : patch.seen) mean += c / float(patch.seen.size());
-  for (const double roughness : coated ? std::vector{0.4, 0.8} : std::vector{0.1, 0.22, 0.42, 0.7}) {
-    if (progress.cancelled()) break;
-    Guess guess;
-    guess.metal = metal, guess.coated = coated, guess.values[3] = roughness;
-    // What a base of one half looks like tells how bright the base is.
-    for (int c = 0; c < 3; ++c) guess.values[c] = 0.5;
-    const std::vector<Rgb> seen = traced.with(parametersFor(from, guess, guess.values));
-    Rgb shown(0);
-    for (const Rgb& c : seen) shown += c / float(seen.size());
-    for (int c = 0; c < 3; ++c)
-      guess.values[c] = std::clamp(0.5 * double(mean[c]) / std::max(1e-3, double(shown[c])), 0.02, 0.95);
-    const Found found = improved(traced, patch, from, guess, 8, progress);
-    if (found.cost < best.cost) best = found;
-  }
-  return best;
-}
-
 }  // namespace
 
 Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) {
@@ -268,13 +153,17 @@ Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) 
   const Camera& whole = scene.plateCamera.width > 0 ? scene.plateCamera : scene.camera;
   const double scale = double(scene.camera.width) / whole.width;
   const double area = std::max(1.0, (high.x - low.x) * (high.y - low.y));
-  const double step = std::max(1.0, std::sqrt(area / mostPixels / 1.5));
+  const double step = std::max(double(whole.width) / scene.plate->width, std::sqrt(area / mostPixels / 1.5));
   std::map<std::pair<unsigned, unsigned>, FitPatch> parts;
   const auto met = [&](const Vec2d& pixel) {
     return scene.geometry->closest(integrator.cameraRay(pixel * scale));
   };
-  for (double y = low.y + step / 2; y < high.y; y += step)
-    for (double x = low.x + step / 2; x < high.x; x += step) {
+  // At the middles of the plate's own pixels: between them it would be softer than what is traced.
+  const double across = double(whole.width) / scene.plate->width,
+               down = double(whole.height) / scene.plate->height;
+  for (double v = low.y + step / 2; v < high.y; v += step)
+    for (double u = low.x + step / 2; u < high.x; u += step) {
+      const double x = (std::floor(u / across) + 0.5) * across, y = (std::floor(v / down) + 0.5) * down;
       const Hit hit = met({x, y});
       const auto isEdge = [&](const Vec2d& by) {
         const Hit beside = met(Vec2d(x, y) + by);
@@ -284,7 +173,7 @@ Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) 
       if (!hit.found() || isEdge({rim, 0}) || isEdge({-rim, 0}) || isEdge({0, rim}) || isEdge({0, -rim}))
         continue;
       FitPatch& patch = parts[{hit.instance, hit.part}];
-      patch.instance = hit.instance, patch.part = hit.part;
+      patch.instance = hit.instance, patch.part = hit.part, patch.footprint = across * scale;
       patch.pixels.push_back(Vec2d(x, y) * scale);
       patch.seen.push_back(plateAt(*scene.plate, whole, {x, y}));
     }
@@ -300,23 +189,24 @@ Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) 
 
 Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const Surface& from,
                               Progress& progress) {
-  const Traced traced(scene, patch, looks);
-  std::vector<Found> starts;
-  double least = 1e300;
-  for (const bool metal : {false, true})
-    for (const bool coated : {false, true}) {
-      starts.push_back(begun(scene, patch, from, metal, coated, progress));
-      least = std::min(least, starts.back().cost);
-      progress.report(double(starts.size()) / 12);
-      if (progress.cancelled()) return cancelledError();
-    }
+  const Progress::Part whole = progress.part();
+  progress.reportWithin(whole.within(0, 0.25));
+  const std::vector<FitStart> starts = fitStarts(scene, patch, from, progress);
+  if (progress.cancelled()) return cancelledError();
+  progress.reportWithin(whole);
+  const FitTracer traced(scene, patch, looks);
   std::vector<Found> all;
-  for (const Found& start : starts) {
+  for (size_t i = 0; i < starts.size(); ++i) {
     // What is far off after a few looks is not made good by more of them.
-    constexpr double hopeless = 3;
-    if (start.cost < hopeless * least)
-      all.push_back(improved(traced, patch, from, start.guess, 12, progress));
-    progress.report(1 / 3.0 + double(&start - starts.data() + 1) / 6);
+    constexpr double hopeless = 6;
+    if (starts[i].left <= hopeless * std::max(0.0, starts[0].left) + double(3 * patch.seen.size()))
+      all.push_back(improved(traced, patch, from, starts[i].guess, 12, progress));
+    progress.report(0.25 + 0.65 * double(i + 1) / double(starts.size()));
+    if (progress.cancelled()) return cancelledError();
+  }
+  // Which of them it is must not be told by what of the tracing's noise they happen to meet.
+  for (Found& f : all) {
+    f.cost = leftBy(scene, patch, from, f.guess, 4 * looks);
     if (progress.cancelled()) return cancelledError();
   }
   const double pixels = double(patch.seen.size());

@@ -11,6 +11,7 @@ namespace dusk {
 struct FitPatch {
   unsigned instance = 0, part = 0;
   std::vector<Vec2d> pixels;
+  double footprint = 1;   ///< side of the square that the photo saw at each, in those pixels
   std::vector<Rgb> seen;  ///< scene-linear
   float clipped = 0.97f;  ///< from so much on the photo only says "at least"
 };
@@ -34,10 +35,12 @@ struct SurfaceFit {
 Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& corner, const Vec2d& opposite);
 
 /// Colour, roughness, clearcoat and metalness with which the part, traced where it stands in the scene's
-/// light, comes nearest to what the photo shows. Tries paint and metal, bare and lacquered, each by
-/// Levenberg-Marquardt (Marquardt 1963, "An Algorithm for Least-Squares Estimation of Nonlinear Parameters")
-/// over the same random numbers; differences count by the eye's own scale, highlights the most. The simpler
-/// answer stays unless another fits clearly better (Schwarz 1978, "Estimating the Dimension of a Model").
+/// light, comes nearest to what the photo shows. Paint and metal, bare and lacquered are tried in all
+/// roughnesses, the colour following from each (Golub & Pereyra 1973, "The Differentiation of Pseudo-Inverses
+/// and Nonlinear Least Squares Problems Whose Variables Separate"); the best go on by Levenberg-Marquardt
+/// (Marquardt 1963, "An Algorithm for Least-Squares Estimation of Nonlinear Parameters") over the same random
+/// numbers. Differences count by the eye's own scale, highlights the most. The simpler answer stays unless
+/// another fits clearly better (Schwarz 1978, "Estimating the Dimension of a Model").
 Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const Surface& from,
                               Progress& progress);
 

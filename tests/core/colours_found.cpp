@@ -7,7 +7,7 @@
 #include "core/colour/view.h"
 #include "core/light/units.h"
 #include "core/surface/made_surface.h"
-#include "core/trace/fit.h"
+#include "core/trace/fit_trace.h"
 #include "core/trace/lit_colour.h"
 #include "core/vantage/camera.h"
 #include "tests/program.h"
@@ -59,6 +59,7 @@ class TestColoursFound : public QObject {
   void colourAsLitIsTheGroundsOwn();
   void colourAsLitKnowsShadows();
   void patchesAreOfOnePart();
+  void patchesAreTracedAsThePhotoSawThem();
   void surfacesAreFoundAgain_data();
   void surfacesAreFoundAgain();
   void fitsCanBeEnded();
@@ -158,12 +159,35 @@ void TestColoursFound::patchesAreOfOnePart() {
   QVERIFY(!fitPatchOf(photo.stage.scene, {0, 0}, {64, 64}).ok());
 }
 
+// A narrow highlight, looked at between the photo's pixels, is not the one that is traced.
+void TestColoursFound::patchesAreTracedAsThePhotoSawThem() {
+  BsdfParameters lacquer;
+  lacquer.base = {0.06f, 0.18f, 0.3f}, lacquer.roughness = 0.6f;
+  lacquer.clearcoat = 1, lacquer.clearcoatRoughness = 0.05f;
+  Photographed photo(lacquer, 8);
+  FitGuess truth{false, true, {0.06, 0.18, 0.3, 0.6, 1, 0.05}};
+  for (const int width : {64, 32}) {  // the photo may have more pixels than the camera is told in
+    Scene& scene = photo.stage.scene;
+    scene.camera = resized(scene.camera, width, width), scene.plateCamera = scene.camera;
+    const auto patch = fitPatchOf(scene, {width * 0.1, width * 0.1}, {width * 0.9, width * 0.9});
+    QVERIFY(patch.ok());
+    QCOMPARE(patch->footprint, width / 64.0);
+    const double count = 3.0 * double(patch->seen.size()), left = leftBy(scene, *patch, {}, truth, 256);
+    QVERIFY2(left < 4 * count, qPrintable(QString("%1 of %2").arg(left).arg(count)));
+    FitPatch beside = *patch;
+    for (Vec2d& at : beside.pixels) at += Vec2d(0.5 * width / 64);
+    const double farther = leftBy(scene, beside, {}, truth, 256);
+    QVERIFY2(farther > 3 * left,
+             qPrintable(QString("%1 against %2 of %3").arg(farther).arg(left).arg(count)));
+  }
+}
+
 void TestColoursFound::surfacesAreFoundAgain_data() {
   QTest::addColumn<Vec3d>("base");
   QTest::addColumn<double>("roughness");
   QTest::addColumn<bool>("metal");
   QTest::addColumn<bool>("coated");
-  QTest::newRow("brushed metal") << Vec3d(0.7, 0.6, 0.45) << 0.3 << true << false;
+  QTest::newRow("smooth metal") << Vec3d(0.5, 0.52, 0.55) << 0.1 << true << false;
   QTest::newRow("lacquer over matte") << Vec3d(0.06, 0.18, 0.3) << 0.8 << false << true;
 }
 
@@ -194,7 +218,7 @@ void TestColoursFound::surfacesAreFoundAgain() {
   QVERIFY2((fit->clearcoat.value > 0.3) == coated, qPrintable(got));
   QVERIFY2(ciede2000(labOfLinear(fit->surface.baseColour), labOfLinear(base)) < 2, qPrintable(got));
   if (!coated) QVERIFY2(std::abs(fit->roughness.value - roughness) < 0.05, qPrintable(got));
-  QVERIFY2(fit->error < 2, qPrintable(got));
+  QVERIFY2(fit->error < 3.5, qPrintable(got));  // the grain of single pixels is in it
   QCOMPARE(fit->fitted.size(), patch->seen.size());
 }
 
