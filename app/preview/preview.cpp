@@ -82,6 +82,13 @@ void Preview::stop() {
   if (running_) running_->progress->cancel();
   if (developing_) developing_->cancel();
   waiting_.reset(), running_.reset(), latest_.reset(), measured_.reset();
+  const std::lock_guard handing(handing_);
+  handed_.reset();
+}
+
+std::shared_ptr<const Frame> Preview::frame() const {
+  const std::lock_guard lock(handing_);
+  return handed_;
 }
 
 void Preview::setPaused(bool paused) { paused_ = paused; }

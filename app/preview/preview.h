@@ -115,6 +115,8 @@ class Preview : public QObject {
   /// Frames make plain what masks or a cut-out take; nothing: no more.
   void showShare(const std::optional<ShownShare>& share);
   std::optional<ShownShare> shownShare() const;
+  /// The newest frame; nullptr: none, or nothing is shown any more.
+  std::shared_ptr<const Frame> frame() const;
   /// Where the newest picture shows the product; nothing when it does not.
   std::optional<ProductSeen> productSeen() const;
   /// Frames bring their scopes along, and where codes end.
@@ -190,8 +192,9 @@ class Preview : public QObject {
   std::atomic<std::chrono::steady_clock::time_point> pulledAt_{};
   // Frames are made by several threads: none may come after one that was begun later.
   std::atomic<uint64_t> framesBegun_{0};
-  std::mutex handing_;
+  mutable std::mutex handing_;
   uint64_t lastHanded_ = 0;
+  std::shared_ptr<const Frame> handed_;
   bool ending_ = false;
   QThreadPool showing_;  ///< its own: traced swatches and plans are not to be waited for
   std::thread thread_;

@@ -340,7 +340,7 @@ void Preview::hand(std::shared_ptr<Frame> frame, const Latest& latest, const Sho
     screen::shown(*image);
   const std::lock_guard lock(handing_);
   if (turn < lastHanded_) return;
-  lastHanded_ = turn;
+  lastHanded_ = turn, handed_ = frame;
   emit frameReady(frame);
 }
 

@@ -288,16 +288,7 @@ void RowPanel::correctionFields(const Correction& c) {
       words("Strength"), {0, 100, 1, 0, "%", true, 100.0}, words("How much of the correction is taken"),
       [=](const Project& p) { return get(p) ? std::optional(100 * get(p)->strength) : std::nullopt; },
       [=](Project& p, double v) { in(p).strength = v / 100; });
-  if (infoOf(c.kind).hasCurve) {
-    auto* field = new CurveField([this, in](const std::vector<Vec2d>& points, int gesture) {
-      session_.edit(
-          words("bend the tone curve"), [&](Project& p) { in(p).curve = points; }, gesture);
-    });
-    add(field);
-    onRefresh([=, this] {
-      if (const Correction* now = get(session_.project())) field->setPoints(now->curve);
-    });
-  }
+  if (infoOf(c.kind).hasCurve) curveFields(get, in);
   if (infoOf(c.kind).hasFile) takeTable();
   beginRow();
   const auto move = [this, at](int by) {
@@ -315,6 +306,42 @@ void RowPanel::correctionFields(const Correction& c) {
     session_.takeBlend({place_.row, -1, -1});
   });
   endRow();
+}
+
+void RowPanel::curveFields(const std::function<const Correction*(const Project&)>& get,
+                           const std::function<Correction&(Project&)>& in) {
+  auto* field = new CurveField([this, in](const std::vector<Vec2d>& points, int gesture) {
+    session_.edit(
+        words("bend the tone curve"), [&](Project& p) { in(p).curve = points; }, gesture);
+  });
+  add(field);
+  onRefresh([=, this] {
+    if (const Correction* now = get(session_.project())) field->setPoints(now->curve);
+  });
+  connect(&bench_.preview, &Preview::frameReady, field,
+          [field](const std::shared_ptr<const Frame>& frame) { field->setTones(*frame); });
+  if (const auto now = bench_.preview.frame(); now && now->shotId == session_.shot().id)
+    field->setTones(*now);
+  connect(field, &CurveField::handChanged, this, [this] { refreshAll(); });
+  const auto ofHand = [&](const char* title, const char* tip, double Vec2d::*axis) {
+    number(
+        words(title), {0, 255, 1, 0, ""}, words(tip),
+        [=](const Project& p) {
+          const Correction* now = get(p);
+          const auto point = field->inHand();
+          return now && point && *point < now->curve.size() ? std::optional(255 * now->curve[*point].*axis)
+                                                            : std::nullopt;
+        },
+        [=](Project& p, double code) {
+          const auto point = field->inHand();
+          if (!point || *point >= in(p).curve.size()) return;
+          Vec2d to = in(p).curve[*point];
+          to.*axis = code / 255;
+          in(p).curve[*point] = field->within(*point, to);
+        });
+  };
+  ofHand(marked("Code"), marked("Of the point in hand: the code value that comes in"), &Vec2d::x);
+  ofHand(marked("Becomes"), marked("Of the point in hand: the code value that it becomes"), &Vec2d::y);
 }
 
 void RowPanel::takeTable() {

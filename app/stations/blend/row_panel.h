@@ -35,6 +35,8 @@ class RowPanel : public Desk {
   void layerFields();
   void chips();
   void correctionFields(const Correction& c);
+  void curveFields(const std::function<const Correction*(const Project&)>& get,
+                   const std::function<Correction&(Project&)>& in);
   void masks();
   void maskFields(const Mask& m);
   void layerOfMask();
