@@ -91,6 +91,11 @@ inline bool hasPlate(const Shot& shot) {
   return shot.backdrop.kind != BackdropKind::photo || !shot.plate.empty();
 }
 
+/// What marks a shadow in the photo; nullptr where none is marked, or the picture is not of the photo.
+inline const Gnomon* gnomonOf(const Shot& shot) {
+  return shot.gnomon && shot.backdrop.kind == BackdropKind::photo ? &*shot.gnomon : nullptr;
+}
+
 /// Where a lamp points.
 inline Vec3d targetOf(const Shot& shot, const Lamp& lamp) {
   const Placement* at = byId(shot.placements, lamp.aimedAt);

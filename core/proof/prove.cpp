@@ -201,8 +201,8 @@ std::optional<Vec3d> mainLight(const Shot& shot, AssetStore& assets) {
 
 ShadowComparison compareShadows(const Shot& shot, AssetStore& assets) {
   ShadowComparison c;
-  if (shot.gnomon && shot.vantage.solved)
-    if (const auto read = readGnomon(shot.vantage.camera, *shot.gnomon))
+  if (const Gnomon* gnomon = gnomonOf(shot); gnomon && shot.vantage.solved)
+    if (const auto read = readGnomon(shot.vantage.camera, *gnomon))
       c.photoDegrees = wrapDegrees(read->sun.azimuthDegrees + 180);  // shadows run away from the sun
   if (const auto light = mainLight(shot, assets); light && light->z > 0.01) {
     c.productDegrees = azimuthDegrees(-*light);

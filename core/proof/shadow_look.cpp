@@ -128,7 +128,7 @@ ShadowRows rowsOf(const Lights& lights, bool areFar, const Post& post, double ha
 }
 
 Result<Post> postOf(const Shot& shot, const std::optional<Vec3d>& light) {
-  if (!shot.gnomon || !shot.vantage.solved || !hasPlate(shot))
+  if (!gnomonOf(shot) || !shot.vantage.solved || !hasPlate(shot))
     return Error{words(
         "Needs a photo, a solved vantage and a gnomon: drag from the foot of something upright to the tip "
         "of its shadow.")};

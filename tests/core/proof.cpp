@@ -77,10 +77,12 @@ void TestProof::demoProves() {
     QVERIFY2(f.ok(), f.id.c_str());
   }
   QCOMPARE(ids.mid(0, 4), (QStringList{"line-fit", "shadow-angle", "contact-gap", "ground-tone"}));
-  // Without a photo there are no lines to lie on.
+  // Without a photo there are no lines to lie on, and no shadow to fall like, though one is marked.
   Project own = *project;
   own.shots[0].backdrop.kind = BackdropKind::plain;
-  for (const Finding& f : prove(own, 0, assets, nullptr)) QVERIFY(f.id != "line-fit");
+  QVERIFY(own.shots[0].gnomon && !compareShadows(own.shots[0], assets).photoDegrees);
+  for (const Finding& f : prove(own, 0, assets, nullptr))
+    QVERIFY2(f.id != "line-fit" && !f.id.starts_with("shadow-"), f.id.c_str());
 }
 
 void TestProof::thingsThatAreOffAreFound() {
