@@ -371,10 +371,11 @@ void Preview::measure(const Latest& latest) {
     if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
     if (const auto lost = tonesFinding(shown, passes, **view)) proofs->findings.push_back(*lost);
     if (const auto cut = catcherFinding(shot, passes)) proofs->findings.push_back(*cut);
-    if (stage.shownPlate && stage.isWhole())
-      if (const auto border =
-              borderFinding(shot, shown, picture ? cropped(*stage.shownPlate, inside) : *stage.shownPlate))
+    if (stage.shownPlate && stage.isWhole()) {
+      const Picture inner = picture ? cropped(*stage.shownPlate, inside) : Picture();
+      if (const auto border = borderFinding(shot, shown, picture ? inner : *stage.shownPlate))
         proofs->findings.push_back(*border);
+    }
     if (stage.isWhole()) {
       Progress progress;
       const ProofOf of{project,

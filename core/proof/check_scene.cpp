@@ -77,8 +77,7 @@ void checkLight(const ProofOf& of, Findings& findings) {
   if (shot.placements.empty()) return;
   const ShadowComparison shadows = compareShadows(shot, of.assets);
   const auto at = spotOf(shot, shot.placements.front());
-  if (const Gnomon* gnomon = gnomonOf(shot);
-      gnomon && shot.vantage.solved && shadows.productElevationDegrees)
+  if (const Gnomon* gnomon = gnomonOf(shot); gnomon && shot.vantage.solved && shadows.productElevationDegrees)
     if (const auto read = readGnomon(shot.vantage.camera, *gnomon); read && gnomon->top)
       findings.push_back({"shadow-length",
                           words("how high the light stands against the place's"),

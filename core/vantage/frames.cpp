@@ -1,5 +1,6 @@
 #include "core/vantage/frames.h"
 
+#include "core/project/deliverable_kinds.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -66,7 +67,7 @@ FramedArea framed(const Shot& shot, const Deliverable& d, int width, int height,
 PixelArea tracedArea(const Shot& shot, int width, int height, double scale) {
   PixelArea all{0, 0, width, height};
   for (const Deliverable& d : shot.deliverables) {
-    if (!d.on) continue;
+    if (!d.on || isOfFilm(d)) continue;
     const PixelArea own = framed(shot, d, width, height, scale).area;
     all = {std::min(all.x0, own.x0), std::min(all.y0, own.y0), std::max(all.x1, own.x1),
            std::max(all.y1, own.y1)};

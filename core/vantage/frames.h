@@ -32,7 +32,7 @@ FramedArea framed(const Shot& shot, const PictureFrame& frame, int width, int he
 /// What a deliverable shows.
 FramedArea framed(const Shot& shot, const Deliverable& deliverable, int width, int height, double scale = 1);
 /// What is traced of a picture of that size: all of it, and beyond it what frames of the files that are asked
-/// for show.
+/// for show. Films are made of pictures of their own.
 PixelArea tracedArea(const Shot& shot, int width, int height, double scale = 1);
 
 }  // namespace dusk

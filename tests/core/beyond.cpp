@@ -83,7 +83,9 @@ void TestBeyond::framesEndWhereThePhotoDoes() {
   QCOMPARE(tracedArea(shot, width, height), (PixelArea{0, 0, width, height}));
   ask(shot, "left", &left);
   QCOMPARE(tracedArea(shot, width, height), (PixelArea{-60, 0, width, height}));
-  shot.deliverables[0].on = false;
+  shot.deliverables[0].kind = DeliverableKind::mp4;
+  QCOMPARE(tracedArea(shot, width, height), (PixelArea{0, 0, width, height}));
+  shot.deliverables[0].kind = DeliverableKind::png, shot.deliverables[0].on = false;
   QCOMPARE(tracedArea(shot, width, height), (PixelArea{0, 0, width, height}));
 }
 
