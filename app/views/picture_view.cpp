@@ -11,6 +11,11 @@
 
 namespace dusk {
 
+namespace {
+/// Round a picture that is fitted in.
+constexpr double margin = 14;
+}  // namespace
+
 Tool::Tool(PictureView& view) : view_(view), session_(view.session()) {}
 
 PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
@@ -78,7 +83,6 @@ QSizeF PictureView::plateSize() const {
 
 QTransform PictureView::toScreen() const {
   const QSizeF plate = plateSize();
-  const double margin = 14;
   const double room = isBeside() ? width() / 2.0 : width();
   const double fit = std::min((room - 2 * margin) / plate.width(), (height() - 2 * margin) / plate.height());
   const double s = fit * zoom_;
@@ -233,7 +237,8 @@ void PictureView::zoomToFit() {
       QTransform::fromScale(plateSize().width() / whole.width(), plateSize().height() / whole.height())
           .mapRect(part));
   if (part.size() != whole) {
-    zoom_ = std::clamp(std::min(width() / all.width(), height() / all.height()), 0.25, 1.0);
+    zoom_ = std::clamp(std::min((width() - 2 * margin) / all.width(), (height() - 2 * margin) / all.height()),
+                       0.25, 1.0);
     pan_ = (rect().toRectF().center() - all.center()) * zoom_;
   }
   requestFrame();
