@@ -23,13 +23,14 @@ Outcome goBeyond(Prepared& p, const Shot& shot, AssetStore& assets) {
   auto made =
       assets.plateArea(shot, p.width / by, p.height / by, {a.x0 / by, a.y0 / by, a.x1 / by, a.y1 / by});
   if (!made) return made.error();
-  const Scene before = p.scene;
+  const auto plate = p.scene.plate;
+  const auto mirrored = p.scene.mirrored;
   p.scene.camera = cropped(p.scene.camera, a.x0, a.y0, a.width(), a.height());
   takePlate(p.scene, std::make_shared<Picture>(std::move(*made)), shot, assets);
   for (auto& moment : p.scene.during) {
     auto own = std::make_shared<Scene>(*moment);
     own->camera = cropped(own->camera, a.x0, a.y0, a.width(), a.height());
-    if (own->plate == before.plate && own->mirrored == before.mirrored)
+    if (own->plate == plate && own->mirrored == mirrored)
       own->plate = p.scene.plate, own->plateCamera = own->camera, own->mirrored = p.scene.mirrored;
     moment = std::move(own);
   }

@@ -115,7 +115,7 @@ struct PictureWriter::State {
     return outcome ? end() : outcome;
   }
   Outcome writeWhole() {
-    if (!isWebp()) return writeAvif(whole.temporary(), kind, kind.quality, kept);
+    if (!isWebp()) return writeAvif(whole.temporary(), kind, kept);
     const Outcome written = writeLosslessWebp(whole.temporary(), kind, kept);
     return written ? end() : written;
   }

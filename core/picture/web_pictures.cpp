@@ -45,7 +45,7 @@ Owned<heif_color_profile_nclx, heif_nclx_color_profile_free> srgbNumbers(bool lo
 
 }  // namespace
 
-Outcome writeAvif(const std::filesystem::path& file, const PictureFileKind& kind, double quality,
+Outcome writeAvif(const std::filesystem::path& file, const PictureFileKind& kind,
                   const std::vector<char>& rows) {
   const Owned<heif_context, heif_context_free> context(heif_context_alloc());
   heif_encoder* madeEncoder = nullptr;
@@ -73,7 +73,7 @@ Outcome writeAvif(const std::filesystem::path& file, const PictureFileKind& kind
       std::copy_n(rows.data() + size_t(y) * bytes, bytes, to + size_t(y) * size_t(stride));
     heif_image_set_premultiplied_alpha(image.get(), kind.hasAlpha && kind.premultiplied);
   }
-  const bool lossless = quality >= 100;
+  const bool lossless = kind.quality >= 100;
   const auto numbers = srgbNumbers(lossless);
   if (kind.isSrgb) {
     const auto profile = srgbProfile();
@@ -82,10 +82,10 @@ Outcome writeAvif(const std::filesystem::path& file, const PictureFileKind& kind
       return heif_image_set_raw_color_profile(image.get(), "prof", profile.data(), profile.size());
     });
   }
-  steps.then([&] { return heif_encoder_set_lossy_quality(encoder.get(), int(std::lround(quality))); });
+  steps.then([&] { return heif_encoder_set_lossy_quality(encoder.get(), int(std::lround(kind.quality))); });
   steps.then([&] { return heif_encoder_set_lossless(encoder.get(), lossless); });
   steps.then([&] {
-    return heif_encoder_set_parameter_string(encoder.get(), "chroma", quality >= 85 ? "444" : "420");
+    return heif_encoder_set_parameter_string(encoder.get(), "chroma", kind.quality >= 85 ? "444" : "420");
   });
   const Owned<heif_encoding_options, heif_encoding_options_free> options(heif_encoding_options_alloc());
   options->save_two_colr_boxes_when_ICC_and_nclx_available = 1;

@@ -8,7 +8,7 @@ namespace dusk {
 
 /// AVIF (AV1 Image File Format), with the profile and what is said of the picture. At full quality no code is
 /// lost.
-Outcome writeAvif(const std::filesystem::path& file, const PictureFileKind& kind, double quality,
+Outcome writeAvif(const std::filesystem::path& file, const PictureFileKind& kind,
                   const std::vector<char>& rows);
 /// WebP of which no code is lost, without what is said of it.
 Outcome writeLosslessWebp(const std::filesystem::path& file, const PictureFileKind& kind,

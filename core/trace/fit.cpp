@@ -65,7 +65,7 @@ class Residuals : public ceres::CostFunction {
 
 struct Found {
   FitGuess guess;
-  double cost = 1e300;  ///< sum of squares, of which one a residual would be noise alone
+  double left = 0;  ///< see leftBy(); one a residual would be noise alone
   double sigma[6]{};
 };
 
@@ -110,15 +110,15 @@ void sigmas(const std::vector<double>& left, const ceres::CRSMatrix& slopes, int
 }
 
 Found improved(const FitTracer& traced, const FitPatch& patch, const Surface& from, const FitGuess& guess,
-               int steps, Progress& progress) {
-  Found found{guess, 1e300, {}};
+               Progress& progress) {
+  Found found{guess};
   ceres::Problem problem;
   double* v = found.guess.values;
   problem.AddResidualBlock(new Residuals(traced, patch, from, found.guess), nullptr, v);
   for (int i = 0; i < guess.count(); ++i)
     problem.SetParameterLowerBound(v, i, leastOf(i)), problem.SetParameterUpperBound(v, i, 1);
   ceres::Solver::Options options;
-  options.max_num_iterations = steps;
+  options.max_num_iterations = 12;
   options.linear_solver_type = ceres::DENSE_QR;
   options.function_tolerance = 1e-3;
   options.logging_type = ceres::SILENT;
@@ -126,7 +126,6 @@ Found improved(const FitTracer& traced, const FitPatch& patch, const Surface& fr
   options.callbacks.push_back(&cancel);
   ceres::Solver::Summary summary;
   ceres::Solve(options, &problem, &summary);
-  found.cost = 2 * summary.final_cost;
   std::vector<double> left;
   ceres::CRSMatrix slopes;
   problem.Evaluate({}, nullptr, &left, nullptr, &slopes);
@@ -141,7 +140,7 @@ Found improved(const FitTracer& traced, const FitPatch& patch, const Surface& fr
 /// alike - the same noise, the same thing the model cannot say - so that one in a few counts.
 double worth(const Found& found, double scale, double pixels) {
   constexpr double alike = 3;
-  return found.cost / 3 / scale / alike + found.guess.count() * std::log(pixels / alike);
+  return found.left / 3 / scale / alike + found.guess.count() * std::log(pixels / alike);
 }
 
 }  // namespace
@@ -200,18 +199,18 @@ Result<SurfaceFit> fitSurface(const Scene& scene, const FitPatch& patch, const S
     // What is far off after a few looks is not made good by more of them.
     constexpr double hopeless = 6;
     if (starts[i].left <= hopeless * std::max(0.0, starts[0].left) + double(3 * patch.seen.size()))
-      all.push_back(improved(traced, patch, from, starts[i].guess, 12, progress));
+      all.push_back(improved(traced, patch, from, starts[i].guess, progress));
     progress.report(0.25 + 0.65 * double(i + 1) / double(starts.size()));
     if (progress.cancelled()) return cancelledError();
   }
   // Which of them it is must not be told by what of the tracing's noise they happen to meet.
   for (Found& f : all) {
-    f.cost = leftBy(scene, patch, from, f.guess, 4 * looks);
+    f.left = leftBy(scene, patch, from, f.guess, 4 * looks);
     if (progress.cancelled()) return cancelledError();
   }
   const double pixels = double(patch.seen.size());
   double scale = 1e300;
-  for (const Found& f : all) scale = std::min(scale, f.cost / (3 * pixels));
+  for (const Found& f : all) scale = std::min(scale, f.left / (3 * pixels));
   scale = std::max(1.0, scale);
   const auto worthOf = [&](const Found& f) { return worth(f, scale, pixels); };
   const Found& won = *std::min_element(

@@ -8,11 +8,15 @@
 namespace dusk {
 namespace {
 
+constexpr uint32_t otherSeed = 57;
+
 /// How much the eye makes of a small difference at that light: the slope of the code. Differences themselves
 /// stay straight, so that the noise in what is traced does not bend them.
-double eyeSlope(float linear) {
-  const float at = std::clamp(linear, 0.004f, 1.0f), step = 0.01f * at;
-  return double(srgbEncoded(at + step) - srgbEncoded(at - step)) / double(2 * step);
+double eyeSlope(float linear) { return 1 / srgbSlope(std::clamp(double(linear), 0.004, 1.0)); }
+
+/// Of the square of what is left at a pixel, that on which two traces by other random numbers agree.
+double agreedAt(const FitPatch& patch, size_t pixel, int channel, float one, float other, double weight) {
+  return leftAt(patch, pixel, channel, one, weight) * leftAt(patch, pixel, channel, other, weight);
 }
 
 /// By what a base of 0 and one of 1 look like, twice by other random numbers: what is seen lies on the line
@@ -46,8 +50,7 @@ FitStart nearest(const FitPatch& patch, const std::vector<Vec3d>& weights, const
       if (down > 0) base = std::clamp(up / down, leastOf(c), 1.0);
     }
     for (size_t i = 0; i < weights.size(); ++i)
-      start.left +=
-          leftAt(patch, i, c, seen(0, i), weights[i][c]) * leftAt(patch, i, c, seen(1, i), weights[i][c]);
+      start.left += agreedAt(patch, i, c, seen(0, i), seen(1, i), weights[i][c]);
   }
   return start;
 }
@@ -59,7 +62,7 @@ class Search {
         from_(from),
         weights_(fitWeights(patch)),
         one_(scene, patch, looks),
-        other_(scene, patch, looks, 57) {}
+        other_(scene, patch, looks, otherSeed) {}
 
   FitStart at(FitGuess guess) const {
     Line line;
@@ -173,11 +176,10 @@ double leftBy(const Scene& scene, const FitPatch& patch, const Surface& from, co
   const std::vector<Vec3d> weights = fitWeights(patch);
   const BsdfParameters p = parametersFor(from, guess, guess.values);
   const std::vector<Rgb> one = FitTracer(scene, patch, looks).with(p),
-                         other = FitTracer(scene, patch, looks, 57).with(p);
+                         other = FitTracer(scene, patch, looks, otherSeed).with(p);
   double left = 0;
   for (size_t i = 0; i < weights.size(); ++i)
-    for (int c = 0; c < 3; ++c)
-      left += leftAt(patch, i, c, one[i][c], weights[i][c]) * leftAt(patch, i, c, other[i][c], weights[i][c]);
+    for (int c = 0; c < 3; ++c) left += agreedAt(patch, i, c, one[i][c], other[i][c], weights[i][c]);
   return left;
 }
 
