@@ -5,6 +5,7 @@
 #include "app/document/preferences.h"
 #include "app/language/language.h"
 #include "app/widgets/look.h"
+#include "app/window/areas.h"
 #include "app/window/demos.h"
 #include "app/window/main_window.h"
 #include "app/window/take_pictures.h"
@@ -33,6 +34,7 @@ int main(int argc, char** argv) {
     qputenv("DUSK_CACHE", cache.toUtf8());
   dusk::speak(dusk::Preferences::own().number("language") - 1);
   dusk::look::apply(app);
+  dusk::letEnterPress(app);
   QCommandLineParser parser;
   parser.setApplicationDescription("Gentle Dusk: stand a CAD product in a photograph.");
   parser.addHelpOption();

@@ -8,6 +8,7 @@
 #include "app/widgets/desk.h"
 #include "app/widgets/file_choice.h"
 #include "app/widgets/look.h"
+#include "app/window/areas.h"
 #include "app/window/drawer.h"
 #include "app/window/help_panel.h"
 #include "app/window/key_list.h"
@@ -123,6 +124,12 @@ void MainWindow::buildViewMenu() {
     action->setChecked(framings->actions().isEmpty());
     framings->addAction(action);
   }
+  view->addSeparator();
+  for (const int by : {1, -1})
+    item(view, by > 0 ? words("Next area") : words("Previous area"), QKeySequence(by > 0 ? "F4" : "Shift+F4"),
+         words("Gives the keyboard to stations, cast, picture, desk and drawer in turn"), [this, by] {
+           focusNextArea({horizon_, cast_, views_->currentWidget(), desks_->parentWidget(), drawer_}, by);
+         });
   view->addSeparator();
   item(view, words("Cast"), QKeySequence("F9"), words("Folds the cast away and back"),
        [this] { cast_->setVisible(!cast_->isVisible()); });

@@ -4,6 +4,7 @@
 #include "app/widgets/look.h"
 #include "app/window/horizon_bar.h"
 #include "app/window/main_window.h"
+#include "app/window/notices.h"
 #include "app/window/picture_grip.h"
 #include "app/window/shot_strip.h"
 #include "core/base/words.h"

@@ -117,9 +117,10 @@ StartPage::StartPage(Session& session, QWidget* over) : QWidget(over), session_(
   column->setSpacing(8);
   look::setRole(*titleIn(column, words("A new picture"), look::large()), "large");
   auto* row = new QHBoxLayout;
-  connect(begin(row, words("Start from a photo…"),
-                words("The photograph that the product will stand in; or drop it here"), true),
-          &QPushButton::clicked, this, &StartPage::photoWanted);
+  QPushButton* first = begin(row, words("Start from a photo…"),
+                             words("The photograph that the product will stand in; or drop it here"), true);
+  setFocusProxy(first);
+  connect(first, &QPushButton::clicked, this, &StartPage::photoWanted);
   connect(
       begin(row, words("Start without one"), words("A set made here: sweep, shelf, corner, garden…"), false),
       &QPushButton::clicked, this, &StartPage::furnishedWanted);
@@ -179,6 +180,11 @@ void StartPage::comeBack() {
 void StartPage::dismiss() {
   dismissed_ = true;
   refresh();
+}
+
+void StartPage::showEvent(QShowEvent* e) {
+  if (!e->spontaneous()) setFocus();  // Enter begins
+  QWidget::showEvent(e);
 }
 
 void StartPage::keyPressEvent(QKeyEvent* e) {

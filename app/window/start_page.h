@@ -31,6 +31,7 @@ class StartPage : public QWidget {
   bool eventFilter(QObject* watched, QEvent* event) override;
   void paintEvent(QPaintEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
+  void showEvent(QShowEvent*) override;
 
  private:
   void refresh();

@@ -2,6 +2,7 @@
 #include <QtWidgets>
 
 #include "app/document/preferences.h"
+#include "app/window/areas.h"
 #include "app/window/demos.h"
 #include "app/window/horizon_bar.h"
 #include "app/window/lesson.h"
@@ -89,6 +90,7 @@ void TestFirstHour::init() {
 void TestFirstHour::theFirstPageGoesWithTheFirstThing() {
   QVERIFY(page() && page()->isVisible());
   QCOMPARE(page()->geometry(), picture().rect());
+  QCOMPARE(QApplication::focusWidget(), button("Start from a photo…"));
   grab("start");
   window_->resize(1400, 900);
   QTRY_COMPARE(page()->geometry(), picture().rect());
@@ -106,7 +108,9 @@ void TestFirstHour::demosAndLastWorkAreOneClickAway() {
     QVERIFY2(tile(demo.name), demo.name);
     QVERIFY2(!QImage(pictureOf(demo)).isNull(), demo.folder);
   }
-  click(tile(demos()[0].name));
+  letEnterPress(*qApp);
+  tile(demos()[0].name)->setFocus();
+  QTest::keyClick(tile(demos()[0].name), Qt::Key_Return);
   QTRY_COMPARE_WITH_TIMEOUT(session().project().products.size(), size_t(1), 20'000);
   QVERIFY(
       QString::fromStdString(session().file().string()).startsWith(folder_.path()));  // a copy of one's own

@@ -23,6 +23,7 @@ class TestWindow : public DemoWindow {
   void nothingIsCutOffAt1280x800();
   void whatIsSaidOfTheRenderTakesNoRoom();
   void everyControlIsNamed();
+  void keysAloneReachEveryArea();
   void dragSlidesTheProductAndUndoBringsItBack();
   void knobTurnsTheProduct();
   void settleLetsItDown();
@@ -106,6 +107,35 @@ void TestWindow::everyControlIsNamed() {
         QVERIFY2(!w->toolTip().isEmpty(), qPrintable(name + " has no tooltip"));
     }
   }
+}
+
+void TestWindow::keysAloneReachEveryArea() {
+  session().setStation(Station::light);
+  window_->activateWindow();
+  QVERIFY(QTest::qWaitForWindowActive(window_.get()));
+  picture().setFocus();
+  QSet<QWidget*> reached;
+  const auto next = [&](Qt::KeyboardModifiers keys) {
+    QTest::keyClick(window_.get(), Qt::Key_F4, keys);
+    return QApplication::focusWidget();
+  };
+  const auto* desk = window_->findChild<QStackedWidget*>("desks");
+  QVERIFY(desk->parentWidget()->isAncestorOf(next({})));
+  // In it, Tab goes on, and it is come back to where it was left.
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+  QWidget* left = QApplication::focusWidget();
+  QVERIFY(desk->parentWidget()->isAncestorOf(left));
+  for (int i = 0; i < 5; ++i) reached << next({});
+  QCOMPARE(reached.size(), 5);
+  QCOMPARE(QApplication::focusWidget(), left);
+  QCOMPARE(next(Qt::ShiftModifier), &picture());
+  QVERIFY(window_->drawer().isAncestorOf((next({}), next({}))));
+  // What is hidden is passed over.
+  QTest::keyClick(window_.get(), Qt::Key_F9);
+  picture().setFocus();
+  for (int i = 0; i < 4; ++i) QVERIFY(next({})->isVisible());
+  QCOMPARE(QApplication::focusWidget(), &picture());
+  QTest::keyClick(window_.get(), Qt::Key_F9);
 }
 
 void TestWindow::dragSlidesTheProductAndUndoBringsItBack() {
