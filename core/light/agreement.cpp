@@ -265,20 +265,21 @@ void LightMatch::apply(Alignment::Peak& found, const std::vector<Spot>& spots,
   const std::vector<Ratio> sure = ratiosOfSame(found.mirrored, same);
   std::array<double, 3> ev{};
   // Spots are many, but not all of them show the same thing in both; things that surely are the same tell
-  // which to believe. They are few, spots and corners seen from nearer or farther: the truth lies between.
-  if (sure.size() >= 20) {
+  // which to believe.
+  constexpr size_t few = 8, many = 20;
+  if (sure.size() >= few) {
     std::vector<double> at;
     for (const Ratio& r : sure) at.push_back(r.ev[1]);
     const double about = medianInPlace(at);
     std::erase_if(ratios, [&](const Ratio& r) { return std::abs(r.ev[1] - about) > 0.6; });
-    ev = centresOf(sure, fallOffOfFew(sure));
-    if (ratios.size() >= 200) {
-      const std::array<double, 3> bySpots = centresOf(ratios, fallOff(ratios));
-      for (size_t c = 0; c < 3; ++c) ev[c] = (ev[c] + bySpots[c]) / 2;
-    }
-  } else if (ratios.size() >= 20) {
-    ev = centresOf(ratios, fallOff(ratios));
-  } else {
+  }
+  const bool bySpots = ratios.size() >= (sure.size() >= many ? 200 : 20);
+  if (bySpots) ev = centresOf(ratios, fallOff(ratios));
+  // They are spots and corners seen from nearer or farther: where they are many, the truth lies between.
+  if (sure.size() >= many || (!bySpots && sure.size() >= few)) {
+    const std::array<double, 3> bySame = centresOf(sure, fallOffOfFew(sure));
+    for (size_t c = 0; c < 3; ++c) ev[c] = bySpots ? (ev[c] + bySame[c]) / 2 : bySame[c];
+  } else if (!bySpots) {
     return;
   }
   found.gainEv = ev[1];

@@ -3,9 +3,9 @@
 namespace dusk {
 namespace {
 
-Clues cluesOf(std::vector<Landmark> landmarks, const Vec3d& eye, const std::optional<LevelDirections>& photo,
-              const std::optional<LevelDirections>& panorama) {
-  Clues clues{{}, Sightings(std::move(landmarks), eye)};
+Clues cluesOf(std::vector<Landmark> landmarks, const Vec3d& eye, double usualM,
+              const std::optional<LevelDirections>& photo, const std::optional<LevelDirections>& panorama) {
+  Clues clues{{}, Sightings(std::move(landmarks), eye, usualM)};
   if (!photo || !panorama) return clues;
   clues.levels =
       LevelDirections{photo->degrees - panorama->degrees, std::hypot(photo->sigma, panorama->sigma),
@@ -15,15 +15,16 @@ Clues cluesOf(std::vector<Landmark> landmarks, const Vec3d& eye, const std::opti
 
 }  // namespace
 
-std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const Panorama& panorama) {
+std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const Panorama& panorama,
+                             double usualM) {
   const Cut photo = cutOf(plate, camera);
   const std::vector<Cut> cuts = cutsOf(panorama);
   const auto mine = levelDirections({photo}), theirs = levelDirections(cuts);
   auto mirrored = theirs;
   if (mirrored) mirrored->degrees = -mirrored->degrees;
   auto [plain, other] = landmarks(photo, cuts);
-  return {cluesOf(std::move(plain), camera.position, mine, theirs),
-          cluesOf(std::move(other), camera.position, mine, mirrored)};
+  return {cluesOf(std::move(plain), camera.position, usualM, mine, theirs),
+          cluesOf(std::move(other), camera.position, usualM, mine, mirrored)};
 }
 
 double climbPeak(Alignment::Peak& p, std::array<double, 4> steps, double smallest, bool turns, bool placeToo,
@@ -56,11 +57,18 @@ void climbSightings(const Sightings& sightings, Alignment::Peak& p, bool turns, 
               [&](const Alignment::Peak& at) {
                 return sightings.likelihood(radians(at.turnDegrees), at.captureM, sigma);
               });
+  const auto closely = [&](const Alignment::Peak& at) {
+    return sightings.closely(radians(at.turnDegrees), at.captureM);
+  };
+  climbPeak(p, {0.4, 0.05 * scale, 0.05 * scale, 0.05 * scale}, 0.01, turns, placeToo, nullptr, closely);
 }
 
 double turnSigma(const Alignment::Peak& best, const Clues& clues, bool placeToo) {
   double sigma = 2;  // the light alone: its peaks are that wide
-  const double here = clues.sightings.likelihood(radians(best.turnDegrees), best.captureM, bearingSigma);
+  const auto closely = [&](const Alignment::Peak& at) {
+    return clues.sightings.closely(radians(at.turnDegrees), at.captureM);
+  };
+  const double here = closely(best);
   if (here > 8) {
     constexpr double aside = 0.7;
     double fall = 0;
@@ -68,11 +76,18 @@ double turnSigma(const Alignment::Peak& best, const Clues& clues, bool placeToo)
       Alignment::Peak beside = best;
       beside.turnDegrees += by;
       climbSightings(clues.sightings, beside, false, placeToo, 0.1);
-      fall +=
-          (here - clues.sightings.likelihood(radians(beside.turnDegrees), beside.captureM, bearingSigma)) / 2;
+      fall += (here - closely(beside)) / 2;
     }
     // The camera's own error turns all of them alike.
     sigma = std::clamp(aside / std::sqrt(2 * std::max(fall, 0.01)), 0.3, 5.0);
+    // Many landmarks of one thing say the same many times over: where another turn and a step aside explain
+    // nearly as much, it may be that.
+    for (const double by : {-6.0, -3.0, 3.0, 6.0}) {
+      Alignment::Peak beside = best;
+      beside.turnDegrees += by;
+      climbSightings(clues.sightings, beside, false, placeToo, 0.3);
+      if (here - closely(beside) < std::max(15.0, 0.08 * here)) sigma = std::max(sigma, std::abs(by));
+    }
   }
   if (const auto off = clues.offLevels(best.turnDegrees); off && *off < 2)
     sigma = 1 / std::hypot(1 / sigma, 1 / std::max(0.25, clues.levels->sigma));

@@ -2,8 +2,8 @@
 #include <functional>
 
 #include "core/light/align.h"
-#include "core/light/landmarks.h"
 #include "core/light/level_lines.h"
+#include "core/light/sightings.h"
 
 namespace dusk {
 
@@ -24,10 +24,9 @@ struct Clues {
   }
 };
 
-/// Of a panorama as it is, and as it is mirrored. `plate`: scene-linear.
-std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const Panorama& panorama);
-
-inline constexpr double bearingSigma = 0.5 * pi / 180;  ///< radians that a bearing may be off
+/// Of a panorama as it is, and as it is mirrored. `plate`: scene-linear. `usualM`: how far off things are.
+std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const Panorama& panorama,
+                             double usualM);
 
 /// Climbs from a peak by single steps in turn (degrees) and place (metres), halved where none leads up, until
 /// that of the turn is below `smallest` (Hooke & Jeeves 1961, "Direct Search"); in some of the two only,

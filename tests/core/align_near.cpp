@@ -1,10 +1,11 @@
 #include <QtTest>
 
 #include "bench/box_world.h"
+#include "core/base/median.h"
 #include "core/light/align.h"
-#include "core/light/landmarks.h"
 #include "core/light/level_lines.h"
 #include "core/light/lights.h"
+#include "core/light/sightings.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -47,6 +48,8 @@ class TestAlignNear : public QObject {
  private slots:
   void levelEdgesTellTheTurnUpToAQuarter();
   void landmarksAreMostLikelyFromWhereTheyWereSeen();
+  void thingsAreSeenAsLargeAndAsUprightAsTheyAreFarOff();
+  void whatLooksAlikeIsToldBySizeAndTilt();
   void panoramasAmongNearThingsAreFound_data();
   void panoramasAmongNearThingsAreFound();
   void whatAStepAsideExplainsAsWellIsDoubted();
@@ -71,18 +74,71 @@ void TestAlignNear::landmarksAreMostLikelyFromWhereTheyWereSeen() {
   for (const bool mirrored : {false, true}) {
     const Taken t = taken(BoxWorld::Kind::table, 21, mirrored, 0.4, 0.4);
     auto found = landmarks(cutOf(t.photo, t.camera), cutsOf(*t.panorama));
-    const Sightings right(std::move(found[mirrored]), t.camera.position),
-        wrong(std::move(found[!mirrored]), t.camera.position);
+    const double away = t.camera.position.length();
+    const Sightings right(std::move(found[mirrored]), t.camera.position, away),
+        wrong(std::move(found[!mirrored]), t.camera.position, away);
     const double turn = radians(t.truth.turnDegrees), sigma = radians(0.5),
                  truth = right.likelihood(turn, t.captureM, sigma);
     QVERIFY2(truth > 30, qPrintable(QString::number(truth)));
-    QVERIFY(right.fitting(turn, t.captureM, sigma).size() * 3 > right.size());
+    QVERIFY(right.closely(turn, t.captureM) > truth);  // the camera is exact, and so are bearings
+    QVERIFY(right.fitting(turn, t.captureM).size() * 4 > right.size());
     for (const double by : {-0.3, 0.1, 2.0})
       QVERIFY(right.likelihood(turn + by, t.captureM, sigma) < truth - 10);
     for (const Vec3d& by : {Vec3d(0.3, 0, 0), Vec3d(0, -0.3, 0), Vec3d(0, 0, 0.3)})
       QVERIFY(right.likelihood(turn, t.captureM + by, sigma) < truth);
     QVERIFY(wrong.likelihood(turn, t.captureM, sigma) < 10);
   }
+}
+
+// What the detector says of size and direction is what the geometry of the place says.
+void TestAlignNear::thingsAreSeenAsLargeAndAsUprightAsTheyAreFarOff() {
+  for (const bool mirrored : {false, true}) {
+    const Taken t = taken(BoxWorld::Kind::table, 21, mirrored, 0.6, 0.5);
+    auto found = landmarks(cutOf(t.photo, t.camera), cutsOf(*t.panorama));
+    const Sightings sightings(std::move(found[mirrored]), t.camera.position, t.camera.position.length());
+    const double turn = radians(t.truth.turnDegrees);
+    std::vector<double> octavesOff, tilts;
+    for (const size_t i : sightings.fitting(turn, t.captureM)) {
+      const Landmark& l = sightings.at(i);
+      const Vec3d& p = l.panorama;
+      const Vec3d q(std::cos(turn) * p.x + std::sin(turn) * p.y, -std::sin(turn) * p.x + std::cos(turn) * p.y,
+                    p.z),
+          base = (t.camera.position - t.captureM).normalized();
+      if (q.cross(l.photo).length() < 0.1) continue;  // too far off to say
+      octavesOff.push_back(
+          std::abs(l.octaves - std::log2(l.photo.cross(base).length() / q.cross(base).length())));
+      tilts.push_back(std::abs(degrees(l.tilt)));
+    }
+    QVERIFY(octavesOff.size() > 15);
+    QVERIFY2(medianInPlace(octavesOff) < 0.25, qPrintable(QString::number(medianInPlace(octavesOff))));
+    QVERIFY2(medianInPlace(tilts) < 10, qPrintable(QString::number(medianInPlace(tilts))));
+  }
+}
+
+// The same bearings, of which a part is the same thing and the rest only looks alike.
+void TestAlignNear::whatLooksAlikeIsToldBySizeAndTilt() {
+  std::mt19937 random(4);
+  std::uniform_real_distribution<> u(0, 1);
+  const Vec3d eye(0, -2, 1.2), captureM(0.6, 0.4, 0.5);
+  std::vector<Landmark> same;
+  for (int i = 0; i < 30; ++i) {
+    const Vec3d thing(3 * u(random) - 1.5, 1 + 3 * u(random), 0.3 + 1.5 * u(random));
+    Landmark l{(thing - eye).normalized(), (thing - captureM).normalized()};
+    l.octaves = std::log2((thing - captureM).length() / (thing - eye).length());
+    same.push_back(l);
+  }
+  const auto likelihood = [&](double octaves, double tilt, const Vec3d& from) {
+    std::vector<Landmark> some = same;
+    for (Landmark& l : some) l.octaves += octaves, l.tilt = tilt;
+    return Sightings(std::move(some), eye, eye.length()).closely(0, from);
+  };
+  const double truth = likelihood(0, 0, captureM);
+  QVERIFY(truth > 150);
+  QVERIFY(likelihood(0.1, radians(5), captureM) > 0.9 * truth);
+  for (const double octaves : {-1.0, 1.0}) QVERIFY(likelihood(octaves, 0, captureM) < truth - 30);
+  for (const double tilt : {45.0, 90.0, 180.0}) QVERIFY(likelihood(0, radians(tilt), captureM) < truth - 60);
+  for (const Vec3d& by : {Vec3d(0.2, 0, 0), Vec3d(0, 0.3, 0), Vec3d(0, 0, -0.2)})
+    QVERIFY(likelihood(0, 0, captureM + by) < truth - 10);
 }
 
 void TestAlignNear::panoramasAmongNearThingsAreFound_data() {
