@@ -1,6 +1,6 @@
-// How right panoramas are found that were taken among near things: `dusk-bench-align [CASES] [FOLDER for
-// pictures]`. Made-up rooms, streets and tables; panorama at the product's spot, half a metre and one and a
-// half away, at 0.1 to 2 m; exposure and white differ, the sun is clipped and in a third has moved on.
+// How right panoramas are found that were taken among near things: `dusk-bench-align [CASES] [FIRST] [FOLDER
+// for pictures]`. Made-up rooms, streets and tables; panorama at the product's spot, half a metre and one and
+// a half away, at 0.1 to 2 m; exposure and white differ, the sun is clipped and in a third has moved on.
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -65,20 +65,20 @@ Case made(BoxWorld::Kind kind, int number, int panoramaWidth) {
 int main(int argc, char** argv) {
   using namespace dusk;
   using namespace dusk::bench;
-  const int cases = argc > 1 ? std::atoi(argv[1]) : 60;
+  const int cases = argc > 1 ? std::atoi(argv[1]) : 60, first = argc > 2 ? std::atoi(argv[2]) : 0;
   const char* names[] = {"interior", "street", "table"};
   int right[3]{}, all[3]{}, mirrors = 0, unflagged = 0, flaggedRight = 0, within = 0, rights = 0;
   double seconds = 0, slowest = 0;
-  for (int i = 0; i < cases; ++i) {
+  for (int i = first; i < first + cases; ++i) {
     const int kind = i / 2 % 3;
     const Case c = made(BoxWorld::Kind(kind), i, 2048);
-    if (argc > 2) {
+    if (argc > 3) {
       Picture shown = resized(c.panorama->picture(), 1024, 512);
       for (float& v : shown.pixels) v = std::pow(std::min(1.0f, v), 1 / 2.2f);
       Picture photo = c.photo;
       for (float& v : photo.pixels) v = std::pow(v, 1 / 2.2f);
-      (void)writePng8(std::filesystem::path(argv[2]) / ("pano-" + std::to_string(i) + ".png"), shown);
-      (void)writePng8(std::filesystem::path(argv[2]) / ("photo-" + std::to_string(i) + ".png"), photo);
+      (void)writePng8(std::filesystem::path(argv[3]) / ("pano-" + std::to_string(i) + ".png"), shown);
+      (void)writePng8(std::filesystem::path(argv[3]) / ("photo-" + std::to_string(i) + ".png"), photo);
     }
     CaptureGuess guess;
     guess.reachM = std::clamp(0.7 * c.camera.position.length(), 0.3, 5.0);
