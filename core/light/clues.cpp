@@ -51,43 +51,43 @@ double climbPeak(Alignment::Peak& p, std::array<double, 4> steps, double smalles
   return best;
 }
 
+namespace {
+
+double closely(const Sightings& sightings, const Alignment::Peak& at) {
+  return sightings.closely(radians(at.turnDegrees), at.captureM);
+}
+
+}  // namespace
+
 void climbSightings(const Sightings& sightings, Alignment::Peak& p, bool turns, bool placeToo, double scale) {
   for (const double sigma : {6 * bearingSigma, 2.5 * bearingSigma, bearingSigma})
     climbPeak(p, {3, 0.35 * scale, 0.35 * scale, 0.25 * scale}, 0.05, turns, placeToo, nullptr,
               [&](const Alignment::Peak& at) {
                 return sightings.likelihood(radians(at.turnDegrees), at.captureM, sigma);
               });
-  const auto closely = [&](const Alignment::Peak& at) {
-    return sightings.closely(radians(at.turnDegrees), at.captureM);
-  };
-  climbPeak(p, {0.4, 0.05 * scale, 0.05 * scale, 0.05 * scale}, 0.01, turns, placeToo, nullptr, closely);
+  climbPeak(p, {0.4, 0.05 * scale, 0.05 * scale, 0.05 * scale}, 0.01, turns, placeToo, nullptr,
+            [&](const Alignment::Peak& at) { return closely(sightings, at); });
 }
 
 double turnSigma(const Alignment::Peak& best, const Clues& clues, bool placeToo) {
   double sigma = 2;  // the light alone: its peaks are that wide
-  const auto closely = [&](const Alignment::Peak& at) {
-    return clues.sightings.closely(radians(at.turnDegrees), at.captureM);
+  const double here = closely(clues.sightings, best);
+  // By how much landmarks are less likely at a turn beside it, the place being free to follow.
+  const auto fall = [&](double by, double scale) {
+    Alignment::Peak beside = best;
+    beside.turnDegrees += by;
+    climbSightings(clues.sightings, beside, false, placeToo, scale);
+    return here - closely(clues.sightings, beside);
   };
-  const double here = closely(best);
   if (here > 8) {
     constexpr double aside = 0.7;
-    double fall = 0;
-    for (const double by : {-aside, aside}) {
-      Alignment::Peak beside = best;
-      beside.turnDegrees += by;
-      climbSightings(clues.sightings, beside, false, placeToo, 0.1);
-      fall += (here - closely(beside)) / 2;
-    }
+    const double mean = (fall(-aside, 0.1) + fall(aside, 0.1)) / 2;
     // The camera's own error turns all of them alike.
-    sigma = std::clamp(aside / std::sqrt(2 * std::max(fall, 0.01)), 0.3, 5.0);
+    sigma = std::clamp(aside / std::sqrt(2 * std::max(mean, 0.01)), 0.3, 5.0);
     // Many landmarks of one thing say the same many times over: where another turn and a step aside explain
     // nearly as much, it may be that.
-    for (const double by : {-6.0, -3.0, 3.0, 6.0}) {
-      Alignment::Peak beside = best;
-      beside.turnDegrees += by;
-      climbSightings(clues.sightings, beside, false, placeToo, 0.3);
-      if (here - closely(beside) < std::max(15.0, 0.08 * here)) sigma = std::max(sigma, std::abs(by));
-    }
+    for (const double by : {-6.0, -3.0, 3.0, 6.0})
+      if (fall(by, 0.3) < std::max(15.0, 0.08 * here)) sigma = std::max(sigma, std::abs(by));
   }
   if (const auto off = clues.offLevels(best.turnDegrees); off && *off < 2)
     sigma = 1 / std::hypot(1 / sigma, 1 / std::max(0.25, clues.levels->sigma));
