@@ -1,6 +1,7 @@
-// How right panoramas are found that were taken among near things: `dusk-bench-align [CASES] [FIRST] [FOLDER
-// for pictures]`. Made-up rooms, streets and tables; panorama at the product's spot, half a metre and one and
-// a half away, at 0.1 to 2 m; exposure and white differ, the sun is clipped and in a third has moved on.
+// How right panoramas are found that were taken among near things: `dusk-bench-align [CASES] [FIRST] [LEAN]
+// [FOLDER for pictures]`. Made-up rooms, streets and tables; panorama at the product's spot, half a metre and
+// one and a half away, at 0.1 to 2 m, leaning by so many degrees; exposure and white differ, the sun is
+// clipped and in a third has moved on.
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -21,7 +22,7 @@ struct Case {
   Vec3d captureM;
 };
 
-Case made(BoxWorld::Kind kind, int number, int panoramaWidth) {
+Case made(BoxWorld::Kind kind, int number, int panoramaWidth, double lean) {
   std::mt19937 random(unsigned(number) * 77 + 5);
   std::uniform_real_distribution<> u(0, 1);
   BoxWorld world(kind, unsigned(number) + 100);
@@ -49,6 +50,7 @@ Case made(BoxWorld::Kind kind, int number, int panoramaWidth) {
   Surroundings& s = c.truth;
   s.turnDegrees = u(random) * 360 - 180, s.gainEv = 4 * u(random) - 2, s.mirrored = number % 2;
   s.white = {std::exp2(0.6 * u(random) - 0.3), 1, std::exp2(0.6 * u(random) - 0.3)};
+  if (lean > 0) s.tiltDegrees = u(random) < 0.5 ? -lean : lean;
   Picture p = world.panorama(toFloat(c.captureM), panoramaWidth,
                              [&](const Vec3f& d) { return worldFromPanorama(s, d); });
   for (size_t i = 0; i < p.pixels.size(); ++i) {
@@ -66,19 +68,20 @@ int main(int argc, char** argv) {
   using namespace dusk;
   using namespace dusk::bench;
   const int cases = argc > 1 ? std::atoi(argv[1]) : 60, first = argc > 2 ? std::atoi(argv[2]) : 0;
+  const double lean = argc > 3 ? std::atof(argv[3]) : 0;
   const char* names[] = {"interior", "street", "table"};
   int right[3]{}, all[3]{}, mirrors = 0, unflagged = 0, flaggedRight = 0, within = 0, rights = 0;
   double seconds = 0, slowest = 0;
   for (int i = first; i < first + cases; ++i) {
     const int kind = i / 2 % 3;
-    const Case c = made(BoxWorld::Kind(kind), i, 2048);
-    if (argc > 3) {
+    const Case c = made(BoxWorld::Kind(kind), i, 2048, lean);
+    if (argc > 4) {
       Picture shown = resized(c.panorama->picture(), 1024, 512);
       for (float& v : shown.pixels) v = std::pow(std::min(1.0f, v), 1 / 2.2f);
       Picture photo = c.photo;
       for (float& v : photo.pixels) v = std::pow(v, 1 / 2.2f);
-      (void)writePng8(std::filesystem::path(argv[3]) / ("pano-" + std::to_string(i) + ".png"), shown);
-      (void)writePng8(std::filesystem::path(argv[3]) / ("photo-" + std::to_string(i) + ".png"), photo);
+      (void)writePng8(std::filesystem::path(argv[4]) / ("pano-" + std::to_string(i) + ".png"), shown);
+      (void)writePng8(std::filesystem::path(argv[4]) / ("photo-" + std::to_string(i) + ".png"), photo);
     }
     CaptureGuess guess;
     guess.reachM = std::clamp(0.7 * c.camera.position.length(), 0.3, 5.0);
