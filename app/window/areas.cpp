@@ -37,7 +37,7 @@ class EnterPresses : public QObject {
         (key->key() != Qt::Key_Return && key->key() != Qt::Key_Enter) ||
         (key->modifiers() & ~Qt::KeypadModifier) || qobject_cast<QDialog*>(button->window()))
       return false;
-    button->click();
+    if (!key->isAutoRepeat()) button->click();  // held down, it presses once
     return true;
   }
 };
