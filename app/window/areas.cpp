@@ -12,7 +12,7 @@ namespace {
 
 bool takesKeys(const QWidget& w) {
   return w.isEnabled() && w.isVisible() && (w.focusPolicy() & Qt::TabFocus) == Qt::TabFocus &&
-         !qobject_cast<const QAbstractScrollArea*>(&w);
+         !qobject_cast<const QScrollArea*>(&w);  // which only holds what takes them
 }
 
 /// What had the keyboard there last, or the first that takes it, in the order of Tab.
@@ -33,7 +33,7 @@ class EnterPresses : public QObject {
     if (event->type() != QEvent::KeyPress) return false;
     const auto* key = static_cast<QKeyEvent*>(event);
     auto* button = qobject_cast<QAbstractButton*>(watched);
-    if (!button || !button->hasFocus() || !button->isEnabled() || qobject_cast<QCheckBox*>(button) ||
+    if (!button || qobject_cast<QCheckBox*>(button) ||
         (key->key() != Qt::Key_Return && key->key() != Qt::Key_Enter) ||
         (key->modifiers() & ~Qt::KeypadModifier) || qobject_cast<QDialog*>(button->window()))
       return false;

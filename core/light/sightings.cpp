@@ -3,9 +3,10 @@
 namespace dusk {
 namespace {
 
-double bell(double off, double sigma) { return std::exp(-off * off / (2 * sigma * sigma)); }
 /// The density of a normal distribution.
-double normal(double off, double sigma) { return bell(off, sigma) / (sigma * std::sqrt(2 * pi)); }
+double normal(double off, double sigma) {
+  return std::exp(-off * off / (2 * sigma * sigma)) / (sigma * std::sqrt(2 * pi));
+}
 
 double angleBetween(const Vec3d& a, const Vec3d& b) { return std::atan2(a.cross(b).length(), a.dot(b)); }
 
@@ -25,6 +26,11 @@ double tiltsAgree(double off) {
 }
 
 constexpr double anywhere = 1 / (4 * pi);  ///< density of bearings that may be any
+
+/// How much likelier a bearing so far off a point is for what is seen there than for any.
+double atPoint(double off, double sigma) {
+  return off > 4 * sigma ? 0 : normal(off, sigma) * normal(0, sigma) / anywhere;
+}
 
 }  // namespace
 
@@ -63,10 +69,8 @@ Sightings::Fit Sightings::fitOf(const Landmark& l, double cosine, double sine, c
 
 double Sightings::onArc(size_t i, const Fit& fit, double sigma) const {
   const double octaves = landmarks_[i].octaves;
+  if (fit.far == 0) return atPoint(fit.offPlane, sigma) * upright_[i] * sizesAgree(octaves, octaves, 0);
   if (std::abs(fit.offPlane) > 4 * sigma) return 0;
-  const double across = normal(fit.offPlane, sigma);
-  if (fit.far == 0)
-    return across / (sigma * std::sqrt(2 * pi)) / anywhere * upright_[i] * sizesAgree(octaves, octaves, 0);
   const double reach = 1.5 * sigma, low = fit.there - reach, high = fit.there + reach;
   if (high <= 0 || low >= fit.far) return 0;
   // Eye, panorama and thing are a triangle: by the law of sines its angles tell how far off the thing is ...
@@ -81,30 +85,31 @@ double Sightings::onArc(size_t i, const Fit& fit, double sigma) const {
   const double there = std::clamp(fit.there, 0.0, fit.far), sineThere = std::max(least, std::sin(there)),
                expected = std::log2(std::max(least, std::sin(fit.far)) / sineThere),
                loose = std::abs(std::cos(there)) / sineThere * sigma / std::log(2.0);
-  return across * along / anywhere * upright_[i] * sizesAgree(octaves - expected, octaves, loose);
+  return normal(fit.offPlane, sigma) * along / anywhere * upright_[i] *
+         sizesAgree(octaves - expected, octaves, loose);
 }
 
-double Sightings::onGround(size_t i, const Fit& fit, double sigma, const Vec3d& captureM) const {
-  const Landmark& l = landmarks_[i];
-  if (!l.groundM || fit.offGround > 4 * sigma) return 0;
+double Sightings::alikeOnGround(const Landmark& l, const Vec3d& captureM) const {
   const Vec3d there = *l.groundM - captureM, here = *l.groundM - eye_;
   const double expected = std::log2(there.length() / here.length());
   // What lies on the ground turns with the way it is looked at, and is seen flat: its size tells less.
   const double turned = std::atan2(here.x, here.y) - std::atan2(there.x, there.y);
   constexpr double loose = 0.2;
-  return bell(fit.offGround, sigma) / (2 * pi * sigma * sigma) / anywhere *
-         tiltsAgree(std::remainder(l.tilt + turned, 2 * pi)) *
+  return tiltsAgree(std::remainder(l.tilt + turned, 2 * pi)) *
          sizesAgree(l.octaves - expected, l.octaves, loose);
 }
 
 double Sightings::ratio(size_t i, double cosine, double sine, const Vec3d& captureM,
                         std::span<const double> sigmas) const {
-  const Fit fit = fitOf(landmarks_[i], cosine, sine, captureM);
-  const double ground = landmarks_[i].groundM ? 0.4 : 0;
-  double sum = 0;
-  for (const double sigma : sigmas)
-    sum += (1 - ground) * onArc(i, fit, sigma) + ground * onGround(i, fit, sigma, captureM);
-  return sum / double(sigmas.size());
+  const Landmark& l = landmarks_[i];
+  const Fit fit = fitOf(l, cosine, sine, captureM);
+  double arc = 0, ground = 0;
+  for (const double sigma : sigmas) arc += onArc(i, fit, sigma) / double(sigmas.size());
+  if (!l.groundM) return arc;
+  for (const double sigma : sigmas) ground += atPoint(fit.offGround, sigma) / double(sigmas.size());
+  if (ground > 0) ground *= alikeOnGround(l, captureM);
+  constexpr double onGround = 0.4;
+  return (1 - onGround) * arc + onGround * ground;
 }
 
 double Sightings::likelihood(double turn, const Vec3d& captureM, std::span<const double> sigmas) const {

@@ -41,9 +41,11 @@ class Sightings {
   Fit fitOf(const Landmark& l, double cosine, double sine, const Vec3d& captureM) const;
   /// Share of all things that are nearer to the camera.
   double nearerThan(double distanceM) const;
-  /// How much likelier a thing is seen there than by chance, if it stands somewhere or lies on the ground.
+  /// How much likelier a thing is seen there than by chance, if it stands somewhere.
   double onArc(size_t i, const Fit& fit, double sigma) const;
-  double onGround(size_t i, const Fit& fit, double sigma, const Vec3d& captureM) const;
+  /// The same of its size and tilt alone, if it lies on the ground.
+  double alikeOnGround(const Landmark& l, const Vec3d& captureM) const;
+  /// How much likelier it is seen there than by chance, whichever it does.
   double ratio(size_t i, double cosine, double sine, const Vec3d& captureM,
                std::span<const double> sigmas) const;
   double likelihood(double turn, const Vec3d& captureM, std::span<const double> sigmas) const;

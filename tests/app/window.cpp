@@ -130,6 +130,11 @@ void TestWindow::keysAloneReachEveryArea() {
   QCOMPARE(QApplication::focusWidget(), left);
   QCOMPARE(next(Qt::ShiftModifier), &picture());
   QVERIFY(window_->drawer().isAncestorOf((next({}), next({}))));
+  // A tree is come back to, too.
+  auto* tree = window_->findChild<Cast*>();
+  tree->setFocus();
+  next({}), next(Qt::ShiftModifier);
+  QCOMPARE(QApplication::focusWidget(), static_cast<QWidget*>(tree));
   // What is hidden is passed over.
   QTest::keyClick(window_.get(), Qt::Key_F9);
   picture().setFocus();
