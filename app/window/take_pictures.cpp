@@ -24,6 +24,17 @@ void settle(int milliseconds) {
   waitFor([] { return false; }, milliseconds);
 }
 
+/// Does what changes the scene, and waits until what is on screen is no longer of the one before.
+void renew(MainWindow& window, const std::function<void()>& act) {
+  const auto scene = [&] {
+    const Frame* f = window.picture().frame();
+    return f ? f->scene : nullptr;
+  };
+  const std::shared_ptr<const Scene> before = scene();
+  act();
+  waitFor([&] { return scene() != before; }, 60'000);
+}
+
 /// The part worn, as one step, and with the feed of its roughness in hand.
 void wearAndFeed(Session& session, const std::string& part) {
   session.selectPart(part);
@@ -43,22 +54,27 @@ void showVaried(MainWindow& window, const std::function<void(int)>& ready,
                 const std::function<void(const QString&)>& take) {
   Session& session = window.session();
   const std::filesystem::path folder = session.file().parent_path();
-  if (!session.open(folder / "brackwater-colours.dusk")) return;
+  const auto open = [&](const std::filesystem::path& file) {
+    bool opened = false;
+    renew(window, [&] { opened = session.open(file); });
+    return opened;
+  };
+  if (!open(folder / "brackwater-colours.dusk")) return;
   window.drawer().open(words("Variants"));
-  session.editShot("red", [&](Shot& s) { s.choice = {{"axis-1", "option-2"}}; });
+  renew(window, [&] { session.editShot("red", [&](Shot& s) { s.choice = {{"axis-1", "option-2"}}; }); });
   ready(2);
   window.showView(MainWindow::View::matrix);
   for (int i = 0; i < 10; ++i) settle(1500), ready(2);  // one variant is drawn after the other
   take("variants");
   window.showView(MainWindow::View::picture);
   session.dropJournal();
-  if (!session.open(folder / "brackwater-settling.dusk")) return;
+  if (!open(folder / "brackwater-settling.dusk")) return;
   session.setStation(Station::product);
   window.drawer().open(words("Motion"));
   session.setMoment(0.25);
   ready(24);
   take("motion");
-  if (!session.open(folder.parent_path() / "jar/plinths.dusk")) return;
+  if (!open(folder.parent_path() / "jar/plinths.dusk")) return;
   session.setStation(Station::plate);
   window.drawer().open(words("Proofs"));
   std::vector<QToolButton*> opened;
@@ -152,11 +168,11 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   QImage demoPicture;
   const auto align = [&] {  // so that its curve is there to be seen
     const Surroundings before = session.shot().surroundings;
-    for (QPushButton* b : window.findChildren<QPushButton*>())
-      if (b->text() == words("Align with the photo")) b->click();
-    waitFor([&] { return session.shot().surroundings != before; }, 60'000);
-    // What is on screen is the picture from before until the first coarse one.
-    waitFor([&] { return window.picture().frame()->samples < samples; }, 10'000);
+    renew(window, [&] {
+      for (QPushButton* b : window.findChildren<QPushButton*>())
+        if (b->text() == words("Align with the photo")) b->click();
+      waitFor([&] { return session.shot().surroundings != before; }, 60'000);
+    });
     ready(samples);
   };
   const char* part = "Brackwater tide gauge/Housing/Body casting";
@@ -164,8 +180,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
   for (int i = 0; i < stationCount; ++i) {
     session.setStation(Station(i));
     if (Station(i) == Station::surface) {
-      wearAndFeed(session, part);
-      waitFor([&] { return window.picture().frame()->samples < samples; }, 10'000);
+      renew(window, [&] { wearAndFeed(session, part); });
       ready(samples), settle(6000);
     }
     if (Station(i) == Station::light && !session.shot().lamps.empty())
@@ -180,7 +195,7 @@ bool takeShots(MainWindow& window, const QString& folder, int samples) {
     take(QString("%1-%2").arg(i + 1).arg(QString(infoOf(Station(i)).name).toLower().replace(' ', '-')));
     if (Station(i) == Station::contact) demoPicture = window.picture().frame()->picture;
     if (Station(i) == Station::deliver) showQueue(window, [&] { take("queue"); });
-    if (Station(i) == Station::surface) session.undo(), ready(samples);
+    if (Station(i) == Station::surface) renew(window, [&] { session.undo(); }), ready(samples);
     if (Station(i) == Station::blend) showMatch(window, [&] { take("match"); });
   }
   session.setStation(Station::product);
