@@ -99,6 +99,11 @@ constexpr AnswerKey ofProve[] = {
     {"[].says", "text", "what a client would say"},
     {"[].at", "list", "where in the picture, px"},
 };
+constexpr AnswerKey ofProveAll[] = {
+    {"variants[].variant", "text", "its options, as they are named"},
+    {"variants[].holds", "yes or no", "every proof of it does"},
+    {"variants[].proofs[]", "any", "as of one"},
+};
 constexpr AnswerKey ofThumbnail[] = {
     {"file", "text", ""}, {"width", "whole number", "px"}, {"height", "whole number", "px"}};
 constexpr AnswerKey ofMatch[] = {
@@ -257,7 +262,8 @@ constexpr AnswerTable tables[] = {
     {"info", "a picture", ofPicture},
     {"info", "a film", ofFilm},
     {"vantage", "", ofVantage},
-    {"prove", "", ofProve},
+    {"prove", "a shot", ofProve},
+    {"prove", "--variant all", ofProveAll},
     {"thumbnail", "", ofThumbnail},
     {"match", "", ofMatch},
     {"gather", "", ofGather},

@@ -143,7 +143,8 @@ int render(const Request& request, Progress& progress) {
     if (!variants) return fail(variants.error());
     const auto reports = [&] {
       const Ticker ticker(progress);
-      return deliverTogether(*variants, i, assets, cache, options, progress);
+      return deliverTogether(*variants, i, assets, cache, options, progress,
+                             [](DeliverReport& report) { report.passes = {}; });
     }();
     for (size_t v = 0; v < reports.size(); ++v) {
       if (!reports[v]) return fail(reports[v].error());

@@ -1,9 +1,6 @@
 #include "batch/verbs.h"
 
 #include "batch/answer.h"
-#include "batch/variants.h"
-
-#include <unistd.h>
 
 #include <cstdio>
 #include <filesystem>
@@ -11,16 +8,13 @@
 #include <thread>
 
 #include "core/base/files.h"
-#include "core/deliver/deliver.h"
 #include "core/deliver/dressed.h"
 #include "core/deliver/film_read.h"
 #include "core/deliver/gather.h"
-#include "core/motion/at.h"
 #include "core/picture/read.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
 #include "core/project/file.h"
-#include "core/proof/prove.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/camera_file.h"
 #include "core/vantage/evidence_file.h"
@@ -225,43 +219,6 @@ int dress(const Request& request, Progress& progress) {
       {{"file", request.out}, {"parts", notes->parts}, {"pictures", notes->pictures}, {"notes", notes->lost}},
       request.json);
   return 0;
-}
-
-int prove(const Request& request, Progress& progress) {
-  auto asked = askedShot(request.file, request.shot);
-  if (!asked) return fail(asked.error());
-  auto& [project, shot] = *asked;
-  if (const auto one = chosenOne(project, shot, request.variant); one)
-    project = asStill(*one, shot);
-  else
-    return fail(one.error());
-  const ThreadLimit limit(request.threads.value_or(0));
-  AssetStore assets(fs::absolute(request.file).parent_path());
-  GeometryCache cache;
-  // The pixels are proved, the files are not wanted: they go to a folder that is removed again.
-  DeliverOptions options;
-  options.folder = fs::temp_directory_path() / ("gentle-dusk-prove-" + std::to_string(::getpid()));
-  options.samples = request.samples.value_or(16);
-  Project plain = project;
-  plain.shots[shot].deliverables = {{DeliverableKind::png, "proof.png"}};
-  const auto report = [&] {
-    const Ticker ticker(progress);
-    return deliver(plain, shot, assets, cache, options, progress);
-  }();
-  std::error_code ignored;
-  fs::remove_all(options.folder, ignored);
-  if (!report) return fail(report.error());
-  const auto findings = dusk::prove(project, shot, assets, &report->passes, Models::wait, progress);
-  if (progress.cancelled()) return fail(cancelledError());
-  if (request.json) std::fputs(findingsJson(findings).c_str(), stdout);
-  bool allHold = true;
-  for (const Finding& f : findings) {
-    allHold &= f.ok();
-    if (!request.json)
-      std::printf("%s %-14s %8.2f %-3s  (%g to %g)  %s\n", f.ok() ? "proved" : "off   ", f.id.c_str(),
-                  f.value, f.unit.c_str(), f.low, f.high, f.ok() ? f.what.c_str() : f.remedy.c_str());
-  }
-  return allHold ? 0 : 1;
 }
 
 }  // namespace dusk::batch

@@ -200,13 +200,15 @@ namespace {
 
 std::vector<Result<DeliverReport>> deliverInTurn(std::span<const Project> variants, size_t index,
                                                  AssetStore& assets, GeometryCache& cache,
-                                                 const DeliverOptions& options, Progress& progress) {
+                                                 const DeliverOptions& options, Progress& progress,
+                                                 const std::function<void(DeliverReport&)>& finish) {
   std::vector<Result<DeliverReport>> reports;
   const Progress::Part all = progress.part();
   const double count = double(variants.size());
   for (size_t i = 0; i < variants.size() && (i == 0 || reports.back()); ++i) {
     progress.reportWithin(all.within(double(i) / count, double(i + 1) / count));
     reports.push_back(deliver(variants[i], index, assets, cache, options, progress));
+    if (reports.back() && finish) finish(*reports.back());
   }
   progress.reportWithin(all);
   return reports;
@@ -216,11 +218,12 @@ std::vector<Result<DeliverReport>> deliverInTurn(std::span<const Project> varian
 
 std::vector<Result<DeliverReport>> deliverTogether(std::span<const Project> variants, size_t index,
                                                    AssetStore& assets, GeometryCache& cache,
-                                                   const DeliverOptions& options, Progress& progress) {
+                                                   const DeliverOptions& options, Progress& progress,
+                                                   const std::function<void(DeliverReport&)>& finish) {
   std::vector<Result<DeliverReport>> reports;
   // A log is one delivery's, and so is the time it may take.
   if (variants.size() == 1 || !options.log.empty() || !options.parts.empty() || options.seconds)
-    return deliverInTurn(variants, index, assets, cache, options, progress);
+    return deliverInTurn(variants, index, assets, cache, options, progress, finish);
   const Progress::Part all = progress.part();
   while (reports.size() < variants.size()) {
     const size_t begun = reports.size(), left = variants.size() - begun,
@@ -252,7 +255,10 @@ std::vector<Result<DeliverReport>> deliverTogether(std::span<const Project> vari
     }
     tell();
     bool failed = false;
-    for (auto& each : made) failed |= !each->ok(), reports.push_back(std::move(*each));
+    for (auto& each : made) {
+      failed |= !each->ok(), reports.push_back(std::move(*each));
+      if (reports.back() && finish) finish(*reports.back());
+    }
     if (failed) break;
   }
   return reports;

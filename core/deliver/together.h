@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <span>
 
 #include "core/deliver/deliver.h"
@@ -9,10 +10,12 @@ namespace dusk {
 /// Delivers variants of one shot, each as deliver() alone would, to the bit. What is traced of them is shared
 /// as far as they differ by surfaces alone: a sample that meets none of those is traced once for all. As many
 /// are held at a time as there is memory for. Gives a report, or what went wrong, for each, but for those
-/// that were not begun after one had failed.
+/// that were not begun after one had failed. `finish` is called with each report in turn, as soon as it is
+/// there: what it takes out of it, as the passes, is not held until all are done.
 std::vector<Result<DeliverReport>> deliverTogether(std::span<const Project> variants, size_t shot,
                                                    AssetStore& assets, GeometryCache& cache,
-                                                   const DeliverOptions& options, Progress& progress);
+                                                   const DeliverOptions& options, Progress& progress,
+                                                   const std::function<void(DeliverReport&)>& finish = {});
 
 /// Calls deliveries, each in a thread of its own but one at a time, and brings them together where they
 /// trace, by what they are given: films of the shot with that index that differBySurfaces() are traced as

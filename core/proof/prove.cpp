@@ -359,7 +359,7 @@ std::optional<Finding> edgeFinding(const EdgeComparison& edges) {
                  "Blend"};
 }
 
-std::string findingsJson(const std::vector<Finding>& findings) {
+nlohmann::json findingsAnswer(const std::vector<Finding>& findings) {
   auto out = nlohmann::json::array();
   for (const Finding& f : findings) {
     out.push_back({{"id", f.id},
@@ -375,7 +375,7 @@ std::string findingsJson(const std::vector<Finding>& findings) {
     if (!f.says.empty()) out.back()["says"] = f.says;
     if (f.at) out.back()["at"] = {f.at->x, f.at->y};
   }
-  return jsonText(out, 2) + "\n";
+  return out;
 }
 
 }  // namespace dusk

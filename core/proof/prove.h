@@ -1,4 +1,5 @@
 #pragma once
+#include <nlohmann/json_fwd.hpp>
 #include <string>
 #include <vector>
 
@@ -64,6 +65,7 @@ std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, con
 /// The softness check of an edge comparison, when both kinds of edge were found.
 std::optional<Finding> edgeFinding(const EdgeComparison& edges);
 
-std::string findingsJson(const std::vector<Finding>& findings);
+/// As `prove` answers them.
+nlohmann::json findingsAnswer(const std::vector<Finding>& findings);
 
 }  // namespace dusk

@@ -1,5 +1,6 @@
 // Mistakes of the trade, each sown into a picture that is right: each is found, and nothing else.
 #include <QtTest>
+#include <nlohmann/json.hpp>
 
 #include "core/project/hand_over_edit.h"
 #include "core/proof/checks.h"
@@ -231,8 +232,13 @@ void TestProofStudy::whatCanBeIsMended() {
 
 void TestProofStudy::numbersAreSaid() {
   const auto& findings = right_;
-  const std::string json = findingsJson(findings);
-  QVERIFY(json.find("canMend") != std::string::npos);
+  const auto answer = findingsAnswer(findings);
+  QCOMPARE(answer.size(), findings.size());
+  for (size_t i = 0; i < findings.size(); ++i) {
+    QCOMPARE(answer[i]["id"].get<std::string>(), findings[i].id);
+    QCOMPARE(answer[i]["ok"].get<bool>(), findings[i].ok());
+    QVERIFY(answer[i]["canMend"].is_boolean());
+  }
   std::set<std::string> ids;
   for (const Finding& f : findings) ids.insert(f.id);
   for (const char* id :
