@@ -17,6 +17,28 @@ namespace {
 constexpr size_t most = 400;  // more than can be looked through
 const QSize pictureSize{216, 144};
 
+/// The picture in the middle, and in a corner how much is off.
+QPixmap stamp(const QImage& image, const QString& off) {
+  QPixmap picture(pictureSize);
+  picture.fill(look::field());
+  QPainter p(&picture);
+  p.setRenderHints(QPainter::SmoothPixmapTransform | QPainter::Antialiasing);
+  if (!image.isNull()) {
+    const QSize size = image.size().scaled(pictureSize, Qt::KeepAspectRatio);
+    p.drawImage(
+        QRect({(pictureSize.width() - size.width()) / 2, (pictureSize.height() - size.height()) / 2}, size),
+        image);
+  }
+  if (off.isEmpty()) return picture;
+  QRectF mark = QFontMetricsF(p.font()).boundingRect(off).adjusted(-7, -3, 7, 3);
+  mark.moveTopRight({pictureSize.width() - 6.0, 6.0});
+  p.setPen(look::rose());
+  p.setBrush(look::panel());
+  p.drawRoundedRect(mark, 4, 4);
+  p.drawText(mark, Qt::AlignCenter, off);
+  return picture;
+}
+
 }  // namespace
 
 VariantMatrix::VariantMatrix(Workbench& bench, VariantPictures& pictures, QWidget* parent)
@@ -91,10 +113,8 @@ void VariantMatrix::fill() {
   queue_->setEnabled(every.ok());
   if (!every) return says_->setText(QString::fromStdString(every.error().message));
   choices_ = *every;
-  says_->setText(QString(words("%1 variant.", "%1 variants.", long(choices_.size()))).arg(choices_.size()));
   for (const VariantChoice& choice : choices_) {
     auto* item = new QListWidgetItem(QString::fromStdString(variantName(base, choice)), list_);
-    item->setToolTip(item->text());
     QPixmap blank(pictureSize);  // all are as large as the first
     blank.fill(look::field());
     item->setIcon(QIcon(blank));
@@ -107,20 +127,26 @@ void VariantMatrix::fill() {
 
 void VariantMatrix::showPictures() {
   if (!isVisible()) return;
+  long withOff = 0;
   for (int i = 0; i < list_->count(); ++i) {
-    const QImage image = pictures_.of(choices_[size_t(i)]);
-    QPixmap picture(pictureSize);
-    picture.fill(look::field());
-    if (!image.isNull()) {
-      QPainter p(&picture);
-      const QSize size = image.size().scaled(pictureSize, Qt::KeepAspectRatio);
-      p.setRenderHint(QPainter::SmoothPixmapTransform);
-      p.drawImage(
-          QRect({(pictureSize.width() - size.width()) / 2, (pictureSize.height() - size.height()) / 2}, size),
-          image);
-    }
-    list_->item(i)->setIcon(pictureIcon(picture));
+    const VariantChoice& choice = choices_[size_t(i)];
+    const QStringList off = pictures_.offIn(choice);
+    const QString count =
+        off.isEmpty() ? QString() : QString(words("%1 off", "%1 off", long(off.size()))).arg(off.size());
+    QListWidgetItem* item = list_->item(i);
+    item->setIcon(pictureIcon(stamp(pictures_.of(choice), count)));
+    item->setToolTip((QStringList(item->text()) + off).join("\n"));
+    item->setData(Qt::AccessibleDescriptionRole, count);
+    withOff += !off.isEmpty();
   }
+  const QString all =
+      QString(words("%1 variant.", "%1 variants.", long(choices_.size()))).arg(choices_.size());
+  says_->setText(withOff == 0
+                     ? all
+                     : all + " " +
+                           QString(words("In %1 of them something is off: its tooltip says what.",
+                                         "In %1 of them something is off: their tooltips say what.", withOff))
+                               .arg(withOff));
 }
 
 /// One alone, or none, means all: it is what a click leaves.

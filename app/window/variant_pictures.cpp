@@ -5,6 +5,7 @@
 #include "core/base/words.h"
 #include "core/deliver/thumbnail.h"
 #include "core/motion/at.h"
+#include "core/proof/prove.h"
 
 namespace dusk {
 namespace {
@@ -17,7 +18,16 @@ struct LookedAt {
   std::shared_ptr<const Project> shown;
   std::optional<QImage> image;  ///< none: it is as it was drawn
   std::optional<ProductSeen> seen{};
+  QStringList off{};
 };
+
+/// What is off before anything is rendered, as the proof strip says it.
+QStringList offIn(const Project& project, size_t shot, AssetStore& assets) {
+  QStringList off;
+  for (const Finding& f : prove(project, shot, assets, nullptr, Models::loaded))
+    if (!f.ok()) off += QString::fromStdString(f.what + ": " + f.remedy);
+  return off;
+}
 
 }  // namespace
 
@@ -44,17 +54,27 @@ std::string VariantPictures::keyOf(const VariantChoice& choice) const {
   return key;
 }
 
-QImage VariantPictures::of(const VariantChoice& choice) const {
+const VariantPictures::Drawn* VariantPictures::find(const VariantChoice& choice) const {
   const auto at = drawn_.find(keyOf(choice));
-  return at == drawn_.end() ? QImage() : at->second.image;
+  return at == drawn_.end() ? nullptr : &at->second;
+}
+
+QImage VariantPictures::of(const VariantChoice& choice) const {
+  const Drawn* drawn = find(choice);
+  return drawn ? drawn->image : QImage();
+}
+
+QStringList VariantPictures::offIn(const VariantChoice& choice) const {
+  const Drawn* drawn = find(choice);
+  return drawn ? drawn->off : QStringList();
 }
 
 QRectF VariantPictures::about(const std::vector<VariantChoice>& choices) const {
   constexpr double roundIt = 1.5, least = 0.2;
   QRectF box;
   for (const VariantChoice& choice : choices)
-    if (const auto at = drawn_.find(keyOf(choice)); at != drawn_.end() && at->second.seen) {
-      const ProductSeen& seen = *at->second.seen;
+    if (const Drawn* drawn = find(choice); drawn && drawn->seen) {
+      const ProductSeen& seen = *drawn->seen;
       box |= QRectF(QPointF(seen.from.x, seen.from.y), QPointF(seen.to.x, seen.to.y));
     }
   if (box.isNull()) return {0, 0, 1, 1};
@@ -91,6 +111,7 @@ void VariantPictures::drawNext() {
           [base, shot, was = drawn_[key].of, assets = session_.assets(),
            cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
             LookedAt look{std::make_shared<const Project>(asStill(*base, shot)), {}};
+            look.off = dusk::offIn(*look.shown, shot, *assets);
             if (was && !changes(*was, *look.shown, shot).blend) return look;
             const auto made = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
             if (!made) return made.error();
@@ -99,8 +120,10 @@ void VariantPictures::drawNext() {
           },
           [this, key, state = state_](LookedAt& look) {
             Drawn& drawn = drawn_[key];
-            drawn.of = look.shown, drawn.state = state;
-            if (look.image) drawn.image = *look.image, drawn.seen = look.seen, emit this->drawn();
+            const bool isNews = look.image || look.off != drawn.off;
+            drawn.of = look.shown, drawn.state = state, drawn.off = look.off;
+            if (look.image) drawn.image = *look.image, drawn.seen = look.seen;
+            if (isNews) emit this->drawn();
             later_.start(20);
           },
           // Remembered: there is nothing to try again before something changes.

@@ -19,6 +19,8 @@ class VariantPictures : public QObject {
   VariantPictures(Session& session, Jobs& jobs, QObject* parent = nullptr);
   /// As it was drawn last; null until then.
   QImage of(const VariantChoice& choice) const;
+  /// What its proofs say is off, of those that need no picture, a line each; empty until then.
+  QStringList offIn(const VariantChoice& choice) const;
   /// What to show of pictures that stand beside each other, in shares of their size: the product with some of
   /// what is round it, wherever any of them has it; all, until one is drawn.
   QRectF about(const std::vector<VariantChoice>& choices) const;
@@ -33,10 +35,12 @@ class VariantPictures : public QObject {
     std::shared_ptr<const Project> of;  ///< what it shows, by that variant; none: not drawn
     size_t state = 0;                   ///< of the document when it was last looked at
     QImage image;
+    QStringList off;
     std::optional<ProductSeen> seen;
   };
   void lookAgain();
   void drawNext();
+  const Drawn* find(const VariantChoice& choice) const;
   /// A choice with an option of every axis, as a key.
   std::string keyOf(const VariantChoice& choice) const;
 

@@ -193,7 +193,10 @@ void TestVariantDrawer::theMatrixIsChosenFrom() {
   type("Name of the axis", "Turn");
   click(button("New option"));
   type("Name of the option", "Back");
-  session().editShot("turn", [](Shot& s) { s.placements[0].turnDegrees = 160; });
+  session().editShot("turn", [](Shot& s) {
+    s.placements[0].turnDegrees = 160;
+    s.placements[0].liftM = 0.5;  // and hovers
+  });
   click(button("Matrix"));
   auto* list = named<QListWidget>("Every variant");
   QVERIFY(list->isVisible());
@@ -209,6 +212,11 @@ void TestVariantDrawer::theMatrixIsChosenFrom() {
     return pictures.size() == 4;
   };
   QVERIFY(QTest::qWaitFor(differ, 90'000));
+  for (int i = 0; i < 4; ++i) {
+    const bool hovers = list->item(i)->text().endsWith("-Back");
+    QTRY_COMPARE(list->item(i)->toolTip().contains("hover"), hovers);
+    QVERIFY(!hovers || list->item(i)->data(Qt::AccessibleDescriptionRole).toString().endsWith(" off"));
+  }
   const QRect first = list->visualItemRect(list->item(0));
   QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, first.center());
   QCOMPARE(variantName(session().base(), shot().choice), std::string("As it is-As it is"));
