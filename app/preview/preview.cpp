@@ -73,7 +73,8 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
   // What is measured against has changed, what is seen has not.
   if (measured_ && since.proofs && !since.blend)
     (void)runAside(&showing_, [this, measured = measured_] {
-      tell(guarded(words("measuring the picture"), [&]() -> Outcome { return measure(*measured), done(); }));
+      tell(guarded(words("measuring the picture"),
+                   [&]() -> Outcome { return measureAgain(*measured), done(); }));
     });
 }
 
@@ -221,6 +222,7 @@ void Preview::run() {
       if (!wake_.wait_for(lock, rest, isAsked)) {
         // What pictures on their way took is not needed while nobody works.
         lock.unlock();
+        giveBackSheets();
         giveBackFreed();
         lock.lock();
         wake_.wait(lock, isAsked);

@@ -167,6 +167,11 @@ class Preview : public QObject {
                                    const BlendInput& input, Frame& frame,
                                    const std::function<bool()>& isOutdated);
   void measure(const Latest& latest);
+  void measurePicture(const Latest& latest, const Project& project, const Shot& shot, Proofs& proofs);
+  /// The same of what was measured before, made of its film again where its passes are not held.
+  void measureAgain(const Latest& measured);
+  /// As they are shown once it is finished; nullptr until then, or when it is another stage's turn.
+  std::shared_ptr<const Passes> finishedPasses(const Stage& stage) const;
   Project live() const;
   /// The shot as it is now, by its id; nothing when it is gone.
   std::optional<Shot> liveShot(const std::string& id) const;

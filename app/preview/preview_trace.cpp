@@ -5,14 +5,10 @@
 #include "app/preview/preview_state.h"
 #include "app/preview/quick_blend.h"
 #include "app/preview/screen.h"
-#include "app/preview/shadow_watch.h"
 #include "core/base/words.h"
 #include "core/blend/stack.h"
 #include "core/deliver/pass_view.h"
 #include "core/project/blend_edit.h"
-#include "core/proof/checks.h"
-#include "core/proof/mend.h"
-#include "core/proof/tones.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
 #include "core/trace/resized_passes.h"
@@ -142,7 +138,7 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
       all ? std::make_shared<const std::vector<NamedPass>>(namedPasses(passes, *latest.stage->scene))
           : nullptr;
   auto shown = atSize(std::move(passes), latest.stage->width, latest.stage->height);
-  if (latest.coarse && !film.window.empty()) {
+  if (latest.coarse) {
     const double s = double(shown->width()) / film.width();
     const auto edge = [s](int v, int limit) { return std::clamp(int(v * s), 0, limit); };
     const int x0 = edge(film.window.x0, shown->width()), x1 = edge(film.window.x1, shown->width());
@@ -181,6 +177,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
   }
   Pace pace;
   if (!goAhead(stage, request, scene, sameShape, *film, pace, coarse)) return;
+  const auto outside = film->window.empty() ? nullptr : coarse;
   const auto present = [&](bool last) {
     const int n = film->passesDone;
     const auto shot = liveShot(stage->shotId);
@@ -190,7 +187,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
     const bool due = Clock::now() - lastShown > std::chrono::milliseconds(browsing_ ? 1500 : 250);
     if (last || (due && (calm || !pace.isCalm())) || (n <= 2 && !pace.isCalm())) {
       Latest made{.stage = stage, .passes = nullptr, .samples = n, .finished = last};
-      made.coarse = coarse;
+      made.coarse = outside;
       if (last) made.film = film;
       const auto begun = Clock::now();
       auto latest = std::make_shared<Latest>(
@@ -209,15 +206,17 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
     }
     if ((n >= nextMeasure || last) && stage->isWhole()) {
       Latest raw{.stage = stage, .passes = nullptr, .samples = n};
-      raw.coarse = coarse;
-      const auto measured =
-          std::make_shared<const Latest>(developed(std::move(raw), *film, 0, false, *request.progress));
+      raw.coarse = outside;
+      raw = developed(std::move(raw), *film, 0, false, *request.progress);
+      // Once the film is finished they can be made of it again: they are large.
+      const auto measured = std::make_shared<Latest>(raw);
+      if (last) measured->passes = nullptr, measured->film = film;
       {
         const std::lock_guard lock(mutex_);
         if (request.progress->cancelled()) return false;
         measured_ = measured;
       }
-      measure(*measured);
+      measure(raw);
       nextMeasure *= 4;
     }
     while (paused_ && !request.progress->cancelled())
@@ -342,55 +341,6 @@ void Preview::hand(std::shared_ptr<Frame> frame, const Latest& latest, const Sho
   if (turn < lastHanded_) return;
   lastHanded_ = turn, handed_ = frame;
   emit frameReady(frame);
-}
-
-void Preview::measure(const Latest& latest) {
-  const Stage& stage = *latest.stage;
-  const Project project = live();
-  const Shot* found = byId(project.shots, stage.shotId);
-  if (!found) return;
-  const Shot& shot = *found;
-  auto proofs = std::make_shared<Proofs>();
-  proofs->findings =
-      prove(project, size_t(found - project.shots.data()), *stage.assets, nullptr, Models::loaded);
-  proofs->shotId = stage.shotId;
-  proofs->shadows = compareShadows(shot, *stage.assets);
-  proofs->shadow = shadows_->look(shot, stage.assets);
-  if (proofs->shadow)
-    for (Finding& f : shadowFindings(*proofs->shadow, shot)) proofs->findings.push_back(std::move(f));
-  const auto view = stage.assets->view(stage.view);
-  if (view && stage.plate && !stage.scene->geometry->empty()) {
-    const PixelArea inside = stage.picture();
-    std::optional<Passes> picture;
-    Picture shown = blended_->codes(shot, blendInput(latest), **view);
-    if (inside.width() > 0) picture = cropped(*latest.passes, inside), shown = cropped(shown, inside);
-    const Passes& passes = picture ? *picture : *latest.passes;
-    proofs->edges = compareEdges(shown, passes);
-    if (proofs->edges.product) proofs->productEdge = enlarged(shown, proofs->edges.product->at, 9, 6);
-    if (proofs->edges.photo) proofs->photoEdge = enlarged(shown, proofs->edges.photo->at, 9, 6);
-    if (const auto finding = edgeFinding(proofs->edges)) proofs->findings.push_back(*finding);
-    if (const auto lost = tonesFinding(shown, passes, **view)) proofs->findings.push_back(*lost);
-    if (const auto cut = catcherFinding(shot, passes)) proofs->findings.push_back(*cut);
-    if (stage.shownPlate && stage.isWhole()) {
-      const Picture inner = picture ? cropped(*stage.shownPlate, inside) : Picture();
-      if (const auto border = borderFinding(shot, shown, picture ? inner : *stage.shownPlate))
-        proofs->findings.push_back(*border);
-    }
-    if (stage.isWhole()) {
-      Progress progress;
-      const ProofOf of{project,
-                       shot,
-                       *stage.assets,
-                       &passes,
-                       Models::loaded,
-                       progress,
-                       picture ? latest.passes.get() : nullptr};
-      checkCrops(of, proofs->findings);
-      if (latest.finished) checkNoise(of, proofs->findings);  // until then it goes away by itself
-    }
-  }
-  for (Finding& f : proofs->findings) f.says = clientWords(f);
-  emit proofsReady(proofs);
 }
 
 }  // namespace dusk

@@ -24,6 +24,10 @@ class Waiting {
     if (held_ + floats > most) bySize_.clear(), held_ = 0;
     bySize_[floats].push_back(std::move(memory)), held_ += floats;
   }
+  void clear() {
+    const std::lock_guard lock(mutex_);
+    bySize_.clear(), held_ = 0;
+  }
 
  private:
   std::mutex mutex_;
@@ -43,5 +47,7 @@ std::shared_ptr<float[]> sheetMemory(size_t floats) {
   if (!memory) memory = std::make_unique_for_overwrite<float[]>(floats);
   return {memory.release(), [floats](float* p) { waiting().give(std::unique_ptr<float[]>(p), floats); }};
 }
+
+void giveBackSheets() { waiting().clear(); }
 
 }  // namespace dusk

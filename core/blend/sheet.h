@@ -8,6 +8,8 @@ namespace dusk {
 /// Memory for so many floats, with whatever it holds; when it is let go it waits for the next who asks for as
 /// much.
 std::shared_ptr<float[]> sheetMemory(size_t floats);
+/// Gives back to the system what waits.
+void giveBackSheets();
 
 /// Some channels of an area of a picture, plane after plane, or a look at some that another holds. Places are
 /// those of the whole picture.

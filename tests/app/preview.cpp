@@ -26,6 +26,7 @@ class TestPreview : public QObject {
   std::shared_ptr<GeometryCache> cache_ = std::make_shared<GeometryCache>();
   std::unique_ptr<Preview> preview_;
   std::shared_ptr<const Frame> frame_;
+  std::shared_ptr<const Proofs> proved_;
   int frames_ = 0, proofs_ = 0;
 
   void ask(const Project& p, size_t shot = 0, const QSize& size = {240, 160}, const QRect& area = {}) {
@@ -45,11 +46,11 @@ class TestPreview : public QObject {
   }
   void init() {
     preview_ = std::make_unique<Preview>();
-    frame_.reset(), frames_ = proofs_ = 0;
+    frame_.reset(), proved_.reset(), frames_ = proofs_ = 0;
     connect(preview_.get(), &Preview::frameReady, this,
             [this](const std::shared_ptr<const Frame>& frame) { frame_ = frame, ++frames_; });
     connect(preview_.get(), &Preview::proofsReady, this,
-            [this](const std::shared_ptr<const Proofs>&) { ++proofs_; });
+            [this](const std::shared_ptr<const Proofs>& proofs) { proved_ = proofs, ++proofs_; });
   }
   void cleanup() {
     preview_.reset();
@@ -260,14 +261,21 @@ void TestPreview::stoppedMeansSilent() {
 void TestPreview::whatIsMeasuredAgainstIsMeasuredAgain() {
   ask(project_);
   QVERIFY(waitUntilFinished());
-  QTest::qWait(200);
+  // Noise is judged once it is finished.
+  QTRY_VERIFY(proved_ && proved_->find("fireflies"));
   const auto scene = frame_->scene;
+  const auto first = proved_;
+  QVERIFY(!first->productEdge.isNull());
   const int before = proofs_;
   Project p = project_;
   p.shots[0].gnomon = Gnomon{{500, 900}, {800, 880}};
   ask(p);
   QVERIFY(QTest::qWaitFor([&] { return proofs_ > before; }, 10'000));
   QVERIFY(frame_->scene == scene);  // nothing was traced for it
+  // Made of the film again, it is the same picture.
+  QCOMPARE(proved_->productEdge, first->productEdge);
+  QCOMPARE(proved_->edges.product->widthPx, first->edges.product->widthPx);
+  QVERIFY(proved_->find("fireflies") && proved_->shadows.photoDegrees != first->shadows.photoDegrees);
   // A grade is seen, but nothing of it is measured before it is traced or asked for.
   p.shots[0].blend.exposureEv = 1;
   const QImage seen = frame_->picture;
