@@ -24,8 +24,6 @@ struct Profile {
   double offset = 0, tilt = 0, sigma = 1, low = 0, high = 1;
 };
 
-double normalDensity(double z) { return std::exp(-z * z / 2) / std::sqrt(2 * pi); }
-
 using Five = Eigen::Matrix<double, 5, 5>;
 
 /// Least squares by Levenberg's and Marquardt's damped steps; the rms that is left. The tilt may be fixed.
@@ -45,8 +43,9 @@ double fit(const std::vector<Sample>& samples, Profile& p, bool tilts) {
     Five a = Five::Zero();
     Eigen::Matrix<double, 5, 1> b = Eigen::Matrix<double, 5, 1>::Zero(), j;
     for (const Sample& s : samples) {
-      const double z = (s.d - p.offset - p.tilt * s.t) / p.sigma, f = normalIntegral(z);
-      const double slope = (p.high - p.low) * normalDensity(z) / p.sigma;
+      const double z = (s.d - p.offset - p.tilt * s.t) / p.sigma;
+      const auto [f, density] = normalAt(z);
+      const double slope = (p.high - p.low) * density / p.sigma;
       j << -slope, tilts ? -slope * s.t : 0, -slope * z, 1 - f, f;
       b += j * (s.value - (p.low + (p.high - p.low) * f));
       a += j * j.transpose();

@@ -1,12 +1,12 @@
 #include "core/light/sightings.h"
 
+#include "core/base/normal_integral.h"
+
 namespace dusk {
 namespace {
 
 /// The density of a normal distribution.
-double normal(double off, double sigma) {
-  return std::exp(-off * off / (2 * sigma * sigma)) / (sigma * std::sqrt(2 * pi));
-}
+double normal(double off, double sigma) { return normalAt(off / sigma).density / sigma; }
 
 double angleBetween(const Vec3d& a, const Vec3d& b) { return std::atan2(a.cross(b).length(), a.dot(b)); }
 

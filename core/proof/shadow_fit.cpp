@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "core/base/normal_integral.h"
+
 namespace dusk {
 namespace {
 
@@ -16,8 +18,8 @@ double spreadM(double discDegrees, const ShadowRows::Row& row) {
 
 /// How much of the disc is hidden at an offset from the shadow's middle, 0 to 1.
 double hidden(double x, double halfWidth, double sigma) {
-  const double s = std::max(1e-9, sigma) * std::sqrt(2.0);
-  return 0.5 * (std::erf((x + halfWidth) / s) - std::erf((x - halfWidth) / s));
+  const double s = std::max(1e-9, sigma);
+  return normalIntegral((x + halfWidth) / s) - normalIntegral((x - halfWidth) / s);
 }
 
 /// From -1 in the first row to 1 in the last.
@@ -59,23 +61,32 @@ struct Lines {
   }
   size_t count() const { return light.size() * light.front().size(); }
 
-  /// What a shape leaves unexplained at each step.
-  void residuals(const ShadowShape& shape, double left, double* out) const {
-    std::vector<double> keeps(light.front().size());
+  /// How much of the disc a shape hides at each step, whatever light it leaves.
+  std::vector<double> hiddenBy(const ShadowShape& shape) const {
+    std::vector<double> all;
+    all.reserve(count());
     for (size_t n = 0; n < taken.size(); ++n) {
-      const ShadowRows::Row& row = rows.rows[taken[n]];
-      const double sigma = spreadM(shape.discDegrees, row),
+      const double sigma = spreadM(shape.discDegrees, rows.rows[taken[n]]),
                    middle = shape.middleM + shape.driftM * along(rows, taken[n]);
+      for (size_t i = 0; i < light[n].size(); ++i)
+        all.push_back(hidden(rows.offsetM(i) - middle, shape.halfWidthM, sigma));
+    }
+    return all;
+  }
+  /// What that leaves unexplained at each step.
+  void residuals(const std::vector<double>& hides, double left, double* out) const {
+    std::vector<double> keeps(light.front().size());
+    auto hidden = hides.begin();
+    for (const std::vector<double>& line : light) {
+      for (double& k : keeps) k = 1 - (1 - left) * *hidden++;
+      const Open open = openIn(rows, line, keeps);
       for (size_t i = 0; i < keeps.size(); ++i)
-        keeps[i] = 1 - (1 - left) * hidden(rows.offsetM(i) - middle, shape.halfWidthM, sigma);
-      const Open open = openIn(rows, light[n], keeps);
-      for (size_t i = 0; i < keeps.size(); ++i)
-        *out++ = light[n][i] - (open.level + open.lean * rows.offsetM(i) / rows.reachM) * keeps[i];
+        *out++ = line[i] - (open.level + open.lean * rows.offsetM(i) / rows.reachM) * keeps[i];
     }
   }
-  double squares(const ShadowShape& shape, double left) const {
+  double squares(const std::vector<double>& hides, double left) const {
     std::vector<double> off(count());
-    residuals(shape, left, off.data());
+    residuals(hides, left, off.data());
     double sum = 0;
     for (const double o : off) sum += o * o;
     return sum;
@@ -87,12 +98,13 @@ double bestLeft(const Lines& lines, const ShadowShape& shape) {
   constexpr double golden = 0.6180339887;
   double low = 0.003, high = 1.2;
   double a = high - golden * (high - low), b = low + golden * (high - low);
-  double atA = lines.squares(shape, a), atB = lines.squares(shape, b);
+  const std::vector<double> hides = lines.hiddenBy(shape);
+  double atA = lines.squares(hides, a), atB = lines.squares(hides, b);
   for (int i = 0; i < 24; ++i) {
     if (atA < atB)
-      high = b, b = a, atB = atA, a = high - golden * (high - low), atA = lines.squares(shape, a);
+      high = b, b = a, atB = atA, a = high - golden * (high - low), atA = lines.squares(hides, a);
     else
-      low = a, a = b, atA = atB, b = low + golden * (high - low), atB = lines.squares(shape, b);
+      low = a, a = b, atA = atB, b = low + golden * (high - low), atB = lines.squares(hides, b);
   }
   return (low + high) / 2;
 }
@@ -106,13 +118,16 @@ ShadowShape roughly(const ShadowRows& rows, const std::vector<size_t>& which) {
   double least = 1e300;
   for (const double width : {0.03, 0.07, 0.13, 0.22, 0.34})
     for (double middle = -0.4; middle < 0.41; middle += 0.1)
-      for (const double disc : {0.4, 1.5, 6.0})
+      for (const double disc : {0.4, 1.5, 6.0}) {
+        ShadowShape shape;
+        shape.halfWidthM = width * rows.reachM, shape.middleM = middle * rows.reachM;
+        shape.discDegrees = disc;
+        const std::vector<double> hides = lines.hiddenBy(shape);
         for (const double left : {0.25, 0.6}) {
-          ShadowShape shape;
-          shape.halfWidthM = width * rows.reachM, shape.middleM = middle * rows.reachM;
-          shape.discDegrees = disc, shape.left = Rgb(float(left));
-          if (const double off = lines.squares(shape, left); off < least) least = off, best = shape;
+          shape.left = Rgb(float(left));
+          if (const double off = lines.squares(hides, left); off < least) least = off, best = shape;
         }
+      }
   return best;
 }
 
@@ -134,7 +149,7 @@ struct Packed {
 struct OffBy {
   const Lines& lines;
   bool operator()(double const* const* v, double* out) const {
-    lines.residuals(Packed::shape(v[0], lines.rows.reachM), v[0][4], out);
+    lines.residuals(lines.hiddenBy(Packed::shape(v[0], lines.rows.reachM)), v[0][4], out);
     return true;
   }
 };
@@ -202,7 +217,8 @@ std::optional<ShadowShape> fitShadow(const ShadowRows& rows, bool howSure) {
   for (size_t i = 0; i < rows.rows.size(); ++i) all.push_back(i);
   ShadowShape shape = refined(rows, all, roughly(rows, all));
   const Lines lines(rows, all, [](const Rgb& l) { return double(luminance(l)); });
-  const double without = lines.squares(shape, 1), with = lines.squares(shape, double(luminance(shape.left)));
+  const std::vector<double> hides = lines.hiddenBy(shape);
+  const double without = lines.squares(hides, 1), with = lines.squares(hides, double(luminance(shape.left)));
   shape.explained = without > 0 ? 1 - with / without : 0;
   // A shadow that is cut off by the rows' ends, or takes nothing, is none that could be read.
   if (shape.explained < 0.35 || luminance(shape.left) > 0.97f || shape.halfWidthM > 0.7 * rows.reachM ||

@@ -7,6 +7,7 @@
 #include "core/base/files.h"
 #include "core/base/hash.h"
 #include "core/base/maths.h"
+#include "core/base/normal_integral.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -19,6 +20,7 @@ class TestBase : public QObject {
   void fullDiskLeavesTheOldFile();
   void missingFolderIsSaidInASentence();
   void triadsAreOrthonormal();
+  void theNormalDistributionIsAsItsIntegral();
   void muchMemoryLiesInLargePages();
 };
 
@@ -67,6 +69,15 @@ void TestBase::triadsAreOrthonormal() {
     const Vec3f v(0.3f, -0.2f, 0.9f);
     QVERIFY((t.toLocal(t.toWorld(v)) - v).length() < 1e-5f);
   }
+}
+
+void TestBase::theNormalDistributionIsAsItsIntegral() {
+  for (double z = -9; z < 9; z += 0.00937) {
+    const NormalAt at = normalAt(z);
+    QVERIFY(std::abs(at.below - 0.5 * std::erfc(-z / std::sqrt(2.0))) < 1e-10);
+    QVERIFY(std::abs(at.density - std::exp(-z * z / 2) / std::sqrt(2 * pi)) < 1e-8);
+  }
+  QCOMPARE(normalIntegral(1e300) + normalIntegral(-1e300), 1.0);
 }
 
 void TestBase::muchMemoryLiesInLargePages() {
