@@ -2,6 +2,8 @@
 #include <QtTest>
 #include <vector>
 
+#include "tests/seam.h"
+
 namespace dusk {
 
 /// A test, by its file. Several share a program, since most of the compiler's time goes to the headers that
@@ -21,10 +23,19 @@ struct NoApplication {
   NoApplication(int&, char**) {}
 };
 
+template <typename Application>
+struct Runs {
+  using As = seam::Watched<Application>;
+};
+template <>
+struct Runs<NoApplication> {
+  using As = NoApplication;
+};
+
 template <typename Test, typename Application>
 int runTest(int argc, char** argv) {
   QCoreApplication::setAttribute(Qt::AA_Use96Dpi);
-  const Application application(argc, argv);
+  const typename Runs<Application>::As application(argc, argv);
   Test test;
   return QTest::qExec(&test, argc, argv);
 }
