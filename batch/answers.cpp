@@ -199,6 +199,8 @@ constexpr AnswerKey ofWatch[] = {{"photos", "whole number", "in the set"},
 constexpr AnswerKey ofAlign[] = {
     {"turn_deg", "number", "clockwise from above, after mirroring"},
     {"mirrored", "yes or no", ""},
+    {"tilt_deg", "number", "how its upright leans towards +Y, before the turn"},
+    {"roll_deg", "number", "and before that towards +X"},
     {"score", "number", "how well it agrees, up to 1"},
     {"gain_ev", "number", "that its light is brighter by in the photo"},
     {"white", "list", "its light times this, per channel"},

@@ -96,6 +96,8 @@ int panoramaAlign(const Request& request, Progress& progress) {
   for (const Alignment::Peak& p : found->peaks)
     peaks.push_back({{"turn_deg", p.turnDegrees},
                      {"mirrored", p.mirrored},
+                     {"tilt_deg", p.tiltDegrees},
+                     {"roll_deg", p.rollDegrees},
                      {"score", p.score},
                      {"gain_ev", p.gainEv},
                      {"white", {p.white.x, p.white.y, p.white.z}},

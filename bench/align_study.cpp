@@ -50,7 +50,10 @@ Case made(BoxWorld::Kind kind, int number, int panoramaWidth, double lean) {
   Surroundings& s = c.truth;
   s.turnDegrees = u(random) * 360 - 180, s.gainEv = 4 * u(random) - 2, s.mirrored = number % 2;
   s.white = {std::exp2(0.6 * u(random) - 0.3), 1, std::exp2(0.6 * u(random) - 0.3)};
-  if (lean > 0) s.tiltDegrees = u(random) < 0.5 ? -lean : lean;
+  if (lean > 0) {
+    const double towards = 2 * pi * u(random);
+    s.tiltDegrees = lean * std::cos(towards), s.rollDegrees = lean * std::sin(towards);
+  }
   Picture p = world.panorama(toFloat(c.captureM), panoramaWidth,
                              [&](const Vec3f& d) { return worldFromPanorama(s, d); });
   for (size_t i = 0; i < p.pixels.size(); ++i) {
@@ -99,16 +102,17 @@ int main(int argc, char** argv) {
     const double off = std::abs(wrapDegrees(best.turnDegrees - c.truth.turnDegrees)),
                  ev = std::abs(best.gainEv - c.truth.gainEv);
     const bool mirrored = best.mirrored == c.truth.mirrored, good = mirrored && off < 1 && ev < 0.15;
+    const double upright = std::hypot(best.tiltDegrees - c.truth.tiltDegrees,
+                                      (mirrored ? 1 : -1) * best.rollDegrees - c.truth.rollDegrees);
     right[kind] += good, rights += good, mirrors += mirrored;
     within += good && off < found->turnSigma;
     unflagged += !good && !found->ambiguous, flaggedRight += good && found->ambiguous;
     std::printf(
         "%3d %-9s %s off %6.2f deg +/- %.2f %5.2f EV%s%s score %.2f, taken %.1f m off at %.1f m, found %.2f "
-        "m "
-        "from there\n",
+        "m from there, upright off %.2f deg\n",
         i, names[kind], good ? "  right" : "  WRONG", off, found->turnSigma, ev, mirrored ? "" : " MIRRORED",
         found->ambiguous ? " (flagged)" : "", best.score, std::hypot(c.captureM.x, c.captureM.y),
-        c.captureM.z, (best.captureM - c.captureM).length());
+        c.captureM.z, (best.captureM - c.captureM).length(), upright);
     std::fflush(stdout);
   }
   std::printf(

@@ -116,7 +116,7 @@ Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
       key << '|' << v.x << ',' << v.y << ',' << v.z;
     key << '|' << c.focalPx << '|' << keyOf(s.panorama);
     for (const double v :
-         {s.turnDegrees, s.tiltDegrees, s.gainEv, s.contrast, s.saturation, s.lostRangeEv, s.domeRadiusM})
+         {s.turnDegrees, s.tiltDegrees, s.rollDegrees, s.gainEv, s.contrast, s.saturation, s.lostRangeEv, s.domeRadiusM})
       key << '|' << v;
     key << s.mirrored;
   }

@@ -88,6 +88,8 @@ class SceneWriter {
       const auto name = assets_.pathOf(around.panorama).filename().string();
       writer_.extras["panorama"] = {{"file", name},
                                     {"turnDegrees", around.turnDegrees},
+                                    {"tiltDegrees", around.tiltDegrees},
+                                    {"rollDegrees", around.rollDegrees},
                                     {"gainEv", around.gainEv},
                                     {"mirrored", around.mirrored}};
       notes_.lost.push_back(words("glTF has no word for a panorama: ") + name +

@@ -5,6 +5,7 @@
 #include "core/base/words.h"
 #include "core/light/agreement.h"
 #include "core/light/clues.h"
+#include "core/light/lean.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -252,26 +253,50 @@ CaptureGuess captureGuess(const Shot& shot) {
   CaptureGuess guess;
   if (!shot.surroundings.captureFound) guess.knownM = shot.surroundings.captureM;
   if (!shot.placements.empty()) guess.aroundM = {shot.placements[0].xM, shot.placements[0].yM, 0};
+  const Surroundings& s = shot.surroundings;
+  guess.tiltDegrees = s.tiltDegrees, guess.rollDegrees = s.rollDegrees, guess.mirrored = s.mirrored;
   guess.reachM = std::clamp(0.7 * (shot.vantage.camera.position - guess.aroundM).length(), 0.3, 5.0);
   return guess;
 }
 
-Result<Alignment> align(const Picture& plate, const Camera& solved, const Panorama& panorama,
+namespace {
+
+/// How a panorama leans, by its uprights or as it is told; none where that is within what they tell by.
+Lean leanIn(const std::optional<Lean>& told, const CaptureGuess& capture) {
+  constexpr double least = 0.6, surely = 2.5;
+  if (told) return told->degrees() < std::max(least, surely * told->sigmaDegrees) ? Lean{} : *told;
+  const Lean as{capture.tiltDegrees, capture.rollDegrees, 0};
+  return capture.mirrored ? as.mirrored() : as;
+}
+
+}  // namespace
+
+Result<Alignment> align(const Picture& plate, const Camera& solved, const Panorama& leaning,
                         const CaptureGuess& capture, Progress& progress) {
   if (solved.width <= 0 || solved.focalPx <= 0 || plate.empty())
     return Error{
         words("The vantage must be solved first: the panorama is compared with the photo through it.")};
   const Camera camera = resized(solved, plate.width, plate.height);
+  std::vector<Cut> cuts = cutsOf(leaning);
+  const std::optional<Lean> told = leanOf(cuts);
+  const Lean lean = leanIn(told, capture);
+  std::shared_ptr<const Panorama> upright;
+  if (lean.degrees() > 0) {
+    upright = straightened(leaning, lean);
+    cuts = cutsOf(*upright);
+  }
+  const Panorama& panorama = upright ? *upright : leaning;
+  progress.report(0.1);
   const Agreement agreement(spotsOf(plate, camera), panorama);
-  progress.report(0.05);
   const std::array<Clues, 2> clues =
-      cluesOf(plate, camera, panorama, std::max(0.1, (camera.position - capture.aroundM).length()));
+      cluesOf(plate, camera, cuts, std::max(0.1, (camera.position - capture.aroundM).length()));
   progress.report(0.4);
   if (progress.cancelled()) return cancelledError();
   const Search search(agreement, clues, capture, progress);
   const std::vector<Stance> stances = search.run();
   if (progress.cancelled()) return cancelledError();
   Alignment found;
+  found.leanIsTold = told.has_value();
   for (const Stance& s : stances) found.peaks.push_back(s.peak);
   if (found.peaks.empty())
     return Error{words("The photo is too even to compare with the panorama: turn it by hand.")};
@@ -300,6 +325,8 @@ Result<Alignment> align(const Picture& plate, const Camera& solved, const Panora
     for (const size_t i : sightings.fitting(radians(p.turnDegrees), p.captureM))
       same.push_back(sightings.at(i));
     match.apply(p, agreement.spots(), same);
+    const Lean own = p.mirrored ? lean.mirrored() : lean;
+    p.tiltDegrees = own.tiltDegrees, p.rollDegrees = own.rollDegrees;
   }
   return found;
 }

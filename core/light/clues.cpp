@@ -15,11 +15,10 @@ Clues cluesOf(std::vector<Landmark> landmarks, const Vec3d& eye, double usualM,
 
 }  // namespace
 
-std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const Panorama& panorama,
+std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const std::vector<Cut>& cuts,
                              double usualM) {
   const Cut photo = cutOf(plate, camera);
-  const std::vector<Cut> cuts = cutsOf(panorama);
-  const auto mine = levelDirections({photo}), theirs = levelDirections(cuts);
+  const auto mine = levelDirections(segmentsOf({photo})), theirs = levelDirections(segmentsOf(cuts));
   auto mirrored = theirs;
   if (mirrored) mirrored->degrees = -mirrored->degrees;
   auto [plain, other] = landmarks(photo, cuts);

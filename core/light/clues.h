@@ -24,8 +24,9 @@ struct Clues {
   }
 };
 
-/// Of a panorama as it is, and as it is mirrored. `plate`: scene-linear. `usualM`: how far off things are.
-std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const Panorama& panorama,
+/// Of a panorama as it is, and as it is mirrored. `plate`: scene-linear. `cuts`: of the panorama. `usualM`:
+/// how far off things are.
+std::array<Clues, 2> cluesOf(const Picture& plate, const Camera& camera, const std::vector<Cut>& cuts,
                              double usualM);
 
 /// Climbs from a peak by single steps in turn (degrees) and place (metres), halved where none leads up, until

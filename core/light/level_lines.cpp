@@ -1,9 +1,7 @@
 #include "core/light/level_lines.h"
 
-#include <tbb/parallel_for.h>
-
-#include <mutex>
-#include <opencv2/imgproc.hpp>
+#include <algorithm>
+#include <tuple>
 
 namespace dusk {
 namespace {
@@ -17,33 +15,20 @@ double apart(double a, double b) { return std::abs(std::remainder(a - b, 90.0));
 
 /// The azimuth a segment has if it is level, and what it tells of that: more the longer it is, and the less
 /// it lies at eye level, where all azimuths look alike.
-std::optional<Edge> edgeOf(const Cut& cut, const cv::Vec4f& s) {
-  const Vec3d a = cut.direction(double(s[0]) + 0.5, double(s[1]) + 0.5),
-              b = cut.direction(double(s[2]) + 0.5, double(s[3]) + 0.5);
-  const Vec3d across = a.cross(b);
-  const double length = across.length();
-  if (length < radians(2.5)) return {};
-  const Vec3d n = across / length;
+std::optional<Edge> edgeOf(const Segment& s) {
+  const Vec3d& n = s.normal;
   const double level = std::hypot(n.x, n.y);
   // Uprights, and what looks like one: the plane stands upright.
   if (std::abs(n.z) < 0.2 || level < 0.12) return {};
-  return Edge{folded(degrees(std::atan2(-n.y, n.x))), length * level};
+  return Edge{folded(degrees(std::atan2(-n.y, n.x))), std::sin(s.angle) * level};
 }
 
 }  // namespace
 
-std::optional<LevelDirections> levelDirections(const std::vector<Cut>& cuts) {
+std::optional<LevelDirections> levelDirections(const std::vector<Segment>& segments) {
   std::vector<Edge> edges;
-  std::mutex mutex;
-  tbb::parallel_for(size_t{0}, cuts.size(), [&](size_t i) {
-    std::vector<cv::Vec4f> segments;
-    cv::createLineSegmentDetector(cv::LSD_REFINE_STD)->detect(cuts[i].grey, segments);
-    std::vector<Edge> own;
-    for (const cv::Vec4f& s : segments)
-      if (const auto edge = edgeOf(cuts[i], s)) own.push_back(*edge);
-    const std::lock_guard lock(mutex);
-    edges.insert(edges.end(), own.begin(), own.end());
-  });
+  for (const Segment& s : segments)
+    if (const auto edge = edgeOf(s)) edges.push_back(*edge);
   if (edges.size() < 12) return {};
   // The order they were found in must not matter.
   std::sort(edges.begin(), edges.end(), [](const Edge& a, const Edge& b) {

@@ -2,7 +2,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/light/cuts.h"
+#include "core/light/segments.h"
 
 namespace dusk {
 
@@ -13,10 +13,9 @@ struct LevelDirections {
   double strength = 0;  ///< share of all level edges that run so
 };
 
-/// From the straight edges in pictures of one place (line segments by von Gioi et al. 2010, "LSD: A Fast Line
-/// Segment Detector with a False Detection Control"). An edge and the eye span a plane; where it cuts the
-/// level is the azimuth of a level edge (Coughlan & Yuille 1999, "Manhattan World: Compass Direction from a
+/// From the straight edges of one place. An edge and the eye span a plane; where it cuts the level is the
+/// azimuth of a level edge (Coughlan & Yuille 1999, "Manhattan World: Compass Direction from a
 /// Single Image by Bayesian Inference"). Nothing where edges are few, or run every way.
-std::optional<LevelDirections> levelDirections(const std::vector<Cut>& cuts);
+std::optional<LevelDirections> levelDirections(const std::vector<Segment>& segments);
 
 }  // namespace dusk

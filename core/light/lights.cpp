@@ -6,11 +6,13 @@
 namespace dusk {
 
 namespace {
-/// World from the panorama's frame, mirroring left aside: the tilt about X, then the turn clockwise.
+/// World from the panorama's frame, mirroring left aside: the roll about Y, the tilt about X, then the turn
+/// clockwise.
 Triadf turnOf(const Surroundings& s) {
-  const double a = radians(s.turnDegrees), t = radians(s.tiltDegrees);
+  const double a = radians(s.turnDegrees), t = radians(s.tiltDegrees), r = radians(s.rollDegrees);
   const auto onwards = [&](const Vec3d& v) {
-    const Vec3d l(v.x, std::cos(t) * v.y + std::sin(t) * v.z, -std::sin(t) * v.y + std::cos(t) * v.z);
+    const Vec3d k(std::cos(r) * v.x + std::sin(r) * v.z, v.y, -std::sin(r) * v.x + std::cos(r) * v.z);
+    const Vec3d l(k.x, std::cos(t) * k.y + std::sin(t) * k.z, -std::sin(t) * k.y + std::cos(t) * k.z);
     return toFloat({std::cos(a) * l.x + std::sin(a) * l.y, -std::sin(a) * l.x + std::cos(a) * l.y, l.z});
   };
   return {onwards({1, 0, 0}), onwards({0, 1, 0}), onwards({0, 0, 1})};

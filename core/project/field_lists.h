@@ -35,8 +35,8 @@ DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenPa
             groupOfPart, grouping, decals, roles, chordMm, creaseDegrees, piece)
 DUSK_FIELDS(Placement, id, productId, xM, yM, liftM, turnDegrees, leanXDegrees, leanYDegrees, levelId,
             cutAtGround)
-DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, white, contrast, saturation,
-            sunApart, sunDiscDegrees, sunMovedDegrees, captureM, captureFound, domeRadiusM,
+DUSK_FIELDS(Surroundings, panorama, turnDegrees, gainEv, mirrored, tiltDegrees, rollDegrees, white, contrast,
+            saturation, sunApart, sunDiscDegrees, sunMovedDegrees, captureM, captureFound, domeRadiusM,
             reflectionBlurDegrees, lostRangeEv)
 DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevationDegrees, discDegrees,
             positionM, targetM, widthM, heightM, radiusM, coneDegrees, coneSoftness, seenByCamera,

@@ -10,14 +10,15 @@
 
 namespace dusk {
 
-/// The light all round. Mirroring comes first, then the tilt (its upright leans towards +Y), then the turn,
-/// clockwise from above. What is done to its colours changes the lighting alone.
+/// The light all round. Mirroring comes first, then the roll (its upright leans towards +X), the tilt
+/// (towards +Y), and the turn, clockwise from above. What is done to its colours changes the lighting alone.
 struct Surroundings {
   AssetRef panorama;       ///< equirectangular; its middle looks along +Y
   double turnDegrees = 0;  ///< clockwise from above
   double gainEv = 0;
   bool mirrored = false;
   double tiltDegrees = 0;                ///< its upright leans towards +Y
+  double rollDegrees = 0;                ///< and before that towards +X
   Vec3d white{1, 1, 1};                  ///< times its light, per channel
   double contrast = 1, saturation = 1;   ///< about its mean, in EV; about its grey
   bool sunApart = false;                 ///< its sun is a light of its own, as bright in all

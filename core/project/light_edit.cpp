@@ -11,6 +11,7 @@ void setPanorama(Shot& shot, const AssetRef& panorama) {
   if (shot.backdrop.kind != BackdropKind::photo) return;
   const Surroundings fresh;
   s.turnDegrees = fresh.turnDegrees, s.mirrored = fresh.mirrored, s.tiltDegrees = fresh.tiltDegrees;
+  s.rollDegrees = fresh.rollDegrees;
   s.gainEv = fresh.gainEv, s.white = fresh.white, s.lostRangeEv = fresh.lostRangeEv;
   s.captureM = fresh.captureM, s.captureFound = fresh.captureFound, s.domeRadiusM = fresh.domeRadiusM;
 }

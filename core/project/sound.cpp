@@ -142,6 +142,7 @@ void look(Check& c, const Product& p) {
 
 void look(Check& c, const Surroundings& s) {
   c.in("panorama's turn", s.turnDegrees, -turns, turns), c.in("panorama's tilt", s.tiltDegrees, -360, 360);
+  c.in("panorama's roll", s.rollDegrees, -360, 360);
   c.in("panorama's gain in EV", s.gainEv, -60, 60), c.in("panorama's white", s.white, 0, 1e6);
   c.in("panorama's contrast", s.contrast, 0, 100), c.in("panorama's saturation", s.saturation, 0, 100);
   c.in("sun's disc in degrees", s.sunDiscDegrees, 0, 90);

@@ -20,7 +20,7 @@ namespace {
 namespace fs = std::filesystem;
 
 /// Raise it when alignments come out otherwise.
-constexpr int generation = 2;
+constexpr int generation = 3;
 
 /// Where the answer is kept; empty where not all that tells is known by its content.
 fs::path keptAt(const Shot& shot) {
@@ -31,6 +31,7 @@ fs::path keptAt(const Shot& shot) {
   text << generation << '|' << shot.plate.hash << '|' << shot.surroundings.panorama.hash << '|'
        << jsonText(viewOnly(shot.blend)) << '|' << capture.aroundM << capture.reachM;
   if (capture.knownM) text << '|' << *capture.knownM;
+  text << '|' << capture.tiltDegrees << ' ' << capture.rollDegrees << capture.mirrored;
   const Camera c = workingCamera(shot.vantage);
   text << '|' << c.width << ' ' << c.height << ' ' << c.focalPx << ' ' << c.k1 << ' ' << c.k2 << c.position
        << c.axes.x << c.axes.y << c.axes.z;
@@ -41,7 +42,9 @@ fs::path keptAt(const Shot& shot) {
 std::optional<PanoramaStance> readKept(const fs::path& file) {
   std::ifstream from(file);
   PanoramaStance s;
-  if (from >> s.turnDegrees >> s.turnSigma >> s.mirrored >> s.ambiguous >> s.isElsewhere) return s;
+  if (from >> s.turnDegrees >> s.turnSigma >> s.mirrored >> s.ambiguous >> s.isElsewhere >> s.tiltDegrees >>
+      s.rollDegrees >> s.leanIsTold)
+    return s;
   return {};
 }
 
@@ -49,7 +52,7 @@ void keep(const fs::path& file, const PanoramaStance& s) {
   std::ostringstream text;
   text.precision(17);
   text << s.turnDegrees << ' ' << s.turnSigma << ' ' << s.mirrored << ' ' << s.ambiguous << ' '
-       << s.isElsewhere << '\n';
+       << s.isElsewhere << ' ' << s.tiltDegrees << ' ' << s.rollDegrees << ' ' << s.leanIsTold << '\n';
   std::error_code code;
   fs::create_directories(file.parent_path(), code);
   (void)writeFileAtomically(file, text.str());  // where that cannot be, it is found anew
@@ -69,8 +72,9 @@ std::optional<PanoramaStance> stanceOf(const Shot& shot, AssetStore& assets, Pro
   if (!plate || !panorama) return {};
   const auto found = align(**plate, workingCamera(shot.vantage), **panorama, captureGuess(shot), progress);
   if (!found) return {};
-  const PanoramaStance stance{found->best().turnDegrees, found->turnSigma, found->best().mirrored,
-                              found->ambiguous, found->isElsewhere};
+  const Alignment::Peak& best = found->best();
+  const PanoramaStance stance{best.turnDegrees,   found->turnSigma, best.mirrored,    found->ambiguous,
+                              found->isElsewhere, best.tiltDegrees, best.rollDegrees, found->leanIsTold};
   if (!file.empty()) keep(file, stance);
   return stance;
 }
@@ -91,6 +95,11 @@ void checkPanorama(const ProofOf& of, Findings& findings) {
   const bool isMirrored = found->mirrored != shot.surroundings.mirrored;
   tell("panorama-mirrored", words("panorama mirrored against the place"), isMirrored, 0, "",
        words("Mirror the panorama: align it."));
+  const Surroundings& set = shot.surroundings;
+  if (!isMirrored && found->leanIsTold)
+    tell("panorama-leans", words("how far the panorama's upright is off that of what it shows"),
+         std::hypot(found->tiltDegrees - set.tiltDegrees, found->rollDegrees - set.rollDegrees), 1.5, "deg",
+         words("Align the panorama with the photo."));
   // Where it was taken is found, too, when nobody tells; a step aside may pass for a turn: by the study of
   // made-up places answers that are sure are off by up to 1.3 degrees.
   if (!isMirrored)

@@ -49,6 +49,8 @@ std::optional<MatchKind> matchKindOf(const std::string& id);
 struct PanoramaStance {
   double turnDegrees = 0, turnSigma = 0;
   bool mirrored = false, ambiguous = false, isElsewhere = false;
+  double tiltDegrees = 0, rollDegrees = 0;
+  bool leanIsTold = false;
 };
 /// Nothing where that cannot be asked.
 std::optional<PanoramaStance> stanceOf(const Shot& shot, AssetStore& assets, Progress& progress);

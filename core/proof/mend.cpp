@@ -35,8 +35,9 @@ Outcome mendPanorama(Shot& shot, AssetStore& assets) {
   const auto found = stanceOf(shot, assets, progress);
   if (!found || found->ambiguous)
     return Error{words("The panorama cannot be told to stand one way or another: turn it by hand.")};
-  shot.surroundings.turnDegrees = found->turnDegrees;
-  shot.surroundings.mirrored = found->mirrored;
+  Surroundings& s = shot.surroundings;
+  s.turnDegrees = found->turnDegrees, s.mirrored = found->mirrored;
+  s.tiltDegrees = found->tiltDegrees, s.rollDegrees = found->rollDegrees;
   return done();
 }
 
@@ -83,6 +84,7 @@ constexpr Saying sayings[] = {
     {"panorama-elsewhere", marked("What it mirrors is another place.")},
     {"panorama-mirrored", marked("What it mirrors is the wrong way round.")},
     {"panorama-turned", marked("What it mirrors is not where it is.")},
+    {"panorama-leans", marked("What it mirrors is aslant.")},
     {"panorama-range", marked("The light is flat, without a real sun.")},
     {"print-mirrored", marked("The lettering reads backwards.")},
     {"print-sharpness", marked("The print is blurred.")},
@@ -120,13 +122,17 @@ bool isOfShadow(const Finding& f) {
   return f.id == "shadow-darkness" || f.id == "shadow-softness" || f.id == "shadow-colour";
 }
 
+/// What aligning the panorama puts right.
+bool isOfPanorama(const Finding& f) {
+  return f.id == "panorama-mirrored" || f.id == "panorama-turned" || f.id == "panorama-leans";
+}
+
 }  // namespace
 
 bool canMend(const Finding& f) {
-  return !f.ok() &&
-         (matchKindOf(f.id) || isOfShadow(f) || f.id == "contact-gap" || f.id == "depth-of-field" ||
-          f.id == "panorama-mirrored" || f.id == "panorama-turned" || f.id == "frame-enlarged" ||
-          f.id == "print-mirrored" || f.id == "passes-chosen" || f.id == "passes-missing");
+  return !f.ok() && (matchKindOf(f.id) || isOfShadow(f) || f.id == "contact-gap" ||
+                     f.id == "depth-of-field" || isOfPanorama(f) || f.id == "frame-enlarged" ||
+                     f.id == "print-mirrored" || f.id == "passes-chosen" || f.id == "passes-missing");
 }
 
 Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& assets, const Passes* passes) {
@@ -148,7 +154,7 @@ Outcome mend(Project& project, size_t index, const Finding& f, AssetStore& asset
     return done();
   }
   if (f.id == "depth-of-field") return mendFocus(shot, assets);
-  if (f.id == "panorama-mirrored" || f.id == "panorama-turned") return mendPanorama(shot, assets);
+  if (isOfPanorama(f)) return mendPanorama(shot, assets);
   if (f.id == "frame-enlarged") return mendFrame(shot, f);
   if (f.id == "print-mirrored") return mendPrint(project, f);
   if (f.id == "passes-missing") {

@@ -3,6 +3,7 @@
 #include "bench/box_world.h"
 #include "core/base/median.h"
 #include "core/light/align.h"
+#include "core/light/lean.h"
 #include "core/light/level_lines.h"
 #include "core/light/lights.h"
 #include "core/light/sightings.h"
@@ -21,7 +22,8 @@ class TestAlignNear : public QObject {
     Surroundings truth;
     Vec3d captureM;
   };
-  static Taken taken(BoxWorld::Kind kind, unsigned seed, bool mirrored, double off, double height) {
+  static Taken taken(BoxWorld::Kind kind, unsigned seed, bool mirrored, double off, double height,
+                     double tilt = 0, double roll = 0, int width = 1000) {
     const BoxWorld world(kind, seed);
     const bool table = kind == BoxWorld::Kind::table;
     Taken t;
@@ -38,7 +40,8 @@ class TestAlignNear : public QObject {
     t.photo = world.photo(t.camera);
     for (float& v : t.photo.pixels) v = std::min(v, 1.0f);
     t.truth.turnDegrees = 77, t.truth.gainEv = 1.3, t.truth.mirrored = mirrored;
-    Picture p = world.panorama(toFloat(t.captureM), 1000,
+    t.truth.tiltDegrees = tilt, t.truth.rollDegrees = roll;
+    Picture p = world.panorama(toFloat(t.captureM), width,
                                [&](const Vec3f& d) { return worldFromPanorama(t.truth, d); });
     for (float& v : p.pixels) v *= float(std::exp2(-t.truth.gainEv));
     t.panorama = Panorama::make(std::move(p));
@@ -53,13 +56,15 @@ class TestAlignNear : public QObject {
   void panoramasAmongNearThingsAreFound_data();
   void panoramasAmongNearThingsAreFound();
   void whatAStepAsideExplainsAsWellIsDoubted();
+  void uprightsTellHowItLeans();
+  void whatLeansIsAlignedUpright();
 };
 
 void TestAlignNear::levelEdgesTellTheTurnUpToAQuarter() {
   for (const unsigned seed : {3u}) {
     const Taken t = taken(BoxWorld::Kind::interior, seed, false, 0.5, 0.8);
-    const auto mine = levelDirections({cutOf(t.photo, t.camera)}),
-               theirs = levelDirections(cutsOf(*t.panorama));
+    const auto mine = levelDirections(segmentsOf({cutOf(t.photo, t.camera)})),
+               theirs = levelDirections(segmentsOf(cutsOf(*t.panorama)));
     QVERIFY(mine && theirs);
     const double off = std::remainder(mine->degrees - theirs->degrees - t.truth.turnDegrees, 90.0);
     QVERIFY2(std::abs(off) < 0.5, qPrintable(QString::number(off)));
@@ -67,7 +72,39 @@ void TestAlignNear::levelEdgesTellTheTurnUpToAQuarter() {
   // Nothing runs anywhere in particular in a fog.
   Picture fog = Picture::rgb(512, 256);
   std::fill(fog.pixels.begin(), fog.pixels.end(), 0.4f);
-  QVERIFY(!levelDirections(cutsOf(*Panorama::make(std::move(fog)))));
+  QVERIFY(!levelDirections(segmentsOf(cutsOf(*Panorama::make(std::move(fog))))));
+}
+
+void TestAlignNear::uprightsTellHowItLeans() {
+  for (const auto& [tilt, roll] : {std::pair(0.0, 0.0), {2.5, 0.0}, {-1.5, 3.0}}) {
+    const Taken t = taken(BoxWorld::Kind::street, 12, false, 0.5, 1.4, tilt, roll, 2000);
+    const auto lean = leanOf(cutsOf(*t.panorama));
+    QVERIFY(lean);
+    const double off = std::hypot(lean->tiltDegrees - tilt, lean->rollDegrees - roll);
+    QVERIFY2(off < 0.4 && off < 4 * lean->sigmaDegrees, qPrintable(QString::number(off)));
+    // Set upright by what is true, it does not lean any more.
+    const auto left = leanOf(cutsOf(*straightened(*t.panorama, {tilt, roll, 0})));
+    QVERIFY(left && left->degrees() < 0.4);
+  }
+  Picture fog = Picture::rgb(512, 256);
+  std::fill(fog.pixels.begin(), fog.pixels.end(), 0.4f);
+  QVERIFY(!leanOf(cutsOf(*Panorama::make(std::move(fog)))));
+}
+
+void TestAlignNear::whatLeansIsAlignedUpright() {
+  Progress progress;
+  CaptureGuess guess;
+  guess.reachM = 1.5;
+  for (const bool mirrored : {false, true}) {
+    const Taken t = taken(BoxWorld::Kind::interior, 5, mirrored, 0.5, 1.2, 2, -3, 2000);
+    const auto found = align(t.photo, t.camera, *t.panorama, guess, progress);
+    QVERIFY(found);
+    const Alignment::Peak& best = found->best();
+    QCOMPARE(best.mirrored, mirrored);
+    QVERIFY(std::abs(wrapDegrees(best.turnDegrees - t.truth.turnDegrees)) < 1);
+    const double off = std::hypot(best.tiltDegrees - 2, best.rollDegrees + 3);
+    QVERIFY2(off < 0.6, qPrintable(QString::number(off)));
+  }
 }
 
 void TestAlignNear::landmarksAreMostLikelyFromWhereTheyWereSeen() {

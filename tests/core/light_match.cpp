@@ -252,6 +252,9 @@ void TestLightMatch::tiltAndTurnGoBothWays() {
   QVERIFY(
       (worldFromPanorama(s, {0, 0, 1}) - Vec3f(0, float(std::sin(radians(10))), float(std::cos(radians(10)))))
           .length() < 1e-6f);
+  // The roll comes first, and what was rolled upright is tilted then.
+  s.rollDegrees = 5;
+  QVERIFY(std::abs(degrees(std::asin(double(worldFromPanorama(s, {0, 0, 1}).x))) - 5) < 1e-4);
   s.turnDegrees = 35, s.mirrored = true;
   const Vec3f sun = Vec3f(0.3f, 0.5f, 0.6f).normalized();
   const Lights lights(Panorama::make(skyWithSun(sun, 800)), s, {}, Rgb(0));

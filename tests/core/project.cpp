@@ -43,7 +43,8 @@ Project fullProject() {
   s.placements[0].levelId = "level-1", s.placements[0].cutAtGround = true;
   s.cameras = {{"camera-1", "From the left", 50, 1, 2, 0.5, 30, 0.1, 0.2, true}}, s.backdrop.locked = true;
   s.heightReferences = {{"height-1", "door", {1, 2}, {3, 4}, 2.01}};
-  s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true, 2, {1, 0.9, 1.1}, 1.2, 0.8, true, 1, Vec2d(30, 20),
+  s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true, 2, 3,
+                    {1, 0.9, 1.1},      1.2,  0.8,  true, 1, Vec2d(30, 20),
                     Vec3d(0, 1, 1.6)};
   Lamp lamp;
   lamp.id = "l-1", lamp.name = "Window", lamp.kind = LampKind::area, lamp.on = false;

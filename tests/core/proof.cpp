@@ -26,6 +26,7 @@ class TestProof : public QObject {
   void cutShadowIsFound();
   void lostTonesAreFound();
   void everyKindOfMatchHasAName();
+  void aPanoramaAslantIsFoundAndSetUpright();
 };
 
 void TestProof::edgeWidthOfAKnownBlur_data() {
@@ -203,6 +204,28 @@ void TestProof::everyKindOfMatchHasAName() {
       Finding off{matchIds[size_t(row.kind)], "", 1, 0, 0, "", "", ""};
       QVERIFY2(!clientWords(off).empty(), row.title);
     }
+}
+
+void TestProof::aPanoramaAslantIsFoundAndSetUpright() {
+  const fs::path demo = fs::path(DUSK_SOURCE) / "demo/boathouse";
+  auto project = loadProject(demo / "boathouse.dusk");
+  QVERIFY(project);
+  AssetStore assets(demo);
+  Progress progress;
+  const auto leans = [&]() -> std::optional<Finding> {
+    Findings findings;
+    checkPanorama({*project, project->shots[0], assets, nullptr, Models::wait, progress}, findings);
+    const Finding* f = byId(findings, "panorama-leans");
+    return f ? std::optional(*f) : std::nullopt;
+  };
+  Surroundings& s = project->shots[0].surroundings;
+  QVERIFY(leans() && leans()->ok());
+  s.tiltDegrees = -3, s.rollDegrees = 4;
+  const auto off = leans();
+  QVERIFY(off && !off->ok() && canMend(*off));
+  QVERIFY(std::abs(off->value - 5) < 1);
+  QVERIFY(mend(*project, 0, *off, assets, nullptr));
+  QVERIFY(std::hypot(s.tiltDegrees, s.rollDegrees) < 1 && leans()->ok());
 }
 
 DUSK_TEST(TestProof, NoApplication);

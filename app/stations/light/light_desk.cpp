@@ -131,6 +131,8 @@ class LightDesk : public Desk {
            &Surroundings::reflectionBlurDegrees);
     around(words("Tilt"), {-90, 90, 0.5, 1, "°"}, words("Leans the panorama's upright"),
            &Surroundings::tiltDegrees);
+    around(words("Roll"), {-90, 90, 0.5, 1, "°"}, words("Leans the panorama's upright to the side"),
+           &Surroundings::rollDegrees);
     around(words("Contrast"), {0.2, 3, 0.05, 2, "×", true},
            words("Of the lighting alone; its total energy stays"), &Surroundings::contrast);
     around(words("Saturation"), {0, 2, 0.05, 2, "×", true}, words("Of the lighting alone"),
@@ -314,6 +316,8 @@ class LightDesk : public Desk {
     session_.editShotOf(alignedShot_, words("align the panorama"), [&](Shot& shot) {
       Surroundings& s = shot.surroundings;
       s.turnDegrees = std::round(p.turnDegrees * 10) / 10, s.mirrored = p.mirrored;
+      s.tiltDegrees = std::round(p.tiltDegrees * 10) / 10,
+      s.rollDegrees = std::round(p.rollDegrees * 10) / 10;
       s.gainEv = std::round(p.gainEv * 100) / 100, s.captureM = p.captureM;
       s.captureFound = true;
       if (white) s.white = p.white;
@@ -321,6 +325,7 @@ class LightDesk : public Desk {
     verdict_->show();
     // The margin is that of the best; another peak is a choice of the person's.
     const QString margin = index == 0 ? QString(" ± %L1°").arg(aligned_->turnSigma, 0, 'f', 1) : QString("°");
+    const double leans = std::hypot(p.tiltDegrees, p.rollDegrees);
     verdict_->setText(
         QString(words("%1Turn %4%5, agreement %2, taken %3 m above the ground."))
             .arg(aligned_->ambiguous
@@ -330,7 +335,8 @@ class LightDesk : public Desk {
             .arg(p.score, 0, 'f', 2)
             .arg(p.captureM.z, 0, 'f', 2)
             .arg(std::round(p.turnDegrees * 10) / 10 + 0.0, 0, 'f', 1)  // no -0.0
-            .arg(margin));
+            .arg(margin) +
+        (leans > 0 ? " " + QString(words("It leans by %1°.")).arg(leans, 0, 'f', 1) : QString()));
   }
 
   QLabel *facts_, *verdict_;
