@@ -22,7 +22,7 @@ struct LookedAt {
 };
 
 /// What is off before anything is rendered, as the proof strip says it.
-QStringList offIn(const Project& project, size_t shot, AssetStore& assets) {
+QStringList whatIsOff(const Project& project, size_t shot, AssetStore& assets) {
   QStringList off;
   for (const Finding& f : prove(project, shot, assets, nullptr, Models::loaded))
     if (!f.ok()) off += QString::fromStdString(f.what + ": " + f.remedy);
@@ -111,7 +111,7 @@ void VariantPictures::drawNext() {
           [base, shot, was = drawn_[key].of, assets = session_.assets(),
            cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
             LookedAt look{std::make_shared<const Project>(asStill(*base, shot)), {}};
-            look.off = dusk::offIn(*look.shown, shot, *assets);
+            look.off = whatIsOff(*look.shown, shot, *assets);
             if (was && !changes(*was, *look.shown, shot).blend) return look;
             const auto made = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
             if (!made) return made.error();

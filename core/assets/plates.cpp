@@ -115,8 +115,8 @@ Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
     for (const Vec3d& v : {c.position, c.axes.x, c.axes.y, s.white, s.captureM.value_or(Vec3d(0, 0, -1))})
       key << '|' << v.x << ',' << v.y << ',' << v.z;
     key << '|' << c.focalPx << '|' << keyOf(s.panorama);
-    for (const double v :
-         {s.turnDegrees, s.tiltDegrees, s.rollDegrees, s.gainEv, s.contrast, s.saturation, s.lostRangeEv, s.domeRadiusM})
+    for (const double v : {s.turnDegrees, s.tiltDegrees, s.rollDegrees, s.gainEv, s.contrast, s.saturation,
+                           s.lostRangeEv, s.domeRadiusM})
       key << '|' << v;
     key << s.mirrored;
   }

@@ -84,6 +84,9 @@ std::optional<Lean> leanOf(const std::vector<Cut>& cuts) {
 }
 
 std::shared_ptr<const Panorama> straightened(const Panorama& panorama, const Lean& lean) {
+  constexpr int widest = 4096;  // finer than anything is compared at
+  if (panorama.picture().width > widest)
+    return straightened(*Panorama::make(resized(panorama.picture(), widest, widest / 2)), lean);
   Surroundings s;
   s.tiltDegrees = lean.tiltDegrees, s.rollDegrees = lean.rollDegrees;
   const Triadf upright{worldFromPanorama(s, {1, 0, 0}), worldFromPanorama(s, {0, 1, 0}),

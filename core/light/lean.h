@@ -13,7 +13,7 @@ struct Lean {
   double sigmaDegrees = 0;                  ///< one sigma of either
   double degrees() const { return std::hypot(tiltDegrees, rollDegrees); }
   /// The same of the panorama mirrored.
-  Lean mirrored() const { return {tiltDegrees, -rollDegrees, sigmaDegrees}; }
+  Lean mirrored() const { return {tiltDegrees, 0 - rollDegrees, sigmaDegrees}; }
 };
 
 /// Told by the uprights of a built place: the planes that they and the eye span all hold the zenith (Antone &
@@ -24,7 +24,7 @@ struct Lean {
 /// agree. `cuts`: of the panorama.
 std::optional<Lean> leanOf(const std::vector<Cut>& cuts);
 
-/// The panorama as it would be, had its camera stood upright.
+/// The panorama as it would be, had its camera stood upright; at most 4,096 pixels wide.
 std::shared_ptr<const Panorama> straightened(const Panorama& panorama, const Lean& lean);
 
 }  // namespace dusk
