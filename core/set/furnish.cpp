@@ -7,6 +7,7 @@
 #include "core/product/set/piece_kinds.h"
 #include "core/project/shots.h"
 #include "core/set/furnisher.h"
+#include "core/surface/edit.h"
 #include "core/surface/library.h"
 
 namespace dusk {
@@ -20,13 +21,14 @@ const std::vector<Maker>& makers() {
   constexpr SetSlider palette{"palette", marked("Palette"), marked("cool and pale"), marked("warm and deep")},
       clutter{"clutter", marked("Clutter"), marked("bare"), marked("lived in")},
       time{"time", marked("Time of day"), marked("noon"), marked("evening")},
+      wear{"wear", marked("Wear"), marked("new"), marked("long used"), 0},
       near{"near", marked("Camera"), marked("near"), marked("far")};
   static const std::vector<Maker> all = {
       {{"plinths",
         marked("Plinths, a thrown pattern"),
         marked("Plinths and discs against a wall, light through leaves or a window"),
         "north-window.exr",
-        {palette, clutter, time, near, {"pattern", marked("Pattern"), "window", "leaves"}}},
+        {palette, clutter, wear, time, near, {"pattern", marked("Pattern"), "window", "leaves"}}},
        plinthsSet},
       {{"sweep",
         marked("Studio sweep"),
@@ -41,31 +43,31 @@ const std::vector<Maker>& makers() {
         marked("Corner by a window"),
         marked("Two walls, boards, a curtain drawn aside"),
         "overcast.exr",
-        {palette, clutter, time, near}},
+        {palette, clutter, wear, time, near}},
        cornerSet},
       {{"shelf",
         marked("Shop shelf"),
         marked("A shelf with neighbours, evenly lit"),
         "strip-lights.exr",
-        {palette, clutter, near}},
+        {palette, clutter, wear, near}},
        shelfSet},
       {{"workshop",
         marked("Instrument maker's bench"),
         marked("A worn bench before a window, crates and tools of the trade"),
         "north-window.exr",
-        {palette, clutter, time, near}},
+        {palette, clutter, wear, time, near}},
        workshopSet},
       {{"garden",
         marked("Garden table"),
         marked("A table of boards under a branch"),
         "low-sun.exr",
-        {clutter, time, near}},
+        {clutter, wear, time, near}},
        gardenSet},
       {{"net-loft",
         marked("Net loft with a view"),
         marked("Under the roof of a shed by the water: nets over a beam, the sea beyond the window"),
         "overcast.exr",
-        {palette, clutter, time, near}},
+        {palette, clutter, wear, time, near}},
        netLoftSet}};
   return all;
 }
@@ -86,17 +88,50 @@ const SetKind* setKindNamed(const std::string& name) {
   return nullptr;
 }
 
-double Furnisher::slider(const char* name) const {
-  const auto at = recipe_.sliders.find(name);
-  return at == recipe_.sliders.end() ? 0.5 : std::clamp(at->second, 0.0, 1.0);
+std::optional<double> sliderOf(const SetRecipe& recipe, const std::string& name) {
+  const SetKind* kind = setKindNamed(recipe.kind);
+  if (!kind) return {};
+  for (const SetSlider& slider : kind->sliders)
+    if (name == slider.name) {
+      const auto at = recipe.sliders.find(name);
+      return at == recipe.sliders.end() ? slider.usual : std::clamp(at->second, 0.0, 1.0);
+    }
+  return {};
 }
 
+namespace {
+
+/// What hands and years do to furniture: edges are rubbed, dust lies on what faces up. Glass and cloth have
+/// no edges that rub.
+Surface aged(const Surface& fresh, double wear) {
+  const bool rubs = fresh.transmission < 0.5 && fresh.sheen < 0.3 && fresh.subsurface < 0.5;
+  Surface beneath;
+  beneath.name = "Rubbed", beneath.roughness = std::min(1.0, fresh.roughness + 0.15);
+  // Dark paint is rubbed pale, pale paint down to what is darker below.
+  const double light = luminance(toFloat(fresh.baseColour));
+  beneath.baseColour =
+      light < 0.4 ? fresh.baseColour * 0.6 + Vec3d(0.2, 0.18, 0.15) : fresh.baseColour * 0.62;
+  const std::optional<Surface> below = fresh.metalness > 0.5 ? std::nullopt : std::optional(beneath);
+  return withUse(fresh, {rubs ? wear : 0, 0.7 * wear, 0.6 * wear, 0}, below);
+}
+
+}  // namespace
+
 std::string Furnisher::worn(const std::string& surface) {
-  if (byId(project_.surfaces, surface)) return surface;
-  const Surface* preset = librarySurface("preset-" + surface);
-  if (!preset) return {};
-  if (!byId(project_.surfaces, preset->id)) project_.surfaces.push_back(*preset);
-  return preset->id;
+  const Surface* there = byId(project_.surfaces, surface);
+  const Surface* preset = there ? nullptr : librarySurface("preset-" + surface);
+  if (!there && !preset) return {};
+  const Surface fresh = there ? *there : *preset;
+  if (const double wear = sliderOf(recipe_, "wear").value_or(0); wear > 0) {
+    std::string& id = aged_[fresh.id];
+    if (!id.empty()) return id;
+    Surface used = aged(fresh, wear);
+    id = used.id = freshId(project_.surfaces, std::string(setMark) + "worn");
+    project_.surfaces.push_back(std::move(used));
+    return id;
+  }
+  if (!byId(project_.surfaces, fresh.id)) project_.surfaces.push_back(fresh);
+  return fresh.id;
 }
 
 void Furnisher::piece(const char* kindName, const Measures& measures, const Place& at,

@@ -8,6 +8,7 @@ namespace dusk {
 
 struct SetSlider {
   const char *name, *title, *low, *high;  ///< what it goes from and to, for people
+  double usual = 0.5;
 };
 
 struct SetKind {
@@ -19,6 +20,8 @@ struct SetKind {
 /// All there are.
 const std::vector<SetKind>& setKinds();
 const SetKind* setKindNamed(const std::string& name);
+/// Where a slider of a set stands, 0 to 1; nothing where such a set has none of that name.
+std::optional<double> sliderOf(const SetRecipe& recipe, const std::string& name);
 
 /// Gives a shot a set, in place of one it was given before: what that had placed goes, what the person placed
 /// stays and stands where the set wants its product. `light`: the shipped panorama, where it is at hand. The

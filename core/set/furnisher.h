@@ -18,7 +18,7 @@ class Furnisher {
       : project_(project), shot_(project.shots[shot]), recipe_(recipe) {}
 
   Shot& shot() { return shot_; }
-  double slider(const char* name) const;
+  double slider(const char* name) const { return sliderOf(recipe_, name).value_or(0.5); }
   double by(double low, double high, int what) const { return set::between(low, high, recipe_.seed, what); }
   int seed() const { return recipe_.seed; }
 
@@ -48,11 +48,13 @@ class Furnisher {
   void beyond(const Vec3d& lower, const Vec3d& upper);
 
  private:
+  /// The id of a surface that is in the project then, as used as the slider "wear" says.
   std::string worn(const std::string& surface);
   Project& project_;
   Shot& shot_;
   const SetRecipe& recipe_;
   int count_ = 0;
+  std::map<std::string, std::string> aged_;  ///< [surface as new] the one that was made of it
   Vec3d stage_{0, 0, 0};
   double domeEv_ = -2;
 };

@@ -114,18 +114,23 @@ constexpr const char* dustCoat = "Settled dust";
 constexpr const char* smudgeCoat = "Smudges";
 constexpr const char* waveCoat = "Slow waves";
 
+Surface bareMetal() {
+  Surface s;
+  s.name = "Bare metal", s.baseColour = Vec3d(0.5, 0.49, 0.48);
+  s.metalness = 1, s.roughness = 0.38;
+  return s;
+}
+
 /// The same without what is on it.
 Surface bare(Surface s) {
   s.id.clear(), s.coats.clear();
   return s;
 }
 
-Coat coatOf(const char* name, const Surface& on, double much) {
+Coat coatOf(const char* name, const Surface& on, double much, const std::optional<Surface>& beneath) {
   Coat coat{name, true, 1, bare(on), {}};
   if (name == edgesCoat) {
-    coat.surface = Surface{};
-    coat.surface.name = "Bare metal", coat.surface.baseColour = Vec3d(0.5, 0.49, 0.48);
-    coat.surface.metalness = 1, coat.surface.roughness = 0.38;
+    coat.surface = beneath ? bare(*beneath) : bareMetal();
     coat.mask = {maskOf(FeedKind::edges, 1 + 3 * much, 0.1, 0.6), nowhere()};
   } else if (name == dustCoat) {
     Feed inner = maskOf(FeedKind::cloud, 35, 0.25, 0.75);
@@ -166,7 +171,7 @@ Use useOf(const Surface& surface) {
   return {much(edgesCoat), much(dustCoat), much(smudgeCoat), much(waveCoat)};
 }
 
-Surface withUse(Surface surface, const Use& use) {
+Surface withUse(Surface surface, const Use& use, const std::optional<Surface>& beneath) {
   const auto set = [&](const char* name, double much, bool below) {
     const auto found = std::find_if(surface.coats.begin(), surface.coats.end(),
                                     [&](const Coat& c) { return c.name == name; });
@@ -177,7 +182,7 @@ Surface withUse(Surface surface, const Use& use) {
     auto coat = found;
     if (found == surface.coats.end())
       coat = surface.coats.insert(below ? surface.coats.end() : surface.coats.begin(),
-                                  coatOf(name, surface, much));
+                                  coatOf(name, surface, much, beneath));
     coat->on = true, coat->strength = name == waveCoat ? 1.0 : much;
     if (name == waveCoat) {
       auto& bump = coat->surface.feeds[SurfaceValue::bump];

@@ -41,8 +41,8 @@ struct Use {
 /// As it was given; 0 where it was not.
 Use useOf(const Surface& surface);
 /// The surface as it looks after that much use: coats named for it, which may be changed by hand, are put on,
-/// changed or taken off. What wears through at the edges is metal.
-Surface withUse(Surface surface, const Use& use);
+/// changed or taken off. `beneath` is what wears through at the edges: metal, where nothing is said.
+Surface withUse(Surface surface, const Use& use, const std::optional<Surface>& beneath = {});
 
 /// The project with one value of a surface, or one feed of it, shown alone: what has that surface glows in
 /// the value and shines with nothing else; all other parts are dark.

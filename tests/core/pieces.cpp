@@ -5,7 +5,8 @@
 #include "core/product/settle.h"
 #include "core/project/file.h"
 #include "core/project/sound.h"
-#include "core/set/furnish.h"
+#include "core/set/furnisher.h"
+#include "core/surface/edit.h"
 #include "core/surface/library.h"
 #include "core/vantage/camera.h"
 #include "tests/program.h"
@@ -304,6 +305,26 @@ void TestPieces::slidersAreTheirOwn() {
     for (const Placement& b : full.shots[0].placements)
       same += a.xM == b.xM && a.yM == b.yM && a.liftM == b.liftM && a.turnDegrees == b.turnDegrees;
   QVERIFY(same >= bare.shots[0].placements.size());
+  // Wear changes surfaces alone, and is the set's own: nothing of it stays behind.
+  Project fresh = *loadProject(DUSK_SOURCE "/demo/table/table.dusk"), used = fresh, old = fresh;
+  const size_t surfaces = fresh.surfaces.size();
+  QVERIFY(furnish(fresh, 0, {"workshop", 5, {}}) && furnish(used, 0, {"workshop", 5, {{"wear", 0.5}}}) &&
+          furnish(old, 0, {"workshop", 5, {{"wear", 1}}}));
+  QCOMPARE(used.shots[0].placements, fresh.shots[0].placements);
+  size_t worn = 0;
+  for (size_t i = 0; i < fresh.products.size(); ++i)
+    for (const auto& [part, id] : fresh.products[i].surfaceOfPart) {
+      if (!isOfSet(fresh.products[i].id)) continue;
+      const auto useIn = [&, &path = part](const Project& p) {
+        return useOf(*byId(p.surfaces, p.products[i].surfaceOfPart.at(path)));
+      };
+      QCOMPARE(useIn(fresh), Use{});
+      QVERIFY(useIn(used).dust > 0 && useIn(old).dust > useIn(used).dust);
+      worn += useIn(old).edges > 0;
+    }
+  QVERIFY(worn > 5);
+  unfurnish(old, 0);
+  QCOMPARE(old.surfaces.size(), surfaces);
 }
 
 DUSK_TEST(TestPieces, QCoreApplication);

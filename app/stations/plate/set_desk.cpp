@@ -127,15 +127,10 @@ void SetDesk::buildSet() {
     for (const SetSlider& slider : k.sliders) {
       if (!made.insert(slider.name).second) continue;
       number(
-          words(slider.title), {0, 1, 0.05, 2, "", true, 0.5},
+          words(slider.title), {0, 1, 0.05, 2, "", true, slider.usual},
           QString(words("From %1 to %2")).arg(words(slider.low), words(slider.high)),
-          [this, name = std::string(slider.name)](const Project& p) -> std::optional<double> {
-            const SetRecipe& set = session_.shotIn(p).set;
-            const SetKind* kind = setKindNamed(set.kind);
-            if (!kind) return {};
-            for (const SetSlider& s : kind->sliders)
-              if (s.name == name) return set.sliders.count(name) ? set.sliders.at(name) : 0.5;
-            return {};
+          [this, name = std::string(slider.name)](const Project& p) {
+            return sliderOf(session_.shotIn(p).set, name);
           },
           [this, name = std::string(slider.name)](Project& p, double v) {
             remake(p, [&](SetRecipe& r) { r.sliders[name] = v; });
