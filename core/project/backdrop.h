@@ -37,7 +37,7 @@ struct KeptCamera {
 struct SetRecipe {
   std::string kind;  ///< a name of `setKinds`; empty: none
   int seed = 1;
-  std::map<std::string, double> sliders{};  ///< 0 to 1, by name; others in the middle
+  std::map<std::string, double> sliders{};  ///< 0 to 1, by name; others as usual
   bool operator==(const SetRecipe&) const = default;
 };
 
