@@ -209,6 +209,8 @@ constexpr AnswerKey ofAlign[] = {
     {"turn_sigma_deg", "number", "one-sigma margin"},
     {"peaks[].turn_deg", "number", "of the rivals, the best first"},
     {"peaks[].mirrored", "yes or no", ""},
+    {"peaks[].tilt_deg", "number", ""},
+    {"peaks[].roll_deg", "number", ""},
     {"peaks[].score", "number", ""},
     {"peaks[].gain_ev", "number", ""},
     {"peaks[].white", "list", ""},

@@ -76,16 +76,15 @@ void TestAlignNear::levelEdgesTellTheTurnUpToAQuarter() {
 }
 
 void TestAlignNear::uprightsTellHowItLeans() {
-  for (const auto& [tilt, roll] : {std::pair(0.0, 0.0), {-1.5, 3.0}}) {
-    const Taken t = taken(BoxWorld::Kind::street, 12, false, 0.5, 1.4, tilt, roll, 2000);
-    const auto lean = leanOf(cutsOf(*t.panorama));
-    QVERIFY(lean);
-    const double off = std::hypot(lean->tiltDegrees - tilt, lean->rollDegrees - roll);
-    QVERIFY2(off < 0.4 && off < 4 * lean->sigmaDegrees, qPrintable(QString::number(off)));
-    // Set upright by what is true, it does not lean any more.
-    const auto left = leanOf(cutsOf(*straightened(*t.panorama, {tilt, roll, 0})));
-    QVERIFY(left && left->degrees() < 0.4);
-  }
+  const double tilt = -1.5, roll = 3;
+  const Taken t = taken(BoxWorld::Kind::street, 12, false, 0.5, 1.4, tilt, roll, 2000);
+  const auto lean = leanOf(cutsOf(*t.panorama));
+  QVERIFY(lean);
+  const double off = std::hypot(lean->tiltDegrees - tilt, lean->rollDegrees - roll);
+  QVERIFY2(off < 0.4 && off < 4 * lean->sigmaDegrees, qPrintable(QString::number(off)));
+  // Set upright by what is true, it does not lean any more.
+  const auto left = leanOf(cutsOf(*straightened(*t.panorama, {tilt, roll, 0})));
+  QVERIFY(left && left->degrees() < 0.4);
   Picture fog = Picture::rgb(512, 256);
   std::fill(fog.pixels.begin(), fog.pixels.end(), 0.4f);
   QVERIFY(!leanOf(cutsOf(*Panorama::make(std::move(fog)))));
