@@ -2,6 +2,8 @@
 
 #include <tbb/parallel_for.h>
 
+#include <algorithm>
+
 #include "core/light/lights.h"
 
 namespace dusk {
@@ -68,7 +70,7 @@ std::optional<Lean> leanOf(const std::vector<Cut>& cuts) {
     s = sumsAbout(all, at, radians(degreesOff));
     const double det = s.xx * s.yy - s.xy * s.xy;
     // Seen on one side alone they do not tell a lean towards there.
-    if (det < 0.02 * s.weight * s.weight) return {};
+    if (!(det > 0.02 * s.weight * s.weight)) return {};
     at -= Vec2d(s.yy * s.x - s.xy * s.y, s.xx * s.y - s.xy * s.x) / det;
   }
   double candidates = 0;
@@ -76,7 +78,7 @@ std::optional<Lean> leanOf(const std::vector<Cut>& cuts) {
   // What overlaps is counted twice, and edges of one thing are off together.
   const double count = s.weight * s.weight / s.squares / 4, share = s.weight / candidates;
   const double mean = (s.xx + s.yy) / 2, least = mean - std::hypot((s.xx - s.yy) / 2, s.xy);
-  const double sigma = std::sqrt(s.left / s.weight / count * s.weight / std::max(1e-12, least));
+  const double sigma = std::sqrt(s.left / (count * std::max(1e-12, least)));
   if (count < 4 || share < 0.25 || !(sigma < radians(0.5)) || at.length() > radians(8.0)) return {};
   // The roll brings the zenith over the y axis, the tilt then upright.
   return Lean{degrees(std::atan2(-at.y, std::hypot(at.x, 1.0))), degrees(std::atan2(-at.x, 1.0)),
