@@ -18,14 +18,14 @@ struct LookedAt {
   std::shared_ptr<const Project> shown;
   std::optional<QImage> image;  ///< none: it is as it was drawn
   std::optional<ProductSeen> seen{};
-  QStringList off{};
+  std::optional<QStringList> off{};  ///< none: the document is as it was
 };
 
-/// What is off before anything is rendered, as the proof strip says it.
+/// What is off before anything is rendered.
 QStringList whatIsOff(const Project& project, size_t shot, AssetStore& assets) {
   QStringList off;
-  for (const Finding& f : prove(project, shot, assets, nullptr, Models::loaded))
-    if (!f.ok()) off += QString::fromStdString(f.what + ": " + f.remedy);
+  for (const std::string& remark : remarksOf(prove(project, shot, assets, nullptr, Models::loaded)))
+    off += QString::fromStdString(remark);
   return off;
 }
 
@@ -111,7 +111,7 @@ void VariantPictures::drawNext() {
           [base, shot, was = drawn_[key].of, assets = session_.assets(),
            cache = session_.geometry()](Progress& progress) -> Result<LookedAt> {
             LookedAt look{std::make_shared<const Project>(asStill(*base, shot)), {}};
-            look.off = whatIsOff(*look.shown, shot, *assets);
+            if (!was || *was != *look.shown) look.off = whatIsOff(*look.shown, shot, *assets);
             if (was && !changes(*was, *look.shown, shot).blend) return look;
             const auto made = thumbnailOf(*look.shown, shot, *assets, *cache, width, height, progress);
             if (!made) return made.error();
@@ -120,8 +120,9 @@ void VariantPictures::drawNext() {
           },
           [this, key, state = state_](LookedAt& look) {
             Drawn& drawn = drawn_[key];
-            const bool isNews = look.image || look.off != drawn.off;
-            drawn.of = look.shown, drawn.state = state, drawn.off = look.off;
+            const bool isNews = look.image || look.off;
+            drawn.of = look.shown, drawn.state = state;
+            if (look.off) drawn.off = *look.off;
             if (look.image) drawn.image = *look.image, drawn.seen = look.seen;
             if (isNews) emit this->drawn();
             later_.start(20);

@@ -84,11 +84,8 @@ bool areVariants(const Order& a, const Order& b) {
 /// What proofs say of a finished job, a sentence each.
 std::vector<std::string> remarksOn(const Order& order, AssetStore& assets, const DeliverReport& report,
                                    Progress& progress) {
-  std::vector<std::string> remarks;
-  if (order.onFindings == OnFindings::ignore || !wantsStill(order.shot())) return remarks;
-  for (const Finding& f : prove(asStill(order.project, 0), 0, assets, &report.passes, Models::wait, progress))
-    if (!f.ok()) remarks.push_back(f.what + ": " + f.remedy);
-  return remarks;
+  if (order.onFindings == OnFindings::ignore || !wantsStill(order.shot())) return {};
+  return remarksOf(prove(asStill(order.project, 0), 0, assets, &report.passes, Models::wait, progress));
 }
 
 }  // namespace

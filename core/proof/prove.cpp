@@ -359,6 +359,13 @@ std::optional<Finding> edgeFinding(const EdgeComparison& edges) {
                  "Blend"};
 }
 
+std::vector<std::string> remarksOf(const std::vector<Finding>& findings) {
+  std::vector<std::string> remarks;
+  for (const Finding& f : findings)
+    if (!f.ok()) remarks.push_back(f.what + ": " + f.remedy);
+  return remarks;
+}
+
 nlohmann::json findingsAnswer(const std::vector<Finding>& findings) {
   auto out = nlohmann::json::array();
   for (const Finding& f : findings) {

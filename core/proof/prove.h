@@ -65,6 +65,9 @@ std::optional<Finding> borderFinding(const Shot& shot, const Picture& shown, con
 /// The softness check of an edge comparison, when both kinds of edge were found.
 std::optional<Finding> edgeFinding(const EdgeComparison& edges);
 
+/// Those that are off, a line each: what is, and what to do.
+std::vector<std::string> remarksOf(const std::vector<Finding>& findings);
+
 /// As `prove` answers them.
 nlohmann::json findingsAnswer(const std::vector<Finding>& findings);
 
