@@ -142,7 +142,7 @@ Result<EvidenceFile> evidenceFrom(const fs::path& file) {
 }
 
 /// Evidence that a photo gives by itself: its edges, and EXIF's focal length.
-Result<EvidenceFile> evidenceSeen(const fs::path& file, Progress& progress) {
+Result<EvidenceFile> evidenceSeen(const fs::path& file, Progress& progress, std::string& doubt) {
   const auto photo = readPhoto(file);
   if (!photo) return photo.error();
   EvidenceFile seen;
@@ -150,18 +150,20 @@ Result<EvidenceFile> evidenceSeen(const fs::path& file, Progress& progress) {
   if (photo->info.focalMm35 > 0) seen.evidence.focalMm35 = photo->info.focalMm35;
   const auto found = findEdges(*photo, seen.evidence.focalMm35, progress);
   if (!found) return found.error();
-  seen.evidence.strokes = found->strokes;
-  seen.evidence.solveK1 = bendsMatter(seen.evidence, seen.width, seen.height);
+  seen.evidence.strokes = found->strokes, doubt = found->doubt();
+  seen.evidence.solveK1 = found->bent || bendsMatter(seen.evidence, seen.width, seen.height);
   return seen;
 }
 
 }  // namespace
 
 int vantage(const Request& request, Progress& progress) {
-  const auto evidence =
-      endingOf(request.file) == ".json" ? evidenceFrom(request.file) : evidenceSeen(request.file, progress);
+  std::string doubt;
+  const auto evidence = endingOf(request.file) == ".json" ? evidenceFrom(request.file)
+                                                          : evidenceSeen(request.file, progress, doubt);
   if (!evidence) return fail(evidence.error());
-  const VantageAnswer answer = solve(evidence->evidence, evidence->width, evidence->height);
+  VantageAnswer answer = solve(evidence->evidence, evidence->width, evidence->height);
+  if (!doubt.empty()) answer.advice.push_back(doubt);
   if (answer.vantage.solved && !request.out.empty()) {
     const std::string name = fs::path(request.file).stem().string();
     const bool gltf = endingOf(request.out) == ".gltf";

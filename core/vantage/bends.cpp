@@ -6,6 +6,9 @@
 namespace dusk {
 namespace {
 
+/// Expected standard deviation of a point that was snapped to its edge, pixels.
+constexpr double snappedNoisePx = 0.25;
+
 /// Sum of squared distances of points from their best line, in pixels of the photo, when a distortion of `k`
 /// (of the half diagonal) is taken out first.
 double offLine(const std::vector<Vec2d>& points, const Vec2d& centre, double half, double k) {
@@ -30,23 +33,26 @@ double offLine(const std::vector<Vec2d>& points, const Vec2d& centre, double hal
 
 }  // namespace
 
-bool strokesAreBent(const Evidence& evidence, int width, int height) {
+PlumbLines plumbLines(const Evidence& evidence, int width, int height) {
   const Vec2d centre(width / 2.0, height / 2.0);
   const double half = centre.length();
   int freedom = -1;  // the bend itself is fitted
   for (const Stroke& s : evidence.strokes) freedom += std::max(0, int(s.points.size()) - 2);
-  if (freedom < 3) return false;
+  if (freedom < 3) return {};
   const auto off = [&](double k) {
     double sum = 0;
-    for (const Stroke& s : evidence.strokes)
-      if (s.points.size() > 2) sum += offLine(s.points, centre, half, k);
+    for (const Stroke& s : evidence.strokes) {
+      if (s.points.size() < 3) continue;
+      const double noise = s.drawn.empty() ? noisePx : snappedNoisePx;
+      sum += offLine(s.points, centre, half, k) / (noise * noise);
+    }
     return sum;
   };
   constexpr double significant = 16;  // four sigma
   const double straight = off(0);
   // Not even a bend that left nothing would be: a solve while a handle is dragged has no time to search for
   // it.
-  if (straight <= significant * noisePx * noisePx) return false;
+  if (straight <= significant) return {};
   // Beyond this a photo would be a fisheye's, which no radial polynomial straightens.
   constexpr double most = 0.6;
   constexpr int steps = 24;
@@ -57,8 +63,16 @@ bool strokesAreBent(const Evidence& evidence, int width, int height) {
   for (int i = -steps; i <= steps; ++i) tryOut(most * i / steps);
   for (double step = most / steps / 2; step > 1e-4; step /= 2)
     for (const double k : {best - step, best + step}) tryOut(k);
-  const double noise2 = std::max(noisePx * noisePx, least / freedom);
-  return (straight - least) / noise2 > significant;
+  return {best, (straight - least) / std::max(1.0, least / freedom) > significant};
+}
+
+Evidence straightened(const Evidence& evidence, int width, int height, double bend) {
+  const Vec2d centre(width / 2.0, height / 2.0);
+  const double half = centre.length();
+  Evidence straight = evidence;
+  for (Stroke& s : straight.strokes)
+    for (Vec2d& p : s.points) p = centre + undistorted((p - centre) / half, bend, 0) * half;
+  return straight;
 }
 
 }  // namespace dusk

@@ -186,6 +186,17 @@ std::vector<Segment> spread(std::vector<Segment> of, double apartPx) {
   return taken;
 }
 
+/// Segments that are no edges of the place: those along the picture's own border, or that of a frame in it.
+void dropBorder(std::vector<Segment>& segments, double width, double height) {
+  const double near = 0.01 * std::hypot(width, height);
+  const auto lies = [&](double a, double b, double size) {
+    return std::max(a, b) < near || std::min(a, b) > size - near;
+  };
+  std::erase_if(segments, [&](const Segment& s) {
+    return lies(s.from.x, s.to.x, width) || lies(s.from.y, s.to.y, height);
+  });
+}
+
 Seen seenFrom(const Segment& s, double width, double height, double unit) {
   const auto frame = [&](const Vec2d& p) {
     return Vector3d((p.x - width / 2) / unit, (p.y - height / 2) / unit, 1);
@@ -195,7 +206,93 @@ Seen seenFrom(const Segment& s, double width, double height, double unit) {
   return {(frame(s.from) + frame(s.to)) / 2, line, s.length() / unit};
 }
 
+/// A photo's size, and how its lens bends: by k, of the half diagonal.
+struct Lens {
+  double width, height, k = 0;
+  Vec2d centre() const { return {width / 2, height / 2}; }
+  double unit() const { return std::hypot(width, height) / 2; }
+  Vec2d straight(const Vec2d& p) const {
+    return centre() + undistorted((p - centre()) / unit(), k, 0) * unit();
+  }
+  Vec2d bent(const Vec2d& p) const { return centre() + distorted((p - centre()) / unit(), k, 0.0) * unit(); }
+};
+
+/// Segments that lie on one line behind such a lens, joined, and the three directions most of them agree on.
+struct Agreed {
+  Lens lens;
+  std::vector<Segment> segments;  ///< as without its bend
+  std::vector<Seen> seen;
+  Hypothesis best;
+  double agreement = 0;  ///< the best's score, of all their length
+
+  Agreed(const std::vector<Segment>& found, const Lens& with, std::optional<double> focal, int rounds,
+         Progress& progress)
+      : lens(with), segments(found) {
+    constexpr size_t most = 300;
+    const double unit = lens.unit();
+    if (lens.k != 0)
+      for (Segment& s : segments) s = {lens.straight(s.from), lens.straight(s.to)};
+    joinOnOneLine(segments, std::max(1.2, 0.0012 * unit));
+    longestFirst(segments);
+    if (segments.size() > most) segments.resize(most);
+    if (segments.size() < 6) return;
+    double length = 0;
+    for (const Segment& s : segments)
+      seen.push_back(seenFrom(s, lens.width, lens.height, unit)), length += s.length() / unit;
+    Sampler sampler(seen, focal);
+    for (int i = 0; i < rounds && (i % 500 != 0 || !progress.cancelled()); ++i) {
+      auto h = sampler.next();
+      if (!h) continue;
+      h->score = scoreOf(seen, *h);
+      if (h->score > best.score) best = *h;
+    }
+    agreement = best.score / length;
+  }
+};
+
+/// How much better segments must agree behind a bent lens than behind a straight one for that to be believed.
+constexpr double clearlyBetter = 1.15;
+
+/// The lens behind which the segments agree best, where that is clear.
+Lens lensOf(const std::vector<Segment>& segments, const Lens& straight, std::optional<double> focal,
+            Progress& progress) {
+  constexpr int rounds = 1500;
+  const double plain = Agreed(segments, straight, focal, rounds, progress).agreement;
+  Lens best = straight;
+  double most = clearlyBetter * plain;
+  for (const double k : {0.1, 0.05, -0.05, -0.1, -0.15, -0.2, -0.25, -0.3}) {
+    Lens lens = straight;
+    lens.k = k;
+    if (const Agreed g(segments, lens, focal, rounds, progress); g.agreement > most)
+      most = g.agreement, best = lens;
+  }
+  return best;
+}
+
+/// A stroke along a segment, on the edge that the photo shows there.
+Stroke strokeAlong(const Segment& s, Run run, const Lens& lens, const Photo& photo) {
+  Stroke stroke{"", run, {s.from, s.to}, {}};
+  if (lens.k != 0) {
+    constexpr int pieces = 4;
+    stroke.points.clear();
+    for (int i = 0; i <= pieces; ++i)
+      stroke.points.push_back(lens.bent(s.from + (s.to - s.from) * (double(i) / pieces)));
+  }
+  if (const auto edge = snapped(photo, stroke.points, std::max(3.0, 0.003 * lens.unit()))) {
+    stroke.drawn = stroke.points;
+    stroke.points = edge->points;
+  }
+  return stroke;
+}
+
 }  // namespace
+
+std::string EdgeProposal::doubt() const {
+  constexpr double poor = 0.65;
+  if (strokes.empty() || agreement >= poor) return {};
+  return words(
+      "The photo's edges hardly agree on three directions: check the run of each, or draw strokes by hand.");
+}
 
 Result<EdgeProposal> findEdges(const Photo& photo, std::optional<double> focalMm35, Progress& progress) try {
   const int width = photo.picture.width, height = photo.picture.height;
@@ -206,46 +303,32 @@ Result<EdgeProposal> findEdges(const Photo& photo, std::optional<double> focalMm
   EdgeProposal proposal;
   proposal.segmentsSeen = int(segments.size());
   progress.report(0.4);
-  const double unit = std::hypot(width, height) / 2;
+  const Lens straight{double(width), double(height)};
+  const double unit = straight.unit();
   std::erase_if(segments, [&](const Segment& s) { return s.length() < 0.012 * unit; });
+  dropBorder(segments, width, height);
   longestFirst(segments);
   if (segments.size() > 1500) segments.resize(1500);
-  joinOnOneLine(segments, std::max(1.2, 0.0012 * unit));
-  longestFirst(segments);
-  if (segments.size() > 300) segments.resize(300);
-  if (segments.size() < 6) return proposal;
-
-  std::vector<Seen> seen;
-  for (const Segment& s : segments) seen.push_back(seenFrom(s, width, height, unit));
   std::optional<double> focal;
   if (focalMm35) focal = focalPxFromMm35(*focalMm35, width, height) / unit;
-  Sampler sampler(seen, focal);
-  Hypothesis best;
-  constexpr int rounds = 6000;
-  for (int i = 0; i < rounds; ++i) {
-    if (i % 500 == 0) {
-      if (progress.cancelled()) return cancelledError();
-      progress.report(0.45 + 0.4 * i / rounds);
-    }
-    auto h = sampler.next();
-    if (!h) continue;
-    h->score = scoreOf(seen, *h);
-    if (h->score > best.score) best = *h;
-  }
-  if (best.score <= 0) return proposal;
+  const Lens lens = lensOf(segments, straight, focal, progress);
+  if (progress.cancelled()) return cancelledError();
+  progress.report(0.7);
+  const Agreed all(segments, lens, focal, 6000, progress);
+  if (progress.cancelled()) return cancelledError();
+  progress.report(0.85);
+  if (all.best.score <= 0) return proposal;
+  proposal.bent = lens.k != 0, proposal.agreement = all.agreement;
 
   std::array<std::vector<Segment>, 3> runs;
-  for (size_t i = 0; i < segments.size(); ++i)
-    if (const int run = runOf(seen[i], best, within); run >= 0) runs[size_t(run)].push_back(segments[i]);
+  for (size_t i = 0; i < all.segments.size(); ++i)
+    if (const int run = runOf(all.seen[i], all.best, within); run >= 0)
+      runs[size_t(run)].push_back(all.segments[i]);
   for (size_t run = 0; run < 3; ++run) {
     const auto chosen = spread(runs[run], 0.02 * unit);
     if (chosen.size() < 2) continue;
     for (const Segment& s : chosen) {
-      Stroke stroke{"", Run(run), {s.from, s.to}, {}};
-      if (const auto edge = snapped(photo, stroke.points, std::max(3.0, 0.003 * unit))) {
-        stroke.drawn = stroke.points;
-        stroke.points = edge->points;
-      }
+      Stroke stroke = strokeAlong(s, Run(run), lens, photo);
       stroke.id = freshId(proposal.strokes, "found");
       proposal.strokes.push_back(std::move(stroke));
     }

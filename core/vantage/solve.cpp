@@ -98,6 +98,20 @@ double rootMeanSquare(const std::vector<EvidenceItem>& items) {
   return kept ? std::sqrt(sum / kept) : 1e9;
 }
 
+/// Where to begin: where bent lines vanish is far off, so the lens and the rest are then begun with together.
+std::vector<Candidate> startsOf(const Evidence& evidence, int width, int height) {
+  std::vector<Candidate> all = candidates(evidence, width, height);
+  if (!evidence.solveK1 || evidence.lens) return all;
+  const PlumbLines lines = plumbLines(evidence, width, height);
+  if (!lines.areBent) return all;
+  const double half = std::hypot(width, height) / 2;
+  for (Candidate c : candidates(straightened(evidence, width, height, lines.bend), width, height)) {
+    c.camera.k1 = lines.bend * c.camera.focalPx * c.camera.focalPx / (half * half);
+    all.push_back(c);
+  }
+  return all;
+}
+
 /// What would make a solved vantage better.
 void advise(const Evidence& e, VantageAnswer& answer) {
   const VantageSigma& sigma = answer.vantage.sigma;
@@ -169,7 +183,7 @@ VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
               "choose a rectangle that is not seen edge-on."));
 
   std::vector<std::unique_ptr<Fit>> fits;
-  for (const Candidate& candidate : candidates(evidence, width, height))
+  for (const Candidate& candidate : startsOf(evidence, width, height))
     fits.push_back(std::make_unique<Fit>(evidence, candidate));
   // Few points have more ways to go wrong than strokes, which are many.
   Fit* best = fitted(fits, evidence.pins.empty() ? 3 : 6);
@@ -228,14 +242,13 @@ VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
 }  // namespace
 
 VantageAnswer solve(const Evidence& evidence, int width, int height) {
-  VantageAnswer asAsked = solveAsAsked(evidence, width, height);
-  if (evidence.solveK1 || evidence.solveK2 || evidence.lens || !strokesAreBent(evidence, width, height))
-    return asAsked;
+  const bool asked = evidence.solveK1 || evidence.solveK2 || evidence.lens;
+  if (asked || !plumbLines(evidence, width, height).areBent) return solveAsAsked(evidence, width, height);
   // Taken as straight, bent lines would give a wrong focal length with small margins.
   Evidence free = evidence;
   free.solveK1 = true;
   VantageAnswer bent = solveAsAsked(free, width, height);
-  if (!bent.vantage.solved) return asAsked;
+  if (!bent.vantage.solved) return solveAsAsked(evidence, width, height);
   bent.advice.emplace_back(
       words("The strokes themselves bend: the lens's bend (k1) was found with the rest."));
   return bent;

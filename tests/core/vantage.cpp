@@ -342,7 +342,7 @@ void TestVantage::bentStrokesFreeTheLensByThemselves() {
   std::mt19937 random(60);
   Evidence e = drawn(someCamera(random, -0.2), random, 0.5, 5);
   for (Stroke& s : e.strokes) s.points = {s.points.front(), s.points.back()};
-  QVERIFY(!strokesAreBent(e, width, height));
+  QVERIFY(!plumbLines(e, width, height).areBent);
 }
 
 void TestVantage::roughDrawingWidensTheMargins() {

@@ -39,6 +39,7 @@ class TestVantagePhoto : public QObject {
   void snapsFromFarInABigPhoto();
   void nothingToSnapTo();
   void demoPhotoSolvesFromItsOwnEdges();
+  void edgesSeenThroughABentLens();
   void aPhotoWithoutEdgesProposesNothing();
   void straighteningIsTheInverseOfTheLens();
   void straightPlateStaysAsItIs();
@@ -131,6 +132,58 @@ void TestVantagePhoto::demoPhotoSolvesFromItsOwnEdges() {
   QVERIFY(again->strokes == found->strokes);
   progress.cancel();
   QVERIFY(findEdges(*photo, std::nullopt, progress).error().kind == ErrorKind::cancelled);
+}
+
+// A room's corner, floor and walls in squares, in a dark frame as some cameras leave one.
+void TestVantagePhoto::edgesSeenThroughABentLens() {
+  const auto photographed = [](const Camera& camera) {
+    Picture picture = Picture::rgb(camera.width, camera.height);
+    std::mt19937 random(3);
+    std::normal_distribution<float> grain(0, 0.008f);
+    constexpr int finer = 3;  // samples across a pixel
+    for (int y = 0; y < camera.height; ++y)
+      for (int x = 0; x < camera.width; ++x) {
+        float sum = 0;
+        for (int i = 0; i < finer * finer; ++i) {
+          const Vec3d d = rayThrough(camera, {x + (i % finer + 0.5) / finer, y + (i / finer + 0.5) / finer});
+          const Vec3d& eye = camera.position;
+          const double floor = d.z < 0 ? -eye.z / d.z : 1e9, back = d.y > 0 ? (3 - eye.y) / d.y : 1e9,
+                       side = d.x < 0 ? (-2 - eye.x) / d.x : 1e9, t = std::min({floor, back, side});
+          const Vec3d p = eye + d * t;
+          const double u = t == side ? p.y : p.x, v = t == floor ? p.y : p.z;
+          const bool dark = (long(std::floor(u / 0.4)) + long(std::floor(v / 0.4))) % 2 != 0;
+          sum += (dark ? 0.25f : 0.7f) * (t == side ? 0.8f : t == back ? 0.9f : 1.0f);
+        }
+        const bool frame = x < 4 || y < 4 || x >= camera.width - 4 || y >= camera.height - 4;
+        std::fill_n(picture.at(x, y), 3, frame ? 0.02f : sum / (finer * finer) + grain(random));
+      }
+    Photo photo;
+    photo.picture = std::move(picture);
+    return photo;
+  };
+  for (const double k1 : {0.0, -0.22}) {
+    Camera camera = lookAt(640, 480, 520, {0.6, -1.8, 1.7}, {-0.7, 1.6, 0.6});
+    camera.k1 = k1;
+    Progress progress;
+    const auto found = findEdges(photographed(camera), std::nullopt, progress);
+    QVERIFY(found.ok());
+    QCOMPARE(found->bent, k1 != 0);
+    QVERIFY(found->doubt().empty());
+    Evidence e;
+    e.strokes = found->strokes, e.solveK1 = found->bent;
+    const auto isOfFrame = [](const Stroke& s) {
+      return std::all_of(s.points.begin(), s.points.end(),
+                         [](const Vec2d& p) { return p.x < 8 || p.x > 632; }) ||
+             std::all_of(s.points.begin(), s.points.end(),
+                         [](const Vec2d& p) { return p.y < 8 || p.y > 472; });
+    };
+    QVERIFY(std::none_of(e.strokes.begin(), e.strokes.end(), isOfFrame));
+    const VantageAnswer a = solve(e, 640, 480);
+    QVERIFY(a.vantage.solved);
+    const double off = a.vantage.camera.focalPx / camera.focalPx - 1;
+    QVERIFY2(std::abs(off) < 0.04, qPrintable(QString("%1 at %2").arg(off).arg(k1)));
+    QVERIFY2(std::abs(a.vantage.camera.k1 - k1) < 0.03, qPrintable(QString::number(a.vantage.camera.k1)));
+  }
 }
 
 void TestVantagePhoto::aPhotoWithoutEdgesProposesNothing() {

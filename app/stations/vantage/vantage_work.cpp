@@ -73,7 +73,8 @@ void VantageWork::findEdges() {
         if (!edges) return edges.error();
         Evidence with = evidence;
         with.strokes = edges->strokes;
-        const bool bends = bendsMatter(with, (*photo)->picture.width, (*photo)->picture.height);
+        const bool bends =
+            edges->bent || bendsMatter(with, (*photo)->picture.width, (*photo)->picture.height);
         return Found{std::move(*edges), bends};
       },
       [this, plate](Found& found) {
@@ -84,6 +85,8 @@ void VantageWork::findEdges() {
         proposal_ = Proposal{found.edges.strokes, {}, found.bends, {}};
         judgeProposal();
         emit changed();
+        if (const std::string doubt = found.edges.doubt(); !doubt.empty())
+          session_.say(QString::fromStdString(doubt));
       });
 }
 
