@@ -84,6 +84,12 @@ void Session::recordKeys(bool on) {
   emit selectionChanged();
 }
 
+void Session::openShutter(bool on) {
+  if (on == opensShutter_) return;
+  opensShutter_ = on;
+  emit shutterChanged();
+}
+
 /// Makes what is shown of what is kept; where no option changes anything and nothing moves they are one.
 void Session::showVariant() {
   shownBefore_[nextBefore_++ % shownBefore_.size()] = std::move(shown_);

@@ -70,6 +70,9 @@ class Session : public QObject {
   /// While it is on, what is edited begins to move; what moves already gets a key either way.
   bool recordsKeys() const { return recordsKeys_; }
   void recordKeys(bool on);
+  /// Whether the picture shows what moves as a film's open shutter sees it.
+  bool opensShutter() const { return opensShutter_; }
+  void openShutter(bool on);
 
   const History& history() const { return history_; }
   void undo();
@@ -190,6 +193,7 @@ class Session : public QObject {
   void selectionChanged();
   /// Another moment is shown; `changed` with what differs comes right after.
   void momentChanged();
+  void shutterChanged();
   /// Another shot is in hand; `changed` with everything comes right after.
   void shotChanged();
   /// Another document is open.
@@ -217,7 +221,7 @@ class Session : public QObject {
   size_t nextBefore_ = 0;
   std::string recorded_;
   double moment_ = 0;
-  bool recordsKeys_ = false;
+  bool recordsKeys_ = false, opensShutter_ = false;
   std::string shotId_;
   unsigned documentNumber_ = 0;
   int gesture_ = 0;

@@ -41,13 +41,24 @@ Project Preview::live() const {
   return live_;
 }
 
+namespace {
+
+/// Whether what moves while they are open is the same.
+bool areAlike(const std::optional<OpenShutter>& a, const std::optional<OpenShutter>& b, size_t shot) {
+  if (!a || !b) return !a && !b;
+  return a->momentSeconds == b->momentSeconds && a->kept.shots[shot].motion == b->kept.shots[shot].motion &&
+         a->kept.axes == b->kept.axes && !changes(a->kept, shot, b->kept, shot).trace;
+}
+
+}  // namespace
+
 void Preview::request(const Project& project, size_t shot, std::shared_ptr<AssetStore> assets,
                       std::shared_ptr<GeometryCache> cache, const QSize& size, const QRect& area,
-                      const QRect& visible) {
+                      const QRect& visible, std::optional<OpenShutter> shutter) {
   auto request = std::make_shared<Request>();
   request->project = project, request->shot = shot;
   request->assets = std::move(assets), request->cache = std::move(cache);
-  request->modelChanges = request->assets->modelChanges();
+  request->modelChanges = request->assets->modelChanges(), request->shutter = std::move(shutter);
   request->whole = size.expandedTo({16, 16});
   request->area = area.isEmpty() ? QRect(QPoint(0, 0), request->whole) : area;
   request->width = request->area.width(), request->height = request->area.height();
@@ -59,7 +70,7 @@ void Preview::request(const Project& project, size_t shot, std::shared_ptr<Asset
   const auto& now = waiting_ ? waiting_ : running_;
   const bool sameTrace = now && now->project.shots[now->shot].id == project.shots[shot].id &&
                          !changes(now->project, now->shot, project, shot).trace &&
-                         now->whole == request->whole &&
+                         areAlike(now->shutter, request->shutter, shot) && now->whole == request->whole &&
                          now->area.contains(visible.isEmpty() ? request->area : visible) &&
                          now->assets == request->assets && now->modelChanges == request->modelChanges;
   if (!sameTrace) {

@@ -72,6 +72,12 @@ struct ScreenDetail {
   bool operator==(const ScreenDetail&) const = default;
 };
 
+/// Of a film's picture: what moves while the shutter is open is blurred.
+struct OpenShutter {
+  Project kept;  ///< the document, of which what is shown is a moment
+  double momentSeconds = 0;
+};
+
 /// What the proof strip shows, measured on one frame.
 struct Proofs {
   std::vector<Finding> findings;
@@ -94,10 +100,10 @@ class Preview : public QObject {
   ~Preview() override;
 
   /// `size` in device pixels of the whole picture, of which only `area` is made; where what is there already
-  /// covers `visible`, that is enough. Null: all of it.
+  /// covers `visible`, that is enough. Null: all of it. The coarse pictures are as with a shut `shutter`.
   void request(const Project& project, size_t shot, std::shared_ptr<AssetStore> assets,
                std::shared_ptr<GeometryCache> cache, const QSize& size, const QRect& area = {},
-               const QRect& visible = {});
+               const QRect& visible = {}, std::optional<OpenShutter> shutter = {});
   /// Ends what is being traced, and forgets it.
   void stop();
   void setPaused(bool paused);

@@ -50,7 +50,7 @@ void Preview::measurePicture(const Latest& latest, const Project& project, const
   };
   add(edgeFinding(proofs.edges));
   add(tonesFinding(*shown, *passes, **view));
-  add(catcherFinding(shot, *passes));
+  add(catcherFinding(shot, stage.scene->place, *passes));
   if (!stage.isWhole()) return;
   if (stage.shownPlate) add(borderFinding(shot, *shown, *within(stage.shownPlate)));
   Progress progress;

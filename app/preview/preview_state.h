@@ -19,6 +19,7 @@ struct Preview::Request {
   int width, height;     ///< of the area
   int modelChanges = 0;  ///< the models' state
   ScreenDetail detail;
+  std::optional<OpenShutter> shutter;
   Clock::time_point asked = Clock::now();
   std::shared_ptr<Progress> progress = std::make_shared<Progress>();
 };
@@ -50,6 +51,8 @@ struct Preview::Smaller {
   int width, height;
   Scene scene;
   Smaller(const Stage& stage, const Request& request, int divisor);
+  /// Where the request has an open shutter and something moves; false: cancelled.
+  bool openShutter(const Request& request);
 };
 
 /// The newest passes and where they came from: enough to blend a picture at any time.

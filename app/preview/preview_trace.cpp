@@ -8,6 +8,7 @@
 #include "core/base/words.h"
 #include "core/blend/stack.h"
 #include "core/deliver/pass_view.h"
+#include "core/deliver/shutter.h"
 #include "core/project/blend_edit.h"
 #include "core/trace/denoise.h"
 #include "core/trace/render.h"
@@ -91,6 +92,23 @@ Preview::Smaller::Smaller(const Stage& stage, const Request& request, int diviso
   if (scene.camera.width > 0) scene.camera = resized(scene.camera, width, height);
 }
 
+bool Preview::Smaller::openShutter(const Request& request) {
+  constexpr int moments = 24;  // of a film's many: no more are told apart on the way to a calm picture
+  if (!request.shutter || scene.camera.width <= 0) return true;
+  if (!dusk::openShutter(request.shutter->kept, request.project, request.shot, request.shutter->momentSeconds,
+                         *request.assets, *request.cache, scene, *request.progress, moments))
+    return false;
+  const QRect& at = request.area;
+  for (auto& moment : scene.during) {
+    Scene then = *moment;
+    then.camera = resized(cropped(resized(then.plateCamera, request.whole.width(), request.whole.height()),
+                                  at.x(), at.y(), at.width(), at.height()),
+                          width, height);
+    moment = std::make_shared<const Scene>(std::move(then));
+  }
+  return true;
+}
+
 /// Pictures at an eighth, a quarter and half the size: the first is there before the eye misses it.
 bool Preview::coarse(const std::shared_ptr<const Stage>& stage, const Request& request,
                      std::initializer_list<int> steps, std::shared_ptr<const Passes>& last,
@@ -162,7 +180,8 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
   int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
   auto lastShown = Clock::now();
   const int wanted = request.project.shots[request.shot].render.samples;
-  const Smaller small(*stage, request, request.detail.divisor);
+  Smaller small(*stage, request, request.detail.divisor);
+  if (!small.openShutter(request)) return;
   const auto& [w, h, scene] = small;
   auto film = std::make_shared<Film>(w, h, scene.lights->groups());
   if (const QRectF r = request.detail.region; !r.isEmpty()) {

@@ -51,7 +51,8 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
   connect(&session_, &Session::documentChanged, this, forget);
   connect(&session_, &Session::shotChanged, this, forget);
   connect(&session_, &Session::changed, this, [this](const Changes& what) {
-    if (what.trace || what.blend || what.proofs || lacksSome()) requestFrame();
+    // How long a shutter is open is of no picture but those of films.
+    if (what.trace || what.blend || what.proofs || lacksSome() || session_.opensShutter()) requestFrame();
     update();
   });
   connect(&session_, &Session::stationChanged, this, [this] {
@@ -62,6 +63,7 @@ PictureView::PictureView(Session& session, Preview& preview, QWidget* parent)
   });
   connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
   connect(&session_, &Session::momentChanged, this, qOverload<>(&QWidget::update));
+  connect(&session_, &Session::shutterChanged, this, &PictureView::requestFrame);
 }
 
 PictureView::~PictureView() = default;
@@ -155,15 +157,17 @@ void PictureView::requestFrame() {
   QRect area = visible.adjusted(-96, -96, 96, 96) & all;
   if (visible.isEmpty() || 1.6 * area.width() * area.height() > double(whole.width()) * whole.height())
     area = all;
-  const auto request = [&](const Project& shown) {
+  const auto request = [&](const Project& shown, std::optional<OpenShutter> shutter = {}) {
     preview_.request(shown, session_.shotIndex(), session_.assets(), session_.geometry(), whole, area,
-                     visible);
+                     visible, std::move(shutter));
   };
   if (alone_)
     if (const Surface* surface = session_.surfaceInHand(session_.project()))
       return request(shownAlone(session_.project(), surface->id, session_.feedInHand()));
   if (session_.station() != Station::vantage || !session_.shot().vantage.straightened)
-    return request(session_.project());
+    return request(session_.project(), session_.opensShutter()
+                                           ? std::optional(OpenShutter{session_.base(), session_.moment()})
+                                           : std::nullopt);
   // Evidence lies on the photo as it was taken.
   Project bent = session_.project();
   session_.shotIn(bent).vantage.straightened = false;

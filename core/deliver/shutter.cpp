@@ -23,12 +23,12 @@ std::vector<int> spreadOrder(int count) {
 }
 
 Outcome openShutter(const Project& kept, const Project& shown, size_t index, double moment,
-                    AssetStore& assets, GeometryCache& cache, Scene& scene, Progress& progress) {
+                    AssetStore& assets, GeometryCache& cache, Scene& scene, Progress& progress, int most) {
   const Shot& shot = kept.shots[index];
   const Motion& motion = shot.motion;
   if (!moves(shot) || motion.shutterDegrees <= 0 || scene.geometry->empty()) return done();
   const double open = motion.shutterDegrees / 360 / motion.picturesPerSecond;
-  const int count = std::clamp(scene.samples, 1, mostMoments);
+  const int count = std::clamp(scene.samples, 1, most);
   const auto then = [&](int i, int of) {
     return at(kept, index, moment + ((i + 0.5) / of - 0.5) * open).project;
   };

@@ -58,6 +58,7 @@ class TestMotionDrawer : public DemoWindow {
   void theWayIsBentInThePicture();
   void whatIsChangedBeginsToMove();
   void itFalls();
+  void theOpenShutterIsSeen();
   void itPlays();
   void aStretchPlays();
   void aFilmIsHandedOver();
@@ -222,6 +223,37 @@ void TestMotionDrawer::whatIsChangedBeginsToMove() {
   openDemo("moved.dusk");
   QCOMPARE(session().moment(), at);
   QCOMPARE(shot().focus.fNumber, 2.0);
+}
+
+void TestMotionDrawer::theOpenShutterIsSeen() {
+  slide();
+  session().setMoment(1);
+  session().editShot("calm", [](Shot& s) {
+    s.render.samples = 24, s.render.denoise = 0;
+    s.motion.picturesPerSecond = 2;  // a long way while it is open
+  });
+  const auto partly = [&] {
+    size_t count = 0;
+    for (const float a : picture().frame()->passes->alpha.pixels) count += a > 0.02f && a < 0.98f;
+    return count;
+  };
+  const auto isDone = [&] {
+    const auto frame = picture().frame();
+    return frame && frame->samples == 24;
+  };
+  QTRY_VERIFY_WITH_TIMEOUT(isDone(), 60'000);
+  const size_t sharp = partly();
+  QCheckBox* blur = nullptr;
+  for (QCheckBox* box : window_->motion().findChildren<QCheckBox*>())
+    if (box->text() == "Blur") blur = box;
+  QVERIFY(blur);
+  QTest::mouseClick(blur, Qt::LeftButton, {}, {8, blur->height() / 2});
+  QVERIFY(session().opensShutter());
+  QTRY_VERIFY_WITH_TIMEOUT(isDone() && partly() > 2 * sharp, 60'000);
+  grab("open-shutter");
+  // Another shutter is another picture; a shut one is sharp.
+  session().editShot("shut", [](Shot& s) { s.motion.shutterDegrees = 0; });
+  QTRY_VERIFY_WITH_TIMEOUT(isDone() && partly() < 1.2 * sharp, 60'000);
 }
 
 void TestMotionDrawer::itFalls() {
