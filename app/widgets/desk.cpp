@@ -33,6 +33,7 @@ Desk::Desk(Session& session, const QString& title, const QString& purpose, QWidg
   column_->setSpacing(7);
   connect(&session_, &Session::changed, this, &Desk::refreshAll);
   connect(&session_, &Session::selectionChanged, this, &Desk::refreshAll);
+  connect(&session_, &Session::assetsChanged, this, &Desk::refreshAll);
   column_->setContentsMargins(0, 0, 0, 0);
   if (title.isEmpty()) return;  // a part of another
   setAccessibleName(title + words(" desk"));

@@ -76,8 +76,8 @@ QWidget* MotionDrawer::buildPlaying() {
   moment_->setUnit("s");
   moment_->setDecimals(2);
   moment_->setRange(0, 86'400);
-  moment_->setAccessibleName("Moment in hand, in seconds");
-  moment_->setToolTip("The moment that is shown and worked on");
+  moment_->setAccessibleName(words("Moment in hand, in seconds"));
+  moment_->setToolTip(words("The moment that is shown and worked on"));
   connect(moment_, &QDoubleSpinBox::valueChanged, this, [this](double seconds) {
     play(false);
     session_.setMoment(onPicture(session_.shot().motion, seconds));
@@ -127,16 +127,20 @@ QWidget* MotionDrawer::buildLengths() {
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
   field(
-      holder, "Length", "of the whole film", "s", 0.1, 3600, 2, [](const Motion& m) { return m.seconds; },
-      [](Motion& m, double v) { m.seconds = v; });
+      holder, words("Length"), words("of the whole film"), "s", 0.1, 3600, 2,
+      [](const Motion& m) { return m.seconds; }, [](Motion& m, double v) { m.seconds = v; });
   field(
-      holder, "Pictures", "in a second: 25 for television, 24 for cinema", "/s", 1, 240, 0,
+      holder, words("Pictures"), words("in a second: 25 for television, 24 for cinema"), "/s", 1, 240, 0,
       [](const Motion& m) { return m.picturesPerSecond; },
       [](Motion& m, double v) { m.picturesPerSecond = int(std::lround(v)); });
   field(
-      holder, "Shutter", "how long it is open of each picture; 360° all of it, 0° leaves all sharp", "°", 0,
-      360, 0, [](const Motion& m) { return m.shutterDegrees; },
-      [](Motion& m, double v) { m.shutterDegrees = v; });
+      holder, words("Shutter"),
+      words("how long it is open of each picture; 360° all of it, 0° leaves all sharp"), "°", 0, 360, 0,
+      [](const Motion& m) { return m.shutterDegrees; }, [](Motion& m, double v) { m.shutterDegrees = v; });
+  auto* blur = new QCheckBox(words("Blur"));
+  blur->setToolTip(words("Shows what moves as the open shutter sees it, once the picture rests"));
+  connect(blur, &QCheckBox::toggled, this, [this](bool on) { session_.openShutter(on); });
+  row->addWidget(blur, 0, Qt::AlignBottom);
   return holder;
 }
 
@@ -145,12 +149,11 @@ QWidget* MotionDrawer::buildMaking() {
   auto* row = new QHBoxLayout(holder);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(4);
-  record_ = new QPushButton("Begin to move");
+  record_ = new QPushButton(words("Begin to move"));
   record_->setCheckable(true);
   record_->setToolTip(
-      "While it is down, what you change begins to move: from how it is at the beginning to how you leave it "
-      "at this "
-      "moment. What moves already gets a key either way");
+      words("While it is down, what you change begins to move: from how it is at the beginning to how you "
+            "leave it at this moment. What moves already gets a key either way"));
   connect(record_, &QPushButton::clicked, this, [this](bool on) { session_.recordKeys(on); });
   row->addWidget(record_, 1);
   const auto menu = [&](const QString& text, const QString& tip, void (MotionDrawer::*fill)(QMenu*)) {
@@ -165,8 +168,9 @@ QWidget* MotionDrawer::buildMaking() {
     button->setMenu(list);
     row->addWidget(button);
   };
-  menu("Move", "What begins to move, and motions that are ready made", &MotionDrawer::fillMoveMenu);
-  menu("More", "The still's moment, speed, and the film's files", &MotionDrawer::fillMoreMenu);
+  menu(words("Move"), words("What begins to move, and motions that are ready made"),
+       &MotionDrawer::fillMoveMenu);
+  menu(words("More"), words("The still's moment, speed, and the film's files"), &MotionDrawer::fillMoreMenu);
   refreshers_.push_back([this] { record_->setChecked(session_.recordsKeys()); });
   return holder;
 }

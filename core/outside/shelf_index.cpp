@@ -7,6 +7,7 @@
 
 #include "core/base/json_text.h"
 #include "core/base/lower.h"
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -40,9 +41,9 @@ ShelfFile fileOf(const json& j) {
   ShelfFile file{j.at("path").get<std::string>(), j.at("bytes").get<int64_t>(),
                  j.at("sha256").get<std::string>()};
   if (!staysInside(file.path))
-    throw Unusable{"has the path " + file.path + ", which leads out of its folder"};
-  if (file.bytes < 0) throw Unusable{"has a file of less than no bytes"};
-  if (!isHash(file.sha256)) throw Unusable{"has a SHA-256 that is none"};
+    throw Unusable{words("has the path ") + file.path + words(", which leads out of its folder")};
+  if (file.bytes < 0) throw Unusable{words("has a file of less than no bytes")};
+  if (!isHash(file.sha256)) throw Unusable{words("has a SHA-256 that is none")};
   return file;
 }
 
@@ -52,20 +53,21 @@ std::vector<ShelfFile> filesOf(const json& entry, const char* key) {
   const json& list = entry.at(key);
   if (list.is_object()) return {fileOf(list)};
   for (const json& j : list) files.push_back(fileOf(j));
-  if (files.size() > mostFiles) throw Unusable{"has too many files"};
+  if (files.size() > mostFiles) throw Unusable{words("has too many files")};
   return files;
 }
 
 ShelfEntry entryOf(const json& j) {
   ShelfEntry e;
   e.id = j.at("id").get<std::string>();
-  if (!isName(e.id) || e.id.find('/') != std::string::npos) throw Unusable{"has an id that is no file name"};
+  if (!isName(e.id) || e.id.find('/') != std::string::npos)
+    throw Unusable{words("has an id that is no file name")};
   e.kind = j.at("kind") == "surface" ? ShelfKind::surface : ShelfKind::panorama;
   e.title = j.value("title", e.id), e.author = j.value("author", ""), e.licence = j.value("licence", "");
   e.about = j.value("about", "");
   e.tags = j.value("tags", std::vector<std::string>());
   e.thumbnail = filesOf(j, "thumbnail"), e.preview = filesOf(j, "preview"), e.files = filesOf(j, "files");
-  if (e.files.empty()) throw Unusable{"has no files"};
+  if (e.files.empty()) throw Unusable{words("has no files")};
   return e;
 }
 
@@ -79,27 +81,29 @@ int64_t ShelfEntry::bytes() const {
 
 Result<ShelfIndex> parseShelfIndex(const std::string& text, const std::string& from) {
   const auto bad = [&](const std::string& why) {
-    return Error{"The shelf at " + from + " cannot be read: " + why + ".", ErrorKind::unreadable};
+    return Error{words("The shelf at ") + from + words(" cannot be read: ") + why + ".",
+                 ErrorKind::unreadable};
   };
   std::string id;
   try {
     const json j = jsonFrom(text);
-    if (!j.is_object() || !j.contains("shelf")) return bad("its index is of another kind");
-    if (j.at("shelf") != 1) return bad("its index is of a later version than this program knows");
+    if (!j.is_object() || !j.contains("shelf")) return bad(words("its index is of another kind"));
+    if (j.at("shelf") != 1) return bad(words("its index is of a later version than this program knows"));
     ShelfIndex index{j.value("title", ""), {}};
     std::set<std::string> ids;
-    if (j.at("entries").size() > mostEntries) return bad("it has too many entries");
+    if (j.at("entries").size() > mostEntries) return bad(words("it has too many entries"));
     for (const json& entry : j.at("entries")) {
       id = entry.value("id", "");
       if (const json& kind = entry.at("kind"); kind != "panorama" && kind != "surface") continue;
       index.entries.push_back(entryOf(entry));
-      if (!ids.insert(index.entries.back().id).second) throw Unusable{"is there twice"};
+      if (!ids.insert(index.entries.back().id).second) throw Unusable{words("is there twice")};
     }
     return index;
   } catch (const Unusable& entry) {
-    return bad("its entry \"" + id + "\" " + entry.why);
+    return bad(words("its entry \"") + id + "\" " + entry.why);
   } catch (const json::exception&) {
-    return bad(id.empty() ? "its index is damaged" : "its entry \"" + id + "\" is not whole");
+    return bad(id.empty() ? words("its index is damaged")
+                          : words("its entry \"") + id + words("\" is not whole"));
   }
 }
 

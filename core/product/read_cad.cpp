@@ -25,6 +25,7 @@
 #include <XCAFDoc_ShapeTool.hxx>
 #include <XSControl_WorkSession.hxx>
 
+#include "core/base/words.h"
 #include "core/product/formats.h"
 #include "core/product/read_cad_face.h"
 #include "core/product/read_model.h"
@@ -298,13 +299,16 @@ Result<Model> read(const std::filesystem::path& file, double chordM, const ReadR
   walk.mesh();
   walk.model.metresPerUnit = 0.001;
   walk.model.chordM = chordM;
-  std::string unit = "its unit";
+  std::string unit = marked("IGES says its unit");
   if (!iges) {
     TColStd_SequenceOfAsciiString lengths, angles, solidAngles;
     stepReader.ChangeReader().FileUnits(lengths, angles, solidAngles);
-    if (!lengths.IsEmpty()) unit = lengths.First().ToCString();
+    const std::string stated = lengths.IsEmpty() ? "its unit" : lengths.First().ToCString();
+    unit = stated == "millimetre" ? marked("STEP says millimetre")
+           : stated == "metre"    ? marked("STEP says metre")
+                                  : "STEP says " + stated;
   }
-  walk.model.unitReason = std::string(iges ? "IGES" : "STEP") + " says " + unit;
+  walk.model.unitReason = unit;
   application->Close(document);
   return std::move(walk.model);
 }

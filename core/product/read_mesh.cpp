@@ -5,6 +5,7 @@
 #include <assimp/Importer.hpp>
 #include <assimp/ProgressHandler.hpp>
 
+#include "core/base/words.h"
 #include "core/product/formats.h"
 #include "core/product/hull.h"
 #include "core/product/read_gltf_file.h"
@@ -25,14 +26,14 @@ struct FormatHabit {
 };
 // What files of a kind usually mean; glTF's is its standard.
 constexpr FormatHabit habits[] = {
-    {".gltf", 1.0, "glTF is in metres", UpAxis::y},
-    {".glb", 1.0, "glTF is in metres", UpAxis::y},
-    {".fbx", 0.01, "FBX is usually in centimetres", UpAxis::y},
-    {".obj", 1.0, "OBJ states no unit; taken as metres", UpAxis::y},
-    {".stl", 0.001, "STL states no unit; taken as millimetres", UpAxis::z, true},
-    {".ply", 1.0, "PLY states no unit; taken as metres", UpAxis::z},
-    {".3mf", 0.001, "3MF is usually in millimetres", UpAxis::z},
-    {".dae", 1.0, "DAE brought to metres and Y up on reading", UpAxis::y}};
+    {".gltf", 1.0, marked("glTF is in metres"), UpAxis::y},
+    {".glb", 1.0, marked("glTF is in metres"), UpAxis::y},
+    {".fbx", 0.01, marked("FBX is usually in centimetres"), UpAxis::y},
+    {".obj", 1.0, marked("OBJ states no unit; taken as metres"), UpAxis::y},
+    {".stl", 0.001, marked("STL states no unit; taken as millimetres"), UpAxis::z, true},
+    {".ply", 1.0, marked("PLY states no unit; taken as metres"), UpAxis::z},
+    {".3mf", 0.001, marked("3MF is usually in millimetres"), UpAxis::z},
+    {".dae", 1.0, marked("DAE brought to metres and Y up on reading"), UpAxis::y}};
 constexpr double creaseOfFacets = 40;
 
 /// A node's transform as a similarity, where it is one that keeps handedness.

@@ -218,12 +218,14 @@ void TestLanguage::learnNames() {
     if (const auto model = session().assets()->loadedModel(product)) {
       for (const Part& part : model->parts) learn(part.name), learn(part.path);
       for (const Group& g : model->groups) learn(g.name), learn(g.path);
-      learn(model->unitReason);  // read by a program of its own
     }
     for (const Decal& d : product.decals) learn(d.name);
   }
   for (const Surface& s : p.surfaces) learn(s.name);
   for (const Shot& s : p.shots) {
+    if (const auto photo = session().assets()->loadedPhoto(s.plate))
+      for (const std::string& device : {photo->info.camera, photo->info.lens})
+        for (const QString& word : QString::fromStdString(device).split(' ')) learn(word.toStdString());
     learn(s.name);
     for (const Lamp& l : s.lamps) learn(l.name);
     for (const StandIn& standIn : s.standIns) learn(standIn.name);

@@ -121,7 +121,7 @@ void FramesDesk::addSize() {
         },
         set);
     number(
-        side.label, {0.1, 10'000, 1, 1, "mm"}, "Of the print; pixels follow by the resolution",
+        side.label, {0.1, 10'000, 1, 1, "mm"}, words("Of the print; pixels follow by the resolution"),
         [=](const Project& p) {
           return isPrint(p) ? std::optional(frame(p)->*side.px / frame(p)->dpi * perInch) : std::nullopt;
         },
@@ -130,8 +130,8 @@ void FramesDesk::addSize() {
         });
   }
   number(
-      "Resolution", {10, 4800, 10, 0, "dpi", false, 300.0},
-      "Pixels to the inch of the print: its size in millimetres stays",
+      words("Resolution"), {10, 4800, 10, 0, "dpi", false, 300.0},
+      words("Pixels to the inch of the print: its size in millimetres stays"),
       [=](const Project& p) { return isPrint(p) ? std::optional(frame(p)->dpi) : std::nullopt; },
       [this](Project& p, double v) {
         PictureFrame* f = inHand(p);
@@ -141,7 +141,8 @@ void FramesDesk::addSize() {
         f->dpi = v;
       });
   number(
-      "Shows", {1, 400, 1, 1, "%", true, 100.0}, "Share of the picture's width that the frame covers",
+      words("Shows"), {1, 400, 1, 1, "%", true, 100.0},
+      words("Share of the picture's width that the frame covers"),
       [=](const Project& p) { return frame(p) ? std::optional(frame(p)->width * 100) : std::nullopt; },
       [this](Project& p, double v) {
         if (PictureFrame* f = inHand(p)) f->width = v / 100;
@@ -152,10 +153,17 @@ void FramesDesk::addSize() {
       [this](Project& p, bool on) {
         if (PictureFrame* f = inHand(p)) setAboutProduct(*f, on, productSpot(session_.shotIn(p)));
       });
+  onRefresh([=, this] {
+    for (QWidget* w : std::initializer_list<QWidget*>{about, unit}) w->setVisible(inHand(session_.project()));
+  });
+  tellOfSize();
+}
+
+void FramesDesk::tellOfSize() {
   auto* told = note();
   onRefresh([=, this] {
     const PictureFrame* f = inHand(session_.project());
-    about->setVisible(f), told->setVisible(f), unit->setVisible(f);
+    told->setVisible(f);
     if (!f) return;
     const Camera& camera = session_.shot().vantage.camera;
     const FramedArea area = framed(session_.shot(), *f, camera.width, camera.height);

@@ -15,6 +15,8 @@ class FramesDesk : public Desk {
  private:
   void fillList();
   void addSize();
+  /// What the frame makes of the photo's pixels.
+  void tellOfSize();
   const PictureFrame* inHand(const Project& p) const;
   PictureFrame* inHand(Project& p) const;
 

@@ -300,7 +300,7 @@ void ProductDesk::showFacts() {
               .arg(s.x * 1000, 0, 'f', 0)
               .arg(s.y * 1000, 0, 'f', 0)
               .arg(s.z * 1000, 0, 'f', 0)
-              .arg(QString::fromStdString(model->unitReason).toHtmlEscaped())
+              .arg(QString::fromStdString(words(model->unitReason)).toHtmlEscaped())
               .arg(s.z, 0, 'g', 3);
   const Repairs& r = model->repairs;
   QStringList repaired;
