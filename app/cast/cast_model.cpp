@@ -182,6 +182,9 @@ QVariant CastModel::data(const QModelIndex& index, int role) const {
     case Qt::EditRole:
       return node.name;
     case Qt::DisplayRole: {
+      if (const Product* of = node.part ? byId(session_.project().products, node.product) : nullptr;
+          of && roleOf(*of, node.path).catcher)
+        return QString(words("%1 (only catches)")).arg(node.name);
       if (node.part || node.children.empty()) return node.name;
       return QString("%1  (%2)").arg(node.name).arg(node.children.size());
     }

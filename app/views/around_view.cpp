@@ -81,7 +81,7 @@ void AroundView::rebuild() {
       const Product* product = byId(project.products, placement.productId);
       const auto model = product ? assets->loadedModel(*product) : nullptr;
       if (!model) continue;  // it comes when it is loaded
-      instances.push_back(placedInstance(*product, shot, placement, model, *cache));
+      instances.push_back(placedInstance(*product, shot, placement, model, *cache, PartsOf::both));
       auto& paints = world->paints.emplace_back();
       for (const Part& part : model->parts) {
         const Surface* given = surfaceOf(project, *product, part);

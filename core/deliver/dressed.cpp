@@ -154,7 +154,7 @@ Outcome DressedProduct::prepare(DressedNotes& notes, Progress& progress) {
   for (size_t i = 0; i < model.parts.size(); ++i) {
     if (progress.cancelled()) return cancelledError();
     const Part& part = model.parts[i];
-    if (product_.hiddenParts.contains(part.path) || model.meshOf(part).indices.empty()) continue;
+    if (!isRendered(product_, part.path) || model.meshOf(part).indices.empty()) continue;
     const Surface* surface = surfaceOf(project_, product_, part);
     if (surface) note(notes.lost, *surface);
     // What looks alike all over is written once, and a mesh once for each look of it.

@@ -47,6 +47,38 @@ PartRole roleOf(const Product& product, const std::string& path) {
   return nearest ? *nearest : PartRole{};
 }
 
+bool isRendered(const Product& product, const std::string& path) {
+  return !product.hiddenParts.contains(path) && !roleOf(product, path).catcher;
+}
+
+bool hasCatchers(const Product& product) {
+  return std::any_of(product.roles.begin(), product.roles.end(),
+                     [](const auto& role) { return role.second.catcher; });
+}
+
+bool isNowhereRendered(const Product& product, const Model& model) {
+  return std::none_of(model.parts.begin(), model.parts.end(),
+                      [&](const Part& part) { return isRendered(product, part.path); });
+}
+
+std::vector<std::string> rootsOf(const Model& model) {
+  std::set<std::string> roots;
+  for (const Part& part : model.parts) roots.insert(part.path.substr(0, part.path.find('/')));
+  return {roots.begin(), roots.end()};
+}
+
+void letCatch(Product& product, const std::vector<std::string>& branches, bool catches) {
+  for (const std::string& branch : branches) {
+    const PartRole before = roleOf(product, branch);
+    for (auto& [path, role] : product.roles)
+      if (isUnder(path, branch)) role.catcher = catches;
+    PartRole now = before;
+    now.catcher = catches;
+    product.roles.erase(branch);
+    if (!(roleOf(product, branch) == now)) product.roles[branch] = now;
+  }
+}
+
 Similarity movedWithin(const Product& product, const Part& part) {
   Similarity all;
   if (product.moves.empty()) return all;

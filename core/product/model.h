@@ -158,6 +158,22 @@ bool isUnder(const std::string& path, const std::string& branch);
 /// What a part does: as told of it, or of the nearest group it is in.
 PartRole roleOf(const Product& product, const std::string& path);
 
+/// Whether it is left in the picture as a thing of its own: neither hidden nor only catching.
+bool isRendered(const Product& product, const std::string& path);
+
+/// Whether some of it catches for what the photo shows.
+bool hasCatchers(const Product& product);
+
+/// Whether nothing of it is rendered: it is hidden, or only catches.
+bool isNowhereRendered(const Product& product, const Model& model);
+
+/// The paths that all its parts' begin with.
+std::vector<std::string> rootsOf(const Model& model);
+
+/// Lets the parts of these branches catch instead of being rendered, or renders them again; what else they do
+/// stays.
+void letCatch(Product& product, const std::vector<std::string>& branches, bool catches);
+
 /// How far a part is moved within the model by the product's moves: those of its groups after its own.
 /// Identity for most.
 Similarity movedWithin(const Product& product, const Part& part);

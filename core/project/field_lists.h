@@ -28,7 +28,7 @@ DUSK_FIELDS(Decal, id, name, on, picture, page, parts, lay, side, at, normal, ax
             turnDegrees, mirrored, reachMm, steepDegrees, opacity, roughness, metalness, clearcoat, reliefMm)
 DUSK_FIELDS(Motion, seconds, picturesPerSecond, shutterDegrees, stillAtSeconds, loops, tracks)
 DUSK_FIELDS(PartMove, pivot, axis, shift, turnDegrees)
-DUSK_FIELDS(PartRole, seen, mirrored, shadow, lit, alpha, bounce)
+DUSK_FIELDS(PartRole, seen, mirrored, shadow, lit, alpha, bounce, catcher)
 DUSK_FIELDS(Piece, kind, measures, seed)
 DUSK_FIELDS(SetRecipe, kind, seed, sliders)
 DUSK_FIELDS(Product, id, name, model, metresPerUnit, up, surfaceOfPart, hiddenParts, moves, names,
@@ -44,7 +44,8 @@ DUSK_FIELDS(Lamp, id, name, kind, on, kelvin, powerEv, azimuthDegrees, elevation
 DUSK_FIELDS(StandIn, id, name, kind, positionM, sizeM, turnDegrees, leanDegrees, on, catches, blocks, gloss,
             glossRoughness, glossIor)
 DUSK_FIELDS(Backdrop, kind, colour, upper, width, height, focalMm35, cameraHeightM, distanceM, aimHeightM,
-            azimuthDegrees, sweepRadiusM, sweepBehindM, aimXM, aimYM, uprightsStraight, locked)
+            azimuthDegrees, sweepRadiusM, sweepBehindM, aimXM, aimYM, uprightsStraight, locked, floorRadiusM,
+            floorSoftness, floorXM, floorYM, floorColour)
 DUSK_FIELDS(KeptCamera, id, name, focalMm35, cameraHeightM, distanceM, aimHeightM, azimuthDegrees, aimXM,
             aimYM, uprightsStraight)
 DUSK_FIELDS(HeightReference, id, name, foot, top, metres)

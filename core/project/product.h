@@ -29,6 +29,8 @@ struct PartRole {
   bool lit = true;       ///< gets light that others send back, not that of lights alone
   bool alpha = true;     ///< counts in the picture's alpha
   double bounce = 1;     ///< of its colour that it throws on the place; 1 as physics has it
+  /// It stands for what the photo shows there: it catches, blocks and reflects for that, and never shows.
+  bool catcher = false;
   bool operator==(const PartRole&) const = default;
 };
 

@@ -72,7 +72,7 @@ void addFaces(const ProofOf& of, const Placement& p, const Camera& camera, std::
   const Similarity world = worldFromModel(*product, p, *model, planeHeightM(of.shot, p));
   const double least = std::pow(2 * *perPixel / 1000, 2);
   for (const Part& part : model->parts) {
-    if (product->hiddenParts.contains(part.path)) continue;
+    if (!isRendered(*product, part.path)) continue;
     const Surface* surface = surfaceOf(of.project, *product, part);
     const size_t index = looks.looks.size();
     looks.looks.push_back(surface ? surface->id : "file " + std::to_string(part.material));

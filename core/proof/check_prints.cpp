@@ -16,7 +16,7 @@ std::vector<Corners> under(const Decal& decal, const Product& product, const Mod
   for (const Part& part : model.parts) {
     const auto holds = [&](const std::string& branch) { return isUnder(part.path, branch); };
     if (!decal.parts.empty() && std::none_of(decal.parts.begin(), decal.parts.end(), holds)) continue;
-    if (product.hiddenParts.contains(part.path)) continue;
+    if (!isRendered(product, part.path)) continue;
     const Mesh& mesh = model.meshOf(part);
     const auto corner = [&](size_t k) {
       return toFloat(part.place.point(toDouble(mesh.positions[mesh.indices[k]])) * unitMm);

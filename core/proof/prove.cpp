@@ -78,7 +78,7 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
     if (!product || (models == Models::loaded && !assets.loadedModel(*product))) continue;
     Progress progress;
     const auto model = assets.model(*product, progress);
-    if (!model) continue;  // said where it is rendered
+    if (!model || isNowhereRendered(*product, **model)) continue;  // said where it is rendered
     const double plane = planeHeightM(shot, p);
     double allowedMm = 0.5;
     if (shot.vantage.solved) {
@@ -123,8 +123,7 @@ std::vector<Finding> contactGaps(const Project& project, const Shot& shot, Asset
 
 /// Influence of the product where catching ends and nothing of the place goes on: the largest mean over a
 /// piece of that rim, in percent of the light there.
-double cutInfluence(const Shot& shot, const Passes& passes) {
-  const Place place = placeOf(shot);
+double cutInfluence(const Shot& shot, const Place& place, const Passes& passes) {
   const int w = passes.width(), h = passes.height();
   const Camera camera = resized(workingCamera(shot.vantage), w, h);
   const auto caught = [&](int x, int y) {
@@ -268,7 +267,9 @@ std::vector<Finding> provePicture(const ProofOf& of) {
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
                         words("The product is not in the picture, or fills it: move it or check its unit."),
                         "Product"});
-  if (const auto cut = catcherFinding(shot, *passes)) findings.push_back(*cut);
+  GeometryCache cache;
+  const Place place = placeOf(project, shot, assets, cache);
+  if (const auto cut = catcherFinding(shot, place, *passes)) findings.push_back(*cut);
   eachCheck({checkCrops, checkNoise, checkCharacter}, of, {0.6, 1}, findings);
   const auto view = assets.view(shot.blend);
   const Camera camera = workingCamera(shot.vantage);
@@ -312,11 +313,11 @@ std::vector<Finding> prove(const Project& project, size_t index, AssetStore& ass
   return findings;
 }
 
-std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes) {
+std::optional<Finding> catcherFinding(const Shot& shot, const Place& place, const Passes& passes) {
   if (shot.placements.empty() || !shot.vantage.solved) return {};
   return Finding{"catcher-cut",
                  words("influence of the product where the catcher ends"),
-                 cutInfluence(shot, passes),
+                 cutInfluence(shot, place, passes),
                  0,
                  0.2,
                  "%",

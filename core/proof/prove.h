@@ -55,7 +55,7 @@ inline std::vector<Finding> prove(const Project& project, size_t shot, AssetStor
 
 /// Whether the product's influence is cut off where catching ends and nothing of the place goes on; nothing
 /// without a camera.
-std::optional<Finding> catcherFinding(const Shot& shot, const Passes& passes);
+std::optional<Finding> catcherFinding(const Shot& shot, const Place& place, const Passes& passes);
 
 /// Whether the border of a picture before an even backdrop is that backdrop's own colour to the code, as who
 /// puts it on a page of that colour needs it. Both pictures hold display codes 0 to 1 and have one size;

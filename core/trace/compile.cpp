@@ -65,7 +65,8 @@ std::vector<std::shared_ptr<const Material>> Dresser::materialsOf(const Product&
 }
 
 PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot, const Placement& placement,
-                                        const std::shared_ptr<const Model>& model, GeometryCache& cache) {
+                                        const std::shared_ptr<const Model>& model, GeometryCache& cache,
+                                        PartsOf parts) {
   PlacedGeometry::Instance instance;
   std::set<unsigned> apart;
   if (!product.moves.empty())
@@ -73,13 +74,33 @@ PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot
       if (const Similarity by = movedWithin(product, model->parts[i]); !(by == Similarity{}))
         apart.insert(i), instance.moved.emplace(i, by);
   const double plane = planeHeightM(shot, placement);
-  instance.geometry = cache.get(model, product.hiddenParts, apart);
+  std::set<std::string> leftOut = product.hiddenParts;
+  if (parts != PartsOf::both && hasCatchers(product))
+    for (const Part& part : model->parts)
+      if (roleOf(product, part.path).catcher == (parts == PartsOf::picture)) leftOut.insert(part.path);
+  instance.geometry = cache.get(model, leftOut, apart);
   instance.worldFromModel = worldFromModel(product, placement, *model, plane);
   if (placement.cutAtGround) instance.cutBelowM = plane;
   return instance;
 }
 
 namespace {
+
+/// A placement whose model is at hand.
+struct Standing {
+  const Product& product;
+  const Placement& placement;
+  std::shared_ptr<const Model> model;
+};
+
+std::shared_ptr<const PlacedGeometry> catchersAmong(const std::vector<Standing>& all, const Shot& shot,
+                                                    GeometryCache& cache) {
+  std::vector<PlacedInstance> instances;
+  for (const Standing& s : all)
+    if (hasCatchers(s.product))
+      instances.push_back(placedInstance(s.product, shot, s.placement, s.model, cache, PartsOf::place));
+  return cache.catchers(std::move(instances));
+}
 
 Aperture apertureOf(const Focus& focus, const Camera& camera) {
   Aperture a;
@@ -153,15 +174,14 @@ std::shared_ptr<const MirroredSide> mirroredIn(Scene scene, const Shot& shot, As
 
 /// What each part does beside looking like itself; empty where all do everything. A part's own word counts
 /// before that of the group it is in.
-std::vector<std::vector<PartRole>> rolesOf(const std::vector<const Product*>& products,
-                                           const PlacedGeometry& geometry) {
+std::vector<std::vector<PartRole>> rolesOf(const std::vector<Standing>& standing) {
   std::vector<std::vector<PartRole>> roles;
-  if (std::all_of(products.begin(), products.end(), [](const Product* p) { return p->roles.empty(); }))
+  if (std::all_of(standing.begin(), standing.end(),
+                  [](const Standing& s) { return s.product.roles.empty(); }))
     return roles;
-  for (size_t i = 0; i < products.size(); ++i) {
+  for (const Standing& s : standing) {
     roles.emplace_back();
-    for (const Part& part : geometry.instances()[i].geometry->model().parts)
-      roles.back().push_back(roleOf(*products[i], part.path));
+    for (const Part& part : s.model->parts) roles.back().push_back(roleOf(s.product, part.path));
   }
   return roles;
 }
@@ -200,6 +220,17 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
                                   std::move(emitters), dome.sun, pictures, dome.mirrored);
 }
 
+Place placeOf(const Project& project, const Shot& shot, const AssetStore& assets, GeometryCache& cache) {
+  std::vector<Standing> standing;
+  for (const Placement& placement : shot.placements)
+    if (const Product* product = byId(project.products, placement.productId))
+      if (auto model = assets.loadedModel(*product))
+        standing.push_back({*product, placement, std::move(model)});
+  Place place = placeOf(shot);
+  place.take(catchersAmong(standing, shot, cache));
+  return place;
+}
+
 Result<Compiled> compile(const Project& project, size_t index, AssetStore& assets, GeometryCache& cache,
                          Progress& progress, Models models) {
   if (index >= project.shots.size()) return Error{words("The project has no such shot.")};
@@ -223,7 +254,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
       out.notes.push_back(plate.error().message);
   }
   std::vector<PlacedGeometry::Instance> instances;
-  std::vector<const Product*> products;  // of the instances
+  std::vector<Standing> standing;  // as the instances
   Dresser dresser(project, textureFinder(project, assets, progress, out.notes));
   for (const Placement& placement : shot.placements) {
     const Product* product = byId(project.products, placement.productId);
@@ -242,7 +273,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
     scene.materials.push_back(dresser.materialsOf(*product, *model, cache, planeHeightM(shot, placement)));
     for (const auto& material : scene.materials.back())
       scene.unevenGlow |= material->emitsUnevenly(), scene.gaps |= material->hasGaps();
-    products.push_back(product);
+    standing.push_back({*product, placement, *model});
     for (const Part& part : (*model)->parts) {
       const Surface* surface = surfaceOf(project, *product, part);
       const std::string& own = (*model)->materialOf(part).name;
@@ -255,14 +286,17 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
   }
   scene.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
   scene.probe = std::make_shared<GeometryProbe>(scene.geometry);
+  scene.place.take(catchersAmong(standing, shot, cache));
   scene.reach = reachOf(shot, *scene.geometry, scene.place, scene.plateCamera);
   scene.lights = lightsOf(shot, assets, emittersOf(scene), &out.notes);
   scene.lightMasks = lightMasksOf(shot, scene);
-  scene.roles = rolesOf(products, *scene.geometry);
+  scene.roles = rolesOf(standing);
   if (scene.plate && scene.place.isGlossy()) {
     const auto find = [&] { return mirroredIn(scene, shot, assets); };
     // What is missing now may be there next time.
-    scene.mirrored = out.notes.empty() ? cache.mirroredSide(scene.plate, mirroringOf(shot), find) : find();
+    scene.mirrored = out.notes.empty()
+                         ? cache.mirroredSide(scene.plate, mirroringOf(shot), scene.place.catchers(), find)
+                         : find();
   }
   return out;
 }
@@ -311,6 +345,7 @@ Result<Scene> compileMoved(const Project& project, const Scene& scene, const Pro
   next.aperture = apertureOf(is.focus, next.camera);
   next.place = placeOf(is, assets, nullptr);
   std::vector<PlacedGeometry::Instance> instances;
+  std::vector<Standing> standing;
   size_t at = 0;
   for (const Placement& placement : is.placements) {
     const Product* product = byId(moved.products, placement.productId);
@@ -318,18 +353,22 @@ Result<Scene> compileMoved(const Project& project, const Scene& scene, const Pro
     const auto model = assets.loadedModel(*product);
     if (!model || model.get() != &scene.geometry->instances()[at].geometry->model()) return anew();
     instances.push_back(placedInstance(*product, is, placement, model, cache));
+    standing.push_back({*product, placement, model});
     ++at;
   }
   if (at != scene.placementIds.size()) return anew();
   next.geometry = std::make_shared<PlacedGeometry>(cache.device(), std::move(instances));
   next.probe = std::make_shared<GeometryProbe>(next.geometry);
+  next.place.take(catchersAmong(standing, is, cache));
   next.reach = reachOf(is, *next.geometry, next.place, next.plateCamera);
   auto emitters = emittersOf(next);
   const auto aims = [](const Lamp& l) { return !l.aimedAt.empty(); };
   if (!emitters.empty() || was.lamps != is.lamps || was.surroundings != is.surroundings ||
       std::any_of(is.lamps.begin(), is.lamps.end(), aims))
     next.lights = lightsOf(is, assets, std::move(emitters));
-  if (next.mirrored && !(mirroringOf(was) == mirroringOf(is))) next.mirrored = mirroredIn(next, is, assets);
+  if (next.mirrored &&
+      (next.place.catchers() != scene.place.catchers() || !(mirroringOf(was) == mirroringOf(is))))
+    next.mirrored = mirroredIn(next, is, assets);
   return next;
 }
 

@@ -48,9 +48,16 @@ class Dresser {
 /// The surface the product gives a part; nullptr when that shows its file's own.
 const Surface* surfaceOf(const Project& project, const Product& product, const Part& part);
 
+/// Which of a product's parts: those that are rendered, those that only catch, or both.
+enum class PartsOf { picture, place, both };
+
 /// A product of a shot where it stands: hidden parts left out, moved ones moved.
 PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot, const Placement& placement,
-                                        const std::shared_ptr<const Model>& model, GeometryCache& cache);
+                                        const std::shared_ptr<const Model>& model, GeometryCache& cache,
+                                        PartsOf parts = PartsOf::picture);
+
+/// The place of a shot with all that catches in it, of models that are loaded.
+Place placeOf(const Project& project, const Shot& shot, const AssetStore& assets, GeometryCache& cache);
 
 /// The lights of a shot. What is missing is said in `notes`, which may be nullptr.
 std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,

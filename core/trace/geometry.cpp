@@ -78,7 +78,7 @@ ModelGeometry::~ModelGeometry() {
 GeometryCache::GeometryCache() : device_(rtcNewDevice(nullptr)) {}
 
 GeometryCache::~GeometryCache() {
-  entries_.clear();
+  mirrored_.reset(), catchers_.reset(), entries_.clear();
   rtcReleaseDevice(device_);
 }
 
@@ -120,14 +120,23 @@ std::shared_ptr<const ModelShapes> GeometryCache::shapes(const std::shared_ptr<c
   return made;
 }
 
-std::shared_ptr<const MirroredSide> GeometryCache::mirroredSide(const std::shared_ptr<const Picture>& plate,
-                                                                const Shot& of,
-                                                                const FindMirroredSide& find) {
+std::shared_ptr<const PlacedGeometry> GeometryCache::catchers(std::vector<PlacedInstance> instances) {
+  if (instances.empty()) return nullptr;
+  const std::lock_guard lock(mutex_);
+  if (!catchers_ || catchers_->instances() != instances)
+    catchers_ = std::make_shared<PlacedGeometry>(device_, std::move(instances));
+  return catchers_;
+}
+
+std::shared_ptr<const MirroredSide> GeometryCache::mirroredSide(
+    const std::shared_ptr<const Picture>& plate, const Shot& of,
+    const std::shared_ptr<const PlacedGeometry>& catchers, const FindMirroredSide& find) {
   {
     const std::lock_guard lock(mutex_);
-    if (mirrored_ && mirrored_->plate == plate && mirrored_->of == of) return mirrored_->side;
+    if (mirrored_ && mirrored_->plate == plate && mirrored_->of == of && mirrored_->catchers == catchers)
+      return mirrored_->side;
   }
-  Mirrored made{plate, of, find()};
+  Mirrored made{plate, of, catchers, find()};
   const std::lock_guard lock(mutex_);
   mirrored_ = std::move(made);
   return mirrored_->side;

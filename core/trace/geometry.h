@@ -63,6 +63,15 @@ class ModelGeometry {
   std::vector<std::unique_ptr<Cutout>> cutouts_;
 };
 
+/// A model where it stands.
+struct PlacedInstance {
+  std::shared_ptr<const ModelGeometry> geometry;
+  Similarity worldFromModel;
+  std::map<unsigned, Similarity> moved{};  ///< part -> its move within the model
+  double cutBelowM = -1e300;               ///< nothing of it is met below this height
+  bool operator==(const PlacedInstance&) const = default;
+};
+
 /// What surfaces must know of a model's parts.
 struct ModelShapes {
   Box whole;
@@ -70,6 +79,7 @@ struct ModelShapes {
 };
 
 class MirroredSide;
+class PlacedGeometry;
 
 /// Keeps geometry between edits, and what else takes a while and seldom changes. Safe to use from several
 /// threads.
@@ -81,11 +91,15 @@ class GeometryCache {
                                            const std::set<std::string>& hidden,
                                            const std::set<unsigned>& apart = {});
   std::shared_ptr<const ModelShapes> shapes(const std::shared_ptr<const Model>& model);
-  /// What a photo mirrors: as it was found last while that and `of` (a shot with nothing in it but what
-  /// counts) are the same, else what `find` says.
+  /// What only catches, where it stands: as made last while that is the same.
+  std::shared_ptr<const PlacedGeometry> catchers(std::vector<PlacedInstance> instances);
+  /// What a photo mirrors: as it was found last while that, `of` (a shot with nothing in it but what counts)
+  /// and `catchers` are the same, else what `find` says.
   using FindMirroredSide = std::function<std::shared_ptr<const MirroredSide>()>;
   std::shared_ptr<const MirroredSide> mirroredSide(const std::shared_ptr<const Picture>& plate,
-                                                   const Shot& of, const FindMirroredSide& find);
+                                                   const Shot& of,
+                                                   const std::shared_ptr<const PlacedGeometry>& catchers,
+                                                   const FindMirroredSide& find);
   RTCDevice device() const { return device_; }
 
  private:
@@ -104,20 +118,17 @@ class GeometryCache {
   struct Mirrored {
     std::shared_ptr<const Picture> plate;
     Shot of;
+    std::shared_ptr<const PlacedGeometry> catchers;
     std::shared_ptr<const MirroredSide> side;
   };
   std::optional<Mirrored> mirrored_;
+  std::shared_ptr<const PlacedGeometry> catchers_;
 };
 
 /// The products where they stand: the top-level structure. Immutable once made.
 class PlacedGeometry {
  public:
-  struct Instance {
-    std::shared_ptr<const ModelGeometry> geometry;
-    Similarity worldFromModel;
-    std::map<unsigned, Similarity> moved{};  ///< part -> its move within the model
-    double cutBelowM = -1e300;               ///< nothing of it is met below this height
-  };
+  using Instance = PlacedInstance;
   PlacedGeometry(RTCDevice device, std::vector<Instance> instances);
   ~PlacedGeometry();
   PlacedGeometry(const PlacedGeometry&) = delete;

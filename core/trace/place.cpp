@@ -147,6 +147,14 @@ void Place::meetShape(const Shape& shape, const Ray& ray, float share, PlaceHit&
   hit = {t, shape.frame.toWorld(normal), shape.catches, false, shape.cutOut, shape.gloss};
 }
 
+void Place::meetCatchers(const Ray& ray, PlaceHit& hit) const {
+  const Hit met = catchers_->closest(ray, hit.distance);
+  if (!met.found()) return;
+  Vec3f normal = catchers_->detail(met).normal;
+  if (normal.dot(ray.direction) > 0) normal = -normal;
+  hit = {met.distance, normal, true, false, false, {}};
+}
+
 PlaceHit Place::closest(const Ray& ray, float limit, PlaceRay of) const {
   PlaceHit hit;
   hit.distance = limit;
@@ -156,6 +164,7 @@ PlaceHit Place::closest(const Ray& ray, float limit, PlaceRay of) const {
     if (of == PlaceRay::light ? !shape.blocks : of == PlaceRay::film && shape.cutOut) continue;
     meetShape(shape, ray, 0.5f, hit);
   }
+  if (catchers_) meetCatchers(ray, hit);
   if (hit.distance >= limit) hit.distance = 1e30f;
   return hit;
 }

@@ -36,7 +36,8 @@ struct Silhouette {
 enum class PlaceRay { light, photo, film };
 
 /// The photographed place as far as it takes part: the level it stands on, stand-ins, and the sweep of a
-/// studio. Few shapes, met by closed forms, so that round things are round and an edit costs nothing.
+/// studio. Few shapes, met by closed forms, so that round things are round and an edit costs nothing. Beside
+/// them, parts of models that only catch.
 class Place {
  public:
   bool ground = true;  ///< whether the level catches
@@ -46,6 +47,9 @@ class Place {
   /// `cutOut`: it stands for a thing that is cut out of the photo; `silhouette`, where known: to light it is
   /// there only where that shows.
   void add(const StandIn& standIn, bool cutOut = false, std::optional<Silhouette> silhouette = {});
+  /// Parts that only catch, where they stand; nullptr: none.
+  void take(std::shared_ptr<const PlacedGeometry> catchers) { catchers_ = std::move(catchers); }
+  const std::shared_ptr<const PlacedGeometry>& catchers() const { return catchers_; }
   /// The bend and the wall behind it, `behindM` behind the origin as seen along `azimuth` (radians clockwise
   /// from +Y). The floor before them is the ground.
   void addSweep(float azimuth, float radiusM, float behindM);
@@ -59,7 +63,7 @@ class Place {
   /// Whether anything of it mirrors.
   bool isGlossy() const;
   /// Whether it is one level plane, which cannot stand in its own light.
-  bool isPlain() const { return shapes_.empty() && !sweep_; }
+  bool isPlain() const { return shapes_.empty() && !sweep_ && !catchers_; }
 
  private:
   struct Shape {
@@ -82,8 +86,10 @@ class Place {
   static void meetShape(const Shape& shape, const Ray& ray, float share, PlaceHit& hit);
   void meetGround(const Ray& ray, PlaceHit& hit) const;
   void meetSweep(const Ray& ray, PlaceHit& hit) const;
+  void meetCatchers(const Ray& ray, PlaceHit& hit) const;
 
   std::vector<Shape> shapes_;
+  std::shared_ptr<const PlacedGeometry> catchers_;
   std::optional<Sweep> sweep_;
 };
 

@@ -35,6 +35,7 @@ class TestContactStation : public DemoWindow {
   void castListsAndPutsItAside();
   void blockInFrontHidesTheProduct();
   void aMirroredEdgeTellsHowTheGroundMirrors();
+  void aStandInIsRenderedAndAProductOnlyCatches();
 };
 
 void TestContactStation::drawnShapedAndTakenAway() {
@@ -90,6 +91,43 @@ void TestContactStation::productSlidesOntoItsTopAndSettles() {
   QVERIFY(shot().placements[0].levelId.empty());
 }
 
+// One way and the other: what only caught is rendered, and that catches again instead.
+void TestContactStation::aStandInIsRenderedAndAProductOnlyCatches() {
+  draw({-0.5, 0.3, 0}, {-0.1, 0.6, 0});
+  const StandIn before = standIn();
+  bringIntoView(button("Render it"));
+  clickIn("Render it");
+  QVERIFY(!standIn().on);
+  QCOMPARE(shot().placements.size(), size_t(2));
+  QCOMPARE(session().placement()->id, shot().placements[1].id);
+  // What the picture shows in the middle of its front.
+  const Vec2d front =
+      *projected(shot().vantage.camera, before.positionM + Vec3d(0, -0.15, 0.5 * before.sizeM.z));
+  const auto shows = [&] { return picture().hitAt(front).has_value(); };
+  QVERIFY(QTest::qWaitFor([&] { return shows(); }, 30'000));
+  QCheckBox* only = nullptr;
+  for (QCheckBox* box : window_->findChildren<QCheckBox*>())
+    if (box->text() == "The product in hand only catches") only = box;
+  QVERIFY(only && only->isVisible() && !only->isChecked());
+  QTRY_VERIFY(only->isEnabled());  // once its model is there
+  bringIntoView(only);
+  QTest::mouseClick(only, Qt::LeftButton, {}, {8, only->height() / 2});
+  QVERIFY(hasCatchers(session().project().products.back()));
+  QVERIFY(QTest::qWaitFor(
+      [&] {
+        const auto frame = picture().frame();
+        return !shows() && frame && frame->scene->place.catchers();
+      },
+      30'000));
+  // The cast says so of its part.
+  auto* cast = window_->findChild<QTreeView*>("cast");
+  const auto rows = cast->model()->match(cast->model()->index(0, 0), Qt::DisplayRole, "(only catches)", 1,
+                                         Qt::MatchContains | Qt::MatchRecursive);
+  QCOMPARE(rows.size(), 1);
+  for (int i = 0; i < 2; ++i) QTest::keySequence(window_.get(), QKeySequence::Undo);
+  QVERIFY(standIn() == before && shot().placements.size() == 1);
+}
+
 void TestContactStation::castListsAndPutsItAside() {
   draw({-0.5, 0.3, 0}, {-0.1, 0.6, 0});
   auto* cast = window_->findChild<QTreeView*>("cast");
@@ -136,11 +174,7 @@ void TestContactStation::aMirroredEdgeTellsHowTheGroundMirrors() {
     if (fold->text() == "Glossy ground") QTest::mouseClick(fold, Qt::LeftButton);
   QPushButton* measureButton = button("Measure a mirrored edge…");
   QTRY_VERIFY(measureButton->isVisible());
-  for (QWidget* w = measureButton; w; w = w->parentWidget())
-    if (auto* area = qobject_cast<QScrollArea*>(w)) {
-      QTest::qWait(20);  // until it is laid out
-      area->ensureWidgetVisible(measureButton);
-    }
+  bringIntoView(measureButton);
   // Esc leaves; so does a drag that is no mirror image, with a sentence.
   clickIn("Measure a mirrored edge…");
   QCOMPARE(session().nextDrag(), Session::NextDrag::mirrorEdge);

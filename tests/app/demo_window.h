@@ -74,6 +74,13 @@ class DemoWindow : public QObject {
     (of ? of : window_.get())->grab().save(to + "/" + name + ".png");
   }
 
+  /// Scrolls whatever it is in until it can be clicked.
+  static void bringIntoView(QWidget* w) {
+    for (QWidget* at = w->parentWidget(); at; at = at->parentWidget())
+      if (auto* area = qobject_cast<QScrollArea*>(at)) area->ensureWidgetVisible(w);
+    QTest::qWait(20);
+  }
+
   /// The demo's panorama a fourth as wide, made once for all programs of a test run: each window reads one,
   /// and most tests do not look at its details.
   static std::filesystem::path smallPanorama(const std::filesystem::path& demo) {

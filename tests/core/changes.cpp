@@ -78,6 +78,8 @@ void TestChanges::eachFieldAsksForItsOwnWork_data() {
   // Another plate
   shot("view", traced | plates, [](Shot& s) { s.blend.view = "ACES"; });
   shot("photo", traced | plates, [](Shot& s) { s.plate.hash = "z"; });
+  project("what only catches", traced, [](Project& p) { p.products[0].roles["x"].catcher = true; });
+  shot("round floor", traced | plates, [](Shot& s) { s.backdrop.floorRadiusM = 1; });
   shot("backdrop", traced | plates, [](Shot& s) { s.backdrop.kind = BackdropKind::plain; });
   shot("straightened", traced | plates, [](Shot& s) { s.vantage.straightened = true; });
   // Measured only

@@ -29,6 +29,7 @@ Project fullProject() {
   product.moves["A/B"] = {{1, 2, 3}, {0, 1, 0}, {4, 5, 6}, 33};
   product.names["A/B"] = "lid", product.groupOfPart["A/C"] = "Group 1";
   product.grouping = Grouping::material, product.chordMm = 0.05, product.creaseDegrees = 40;
+  product.roles["A/C"].catcher = true;
   Shot s;
   s.id = "shot", s.name = "Quay", s.plate = {"plate.jpg", "12"};
   s.evidence.strokes = {{"k-1", Run::up, {{1.5, 2.25}, {3, 1e-9}}}, {"k-2", Run::b, {}}};
@@ -42,6 +43,8 @@ Project fullProject() {
   s.placements = {{"pl-1", "p-1", 0.1, -0.2, 0.003, 33.3}};
   s.placements[0].levelId = "level-1", s.placements[0].cutAtGround = true;
   s.cameras = {{"camera-1", "From the left", 50, 1, 2, 0.5, 30, 0.1, 0.2, true}}, s.backdrop.locked = true;
+  s.backdrop.floorRadiusM = 0.7, s.backdrop.floorSoftness = 0.4, s.backdrop.floorXM = 0.1;
+  s.backdrop.floorYM = -0.2, s.backdrop.floorColour = "#112233";
   s.heightReferences = {{"height-1", "door", {1, 2}, {3, 4}, 2.01}};
   s.surroundings = {{"pano.exr", "34"}, 12.5, -1.5, true, 2, 3,
                     {1, 0.9, 1.1},      1.2,  0.8,  true, 1, Vec2d(30, 20),

@@ -149,16 +149,16 @@ void TestProof::cutShadowIsFound() {
       const bool caught = on && std::abs(on->x) <= 0.5 && std::abs(on->y) <= 0.5;
       std::fill_n(passes.ratio.at(x, y), 3, caught ? 0.9f : 1.0f);
     }
-  const auto cut = catcherFinding(shot, passes);
+  const auto cut = catcherFinding(shot, placeOf(shot), passes);
   QVERIFY(cut && !cut->ok());
   QVERIFY2(std::abs(cut->value - 10) < 0.5, qPrintable(QString::number(cut->value)));
   // With the ground beyond it, or fading before the rim, nothing is cut.
   shot.contact.groundCatches = true;
-  QCOMPARE(catcherFinding(shot, passes)->value, 0.0);
+  QCOMPARE(catcherFinding(shot, placeOf(shot), passes)->value, 0.0);
   shot.contact.groundCatches = false;
   std::fill(passes.ratio.pixels.begin(), passes.ratio.pixels.end(), 1.0f);
   passes.ratio.at(60, 40)[1] = 0.5f;
-  QCOMPARE(catcherFinding(shot, passes)->value, 0.0);
+  QCOMPARE(catcherFinding(shot, placeOf(shot), passes)->value, 0.0);
 }
 
 void TestProof::lostTonesAreFound() {

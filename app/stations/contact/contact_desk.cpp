@@ -5,6 +5,8 @@
 #include "app/widgets/desk.h"
 #include "app/widgets/shot_desk.h"
 #include "core/base/words.h"
+#include "core/product/model.h"
+#include "core/set/stand_in_piece.h"
 
 namespace dusk {
 namespace {
@@ -95,11 +97,34 @@ class ContactDesk : public ShotDesk {
     return byId(session_.shotIn(p).standIns, session_.selectedStandIn());
   }
 
+  std::shared_ptr<const Model> modelInHand() const {
+    const Product* product = session_.product();
+    return product ? session_.assets()->loadedModel(*product) : nullptr;
+  }
+  std::optional<bool> onlyCatches(const Project& p) const {
+    const auto model = modelInHand();
+    const Product* product = model ? byId(p.products, session_.product()->id) : nullptr;
+    if (!product) return {};
+    return std::all_of(model->parts.begin(), model->parts.end(),
+                       [&](const Part& part) { return roleOf(*product, part.path).catcher; });
+  }
+
   void standIns() {
     heading(words("Stand-ins"));
     note(words(
         "Simple shapes where things of the photo are: they catch, block and reflect for them, and never "
         "show."));
+    toggle(
+        words("The product in hand only catches"),
+        words("It stands for what the photo shows there, as a scan or a model of the place does: it catches "
+              "shadows and bounce, blocks and reflects, and never shows. Single parts: Surface, In the "
+              "picture"),
+        [this](const Project& p) { return onlyCatches(p); },
+        [this](Project& p, bool on) {
+          const auto model = modelInHand();
+          if (Product* product = session_.productIn(p); product && model)
+            letCatch(*product, rootsOf(*model), on);
+        });
     beginRow();
     forNextDrag(words("Draw one…"),
                 words("Drag over the foot of the thing in the picture, then pull up its top"),
@@ -111,8 +136,21 @@ class ContactDesk : public ShotDesk {
             std::erase_if(shot.standIns, [&](const StandIn& s) { return s.id == id; });
           });
         });
+    auto* render = button(
+        words("Render it"),
+        words("A piece of its shape and measures is rendered in its stead, to be dressed; the stand-in is "
+              "switched off"),
+        [this] {
+          std::string made;
+          session_.edit(words("render a stand-in"), [&](Project& p) {
+            made = renderStandIn(p, session_.shotIndex(), session_.selectedStandIn());
+          });
+          if (!made.empty()) session_.selectPlacement(made);
+        });
     endRow();
-    onRefresh([this, away] { away->setEnabled(now(session_.project()) != nullptr); });
+    onRefresh([this, away, render] {
+      for (QWidget* w : {away, render}) w->setEnabled(now(session_.project()) != nullptr);
+    });
     auto* which = new QComboBox;
     which->setAccessibleName(words("Stand-in"));
     which->setPlaceholderText(words("click one, or choose it here"));

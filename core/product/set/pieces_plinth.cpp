@@ -79,6 +79,11 @@ void stairs(Model& to, const Measures& m) {
         block({-x, -m["depth"] / 2 + run * i, 0}, {x, m["depth"] / 2, rise * (i + 1)}, m["edge"]));
 }
 
+void ballPiece(Model& to, const Measures& m) {
+  const double r = m["width"] / 2;
+  add(to, "Ball", Stuff::plaster, ball([&](const Vec3d&) { return r; }, 64).moved({0, 0, r}), 60);
+}
+
 }  // namespace
 
 const std::vector<PieceKind>& plinthKinds() {
@@ -135,6 +140,12 @@ const std::vector<PieceKind>& plinthKinds() {
        {{"width", marked("Width"), 0.5, 0.02, 5}, {"thickness", marked("Thickness"), 0.05, 0.002, 1}, edge},
        {{marked("Disc"), "plaster"}},
        disc},
+      {"ball",
+       marked("Ball"),
+       marked("Plinths"),
+       {{"width", marked("Width"), 0.16, 0.005, 5}},
+       {{marked("Ball"), "plaster"}},
+       ballPiece},
       {"arch",
        marked("Arch"),
        marked("Plinths"),
