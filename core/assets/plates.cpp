@@ -110,11 +110,18 @@ Result<std::shared_ptr<const Photo>> AssetStore::made(const Shot& shot) {
   std::ostringstream key;
   key.precision(17);
   key << int(b.kind) << b.colour << b.upper << '|' << c.width << 'x' << c.height;
+  if (hasFloor(b))
+    key << '|' << b.floorRadiusM << '|' << b.floorSoftness << '|' << b.floorXM << '|' << b.floorYM
+        << b.floorColour;
+  if (all || hasFloor(b)) {
+    for (const Vec3d& v : {c.position, c.axes.x, c.axes.y}) key << '|' << v.x << ',' << v.y << ',' << v.z;
+    key << '|' << c.focalPx << '|' << c.cx << '|' << c.cy;
+  }
   if (all) {
     const Surroundings& s = shot.surroundings;
-    for (const Vec3d& v : {c.position, c.axes.x, c.axes.y, s.white, s.captureM.value_or(Vec3d(0, 0, -1))})
+    for (const Vec3d& v : {s.white, s.captureM.value_or(Vec3d(0, 0, -1))})
       key << '|' << v.x << ',' << v.y << ',' << v.z;
-    key << '|' << c.focalPx << '|' << keyOf(s.panorama);
+    key << '|' << keyOf(s.panorama);
     for (const double v : {s.turnDegrees, s.tiltDegrees, s.rollDegrees, s.gainEv, s.contrast, s.saturation,
                            s.lostRangeEv, s.domeRadiusM})
       key << '|' << v;

@@ -19,6 +19,11 @@ struct Backdrop {
   double aimXM = 0, aimYM = 0;    ///< the spot over which it looks at that height, and is away from
   bool uprightsStraight = false;  ///< it looks level, and its lens is shifted to where it looks
   bool locked = false;            ///< no hand moves the camera by accident
+  /// Of a round floor about a spot, whose own colour fades into the backdrop's; 0: there is none.
+  double floorRadiusM = 0;
+  double floorSoftness = 0.6;           ///< the outer part of its radius in which it fades
+  double floorXM = 0, floorYM = 0;      ///< its middle
+  std::string floorColour = "#d8d4cc";  ///< code values, delivered as the backdrop's
   bool operator==(const Backdrop&) const = default;
 };
 

@@ -192,6 +192,8 @@ void look(Check& c, const Backdrop& b) {
   c.in("backdrop's width", b.width, 1, 30'000), c.in("backdrop's height", b.height, 1, 30'000);
   lookByHand(c, b);
   c.in("sweep's radius", b.sweepRadiusM, 0, far), c.in("sweep's distance", b.sweepBehindM, -far, far);
+  c.in("floor's radius", b.floorRadiusM, 0, far), c.in("floor's softness", b.floorSoftness, 0, 1);
+  c.in("floor's middle", Vec2d(b.floorXM, b.floorYM), -far, far);
 }
 
 void look(Check& c, const RenderSettings& r) {

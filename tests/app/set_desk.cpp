@@ -1,5 +1,6 @@
 #include "app/stations/plate/piece_list.h"
 #include "app/stations/status.h"
+#include "app/widgets/number_field.h"
 #include "app/window/lesson.h"
 #include "core/set/furnish.h"
 #include "demo_window.h"
@@ -52,7 +53,42 @@ class TestSetDesk : public DemoWindow {
   void theCameraIsTakenInHand();
   void camerasAreKeptAndLocked();
   void aPanoramaIsWalkedAbout();
+  void aRoundFloorIsLaid();
 };
+
+void TestSetDesk::aRoundFloorIsLaid() {
+  session().editBackdrop("one colour",
+                         [](Backdrop& b) { b.kind = BackdropKind::plain, b.colour = "#405060"; });
+  unfold("Round floor");
+  auto* radius = seen<NumberField>("Floor radius");
+  QVERIFY(radius && !seen<NumberField>("Softness"));
+  session().editBackdrop("aside", [](Backdrop& b) { b.floorXM = 3; });
+  radius->setFocus();
+  radius->selectAll();
+  QTest::keyClicks(radius, "0.5");
+  QTest::keyClick(radius, Qt::Key_Return);
+  QCOMPARE(shot().backdrop.floorRadiusM, 0.5);
+  QVERIFY(QTest::qWaitFor([&] { return seen<NumberField>("Softness") != nullptr; }, 2000));
+  auto* under = button("Under the product");
+  bringIntoView(under);
+  QTest::mouseClick(under, Qt::LeftButton);
+  QCOMPARE(shot().backdrop.floorXM, shot().placements[0].xM);
+  // What is seen before the product is the floor's own colour; a corner is the backdrop's.
+  const Placement& p = shot().placements[0];
+  const auto code = [&](const Vec2d& at) {
+    const auto frame = picture().frame();
+    if (!frame || frame->bare.isNull()) return QColor();
+    return QColor(frame->bare.pixel(int(at.x * frame->bare.width()), int(at.y * frame->bare.height())));
+  };
+  const Camera& camera = shot().vantage.camera;
+  const Vec2d spot = *projected(camera, {p.xM, p.yM, 0});
+  QVERIFY(QTest::qWaitFor(
+      [&] {
+        return code({spot.x / camera.width, spot.y / camera.height}) == QColor("#d8d4cc");
+      },
+      30'000));
+  QCOMPARE(code({0.01, 0.01}), QColor("#405060"));
+}
 
 void TestSetDesk::aSetIsGivenAndTaken() {
   const Shot before = shot();

@@ -115,18 +115,18 @@ class PlateDesk : public Desk {
     hex(words("At the top"), words("The code value at the upper border: #rrggbb"), &Backdrop::upper,
         isGraded);
     size(words("Width"), &Backdrop::width, isMade), size(words("Height"), &Backdrop::height, isMade);
-    value("Focal length", {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35, isMade);
-    value("Camera height", {0.01, 100, 0.05, 2, "m"}, words("Above the ground"), &Backdrop::cameraHeightM,
-          isMade);
-    value("Camera away", {0.05, 1000, 0.05, 2, "m"}, words("From the origin, level"), &Backdrop::distanceM,
-          isCameraFree);
-    value("It looks at", {0, 100, 0.05, 2, "m"},
+    value(words("Focal length"), {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35, isMade);
+    value(words("Camera height"), {0.01, 100, 0.05, 2, "m"}, words("Above the ground"),
+          &Backdrop::cameraHeightM, isMade);
+    value(words("Camera away"), {0.05, 1000, 0.05, 2, "m"}, words("From the origin, level"),
+          &Backdrop::distanceM, isCameraFree);
+    value(words("It looks at"), {0, 100, 0.05, 2, "m"},
           words("Height over the origin that is in the picture's middle"), &Backdrop::aimHeightM, isMade);
-    value("It looks to", {-360, 360, 1, 1, "°"}, words("Clockwise from run b (+Y), seen from above"),
+    value(words("It looks to"), {-360, 360, 1, 1, "°"}, words("Clockwise from run b (+Y), seen from above"),
           &Backdrop::azimuthDegrees, isMade);
-    value("Beside the origin", {-1000, 1000, 0.05, 2, "m"},
+    value(words("Beside the origin"), {-1000, 1000, 0.05, 2, "m"},
           words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, isCameraFree);
-    value("Beyond the origin", {-1000, 1000, 0.05, 2, "m"},
+    value(words("Beyond the origin"), {-1000, 1000, 0.05, 2, "m"},
           words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, isCameraFree);
     number(
         words("Walls at"), {0, 500, 0.5, 1, "m"},
@@ -168,11 +168,12 @@ class PlateDesk : public Desk {
         });
     unlessLocked(lens), unlessLocked(uprights);
     add(new CameraDesk(bench));
-    value("Sweep bend", {0, 100, 0.05, 2, "m"},
+    value(words("Sweep bend"), {0, 100, 0.05, 2, "m"},
           words("Radius of the bend between floor and wall; 0: the floor has no end"),
           &Backdrop::sweepRadiusM, hasColours);
-    value("Wall behind", {0.01, 1000, 0.05, 2, "m"}, words("How far behind the origin the wall stands"),
-          &Backdrop::sweepBehindM, hasColours);
+    value(words("Wall behind"), {0.01, 1000, 0.05, 2, "m"},
+          words("How far behind the origin the wall stands"), &Backdrop::sweepBehindM, hasColours);
+    roundFloor();
     auto* hand =
         button(words("Set the camera by hand"),
                words("For a photo that tells nothing: focal length and place as typed here"), [this] {
@@ -186,10 +187,36 @@ class PlateDesk : public Desk {
     });
   }
 
+  void roundFloor() {
+    QToolButton* fold = beginFold(words("Round floor"), false);
+    onRefresh([this, fold] { fold->setVisible(isOf(hasColours)); });
+    value(words("Floor radius"), {0, 1000, 0.05, 2, "m"},
+          words("A round floor of its own colour, which fades into the backdrop's; 0: there is none"),
+          &Backdrop::floorRadiusM, hasColours);
+    hex(words("Floor colour"),
+        words("Its code value where it does not fade, as it will be delivered: #rrggbb"),
+        &Backdrop::floorColour, hasRoundFloor);
+    value(words("Softness"), {0, 1, 0.05, 2, "", true, 0.6},
+          words("The outer part of its radius in which it fades"), &Backdrop::floorSoftness, hasRoundFloor);
+    value(words("Floor at a"), {-1000, 1000, 0.05, 2, "m"}, words("Where its middle is along run a (+X)"),
+          &Backdrop::floorXM, hasRoundFloor);
+    value(words("Floor at b"), {-1000, 1000, 0.05, 2, "m"}, words("Where its middle is along run b (+Y)"),
+          &Backdrop::floorYM, hasRoundFloor);
+    auto* under = button(
+        words("Under the product"), words("Its middle goes to the spot of the product in hand"), [this] {
+          if (const Placement* p = session_.placement())
+            session_.editBackdrop(words("put the floor under the product"),
+                                  [&](Backdrop& b) { b.floorXM = p->xM, b.floorYM = p->yM; });
+        });
+    onRefresh([this, under] { under->setVisible(isOf(hasRoundFloor) && session_.placement()); });
+    endFold();
+  }
+
   /// Of which shots a field tells.
   using Where = bool (*)(const Shot&);
   static bool isMade(const Shot& shot) { return shot.backdrop.kind != K::photo; }
   static bool hasColours(const Shot& shot) { return isEven(shot.backdrop); }
+  static bool hasRoundFloor(const Shot& shot) { return hasFloor(shot.backdrop); }
   static bool isGraded(const Shot& shot) { return shot.backdrop.kind == K::gradient; }
   bool isOf(Where where) const { return where(session_.shot()); }
   /// A field that moves the camera.
@@ -206,7 +233,10 @@ class PlateDesk : public Desk {
           session_.shotIn(p).backdrop.*member = v;
           session_.setCameraByHand(session_.shotIn(p));
         });
-    if (member != &Backdrop::sweepRadiusM && member != &Backdrop::sweepBehindM) unlessLocked(field);
+    static constexpr double Backdrop::*ofPlace[] = {&Backdrop::sweepRadiusM, &Backdrop::sweepBehindM,
+                                                    &Backdrop::floorRadiusM, &Backdrop::floorSoftness,
+                                                    &Backdrop::floorXM,      &Backdrop::floorYM};
+    if (std::find(std::begin(ofPlace), std::end(ofPlace), member) == std::end(ofPlace)) unlessLocked(field);
   }
   void size(const char* label, int Backdrop::*member, Where where) {
     number(
