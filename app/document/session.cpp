@@ -8,6 +8,7 @@
 #include "core/motion/edit.h"
 #include "core/set/furnish.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/first_spot.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
@@ -246,6 +247,18 @@ void Session::setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& 
   });
 }
 
+std::optional<Vec2d> Session::spotFor(const Project& p, const Shot& shot, const Vec3d& size) const {
+  if (!shot.vantage.solved) return {};
+  std::vector<TakenSpot> taken;
+  for (const Placement& at : shot.placements)
+    if (const Product* product = byId(p.products, at.productId))
+      if (const auto model = assets_->loadedModel(*product)) {
+        const Vec3d other = trueSize(*product, model->box());
+        taken.push_back({{at.xM, at.yM}, std::hypot(other.x, other.y) / 2});
+      }
+  return firstSpot(workingCamera(shot.vantage), size, taken);
+}
+
 void Session::addProduct(const AssetRef& ref, const Model& model, const std::string& name) {
   edit(words("bring in ") + QString::fromStdString(name), [&](Project& p) {
     Product product;
@@ -255,15 +268,11 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     Shot& shot = shotIn(p);
     Placement placement;
     placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
-    // Where a set wants it; else on the ground seen a little below the picture's middle, where a product is
-    // looked for.
+    // Where a set wants it; else where it is seen well.
     const Vec3d size = trueSize(product, model.box());
     comeNear(shot, std::max({size.x, size.y, size.z}));
-    if (!standOnStage(shot, placement) && shot.vantage.solved) {
-      const Camera camera = workingCamera(shot.vantage);
-      if (const auto spot = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68}))
-        placement.xM = spot->x, placement.yM = spot->y;
-    }
+    if (!standOnStage(shot, placement))
+      if (const auto spot = spotFor(p, shot, size)) placement.xM = spot->x, placement.yM = spot->y;
     p.products.push_back(product);
     shot.placements.push_back(placement);
     // What the file itself hides stays hidden.

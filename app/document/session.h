@@ -178,6 +178,8 @@ class Session : public QObject {
   /// `config`: the colour configuration that a first photo is shown by; empty: ours.
   void setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& config = {});
   void addProduct(const AssetRef& ref, const Model& model, const std::string& name);
+  /// Where something of that true size is first put, beside what stands there.
+  std::optional<Vec2d> spotFor(const Project& p, const Shot& shot, const Vec3d& size) const;
   /// A second one of the product in hand, beside it; and the one in hand taken away, with its product when it
   /// was the last.
   void copyPlacement();

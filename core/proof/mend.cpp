@@ -79,7 +79,7 @@ constexpr Saying sayings[] = {
     {"catcher-cut", marked("Its shadow ends with an edge.")},
     {"border", marked("There is a grey box round it on our page.")},
     {"depth-of-field", marked("It is sharper than a photo could be.")},
-    {"lights", marked("It is black.")},
+    {"lights", marked("It has no light and shade.")},
     {"stock-light", marked("It shines as in a studio, not as in that place.")},
     {"panorama-elsewhere", marked("What it mirrors is another place.")},
     {"panorama-mirrored", marked("What it mirrors is the wrong way round.")},

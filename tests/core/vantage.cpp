@@ -8,6 +8,7 @@
 #include "core/vantage/bends.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/evidence_file.h"
+#include "core/vantage/first_spot.h"
 #include "core/vantage/margins.h"
 #include "core/vantage/solve.h"
 #include "tests/program.h"
@@ -74,6 +75,7 @@ class TestVantage : public QObject {
   void lensProfileStraightensTwoPointStrokes();
   void bentStrokesFreeTheLensByThemselves();
   void roughDrawingWidensTheMargins();
+  void newThingsStandWhereTheyAreSeen();
   void wobbleIsWhatCamerasWithinTheMarginsDo();
   void originAndTurnsAreTheWorlds();
   void poorEvidenceIsRefused_data();
@@ -343,6 +345,40 @@ void TestVantage::bentStrokesFreeTheLensByThemselves() {
   Evidence e = drawn(someCamera(random, -0.2), random, 0.5, 5);
   for (Stroke& s : e.strokes) s.points = {s.points.front(), s.points.back()};
   QVERIFY(!plumbLines(e, width, height).areBent);
+}
+
+// Whatever the camera and the thing: seen whole, and about a third as tall as the picture where the ground is
+// near enough for that.
+void TestVantage::newThingsStandWhereTheyAreSeen() {
+  std::mt19937 random(71);
+  std::uniform_real_distribution<double> u(0, 1);
+  int well = 0, near = 0;
+  constexpr int tries = 200;
+  for (int i = 0; i < tries; ++i) {
+    const double height = std::exp(std::lerp(std::log(0.3), std::log(8.0), u(random))),
+                 down = std::lerp(-2.0, 35.0, u(random)), f = std::lerp(700.0, 2600.0, u(random));
+    const Camera camera =
+        lookAt(1200, 800, f, {3, -2, height},
+               Vec3d(3, -2, height) + Vec3d(0.3, std::cos(radians(down)), -std::sin(radians(down))));
+    const double side = std::exp(std::lerp(std::log(0.04), std::log(3.0), u(random)));
+    const Vec3d size(side * 0.6, side * 0.5, side);
+    const auto spot = firstSpot(camera, size);
+    QVERIFY(spot);
+    const auto foot = projected(camera, {spot->x, spot->y, 0}),
+               top = projected(camera, {spot->x, spot->y, side});
+    QVERIFY(foot && foot->y <= 0.85 * 800 && foot->x > 0 && foot->x < 1200);
+    const double share = (top ? foot->y - top->y : 1e9) / 800;
+    well += share > 0.2 && share < 0.5 && top->y > 0;
+    // Else the nearest ground that is seen is too far off, or the farthest too near.
+    near += foot->y > 0.8 * 800 || foot->y < 0.5 * 800;
+  }
+  QVERIFY2(well > tries / 5 && well + near >= tries, qPrintable(QString("%1 and %2").arg(well).arg(near)));
+  // Two of them stand beside each other; a camera that looks at the sky sees no ground.
+  const Camera camera = lookAt(1200, 800, 1200, {0, -2, 1.5}, {0, 0, 0.3});
+  const Vec3d size(0.3, 0.3, 0.4);
+  const auto one = firstSpot(camera, size), other = firstSpot(camera, size, {{*one, 0.22}});
+  QVERIFY((*one - *other).length() > 0.4);
+  QVERIFY(!firstSpot(lookAt(1200, 800, 1200, {0, -2, 1.5}, {0, 0, 9}), size));
 }
 
 void TestVantage::roughDrawingWidensTheMargins() {

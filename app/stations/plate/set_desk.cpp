@@ -7,8 +7,6 @@
 #include "app/stations/plate/piece_list.h"
 #include "core/base/words.h"
 #include "core/product/set/piece_kinds.h"
-#include "core/vantage/camera.h"
-#include "core/vantage/straighten.h"
 
 namespace dusk {
 
@@ -169,9 +167,10 @@ void SetDesk::buildPieces() {
   connect(family, &QComboBox::activated, this,
           [family, list] { list->show(family->currentData().toString()); });
   connect(list, &PieceList::taken, this, [this](const QString& kind) {
-    const Camera camera = workingCamera(session_.shot().vantage);
-    const auto middle = levelPoint(camera, {camera.width * 0.5, camera.height * 0.68});
-    addOne(kind, middle ? *middle : Vec3d(0, 0, 0));
+    const auto made = makePiece({kind.toStdString()});
+    const auto spot =
+        made ? session_.spotFor(session_.project(), session_.shot(), made->box().size()) : std::nullopt;
+    addOne(kind, spot ? Vec3d(spot->x, spot->y, 0) : Vec3d(0, 0, 0));
   });
   connect(&bench_, &Workbench::pieceWanted, this, &SetDesk::addOne);
   note(words("What a piece measures is set at Product, in the fold Measures."));
