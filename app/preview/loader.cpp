@@ -64,7 +64,8 @@ void Loader::refine() {
         [assets = session_.assets(), product, wanted](Progress& progress) {
           return assets->finer(product, wanted, progress);
         },
-        [this](ModelPtr&) {
+        [this, key, wanted](ModelPtr& model) {
+          if (model->chordM > wanted * (1 + 1e-9)) notFiner_.insert(key);  // no better can be had
           session_.announceAssets();
           refineTimer_.start();
         },

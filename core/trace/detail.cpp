@@ -17,10 +17,13 @@ double nearestM(const Vec3d& eye, const Similarity& world, const Box& box) {
   return (at - inside).length() * world.scale;
 }
 
+/// As readers are told it, and say what they kept to: else what was read would never be fine enough.
+double inNanometres(double metres) { return double(std::llround(metres * 1e9)) * 1e-9; }
+
 }  // namespace
 
 double wantedChordM(const Project& project, const Product& product, const AssetStore& assets) {
-  if (product.chordMm) return *product.chordMm / 1000;
+  if (product.chordMm) return inNanometres(*product.chordMm / 1000);
   const auto model = assets.loadedModel(product);
   double wanted = 1e300;
   for (const Shot& shot : project.shots) {
@@ -36,7 +39,7 @@ double wantedChordM(const Project& project, const Product& product, const AssetS
   if (wanted > 1e200) return ReadOptions{}.chordM;
   // What one unit of the file is believed to be scales the tessellation, which is told in millimetres.
   wanted *= 0.001 / product.metresPerUnit;
-  return std::exp2(std::floor(std::log2(std::clamp(wanted, finestM, coarsestM))));
+  return inNanometres(std::exp2(std::floor(std::log2(std::clamp(wanted, finestM, coarsestM)))));
 }
 
 }  // namespace dusk

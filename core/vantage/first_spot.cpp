@@ -24,7 +24,7 @@ std::optional<double> misfit(const Camera& camera, const Vec2d& pixel, const Vec
 
 std::optional<Vec2d> firstSpot(const Camera& camera, const Vec3d& size, const std::vector<TakenSpot>& taken) {
   // As low in the picture as leaves room for a foot and its shadow.
-  constexpr double lowest = 0.84, highest = 0.3;
+  constexpr double lowest = 0.88, highest = 0.3;
   constexpr int rows = 108;
   double bestRow = -1, least = 1e300;
   for (int i = 0; i <= rows; ++i) {

@@ -24,6 +24,8 @@
 #include "core/product/repair.h"
 #include "core/product/revise.h"
 #include "core/product/stand.h"
+#include "core/trace/detail.h"
+#include "core/vantage/camera.h"
 #include "demo/product.h"
 #include "tests/one_mesh.h"
 #include "tests/program.h"
@@ -64,6 +66,7 @@ class TestProduct : public QObject {
   void crashingReaderEndsAsASentence();
   void loopingReaderIsEnded();
   void importCanBeCancelled();
+  void whatIsWantedIsFineEnough();
   void rubbishFromTheWorkerIsRefused();
 };
 
@@ -628,6 +631,31 @@ void TestProduct::importCanBeCancelled() {
   later.join();
   QVERIFY(!model.ok());
   QCOMPARE(model.error().kind, ErrorKind::cancelled);
+}
+
+// What was read as fine as it is wanted is fine enough: else it would be read again and again.
+void TestProduct::whatIsWantedIsFineEnough() {
+  qputenv("DUSK_IMPORT_WORKER", DUSK_WORKER);
+  writePins(in("near.step"));
+  Project p;
+  p.products.push_back({"p", "Pins", AssetRef{"near.step", ""}});
+  Shot& shot = p.shots.emplace_back();
+  shot.placements.push_back({"at", "p"});
+  shot.vantage.solved = true;
+  AssetStore assets(in("").parent_path());
+  Progress progress;
+  const Product& product = p.products[0];
+  QVERIFY(assets.model(product, progress).ok());
+  std::set<double> all;
+  for (double away = 8; away > 0.03; away *= 0.7) {
+    shot.vantage.camera = lookAt(1600, 1200, 3000, {0, -away, 0.1}, {0, 0, 0});
+    const double wanted = wantedChordM(p, product, assets);
+    const auto model = assets.finer(product, wanted, progress);
+    QVERIFY(model.ok());
+    QVERIFY2((*model)->chordM <= wanted, qPrintable(QString::number(wanted * 1e9, 'g', 17)));
+    all.insert(wanted);
+  }
+  QVERIFY(all.size() >= 4);
 }
 
 void TestProduct::rubbishFromTheWorkerIsRefused() {
