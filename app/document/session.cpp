@@ -271,8 +271,15 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     // Where a set wants it; else where it is seen well.
     const Vec3d size = trueSize(product, model.box());
     comeNear(shot, std::max({size.x, size.y, size.z}));
-    if (!standOnStage(shot, placement))
+    const bool isOnStage = standOnStage(shot, placement);
+    if (!isOnStage && isEven(shot.backdrop) && shot.placements.empty() && !shot.backdrop.locked) {
+      // Nothing else is there: the camera goes to it.
+      lookAtThing(shot.backdrop, size);
+      placement.xM = shot.backdrop.aimXM, placement.yM = shot.backdrop.aimYM;
+      setCameraByHand(shot);
+    } else if (!isOnStage) {
       if (const auto spot = spotFor(p, shot, size)) placement.xM = spot->x, placement.yM = spot->y;
+    }
     p.products.push_back(product);
     shot.placements.push_back(placement);
     // What the file itself hides stays hidden.

@@ -134,4 +134,12 @@ void swapLens(Backdrop& b, double focalMm35) {
   setLook(b, {look.aim + (look.position - look.aim) * factor, look.aim});
 }
 
+void lookAtThing(Backdrop& b, const Vec3d& size) {
+  const HandLook look = lookOf(b);
+  const double focalPx = focalPxFromMm35(b.focalMm35, b.width, b.height), wide = std::hypot(size.x, size.y),
+               away = focalPx * std::max(size.z / (0.5 * b.height), wide / (0.5 * b.width)) + wide / 2;
+  const Vec3d aim(look.aim.x, look.aim.y, size.z / 2);
+  setLook(b, {aim + (look.position - look.aim).normalized() * away, aim});
+}
+
 }  // namespace dusk

@@ -43,5 +43,8 @@ void walk(Backdrop& backdrop, double aheadM, double rightM, double upM);
 /// Another lens; what is looked at keeps its size in the picture: the camera goes as much farther as that is
 /// longer.
 void swapLens(Backdrop& backdrop, double focalMm35);
+/// Goes to where a thing of that true size, which stands on the ground below what is looked at, is half as
+/// tall as the picture, or as wide; it looks the same way as before.
+void lookAtThing(Backdrop& backdrop, const Vec3d& sizeM);
 
 }  // namespace dusk

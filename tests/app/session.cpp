@@ -142,6 +142,19 @@ void TestSession::newProductStandsInView() {
   QCOMPARE(p.productId, s.project().products[1].id);
   const auto pixel = projected(s.shot().vantage.camera, {p.xM, p.yM, 0});
   QVERIFY(pixel && pixel->x > 0 && pixel->x < 1920 && pixel->y > 0 && pixel->y < 1280);
+  // Before one colour the camera goes to the first, unless it is locked, and stays for others.
+  for (const bool locked : {false, true}) {
+    Session made;
+    model.add({"part", "part"}, Mesh{{{0, 0, 0}, {400, 0, 0}, {0, 900, 0}}, {}, {}, {0, 1, 2}});
+    made.editBackdrop("plain", [&](Backdrop& b) { b.kind = BackdropKind::plain, b.locked = locked; });
+    const Backdrop before = made.shot().backdrop;
+    made.addProduct({"x.obj", "1"}, model, "Large");
+    const Backdrop after = made.shot().backdrop;
+    QCOMPARE(after == before, locked);
+    QVERIFY(locked || (after.distanceM > 5 && made.shot().placements[0].xM == after.aimXM));
+    made.addProduct({"y.obj", "1"}, model, "Other");
+    QVERIFY(made.shot().backdrop == after);
+  }
 }
 
 void TestSession::failedSaveLosesNothing() {

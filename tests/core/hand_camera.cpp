@@ -31,7 +31,33 @@ class TestHandCamera : public QObject {
   void stepsAreLevel();
   void anotherLensKeepsTheSize();
   void uprightsStayStraight();
+  void aThingFillsHalfThePicture();
 };
+
+// A thimble or a shed: half as tall as the picture or half as wide, in its middle, seen the same way as
+// before.
+void TestHandCamera::aThingFillsHalfThePicture() {
+  for (const Vec3d& size : {Vec3d(0.02, 0.02, 0.03), Vec3d(0.3, 0.2, 0.5), Vec3d(5, 3, 2.4)}) {
+    Backdrop b = backdrop();
+    b.width = width, b.height = height;
+    const Vec3d before = camera(b).axes.z;
+    lookAtThing(b, size);
+    const Camera c = camera(b);
+    QVERIFY((c.axes.z - before).length() < 1e-9);
+    double left = 1e9, right = -1e9, top = 1e9, bottom = -1e9;
+    for (int corner = 0; corner < 8; ++corner) {
+      const auto at = projected(
+          c, Vec3d(b.aimXM, b.aimYM, 0) + Vec3d((corner & 1 ? 0.5 : -0.5) * size.x,
+                                                (corner & 2 ? 0.5 : -0.5) * size.y, corner & 4 ? size.z : 0));
+      QVERIFY(at);
+      left = std::min(left, at->x), right = std::max(right, at->x);
+      top = std::min(top, at->y), bottom = std::max(bottom, at->y);
+    }
+    const double share = std::max((right - left) / width, (bottom - top) / height);
+    QVERIFY2(share > 0.4 && share < 0.75, qPrintable(QString::number(share)));
+    QVERIFY(left > 0 && right < width && top > 0 && bottom < height);
+  }
+}
 
 void TestHandCamera::whatIsLookedAtIsInTheMiddle() {
   for (const bool straight : {false, true}) {
