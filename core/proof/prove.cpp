@@ -267,9 +267,8 @@ std::vector<Finding> provePicture(const ProofOf& of) {
                         100 * cover / double(passes->alpha.pixels.size()), 0.05, 95, "%",
                         words("The product is not in the picture, or fills it: move it or check its unit."),
                         "Product"});
-  GeometryCache cache;
-  const Place place = placeOf(project, shot, assets, cache);
-  if (const auto cut = catcherFinding(shot, place, *passes)) findings.push_back(*cut);
+  if (const auto cut = catcherFinding(shot, placeOf(project, shot, assets), *passes))
+    findings.push_back(*cut);
   eachCheck({checkCrops, checkNoise, checkCharacter}, of, {0.6, 1}, findings);
   const auto view = assets.view(shot.blend);
   const Camera camera = workingCamera(shot.vantage);

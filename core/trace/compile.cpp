@@ -220,13 +220,16 @@ std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
                                   std::move(emitters), dome.sun, pictures, dome.mirrored);
 }
 
-Place placeOf(const Project& project, const Shot& shot, const AssetStore& assets, GeometryCache& cache) {
+Place placeOf(const Project& project, const Shot& shot, const AssetStore& assets) {
   std::vector<Standing> standing;
   for (const Placement& placement : shot.placements)
-    if (const Product* product = byId(project.products, placement.productId))
+    if (const Product* product = byId(project.products, placement.productId);
+        product && hasCatchers(*product))
       if (auto model = assets.loadedModel(*product))
         standing.push_back({*product, placement, std::move(model)});
   Place place = placeOf(shot);
+  if (standing.empty()) return place;
+  GeometryCache cache;
   place.take(catchersAmong(standing, shot, cache));
   return place;
 }

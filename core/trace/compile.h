@@ -57,7 +57,7 @@ PlacedGeometry::Instance placedInstance(const Product& product, const Shot& shot
                                         PartsOf parts = PartsOf::picture);
 
 /// The place of a shot with all that catches in it, of models that are loaded.
-Place placeOf(const Project& project, const Shot& shot, const AssetStore& assets, GeometryCache& cache);
+Place placeOf(const Project& project, const Shot& shot, const AssetStore& assets);
 
 /// The lights of a shot. What is missing is said in `notes`, which may be nullptr.
 std::shared_ptr<const Lights> lightsOf(const Shot& shot, AssetStore& assets,
