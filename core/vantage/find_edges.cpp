@@ -253,7 +253,8 @@ struct Agreed {
 /// How much better segments must agree behind a bent lens than behind a straight one for that to be believed.
 constexpr double clearlyBetter = 1.15;
 
-/// The lens behind which the segments agree best, where that is clear.
+/// The lens behind which the segments agree best, where that is clear: a distortion is right that lets edges
+/// be straight (Devernay & Faugeras 2001, "Straight Lines Have to Be Straight"), and parallel ones meet.
 Lens lensOf(const std::vector<Segment>& segments, const Lens& straight, std::optional<double> focal,
             Progress& progress) {
   constexpr int rounds = 1500;
