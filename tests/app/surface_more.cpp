@@ -82,6 +82,10 @@ void TestSurfaceMore::rolesAreOfAllPartsInHand() {
   unfold("In the picture");
   tick("Throws a shadow")->click();
   QCOMPARE(product().roles.size(), size_t(2));
+  tick("Only catches")->click();
+  QVERIFY(roleOf(product(), body_).catcher && !isRendered(product(), "Brackwater tide gauge/Housing/Lid"));
+  tick("Only catches")->click();
+  QVERIFY(!hasCatchers(product()) && product().roles.size() == 2);
   // A group's word holds for its parts until they have their own.
   session().edit("group",
                  [&](Project& p) { p.products[0].roles["Brackwater tide gauge/Housing"].alpha = false; });

@@ -115,19 +115,20 @@ class PlateDesk : public Desk {
     hex(words("At the top"), words("The code value at the upper border: #rrggbb"), &Backdrop::upper,
         isGraded);
     size(words("Width"), &Backdrop::width, isMade), size(words("Height"), &Backdrop::height, isMade);
-    value(words("Focal length"), {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35, isMade);
-    value(words("Camera height"), {0.01, 100, 0.05, 2, "m"}, words("Above the ground"),
-          &Backdrop::cameraHeightM, isMade);
-    value(words("Camera away"), {0.05, 1000, 0.05, 2, "m"}, words("From the origin, level"),
-          &Backdrop::distanceM, isCameraFree);
-    value(words("It looks at"), {0, 100, 0.05, 2, "m"},
-          words("Height over the origin that is in the picture's middle"), &Backdrop::aimHeightM, isMade);
-    value(words("It looks to"), {-360, 360, 1, 1, "°"}, words("Clockwise from run b (+Y), seen from above"),
-          &Backdrop::azimuthDegrees, isMade);
-    value(words("Beside the origin"), {-1000, 1000, 0.05, 2, "m"},
-          words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, isCameraFree);
-    value(words("Beyond the origin"), {-1000, 1000, 0.05, 2, "m"},
-          words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, isCameraFree);
+    ofCamera(words("Focal length"), {8, 800, 1, 1, "mm"}, words("On 35 mm film"), &Backdrop::focalMm35,
+             isMade);
+    ofCamera(words("Camera height"), {0.01, 100, 0.05, 2, "m"}, words("Above the ground"),
+             &Backdrop::cameraHeightM, isMade);
+    ofCamera(words("Camera away"), {0.05, 1000, 0.05, 2, "m"}, words("From the origin, level"),
+             &Backdrop::distanceM, isCameraFree);
+    ofCamera(words("It looks at"), {0, 100, 0.05, 2, "m"},
+             words("Height over the origin that is in the picture's middle"), &Backdrop::aimHeightM, isMade);
+    ofCamera(words("It looks to"), {-360, 360, 1, 1, "°"},
+             words("Clockwise from run b (+Y), seen from above"), &Backdrop::azimuthDegrees, isMade);
+    ofCamera(words("Beside the origin"), {-1000, 1000, 0.05, 2, "m"},
+             words("How far along run a (+X) lies what it looks at"), &Backdrop::aimXM, isCameraFree);
+    ofCamera(words("Beyond the origin"), {-1000, 1000, 0.05, 2, "m"},
+             words("How far along run b (+Y) lies what it looks at"), &Backdrop::aimYM, isCameraFree);
     number(
         words("Walls at"), {0, 500, 0.5, 1, "m"},
         words("How far the panorama's walls are from where it was taken: then the camera may walk about in "
@@ -223,8 +224,9 @@ class PlateDesk : public Desk {
   void unlessLocked(QWidget* field) {
     onRefresh([this, field] { field->setEnabled(!session_.shot().backdrop.locked); });
   }
-  void value(const char* label, const Range& range, const char* tip, double Backdrop::*member, Where where) {
-    NumberField* field = number(
+  NumberField* value(const char* label, const Range& range, const char* tip, double Backdrop::*member,
+                     Where where) {
+    return number(
         label, range, tip,
         [=, this](const Project& p) {
           return isOf(where) ? std::optional(session_.shotIn(p).backdrop.*member) : std::nullopt;
@@ -233,10 +235,11 @@ class PlateDesk : public Desk {
           session_.shotIn(p).backdrop.*member = v;
           session_.setCameraByHand(session_.shotIn(p));
         });
-    static constexpr double Backdrop::*ofPlace[] = {&Backdrop::sweepRadiusM, &Backdrop::sweepBehindM,
-                                                    &Backdrop::floorRadiusM, &Backdrop::floorSoftness,
-                                                    &Backdrop::floorXM,      &Backdrop::floorYM};
-    if (std::find(std::begin(ofPlace), std::end(ofPlace), member) == std::end(ofPlace)) unlessLocked(field);
+  }
+  /// The same of one that moves the camera.
+  void ofCamera(const char* label, const Range& range, const char* tip, double Backdrop::*member,
+                Where where) {
+    unlessLocked(value(label, range, tip, member, where));
   }
   void size(const char* label, int Backdrop::*member, Where where) {
     number(

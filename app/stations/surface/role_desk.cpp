@@ -7,18 +7,10 @@ namespace dusk {
 
 RoleDesk::RoleDesk(Session& session) : Desk(session, {}, {}) {
   beginFold(words("In the picture"), false);
-  toggle(
-      words("Only catches"),
-      words("It stands for what the photo shows there: it catches shadows and bounce, blocks and reflects "
-            "for that, and never shows"),
-      [this](const Project& p) {
-        const auto role = now(p);
-        return role ? std::optional(role->catcher) : std::nullopt;
-      },
-      [this](Project& p, bool on) {
-        if (Product* product = session_.productIn(p))
-          letCatch(*product, session_.partsInHand(session_.selectedPart()), on);
-      });
+  doing(words("Only catches"),
+        words("It stands for what the photo shows there: it catches shadows and bounce, blocks and reflects "
+              "for that, and never shows"),
+        &PartRole::catcher);
   doing(words("Seen"), words("The camera sees it"), &PartRole::seen);
   doing(words("In mirrors"), words("It is seen in mirrors and through glass"), &PartRole::mirrored);
   doing(words("Throws a shadow"), words("It keeps light from the place and from other parts"),
