@@ -21,6 +21,7 @@ constexpr AnswerKey ofModel[] = {
     {"triangles", "whole number", "of all parts"},
     {"true_size_m", "list", "width, depth, height in metres"},
     {"metres_per_unit", "number", "of the file's own unit"},
+    {"missing[]", "text", "pictures and materials that it names and that are not there, or cannot be read"},
     {"unit", "text", "how that is known"},
     {"part_list[].path", "text", "what surfaces are given by"},
     {"part_list[].name", "text", ""},

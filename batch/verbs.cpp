@@ -14,6 +14,7 @@
 #include "core/picture/read.h"
 #include "core/product/formats.h"
 #include "core/product/import.h"
+#include "core/product/side_files.h"
 #include "core/project/file.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/camera_file.h"
@@ -68,6 +69,7 @@ json describe(const Model& model) {
           {"true_size_m", {size.x, size.y, size.z}},
           {"metres_per_unit", model.metresPerUnit},
           {"unit", model.unitReason},
+          {"missing", SideFiles::missing(model.sideFiles)},
           {"part_list", partsOf(model)}};
 }
 

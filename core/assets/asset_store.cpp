@@ -72,8 +72,8 @@ size_t bytesOf(const Texture&) { return 1024; }  // its tiles have a budget of t
 size_t bytesOf(const Model& m) {
   size_t sum = sizeof m;
   for (const Mesh& mesh : m.meshes)
-    sum += (mesh.positions.size() + mesh.normals.size()) * sizeof(Vec3f) + mesh.uvs.size() * sizeof(Vec2f) +
-           mesh.indices.size() * sizeof(uint32_t);
+    sum += (mesh.positions.size() + mesh.normals.size() + mesh.colours.size()) * sizeof(Vec3f) +
+           mesh.uvs.size() * sizeof(Vec2f) + mesh.indices.size() * sizeof(uint32_t);
   for (const FileTexture& t : m.textures) sum += t.rgba.size();
   return sum + m.parts.size() * (sizeof(Part) + 96);
 }

@@ -9,7 +9,7 @@
 #include "core/base/hash.h"
 #include "core/base/words.h"
 #include "core/deliver/names.h"
-#include "core/product/side_files.h"
+#include "core/product/import.h"
 #include "core/project/file.h"
 #include "core/project/links.h"
 
@@ -30,7 +30,10 @@ std::string fileNameFor(const std::string& name) {
 
 class Planner {
  public:
-  Planner(const Project& project, const AssetStore& assets) : assets_(assets) { plan.project = project; }
+  Planner(const Project& project, const AssetStore& assets, Progress& progress)
+      : assets_(assets), progress_(progress) {
+    plan.project = project;
+  }
 
   Outcome run() {
     Outcome all = done();
@@ -77,10 +80,28 @@ class Planner {
     return done();
   }
 
-  /// A model has a folder of its own where it reads other files, which keep their places beside it.
+  /// A model has a folder of its own where it reads other files, which keep their places beside it; those
+  /// from elsewhere are found there by their names.
   Outcome model(AssetRef& ref) {
     if (ref.empty()) return done();
-    return withSideFiles(ref, "models", sideFilesOf(fs::absolute(assets_.pathOf(ref))));
+    std::map<fs::path, fs::path> beside;
+    for (const SideFile& side : sideFilesOf(ref))
+      if (!side.path.empty()) {
+        const fs::path path = side.path;
+        beside[*path.begin() == ".." ? path.filename() : path] = path;
+      }
+    return withSideFiles(ref, "models", beside);
+  }
+
+  std::vector<SideFile> sideFilesOf(const AssetRef& ref) {
+    for (const Product& product : plan.project.products)
+      if (const auto model = product.model == ref ? assets_.loadedModel(product) : nullptr)
+        return model->sideFiles;
+    if (isCadFile(ref.path)) return {};
+    auto model = importModel(assets_.pathOf(ref), progress_);
+    if (model) return std::move(model->sideFiles);
+    if (!progress_.cancelled()) notes.push_back(model.error().message);
+    return {};
   }
 
   /// So has a colour configuration that reads tables.
@@ -90,10 +111,13 @@ class Planner {
     for (const std::string& name : (*read)->outside())
       notes.push_back(assets_.pathOf(ref).filename().string() + words(" reads ") + name +
                       words(", which is not in its folder: it is not gathered."));
-    return withSideFiles(ref, "colour", (*read)->files());
+    std::map<fs::path, fs::path> beside;
+    for (const fs::path& file : (*read)->files()) beside[file] = file;
+    return withSideFiles(ref, "colour", beside);
   }
 
-  Outcome withSideFiles(AssetRef& ref, const fs::path& all, const std::vector<fs::path>& beside) {
+  /// `beside`: its place relative to the file's own -> where it is relative to that now.
+  Outcome withSideFiles(AssetRef& ref, const fs::path& all, const std::map<fs::path, fs::path>& beside) {
     const fs::path from = fs::absolute(assets_.pathOf(ref));
     fs::path folder = all;
     if (!beside.empty() && !places_.contains(from)) {
@@ -103,12 +127,13 @@ class Planner {
     }
     const auto linked = one(ref, folder);
     if (linked)
-      for (const fs::path& file : beside)
-        plan.copies[fs::path(ref.path).parent_path() / file] = from.parent_path() / file;
+      for (const auto& [place, file] : beside)
+        plan.copies[fs::path(ref.path).parent_path() / place] = from.parent_path() / file;
     return linked;
   }
 
   const AssetStore& assets_;
+  Progress& progress_;
   std::map<fs::path, fs::path> places_;
   std::set<fs::path> folders_;
 };
@@ -172,7 +197,7 @@ Outcome intoZip(const Plan& plan, const fs::path& to, const std::string& name, P
 
 Result<GatherReport> gather(const Project& project, const AssetStore& assets, const fs::path& to,
                             Progress& progress) {
-  Planner planner(project, assets);
+  Planner planner(project, assets, progress);
   if (const auto planned = planner.run(); !planned) return planned.error();
   const std::string name = fileNameFor(project.name) + ".dusk";
   const bool zipped = to.extension() == ".zip";

@@ -12,13 +12,14 @@
 #include "core/base/words.h"
 #include "core/product/model_file.h"
 #include "core/product/reading_pace.h"
+#include "core/product/side_files.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
 namespace {
 
 /// Raise it when a reader's result for the same file changes.
-constexpr int cacheGeneration = 4;
+constexpr int cacheGeneration = 5;
 
 // Only what matters for the kind of file: a mesh is not read again for another chord. In whole nanometres and
 // hundredths of a degree; "-": as the file says.
@@ -79,7 +80,8 @@ Result<Model> importModel(const fs::path& file, Progress& progress, const ReadOp
   const fs::path cached = folder / (key + ".model");
   std::error_code ignored;
   if (fs::exists(cached, ignored))
-    if (auto model = modelFromFile(cached)) return model;
+    if (auto model = modelFromFile(cached); model && SideFiles::areAsBefore(model->sideFiles, file))
+      return model;
   fs::create_directories(folder, ignored);
   const fs::path half = folder / ("half-" + std::to_string(::getpid()) + "-" + key);
   const std::string kind = endingOf(file);

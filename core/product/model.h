@@ -14,6 +14,7 @@ namespace dusk {
 struct Mesh {
   std::vector<Vec3f> positions, normals;
   std::vector<Vec2f> uvs;
+  std::vector<Vec3f> colours;     ///< scene-linear Rec.709; empty or one per vertex
   std::vector<uint32_t> indices;  ///< three per triangle, counter-clockwise from outside
   size_t triangles() const { return indices.size() / 3; }
 };
@@ -40,6 +41,7 @@ struct FileTexture {
 struct FileMaterial {
   std::string name;
   bool hasColour = false;
+  bool vertexColours = false;                         ///< times those of the mesh's vertices
   Vec3f colour{0.6f, 0.6f, 0.6f}, emission{0, 0, 0};  ///< scene-linear Rec.709
   float metalness = 0, roughness = 0.45f, ior = 1.5f, transmission = 0, clearcoat = 0,
         clearcoatRoughness = 0.05f;
@@ -113,6 +115,15 @@ struct Repairs {
   bool operator==(const Repairs&) const = default;
 };
 
+/// A file that a model names and that was looked for when it was read.
+struct SideFile {
+  std::string name;     ///< as the model says
+  std::string path;     ///< where it was, relative to the model's folder; empty: nowhere
+  std::string hash;     ///< of what was there
+  bool unread = false;  ///< it was there, but is no picture that can be read
+  bool operator==(const SideFile&) const = default;
+};
+
 /// A product model as read from its file. Immutable once made.
 struct Model {
   std::vector<Group> groups;
@@ -126,6 +137,7 @@ struct Model {
   Rest rest;
   Repairs repairs;
   double chordM = 0;  ///< how far its facets may be off the CAD surface; 0 for mesh files
+  std::vector<SideFile> sideFiles;
 
   const Mesh& meshOf(const Part& part) const { return meshes[size_t(part.mesh)]; }
   /// The part's material, or a plain grey where the file states none.

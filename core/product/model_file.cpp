@@ -7,7 +7,7 @@
 namespace dusk {
 namespace {
 
-constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '8'};
+constexpr char magic[8] = {'d', 'u', 's', 'k', 'm', 'd', 'l', '9'};
 
 class Writer {
  public:
@@ -101,7 +101,8 @@ constexpr int FileMaterial::*textureFields[] = {&FileMaterial::colourTexture,
 bool consistent(const Model& model) {
   for (const Mesh& m : model.meshes) {
     const size_t n = m.positions.size();
-    if (m.normals.size() != n || (!m.uvs.empty() && m.uvs.size() != n) || m.indices.size() % 3) return false;
+    const auto fits = [&](const auto& list) { return list.empty() || list.size() == n; };
+    if (m.normals.size() != n || !fits(m.uvs) || !fits(m.colours) || m.indices.size() % 3) return false;
     if (std::any_of(m.indices.begin(), m.indices.end(), [&](uint32_t i) { return i >= n; })) return false;
   }
   const auto within = [](int index, size_t count) { return index >= -1 && index < int(count); };
@@ -129,16 +130,18 @@ void each(Io& io, M& model) {
     io(p.path), io(p.name), io(p.parent), io(p.mesh), io(p.place), io(p.material), io(p.layer),
         io(p.hiddenInFile), io(p.axes);
   });
-  io(model.meshes, [&](auto& m) { io(m.positions), io(m.normals), io(m.uvs), io(m.indices); });
+  io(model.meshes, [&](auto& m) { io(m.positions), io(m.normals), io(m.uvs), io(m.colours), io(m.indices); });
   io(model.materials, [&](auto& m) {
-    io(m.name), io(m.hasColour), io(m.colour), io(m.emission), io(m.metalness), io(m.roughness), io(m.ior),
-        io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness), io(m.alpha), io(m.cutAt);
+    io(m.name), io(m.hasColour), io(m.vertexColours), io(m.colour), io(m.emission), io(m.metalness),
+        io(m.roughness), io(m.ior), io(m.transmission), io(m.clearcoat), io(m.clearcoatRoughness),
+        io(m.alpha), io(m.cutAt);
     io(m.specular), io(m.anisotropy), io(m.anisotropyTurn), io(m.abbe), io(m.sheenColour),
         io(m.sheenRoughness), io(m.absorptionColour), io(m.absorptionDepthM), io(m.thinWalled), io(m.film),
         io(m.filmIor), io(m.filmThinNm), io(m.filmThickNm), io(m.normalStrength);
     for (const auto texture : textureFields) io(m.*texture);
   });
   io(model.textures, [&](auto& t) { io(t.name), io(t.width), io(t.height), io(t.rgba); });
+  io(model.sideFiles, [&](auto& f) { io(f.name), io(f.path), io(f.hash), io(f.unread); });
   io(model.rest.hull), io(model.rest.centreOfMass);
   std::array<char, sizeof magic> end = std::to_array(magic);  // shows that the file is there to its end
   io(end);

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/product/read_texture.h"
+#include "core/product/specular_glossiness.h"
 
 namespace dusk {
 using nlohmann::json;
@@ -65,15 +66,26 @@ FileMaterial GltfMaterials::read(const json& from, Model& model) {
   m.metalness = share(plain, "metallicFactor", 1), m.roughness = share(plain, "roughnessFactor", 1);
   m.colourTexture = texture(plain, "baseColorTexture", model);
   m.metalRoughTexture = texture(plain, "metallicRoughnessTexture", model);
+  if (const json& e = extension("KHR_materials_pbrSpecularGlossiness"); e.is_object()) {
+    SpecularGlossiness old{colour(e, "diffuseFactor", Vec3f(1)), colour(e, "specularFactor", Vec3f(1)),
+                           share(e, "glossinessFactor", 1)};
+    old.diffuseTexture = texture(e, "diffuseTexture", model);
+    old.specularTexture = texture(e, "specularGlossinessTexture", model);
+    convert(old, m, model);
+  }
   m.normalTexture = texture(from, "normalTexture", model);
   m.normalStrength = share(member(from, "normalTexture"), "scale", 1);
   m.emission = colour(from, "emissiveFactor", Vec3f(0));
   m.emissionTexture = texture(from, "emissiveTexture", model);
+  // Without the picture of what glows, the whole part would.
+  if (m.emissionTexture < 0 && member(from, "emissiveTexture").is_object()) m.emission = Vec3f(0);
   if (const std::string mode = from.value("alphaMode", "OPAQUE"); mode != "OPAQUE") {
     const auto base = numbers(plain, "baseColorFactor");
     m.alpha = base.size() > 3 && std::isfinite(base[3]) ? std::clamp(base[3], 0.0f, 1.0f) : 1.0f;
     m.cutAt = mode == "BLEND" ? -1 : std::max(0.001f, share(from, "alphaCutoff", 0.5f));
   }
+  // A scan whose pictures hold the light that was on it: what comes nearest is an even, dull surface.
+  if (extension("KHR_materials_unlit").is_object()) m.metalness = 0, m.roughness = 1, m.specular = 0;
   if (const json& e = extension("KHR_materials_emissive_strength"); e.is_object())
     m.emission *= share(e, "emissiveStrength", 1, 1e6f);
   if (const json& e = extension("KHR_materials_ior"); e.is_object())
@@ -156,6 +168,8 @@ int GltfMaterials::texture(const json& owner, const char* key, Model& model) {
     if (auto picture = readTexture(std::span(bytes.data(), bytes.size()), nameOf(images[image], image))) {
       known->second = int(model.textures.size());
       model.textures.push_back(std::move(*picture));
+    } else if (const json& uri = member(images[image], "uri"); uri.is_string() && !bytes.empty()) {
+      file_.noteUnread(uri.get_ref<const std::string&>());
     }
   }
   return known->second;

@@ -9,8 +9,9 @@ namespace dusk {
 
 /// The materials of a glTF 2.0 file with those of its ratified extensions that a surface has a value for:
 /// transmission, volume, index, specular, sheen, clearcoat, iridescence, anisotropy, dispersion, emissive
-/// strength; where textures lie by the extension for that, and pictures as WebP. Other extensions are left
-/// out, and so are textures that lie elsewhere than the material's first.
+/// strength, unlit, and the older specular with glossiness; where textures lie by the extension for that, and
+/// pictures as WebP. Other extensions are left out, and so are textures that lie elsewhere than the
+/// material's first.
 class GltfMaterials {
  public:
   explicit GltfMaterials(const GltfFile& file) : file_(file) {}

@@ -7,7 +7,6 @@
 
 #include "core/base/files.h"
 #include "core/base/json_text.h"
-#include "core/product/side_files.h"
 
 namespace dusk {
 namespace fs = std::filesystem;
@@ -49,13 +48,6 @@ std::optional<std::string> ownData(const std::string& uri) {
   if (!uri.starts_with("data:")) return {};
   const size_t comma = uri.find(',');
   return comma == std::string::npos ? "" : fromBase64(std::string_view(uri).substr(comma + 1));
-}
-
-/// The file in the model's folder or below that a URI names.
-std::optional<fs::path> fileOf(const std::string& uri, const fs::path& folder) {
-  if (uri.find("://") != std::string::npos) return {};
-  const auto path = sidePath(uriDecoded(uri));
-  return path ? std::optional(folder / *path) : std::nullopt;
 }
 
 uint32_t wordAt(const std::string& bytes, size_t at) {  // little-endian, as this machine
@@ -101,7 +93,12 @@ const json& member(const json& of, const char* key) {
   return found == of.end() ? none : *found;
 }
 
-GltfFile::GltfFile(fs::path file) : file_(std::move(file)) {
+/// The file that a URI names; nothing where that is on the network, or nowhere.
+std::optional<fs::path> GltfFile::fileOf(const std::string& uri) const {
+  return uri.find("://") == std::string::npos ? sides_.find(uriDecoded(uri)) : std::nullopt;
+}
+
+GltfFile::GltfFile(fs::path file, SideFiles& sides) : file_(std::move(file)), sides_(sides) {
   // A binary file's text comes first, its data after it: those are only read where a picture lies in them.
   constexpr size_t head = 20;
   const std::string begin = slice(file_, 0, head);
@@ -126,7 +123,7 @@ std::string GltfFile::image(const json& image) const {
   const json& uri = member(image, "uri");
   if (!uri.is_string()) return view(image.at("bufferView").get<size_t>());
   if (auto data = ownData(uri.get_ref<const std::string&>())) return *data;
-  const auto file = fileOf(uri.get_ref<const std::string&>(), file_.parent_path());
+  const auto file = fileOf(uri.get_ref<const std::string&>());
   const auto bytes = file ? readFile(*file) : Result<std::string>(std::string());
   return bytes ? *bytes : "";
 }
@@ -143,7 +140,7 @@ std::string GltfFile::inBuffer(const json& where) const {
     const std::string& data = own->second;
     return from <= data.size() && length <= data.size() - from ? data.substr(from, length) : "";
   }
-  const auto file = fileOf(uri.get_ref<const std::string&>(), file_.parent_path());
+  const auto file = fileOf(uri.get_ref<const std::string&>());
   return file ? slice(*file, from, length) : "";
 }
 

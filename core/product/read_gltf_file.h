@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "core/base/result.h"
+#include "core/product/side_files.h"
 
 namespace dusk {
 
@@ -14,8 +15,8 @@ const nlohmann::json& member(const nlohmann::json& of, const char* key);
 /// A glTF 2.0 file, .gltf or .glb: its text, and the data that this speaks of.
 class GltfFile {
  public:
-  /// One that cannot be read has a null text.
-  explicit GltfFile(std::filesystem::path file);
+  /// One that cannot be read has a null text. `sides` must outlive it.
+  GltfFile(std::filesystem::path file, SideFiles& sides);
 
   const std::filesystem::path& path() const { return file_; }
   const nlohmann::json& text() const { return json_; }
@@ -24,11 +25,15 @@ class GltfFile {
   std::string view(size_t index) const;
   /// The file that a picture is, wherever it lies; nothing and throws likewise.
   std::string image(const nlohmann::json& image) const;
+  /// Keeps in mind that the picture there is none that can be read.
+  void noteUnread(const std::string& uri) const { sides_.noteUnread(uriDecoded(uri)); }
 
  private:
   std::string inBuffer(const nlohmann::json& where) const;
+  std::optional<std::filesystem::path> fileOf(const std::string& uri) const;
 
   std::filesystem::path file_;
+  SideFiles& sides_;
   nlohmann::json json_;
   uint64_t binaryAt_ = 0;                          // where a .glb's data begins; 0: it has none
   mutable std::map<size_t, std::string> ownData_;  // of buffers that hold it in their URI

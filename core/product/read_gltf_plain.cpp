@@ -260,6 +260,11 @@ class Unpacking {
 }  // namespace
 
 Result<std::optional<std::string>> plainGltf(const GltfFile& file) try {
+  if (member(member(file.text(), "asset"), "version").is_string() &&
+      file.text()["asset"]["version"].get_ref<const std::string&>().starts_with("1"))
+    return Error{"Cannot read " + file.path().string() +
+                     ": it is glTF 1, which nobody writes any more. Export it again, as glTF 2.0.",
+                 ErrorKind::unreadable};
   if (!isPacked(file.text())) return std::optional<std::string>();
   return std::optional(Unpacking(file).run());
 } catch (const Unreadable& unreadable) {

@@ -5,12 +5,15 @@
 #include <assimp/Importer.hpp>
 #include <assimp/ProgressHandler.hpp>
 
+#include "core/base/srgb.h"
 #include "core/base/words.h"
 #include "core/product/formats.h"
 #include "core/product/hull.h"
 #include "core/product/read_gltf_file.h"
 #include "core/product/read_mesh_materials.h"
 #include "core/product/read_model.h"
+#include "core/product/read_side_io.h"
+#include "core/product/read_stated_unit.h"
 #include "core/product/repair.h"
 
 namespace dusk {
@@ -23,18 +26,28 @@ struct FormatHabit {
   const char* reason;
   UpAxis up;
   bool facetNormals = false;  ///< its normals are of facets, not of the surface: made anew
+  /// What the colours of vertices are there: those of the surface, as light or as code values of sRGB, or
+  /// who knows what (masks, wind).
+  enum class Colours { light, coded, unknown } colours = Colours::unknown;
 };
+using enum FormatHabit::Colours;
 // What files of a kind usually mean; glTF's is its standard.
 constexpr FormatHabit habits[] = {
-    {".gltf", 1.0, marked("glTF is in metres"), UpAxis::y},
-    {".glb", 1.0, marked("glTF is in metres"), UpAxis::y},
+    {".gltf", 1.0, marked("glTF is in metres"), UpAxis::y, false, light},
+    {".glb", 1.0, marked("glTF is in metres"), UpAxis::y, false, light},
     {".fbx", 0.01, marked("FBX is usually in centimetres"), UpAxis::y},
-    {".obj", 1.0, marked("OBJ states no unit; taken as metres"), UpAxis::y},
+    {".obj", 1.0, marked("OBJ states no unit; taken as metres"), UpAxis::y, false, coded},
     {".stl", 0.001, marked("STL states no unit; taken as millimetres"), UpAxis::z, true},
-    {".ply", 1.0, marked("PLY states no unit; taken as metres"), UpAxis::z},
+    {".ply", 1.0, marked("PLY states no unit; taken as metres"), UpAxis::z, false, coded},
     {".3mf", 0.001, marked("3MF is usually in millimetres"), UpAxis::z},
     {".dae", 1.0, marked("DAE brought to metres and Y up on reading"), UpAxis::y}};
 constexpr double creaseOfFacets = 40;
+
+const FormatHabit& habitOf(const fs::path& file) {
+  const std::string ending = endingOf(file);
+  return *std::find_if(std::begin(habits), std::end(habits) - 1,
+                       [&](const FormatHabit& h) { return ending == h.ending; });
+}
 
 /// A node's transform as a similarity, where it is one that keeps handedness.
 std::optional<Similarity> similarity(const aiMatrix4x4& m) {
@@ -48,9 +61,26 @@ std::optional<Similarity> similarity(const aiMatrix4x4& m) {
   return Similarity{r, s, {m.a4, m.b4, m.c4}};
 }
 
+/// Those of the vertices, in light; none where they are all alike and say nothing. `coded`: they are sRGB.
+std::vector<Vec3f> coloursFrom(const aiMesh& from, bool coded) {
+  std::vector<Vec3f> colours(from.mNumVertices);
+  bool differ = false;
+  for (size_t i = 0; i < colours.size(); ++i) {
+    const aiColor4D& c = from.mColors[0][i];
+    const float all[3] = {c.r, c.g, c.b};
+    for (int k = 0; k < 3; ++k) {
+      const float v = std::isfinite(all[k]) ? std::clamp(all[k], 0.0f, 1.0f) : 1.0f;
+      colours[i][k] = coded ? srgbDecoded(v) : v;
+    }
+    differ |= colours[i] != colours[0];
+  }
+  const bool plain = colours.empty() || colours[0] == Vec3f(0) || colours[0] == Vec3f(1);
+  return differ || !plain ? colours : std::vector<Vec3f>();
+}
+
 /// The mesh's data as they are, through `place` where one is given (it need not be a similarity), with the
 /// coordinates its material's textures lie on.
-Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place, const UvPlace& textures) {
+Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place, const UvPlace& textures, bool coded) {
   Mesh mesh;
   const size_t n = from.mNumVertices;
   mesh.positions.resize(n);
@@ -68,6 +98,7 @@ Mesh meshFrom(const aiMesh& from, const aiMatrix4x4* place, const UvPlace& textu
       mesh.normals[i] = std::isfinite(normal.length2()) ? normal.normalized() : Vec3f(0, 0, 0);
     }
   }
+  if (from.HasVertexColors(0)) mesh.colours = coloursFrom(from, coded);
   if (const auto set = unsigned(textures.set); from.HasTextureCoords(set)) {
     mesh.uvs.resize(n);
     for (size_t i = 0; i < n; ++i)
@@ -99,7 +130,9 @@ class ParseHandler : public Assimp::ProgressHandler {
 
 class NodeWalk {
  public:
-  NodeWalk(const aiScene& scene, Model& model) : scene_(scene), model_(model) {}
+  /// `stem`: what is shown for things that the file gives no name.
+  NodeWalk(const aiScene& scene, Model& model, std::string stem)
+      : scene_(scene), model_(model), stem_(std::move(stem)) {}
 
   void visit(const aiNode& node, const aiMatrix4x4& above, int parent) {
     const aiMatrix4x4 place = above * node.mTransformation;
@@ -111,7 +144,7 @@ class NodeWalk {
       return;
     }
     const std::string path = uniquePath(taken_, base + name);
-    model_.groups.push_back({path, name, parent});
+    model_.groups.push_back({path, shown(name), parent});
     const int self = int(model_.groups.size()) - 1;
     for (unsigned i = 0; i < node.mNumMeshes; ++i) {
       const aiMesh& mesh = *scene_.mMeshes[node.mMeshes[i]];
@@ -121,8 +154,8 @@ class NodeWalk {
   }
 
   /// The meshes, each repaired, side by side; parts left without a surface go.
-  void mesh(const std::vector<UvPlace>& textures, std::optional<double> creaseDegrees,
-            const ReadReport& report) {
+  void mesh(const std::vector<UvPlace>& textures, const FormatHabit& habit,
+            std::optional<double> creaseDegrees, const ReadReport& report) {
     model_.meshes.resize(sources_.size());
     std::vector<Repairs> repairs(sources_.size());
     std::atomic<size_t> repaired{0};
@@ -132,19 +165,43 @@ class NodeWalk {
       const aiMesh& from = *scene_.mMeshes[s.mesh];
       model_.meshes[i] =
           meshFrom(from, s.baked ? &*s.baked : nullptr,
-                   from.mMaterialIndex < textures.size() ? textures[from.mMaterialIndex] : UvPlace{});
+                   from.mMaterialIndex < textures.size() ? textures[from.mMaterialIndex] : UvPlace{},
+                   habit.colours != light);
       repairs[i] = repair(model_.meshes[i], creaseDegrees);
       report(ReadPhase::facet, double(++repaired) / double(sources_.size()));
     });
     for (const Repairs& r : repairs) model_.repairs += r;
+    if (habit.colours != FormatHabit::Colours::unknown) wearVertexColours(habit.colours == light);
     std::erase_if(model_.parts, [&](const Part& p) { return model_.meshOf(p).indices.empty(); });
   }
 
  private:
+  /// Parts whose vertices have colours wear them: times what their material says, or in its place.
+  void wearVertexColours(bool times) {
+    std::map<int, int> coloured;
+    for (Part& part : model_.parts) {
+      if (model_.meshOf(part).colours.empty() || (!times && model_.materialOf(part).colourTexture >= 0))
+        continue;
+      const auto [at, fresh] = coloured.emplace(part.material, int(model_.materials.size()));
+      if (fresh) {
+        FileMaterial m = model_.materialOf(part);
+        m.vertexColours = true;
+        if (!times) m.hasColour = true, m.colour = Vec3f(1);
+        model_.materials.push_back(std::move(m));
+      }
+      part.material = at->second;
+    }
+  }
+
   struct Source {
     unsigned mesh;
     std::optional<aiMatrix4x4> baked;
   };
+
+  /// What readers call what has no name says nothing to anybody.
+  std::string shown(const std::string& name) const {
+    return name == "node" || name.starts_with('<') || name == "defaultobject" ? stem_ : name;
+  }
 
   void addPart(unsigned index, const aiMatrix4x4& place, const std::string& name, const std::string& base,
                int parent) {
@@ -161,7 +218,7 @@ class NodeWalk {
       sources_.push_back({index, place});
     }
     part.material = from.mMaterialIndex < scene_.mNumMaterials ? int(from.mMaterialIndex) : -1;
-    part.name = name;
+    part.name = shown(name);
     part.path = uniquePath(taken_, base + name);
     part.parent = parent;
     model_.parts.push_back(std::move(part));
@@ -172,6 +229,7 @@ class NodeWalk {
   std::map<std::string, int> taken_;
   std::map<unsigned, int> shared_;
   std::vector<Source> sources_;
+  std::string stem_;
 };
 
 }  // namespace
@@ -181,37 +239,62 @@ std::string uniquePath(std::map<std::string, int>& taken, const std::string& pat
   return n == 1 ? path : uniquePath(taken, path + " " + std::to_string(n));
 }
 
+namespace {
+
+Error unreadable(const fs::path& file, std::string why) {
+  while (!why.empty() && (why.back() == '.' || why.back() == '\n' || why.back() == ' ')) why.pop_back();
+  if (why == "No meshes remaining") why = "it has points or lines, but no surfaces";
+  return {"Cannot read " + file.string() + ": " + why + ". Export it again.", ErrorKind::unreadable};
+}
+
+/// The scene of a file, which `importer` keeps.
+Result<const aiScene*> sceneOf(Assimp::Importer& importer, const fs::path& file, const GltfFile* gltf) {
+  importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
+  constexpr unsigned steps = aiProcess_Triangulate | aiProcess_SortByPType;
+  std::string plain;  // in place of the file, where its shapes are packed
+  if (gltf) {
+    auto unpacked = plainGltf(*gltf);
+    if (!unpacked) return unpacked.error();
+    plain = std::move(*unpacked).value_or("");
+  }
+  const aiScene* scene = plain.empty()
+                             ? importer.ReadFile(file.string(), steps)
+                             : importer.ReadFileFromMemory(plain.data(), plain.size(), steps, "glb");
+  if (!scene || !scene->mRootNode) return unreadable(file, importer.GetErrorString());
+  return scene;
+}
+
+/// The unit and the upward axis: as the file says, else as its kind is usually meant.
+void takeMeasure(const fs::path& file, const aiScene& scene, const FormatHabit& habit, Model& model) {
+  model.metresPerUnit = habit.metresPerUnit, model.unitReason = habit.reason, model.up = habit.up;
+  std::optional<StatedUnit> stated;
+  if (endingOf(file) == ".3mf") stated = unitOf3mf(file);
+  if (endingOf(file) == ".fbx") stated = unitOfFbx(scene), model.up = upOfFbx(scene);
+  if (stated) model.metresPerUnit = stated->metres, model.unitReason = stated->reason;
+}
+
+}  // namespace
+
 Result<Model> readMesh(const fs::path& file, std::optional<double> creaseDegrees, const ReadReport& report) {
   try {
+    SideFiles sides(file);
     Assimp::Importer importer;
-    importer.SetProgressHandler(new ParseHandler(report));  // the importer's to delete
-    importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_POINT | aiPrimitiveType_LINE);
-    constexpr unsigned steps = aiProcess_Triangulate | aiProcess_SortByPType;
+    importer.SetProgressHandler(new ParseHandler(report));  // the importer's to delete, as is the next
+    importer.SetIOHandler(new SideIo(file, sides));
     std::optional<GltfFile> gltf;
-    std::string plain;  // in place of the file, where its shapes are packed
-    if (const std::string ending = endingOf(file); ending == ".gltf" || ending == ".glb") {
-      auto unpacked = plainGltf(gltf.emplace(file));
-      if (!unpacked) return unpacked.error();
-      plain = std::move(*unpacked).value_or("");
-    }
-    const aiScene* scene = plain.empty()
-                               ? importer.ReadFile(file.string(), steps)
-                               : importer.ReadFileFromMemory(plain.data(), plain.size(), steps, "glb");
-    if (!scene || !scene->mRootNode)
-      return Error{"Cannot read " + file.string() + ": " + importer.GetErrorString() + ". Export it again.",
-                   ErrorKind::unreadable};
+    if (const std::string ending = endingOf(file); ending == ".gltf" || ending == ".glb")
+      gltf.emplace(file, sides);
+    const auto scene = sceneOf(importer, file, gltf ? &*gltf : nullptr);
+    if (!scene) return scene.error();
+    const FormatHabit& habit = habitOf(file);
     Model model;
-    for (const FormatHabit& habit : habits)
-      if (endingOf(file) == habit.ending) {
-        model.metresPerUnit = habit.metresPerUnit;
-        model.unitReason = habit.reason;
-        model.up = habit.up;
-        if (habit.facetNormals && !creaseDegrees) creaseDegrees = creaseOfFacets;
-      }
-    const auto textures = readMaterials(*scene, file, gltf ? &*gltf : nullptr, model);
-    NodeWalk walk(*scene, model);
-    walk.visit(*scene->mRootNode, aiMatrix4x4(), -1);
-    walk.mesh(textures, creaseDegrees, report);
+    takeMeasure(file, **scene, habit, model);
+    if (habit.facetNormals && !creaseDegrees) creaseDegrees = creaseOfFacets;
+    const auto textures = readMaterials(**scene, sides, gltf ? &*gltf : nullptr, model);
+    NodeWalk walk(**scene, model, file.stem().string());
+    walk.visit(*(*scene)->mRootNode, aiMatrix4x4(), -1);
+    walk.mesh(textures, habit, creaseDegrees, report);
+    model.sideFiles = sides.all();
     return model;
   } catch (const std::exception& failure) {
     return Error{"Reading " + file.string() + " failed inside: " + failure.what(), ErrorKind::unreadable};

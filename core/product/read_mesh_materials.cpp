@@ -3,12 +3,11 @@
 #include <assimp/GltfMaterial.h>
 #include <assimp/scene.h>
 
-#include "core/product/formats.h"
 #include "core/product/read_gltf.h"
 #include "core/product/read_texture.h"
+#include "core/product/side_files.h"
 
 namespace dusk {
-namespace fs = std::filesystem;
 namespace {
 
 /// Whether the picture is of normals in tangent space: blue, and on the whole neither to a side.
@@ -24,8 +23,8 @@ bool holdsNormals(const FileTexture& t) {
 /// The file's materials, each texture read once.
 class Materials {
  public:
-  Materials(const aiScene& scene, const fs::path& file, const GltfFile* gltf, Model& model)
-      : scene_(scene), folder_(file.parent_path()), model_(model) {
+  Materials(const aiScene& scene, SideFiles& sides, const GltfFile* gltf, Model& model)
+      : scene_(scene), sides_(sides), model_(model) {
     if (gltf) gltf_.emplace(*gltf);
     for (unsigned i = 0; i < scene.mNumMaterials; ++i) {
       place_.reset();
@@ -87,6 +86,10 @@ class Materials {
           bump >= 0 && holdsNormals(model_.textures[size_t(bump)]))
         m.normalTexture = bump;
     m.emissionTexture = texture(from, {aiTextureType_EMISSION_COLOR, aiTextureType_EMISSIVE});
+    // Without the picture of what glows, the whole part would.
+    if (m.emissionTexture < 0 &&
+        from.GetTextureCount(aiTextureType_EMISSION_COLOR) + from.GetTextureCount(aiTextureType_EMISSIVE) > 0)
+      m.emission = Vec3f(0);
     return m;
   }
 
@@ -121,7 +124,13 @@ class Materials {
 
   Result<FileTexture> load(const std::string& name) {
     const aiTexture* inside = scene_.GetEmbeddedTexture(name.c_str());
-    if (!inside) return readTexture(folder_ / fs::path(name));
+    if (!inside) {
+      const auto file = sides_.find(name);
+      if (!file) return Error{name + " is not there.", ErrorKind::unreadable};
+      auto picture = readTexture(*file);
+      if (!picture) sides_.noteUnread(name);
+      return picture;
+    }
     if (inside->mHeight == 0)
       return readTexture({reinterpret_cast<const char*>(inside->pcData), inside->mWidth}, name);
     FileTexture plain{name, int(inside->mWidth), int(inside->mHeight), {}};
@@ -133,7 +142,7 @@ class Materials {
   }
 
   const aiScene& scene_;
-  fs::path folder_;
+  SideFiles& sides_;
   Model& model_;
   std::map<std::string, int> read_;
   std::optional<UvPlace> place_;  // of the first texture of the material that is read
@@ -143,9 +152,9 @@ class Materials {
 
 }  // namespace
 
-std::vector<UvPlace> readMaterials(const aiScene& scene, const fs::path& file, const GltfFile* gltf,
+std::vector<UvPlace> readMaterials(const aiScene& scene, SideFiles& sides, const GltfFile* gltf,
                                    Model& model) {
-  return Materials(scene, file, gltf, model).places();
+  return Materials(scene, sides, gltf, model).places();
 }
 
 }  // namespace dusk

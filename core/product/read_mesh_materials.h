@@ -1,5 +1,4 @@
 #pragma once
-#include <filesystem>
 #include <vector>
 
 #include "core/product/model.h"
@@ -10,11 +9,12 @@ struct aiScene;
 namespace dusk {
 
 class GltfFile;
+class SideFiles;
 
 /// Reads the file's materials into the model, each texture once; one that is missing or damaged leaves the
 /// plain value. Returns, for each, where its textures lie: all as the first of them, for a mesh has one set
 /// of coordinates here. Those that lie elsewhere are left out. `gltf`: nullptr where it is none.
-std::vector<UvPlace> readMaterials(const aiScene& scene, const std::filesystem::path& file,
-                                   const GltfFile* gltf, Model& model);
+std::vector<UvPlace> readMaterials(const aiScene& scene, SideFiles& sides, const GltfFile* gltf,
+                                   Model& model);
 
 }  // namespace dusk

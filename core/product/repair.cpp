@@ -49,30 +49,34 @@ Vec3f faceNormal(const Mesh& m, size_t t) {
   return (b - a).cross(c - a);
 }
 
+/// `act(list)` for each thing that the mesh's vertices have.
+template <typename Act>
+void eachList(Mesh& m, const Act& act) {
+  const auto one = [&](auto& list) {
+    if (!list.empty()) act(list);
+  };
+  one(m.positions), one(m.normals), one(m.uvs), one(m.colours);
+}
+
+constexpr size_t mostOfVertex = 11;  // floats
+
 /// Joins vertices that agree in everything they have. Gives how many went.
 uint64_t joinVertices(Mesh& m) {
-  const size_t n = m.positions.size(), width = 3 + (m.normals.empty() ? 0 : 3) + (m.uvs.empty() ? 0 : 2);
+  const size_t n = m.positions.size();
   Joiner joiner(n);
   std::vector<uint32_t> to(n);
   size_t kept = 0;
-  float key[8];
+  float key[mostOfVertex];
   for (size_t i = 0; i < n; ++i) {
     float* k = key;
-    const auto put = [&](const auto& v, size_t size) { k = std::copy_n(&v.x, size, k); };
-    put(m.positions[i], 3);
-    if (!m.normals.empty()) put(m.normals[i], 3);
-    if (!m.uvs.empty()) put(m.uvs[i], 2);
-    const auto [number, fresh] = joiner.number(key, width);
+    eachList(m, [&](const auto& list) { k = std::copy_n(&list[i].x, sizeof list[i] / sizeof(float), k); });
+    const auto [number, fresh] = joiner.number(key, size_t(k - key));
     to[i] = number;
     if (!fresh) continue;
-    m.positions[kept] = m.positions[i];
-    if (!m.normals.empty()) m.normals[kept] = m.normals[i];
-    if (!m.uvs.empty()) m.uvs[kept] = m.uvs[i];
+    eachList(m, [&](auto& list) { list[kept] = list[i]; });
     ++kept;
   }
-  m.positions.resize(kept);
-  if (!m.normals.empty()) m.normals.resize(kept);
-  if (!m.uvs.empty()) m.uvs.resize(kept);
+  eachList(m, [&](auto& list) { list.resize(kept); });
   for (uint32_t& i : m.indices) i = to[i];
   return n - kept;
 }
@@ -102,14 +106,10 @@ void dropUnused(Mesh& m) {
   uint32_t kept = 0;
   for (size_t i = 0; i < to.size(); ++i) {
     if (to[i] == ~0u) continue;
-    m.positions[kept] = m.positions[i];
-    if (!m.normals.empty()) m.normals[kept] = m.normals[i];
-    if (!m.uvs.empty()) m.uvs[kept] = m.uvs[i];
+    eachList(m, [&](auto& list) { list[kept] = list[i]; });
     to[i] = kept++;
   }
-  m.positions.resize(kept);
-  if (!m.normals.empty()) m.normals.resize(kept);
-  if (!m.uvs.empty()) m.uvs.resize(kept);
+  eachList(m, [&](auto& list) { list.resize(kept); });
   for (uint32_t& i : m.indices) i = to[i];
 }
 
@@ -234,13 +234,16 @@ void makeNormals(Mesh& m, const std::vector<uint32_t>& spot, size_t spots, doubl
     const Vec3f normal = sum.length2() > 0 ? sum.normalized() : own.normalized();
     const Vec3f& p = m.positions[vertex];
     const Vec2f uv = m.uvs.empty() ? Vec2f(0, 0) : m.uvs[vertex];
+    const Vec3f colour = m.colours.empty() ? Vec3f(0) : m.colours[vertex];
     // Sums over the same faces in the same order: equal to the bit.
-    const float key[8] = {p.x, p.y, p.z, normal.x, normal.y, normal.z, uv.x, uv.y};
-    const auto [number, fresh] = joiner.number(key, 8);
+    const float key[mostOfVertex] = {p.x,  p.y,  p.z,      normal.x, normal.y, normal.z,
+                                     uv.x, uv.y, colour.x, colour.y, colour.z};
+    const auto [number, fresh] = joiner.number(key, mostOfVertex);
     made.indices[c] = number;
     if (!fresh) continue;
     made.positions.push_back(p), made.normals.push_back(normal);
     if (!m.uvs.empty()) made.uvs.push_back(uv);
+    if (!m.colours.empty()) made.colours.push_back(colour);
   }
   m = std::move(made);
 }

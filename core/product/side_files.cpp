@@ -1,12 +1,10 @@
 #include "core/product/side_files.h"
 
 #include <algorithm>
-#include <regex>
-#include <set>
-#include <sstream>
-#include <string>
+#include <array>
 
-#include "core/base/files.h"
+#include "core/base/hash.h"
+#include "core/base/lower.h"
 #include "core/product/formats.h"
 
 namespace dusk {
@@ -25,72 +23,105 @@ std::string uriDecoded(const std::string& uri) {
 
 namespace {
 
-std::vector<std::string> allMatches(const std::string& text, const std::regex& pattern) {
-  std::vector<std::string> all;
-  for (std::sregex_iterator at(text.begin(), text.end(), pattern), end; at != end; ++at)
-    all.push_back((*at)[1].str());
-  return all;
+/// As this system writes paths.
+fs::path plainPath(std::string name) {
+  std::replace(name.begin(), name.end(), '\\', '/');
+  return fs::path(name).lexically_normal();
 }
 
-/// Values of the lines that begin with one of the words, without options.
-std::vector<std::string> lineValues(const std::string& text, const std::vector<std::string>& words) {
-  std::vector<std::string> all;
-  std::istringstream lines(text);
-  for (std::string line; std::getline(lines, line);) {
-    std::istringstream parts(line);
-    std::string word, rest, last;
-    parts >> word;
-    if (std::find(words.begin(), words.end(), word) == words.end()) continue;
-    std::getline(parts >> std::ws, rest);
-    while (!rest.empty() && (rest.back() == '\r' || rest.back() == ' ')) rest.pop_back();
-    all.push_back(rest);
-    // "map_Kd -s 1 1 1 wood.png": the name is the last word.
-    if (const size_t space = rest.rfind(' '); space != std::string::npos)
-      all.push_back(rest.substr(space + 1));
+/// Also of kinds that are not read: that is told then.
+bool isPicture(const fs::path& file) {
+  constexpr std::array endings = {".png", ".jpg",  ".jpeg", ".tga", ".bmp", ".psd", ".webp",
+                                  ".tif", ".tiff", ".gif",  ".dds", ".exr", ".hdr"};
+  return std::count(endings.begin(), endings.end(), endingOf(file)) > 0;
+}
+
+bool holdsTextures(const fs::path& folder) {
+  constexpr std::array names = {"textures", "texture", "tex", "maps", "images", "materials"};
+  return std::count(names.begin(), names.end(), lower(folder.filename().string())) > 0;
+}
+
+/// The file of that name, in small letters, in the folder or at most `deep` below it: the least deep.
+std::optional<fs::path> named(const std::string& name, const fs::path& folder, int deep) {
+  constexpr int most = 4096;  // entries: nobody waits for a whole disk
+  std::error_code code;
+  std::vector<fs::path> below;
+  int seen = 0;
+  for (fs::directory_iterator at(folder, fs::directory_options::skip_permission_denied, code), end;
+       !code && at != end && ++seen < most; at.increment(code)) {
+    std::error_code ignored;
+    if (at->is_directory(ignored))
+      below.push_back(at->path());
+    else if (lower(at->path().filename().string()) == name && at->is_regular_file(ignored))
+      return at->path();
   }
-  return all;
+  if (deep > 0) {
+    std::sort(below.begin(), below.end());
+    for (const fs::path& next : below)
+      if (auto file = named(name, next, deep - 1)) return file;
+  }
+  return {};
 }
 
 }  // namespace
 
-std::optional<fs::path> sidePath(std::string name) {
-  std::replace(name.begin(), name.end(), '\\', '/');
-  fs::path path = fs::path(name).lexically_normal();
-  if (path.empty() || path.is_absolute() || *path.begin() == "..") return {};
-  return path;
+/// Relative to the folder; empty: nowhere.
+std::string SideFiles::found(const std::string& name) const {
+  const fs::path path = plainPath(name);
+  std::error_code code;
+  if (path.empty()) return {};
+  if (path.is_relative() && *path.begin() != ".." && fs::is_regular_file(folder_ / path, code))
+    return path.generic_string();
+  const std::string alone = lower(path.filename().string());
+  const fs::path folder = folder_.empty() ? fs::path(".") : folder_;
+  const bool picture = isPicture(path);
+  if (const auto file = named(alone, folder, picture ? 2 : 0))
+    return file->lexically_relative(folder).generic_string();
+  if (!picture) return {};
+  const fs::path above = fs::absolute(folder, code).lexically_normal().parent_path();
+  for (fs::directory_iterator at(above, fs::directory_options::skip_permission_denied, code), end;
+       !code && at != end; at.increment(code))
+    if (holdsTextures(at->path()))
+      if (const auto file = named(alone, at->path(), 0))
+        return ("../" / file->lexically_relative(above)).generic_string();
+  return {};
 }
 
-std::vector<fs::path> sideFilesOf(const fs::path& model) {
-  const std::string ending = endingOf(model);
-  if (ending != ".gltf" && ending != ".obj" && ending != ".dae") return {};
-  const auto text = readFile(model);
-  if (!text) return {};
-  const fs::path folder = model.parent_path();
-  std::vector<std::string> named;
-  const auto add = [&](const std::vector<std::string>& more) {
-    named.insert(named.end(), more.begin(), more.end());
-  };
-  if (ending == ".gltf") {
-    static const std::regex uri("\"uri\"\\s*:\\s*\"([^\"]+)\"");
-    for (const std::string& u : allMatches(*text, uri))
-      if (!u.starts_with("data:")) named.push_back(uriDecoded(u));
-  } else if (ending == ".dae") {
-    static const std::regex from("<init_from>\\s*(?:<ref>)?([^<]+?)\\s*(?:</ref>\\s*)?</init_from>");
-    for (const std::string& u : allMatches(*text, from)) named.push_back(uriDecoded(u));
-  } else {
-    for (const std::string& library : lineValues(*text, {"mtllib"})) {
-      named.push_back(library);
-      if (const auto materials = readFile(folder / library))
-        add(lineValues(*materials, {"map_Kd", "map_Ks", "map_Ns", "map_d", "map_Bump", "map_bump", "bump",
-                                    "norm", "map_Pr", "map_Pm", "map_Ke", "map_Ka"}));
-    }
+std::optional<fs::path> SideFiles::find(const std::string& name) {
+  const std::lock_guard lock(mutex_);
+  auto known = std::find_if(all_.begin(), all_.end(), [&](const SideFile& f) { return f.name == name; });
+  if (known == all_.end()) {
+    SideFile file{name, found(name), "", false};
+    if (!file.path.empty())
+      if (const auto hash = hashFile(folder_ / file.path)) file.hash = *hash;
+    known = all_.insert(all_.end(), std::move(file));
   }
-  std::set<fs::path> found;
-  std::error_code code;
-  for (const std::string& name : named)
-    if (const auto path = sidePath(name); path && fs::is_regular_file(folder / *path, code))
-      found.insert(*path);
-  return {found.begin(), found.end()};
+  return known->path.empty() ? std::nullopt : std::optional(folder_ / known->path);
+}
+
+void SideFiles::noteUnread(const std::string& name) {
+  const std::lock_guard lock(mutex_);
+  for (SideFile& file : all_) file.unread |= file.name == name;
+}
+
+std::vector<std::string> SideFiles::missing(const std::vector<SideFile>& all) {
+  std::vector<std::string> names;
+  for (const SideFile& file : all)
+    if (file.path.empty() || file.unread) names.push_back(plainPath(file.name).filename().string());
+  return names;
+}
+
+std::vector<SideFile> SideFiles::all() const {
+  const std::lock_guard lock(mutex_);
+  return all_;
+}
+
+bool SideFiles::areAsBefore(const std::vector<SideFile>& before, const fs::path& model) {
+  SideFiles now(model);
+  for (const SideFile& file : before) now.find(file.name);
+  return std::equal(
+      before.begin(), before.end(), now.all_.begin(), now.all_.end(),
+      [](const SideFile& a, const SideFile& b) { return a.path == b.path && a.hash == b.hash; });
 }
 
 }  // namespace dusk

@@ -49,7 +49,8 @@ enum class FeedKind {
   nearGround,
   thickness,
   perPart,
-  facing
+  facing,
+  vertexColours
 };
 
 /// How a feed lies on what is below it.

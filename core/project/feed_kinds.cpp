@@ -102,6 +102,9 @@ constexpr FeedKindInfo kinds[] = {
     {perPart, "perPart", marked("By the part"), F::shape, marked("Another value on each part"), true},
     {facing, "facing", marked("Faces the viewer"), F::shape,
      marked("1 where it is looked at straight, 0 at its outline"), true},
+    {vertexColours, "vertexColours", marked("Vertex colours"), F::shape,
+     marked("The colours that the model file gives to its vertices, as scans have them; white without any"),
+     true},
 };
 
 }  // namespace

@@ -1,4 +1,5 @@
 #include "core/base/words.h"
+#include "core/project/feed_kinds.h"
 #include "core/surface/made_surface.h"
 
 namespace dusk {
@@ -24,6 +25,10 @@ Surface surfaceFromFile(const FileMaterial& m, const AssetRef& file) {
   using enum SurfaceValue;
   const FeedJoin times = FeedJoin::multiply;
   feed(baseColour, m.colourTexture, PictureChannel::colour, times);
+  if (m.vertexColours) {
+    Feed& f = s.feeds[baseColour].emplace_back(newFeed(FeedKind::vertexColours));
+    f.join = times;
+  }
   feed(roughness, m.metalRoughTexture, PictureChannel::green, times);
   feed(metalness, m.metalRoughTexture, PictureChannel::blue, times);
   if (Feed* f = feed(normal, m.normalTexture, PictureChannel::data, FeedJoin::mix))

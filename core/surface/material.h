@@ -28,6 +28,7 @@ struct SurfacePoint {
   float width = 0;                        ///< metres across what one look at it stands for
   bool inside = false;                    ///< met from within the body
   const ShapeProbe* probe = nullptr;
+  Vec3f colour{1, 1, 1};  ///< of the vertices around it; white where they have none
 };
 
 /// What a part is made of, as the tracer asks for it. Implementations must be safe to call from many threads.

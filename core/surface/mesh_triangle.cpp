@@ -7,6 +7,7 @@ MeshTriangle::MeshTriangle(const Mesh& mesh, size_t index) {
     const uint32_t i = mesh.indices[3 * index + k];
     corner[k] = mesh.positions[i], smooth[k] = mesh.normals.empty() ? Vec3f(0) : mesh.normals[i];
     if (!mesh.uvs.empty()) uv[k] = mesh.uvs[i];
+    if (!mesh.colours.empty()) colour[k] = mesh.colours[i];
   }
   const Vec3f e = corner[1] - corner[0], f = corner[2] - corner[0], n = e.cross(f);
   area = n.length() / 2;
@@ -27,6 +28,7 @@ SurfacePoint MeshTriangle::spot(const Vec3f& w, float unitM) const {
   p.geometricNormal = p.view = out;
   p.uv = uv[0] * w.x + uv[1] * w.y + uv[2] * w.z;
   p.alongU = alongU, p.alongV = alongV, p.perUv = perUv;
+  p.colour = colour[0] * w.x + colour[1] * w.y + colour[2] * w.z;
   p.worldFromMesh = &straight;
   return p;
 }

@@ -10,6 +10,7 @@ struct MeshTriangle {
   MeshTriangle(const Mesh& mesh, size_t index);
   Vec3f corner[3], smooth[3];  ///< places, and the normals there
   Vec2f uv[3]{Vec2f(0), Vec2f(0), Vec2f(0)};
+  Vec3f colour[3]{Vec3f(1), Vec3f(1), Vec3f(1)};
   Vec3f out{0, 0, 1};                      ///< its own normal
   Vec3f alongU{0, 0, 0}, alongV{0, 0, 0};  ///< where the texture coordinates grow; zero without
   Vec2f perUv{0, 0};                       ///< units per texture coordinate along those

@@ -82,16 +82,7 @@ Pattern patternOf(FeedKind kind) {
       return p::ribs;
     case FeedKind::knurl:
       return p::knurl;
-    case FeedKind::plain:
-    case FeedKind::picture:
-    case FeedKind::edges:
-    case FeedKind::creases:
-    case FeedKind::facingUp:
-    case FeedKind::height:
-    case FeedKind::nearGround:
-    case FeedKind::thickness:
-    case FeedKind::perPart:
-    case FeedKind::facing:
+    default:  // plain values, pictures, and what the shape knows
       return nullptr;
   }
   return nullptr;

@@ -78,6 +78,7 @@ FeedStack::Raw FeedStack::rawOf(const Row& row, const Look& look) {
   const Feed& f = row.feed;
   if (f.kind == FeedKind::plain) return {Vec3f(1)};
   if (f.kind == FeedKind::picture) return pictureAt(row, look);
+  if (f.kind == FeedKind::vertexColours) return {look.point.colour};
   if (!row.pattern) return {Vec3f(shapeValue(f, look))};
   if (f.mapping.kind == MappingKind::solid)
     return {Vec3f(averaged(row.pattern, row.mean, inSpace(f.mapping, look.part, look.site), f))};

@@ -253,6 +253,8 @@ PlacedGeometry::Detail PlacedGeometry::detail(const Hit& hit) const {
   const Vec3f n = mesh.normals[t[0]] * w + mesh.normals[t[1]] * hit.u + mesh.normals[t[2]] * hit.v;
   d.normal = n.length2() > 1e-12f ? world(n) : d.geometricNormal;
   d.onMesh = a * w + b * hit.u + c * hit.v;
+  if (!mesh.colours.empty())
+    d.colour = mesh.colours[t[0]] * w + mesh.colours[t[1]] * hit.u + mesh.colours[t[2]] * hit.v;
   d.worldFromMesh = &rotation;
   if (mesh.uvs.empty()) return d;
   const Vec2f &ua = mesh.uvs[t[0]], &ub = mesh.uvs[t[1]], &uc = mesh.uvs[t[2]];

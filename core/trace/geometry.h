@@ -151,6 +151,7 @@ class PlacedGeometry {
     Vec3f alongU{0, 0, 0}, alongV{0, 0, 0};  ///< world, where the texture coordinates grow; zero without
     Vec2f perUv{0, 0};                       ///< units of the mesh per texture coordinate along those
     Vec3f onMesh{0, 0, 0};
+    Vec3f colour{1, 1, 1};                  ///< of the vertices; white where they have none
     const Triadf* worldFromMesh = nullptr;  ///< for directions
   };
   Detail detail(const Hit& hit) const;

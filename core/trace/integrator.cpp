@@ -65,7 +65,7 @@ Integrator::Shading Integrator::shade(const Ray& ray, const Hit& hit, float leas
   const Material& material = *scene_.materials[hit.instance][hit.part];
   material.at({s.position, s.geometricNormal, detail.uv, detail.alongU, detail.alongV, detail.perUv,
                detail.onMesh, detail.worldFromMesh, -ray.direction, ray.width + ray.spread * hit.distance,
-               s.inside, scene_.probe.get()},
+               s.inside, scene_.probe.get(), detail.colour},
               s.parameters, normal);
   s.part = partOf(hit);
   s.drawnEmission = material.emission();

@@ -145,7 +145,7 @@ void TestSession::newProductStandsInView() {
   // Before one colour the camera goes to the first, unless it is locked, and stays for others.
   for (const bool locked : {false, true}) {
     Session made;
-    model.add({"part", "part"}, Mesh{{{0, 0, 0}, {400, 0, 0}, {0, 900, 0}}, {}, {}, {0, 1, 2}});
+    model.add({"part", "part"}, Mesh{{{0, 0, 0}, {400, 0, 0}, {0, 900, 0}}, {}, {}, {}, {0, 1, 2}});
     made.editBackdrop("plain", [&](Backdrop& b) { b.kind = BackdropKind::plain, b.locked = locked; });
     const Backdrop before = made.shot().backdrop;
     made.addProduct({"x.obj", "1"}, model, "Large");

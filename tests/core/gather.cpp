@@ -2,11 +2,13 @@
 
 #include <zip.h>
 
+#include <QImage>
 #include <QtTest>
 #include <fstream>
 
 #include "core/base/files.h"
 #include "core/deliver/deliver.h"
+#include "core/product/import.h"
 #include "core/product/side_files.h"
 #include "core/project/file.h"
 #include "core/project/shots.h"
@@ -112,28 +114,45 @@ void TestGather::oneFileLinkedTwiceIsCopiedOnce() {
 
 void TestGather::sideFilesComeAlong() {
   const fs::path from = in("models");
-  write(from / "thing.obj", "mtllib thing.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
-  write(from / "thing.mtl", "newmtl a\nmap_Kd -s 1 1 1 textures/wood.png\nmap_Bump ../outside.png\n");
-  write(from / "textures/wood.png", "png"), write(in("outside.png"), "png");
+  // One where it says, one in a folder beside, one that nobody may read, one of a name in other letters.
+  write(from / "thing.obj", "mtllib thing.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nusemtl a\nf 1/1 2/1 3/1\n");
+  write(from / "thing.mtl",
+        "newmtl a\nmap_Kd -s 1 1 1 textures/wood.png\nmap_Bump C:\\work\\maps\\bumps.png\n"
+        "map_Ke ../outside.png\n");
+  QImage dot(2, 2, QImage::Format_RGB32);
+  dot.fill(Qt::red);
+  write(from / "textures/wood.png", ""), write(in("maps/Bumps.PNG"), ""), write(in("outside.png"), "png");
+  dot.save(QString::fromStdString((from / "textures/wood.png").string()));
+  dot.save(QString::fromStdString(in("maps/Bumps.PNG").string()), "PNG");
   write(from / "scene.gltf",
-        R"({"buffers": [{"uri": "my%20data.bin"}, {"uri": "data:xyz"}], "images": [{"uri":"/etc/passwd"}]})");
-  write(from / "my data.bin", "bin");
-  QCOMPARE(sideFilesOf(from / "thing.obj"), (std::vector<fs::path>{"textures/wood.png", "thing.mtl"}));
-  QCOMPARE(sideFilesOf(from / "scene.gltf"), std::vector<fs::path>{"my data.bin"});
-  QVERIFY(sideFilesOf(from / "none.obj").empty() && sideFilesOf(demo_ / "brackwater-gauge.step").empty());
+        R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],
+            "meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],
+            "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3","min":[0,0,0],"max":[1,1,0]}],
+            "bufferViews":[{"buffer":0,"byteLength":36}],
+            "buffers":[{"uri":"my%20data.bin","byteLength":36}],"images":[{"uri":"/etc/passwd"}]})");
+  const float corners[9] = {0, 0, 0, 1, 0, 0, 0, 1, 0};
+  write(from / "my data.bin", std::string(reinterpret_cast<const char*>(corners), sizeof corners));
   const AssetStore assets(from);
   Project p = emptyProject();
   for (const char* name : {"thing.obj", "scene.gltf"})
     p.products.push_back({freshId(p.products, "product"), name, *assets.refer(from / name)});
   Progress progress;
   const auto report = gather(p, assets, in("beside"), progress);
-  QVERIFY(report.ok());
-  QCOMPARE(report->files, 6);
+  QVERIFY(report.ok() && report->notes.empty());
+  QCOMPARE(report->files, 7);
   const auto q = loadProject(report->project);
   const fs::path model = in("beside") / q->products[0].model.path;
-  QVERIFY(fs::exists(model.parent_path() / "textures/wood.png") &&
-          fs::exists(model.parent_path() / "thing.mtl"));
-  QVERIFY(!fs::exists(in("beside") / "outside.png"));
+  for (const char* beside : {"textures/wood.png", "thing.mtl", "Bumps.PNG"})
+    QVERIFY2(fs::exists(model.parent_path() / beside), beside);
+  for (const auto& file : fs::recursive_directory_iterator(in("beside")))
+    QVERIFY(file.path().filename() != "outside.png" && file.path().filename() != "passwd");
+  // Read there, it is the same.
+  const auto here = importModel(from / "thing.obj", progress), there = importModel(model, progress);
+  QVERIFY(here.ok() && there.ok());
+  QCOMPARE(there->textures.size(), size_t(2));
+  QCOMPARE(here->textures.size(), size_t(2));
+  QCOMPARE(there->materials, here->materials);
+  QCOMPARE(SideFiles::missing(there->sideFiles), std::vector<std::string>{"outside.png"});
 }
 
 void TestGather::zipHoldsTheSame() {

@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "core/product/import.h"
+#include "core/product/specular_glossiness.h"
 #include "core/surface/made_surface.h"
 #include "tests/gltf_sheet.h"
 #include "tests/program.h"
@@ -22,6 +23,7 @@ class TestGltfMaterials : public QObject {
   void initTestCase() { qputenv("XDG_CACHE_HOME", folder_.filePath("cache").toUtf8()); }
   void everyExtensionIsRead();
   void texturesOfExtensionsAreRead();
+  void specularAndGlossinessIsConverted();
   void texturesLieWhereTheySay_data();
   void texturesLieWhereTheySay();
   void placesThatAreNoneAreLeftOut();
@@ -105,6 +107,41 @@ void TestGltfMaterials::texturesOfExtensionsAreRead() {
   QCOMPARE(s.feeds.at(film)[0].low, Vec3d(200));
   QCOMPARE(s.feeds.at(sheenRoughness)[0].channel, PictureChannel::alpha);
   QVERIFY(s.feeds.at(transmission)[0].texture != s.feeds.at(baseColour)[0].texture);
+}
+
+void TestGltfMaterials::specularAndGlossinessIsConverted() {
+  const auto surface = [&](const json& diffuse, const json& specular, const json& textures = json::object()) {
+    json old = {{"diffuseFactor", diffuse}, {"specularFactor", specular}, {"glossinessFactor", 0.75}};
+    old.update(textures);
+    const auto model =
+        sheetWith({{"name", "old"}, {"extensions", {{"KHR_materials_pbrSpecularGlossiness", old}}}});
+    return model ? std::pair(surfaceFromFile(model->materialOf(model->parts[0])), *model)
+                 : std::pair(Surface{}, Model{});
+  };
+  // What mirrors as everything does is no metal, and what scatters nothing is one of its mirror's colour.
+  const Surface plastic = surface({0.5, 0.25, 0.125, 1}, {0.04, 0.04, 0.04}).first;
+  QVERIFY((plastic.baseColour - Vec3d(0.5, 0.25, 0.125)).length() < 0.01 && plastic.metalness < 0.01);
+  QCOMPARE(plastic.roughness, 0.25);
+  const Surface gold = surface({0, 0, 0, 1}, {0.9, 0.6, 0.3}).first;
+  QVERIFY((gold.baseColour - Vec3d(0.9, 0.6, 0.3)).length() < 1e-5 && gold.metalness > 0.999);
+  // Greys mirror and scatter the same by either description, exactly.
+  for (const float m : {0.1f, 0.5f, 0.9f})
+    for (const float grey : {0.2f, 0.8f}) {
+      const float specular = 0.04f * (1 - m) + grey * m, diffuse = 0.96f * grey * (1 - m) / (1 - specular);
+      const auto [base, metalness] = baseAndMetalness(Vec3f(diffuse), Vec3f(specular));
+      QVERIFY2(std::abs(metalness - m) < 1e-3f && (base - Vec3f(grey)).length() < 1e-3f,
+               qPrintable(QString("%1 for %2, %3 for %4").arg(metalness).arg(m).arg(base.x).arg(grey)));
+    }
+  // With a texture, new ones are made.
+  const auto [textured, model] =
+      surface({1, 1, 1, 1}, {0.04, 0.04, 0.04}, {{"diffuseTexture", {{"index", 0}}}});
+  QCOMPARE(model.textures.size(), size_t(3));
+  QCOMPARE(textured.feeds.at(SurfaceValue::baseColour)[0].texture, 1);
+  QCOMPARE(textured.feeds.at(SurfaceValue::metalness)[0].texture, 2);
+  const auto &from = model.textures[0].rgba, &to = model.textures[1].rgba;
+  QCOMPARE(from.size(), to.size());
+  for (size_t i = 0; i < from.size(); ++i) QVERIFY(std::abs(int(from[i]) - int(to[i])) <= 2);
+  QVERIFY(std::abs(int(model.textures[2].rgba[1]) - 64) <= 1 && model.textures[2].rgba[2] <= 1);
 }
 
 void TestGltfMaterials::texturesLieWhereTheySay_data() {

@@ -62,7 +62,7 @@ void TestPatterns::everyKindIsInTheTable() {
     const Feed fresh = newFeed(info.kind);
     QVERIFY(fresh.sizeMm > 0 && fresh.on && fresh.strength == 1);
   }
-  QCOMPARE(names.size(), size_t(FeedKind::facing) + 1);
+  QCOMPARE(names.size(), size_t(FeedKind::vertexColours) + 1);
   QVERIFY(!feedKindNamed("checkers") && !feedKindNamed(""));
 }
 

@@ -113,7 +113,7 @@ void TestSettle::hullAndCentreOfMass() {
       (Vec3d(1, 0.5, 0.5) * 2.0 + Vec3d(2.5, 0.5, 0.5) + Vec3d(0.5, 0.5, 0.5) * 0.008) / 3.008;
   QVERIFY((toDouble(rest.centreOfMass) - expected).length() < 1e-6);
   Model flat;
-  flat.add({}, Mesh{{{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, {{0, 0, 1}, {0, 0, 1}, {0, 0, 1}}, {}, {0, 1, 2}});
+  flat.add({}, Mesh{{{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, {{0, 0, 1}, {0, 0, 1}, {0, 0, 1}}, {}, {}, {0, 1, 2}});
   QVERIFY((restOf(flat).centreOfMass - Vec3f(1 / 3.0f, 1 / 3.0f, 0)).length() < 1e-6f &&
           !restOf(flat).hull.empty());
   QVERIFY(restOf(Model{}).hull.size() <= 26);

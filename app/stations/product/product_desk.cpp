@@ -10,6 +10,7 @@
 #include "core/product/formats.h"
 #include "core/product/plausible.h"
 #include "core/product/settle.h"
+#include "core/product/side_files.h"
 
 namespace dusk {
 
@@ -312,6 +313,14 @@ void ProductDesk::showFacts() {
   count(r.withoutNormals, words("normals made"));
   count(r.duplicateVertices, words("vertices joined"));
   if (!repaired.isEmpty()) text += words("<br>Repaired: ") + repaired.join(", ");
+  QStringList missing;
+  for (const std::string& name : SideFiles::missing(model->sideFiles))
+    missing << QString::fromStdString(name);
+  if (!missing.isEmpty())
+    text += "<br>" + look::spanned(QString(words("✕ Its material names what is not there, or cannot be read: "
+                                                 "%1. Put it beside the model, and open the project again."))
+                                       .arg(missing.join(", ").toHtmlEscaped()),
+                                   look::rose());
   if (const Placement* p = session_.placement())
     if (const auto doubt =
             sizeDoubt(*product, *p, *model, session_.shot().vantage, planeHeightM(session_.shot(), *p))) {

@@ -62,6 +62,15 @@ void drawShape(QPainter& p, FeedKind kind, double s) {
     case FeedKind::facing:
       p.drawLine(body.topLeft(), body.bottomLeft());
       break;
+    case FeedKind::vertexColours:
+      for (const auto& [at, colour] : {std::pair(body.topLeft(), look::tide()),
+                                       {body.topRight(), look::ember()},
+                                       {body.bottomRight(), look::moss()},
+                                       {body.bottomLeft(), look::rose()}}) {
+        p.setPen(QPen(colour, s / 7, Qt::SolidLine, Qt::RoundCap));
+        p.drawPoint(at);
+      }
+      break;
     default:
       p.drawPoint(body.center());
       break;

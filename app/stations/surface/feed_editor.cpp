@@ -18,8 +18,9 @@ bool isPattern(const Feed& f) {
   return family != FeedFamily::plain && family != FeedFamily::picture && family != FeedFamily::shape;
 }
 bool hasSize(const Feed& f) {
-  return isPattern(f) || (infoOf(f.kind).family == FeedFamily::shape && f.kind != FeedKind::facing &&
-                          f.kind != FeedKind::facingUp && f.kind != FeedKind::perPart);
+  return isPattern(f) ||
+         (infoOf(f.kind).family == FeedFamily::shape && f.kind != FeedKind::facing &&
+          f.kind != FeedKind::facingUp && f.kind != FeedKind::perPart && f.kind != FeedKind::vertexColours);
 }
 bool isMapped(const Feed& f) { return isPattern(f) || f.kind == FeedKind::picture; }
 bool hasShare(const Feed& f) { return infoOf(f.kind).shareTitle != nullptr; }

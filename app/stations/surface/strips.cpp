@@ -91,7 +91,8 @@ std::map<SurfaceValue, QImage> stripsOf(const Scene& scene, const std::string& p
                                                                    -towards,
                                                                    2 * across / float(width),
                                                                    false,
-                                                                   scene.probe.get()};
+                                                                   scene.probe.get(),
+                                                                   d.colour};
     }
   for (size_t v = 0; v < std::size(Words<SurfaceValue>::all); ++v) {
     const auto value = SurfaceValue(v);
