@@ -17,7 +17,7 @@ Transform makeTransform(cmsHPROFILE from, cmsHPROFILE to, cmsUInt32Number format
           cmsDeleteTransform};
 }
 
-bool isSrgb(cmsHPROFILE profile, cmsHPROFILE srgb) {
+bool agree(cmsHPROFILE profile, cmsHPROFILE srgb) {
   const Transform transform = makeTransform(profile, srgb, TYPE_RGB_8);
   if (!transform) return false;
   for (int r = 0; r < 256; r += 17)
@@ -66,21 +66,34 @@ std::span<const std::byte> linearProfile() {
   return bytes;
 }
 
-Result<std::string> convertToSrgb(PackedPicture& picture, std::span<const std::byte> bytes) {
+Result<ProfileToSrgb> ProfileToSrgb::of(std::span<const std::byte> bytes) {
   const Profile profile(cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())), cmsCloseProfile);
   if (!profile || cmsGetColorSpace(profile.get()) != cmsSigRgbData)
     return Error{words("The colour profile in this photo is damaged or not for RGB.")};
   char name[128] = "";
   cmsGetProfileInfoASCII(profile.get(), cmsInfoDescription, "en", "US", name, sizeof name);
+  ProfileToSrgb out;
+  out.name_ = name;
   const Profile srgb(cmsCreate_sRGBProfile(), cmsCloseProfile);
-  if (isSrgb(profile.get(), srgb.get())) return std::string(name);
-  const Transform transform = makeTransform(profile.get(), srgb.get(), TYPE_RGB_FLT);
-  if (!transform) return Error{words("The colour profile in this photo cannot be used.")};
-  picture = packed16(picture.width, picture.height, [&](int y, float* rgb) {
-    picture.row(y, rgb);
-    cmsDoTransform(transform.get(), rgb, rgb, cmsUInt32Number(picture.width));
-  });
-  return std::string(name);
+  if (agree(profile.get(), srgb.get())) return out;
+  out.transform_ = makeTransform(profile.get(), srgb.get(), TYPE_RGB_FLT);
+  if (!out.transform_) return Error{words("The colour profile in this photo cannot be used.")};
+  return out;
+}
+
+void ProfileToSrgb::convert(float* rgb, size_t pixels) const {
+  cmsDoTransform(transform_.get(), rgb, rgb, cmsUInt32Number(pixels));
+}
+
+Result<std::string> convertToSrgb(PackedPicture& picture, std::span<const std::byte> bytes) {
+  const auto profile = ProfileToSrgb::of(bytes);
+  if (!profile) return profile.error();
+  if (!profile->isSrgb())
+    picture = packed16(picture.width, picture.height, [&](int y, float* rgb) {
+      picture.row(y, rgb);
+      profile->convert(rgb, size_t(picture.width));
+    });
+  return profile->name();
 }
 
 }  // namespace dusk

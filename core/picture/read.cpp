@@ -5,6 +5,7 @@
 #include "core/base/srgb.h"
 #include "core/base/words.h"
 #include "core/picture/exif.h"
+#include "core/picture/file_colours.h"
 #include "core/picture/icc.h"
 
 namespace dusk {
@@ -153,7 +154,11 @@ Result<PackedPicture> readPacked(const std::filesystem::path& file, Opened& open
   auto values = readValues<T>(file, opened, 0, channels);
   if (!values) return values.error();
   if constexpr (std::is_same_v<T, float>)
-    if (isFloating(opened.spec)) makeFinite(*values);
+    if (isFloating(opened.spec)) {
+      makeFinite(*values);
+      if (const FileColours colours(opened.spec); channels == 3 && !colours.areOurs())
+        colours.toOurs(values->data(), values->size() / 3);
+    }
   return packed(opened.spec.width, opened.spec.height, std::move(*values), channels, orientation);
 }
 
@@ -192,9 +197,11 @@ Result<Picture> readLight(const std::filesystem::path& file, Progress* progress)
   auto pixels = readPixels(file, *opened, 0, colourChannels(opened->spec), progress);
   if (!pixels) return pixels.error();
   Picture picture = asRgb(std::move(*pixels));
+  makeFinite(picture.pixels);
+  if (const FileColours colours(opened->spec); !colours.areOurs())
+    colours.toOurs(picture.pixels.data(), picture.pixels.size() / 3);
   if (!isFloating(opened->spec))
     for (float& v : picture.pixels) v = srgbDecoded(v);
-  makeFinite(picture.pixels);
   for (float& v : picture.pixels) v = std::max(v, 0.0f);
   return picture;
 }

@@ -6,6 +6,7 @@
 #include "core/base/files.h"
 #include "core/base/srgb.h"
 #include "core/base/words.h"
+#include "core/picture/file_colours.h"
 #include "core/picture/read.h"
 #include "core/surface/texel.h"
 
@@ -23,6 +24,7 @@ struct Source {
   int kept = 3;                             // of the pyramid
   bool decode = false;                      // from code values to light
   bool bytes = false;                       // the file's values are of 8 bits
+  std::optional<FileColours> colours{};     // where they are not ours
   Depth depth = Depth::byte;
   size_t valueBytes() const { return depth == Depth::byte ? 1 : 2; }
   OIIO::TypeDesc type() const {
@@ -55,7 +57,9 @@ Result<Source> opened(const std::filesystem::path& file, bool colour) {
                               words(" pixels it is too large; make it smaller than 60,000 a side"));
   const bool floats = spec.format.is_floating_point();
   s.kept = s.channels == 2 || s.channels == 4 ? 4 : 3;
-  s.decode = colour && !floats, s.bytes = spec.format.size() == 1;
+  if (FileColours colours(spec); colour && s.channels >= 3 && !colours.areOurs())
+    s.colours = std::move(colours);
+  s.decode = colour && !floats, s.bytes = spec.format.size() == 1 && !s.colours;
   s.depth = floats ? Depth::half : s.decode || spec.format.size() > 1 ? Depth::word : Depth::byte;
   return s;
 }
@@ -76,14 +80,30 @@ float lightOf(const Source& s, float code, float alpha) {
   return alpha > 0 ? srgbDecoded(code / alpha) * alpha : 0.0f;
 }
 
+/// A row's colours, of which the library has multiplied code values and light by alpha.
+void makeOurs(const Source& s, float* row) {
+  std::vector<float> rgb(size_t(s.width) * 3);
+  const auto each = [&](const auto& act) {
+    for (int x = 0; x < s.width; ++x) {
+      float* in = row + size_t(x) * size_t(s.channels);
+      const float alpha = s.kept == 4 ? in[s.channels - 1] : 1.0f;
+      for (size_t c = 0; c < 3; ++c) act(rgb[size_t(x) * 3 + c], in[c], alpha);
+    }
+  };
+  each([](float& own, float in, float alpha) { own = alpha > 0 && std::isfinite(in) ? in / alpha : 0.0f; });
+  s.colours->toOurs(rgb.data(), size_t(s.width));
+  each([](float own, float& in, float alpha) { in = std::max(0.0f, own) * alpha; });
+}
+
 /// The next rows of the file.
 Outcome readRows(Source& s, const std::filesystem::path& file, int from, int count, Rows& out) {
   std::vector<float> raw(size_t(s.width) * size_t(count) * size_t(s.channels));
   if (!s.in->read_scanlines(0, 0, from, from + count, 0, 0, s.channels, OIIO::TypeDesc::FLOAT, raw.data()))
     return unusable(file, words("it ends too early or is damaged"));
   tbb::parallel_for(0, count, [&](int y) {
-    const float* in = &raw[size_t(y) * size_t(s.width) * size_t(s.channels)];
+    float* in = &raw[size_t(y) * size_t(s.width) * size_t(s.channels)];
     float* to = out.row(y);
+    if (s.colours) makeOurs(s, in);
     for (int x = 0; x < s.width; ++x, in += s.channels, to += s.kept) {
       const bool grey = s.channels < 3;
       const float alpha = s.kept == 4 ? in[s.channels - 1] : 1.0f;

@@ -14,7 +14,7 @@ namespace fs = std::filesystem;
 namespace {
 
 /// Raise it when pyramids are made otherwise.
-constexpr int generation = 1;
+constexpr int generation = 2;
 
 /// One lookup in one picture of the pyramid, of the two about the wanted size by chance: a pixel's many
 /// samples come to what both would (as trilinear filtering), at a fifth of the time. A long thin look is
