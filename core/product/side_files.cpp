@@ -43,22 +43,22 @@ bool holdsTextures(const fs::path& folder) {
 
 /// The file of that name, in small letters, in the folder or at most `deep` below it: the least deep.
 std::optional<fs::path> named(const std::string& name, const fs::path& folder, int deep) {
-  constexpr int most = 4096;  // entries: nobody waits for a whole disk
-  std::error_code code;
-  std::vector<fs::path> below;
-  int seen = 0;
-  for (fs::directory_iterator at(folder, fs::directory_options::skip_permission_denied, code), end;
-       !code && at != end && ++seen < most; at.increment(code)) {
-    std::error_code ignored;
-    if (at->is_directory(ignored))
-      below.push_back(at->path());
-    else if (lower(at->path().filename().string()) == name && at->is_regular_file(ignored))
-      return at->path();
-  }
-  if (deep > 0) {
+  constexpr int most = 4096;  // entries of one folder: nobody waits for a whole disk
+  std::vector<fs::path> level{folder};
+  for (; !level.empty() && deep >= 0; --deep) {
+    std::vector<fs::path> below;
+    for (const fs::path& in : level) {
+      std::error_code code, ignored;
+      int seen = 0;
+      for (fs::directory_iterator at(in, fs::directory_options::skip_permission_denied, code), end;
+           !code && at != end && ++seen < most; at.increment(code))
+        if (at->is_directory(ignored))
+          below.push_back(at->path());
+        else if (lower(at->path().filename().string()) == name && at->is_regular_file(ignored))
+          return at->path();
+    }
     std::sort(below.begin(), below.end());
-    for (const fs::path& next : below)
-      if (auto file = named(name, next, deep - 1)) return file;
+    level = std::move(below);
   }
   return {};
 }
@@ -88,7 +88,6 @@ std::string SideFiles::found(const std::string& name) const {
 }
 
 std::optional<fs::path> SideFiles::find(const std::string& name) {
-  const std::lock_guard lock(mutex_);
   auto known = std::find_if(all_.begin(), all_.end(), [&](const SideFile& f) { return f.name == name; });
   if (known == all_.end()) {
     SideFile file{name, found(name), "", false};
@@ -100,7 +99,6 @@ std::optional<fs::path> SideFiles::find(const std::string& name) {
 }
 
 void SideFiles::noteUnread(const std::string& name) {
-  const std::lock_guard lock(mutex_);
   for (SideFile& file : all_) file.unread |= file.name == name;
 }
 
@@ -109,11 +107,6 @@ std::vector<std::string> SideFiles::missing(const std::vector<SideFile>& all) {
   for (const SideFile& file : all)
     if (file.path.empty() || file.unread) names.push_back(plainPath(file.name).filename().string());
   return names;
-}
-
-std::vector<SideFile> SideFiles::all() const {
-  const std::lock_guard lock(mutex_);
-  return all_;
 }
 
 bool SideFiles::areAsBefore(const std::vector<SideFile>& before, const fs::path& model) {

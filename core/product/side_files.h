@@ -1,6 +1,5 @@
 #pragma once
 #include <filesystem>
-#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
@@ -15,8 +14,7 @@ std::string uriDecoded(const std::string& uri);
 /// The files that a model names (buffers, materials, textures), looked for where they are when a model has
 /// come from elsewhere: as it says, below its folder; else, since others' disks are not here, by the name
 /// alone, small letters or large, in its folder. Pictures also two folders deep, and in one beside it that is
-/// called "textures" or the like. Nothing else outside that folder is ever read. Safe to use from several
-/// threads.
+/// called "textures" or the like. Nothing else outside that folder is ever read.
 class SideFiles {
  public:
   explicit SideFiles(const std::filesystem::path& model) : folder_(model.parent_path()) {}
@@ -25,7 +23,7 @@ class SideFiles {
   /// Keeps in mind that the file of that name could not be read.
   void noteUnread(const std::string& name);
   /// All that was looked for, each once, with what was found.
-  std::vector<SideFile> all() const;
+  const std::vector<SideFile>& all() const { return all_; }
   /// The names alone of those that were not there, or could not be read.
   static std::vector<std::string> missing(const std::vector<SideFile>& all);
   /// Whether a model read before would find the same files as it did, as they were.
@@ -35,7 +33,6 @@ class SideFiles {
   std::string found(const std::string& name) const;
 
   std::filesystem::path folder_;
-  mutable std::mutex mutex_;
   std::vector<SideFile> all_;
 };
 

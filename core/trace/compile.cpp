@@ -1,6 +1,7 @@
 #include "core/trace/compile.h"
 
 #include "core/base/words.h"
+#include "core/light/backdrop.h"
 #include "core/project/lamp_kinds.h"
 #include "core/surface/memory_texture.h"
 #include "core/trace/detail.h"
@@ -252,7 +253,7 @@ Result<Compiled> compile(const Project& project, size_t index, AssetStore& asset
 
   if (hasPlate(shot)) {
     if (const auto plate = assets.plate(shot, &progress))
-      scene.plate = *plate;
+      scene.plate = *plate, scene.plateGoesOn = isEven(shot.backdrop);
     else
       out.notes.push_back(plate.error().message);
   }

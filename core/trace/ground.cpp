@@ -43,6 +43,12 @@ std::optional<Rgb> Integrator::photographed(const Vec3f& point) const {
   // A scene that is all of the photo need not say so.
   const Camera& whole = scene_.plateCamera.width > 0 ? scene_.plateCamera : scene_.camera;
   const auto pixel = scene_.plate ? projected(whole, toDouble(point)) : std::nullopt;
+  if (scene_.plate && scene_.plateGoesOn) {
+    // What is behind the camera is as at its feet.
+    const Vec2d at = pixel.value_or(Vec2d(whole.width / 2.0, whole.height));
+    return plateAt(*scene_.plate, whole,
+                   {std::clamp(at.x, 0.5, whole.width - 0.5), std::clamp(at.y, 0.5, whole.height - 0.5)});
+  }
   if (!pixel || pixel->x < 0 || pixel->y < 0 || pixel->x >= whole.width || pixel->y >= whole.height)
     return {};
   if (!scene_.place.isPlain()) {
@@ -56,8 +62,13 @@ std::optional<Rgb> Integrator::photographed(const Vec3f& point) const {
 
 Rgb Integrator::placeRadiance(const Ray& ray, const PlaceHit& hit) const {
   const Vec3f point = placePoint(ray, hit);
-  const auto photo = photographed(point);
-  return photo ? *photo : scene_.lights->floor(point, ray.direction);
+  if (const auto photo = photographed(point)) return *photo;
+  // What a thing hides in the panorama may be the sun: the thing itself is not brighter than what it is lit
+  // by.
+  const Rgb most = scene_.lights->irradiance(point, hit.normal) * (brightestGround / pif);
+  Rgb shown = scene_.lights->floor(point, ray.direction);
+  for (int c = 0; c < 3; ++c) shown[c] = std::min(shown[c], most[c]);
+  return shown;
 }
 
 /// Meets the place: what the photo shows there comes back, less what the product keeps from it, and more what

@@ -1,5 +1,6 @@
 #include "core/trace/place.h"
 
+#include "core/light/backdrop.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
 
@@ -212,7 +213,7 @@ Place placeWith(const Shot& shot, const FindSilhouette& find) {
       else
         place.add(s, true, s.on ? find(*cut) : std::nullopt);
     }
-  if (b.kind != BackdropKind::photo && b.sweepRadiusM > 0)
+  if (isEven(b) && b.sweepRadiusM > 0)
     place.addSweep(float(radians(b.azimuthDegrees)), float(b.sweepRadiusM), float(b.sweepBehindM));
   return place;
 }

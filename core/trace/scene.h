@@ -36,8 +36,9 @@ struct Scene {
   std::vector<PartLabel> labels;          ///< of all parts, instance after instance
   std::vector<std::string> placementIds;  ///< [instance]
   std::shared_ptr<const Lights> lights;
-  std::shared_ptr<const Picture> plate;          ///< scene-linear; may be absent
-  Place place;                                   ///< the ground and the stand-ins
+  std::shared_ptr<const Picture> plate;  ///< scene-linear; may be absent
+  bool plateGoesOn = false;  ///< beyond its border the place looks as at it: floor and wall of a colour
+  Place place;               ///< the ground and the stand-ins
   std::shared_ptr<const MirroredSide> mirrored;  ///< of the plate; absent where nothing in it is glossy
   Reach reach;                                   ///< how far the products change those
   /// [instance][part]: bit g is set where light of group g is kept from it. Empty: nothing is.

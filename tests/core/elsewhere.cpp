@@ -136,6 +136,7 @@ void TestElsewhere::picturesAreFoundWhereTheyCameToLie() {
   paint("a/maps/oak.png", Qt::red);
   paint("b/textures/Ash.PNG", Qt::green);
   paint("b/source/deep/down/elm.png", Qt::blue);
+  paint("a/above/deep/oak.png", Qt::black);  // the one in a/maps is less deep
   for (const auto& [name, picture] : {std::pair("a/one", "maps\\oak.png"),
                                       {"a/two", "C:\\Users\\x\\oak.png"},
                                       {"a/three", "/home/x/OAK.png"},
@@ -144,6 +145,9 @@ void TestElsewhere::picturesAreFoundWhereTheyCameToLie() {
     const Model model = box(name, picture);
     QVERIFY2(model.textures.size() == 1 && materialOf(model).colourTexture == 0, name);
     QVERIFY2(SideFiles::missing(model.sideFiles).empty(), name);
+    const int strongest = int(std::max_element(&model.textures[0].rgba[0], &model.textures[0].rgba[3]) -
+                              &model.textures[0].rgba[0]);
+    QCOMPARE(strongest, name[0] == 'a' ? 0 : std::string(picture) == "elm.png" ? 2 : 1);
   }
   const Model without = box("a/six", "pine.png");
   QVERIFY(without.textures.empty() && !without.parts.empty());
