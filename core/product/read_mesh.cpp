@@ -198,9 +198,11 @@ class NodeWalk {
     std::optional<aiMatrix4x4> baked;
   };
 
-  /// What readers call what has no name says nothing to anybody.
+  /// What readers call what has no name, or is a step on the way to it, says nothing to anybody.
   std::string shown(const std::string& name) const {
-    return name == "node" || name.starts_with('<') || name == "defaultobject" ? stem_ : name;
+    return name == "node" || name.starts_with('<') || name == "defaultobject"
+               ? stem_
+               : name.substr(0, name.find("_$AssimpFbx$"));
   }
 
   void addPart(unsigned index, const aiMatrix4x4& place, const std::string& name, const std::string& base,

@@ -32,15 +32,15 @@ class TestElsewhere : public QObject {
     QVERIFY(image.save(QString::fromStdString(in(name).string()), "PNG"));
   }
   /// An ASCII FBX of one triangle, 2 wide and 3 high along its third axis.
-  static std::string fbx(const std::string& settings) {
+  static std::string fbx(const std::string& settings, const std::string& part = "") {
     return "; FBX 7.4.0 project file\nFBXHeaderExtension: {\n FBXVersion: 7400\n}\nGlobalSettings: {\n"
            " Version: 1000\n Properties70: {\n" +
            settings +
            " }\n}\nObjects: {\n Geometry: 1, \"Geometry::g\", \"Mesh\" {\n"
            "  Vertices: *9 {\n   a: 0,0,0,2,0,0,0,0,3\n  }\n  PolygonVertexIndex: *3 {\n   a: 0,1,-3\n  }\n "
            "}\n"
-           " Model: 2, \"Model::part\", \"Mesh\" {\n }\n}\nConnections: {\n C: \"OO\",1,2\n C: "
-           "\"OO\",2,0\n}\n";
+           " Model: 2, \"Model::part\", \"Mesh\" {\n  Properties70: {\n" +
+           part + "  }\n }\n}\nConnections: {\n C: \"OO\",1,2\n C: \"OO\",2,0\n}\n";
   }
   static std::string number(const std::string& name, const std::string& kind, double value) {
     return "  P: \"" + name + "\", \"" + kind + "\", \"\", \"\"," + QString::number(value).toStdString() +
@@ -112,6 +112,14 @@ void TestElsewhere::fbxIsAsLargeAndUprightAsItSays() {
   const auto silent = read(write("silent.fbx", fbx("")));
   QVERIFY(silent.ok());
   QCOMPARE(silent->metresPerUnit, 0.01);
+  // The reader's own steps on the way to a part are not called by their names.
+  const auto turned =
+      read(write("turned.fbx", fbx("",
+                                   "  P: \"RotationActive\", \"bool\", \"\", \"\",1\n"
+                                   "  P: \"PreRotation\", \"Vector3D\", \"Vector\", \"\",0,0,90\n")));
+  QVERIFY(turned.ok() && turned->groups.size() > silent->groups.size());
+  for (const Group& group : turned->groups)
+    QVERIFY2(group.name.find('$') == std::string::npos, group.name.c_str());
 }
 
 void TestElsewhere::threeMfIsAsLargeAsItSays() {

@@ -316,9 +316,10 @@ void ProductDesk::showFacts() {
   QStringList missing;
   for (const std::string& name : SideFiles::missing(model->sideFiles))
     missing << QString::fromStdString(name);
+  if (constexpr qsizetype most = 5; missing.size() > most) missing = missing.first(most) << "…";
   if (!missing.isEmpty())
-    text += "<br>" + look::spanned(QString(words("✕ Its material names what is not there, or cannot be read: "
-                                                 "%1. Put it beside the model, and open the project again."))
+    text += "<br>" + look::spanned(QString(words("✕ The model names files that are not there or cannot be "
+                                                 "read: %1. Put them beside it and open the project again."))
                                        .arg(missing.join(", ").toHtmlEscaped()),
                                    look::rose());
   if (const Placement* p = session_.placement())
