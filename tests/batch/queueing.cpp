@@ -144,7 +144,7 @@ void TestQueueing::variantsGoSideBySide() {
   process.start(DUSK_BATCH, {"queue", "--queue", in("variants"), "run"});
   QTRY_COMPARE_WITH_TIMEOUT(states(), std::string("working working working waiting "), 20'000);
   QCOMPARE(queue("variants", {"remove", QString::fromStdString(ids[1])}).code, 0);
-  QVERIFY(process.waitForFinished(60'000));
+  QVERIFY(process.waitForFinished(180'000));
   QCOMPARE(states(), std::string("done done done "));
   QVERIFY(!QFile::exists(in("variants-out/cream.png")));
   for (const char* name : {"again", "blue"}) {
