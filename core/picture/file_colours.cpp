@@ -34,6 +34,12 @@ std::optional<M44f> toRec709(const float (&c)[8]) {
 
 }  // namespace
 
+std::span<const std::byte> embeddedProfile(const OIIO::ImageSpec& spec) {
+  const auto* icc = spec.find_attribute("ICCProfile");
+  if (!icc || spec.format.is_floating_point() || icc->type().basetype != OIIO::TypeDesc::UINT8) return {};
+  return {static_cast<const std::byte*>(icc->data()), size_t(icc->type().size())};
+}
+
 FileColours::FileColours(const OIIO::ImageSpec& spec) {
   if (spec.format.is_floating_point()) {
     float c[8];
@@ -42,10 +48,9 @@ FileColours::FileColours(const OIIO::ImageSpec& spec) {
     if (matrix_ && matrix_->equalWithAbsError(M44f(), 1e-3f)) matrix_.reset();
     return;
   }
-  const auto* icc = spec.find_attribute("ICCProfile");
-  if (!icc || icc->type().basetype != OIIO::TypeDesc::UINT8) return;
-  auto profile = ProfileToSrgb::of({static_cast<const std::byte*>(icc->data()), size_t(icc->type().size())});
-  if (profile && !profile->isSrgb()) profile_ = std::move(*profile);
+  const auto icc = embeddedProfile(spec);
+  if (icc.empty()) return;
+  if (auto profile = ProfileToSrgb::of(icc); profile && !profile->isSrgb()) profile_ = std::move(*profile);
 }
 
 void FileColours::toOurs(float* rgb, size_t pixels) const {

@@ -1,13 +1,15 @@
 #pragma once
 #include <Imath/ImathMatrix.h>
+#include <OpenImageIO/imageio.h>
 
 #include <optional>
 
 #include "core/picture/icc.h"
 
-#include <OpenImageIO/imageio.h>
-
 namespace dusk {
+
+/// The ICC profile in a file of code values; empty where it has none.
+std::span<const std::byte> embeddedProfile(const OIIO::ImageSpec& spec);
 
 /// What colours a picture file is in, where they are not ours: code values by an embedded ICC profile, light
 /// by primaries and white of its own (OpenEXR's "chromaticities").

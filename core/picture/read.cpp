@@ -182,10 +182,8 @@ Result<Photo> readPhoto(const std::filesystem::path& file) {
   photo.info = readExif(file);
   // Turned upright, blocks would begin elsewhere.
   if (bytes && orientation <= 1) photo.blocks = readJpegBlocks(file);
-  const auto* icc = spec.find_attribute("ICCProfile");
-  if (!photo.sceneLinear && icc && icc->type().basetype == OIIO::TypeDesc::UINT8) {
-    auto name = convertToSrgb(photo.picture,
-                              {static_cast<const std::byte*>(icc->data()), size_t(icc->type().size())});
+  if (const auto icc = embeddedProfile(spec); !icc.empty()) {
+    auto name = convertToSrgb(photo.picture, icc);
     photo.info.profile = name ? *name : words("unusable profile, read as sRGB");
   }
   return photo;

@@ -62,16 +62,17 @@ FileMaterial GltfMaterials::read(const json& from, Model& model) {
   const auto extension = [&](const char* name) -> const json& { return member(extensions, name); };
   m.name = from.value("name", "");
   m.hasColour = true;
-  m.colour = colour(plain, "baseColorFactor", Vec3f(1));
-  m.metalness = share(plain, "metallicFactor", 1), m.roughness = share(plain, "roughnessFactor", 1);
-  m.colourTexture = texture(plain, "baseColorTexture", model);
-  m.metalRoughTexture = texture(plain, "metallicRoughnessTexture", model);
   if (const json& e = extension("KHR_materials_pbrSpecularGlossiness"); e.is_object()) {
     SpecularGlossiness old{colour(e, "diffuseFactor", Vec3f(1)), colour(e, "specularFactor", Vec3f(1)),
                            share(e, "glossinessFactor", 1)};
     old.diffuseTexture = texture(e, "diffuseTexture", model);
     old.specularTexture = texture(e, "specularGlossinessTexture", model);
     convert(old, m, model);
+  } else {
+    m.colour = colour(plain, "baseColorFactor", Vec3f(1));
+    m.metalness = share(plain, "metallicFactor", 1), m.roughness = share(plain, "roughnessFactor", 1);
+    m.colourTexture = texture(plain, "baseColorTexture", model);
+    m.metalRoughTexture = texture(plain, "metallicRoughnessTexture", model);
   }
   m.normalTexture = texture(from, "normalTexture", model);
   m.normalStrength = share(member(from, "normalTexture"), "scale", 1);

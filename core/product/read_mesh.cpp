@@ -43,6 +43,7 @@ constexpr FormatHabit habits[] = {
     {".dae", 1.0, marked("DAE brought to metres and Y up on reading"), UpAxis::y}};
 constexpr double creaseOfFacets = 40;
 
+/// Of a file whose ending isModelFile knows and isCadFile does not.
 const FormatHabit& habitOf(const fs::path& file) {
   const std::string ending = endingOf(file);
   return *std::find_if(std::begin(habits), std::end(habits) - 1,

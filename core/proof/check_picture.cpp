@@ -18,14 +18,13 @@ void checkFiles(const ProofOf& of, Findings& findings) {
     std::error_code code;
     if (!std::filesystem::is_regular_file(of.assets.pathOf(ref), code)) missing.insert(ref.path);
   });
-  const auto stands = [&](const Product& product) {
-    return std::any_of(of.shot.placements.begin(), of.shot.placements.end(),
-                       [&](const Placement& p) { return p.productId == product.id; });
-  };
-  for (const Product& product : of.project.products)
-    if (const auto model = stands(product) ? of.assets.loadedModel(product) : nullptr)
-      for (const std::string& name : SideFiles::missing(model->sideFiles))
-        missing.insert(name + words(" of ") + product.name);
+  for (const Placement& placement : of.shot.placements) {
+    const Product* product = byId(of.project.products, placement.productId);
+    const auto model = product ? of.assets.loadedModel(*product) : nullptr;
+    if (!model) continue;
+    for (const std::string& name : SideFiles::missing(model->sideFiles))
+      missing.insert(name + words(" of ") + product->name);
+  }
   std::string names;
   for (const std::string& path : missing) names += (names.empty() ? ": " : ", ") + path;
   findings.push_back({"files-missing", words("linked files that are not there") + names,

@@ -85,7 +85,6 @@ Pattern patternOf(FeedKind kind) {
     default:  // plain values, pictures, and what the shape knows
       return nullptr;
   }
-  return nullptr;
 }
 
 float averaged(Pattern pattern, float mean, const PatternPoint& at, const Feed& feed) {

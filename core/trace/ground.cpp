@@ -65,10 +65,8 @@ Rgb Integrator::placeRadiance(const Ray& ray, const PlaceHit& hit) const {
   if (const auto photo = photographed(point)) return *photo;
   // What a thing hides in the panorama may be the sun: the thing itself is not brighter than what it is lit
   // by.
-  const Rgb most = scene_.lights->irradiance(point, hit.normal) * (brightestGround / pif);
-  Rgb shown = scene_.lights->floor(point, ray.direction);
-  for (int c = 0; c < 3; ++c) shown[c] = std::min(shown[c], most[c]);
-  return shown;
+  const Rgb all = scene_.lights->irradiance(point, hit.normal);
+  return albedoOf(scene_.lights->floor(point, ray.direction), all) * all / pif;
 }
 
 /// Meets the place: what the photo shows there comes back, less what the product keeps from it, and more what

@@ -17,17 +17,18 @@ bool isPattern(const Feed& f) {
   const FeedFamily family = infoOf(f.kind).family;
   return family != FeedFamily::plain && family != FeedFamily::picture && family != FeedFamily::shape;
 }
-bool hasSize(const Feed& f) {
-  return isPattern(f) ||
-         (infoOf(f.kind).family == FeedFamily::shape && f.kind != FeedKind::facing &&
-          f.kind != FeedKind::facingUp && f.kind != FeedKind::perPart && f.kind != FeedKind::vertexColours);
-}
 bool isMapped(const Feed& f) { return isPattern(f) || f.kind == FeedKind::picture; }
 bool hasShare(const Feed& f) { return infoOf(f.kind).shareTitle != nullptr; }
 bool hasStretch(const Feed& f) { return infoOf(f.kind).stretch != 1 || f.kind == FeedKind::tile; }
 bool hasRange(const Feed& f) { return f.kind != FeedKind::plain; }
 
 }  // namespace
+
+bool hasSize(const Feed& f) {
+  return isPattern(f) ||
+         (infoOf(f.kind).family == FeedFamily::shape && f.kind != FeedKind::facing &&
+          f.kind != FeedKind::facingUp && f.kind != FeedKind::perPart && f.kind != FeedKind::vertexColours);
+}
 
 FeedEditor::FeedEditor(Workbench& bench) : Desk(bench.session, {}, {}), bench_(bench) {
   setAccessibleName(words("Feed in hand"));

@@ -4,6 +4,9 @@
 
 namespace dusk {
 
+/// Whether a feed of that kind has a size of its own; a picture's is its mapping's.
+bool hasSize(const Feed& feed);
+
 /// The fields of the feed in hand; only those that its kind, its value and its mapping have.
 class FeedEditor : public Desk {
   Q_OBJECT

@@ -24,9 +24,7 @@ QString titleOf(const Feed& feed) {
 
 /// What a row tells at its end.
 QString sizeOf(const Feed& feed) {
-  if (feed.kind == FeedKind::plain || feed.kind == FeedKind::perPart || feed.kind == FeedKind::facing ||
-      feed.kind == FeedKind::facingUp || feed.kind == FeedKind::vertexColours)
-    return {};
+  if (feed.kind != FeedKind::picture && !hasSize(feed)) return {};
   const double mm = feed.kind == FeedKind::picture ? feed.mapping.sizeMm.x : feed.sizeMm;
   return mm > 0 ? QString("%L1 mm").arg(mm, 0, 'g', 3) : QString(words("as mapped"));
 }
