@@ -16,7 +16,7 @@ struct PhotoCharacter {
   std::optional<Softness> softness;  ///< in pixels of the photo
   std::optional<Fringes> fringes;
   std::optional<VignetteFound> vignette;  ///< by the lens's profile, else from the photo
-  std::optional<Vec3d> black;   ///< light where the photo is darkest; nothing where it has no dark places
+  std::optional<Vec3d> black;             ///< see `blackOf`
   std::optional<Balance> tone;  ///< what the product's light lacks, by the ground's measured over predicted
   std::optional<SaturationFound> saturation;
   std::optional<BlockLook> blocks;  ///< of its compression, where its pixels lie as in the file
@@ -24,6 +24,11 @@ struct PhotoCharacter {
 /// Of a shot's photo; edges near the first placed product count, where there are enough. Errors: it cannot be
 /// read; cancelled.
 Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progress& progress);
+
+/// Light (scene-linear, of each channel) that veils what is black in a photo: what its darkest places have.
+/// Nothing where there is no telling: where none is dark, or where they get lighter so soon that they are
+/// merely its darkest, and not as dark as air and lens let anything be.
+std::optional<Vec3d> blackOf(const Picture& plate);
 
 /// What a render is like by itself, before the blend does anything.
 struct RenderCharacter {

@@ -14,20 +14,6 @@ double quantile(std::vector<float>& values, double share) {
   return *at;
 }
 
-/// Light where the photo is darkest, if that is dark at all.
-std::optional<Vec3d> darkest(const Picture& plate) {
-  Vec3d black(0);
-  const size_t step = std::max<size_t>(1, plate.pixels.size() / 3 / 1'000'000);
-  for (int c = 0; c < 3; ++c) {
-    std::vector<float> values;
-    for (size_t i = 0; i < plate.pixels.size() / 3; i += step)
-      values.push_back(plate.pixels[i * 3 + size_t(c)]);
-    black[c] = std::max(0.0, quantile(values, 0.0008));
-  }
-  constexpr double dark = 0.02;  // code value 38: a photo without anything darker has no black to tell
-  return luminance(Vec3f(black)) < dark ? std::optional(black) : std::nullopt;
-}
-
 /// Where the first placed product stands, in pixels of a picture of that size.
 std::optional<Vec2d> productAt(const Shot& shot, int width, int height) {
   if (!shot.vantage.solved || shot.placements.empty()) return {};
@@ -37,6 +23,22 @@ std::optional<Vec2d> productAt(const Shot& shot, int width, int height) {
 }
 
 }  // namespace
+
+std::optional<Vec3d> blackOf(const Picture& plate) {
+  Vec3d black(0), soonAfter(0);
+  const size_t step = std::max<size_t>(1, plate.pixels.size() / 3 / 1'000'000);
+  for (int c = 0; c < 3; ++c) {
+    std::vector<float> values;
+    for (size_t i = 0; i < plate.pixels.size() / 3; i += step)
+      values.push_back(plate.pixels[i * 3 + size_t(c)]);
+    black[c] = std::max(0.0, quantile(values, 0.0008)), soonAfter[c] = std::max(0.0, quantile(values, 0.01));
+  }
+  const auto code = [](const Vec3d& light) { return 255 * srgbEncoded(luminance(light)); };
+  constexpr double none = 8, dark = 38, floor = 10;
+  const double at = code(black);
+  if (at > dark || (at > none && code(soonAfter) - at > floor)) return {};
+  return black;
+}
 
 Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progress& progress) {
   const auto photo = assets.photo(shot);
@@ -80,7 +82,7 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
   } else if (const auto own = measureVignette(light); own && own->margin < 0.02) {
     out.vignette = own;
   }
-  out.black = darkest(light);
+  out.black = blackOf(light);
   out.tone = suggestedBalance(shot, assets);
   if (const auto own = measureSaturation(shot, assets, out.black.value_or(Vec3d(0)));
       own && own->margin < 0.08)

@@ -4,6 +4,7 @@
 #include <QtTest>
 
 #include "bench/made_up_photos.h"
+#include "core/base/srgb.h"
 #include "core/picture/write.h"
 #include "core/project/file.h"
 #include "tests/program.h"
@@ -44,6 +45,7 @@ class TestMatch : public QObject {
   void blurIsChosenByWhatItMeasures();
   void vignettesAreReadFromEvenPlaces_data();
   void vignettesAreReadFromEvenPlaces();
+  void blackIsWhereDarknessEnds();
   void strongerColoursAreFound_data();
   void strongerColoursAreFound();
 };
@@ -146,6 +148,26 @@ void TestMatch::vignettesAreReadFromEvenPlaces() {
     const double left = 1 + r * r * (found->look.x + r * r * (found->look.y + r * r * found->look.z));
     QVERIFY(left < 1.003 && left > 1 - loss - 3 * found->margin);
   }
+}
+
+void TestMatch::blackIsWhereDarknessEnds() {
+  // Greys from dark to white; below the darkest there is nothing.
+  const auto blackAt = [](const std::function<double(double)>& codeAt) {
+    Picture p = Picture::rgb(200, 100);
+    for (int i = 0; i < 20'000; ++i)
+      std::fill_n(&p.pixels[size_t(i) * 3], 3, float(srgbDecoded(codeAt(i / 20'000.0) / 255)));
+    const auto black = blackOf(p);
+    return black ? 255 * srgbEncoded(black->y) : -1;
+  };
+  // A veil: a third of the picture is black behind it.
+  const double veiled = blackAt([](double share) { return 30 + 220 * std::max(0.0, share - 0.33); });
+  QVERIFY2(std::abs(veiled - 30) < 1, qPrintable(QString::number(veiled)));
+  // A bright place: something in it is the darkest, at the same code.
+  QCOMPARE(blackAt([](double share) { return 30 + std::min(225.0, 3000 * share); }), -1.0);
+  // And a plain photo, whose black is black, however little of it there is.
+  const double plain = blackAt([](double share) { return 2 + std::min(225.0, 3000 * share); });
+  QVERIFY2(plain > 1 && plain < 8, qPrintable(QString::number(plain)));
+  QCOMPARE(blackAt([](double) { return 60; }), -1.0);
 }
 
 void TestMatch::strongerColoursAreFound_data() {
