@@ -1,11 +1,13 @@
-// Match against photos of which the truth is known: `dusk-bench-match [CASES]`. Each is a made-up picture of
-// walls, boards and blobs drawn fine, through a lens and a sensor of known character, rounded to 8 bits.
+// Match against photos of which the truth is known: `dusk-bench-match [CASES] [PHOTO...]`. Each case is a
+// made-up picture of walls, boards and blobs drawn fine, through a lens and a sensor of known character,
+// rounded to 8 bits. Photographs of one's own are reduced and get grain of known strength.
 #include <algorithm>
 #include <cstdio>
 #include <cstdlib>
 #include <random>
 
 #include "bench/made_up_photos.h"
+#include "bench/match_photos.h"
 #include "core/blend/blur.h"
 #include "core/blend/grain.h"
 #include "core/blend/measure_vignette.h"
@@ -115,4 +117,5 @@ int main(int argc, char** argv) {
   halo.print("halo (0.1)"), fringe.print("fringes (0.15 px)"), none.print("no grain found");
   vignette.print("vignette (1 %)"), noVignette.print("no vignette (1 %)"),
       covered.print("within two margins");
+  if (argc > 2) study::grainOnPhotos({argv + 2, argv + argc});
 }

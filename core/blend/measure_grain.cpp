@@ -8,7 +8,7 @@
 #include <optional>
 
 #include "core/base/median.h"
-#include "core/base/srgb.h"
+#include "core/blend/grain_curve.h"
 #include "core/blend/grain_neighbours.h"
 
 namespace dusk {
@@ -16,6 +16,7 @@ namespace {
 
 constexpr int core = grainPatch, ring = 8, all = core + 2 * ring, cell = 4;
 constexpr int knots = 17;
+constexpr int least = 10;  ///< patches that can be said to agree
 
 struct Patch {
   int x = 0, y = 0;
@@ -128,63 +129,6 @@ double blockingOf(const CodeRows& photo, const std::vector<Patch>& flat) {
   return n > 0 && else_ > 0 ? std::max(0.0, at / n / (else_ / m) - 1) : 0;
 }
 
-double lightSlope(double code) { return srgbSlope(srgbDecoded(code / 255)); }
-
-/// What was found at a brightness.
-struct Found {
-  double code, sigma, weight;
-};
-/// Noise of reading and of photons: in light, variance is a + b light; neither below 0.
-struct NoiseModel {
-  double a = 0, b = 0;
-  double at(double code) const {
-    return 255 * std::sqrt(std::max(1e-14, a + b * srgbDecoded(code / 255))) / lightSlope(code);
-  }
-};
-/// By least squares in shares of what was found; what lies far above the others' curve is texture, and counts
-/// less each time.
-NoiseModel modelOf(const std::vector<Found>& found) {
-  NoiseModel m;
-  std::vector<double> trust(found.size(), 1);
-  for (int round = 0; round < 8; ++round) {
-    double s1 = 0, sx = 0, sxx = 0, sy = 0, sxy = 0;
-    for (size_t i = 0; i < found.size(); ++i) {
-      const double light = srgbDecoded(found[i].code / 255),
-                   d = found[i].sigma / 255 * lightSlope(found[i].code);
-      const double y = d * d, w = trust[i] * found[i].weight / std::max(y * y, 1e-18);
-      s1 += w, sx += w * light, sxx += w * light * light, sy += w * y, sxy += w * light * y;
-    }
-    const double det = s1 * sxx - sx * sx;
-    const bool sound = det > 1e-9 * s1 * sxx;
-    m.a = sound ? (sxx * sy - sx * sxy) / det : sy / s1, m.b = sound ? (s1 * sxy - sx * sy) / det : 0;
-    if (m.a < 0) m.a = 0, m.b = sxy / std::max(sxx, 1e-30);
-    if (m.b < 0) m.b = 0, m.a = sy / s1;
-    for (size_t i = 0; i < found.size(); ++i) {
-      const double ratio = found[i].sigma / m.at(found[i].code);
-      trust[i] = ratio > 1.15 ? std::pow(1.15 / ratio, 6) : 1;
-    }
-  }
-  return m;
-}
-
-/// Deviation of one channel at all knots.
-std::vector<double> throughAll(const std::vector<Found>& found) {
-  const NoiseModel model = modelOf(found);
-  std::vector<double> out;
-  for (int k = 0; k < knots; ++k) {
-    const double code = 255.0 * k / (knots - 1);
-    // What was found near here counts besides the model, where it does not contradict it.
-    double sum = 1, ratio = 1;
-    for (const Found& f : found) {
-      const double off = (f.code - code) / 12, r = f.sigma / model.at(f.code);
-      const double w = r < 1.5 && r > 0.65 ? std::min(f.weight / 20, 2.0) * std::exp(-off * off / 2) : 0;
-      sum += w, ratio += w * r;
-    }
-    out.push_back(model.at(code) * ratio / sum);
-  }
-  return out;
-}
-
 std::vector<Patch> patchesOf(const CodeRows& photo, const Progress& progress) {
   std::vector<Patch> patches;
   std::mutex mutex;
@@ -213,45 +157,43 @@ std::vector<Patch> patchesOf(const CodeRows& photo, const Progress& progress) {
 
 /// What the flattest places of one brightness tell.
 struct Bin {
-  std::array<Found, 3> found;
+  std::array<GrainAt, 3> found;
   std::vector<Patch> flat;
   size_t size = 0;
 };
-/// Nothing where places differ: noise is the same everywhere at one brightness, texture is not.
-std::optional<Bin> binOf(const std::vector<Patch>& all, int least, double floor) {
+/// They tell the noise where they agree: noise is the same everywhere at one brightness, texture is not. Else
+/// they tell that noise is not more than the quietest have. `floor`: variance of rounding.
+std::optional<Bin> binOf(const std::vector<Patch>& all, double floor) {
   if (int(all.size()) < least) return {};
   const size_t taken = std::clamp<size_t>(all.size() / 6, size_t(least), 400);
+  const auto deviation = [&](double variance) { return std::sqrt(std::max(0.0, variance - floor)); };
   Bin bin;
   bin.size = all.size();
-  double share = 1;
   for (size_t c = 0; c < 3; ++c) {
-    std::vector<double> variances;
-    double code = 0;
+    std::vector<double> variances, uneven, own;
+    GrainAt& f = bin.found[c];
     for (size_t i = 0; i < taken; ++i)
-      variances.push_back(all[i].variance[c]), code += all[i].mean[c] / double(taken);
+      variances.push_back(all[i].variance[c]), f.code += all[i].mean[c] / double(taken);
     const Agreed one = agreed(variances);
-    share = std::min(share, one.share);
-    bin.found[c] = {code, std::max(1e-2, std::sqrt(std::max(0.0, one.middle - floor))),
-                    double(taken) * one.share};
+    f.sigma = deviation(one.middle);
+    // Noise that is cut off at black or white is no noise.
+    if (std::min(f.code, 255 - f.code) < 2.5 * f.sigma) continue;
+    for (const Patch& p : all) own.push_back(p.variance[c]);
+    const auto quiet = own.begin() + long(own.size() / 50);
+    std::nth_element(own.begin(), quiet, own.end());
+    // Of noise alone the quietest patches have a little less than all.
+    f.most = 1.15 * deviation(*quiet);
+    // Less than half a code is not seen, whether it agrees or not; more than these no camera delivers.
+    constexpr double enough = 0.6, unseen = 0.5, strongest = 20;
+    if ((one.share < enough && f.sigma > unseen) || f.sigma > strongest) continue;
+    for (size_t i = 0; i < taken; ++i) uneven.push_back(all[i].around / std::max(0.05, f.sigma * f.sigma));
+    const double r = medianInPlace(uneven) / 1.5;
+    f.weight = std::min(2.0, double(taken) * std::max(one.share, 0.5) / 20) / (1 + r * r * r);
   }
-  constexpr double enough = 0.6;
-  const double sigma = bin.found[1].sigma;
-  if (share < enough && sigma > 0.3) return {};
+  const double variance = bin.found[1].sigma * bin.found[1].sigma + floor;
   for (size_t i = 0; i < std::max<size_t>(size_t(least), taken / 2); ++i)
-    if (all[i].variance[1] < 1.5 * (sigma * sigma + floor)) bin.flat.push_back(all[i]);
+    if (all[i].variance[1] < 1.5 * variance) bin.flat.push_back(all[i]);
   return bin;
-}
-
-/// A brightness that only edges have agrees with itself, too, but lies far above what all others tell.
-void dropTexture(std::vector<Bin>& bins) {
-  std::vector<Found> green;
-  for (const Bin& bin : bins) green.push_back(bin.found[1]);
-  if (green.empty()) return;
-  const NoiseModel model = modelOf(green);
-  constexpr double far = 1.6;
-  std::erase_if(bins, [&](const Bin& bin) {
-    return bin.found[1].sigma > 0.3 && bin.found[1].sigma > far * model.at(bin.found[1].code);
-  });
 }
 
 }  // namespace
@@ -260,25 +202,35 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   GrainFound out;
   if (photo.width < all || photo.height < all) return out;
   const std::vector<Patch> patches = patchesOf(photo, progress);
-  constexpr int steps = 20, least = 10;
+  constexpr int steps = 20;
   std::vector<std::vector<Patch>> byBrightness(steps);
   for (const Patch& p : patches)
     byBrightness[size_t(std::min(steps - 1, int(p.brightness * steps / 256)))].push_back(p);
   const double floor = photo.bits <= 8 ? 1.0 / 12 : 0;
   std::vector<Bin> bins;
   for (const auto& all : byBrightness)
-    if (const auto bin = binOf(all, least, floor)) bins.push_back(*bin);
-  dropTexture(bins);
-  std::array<std::vector<Found>, 3> found;
+    if (const auto bin = binOf(all, floor)) bins.push_back(*bin);
+  std::array<GrainCurve, 3> curves;
+  for (size_t c = 0; c < 3; ++c) {
+    std::vector<GrainAt> found;
+    for (const Bin& bin : bins) found.push_back(bin.found[c]);
+    curves[c] = grainCurve(found, knots);
+  }
+  if (curves[1].sigma.empty()) return out;
+  // A colour that is nowhere but at black or white has no grain to tell: green's.
+  for (const size_t c : {0, 2})
+    if (curves[c].sigma.empty()) curves[c] = curves[1];
   std::vector<Patch> flat;
+  std::vector<double> told;
   size_t largest = 0;
-  for (const Bin& bin : bins) {
-    for (size_t c = 0; c < 3; ++c) found[c].push_back(bin.found[c]);
-    flat.insert(flat.end(), bin.flat.begin(), bin.flat.end());
+  for (size_t i = 0; i < bins.size(); ++i) {
+    if (curves[1].trust[i] < 0.5) continue;
+    const Bin& bin = bins[i];
+    flat.insert(flat.end(), bin.flat.begin(), bin.flat.end()), told.push_back(bin.found[1].sigma);
     if (bin.size > largest) largest = bin.size, out.sigma = bin.found[1].sigma;
   }
+  if (int(flat.size()) < least) return out;
   out.patches = int(flat.size());
-  if (out.patches < least) return out;
   std::sort(flat.begin(), flat.end(),
             [](const Patch& a, const Patch& b) { return std::tie(a.y, a.x) < std::tie(b.y, b.x); });
   GrainNeighbours neighbours;
@@ -289,21 +241,18 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
         {residual(strip, flat[i].x, 0), residual(strip, flat[i].x, 1), residual(strip, flat[i].x, 2)}, floor);
   }
   out.blocking = blockingOf(photo, flat);
-  // The margin: of a variance from so many values that go together in small groups.
-  out.margin = std::sqrt(2.0 / (core * core / 4.0 * std::max(1, out.patches / 4))) / 2;
+  // The margin: of a variance from so many values that go together in small groups, and of the curve.
+  out.margin = std::hypot(std::sqrt(2.0 / (core * core / 4.0 * std::max(1, out.patches / 4))) / 2,
+                          curves[1].spread / std::sqrt(double(told.size())));
   // The middle of all brightnesses: where it is not seen, or may be rounding, there is none.
-  std::vector<double> all;
-  for (const Found& f : found[1]) all.push_back(f.sigma);
   constexpr double seen = 0.3;
-  if (all.empty() || medianInPlace(all) < seen || neighbours.n < 3) return out;
-  std::array<std::vector<double>, 3> sigma;
-  for (size_t c = 0; c < 3; ++c) sigma[c] = throughAll(found[c]);
+  if (medianInPlace(told) < seen || neighbours.n < 3) return out;
   const double n = neighbours.n;
   const std::vector<double> truth = putBack(neighbours.lag());
   const double middle = truth[size_t(GrainLook::lags) / 2], more = std::sqrt(std::max(1.0, middle));
   for (const double lag : truth) out.look.correlation.push_back(std::clamp(lag / middle, -1.0, 1.0));
   for (size_t k = 0; k < size_t(knots); ++k)
-    out.look.sigma.push_back(Vec3d(sigma[0][k], sigma[1][k], sigma[2][k]) * more);
+    out.look.sigma.push_back(Vec3d(curves[0].sigma[k], curves[1].sigma[k], curves[2].sigma[k]) * more);
   out.look.channels = {std::clamp(neighbours.rg / n, -1.0, 1.0), std::clamp(neighbours.rb / n, -1.0, 1.0),
                        std::clamp(neighbours.gb / n, -1.0, 1.0)};
   return out;

@@ -10,7 +10,7 @@ struct GrainFound {
   GrainLook look;       ///< empty `sigma`: there is none
   double sigma = 0;     ///< its deviation in code values where the photo has most flat places
   double margin = 0;    ///< one sigma of that, as a share
-  int patches = 0;      ///< flat places it was found in; few tell little
+  int patches = 0;      ///< flat places it was found in; 0: too few agree to tell
   double blocking = 0;  ///< how much larger steps are at the borders of 8 x 8 blocks; 0: not
 };
 
@@ -23,9 +23,8 @@ struct CodeRows {
 
 /// Grain against brightness, its neighbourhood and how channels go together, from places that are flat: those
 /// whose surroundings vary least, so that the noise within has no say in the choice. Deviations are those of
-/// what a quadratic surface leaves; between the brightnesses that were found they follow noise of photons
-/// and of reading (Foi, Trimeche, Katkovnik & Egiazarian 2008, "Practical Poissonian-Gaussian Noise Modeling
-/// and Fitting for Single-Image Raw-Data"). Cancelled: what there is.
+/// what a quadratic surface leaves; see `grainCurve` for how brightnesses go together. Cancelled: what there
+/// is.
 GrainFound measureGrain(const CodeRows& photo, const Progress& progress);
 
 }  // namespace dusk

@@ -61,6 +61,7 @@ class TestGrainMeasured : public QObject {
   void roundingIsNoNoise();
   void finerFilesHaveNoFloor();
   void textureIsNotTakenForGrain();
+  void textureAllOverTellsNothing();
   void neighboursAreFound();
   void smallOrCancelledIsNothing();
 };
@@ -172,6 +173,26 @@ void TestGrainMeasured::textureIsNotTakenForGrain() {
                    progress);
   QVERIFY2(!g.look.sigma.empty() && std::abs(at(g, 128) / plain - 1) < 0.25,
            qPrintable(QString("%1 of %2").arg(g.look.sigma.empty() ? 0 : at(g, 128)).arg(plain)));
+}
+
+void TestGrainMeasured::textureAllOverTellsNothing() {
+  // Leaves, as it were: discs of every size and brightness over one another, and no even place anywhere.
+  std::mt19937 random(5);
+  const auto any = [&](double low, double high) {
+    return std::uniform_real_distribution<double>(low, high)(random);
+  };
+  Picture p = Picture::rgb(520, 400);
+  for (int i = 0; i < 60'000; ++i) {
+    const double x = any(0, 520), y = any(0, 400), r = 2 / std::sqrt(any(0.02, 1)), grey = any(20, 235) / 255;
+    for (int v = std::max(0, int(y - r)); v < std::min(400.0, y + r); ++v)
+      for (int u = std::max(0, int(x - r)); u < std::min(520.0, x + r); ++u)
+        if (std::hypot(u - x, v - y) < r) std::fill_n(p.at(u, v), 3, float(grey));
+  }
+  Progress progress;
+  const GrainFound g = measureGrain(
+      {p.width, p.height, [&](int y, float* rgb) { std::copy_n(p.at(0, y), p.width * 3, rgb); }, 8},
+      progress);
+  QVERIFY2(g.look.sigma.empty() && g.patches == 0, qPrintable(QString("%1 %2").arg(g.patches).arg(g.sigma)));
 }
 
 void TestGrainMeasured::neighboursAreFound() {
