@@ -47,15 +47,17 @@ void paintStroke(QPainter& painter, const QTransform& t, const Stroke& stroke, c
   const bool off = how.item && how.item->outlier;
   if (how.item && how.item->bows.size() == stroke.points.size()) {
     // The residual as a bow: the line as it should run, magnified away from the one drawn.
+    // A large photo seen small has errors of many pixels: they are magnified from what is seen of them.
+    const double times = std::min(bowTimes, bowTimesSeen * std::sqrt(std::abs(t.determinant())));
     QPolygonF bow;
     for (int i = 0; i < line.size(); ++i) {
       const Vec2d& b = how.item->bows[size_t(i)];
-      QPointF d(b.x * bowTimes, b.y * bowTimes);
+      QPointF d(b.x * times, b.y * times);
       if (const double n = std::hypot(d.x(), d.y()); n > 40) d *= 40 / n;
       bow << line[i] + d;
     }
     QColor colour = off ? look::mark::rose : look::mark::tide;
-    colour.setAlphaF(how.selected || off ? 1 : 0.7);
+    colour.setAlphaF(how.selected || off ? 1 : 0.6);
     painter.setPen(QPen(colour, 1.1, Qt::SolidLine));
     painter.drawPolyline(bow);
     if (how.selected)

@@ -32,7 +32,8 @@ void paintBox(QPainter& painter, const QTransform& toScreen, const Camera& camer
 /// The grid of a level plane round where it is seen.
 void paintLevel(QPainter& painter, const QTransform& toScreen, const Camera& camera, const LevelPlane& level);
 
-/// Screen pixels that one pixel of residual is drawn with, in bows.
-inline constexpr double bowTimes = 14;
+/// Screen pixels that one pixel of residual is drawn with, in bows, at most; and by how much what is seen of
+/// it is magnified.
+inline constexpr double bowTimes = 14, bowTimesSeen = 36;
 
 }  // namespace dusk
