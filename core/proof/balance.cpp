@@ -67,7 +67,12 @@ std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
     if (ratios[c].size() < 30) return {};
     gain[c] = medianInPlace(ratios[c]);
   }
-  return balanceBetween(Rgb(1), gain);
+  auto balance = balanceBetween(Rgb(1), gain);
+  // White points of two cameras lie within what lamps and skies are apart; beyond, it is another ground.
+  constexpr double apart = 2.2;
+  for (int c = 0; balance && c < 3; ++c)
+    if (balance->white[c] > apart || balance->white[c] < 1 / apart) balance.reset();
+  return balance;
 }
 
 }  // namespace dusk

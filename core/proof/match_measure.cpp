@@ -1,5 +1,6 @@
 #include "core/base/median.h"
 #include "core/base/srgb.h"
+#include "core/project/light_edit.h"
 #include "core/proof/match.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/straighten.h"
@@ -83,7 +84,8 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
     out.vignette = own;
   }
   out.black = blackOf(light);
-  out.tone = suggestedBalance(shot, assets);
+  // A panorama that nobody has turned is hardly one of that place.
+  if (!isAsItCame(shot.surroundings)) out.tone = suggestedBalance(shot, assets);
   if (const auto own = measureSaturation(shot, assets, out.black.value_or(Vec3d(0)));
       own && own->margin < 0.08)
     out.saturation = own;

@@ -46,6 +46,7 @@ class TestMatch : public QObject {
   void vignettesAreReadFromEvenPlaces_data();
   void vignettesAreReadFromEvenPlaces();
   void blackIsWhereDarknessEnds();
+  void toneIsToldByThePlacesOwnPanorama();
   void strongerColoursAreFound_data();
   void strongerColoursAreFound();
 };
@@ -168,6 +169,27 @@ void TestMatch::blackIsWhereDarknessEnds() {
   const double plain = blackAt([](double share) { return 2 + std::min(225.0, 3000 * share); });
   QVERIFY2(plain > 1 && plain < 8, qPrintable(QString::number(plain)));
   QCOMPARE(blackAt([](double) { return 60; }), -1.0);
+}
+
+void TestMatch::toneIsToldByThePlacesOwnPanorama() {
+  const std::filesystem::path demo = std::filesystem::path(DUSK_SOURCE) / "demo/boathouse";
+  Project p = *loadProject(demo / "boathouse.dusk");
+  AssetStore assets(demo);
+  Shot& shot = p.shots[0];
+  const auto usual = suggestedBalance(shot, assets);
+  QVERIFY(usual && std::abs(usual->ev) < 0.3);
+  // Another white and exposure is a camera's.
+  shot.surroundings.white = {1.4, 1, 0.8}, shot.surroundings.gainEv += 2;
+  const auto other = suggestedBalance(shot, assets);
+  QVERIFY(other && std::abs(other->ev - usual->ev + 2) < 0.2 && other->white.x < 0.9 * usual->white.x);
+  // Floors as unlike as cork and tiles are two floors.
+  shot.surroundings.white = {4, 1, 0.4};
+  QVERIFY(!suggestedBalance(shot, assets));
+  // And one that lies as its file has it was never compared with the photo.
+  shot.surroundings = {.panorama = shot.surroundings.panorama};
+  Progress progress;
+  const auto photo = measurePhoto(shot, assets, progress);
+  QVERIFY(photo.ok() && !photo->tone);
 }
 
 void TestMatch::strongerColoursAreFound_data() {
