@@ -46,6 +46,10 @@ constexpr AnswerKey ofPicture[] = {
     {"low_range", "yes or no", "of a panorama: it cannot hold a sun"},
     {"brightest_over_mean", "number", "of a panorama"},
 };
+constexpr AnswerKey ofDrawing[] = {
+    {"kind", "text", "\"drawing\": an SVG or a PDF, that surfaces can show"},
+    {"size_mm", "list", "width and height of its first page"},
+};
 constexpr AnswerKey ofFilm[] = {
     {"kind", "text", "\"film\""},
     {"codec", "text", ""},
@@ -265,6 +269,7 @@ constexpr AnswerTable tables[] = {
     {"info", "a project", ofProject},
     {"info", "a model", ofModel},
     {"info", "a picture", ofPicture},
+    {"info", "a drawing", ofDrawing},
     {"info", "a film", ofFilm},
     {"vantage", "", ofVantage},
     {"prove", "a shot", ofProve},

@@ -59,8 +59,8 @@ void addIfThere(CLI::App* verb, Request& request) {
 }
 
 void addLooking(CLI::App& app, Request& request, Verbs& verbs) {
-  auto* info =
-      add(&app, verbs, "info", "what a picture, panorama, model or project holds", dusk::batch::info);
+  auto* info = add(&app, verbs, "info", "what a picture, panorama, model, drawing, film or project holds",
+                   dusk::batch::info);
   info->add_option("file", request.file)->required();
   auto* vantage =
       add(&app, verbs, "vantage", "solve the camera from an evidence file, or from the edges of a photo",

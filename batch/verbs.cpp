@@ -8,6 +8,7 @@
 #include <thread>
 
 #include "core/base/files.h"
+#include "core/base/hash.h"
 #include "core/deliver/dressed.h"
 #include "core/deliver/film_read.h"
 #include "core/deliver/gather.h"
@@ -16,6 +17,7 @@
 #include "core/product/import.h"
 #include "core/product/side_files.h"
 #include "core/project/file.h"
+#include "core/surface/drawn.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/camera_file.h"
 #include "core/vantage/evidence_file.h"
@@ -99,6 +101,23 @@ json describe(const PictureHeader& h, const fs::path& file, Progress& progress) 
   return answer;
 }
 
+bool isFilm(const fs::path& file) {
+  constexpr std::string_view endings[] = {".mp4", ".webm", ".mov", ".mkv", ".avi"};
+  return std::find(std::begin(endings), std::end(endings), endingOf(file)) != std::end(endings);
+}
+
+json describe(const FilmFacts& film) {
+  return {{"kind", "film"},
+          {"codec", film.codec},
+          {"width", film.width},
+          {"height", film.height},
+          {"pictures", film.pictures},
+          {"pictures_per_second", film.picturesPerSecond},
+          {"primaries", film.primaries},
+          {"transfer", film.transfer},
+          {"matrix", film.matrix}};
+}
+
 }  // namespace
 
 int info(const Request& request, Progress& progress) {
@@ -115,19 +134,18 @@ int info(const Request& request, Progress& progress) {
     print(describe(*read), request.json);
     return 0;
   }
-  if (endingOf(file) == ".mp4" || endingOf(file) == ".webm") {
+  if (isDrawing(file)) {
+    const auto hash = hashFile(file);
+    if (!hash) return fail(hash.error());
+    const auto page = drawn(file, *hash, 1, progress);
+    if (!page) return fail(page.error());
+    print({{"kind", "drawing"}, {"size_mm", {page->sizeMm.x, page->sizeMm.y}}}, request.json);
+    return 0;
+  }
+  if (isFilm(file)) {
     const auto film = readFilm(file);
     if (!film) return fail(film.error());
-    print({{"kind", "film"},
-           {"codec", film->codec},
-           {"width", film->width},
-           {"height", film->height},
-           {"pictures", film->pictures},
-           {"pictures_per_second", film->picturesPerSecond},
-           {"primaries", film->primaries},
-           {"transfer", film->transfer},
-           {"matrix", film->matrix}},
-          request.json);
+    print(describe(*film), request.json);
     return 0;
   }
   const auto header = readPictureHeader(file);

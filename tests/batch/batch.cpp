@@ -54,6 +54,9 @@ void TestBatch::infoTellsWhatItIs() {
   QVERIFY(std::abs(model["true_size_m"][2].get<double>() - 0.3445) < 0.002);
   const auto panorama = dusk::headless({"info", demo_ + "quay-panorama.exr", "--json"}).told();
   QVERIFY(panorama["range_ev"].get<double>() > 12);
+  const auto drawing = dusk::headless({"info", demo_ + "brackwater-label.svg", "--json"}).told();
+  QCOMPARE(drawing["kind"].get<std::string>(), std::string("drawing"));
+  QCOMPARE(drawing["size_mm"].dump(), std::string("[64.0,16.0]"));
   QVERIFY(dusk::headless({"info", demo_ + "brackwater.dusk"}).out.contains("project"));
 }
 

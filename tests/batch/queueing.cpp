@@ -108,7 +108,7 @@ void TestQueueing::cutOffItGoesOn() {
 }
 
 void TestQueueing::variantsGoSideBySide() {
-  const QStringList as{"--size", "300x200", "--samples", "128"};
+  const QStringList as{"--size", "240x160", "--samples", "96"};
   Project p = *loadProject(project_.toStdString());
   std::vector<std::string> ids;
   const std::vector<QString> names{"green", "cream", "blue", "again"};
