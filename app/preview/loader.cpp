@@ -1,8 +1,11 @@
 #include "app/preview/loader.h"
 
+#include <QDir>
+
 #include "app/document/session.h"
 #include "app/jobs/jobs.h"
 #include "core/base/words.h"
+#include "core/product/side_files.h"
 #include "core/project/links.h"
 #include "core/trace/detail.h"
 
@@ -24,6 +27,12 @@ Loader::Loader(Session& session, Jobs& jobs) : session_(session), jobs_(jobs) {
     if (what.geometry) loadMissing();
     refineTimer_.start();
   });
+  lookTimer_.setSingleShot(true);
+  lookTimer_.setInterval(600);  // several are copied at once
+  connect(&lookTimer_, &QTimer::timeout, this, &Loader::lookAgain);
+  connect(&folders_, &QFileSystemWatcher::directoryChanged, &lookTimer_, qOverload<>(&QTimer::start));
+  for (const auto signal : {&Session::documentChanged, &Session::assetsChanged})
+    connect(&session_, signal, this, &Loader::watchForMissing);
 }
 
 void Loader::loadMissing() {
@@ -72,6 +81,45 @@ void Loader::refine() {
         // Cancelled or too much: what is there stays.
         [this, key](const Error&) { notFiner_.insert(key); });
     return;
+  }
+}
+
+void Loader::watchForMissing() {
+  QStringList wanted;
+  for (const Product& product : session_.project().products) {
+    const auto model = session_.assets()->loadedModel(product);
+    if (!model || SideFiles::missing(model->sideFiles).empty()) continue;
+    const QDir folder =
+        QFileInfo(QString::fromStdString(session_.assets()->pathOf(product.model).string())).absoluteDir();
+    wanted << folder.absolutePath();
+    // What is copied into a folder of pictures changes that alone.
+    constexpr qsizetype most = 30;
+    for (const QString& name : folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot).mid(0, most))
+      wanted << folder.absoluteFilePath(name);
+  }
+  if (const QStringList now = folders_.directories(); !now.isEmpty()) folders_.removePaths(now);
+  if (!wanted.isEmpty()) folders_.addPaths(wanted);
+}
+
+void Loader::lookAgain() {
+  watchForMissing();  // a folder of pictures may be new
+  for (const Product& product : session_.project().products) {
+    const auto before = session_.assets()->loadedModel(product);
+    const std::string key = words("look again for ") + product.id;
+    if (!before || SideFiles::missing(before->sideFiles).empty() || jobs_.isRunning(key)) continue;
+    jobs_.run<ModelPtr>(
+        {words("Reading ") + QString::fromStdString(product.name), key, Lane::incoming, true},
+        [assets = session_.assets(), product](Progress& progress) {
+          return assets->lookAgain(product, progress);
+        },
+        [this, before](ModelPtr& now) {
+          if (now == before) return;
+          session_.announceAssets();
+          lookTimer_.start();  // what was being copied may have been half of it
+        },
+        [this](const Error& error) {
+          if (error.kind != ErrorKind::cancelled) session_.say(QString::fromStdString(error.message), true);
+        });
   }
 }
 

@@ -1,4 +1,5 @@
 #pragma once
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QTimer>
 #include <set>
@@ -12,7 +13,8 @@ class Jobs;
 class Session;
 
 /// Loads what the document links to, apart from the picture: models when a project is opened or one comes
-/// back by undo, and finer again where a product has come near. Tells of files that are not what was linked.
+/// back by undo, and finer again where a product has come near; and once more when pictures or materials that
+/// one names and that were missing are put beside it. Tells of files that are not what was linked.
 class Loader : public QObject {
   Q_OBJECT
  public:
@@ -26,10 +28,14 @@ class Loader : public QObject {
  private:
   void loadMissing();
   void refine();
+  /// Watches the folders of models that miss files.
+  void watchForMissing();
+  void lookAgain();
 
   Session& session_;
   Jobs& jobs_;
-  QTimer refineTimer_;
+  QTimer refineTimer_, lookTimer_;
+  QFileSystemWatcher folders_;
   std::set<std::string> failed_, told_;                ///< by path and hash
   std::set<std::pair<std::string, double>> notFiner_;  ///< model hash and chord that could not be had
 };

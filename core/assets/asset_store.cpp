@@ -10,6 +10,7 @@
 #include "core/product/formats.h"
 #include "core/product/import.h"
 #include "core/product/set/piece_kinds.h"
+#include "core/product/side_files.h"
 #include "core/surface/drawn.h"
 
 namespace dusk {
@@ -179,6 +180,20 @@ Result<std::shared_ptr<const Model>> AssetStore::finer(const Product& product, d
   shelves_->models.put(keyOf(product), *better);
   ++shelves_->modelChanges;
   return better;
+}
+
+Result<std::shared_ptr<const Model>> AssetStore::lookAgain(const Product& product, Progress& progress) {
+  auto now = model(product, progress);
+  if (!now || !product.piece.kind.empty() || SideFiles::areAsBefore((*now)->sideFiles, pathOf(product.model)))
+    return now;
+  ReadOptions how;
+  how.creaseDegrees = product.creaseDegrees;
+  if ((*now)->chordM > 0) how.chordM = (*now)->chordM;
+  auto anew = shared(importModel(pathOf(product.model), progress, how));
+  if (!anew) return anew;
+  shelves_->models.put(keyOf(product), *anew);
+  ++shelves_->modelChanges;
+  return anew;
 }
 
 std::shared_ptr<const Model> AssetStore::loadedModel(const Product& product) const {

@@ -78,7 +78,10 @@ class AssetStore {
   /// The same with facets no farther than `chordM` metres off the CAD surface (0: any will do): read anew
   /// where the one at hand is coarser, which it then replaces for all.
   Result<std::shared_ptr<const Model>> finer(const Product& product, double chordM, Progress& progress);
-  /// Grows with every model that was loaded, or replaced by a finer one.
+  /// The model read anew where files that it names (pictures, materials) have come, gone or changed since,
+  /// which then replaces it for all; else the one at hand.
+  Result<std::shared_ptr<const Model>> lookAgain(const Product& product, Progress& progress);
+  /// Grows with every model that was loaded, or replaced by another.
   int modelChanges() const { return shelves_->modelChanges; }
   /// The model if it is loaded already; never waits for a load.
   std::shared_ptr<const Model> loadedModel(const Product& product) const;

@@ -45,6 +45,7 @@ class TestProductStation : public DemoWindow {
   void heightReferenceIsMarkedAndMeasured();
   void unitOfChoice();
   void revisionIsShownThenApplied();
+  void missingPicturesAreTakenOnceTheyCome();
 };
 
 void TestProductStation::copiesStandSideBySide() {
@@ -253,6 +254,35 @@ void TestProductStation::revisionIsShownThenApplied() {
   QCOMPARE(product().surfaceOfPart.at("Brackwater tide gauge/Housing/Top"), surface);
   session().undo();
   QCOMPARE(product().surfaceOfPart.at(lid()), surface);
+}
+
+void TestProductStation::missingPicturesAreTakenOnceTheyCome() {
+  const QDir folder(folder_.path());
+  QVERIFY(folder.mkpath("late"));
+  const auto write = [&](const QString& name, const QByteArray& text) {
+    QFile file(folder.filePath(name));
+    return file.open(QIODevice::WriteOnly) && file.write(text) == text.size();
+  };
+  QVERIFY(write("late/tile.obj",
+                "mtllib tile.mtl\nv 0 0 0\nv 90 0 0\nv 0 0 90\nvt 0 0\nusemtl a\nf 1/1 2/1 3/1\n"));
+  QVERIFY(write("late/tile.mtl", "newmtl a\nmap_Kd glaze.png\n"));
+  session().edit("another model", [&](Project& p) {
+    p.products[0].model = *session().assets()->refer(folder.filePath("late/tile.obj").toStdString());
+  });
+  const auto model = [&] { return session().assets()->loadedModel(product()); };
+  const auto said = [&] {
+    const auto labels = window_->findChildren<QLabel*>();
+    return std::any_of(labels.begin(), labels.end(),
+                       [](const QLabel* l) { return l->text().contains("glaze.png"); });
+  };
+  QTRY_VERIFY_WITH_TIMEOUT(model() && said(), 30'000);
+  // Beside it, in a folder that was not there before.
+  QVERIFY(folder.mkpath("late/textures"));
+  QImage glaze(8, 8, QImage::Format_RGB32);
+  glaze.fill(Qt::red);
+  QVERIFY(glaze.save(folder.filePath("late/textures/glaze.png")));
+  QTRY_COMPARE_WITH_TIMEOUT(model()->textures.size(), size_t(1), 30'000);
+  QTRY_VERIFY(!said());
 }
 
 DUSK_TEST(TestProductStation, QApplication);

@@ -4,6 +4,7 @@
 #include <QTemporaryDir>
 #include <fstream>
 
+#include "core/assets/asset_store.h"
 #include "core/base/srgb.h"
 #include "core/product/import.h"
 #include "core/product/plausible.h"
@@ -87,6 +88,7 @@ class TestElsewhere : public QObject {
   void picturesAreFoundWhereTheyCameToLie();
   void nothingOutsideIsRead();
   void whatIsBesideCountsForTheCache();
+  void whatComesLaterIsTaken();
   void verticesHaveColours();
   void coloursThatSayNothingAreLeftOut();
   void failuresAreSentences();
@@ -177,6 +179,24 @@ void TestElsewhere::nothingOutsideIsRead() {
                            ".", "", "../../../../etc/passwd", "own/../../private.txt"})
     QVERIFY2(!sides.find(name), name);
   QVERIFY(!sides.find(in("private.png").string()));
+}
+
+void TestElsewhere::whatComesLaterIsTaken() {
+  const auto file =
+      write("late/box.obj", "mtllib box.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nusemtl a\nf 1/1 2/1 3/1\n");
+  write("late/box.mtl", "newmtl a\nmap_Kd late.png\n");
+  AssetStore assets(file.parent_path());
+  Product product;
+  product.model = *assets.refer(file);
+  Progress progress;
+  const auto before = assets.model(product, progress);
+  QVERIFY(before.ok() && (*before)->textures.empty());
+  QCOMPARE(*assets.lookAgain(product, progress), *before);  // nothing has come
+  paint("late/late.png", Qt::blue);
+  QCOMPARE(*assets.model(product, progress), *before);  // nor is it looked for without being asked
+  const auto after = assets.lookAgain(product, progress);
+  QVERIFY(after.ok() && (*after)->textures.size() == 1 && SideFiles::missing((*after)->sideFiles).empty());
+  QCOMPARE(assets.loadedModel(product), *after);
 }
 
 void TestElsewhere::whatIsBesideCountsForTheCache() {

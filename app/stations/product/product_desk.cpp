@@ -319,7 +319,7 @@ void ProductDesk::showFacts() {
   if (constexpr qsizetype most = 5; missing.size() > most) missing = missing.first(most) << "…";
   if (!missing.isEmpty())
     text += "<br>" + look::spanned(QString(words("✕ The model names files that are not there or cannot be "
-                                                 "read: %1. Put them beside it and open the project again."))
+                                                 "read: %1. Put them beside it: they are taken at once."))
                                        .arg(missing.join(", ").toHtmlEscaped()),
                                    look::rose());
   if (const Placement* p = session_.placement())
