@@ -113,7 +113,7 @@ void Loader::lookAgain() {
           return assets->lookAgain(product, progress);
         },
         [this, before](ModelPtr& now) {
-          if (now == before) return;
+          if (now->sideFiles == before->sideFiles) return;
           session_.announceAssets();
           lookTimer_.start();  // what was being copied may have been half of it
         },

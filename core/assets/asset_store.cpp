@@ -138,6 +138,19 @@ Result<AssetStore::Dome> AssetStore::dome(const Surroundings& s) {
   return dome;
 }
 
+namespace {
+
+/// As the product asks, and as finely; 0: as finely as usual.
+Result<std::shared_ptr<const Model>> imported(const Product& product, const fs::path& file, double chordM,
+                                              Progress& progress) {
+  ReadOptions how;
+  how.creaseDegrees = product.creaseDegrees;
+  if (chordM > 0) how.chordM = chordM;
+  return shared(importModel(file, progress, how));
+}
+
+}  // namespace
+
 /// A mesh is read for its crease; a CAD model is the same thing however fine.
 std::string AssetStore::keyOf(const Product& product) const {
   if (!product.piece.kind.empty()) {
@@ -160,10 +173,7 @@ Result<std::shared_ptr<const Model>> AssetStore::model(const Product& product, P
       return made;
     }
     checkHash(product.model);
-    ReadOptions how;
-    how.creaseDegrees = product.creaseDegrees;
-    if (product.chordMm) how.chordM = *product.chordMm / 1000;
-    auto loaded = shared(importModel(pathOf(product.model), progress, how));
+    auto loaded = imported(product, pathOf(product.model), product.chordMm.value_or(0) / 1000, progress);
     if (loaded) ++shelves_->modelChanges;
     return loaded;
   });
@@ -173,9 +183,7 @@ Result<std::shared_ptr<const Model>> AssetStore::finer(const Product& product, d
                                                        Progress& progress) {
   auto now = model(product, progress);
   if (!now || (*now)->chordM <= chordM * (1 + 1e-9) || chordM <= 0) return now;
-  ReadOptions how;
-  how.chordM = chordM;
-  auto better = shared(importModel(pathOf(product.model), progress, how));
+  auto better = imported(product, pathOf(product.model), chordM, progress);
   if (!better) return better;
   shelves_->models.put(keyOf(product), *better);
   ++shelves_->modelChanges;
@@ -186,10 +194,7 @@ Result<std::shared_ptr<const Model>> AssetStore::lookAgain(const Product& produc
   auto now = model(product, progress);
   if (!now || !product.piece.kind.empty() || SideFiles::areAsBefore((*now)->sideFiles, pathOf(product.model)))
     return now;
-  ReadOptions how;
-  how.creaseDegrees = product.creaseDegrees;
-  if ((*now)->chordM > 0) how.chordM = (*now)->chordM;
-  auto anew = shared(importModel(pathOf(product.model), progress, how));
+  auto anew = imported(product, pathOf(product.model), (*now)->chordM, progress);
   if (!anew) return anew;
   shelves_->models.put(keyOf(product), *anew);
   ++shelves_->modelChanges;

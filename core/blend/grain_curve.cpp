@@ -12,6 +12,8 @@ constexpr double least = 0.05;  ///< code values: what rounding leaves of none
 constexpr double stiff = 12, level = 0.003;
 /// Cameras' curves lift shadows: what gets stronger towards white is texture.
 constexpr double rising = 4;
+constexpr double bound = 0.5;  ///< weight of what the quietest places tell, where the curve lies above it
+constexpr double beyond = 24;  ///< code values that it goes on for as it came, past what tells
 
 /// Where a code value lies between two knots.
 struct Between {
@@ -30,10 +32,10 @@ double valueAt(const Eigen::VectorXd& g, double code) {
 double logOf(double sigma) { return std::log(std::max(least, sigma)); }
 
 /// Sums of least squares, of points and of penalties.
-struct Normal {
+struct NormalEquations {
   Eigen::MatrixXd a;
   Eigen::VectorXd b;
-  explicit Normal(const Eigen::VectorXd& now)
+  explicit NormalEquations(const Eigen::VectorXd& now)
       : a(Eigen::MatrixXd::Zero(now.size(), now.size())), b(Eigen::VectorXd::Zero(now.size())) {
     const int knots = int(now.size());
     const auto penalty = [&](int k, std::initializer_list<double> differences, double weight) {
@@ -75,13 +77,13 @@ GrainCurve grainCurve(const std::vector<GrainAt>& found, int knots) {
   out.trust.assign(found.size(), 0);
   double above = 1.3;
   for (int round = 0; round < 40; ++round, above = std::max(1.08, above * 0.99)) {
-    Normal sums(g);
+    NormalEquations sums(g);
     for (size_t i = 0; i < found.size(); ++i) {
       const GrainAt& f = found[i];
       const double now = valueAt(g, f.code), ratio = std::exp(logOf(f.sigma) - now);
       out.trust[i] = f.weight > 0 ? std::min(1.0, std::pow(above / ratio, 6)) : 0;
       sums.add(f.code, logOf(f.sigma), f.weight * out.trust[i]);
-      if (now > logOf(f.most)) sums.add(f.code, logOf(f.most), 0.5);
+      if (now > logOf(f.most)) sums.add(f.code, logOf(f.most), bound);
     }
     g = sums.a.ldlt().solve(sums.b);
   }
@@ -97,7 +99,7 @@ GrainCurve grainCurve(const std::vector<GrainAt>& found, int knots) {
   out.spread = std::sqrt(squares / weights);
   for (int k = 0; k < knots; ++k) {
     const double code = 255.0 * k / (knots - 1);
-    out.sigma.push_back(std::exp(valueAt(g, std::clamp(code, low - 24, high + 24))));
+    out.sigma.push_back(std::exp(valueAt(g, std::clamp(code, low - beyond, high + beyond))));
   }
   return out;
 }

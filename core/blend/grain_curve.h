@@ -21,8 +21,8 @@ struct GrainCurve {
 /// The curve through what was found, in logarithms, smooth by the penalty on second differences of Eilers &
 /// Marx 1996, "Flexible Smoothing with B-splines and Penalties". It is the lower envelope (Liu, Freeman,
 /// Szeliski & Kang 2006, "Noise Estimation from a Single Image"): what lies above has more in it than noise
-/// and counts less each time. Beyond the brightnesses that tell, it stays as it is at the last of them: what
-/// a camera's own curve does there is not known, and noise too strong is seen first.
+/// and counts less each time. Not far beyond the brightnesses that tell, it stays as it is: what a camera's
+/// own curve does there is not known, and noise too strong is seen first.
 GrainCurve grainCurve(const std::vector<GrainAt>& found, int knots);
 
 }  // namespace dusk
