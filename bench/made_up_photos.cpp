@@ -65,6 +65,26 @@ double MadeUpPhoto::sigmaAt(double code, int c) const {
   return 255 * std::sqrt(read + shot * light) * channel[c] / srgbSlope(light);
 }
 
+std::vector<double> correlationOfBlur(double sigmaPx) {
+  constexpr int reach = GrainLook::reach;
+  std::vector<double> out;
+  for (int y = -reach; y <= reach; ++y)
+    for (int x = -reach; x <= reach; ++x) out.push_back(std::exp(-(x * x + y * y) / (4 * sigmaPx * sigmaPx)));
+  return out;
+}
+
+GrainFound grainOf(const Picture& codes) {
+  return measureGrain({codes.width, codes.height,
+                       [&](int y, float* rgb) { std::copy_n(codes.at(0, y), codes.width * 3, rgb); }, 8},
+                      Progress());
+}
+
+double sigmaAt(const GrainLook& look, double code, int channel) {
+  const double at = code / 255 * double(look.sigma.size() - 1);
+  const size_t k = std::min(size_t(at), look.sigma.size() - 2);
+  return look.sigma[k][channel] * (1 - (at - double(k))) + look.sigma[k + 1][channel] * (at - double(k));
+}
+
 MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height, double vignette) {
   std::mt19937 random(seed * 7919 + 13);
   const auto any = [&](double low, double high) {
@@ -106,11 +126,7 @@ MadeUpPhoto madeUpPhoto(unsigned seed, int width, int height, double vignette) {
           p->at(x, y)[c] = float((1 + out.halo) * sharp.at(c, x, y) - out.halo * wide.at(c, x, y));
     node = sourceOf(p, whole, 3);
   }
-  constexpr int reach = GrainLook::reach;
-  const double grainPx = seed % 4 == 3 ? 0.05 : any(0.4, 1.0);
-  for (int y = -reach; y <= reach; ++y)
-    for (int x = -reach; x <= reach; ++x)
-      out.correlation.push_back(std::exp(-(x * x + y * y) / (4 * grainPx * grainPx)));
+  out.correlation = correlationOfBlur(seed % 4 == 3 ? 0.05 : any(0.4, 1.0));
   if (seed % 6 != 5) {
     out.read = std::pow(any(0.0005, 0.002), 2), out.shot = std::pow(any(0.004, 0.02), 2);
     out.channel = {any(0.9, 1.3), 1, any(1, 1.6)};

@@ -21,4 +21,12 @@ struct MadeUpPhoto {
 /// `vignette`: share of light lost at the corner, in a shape of its own for each seed.
 MadeUpPhoto madeUpPhoto(unsigned seed, int width = 1200, int height = 800, double vignette = 0);
 
+/// The correlation of noise that was white before a blur of that sigma, pixels: see GrainLook.
+std::vector<double> correlationOfBlur(double sigmaPx);
+
+/// What is found of the grain of 8-bit code values, 0..1.
+GrainFound grainOf(const Picture& codes);
+/// Deviation of a grain at a code value, between those it is told at.
+double sigmaAt(const GrainLook& look, double code, int channel);
+
 }  // namespace dusk

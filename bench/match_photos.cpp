@@ -45,11 +45,7 @@ Picture quiet(const PackedPicture& p) {
 
 Picture withGrain(const Picture& photo, double level, bool camera, unsigned seed) {
   Picture out = photo;
-  std::vector<double> correlation;
-  const double px = 0.25 + 0.25 * (seed % 4);
-  for (int y = -GrainLook::reach; y <= GrainLook::reach; ++y)
-    for (int x = -GrainLook::reach; x <= GrainLook::reach; ++x)
-      correlation.push_back(std::exp(-(x * x + y * y) / (4 * px * px)));
+  const std::vector<double> correlation = correlationOfBlur(0.25 + 0.25 * (seed % 4));
   const PixelArea whole{0, 0, photo.width, photo.height};
   Evaluator evaluator;
   const Sheet noise = evaluator.sheet(noiseField(whole, correlation, {0.5, 0.4, 0.5}, int(seed) + 1), whole);
@@ -64,12 +60,6 @@ Picture withGrain(const Picture& photo, double level, bool camera, unsigned seed
   return out;
 }
 
-double at(const GrainLook& look, double code) {
-  const double k = code / 255 * double(look.sigma.size() - 1);
-  const size_t i = std::min(size_t(k), look.sigma.size() - 2);
-  return look.sigma[i].y + (look.sigma[i + 1].y - look.sigma[i].y) * (k - double(i));
-}
-
 struct Tally {
   int all = 0, near = 0, fair = 0, silent = 0, wrong = 0;
 };
@@ -78,11 +68,7 @@ void measureOne(const Picture& photo, unsigned seed, Tally* tallies) {
   for (size_t l = 0; l < std::size(levels); ++l)
     for (const bool camera : {false, true}) {
       if (levels[l] == 0 && camera) continue;
-      const Picture p = withGrain(photo, levels[l], camera, seed);
-      Progress progress;
-      const GrainFound g = measureGrain(
-          {p.width, p.height, [&](int y, float* rgb) { std::copy_n(p.at(0, y), p.width * 3, rgb); }, 8},
-          progress);
+      const GrainFound g = grainOf(withGrain(photo, levels[l], camera, seed));
       Tally& t = tallies[l];
       ++t.all;
       std::printf("  %3.1f%s flat %4d", levels[l], camera ? "c" : " ", g.patches);
@@ -90,19 +76,19 @@ void measureOne(const Picture& photo, unsigned seed, Tally* tallies) {
         ++t.silent, std::printf(" none\n");
         continue;
       }
-      double least = 1e9, most = 0, grey = at(g.look, 118);
+      double least = 1e9, most = 0;
       for (const double code : {24.0, 48.0, 80.0, 112.0, 144.0, 176.0, 208.0, 232.0}) {
         const double truth = levels[l] > 0 ? deviationAt(levels[l], code, camera) : 1,
-                     ratio = at(g.look, code) / truth;
+                     ratio = sigmaAt(g.look, code, 1) / truth;
         least = std::min(least, ratio), most = std::max(most, ratio);
       }
-      std::printf(" grey %.2f, of the truth %.2f to %.2f\n", grey, least, most);
+      std::printf(" grey %.2f, of the truth %.2f to %.2f\n", sigmaAt(g.look, 118, 1), least, most);
       if (levels[l] == 0) {
         t.wrong += most > 1;
         continue;
       }
-      t.near += least > 1 / 1.2 && most<1.2, t.fair += least> 1 / 1.6 && most < 1.6;
-      t.wrong += least < 0.5 || most > 2;
+      const auto within = [&](double times) { return least > 1 / times && most < times; };
+      t.near += within(1.2), t.fair += within(1.6), t.wrong += least < 0.5 || most > 2;
     }
 }
 

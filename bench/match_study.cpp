@@ -60,10 +60,7 @@ int main(int argc, char** argv) {
   for (int i = 0; i < cases; ++i) {
     const MadeUpPhoto photo = madeUpPhoto(unsigned(i));
     Progress progress;
-    const GrainFound grain = measureGrain(
-        {photo.codes.width, photo.codes.height,
-         [&](int y, float* rgb) { std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb); }, 8},
-        progress);
+    const GrainFound grain = grainOf(photo.codes);
     const std::vector<EdgeFit> edges = cleanEdges(photo.light, grain.sigma / 255 * 0.89, progress);
     const auto softness = softnessOf(edges, photo.light, {}, 0);
     const auto fringes = fringesOf(edges, photo.light.width, photo.light.height);
@@ -72,11 +69,7 @@ int main(int argc, char** argv) {
       double most = 0;
       for (const int code : {48, 80, 112, 144, 176, 208})
         for (int c = 0; c < 3; ++c) {
-          const double at = code / 255.0 * double(grain.look.sigma.size() - 1);
-          const size_t k = size_t(at);
-          const double got =
-              grain.look.sigma[k][c] * (1 - (at - double(k))) + grain.look.sigma[k + 1][c] * (at - double(k));
-          const double off = std::abs(got / photo.sigmaAt(code, c) - 1);
+          const double off = std::abs(sigmaAt(grain.look, code, c) / photo.sigmaAt(code, c) - 1);
           sigma.add(off, 0.1), most = std::max(most, off);
         }
       const auto got = bandsOf(grain.look.correlation), truth = bandsOf(photo.correlation);

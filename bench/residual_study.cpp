@@ -116,10 +116,7 @@ int main(int argc, char** argv) {
   for (int i = 0; i < cases; ++i) {
     const MadeUpPhoto photo = madeUpPhoto(unsigned(i));
     if (photo.grain <= 0) continue;
-    const GrainFound found = measureGrain(
-        {photo.codes.width, photo.codes.height,
-         [&](int y, float* rgb) { std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb); }, 8},
-        Progress());
+    const GrainFound found = grainOf(photo.codes);
     const Sheet theirs = photographed(photo, *light, 1000 + i), other = photographed(photo, *light, 5000 + i),
                 ours = matched(light, found.look);
     Tally here;

@@ -13,19 +13,11 @@ using namespace dusk;
 
 namespace {
 
-GrainFound grainOf(const MadeUpPhoto& photo) {
-  Progress progress;
-  return measureGrain(
-      {photo.codes.width, photo.codes.height,
-       [&](int y, float* rgb) { std::copy_n(photo.codes.at(0, y), photo.codes.width * 3, rgb); }, 8},
-      progress);
-}
-
 /// A character as measured, without a photo's file.
 PhotoCharacter characterOf(const MadeUpPhoto& photo) {
   PhotoCharacter c;
   Progress progress;
-  c.grain = grainOf(photo);
+  c.grain = grainOf(photo.codes);
   const auto edges = cleanEdges(photo.light, c.grain.sigma / 255 * 0.89, progress);
   c.softness = softnessOf(edges, photo.light, {}, 0);
   c.fringes = fringesOf(edges, photo.light.width, photo.light.height);
@@ -53,7 +45,7 @@ class TestMatch : public QObject {
 
 void TestMatch::grainIsFoundAtEachBrightness() {
   const MadeUpPhoto photo = madeUpPhoto(9, 700, 500);
-  const GrainFound found = grainOf(photo);
+  const GrainFound found = grainOf(photo.codes);
   QVERIFY(!found.look.sigma.empty() && found.patches > 50);
   for (const int code : {80, 128, 176})
     for (int c = 0; c < 3; ++c) {
@@ -70,7 +62,7 @@ void TestMatch::grainIsFoundAtEachBrightness() {
 void TestMatch::cleanPhotosHaveNoGrain() {
   const MadeUpPhoto photo = madeUpPhoto(11, 700, 500);
   QCOMPARE(photo.grain, 0.0);
-  QVERIFY(grainOf(photo).look.sigma.empty());
+  QVERIFY(grainOf(photo.codes).look.sigma.empty());
   const BlendSettings b = matched({}, MatchKind::grain, characterOf(photo), {});
   QVERIFY(b.grain.sigma.empty());
 }
@@ -186,7 +178,11 @@ void TestMatch::toneIsToldByThePlacesOwnPanorama() {
   shot.surroundings.white = {4, 1, 0.4};
   QVERIFY(!suggestedBalance(shot, assets));
   // And one that lies as its file has it was never compared with the photo.
-  shot.surroundings = {.panorama = shot.surroundings.panorama};
+  shot.surroundings = [&] {
+    Surroundings asItCame;
+    asItCame.panorama = shot.surroundings.panorama;
+    return asItCame;
+  }();
   Progress progress;
   const auto photo = measurePhoto(shot, assets, progress);
   QVERIFY(photo.ok() && !photo->tone);
