@@ -16,7 +16,7 @@ namespace fs = std::filesystem;
 namespace {
 
 /// Raise it when spots come out otherwise.
-constexpr int generation = 1;
+constexpr int generation = 2;
 /// How much of the photo round a spot may be taken, in sizes of the spot, and at least in pixels.
 constexpr double roundShare = 1.5, roundLeast = 160;
 

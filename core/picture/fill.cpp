@@ -82,6 +82,13 @@ std::vector<int> enlarged(const Sized& small, const std::vector<int>& map, const
   return out;
 }
 
+/// Whether every pixel of the hole is taken from somewhere.
+bool isWhole(const Sized& p, const std::vector<int>& map) {
+  for (size_t i = 0; i < map.size(); ++i)
+    if (p.hole[i] && map[i] < 0) return false;
+  return true;
+}
+
 Error nothingToTake() {
   return {words("There is nothing round the spot to fill it with: loop less of the photo."),
           ErrorKind::failed};
@@ -112,19 +119,20 @@ Result<Picture> filled(Picture codes, const Holes& hole, const FillHow& how, Pro
   if (map.empty()) return nothingToTake();
   progress.report(0.7);
   for (size_t k = sizes.size() - 1; k-- > 0;) {
-    const std::vector<int> small = map;
-    std::vector<bool> used(shifts.size());
-    for (const int label : small)
-      if (label >= 0) used[size_t(label)] = true;
-    for (size_t i = 0; i < shifts.size(); ++i) {
-      if (progress.cancelled()) return cancelledError();
-      shifts[i] = used[i] && !how.from ? fill::refined(sizes[k], shifts[i], 2)
-                                       : Shift{shifts[i].x * 2, shifts[i].y * 2};
-    }
+    if (progress.cancelled()) return cancelledError();
+    const Sized &half = sizes[k + 1], &here = sizes[k];
+    const std::vector<int> small = std::move(map);
+    for (Shift& s : shifts) s = {s.x * 2, s.y * 2};
     if (how.from) shifts[0] = {how.from->x / (1 << k), how.from->y / (1 << k)};
-    map = enlarged(sizes[k + 1], small, sizes[k], shifts);
-    for (size_t i = 0; i < map.size(); ++i)
-      if (sizes[k].hole[i] && map[i] < 0) return nothingToTake();
+    map = enlarged(half, small, here, shifts);
+    if (!isWhole(here, map)) return nothingToTake();
+    if (!how.from) {
+      std::vector<Shift> finer = shifts;
+      fill::refineShifts(here, finer, map, 2);
+      // Where little is known, what lies a pixel further is not.
+      if (auto moved = enlarged(half, small, here, finer); isWhole(here, moved))
+        shifts = std::move(finer), map = std::move(moved);
+    }
     fill::settleBorders(sizes[k], shifts, map, 4);
   }
   progress.report(0.9);

@@ -5,8 +5,6 @@
 namespace dusk::fill {
 namespace {
 
-constexpr int beside[4][2] = {{-1, 0}, {1, 0}, {0, -1}, {0, 1}};
-
 /// Sums of differences to the neighbours that are asked for: sum (u_i - u_j) = r_i in the hole, u = 0
 /// outside.
 struct Field {

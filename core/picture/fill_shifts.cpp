@@ -132,44 +132,4 @@ std::vector<Shift> likelyShifts(const Sized& p, size_t most, int seed) {
   return shifts;
 }
 
-Shift refined(const Sized& large, const Shift& shift, int factor) {
-  if (factor <= 1) return shift;
-  const Shift wide{shift.x * factor, shift.y * factor};
-  // Seen on a grid of spots round the hole that are most alike under the shift as it is.
-  int x0 = large.width, y0 = large.height, x1 = 0, y1 = 0;
-  for (int y = 0; y < large.height; ++y)
-    for (int x = 0; x < large.width; ++x)
-      if (large.hole[size_t(y) * large.width + x])
-        x0 = std::min(x0, x), x1 = std::max(x1, x), y0 = std::min(y0, y), y1 = std::max(y1, y);
-  const int margin = 12 * factor, step = std::max(2, (x1 - x0 + y1 - y0 + 4 * margin) / 120);
-  const auto cost = [&](const Shift& s) {
-    std::vector<float> parts;
-    for (int y = y0 - margin; y < y1 + margin; y += step)
-      for (int x = x0 - margin; x < x1 + margin; x += step) {
-        if (!large.known(x, y) || !large.known(x + s.x, y + s.y) || !large.known(x + 1, y + 1) ||
-            !large.known(x + s.x + 1, y + s.y + 1))
-          continue;
-        // Slopes, which brightness does not matter to.
-        const float *a = large.at(x, y), *b = large.at(x + s.x, y + s.y), *c = large.at(x + 1, y + 1),
-                    *d = large.at(x + s.x + 1, y + s.y + 1);
-        float sum = 0;
-        for (int k = 0; k < 3; ++k)
-          sum += std::abs(a[k] - b[k] - 0.5f * (c[k] - d[k])) + std::abs(a[k] - c[k] - b[k] + d[k]);
-        parts.push_back(sum);
-      }
-    if (parts.size() < 20) return std::numeric_limits<float>::max();
-    const auto end = parts.begin() + std::ptrdiff_t(parts.size() * 2 / 3);
-    std::nth_element(parts.begin(), end, parts.end());
-    return std::accumulate(parts.begin(), end, 0.0f) / float(end - parts.begin());
-  };
-  Shift best = wide;
-  float least = cost(wide);
-  for (int y = -factor; y <= factor; ++y)
-    for (int x = -factor; x <= factor; ++x) {
-      const Shift s{wide.x + x, wide.y + y};
-      if (const float c = cost(s); c < least) least = c, best = s;
-    }
-  return best;
-}
-
 }  // namespace dusk::fill

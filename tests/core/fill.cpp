@@ -71,6 +71,7 @@ class TestFill : public QObject {
   void lightGoesOnSmoothly();
   void aJointRunsThrough();
   void edgesMeet();
+  void aSoftBarGoesOn();
   void whatIsRoundItStays();
   void itIsTheSameAgain();
   void anotherSeedFindsOtherPieces();
@@ -135,6 +136,27 @@ void TestFill::edgesMeet() {
     return std::abs(double(p.at(x, y)[0]) - edge(x + 0.5, y + 0.5)) > 0.12 ? 1.0 : 0.0;
   });
   QVERIFY2(wrong < 0.05, qPrintable(QString::number(wrong)));
+}
+
+/// A soft bar that leans by less than a pixel
+/// of the size at which pieces are sought.
+void TestFill::aSoftBarGoesOn() {
+  const auto bar = [](double x, double y) {
+    const double at = y + 0.035 * (x - side / 2.0) - side / 2.0;
+    return 0.25 + 0.3 * std::exp(-at * at / 30);
+  };
+  const TornPicture place(bar, 0.006, 45);
+  const Picture made = place.filledBy();
+  double worst = 0;
+  for (int x = side / 2 - 38; x <= side / 2 + 38; ++x) {
+    double weight = 0, at = 0;
+    for (int y = side / 2 - 12; y <= side / 2 + 12; ++y)
+      if (const double bright = double(made.at(x, y)[0]) - 0.3; bright > 0)
+        weight += bright, at += bright * (y + 0.5);
+    const double should = side / 2.0 - 0.035 * (x + 0.5 - side / 2.0);
+    worst = std::max(worst, weight > 0 ? std::abs(at / weight - should) : side);
+  }
+  QVERIFY2(worst < 1, qPrintable(QString::number(worst)));
 }
 
 void TestFill::whatIsRoundItStays() {
