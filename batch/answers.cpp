@@ -211,6 +211,7 @@ constexpr AnswerKey ofAlign[] = {
     {"white", "list", "its light times this, per channel"},
     {"capture_m", "list", "where it was taken, in metres"},
     {"ambiguous", "yes or no", "another answer cannot be excluded"},
+    {"elsewhere", "yes or no", "nothing of the photo is found in the panorama"},
     {"turn_sigma_deg", "number", "one-sigma margin"},
     {"peaks[].turn_deg", "number", "of the rivals, the best first"},
     {"peaks[].mirrored", "yes or no", ""},

@@ -104,6 +104,7 @@ int panoramaAlign(const Request& request, Progress& progress) {
                      {"capture_m", {p.captureM.x, p.captureM.y, p.captureM.z}}});
   json answer = peaks[0];
   answer["ambiguous"] = found->ambiguous;
+  answer["elsewhere"] = found->isElsewhere;
   answer["turn_sigma_deg"] = found->turnSigma;
   answer["peaks"] = peaks;
   print(answer, request.json);

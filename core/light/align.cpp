@@ -249,6 +249,13 @@ class Search {
 
 }  // namespace
 
+bool isWhiteOfOnePlace(const Vec3d& white) {
+  constexpr double apart = 2.2;
+  for (int c = 0; c < 3; ++c)
+    if (!(white[c] < apart && white[c] > 1 / apart)) return false;
+  return true;
+}
+
 CaptureGuess captureGuess(const Shot& shot) {
   CaptureGuess guess;
   if (!shot.surroundings.captureFound) guess.knownM = shot.surroundings.captureM;

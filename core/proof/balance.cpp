@@ -49,10 +49,12 @@ std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
   const auto& [plate, camera, lights] = *place;
   const Vec2d about =
       shot.placements.empty() ? Vec2d(0, 0) : Vec2d(shot.placements[0].xM, shot.placements[0].yM);
+  // Two metres each way, less where the camera stood close.
+  const double step = 0.1 * std::clamp(camera.position.z / 0.7, 0.01, 1.0);
   std::vector<float> ratios[3];
   for (int i = -20; i <= 20; ++i)
     for (int k = -20; k <= 20; ++k) {
-      const Vec3d spot(about.x + i * 0.1, about.y + k * 0.1, 0);
+      const Vec3d spot(about.x + i * step, about.y + k * step, 0);
       const auto pixel = projected(camera, spot);
       if (!pixel || pixel->x < 1 || pixel->y < 1 || pixel->x >= camera.width - 1 ||
           pixel->y >= camera.height - 1)
@@ -67,12 +69,7 @@ std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets) {
     if (ratios[c].size() < 30) return {};
     gain[c] = medianInPlace(ratios[c]);
   }
-  auto balance = balanceBetween(Rgb(1), gain);
-  // White points of two cameras lie within what lamps and skies are apart; beyond, it is another ground.
-  constexpr double apart = 2.2;
-  for (int c = 0; balance && c < 3; ++c)
-    if (balance->white[c] > apart || balance->white[c] < 1 / apart) balance.reset();
-  return balance;
+  return balanceBetween(Rgb(1), gain);
 }
 
 }  // namespace dusk

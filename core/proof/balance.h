@@ -32,8 +32,7 @@ struct PhotoAndPanorama {
 std::optional<PhotoAndPanorama> photoAndPanorama(Shot shot, AssetStore& assets);
 
 /// What the panorama's light has to be multiplied by so that it shows the ground about the products as bright
-/// and as coloured as the photo does: medians over what both show. Nothing without photo, camera or panorama,
-/// or where their colours are so far apart that the panorama must have been taken elsewhere.
+/// and as coloured as the photo does: medians over what both show. Nothing without photo, camera or panorama.
 std::optional<Balance> suggestedBalance(const Shot& shot, AssetStore& assets);
 
 }  // namespace dusk

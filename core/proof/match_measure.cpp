@@ -1,5 +1,6 @@
 #include "core/base/median.h"
 #include "core/base/srgb.h"
+#include "core/light/align.h"
 #include "core/project/light_edit.h"
 #include "core/proof/match.h"
 #include "core/vantage/camera.h"
@@ -84,8 +85,9 @@ Result<PhotoCharacter> measurePhoto(const Shot& shot, AssetStore& assets, Progre
     out.vignette = own;
   }
   out.black = blackOf(light);
-  // A panorama that nobody has turned is hardly one of that place.
+  // A panorama that nobody has turned is hardly one of that place, nor is one of grounds of other colours.
   if (!isAsItCame(shot.surroundings)) out.tone = suggestedBalance(shot, assets);
+  if (out.tone && !isWhiteOfOnePlace(out.tone->white)) out.tone.reset();
   if (const auto own = measureSaturation(shot, assets, out.black.value_or(Vec3d(0)));
       own && own->margin < 0.08)
     out.saturation = own;

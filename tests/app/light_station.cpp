@@ -18,6 +18,10 @@ class TestLightStation : public DemoWindow {
   const Surroundings& light() { return shot().surroundings; }
   QToolButton* fold(const QString& name) { return named<QToolButton>(name); }
   QCheckBox* box(const QString& name) { return named<QCheckBox>(name); }
+  bool isTold(const QString& text) {
+    const auto labels = window_->findChildren<QLabel*>();
+    return std::any_of(labels.begin(), labels.end(), [&](QLabel* l) { return l->text().contains(text); });
+  }
 
  private slots:
   void initTestCase() { copyDemo(); }
@@ -29,6 +33,7 @@ class TestLightStation : public DemoWindow {
   void cleanup() { window_.reset(); }
 
   void alignByButton();
+  void panoramaFromElsewhereStaysAsItIs();
   void gnomonByHand();
   void sunApartIsMovedByTheGnomon();
   void aClippedSunIsWonBackByItsShadow();
@@ -67,6 +72,20 @@ void TestLightStation::alignByButton() {
   QCOMPARE(light().turnDegrees, -128.0);
 }
 
+void TestLightStation::panoramaFromElsewhereStaysAsItIs() {
+  session().editShot("of another place", [](Shot& s) {
+    s.surroundings = {};
+    s.surroundings.panorama.path = std::string(DUSK_SOURCE) + "/demo/boathouse/boathouse-panorama.exr";
+    s.surroundings.turnDegrees = 40;
+  });
+  for (QCheckBox* b : window_->findChildren<QCheckBox*>())
+    if (b->text() == "with white") b->setChecked(true);
+  QTest::mouseClick(button("Align with the photo"), Qt::LeftButton);
+  QVERIFY(QTest::qWaitFor([&] { return isTold("From elsewhere"); }, 60'000));
+  QCOMPARE(light().turnDegrees, 40.0);
+  QCOMPARE(light().white, Vec3d(1, 1, 1));
+}
+
 void TestLightStation::gnomonByHand() {
   const Camera camera = shot().vantage.camera;
   const Vec3d foot(-0.94, 1.61, 0), tip = foot + Vec3d(0.9, 0.35, 0);
@@ -86,9 +105,7 @@ void TestLightStation::gnomonByHand() {
   // A second one that says something else is told of.
   drag(picture(), ofWorld({0.4, 0.8, 0}), ofWorld({0.4, 1.4, 0}), Qt::ShiftModifier);
   QVERIFY(shot().otherGnomon.has_value());
-  bool told = false;
-  for (const QLabel* label : window_->findChildren<QLabel*>()) told |= label->text().contains("contradicts");
-  QVERIFY(told);
+  QVERIFY(isTold("contradicts"));
   // The quay has no shadow that is clear beside what is known to stand there: that is said, and nothing
   // marked otherwise.
   const Shot marked = shot();

@@ -1,4 +1,5 @@
 #include "core/proof/match.h"
+#include "core/light/align.h"
 
 #include <QTemporaryDir>
 #include <QtTest>
@@ -176,7 +177,8 @@ void TestMatch::toneIsToldByThePlacesOwnPanorama() {
   QVERIFY(other && std::abs(other->ev - usual->ev + 2) < 0.2 && other->white.x < 0.9 * usual->white.x);
   // Floors as unlike as cork and tiles are two floors.
   shot.surroundings.white = {4, 1, 0.4};
-  QVERIFY(!suggestedBalance(shot, assets));
+  const auto unlike = suggestedBalance(shot, assets);
+  QVERIFY(unlike && !isWhiteOfOnePlace(unlike->white) && isWhiteOfOnePlace(other->white));
   // And one that lies as its file has it was never compared with the photo.
   shot.surroundings = [&] {
     Surroundings asItCame;

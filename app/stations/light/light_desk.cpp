@@ -245,16 +245,20 @@ class LightDesk : public Desk {
         [shot = session_.shot(), assets = session_.assets()](Progress&) -> Result<Balance> {
           const auto balance = suggestedBalance(shot, *assets);
           if (!balance)
-            return Error{words("Needs a photo, a solved vantage and a panorama that shows the same ground.")};
+            return Error{words("Needs a photo, a solved vantage, a panorama, and ground about the product.")};
           return *balance;
         },
         [this, id = session_.shot().id](Balance& b) {
+          // A panorama from elsewhere tells how bright it is at most.
+          const bool isOnePlace = isWhiteOfOnePlace(b.white);
           session_.editShotOf(id, words("match the ground"), [&](Shot& shot) {
             shot.surroundings.gainEv = std::round((shot.surroundings.gainEv + b.ev) * 100) / 100;
-            for (int c = 0; c < 3; ++c) shot.surroundings.white[c] *= b.white[c];
+            for (int c = 0; c < 3 && isOnePlace; ++c) shot.surroundings.white[c] *= b.white[c];
           });
           session_.say(
-              QString(words("The panorama's ground was %1 EV from the photo's.")).arg(b.ev, 0, 'f', 2));
+              QString(words("The panorama's ground was %1 EV from the photo's.")).arg(decimal(b.ev, 2)) +
+              (isOnePlace ? QString()
+                          : " " + QString(words("Its colour is another ground's: its white stays."))));
         });
   }
 
@@ -305,7 +309,11 @@ class LightDesk : public Desk {
           if (!asked || asked->surroundings.panorama != of) return;
           aligned_ = found, alignedOf_ = of, alignedShot_ = id;
           curve_->setAlignment(aligned_);
-          takePeak(0);
+          if (!aligned_->isElsewhere) return takePeak(0);
+          verdict_->show();
+          verdict_->setText(words(
+              "<b>From elsewhere</b>: nothing of the photo is found in this panorama, which stays as it "
+              "was. Turn it by a gnomon or by hand, and match the ground."));
         });
   }
 
@@ -320,7 +328,7 @@ class LightDesk : public Desk {
       s.rollDegrees = std::round(p.rollDegrees * 10) / 10;
       s.gainEv = std::round(p.gainEv * 100) / 100, s.captureM = p.captureM;
       s.captureFound = true;
-      if (white) s.white = p.white;
+      if (white && isWhiteOfOnePlace(p.white)) s.white = p.white;
     });
     verdict_->show();
     // The margin is that of the best; another peak is a choice of the person's.
@@ -334,7 +342,7 @@ class LightDesk : public Desk {
                      : "")
             .arg(p.score, 0, 'f', 2)
             .arg(p.captureM.z, 0, 'f', 2)
-            .arg(std::round(p.turnDegrees * 10) / 10 + 0.0, 0, 'f', 1)  // no -0.0
+            .arg(decimal(p.turnDegrees, 1))
             .arg(margin) +
         (leans > 0 ? " " + QString(words("It leans by %1°.")).arg(leans, 0, 'f', 1) : QString()));
   }
