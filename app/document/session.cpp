@@ -9,6 +9,7 @@
 #include "core/set/furnish.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/first_spot.h"
+#include "core/vantage/frame.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
@@ -174,6 +175,11 @@ void Session::solveAgain(Shot& shot) {
   const bool straightened = shot.vantage.straightened;
   if (answer_.vantage.solved || !shot.vantage.solved) shot.vantage = answer_.vantage;
   shot.vantage.locked = locked, shot.vantage.straightened = straightened;
+  const Shot* before = byId(project().shots, shot.id);
+  // Pins say where the world is by the products, which then stay where they are in it.
+  if (before && before->vantage.solved && answer_.vantage.solved && shot.evidence.pins.empty() &&
+      !sameFrame(before->evidence, shot.evidence))
+    keepSpots(shot, *before);
 }
 
 void Session::answerAnew() {

@@ -3,6 +3,7 @@
 #include <QString>
 #include <QStringList>
 #include <algorithm>
+#include <cmath>
 #include <string>
 
 #include "core/base/words.h"
@@ -20,8 +21,11 @@ inline QString grouped(qulonglong number) {
   return own.toString(number);
 }
 
-/// A number with so many decimals, as the language in use writes it.
-inline QString decimal(double number, int decimals) { return QLocale().toString(number, 'f', decimals); }
+/// A number with so many decimals, as the language in use writes it; what rounds to nothing has no sign.
+inline QString decimal(double number, int decimals) {
+  const double unit = std::pow(10, -decimals);
+  return QLocale().toString(std::abs(number) < unit / 2 ? 0.0 : number, 'f', decimals);
+}
 
 /// A unit as it follows its number: degrees stand close by it, all others a space apart.
 inline QString unitAfter(const QString& unit) { return unit.isEmpty() || unit == "°" ? unit : ' ' + unit; }

@@ -1,5 +1,7 @@
 #include "core/vantage/frame.h"
 
+#include <tuple>
+
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -9,7 +11,7 @@ Vec3d GroundMove::direction(const Vec3d& d) const {
   return {c * d.x - s * d.y, s * d.x + c * d.y, d.z};
 }
 
-Vec3d GroundMove::point(const Vec3d& p) const { return direction(p) + Vec3d(shift.x, shift.y, 0); }
+Vec3d GroundMove::point(const Vec3d& p) const { return direction(p) * size + Vec3d(shift.x, shift.y, 0); }
 
 Camera moved(const Camera& camera, const GroundMove& move) {
   Camera c = camera;
@@ -34,31 +36,64 @@ GroundMove moveBetween(const Camera& before, const Camera& after) {
   GroundMove move;
   // The camera's own right-hand direction is level but for its roll, and never upright.
   move.turn = std::atan2(after.axes.x.y, after.axes.x.x) - std::atan2(before.axes.x.y, before.axes.x.x);
-  const Vec3d shift = after.position - move.direction(before.position);
+  if (before.position.z > 0 && after.position.z > 0) move.size = after.position.z / before.position.z;
+  const Vec3d shift = after.position - move.point(before.position);
   move.shift = {shift.x, shift.y};
   return move;
 }
 
 void carryAlong(Shot& shot, const GroundMove& move) {
+  for (Lamp& lamp : shot.lamps) {
+    lamp.azimuthDegrees = wrapDegrees(lamp.azimuthDegrees - degrees(move.turn));
+    if (const Placement* at = byId(shot.placements, lamp.aimedAt)) {
+      const Vec3d foot(at->xM, at->yM, 0), off = move.direction(lamp.positionM - foot);
+      lamp.positionM = move.point(foot) + off;
+      lamp.targetM = move.direction(lamp.targetM);  // an offset from the foot
+      continue;
+    }
+    lamp.positionM = move.point(lamp.positionM), lamp.targetM = move.point(lamp.targetM);
+    lamp.widthM *= move.size, lamp.heightM *= move.size, lamp.radiusM *= move.size;
+  }
   for (Placement& p : shot.placements) {
     const Vec3d at = move.point({p.xM, p.yM, 0});
     p.xM = at.x, p.yM = at.y;
     p.turnDegrees = wrapDegrees(p.turnDegrees + degrees(move.turn));
   }
-  for (Lamp& lamp : shot.lamps) {
-    lamp.azimuthDegrees = wrapDegrees(lamp.azimuthDegrees - degrees(move.turn));
-    lamp.positionM = move.point(lamp.positionM);
-    // A target that goes with a product is an offset.
-    lamp.targetM = byId(shot.placements, lamp.aimedAt) ? lamp.targetM : move.point(lamp.targetM);
-  }
   for (StandIn& s : shot.standIns) {
-    s.positionM = move.point(s.positionM);
+    s.positionM = move.point(s.positionM), s.sizeM *= move.size;
     s.turnDegrees = wrapDegrees(s.turnDegrees + degrees(move.turn));
   }
-  if (auto& at = shot.surroundings.captureM) at = move.point(*at);
-  if (auto& sun = shot.surroundings.sunMovedDegrees) sun->x = wrapDegrees(sun->x - degrees(move.turn));
+  for (LevelPlane& level : shot.levels) level.heightM *= move.size;
+  Surroundings& place = shot.surroundings;
+  if (place.captureM) place.captureM = move.point(*place.captureM);
+  place.domeRadiusM *= move.size;
+  if (auto& sun = place.sunMovedDegrees) sun->x = wrapDegrees(sun->x - degrees(move.turn));
   // The panorama's turn is clockwise.
-  shot.surroundings.turnDegrees = wrapDegrees(shot.surroundings.turnDegrees - degrees(move.turn));
+  place.turnDegrees = wrapDegrees(place.turnDegrees - degrees(move.turn));
+}
+
+bool sameFrame(const Evidence& a, const Evidence& b) {
+  const auto sizeOf = [](const Evidence& e) {
+    return e.footprint ? std::tuple(true, e.footprint->sizeM, e.footprint->heightM)
+                       : std::tuple(false, std::optional<Vec2d>(), 0.0);
+  };
+  return a.heightM == b.heightM && a.lengths == b.lengths && sizeOf(a) == sizeOf(b) &&
+         a.pins.empty() == b.pins.empty();
+}
+
+void keepSpots(Shot& shot, const Shot& before) {
+  const Camera &was = before.vantage.camera, &is = shot.vantage.camera;
+  carryAlong(shot, moveBetween(was, is));
+  for (Placement& p : shot.placements) {
+    const Placement* stood = byId(before.placements, p.id);
+    const auto spot =
+        stood ? projected(was, {stood->xM, stood->yM, planeHeightM(before, *stood)}) : std::nullopt;
+    const auto ground = spot ? levelPoint(is, *spot, planeHeightM(shot, p)) : std::nullopt;
+    if (!ground) continue;
+    for (Lamp& lamp : shot.lamps)
+      if (lamp.aimedAt == p.id) lamp.positionM += Vec3d(ground->x - p.xM, ground->y - p.yM, 0);
+    p.xM = ground->x, p.yM = ground->y;
+  }
 }
 
 }  // namespace dusk

@@ -21,8 +21,10 @@ class TestVantageStation : public DemoWindow {
     if (!head->isChecked()) head->click();
   }
   void type(const QString& field, double value) {
-    auto* spin = named<QDoubleSpinBox>(field);
-    QVERIFY2(spin && !spin->isHidden(), qPrintable(field));
+    QDoubleSpinBox* spin = nullptr;  // other desks have fields of that name
+    for (auto* s : window_->findChildren<QDoubleSpinBox*>())
+      if (s->accessibleName() == field && s->isVisible()) spin = s;
+    QVERIFY2(spin, qPrintable(field));
     spin->setFocus();
     spin->selectAll();
     QTest::keyClicks(spin, QLocale().toString(value, 'f', spin->decimals()));
@@ -45,6 +47,7 @@ class TestVantageStation : public DemoWindow {
   void pinsByDraggingTheProduct();
   void keyboardWalksAndNudges();
   void originAndTurnsKeepThePicture();
+  void trueSizeLeavesProductsAtTheirSpots();
   void raisedLevel();
   void keptVantagesAndLock();
   void cameraFiles();
@@ -221,6 +224,36 @@ void TestVantageStation::originAndTurnsKeepThePicture() {
   QVERIFY(std::abs(wrapDegrees(shot().lamps[0].azimuthDegrees - azimuth + 90)) < 0.01);
   for (int i = 0; i < 3; ++i) press("Quarter turn");
   QVERIFY(std::abs(wrapDegrees(shot().lamps[0].azimuthDegrees - azimuth)) < 0.01);
+}
+
+/// Where the true size is told later, a product looks as large as it is, where it was put in the photo.
+void TestVantageStation::trueSizeLeavesProductsAtTheirSpots() {
+  session().editEvidence("forget the footprint", [](Evidence& e) { e.footprint.reset(); });
+  QVERIFY(!session().answer().scaleKnown);
+  session().editShot("a thing of the photo", [](Shot& s) {
+    StandIn box;
+    box.id = "box", box.positionM = {0.4, 0.3, 0};
+    s.standIns.push_back(box);
+    s.lamps.push_back(s.lamps[0]);
+    s.lamps.back().id = "beside", s.lamps.back().kind = LampKind::area;
+    s.lamps.back().aimedAt = s.placements[0].id;
+  });
+  const auto seen = [&](const Vec3d& p) { return *projected(shot().vantage.camera, p); };
+  const auto foot = [&] { return Vec3d(shot().placements[0].xM, shot().placements[0].yM, 0); };
+  const auto corner = [&] { return shot().standIns.back().positionM + shot().standIns.back().sizeM * 0.5; };
+  const Vec2d product = seen(foot()), thing = seen(corner());
+  const Vec3d off = shot().lamps.back().positionM - foot();
+  const double height = shot().vantage.camera.position.z;
+  unfold("What is known besides");
+  type("Camera height", 0.75);
+  QVERIFY(session().answer().scaleKnown);
+  QVERIFY2(std::abs(shot().vantage.camera.position.z / height - 0.5) < 0.02,
+           qPrintable(QString("%1 %2").arg(shot().vantage.camera.position.z).arg(height)));
+  QVERIFY2((seen(foot()) - product).length() < 0.01, qPrintable(QString::number(seen(foot()).x - product.x)));
+  QVERIFY((seen(corner()) - thing).length() < 1);
+  QVERIFY((shot().lamps.back().positionM - foot() - off).length() < 1e-9);
+  session().undo();
+  QVERIFY((seen(foot()) - product).length() < 1e-9);
 }
 
 void TestVantageStation::raisedLevel() {

@@ -307,12 +307,11 @@ void VantageDesk::showAnswer() {
       row(words("focal length"),
           QString("%L1 mm").arg(mm * photo->info.focalMm / photo->info.focalMm35, 0, 'f', 2), "");
     row(words("focal, pixels"), QString("%L1 px").arg(c.focalPx, 0, 'f', 0), pm(s.focalPx, 0, "px"));
-    row(words("tilt"), QString("%L1°").arg(degrees(tilt(c)), 0, 'f', 2), pm(s.tiltDegrees, 2, "°"));
-    row(words("roll"), QString("%L1°").arg(degrees(roll(c)), 0, 'f', 2), pm(s.rollDegrees, 2, "°"));
+    row(words("tilt"), decimal(degrees(tilt(c)), 2) + "°", pm(s.tiltDegrees, 2, "°"));
+    row(words("roll"), decimal(degrees(roll(c)), 2) + "°", pm(s.rollDegrees, 2, "°"));
     row(words("height"), QString("%L1 m").arg(c.position.z, 0, 'f', 3),
         answer.scaleKnown ? pm(s.heightM, 3, "m") : words("assumed"));
-    row(words("stands at"), QString("%L1, %L2 m").arg(c.position.x, 0, 'f', 2).arg(c.position.y, 0, 'f', 2),
-        "x, y");
+    row(words("stands at"), decimal(c.position.x, 2) + ", " + decimal(c.position.y, 2) + " m", "x, y");
     row(words("lens k1"), decimal(c.k1, 4), s.k1 > 0 ? pm(s.k1, 4, "") : words("held"));
     if (c.k2 != 0 || s.k2 > 0)
       row(words("lens k2"), decimal(c.k2, 4), s.k2 > 0 ? pm(s.k2, 4, "") : words("held"));

@@ -195,10 +195,11 @@ void VantageWork::footprintToLevel() {
   const auto height = heightOfRectangle(answer.vantage.camera, footprint->corners, *footprint->sizeM);
   if (!height) return session_.refuse(words("A level rectangle of that size does not fit these corners."));
   session_.editShot(words("make the footprint a level plane"), [&](Shot& s) {
-    const std::string id = freshId(s.levels, "level");
-    s.levels.push_back({id, words("Level ") + id.substr(id.rfind('-') + 1), *height});
     s.evidence.footprint.reset();
     if (!s.vantage.locked) session_.solveAgain(s);
+    // Not before: levels go along where the size is told otherwise.
+    const std::string id = freshId(s.levels, "level");
+    s.levels.push_back({id, words("Level ") + id.substr(id.rfind('-') + 1), *height});
   });
 }
 
