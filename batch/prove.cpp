@@ -2,6 +2,7 @@
 #include "core/proof/prove.h"
 
 #include <unistd.h>
+#include <cmath>
 
 #include <cstdio>
 #include <filesystem>
@@ -54,9 +55,11 @@ bool allHold(const Findings& findings) {
 }
 
 void printFindings(const Findings& findings) {
-  for (const Finding& f : findings)
-    std::printf("%s %-14s %8.2f %-3s  (%g to %g)  %s\n", f.ok() ? "proved" : "off   ", f.id.c_str(), f.value,
+  for (const Finding& f : findings) {
+    const double value = std::abs(f.value) < 0.005 ? 0 : f.value;  // no -0.00
+    std::printf("%s %-18s %8.2f %-5s  (%g to %g)  %s\n", f.ok() ? "proved" : "off   ", f.id.c_str(), value,
                 f.unit.c_str(), f.low, f.high, f.ok() ? f.what.c_str() : f.remedy.c_str());
+  }
 }
 
 }  // namespace

@@ -3,7 +3,7 @@
 #include <tbb/parallel_for.h>
 
 #include <cmath>
-#include <numeric>
+#include <tuple>
 
 namespace dusk::fill {
 namespace {
@@ -85,6 +85,54 @@ float likeness(const Sized& p, const Rim& at, int dx, int dy) {
   return std::exp(-cost / tolerance);
 }
 
+/// One shift after the other, each that tells most of what the ones before left untold. That only shrinks, so
+/// one that is on top with what it tells now is the best (Minoux 1978, "Accelerated Greedy Algorithms for
+/// Maximizing Submodular Set Functions"). `alike`: [shift][rim] in 255ths.
+std::vector<Shift> chosen(std::vector<uint8_t>& alike, std::vector<Rim>& rim, const Sized& p, size_t most) {
+  const int across = 2 * p.width - 1, down = 2 * p.height - 1;
+  const auto scoreOf = [&](size_t shift) {
+    const uint8_t* from = &alike[shift * rim.size()];
+    float sum = 0;
+    for (size_t i = 0; i < rim.size(); ++i) sum += rim[i].weight * float(from[i]);
+    return sum;
+  };
+  // What each tells, of what any could still tell: one that was not looked at again tells no more.
+  struct Ranked {
+    float share;
+    size_t shift, asOf;
+    bool operator<(const Ranked& o) const {
+      return std::tie(share, o.shift) < std::tie(o.share, shift);  // the first of equals is on top
+    }
+  };
+  std::vector<Ranked> ranked(size_t(across) * down);
+  tbb::parallel_for(size_t{0}, ranked.size(), [&](size_t s) { ranked[s] = {scoreOf(s), s, 0}; });
+  std::make_heap(ranked.begin(), ranked.end());
+  std::vector<Shift> shifts;
+  float left = 1;  // at most, of what any tells
+  while (shifts.size() < most) {
+    std::pop_heap(ranked.begin(), ranked.end());
+    Ranked& best = ranked.back();
+    if (best.share * left <= 1e-4f) break;
+    uint8_t* from = &alike[best.shift * rim.size()];
+    if (best.asOf == shifts.size()) {
+      shifts.push_back(
+          {int(best.shift % size_t(across)) - p.width + 1, int(best.shift / size_t(across)) - p.height + 1});
+      float slowest = 0;
+      for (size_t i = 0; i < rim.size(); ++i) {
+        const float stays = 1 - 0.4f / 255 * float(from[i]);
+        rim[i].weight *= stays, slowest = std::max(slowest, stays);
+      }
+      left *= slowest;
+      best.share = 0;  // not the same again
+      std::fill_n(from, rim.size(), uint8_t{0});
+    } else {
+      best.share = scoreOf(best.shift) / left, best.asOf = shifts.size();
+    }
+    std::push_heap(ranked.begin(), ranked.end());
+  }
+  return shifts;
+}
+
 }  // namespace
 
 std::vector<Shift> likelyShifts(const Sized& p, size_t most, int seed) {
@@ -111,25 +159,7 @@ std::vector<Shift> likelyShifts(const Sized& p, size_t most, int seed) {
         if (p.known(rim[i].x + dx, rim[i].y + dy)) to[i] = uint8_t(255 * likeness(p, rim[i], dx, dy) + 0.5f);
     }
   });
-  // One after the other, each that tells most of what the ones before left untold.
-  std::vector<Shift> shifts;
-  std::vector<float> scores(size_t(across) * down);
-  while (shifts.size() < most) {
-    tbb::parallel_for(size_t{0}, scores.size(), [&](size_t s) {
-      const uint8_t* from = &alike[s * rim.size()];
-      float sum = 0;
-      for (size_t i = 0; i < rim.size(); ++i) sum += rim[i].weight * float(from[i]);
-      scores[s] = sum;
-    });
-    const size_t best = size_t(std::max_element(scores.begin(), scores.end()) - scores.begin());
-    if (scores[best] <= 1e-4f) break;
-    shifts.push_back({int(best % size_t(across)) - p.width + 1, int(best / size_t(across)) - p.height + 1});
-    uint8_t* from = &alike[best * rim.size()];
-    for (size_t i = 0; i < rim.size(); ++i) rim[i].weight *= 1 - 0.4f / 255 * float(from[i]);
-    // Not the same again.
-    std::fill_n(from, rim.size(), uint8_t{0});
-  }
-  return shifts;
+  return chosen(alike, rim, p, most);
 }
 
 }  // namespace dusk::fill
