@@ -14,7 +14,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr int w = 300, h = 200;
+constexpr int w = 220, h = 150;
 
 /// A wall with a dark spot on it, whose middle is at (150, 100).
 Picture wall() {
