@@ -39,13 +39,13 @@ PlumbLines plumbLines(const Evidence& evidence, int width, int height) {
   int freedom = -1;  // the bend itself is fitted
   for (const Stroke& s : evidence.strokes) freedom += std::max(0, int(s.points.size()) - 2);
   if (freedom < 3) return {};
+  const auto offOf = [&](const Stroke& s, double k) {
+    const double noise = s.drawn.empty() ? noisePx : snappedNoisePx;
+    return s.points.size() < 3 ? 0 : offLine(s.points, centre, half, k) / (noise * noise);
+  };
   const auto off = [&](double k) {
     double sum = 0;
-    for (const Stroke& s : evidence.strokes) {
-      if (s.points.size() < 3) continue;
-      const double noise = s.drawn.empty() ? noisePx : snappedNoisePx;
-      sum += offLine(s.points, centre, half, k) / (noise * noise);
-    }
+    for (const Stroke& s : evidence.strokes) sum += offOf(s, k);
     return sum;
   };
   constexpr double significant = 16;  // four sigma
@@ -63,7 +63,12 @@ PlumbLines plumbLines(const Evidence& evidence, int width, int height) {
   for (int i = -steps; i <= steps; ++i) tryOut(most * i / steps);
   for (double step = most / steps / 2; step > 1e-4; step /= 2)
     for (const double k : {best - step, best + step}) tryOut(k);
-  return {best, (straight - least) / std::max(1.0, least / freedom) > significant};
+  const double unit = std::max(1.0, least / freedom);
+  // A single edge that is not straight is no lens: the others have to say so, too.
+  double byOne = 0;
+  for (const Stroke& s : evidence.strokes) byOne = std::max(byOne, offOf(s, 0) - offOf(s, best));
+  constexpr double ofOthers = 4;  // two sigma
+  return {best, (straight - least) / unit > significant && (straight - least - byOne) / unit > ofOthers};
 }
 
 Evidence straightened(const Evidence& evidence, int width, int height, double bend) {

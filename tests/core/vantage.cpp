@@ -345,6 +345,20 @@ void TestVantage::bentStrokesFreeTheLensByThemselves() {
   Evidence e = drawn(someCamera(random, -0.2), random, 0.5, 5);
   for (Stroke& s : e.strokes) s.points = {s.points.front(), s.points.back()};
   QVERIFY(!plumbLines(e, width, height).areBent);
+  // One edge that is not straight is no lens, where few are drawn.
+  int freedByOne = 0;
+  for (int i = 0; i < tries; ++i) {
+    Evidence one = drawn(someCamera(random, 0), random, 0.5, 5);
+    one.strokes.resize(3);
+    Stroke& curved = one.strokes[size_t(i) % one.strokes.size()];
+    const Vec2d along = curved.points.back() - curved.points.front(), aside(-along.y, along.x);
+    for (size_t k = 1; k + 1 < curved.points.size(); ++k) {
+      const double t = double(k) / double(curved.points.size() - 1);
+      curved.points[k] += aside * (0.03 * 4 * t * (1 - t));
+    }
+    freedByOne += plumbLines(one, width, height).areBent;
+  }
+  QVERIFY2(freedByOne <= 1, qPrintable(QString::number(freedByOne)));
 }
 
 // Whatever the camera and the thing: seen whole, and about a third as tall as the picture where the ground is
@@ -390,6 +404,11 @@ void TestVantage::roughDrawingWidensTheMargins() {
   QVERIFY2(rough.vantage.sigma.focalPx > 3 * fine.vantage.sigma.focalPx,
            qPrintable(QString("%1 %2").arg(rough.vantage.sigma.focalPx).arg(fine.vantage.sigma.focalPx)));
   QVERIFY(std::abs(rough.vantage.camera.focalPx - truth.focalPx) < 4 * rough.vantage.sigma.focalPx);
+  // The same drawing on the same photo of more pixels fits as well, by as many times as many.
+  QVERIFY(fine.vantage.rmsPx < fitLimitPx(truth) && rough.vantage.rmsPx > fitLimitPx(truth));
+  const Camera larger = resized(truth, 4 * width, 4 * height);
+  QCOMPARE(fitLimitPx(larger), 4 * fitLimitPx(truth));
+  QCOMPARE(fitLimitPx(resized(truth, width / 2, height / 2)), fitLimitPx(truth));
 }
 
 void TestVantage::wobbleIsWhatCamerasWithinTheMarginsDo() {
