@@ -4,6 +4,7 @@
 #include "core/base/words.h"
 #include "core/project/light_edit.h"
 #include "core/vantage/camera.h"
+#include "core/vantage/solve.h"
 
 namespace dusk {
 namespace {
@@ -32,7 +33,7 @@ StationStatus vantageStatus(const StatusInput& in) {
   const double mm = focalMm35(v.camera);
   if (v.sigma.focalPx == 0) return {State::proved, QString(words("%1 mm, by hand")).arg(decimal(mm, 1))};
   // Measured in pixels alone: how large things are, is not known yet.
-  const State state = v.rmsPx <= 1.5 ? State::proved : State::off;
+  const State state = v.rmsPx <= fitLimitPx(v.camera) ? State::proved : State::off;
   if (!scaleIsKnown(in.shot().evidence))
     return {state, QString(words("%1 mm, size assumed")).arg(decimal(mm, 1))};
   return {state, QString("%L1 px, %L2 mm ± %L3")

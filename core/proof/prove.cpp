@@ -19,6 +19,7 @@
 #include "core/trace/resized_passes.h"
 #include "core/vantage/camera.h"
 #include "core/vantage/levels.h"
+#include "core/vantage/solve.h"
 #include "core/vantage/straighten.h"
 
 namespace dusk {
@@ -231,7 +232,10 @@ std::vector<Finding> proveSetUp(const ProofOf& of) {
   std::vector<Finding> findings;
   if (shot.vantage.solved && shot.backdrop.kind == BackdropKind::photo)
     findings.push_back({"line-fit", words("drawn lines against the solved camera"), shot.vantage.rmsPx, 0,
-                        1.5, "px", words("Look for a stroke on the wrong run, or let the lens bend (k1)."),
+                        fitLimitPx(shot.vantage.camera), "px",
+                        shot.vantage.sigma.k1 > 0
+                            ? words("Look for a stroke on the wrong run, or along what is not straight.")
+                            : words("Look for a stroke on the wrong run, or let the lens bend (k1)."),
                         "Vantage"});
   const ShadowComparison shadows = compareShadows(shot, assets);
   if (shadows.photoDegrees && shadows.productDegrees)

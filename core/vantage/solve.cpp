@@ -132,9 +132,11 @@ void advise(const Evidence& e, VantageAnswer& answer) {
   if (a != b && !up && !e.footprint && e.pins.empty() && e.levelLine.size() < 2)
     advice.emplace_back(
         words("One level run alone: the camera is taken as held level to 3°. Upright strokes would tell."));
-  if (answer.vantage.rmsPx > 3)
+  if (answer.vantage.rmsPx > 2 * fitLimitPx(answer.vantage.camera))
     advice.emplace_back(
-        words("The drawing fits loosely: snap the strokes to their edges, or let the lens bend (k1)."));
+        sigma.k1 > 0
+            ? words("The drawing fits loosely: snap the strokes to their edges.")
+            : words("The drawing fits loosely: snap the strokes to their edges, or let the lens bend (k1)."));
 }
 
 /// The fit's covariance, scaled to what the residuals say of the drawing noise and turned into the frame
@@ -240,6 +242,11 @@ VantageAnswer solveAsAsked(const Evidence& evidence, int width, int height) {
 }
 
 }  // namespace
+
+double fitLimitPx(const Camera& camera) {
+  constexpr double limit = 1.5, width = 1920;
+  return limit * std::max(1.0, std::max(camera.width, camera.height) / width);
+}
 
 VantageAnswer solve(const Evidence& evidence, int width, int height) {
   const bool asked = evidence.solveK1 || evidence.solveK2 || evidence.lens;

@@ -38,6 +38,10 @@ struct VantageAnswer {
 /// where that is asked for, or where the strokes themselves are bent.
 VantageAnswer solve(const Evidence& evidence, int width, int height);
 
+/// How far the evidence may be off a camera that fits, pixels: strokes are drawn and seen on a screen, so a
+/// large photo's may be off by more of its pixels.
+double fitLimitPx(const Camera& camera);
+
 /// Expected standard deviation of a drawn point, pixels.
 inline constexpr double noisePx = 0.7;
 
