@@ -77,15 +77,21 @@ double gridSpacing(const Camera& camera) {
   return 20;
 }
 
-void paintHint(QPainter& painter, const QWidget& view, const QString& hint) {
+QRectF hintPlace(const QWidget& view, const QString& hint, bool isAbove) {
+  const QRectF box = QFontMetrics(look::small()).boundingRect(hint).adjusted(-10, -5, 10, 5);
+  // Beside what covers the view's edges.
+  const QRect free = view.contentsRect();
+  constexpr double away = 22;
+  return {QPointF((view.width() - box.width()) / 2,
+                  isAbove ? free.top() + away : free.bottom() + 1 - box.height() - away),
+          box.size()};
+}
+
+void paintHint(QPainter& painter, const QWidget& view, const QString& hint, bool isAbove) {
   painter.setRenderHint(QPainter::Antialiasing);
   if (!hint.isEmpty()) {
     painter.setFont(look::small());
-    const QRectF box = painter.fontMetrics().boundingRect(hint).adjusted(-10, -5, 10, 5);
-    // Over what covers the view's lower edge.
-    const QRect free = view.contentsRect();
-    const QRectF place(QPointF((view.width() - box.width()) / 2, free.bottom() + 1 - box.height() - 22),
-                       box.size());
+    const QRectF place = hintPlace(view, hint, isAbove);
     painter.setPen(Qt::NoPen);
     painter.setBrush(QColor(37, 34, 48, 205));
     painter.drawRoundedRect(place, 7, 7);

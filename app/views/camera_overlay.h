@@ -26,8 +26,9 @@ void paintFraming(QPainter& painter, const QRectF& picture, Framing framing);
 
 /// Grid spacing, metres, that shows some ten lines across the ground near the middle.
 double gridSpacing(const Camera& camera);
-/// One line near a view's lower border that says what can be done, and the rim that says the keyboard works
-/// there.
-void paintHint(QPainter& painter, const QWidget& view, const QString& hint);
+/// Where a hint stands: in the middle near a view's lower border, or its upper.
+QRectF hintPlace(const QWidget& view, const QString& hint, bool isAbove = false);
+/// One line there that says what can be done, and the rim that says the keyboard works in the view.
+void paintHint(QPainter& painter, const QWidget& view, const QString& hint, bool isAbove = false);
 
 }  // namespace dusk

@@ -306,7 +306,21 @@ void PictureView::paintEvent(QPaintEvent*) {
     }
     if (grabbed_ && session_.station() == Station::vantage) paintLoupe(painter);
   }
-  paintHint(painter, *this, hint());
+  paintHint(painter, *this, hint(), isHintAbove());
+}
+
+bool PictureView::isHintAbove() const {
+  if (!frame_ || !frame_->scene) return false;
+  const QRectF box = hintPlace(*this, hint());
+  constexpr int across = 8, down = 2;
+  for (int j = 0; j <= down; ++j)
+    for (int i = 0; i <= across; ++i) {
+      const QPointF at(box.x() + box.width() * i / across, box.y() + box.height() * j / down);
+      const Placement* under = byId(session_.shot().placements, pick(toPlate(at)).placement);
+      const Product* product = under ? byId(session_.project().products, under->productId) : nullptr;
+      if (product && product->piece.kind.empty()) return true;
+    }
+  return false;
 }
 
 void PictureView::resizeEvent(QResizeEvent*) { requestFrame(); }

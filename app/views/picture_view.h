@@ -71,6 +71,8 @@ class PictureView : public DragView {
   bool showsPhotoAlone() const { return bare_ || isOnThePhoto(session_.nextDrag()); }
   /// The line under the picture: what can be done here.
   QString hint() const { return bare_ ? QString(words("bare plate")) : tool().hint(); }
+  /// Whether it stands near the upper border: below it would hide a product, whose foot is what one looks at.
+  bool isHintAbove() const;
   QSize sizeHint() const override { return {760, 520}; }
 
  signals:

@@ -43,6 +43,7 @@ class TestProductStation : public DemoWindow {
   void keyStandsItOnTheNextLevel();
   void slidingSnapsToTheRun();
   void heightReferenceIsMarkedAndMeasured();
+  void hintsStepAsideForTheProduct();
   void unitOfChoice();
   void revisionIsShownThenApplied();
   void missingPicturesAreTakenOnceTheyCome();
@@ -214,6 +215,18 @@ void TestProductStation::heightReferenceIsMarkedAndMeasured() {
   auto* card = named<QAbstractButton>("Proof: Known height");
   QVERIFY(card);
   QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30'000);
+}
+
+void TestProductStation::hintsStepAsideForTheProduct() {
+  QVERIFY(!picture().isHintAbove());
+  const QPointF low(picture().width() / 2.0, picture().contentsRect().bottom() - 30);
+  const auto ground = levelPoint(shot().vantage.camera, picture().toPlate(low));
+  QVERIFY(ground.has_value());
+  session().editShot("stand it there",
+                     [&](Shot& s) { s.placements[0].xM = ground->x, s.placements[0].yM = ground->y; });
+  QTRY_VERIFY_WITH_TIMEOUT(picture().isHintAbove(), 30'000);
+  session().undo();
+  QTRY_VERIFY_WITH_TIMEOUT(!picture().isHintAbove(), 30'000);
 }
 
 void TestProductStation::unitOfChoice() {
