@@ -65,7 +65,11 @@ void carryAlong(Shot& shot, const GroundMove& move) {
   }
   for (LevelPlane& level : shot.levels) level.heightM *= move.size;
   Surroundings& place = shot.surroundings;
-  if (place.captureM) place.captureM = move.point(*place.captureM);
+  if (auto& at = place.captureM) {
+    const double told = at->z;
+    at = move.point(*at);
+    if (!place.captureFound) at->z = told;  // a tripod's height is what it is
+  }
   place.domeRadiusM *= move.size;
   if (auto& sun = place.sunMovedDegrees) sun->x = wrapDegrees(sun->x - degrees(move.turn));
   // The panorama's turn is clockwise.
