@@ -55,8 +55,9 @@ class Session : public QObject {
   void editBackdrop(const QString& what, const std::function<void(Backdrop&)>& change, int gesture = 0);
   /// Gives the shot the camera its backdrop says, in place of a solved one.
   void setCameraByHand(Shot& shot);
-  /// Solves the vantage of a shot under edit from its evidence; an impossible one keeps a solved camera. Where
-  /// another size or frame is found than before the edit, what stands in the shot keeps its spot in the photo.
+  /// Solves the vantage of a shot under edit from its evidence; an impossible one keeps a solved camera.
+  /// Where another size or frame is found than before the edit, what stands in the shot keeps its spot in the
+  /// photo.
   void solveAgain(Shot& shot);
   /// The last solve's residuals and advice.
   const VantageAnswer& answer() const { return answer_; }
