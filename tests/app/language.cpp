@@ -27,7 +27,6 @@ class TestLanguage : public DemoWindow {
     if (!po.open(QIODevice::ReadOnly)) return {};
     std::vector<Pair> entries;
     QString english, now;
-    bool isEnglish = false;
     static const QRegularExpression line("^(msgid|msgid_plural|msgstr|msgstr\\[\\d\\]) \"(.*)\"$");
     for (const QString& text : QString::fromUtf8(po.readAll()).split('\n')) {
       const auto m = line.match(text);
