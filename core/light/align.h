@@ -30,8 +30,8 @@ struct Alignment {
   const Peak& best() const { return peaks.front(); }
 };
 
-/// Whether the whites of two cameras, under lamps and skies as they are, can be that far apart, per channel; if
-/// not, it is another place that was compared.
+/// Whether the whites of two cameras, under lamps and skies as they are, can be that far apart, per channel;
+/// if not, it is another place that was compared.
 bool isWhiteOfOnePlace(const Vec3d& white);
 
 /// Where a panorama may have been taken: there, or somewhere near, which is then found too.
