@@ -82,7 +82,7 @@ bool sameFrame(const Evidence& a, const Evidence& b) {
                        : std::tuple(false, std::optional<Vec2d>(), 0.0);
   };
   return a.heightM == b.heightM && a.lengths == b.lengths && sizeOf(a) == sizeOf(b) &&
-         a.pins.empty() == b.pins.empty();
+         a.pins.empty() == b.pins.empty() && a.origin == b.origin && a.quarterTurns == b.quarterTurns;
 }
 
 void keepSpots(Shot& shot, const Shot& before) {

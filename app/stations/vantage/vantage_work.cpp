@@ -4,7 +4,6 @@
 #include "app/jobs/jobs.h"
 #include "core/base/words.h"
 #include "core/vantage/camera.h"
-#include "core/vantage/frame.h"
 #include "core/vantage/levels.h"
 #include "core/vantage/snap.h"
 
@@ -164,13 +163,7 @@ void VantageWork::editFrame(const QString& what, const std::function<void(Eviden
   if (session_.shot().vantage.locked)
     return session_.say(
         words("The vantage is locked against accidents. Unlock it on the desk to change it."));
-  session_.editShot(what, [&](Shot& shot) {
-    const Vantage before = shot.vantage;
-    change(shot.evidence);
-    session_.solveAgain(shot);
-    if (before.solved && shot.vantage.solved)
-      carryAlong(shot, moveBetween(before.camera, shot.vantage.camera));
-  });
+  session_.editEvidence(what, change);
 }
 
 void VantageWork::addLevel(double heightM) {
