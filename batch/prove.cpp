@@ -2,8 +2,8 @@
 #include "core/proof/prove.h"
 
 #include <unistd.h>
-#include <cmath>
 
+#include <cmath>
 #include <cstdio>
 #include <filesystem>
 

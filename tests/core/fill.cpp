@@ -138,8 +138,7 @@ void TestFill::edgesMeet() {
   QVERIFY2(wrong < 0.05, qPrintable(QString::number(wrong)));
 }
 
-/// A soft bar that leans by less than a pixel
-/// of the size at which pieces are sought.
+/// A soft bar that leans by less than a pixel of the size at which pieces are sought.
 void TestFill::aSoftBarGoesOn() {
   const auto bar = [](double x, double y) {
     const double at = y + 0.035 * (x - side / 2.0) - side / 2.0;

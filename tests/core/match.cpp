@@ -1,11 +1,11 @@
 #include "core/proof/match.h"
-#include "core/light/align.h"
 
 #include <QTemporaryDir>
 #include <QtTest>
 
 #include "bench/made_up_photos.h"
 #include "core/base/srgb.h"
+#include "core/light/align.h"
 #include "core/picture/write.h"
 #include "core/project/file.h"
 #include "tests/program.h"
