@@ -11,10 +11,10 @@ static_assert(denoiserBlock % Film::tileSize == 0);
 
 constexpr size_t bandBytes = size_t{512} << 20;
 
-/// The mask of a picture of about `wholePixels`, brought to the size.
-Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int height, long long wholePixels,
+/// The mask of a picture of about `pixels`, brought to the size.
+Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int height, long long pixels,
                                             Progress& progress) {
-  const double s = std::sqrt(double(wholePixels) / (double(width) * height));
+  const double s = std::sqrt(double(pixels) / (double(width) * height));
   const int w = std::max(1, int(width * s)), h = std::max(1, int(height * s));
   Scene small = scene;
   small.camera = resized(scene.camera, w, h), small.noiseTarget = 0;
@@ -32,14 +32,20 @@ Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int h
 
 }  // namespace
 
+std::vector<size_t> mattering(const BandPlan& plan, int width) {
+  if (plan.mask.empty()) return std::vector<size_t>(plan.bands.size());
+  std::vector<size_t> counts;
+  const auto row = [&](int y) { return plan.mask.begin() + long(size_t(y) * size_t(width)); };
+  for (const Rows& band : plan.bands) counts.push_back(size_t(std::count(row(band.first), row(band.end), 1)));
+  return counts;
+}
+
 std::vector<double> sharesDone(const BandPlan& plan, int width) {
   std::vector<double> done;
+  const std::vector<size_t> matter = mattering(plan, width);
   double sum = 0;
-  for (const Rows& band : plan.bands) {
-    const auto from = plan.mask.begin() + long(size_t(band.first) * size_t(width)),
-               to = plan.mask.begin() + long(size_t(band.end) * size_t(width));
-    done.push_back(sum += double(std::count(from, to, 1)) + band.count());
-  }
+  for (size_t i = 0; i < plan.bands.size(); ++i)
+    done.push_back(sum += double(matter[i]) + plan.bands[i].count());
   for (double& share : done) share /= sum;
   return done;
 }
@@ -63,7 +69,7 @@ Result<BandPlan> planBands(const Scene& scene, int width, int height, long long 
     plan.bands.push_back({0, height}), plan.done.push_back(1);
     return plan;
   }
-  auto mask = findMask(scene, width, height, wholePixels, progress);
+  auto mask = findMask(scene, width, height, std::min(wholePixels, planPixels), progress);
   if (!mask) return mask.error();
   plan.mask = std::move(*mask);
   const int most = int(std::max(1LL, wholePixels / width / denoiserBlock)) * denoiserBlock,

@@ -13,10 +13,13 @@ struct BandPlan {
   std::vector<unsigned char> mask;  ///< [pixel], as Film::samplingMask; empty: the film finds it by itself
   std::vector<double> done;         ///< [band]: about the share of the work that is done after it
 };
-/// A picture of up to `wholePixels` is one band, and no band is larger. Where the product matters in a larger
-/// one is found in one of that size. Error: cancelled.
+/// Where the product matters in a picture of several bands is found in one of at most so many pixels.
+inline constexpr long long planPixels = 1'000'000;
+/// A picture of up to `wholePixels` is one band, and no band is larger. Error: cancelled.
 Result<BandPlan> planBands(const Scene& scene, int width, int height, long long wholePixels, bool everyPass,
                            Progress& progress);
+/// [band]: how many of its pixels the mask says matter; 0 without one.
+std::vector<size_t> mattering(const BandPlan& plan, int width);
 /// [band]: the share of the work that is done after it, by the mask: a row takes about as long as one of its
 /// pixels even where none matters.
 std::vector<double> sharesDone(const BandPlan& plan, int width);

@@ -8,13 +8,18 @@
 #include "core/deliver/names.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/outputs.h"
+#include "core/deliver/pace.h"
 #include "core/deliver/recipe.h"
 #include "core/deliver/scene_file.h"
 #include "core/deliver/tracing.h"
 #include "core/trace/denoise.h"
+#include "core/trace/render.h"
 
 namespace dusk {
 namespace {
+
+/// That finding where the product matters takes, about: some of its passes are of a part of the picture.
+constexpr double planSamples = 0.6 * thinPasses * double(planPixels);
 
 /// How noisy the film was where the product matters.
 class Noise {
@@ -63,10 +68,13 @@ class Delivery {
                    words(" are free. Close other programs, or hand it over smaller.")};
     if (const Outcome room = hasRoom(); !room) return room;
     const auto begun = std::chrono::steady_clock::now();
-    // A picture in one piece is planned at once.
-    const double planned = (long long)area_.width() * area_.height() > options_.wholePixels ? 0.05 : 0;
+    const auto now = [&] { return secondsSince(begun); };
+    const double planned = plannedShare();
     const Progress::Part all = progress.part();
-    progress.reportWithin(all.within(0, planned));
+    const auto next = [&](const Progress::Part& part) {
+      progress.reportWithin(all.within(part.from, part.to));
+    };
+    next({0, planned});
     auto tracing = Tracing::plan(project_, shot_, scene_, area_.width(), area_.height(), options_.wholePixels,
                                  wantsPasses_, progress);
     if (!tracing) return tracing.error();
@@ -80,21 +88,18 @@ class Delivery {
     ReducedPasses held(area_.width(), area_.height());
     report.width = width_, report.height = height_;
     const bool whole = plan.bands.size() == 1;
+    Pace pace = paceOf(plan, outputs.hasProofs(), planned, now());
     for (size_t i = 0; i < plan.bands.size(); ++i) {
-      const auto share = [&](double of) { return planned + (1 - planned) * of; };
-      progress.reportWithin(all.within(share(i ? plan.done[i - 1] : 0), share(plan.done[i])));
+      next(pace.trace(i, now()));
       const double until = options_.seconds.value_or(0) * plan.done[i];
       FilmExposure how{scene_.samples, {}, log, 0, false};
       if (options_.trace)
         how.trace = [this](const TraceCall& call) { return options_.trace(project_, call); };
-      if (options_.seconds)
-        how.afterPass = [&] {
-          const std::chrono::duration<double> spent = std::chrono::steady_clock::now() - begun;
-          return spent.count() < until;
-        };
+      if (options_.seconds) how.afterPass = [&] { return now() < until; };
       const Outcome traced = tracing_->expose(i, how, progress);
       if (!traced) return traced;
       if (progress.cancelled()) return cancelledError();
+      next(pace.finish(i, now()));
       const Film& film = tracing_->film();
       if (film.passesDone > 0 || i == 0)
         report.samples = i ? std::min(report.samples, film.passesDone) : film.passesDone;
@@ -112,8 +117,9 @@ class Delivery {
     report.notes.insert(report.notes.end(), blend.notes().begin(), blend.notes().end());
     report.empty = outputs.empty();
     report.noise = noise_.mean();
-    report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    report.seconds = now();
     if (progress.cancelled()) return cancelledError();
+    next(pace.end(now()));
     if (outputs.hasProofs()) outputs.tell(toldOf(report, progress));
     if (progress.cancelled()) return cancelledError();
     tellOfEmpty(report);
@@ -131,11 +137,34 @@ class Delivery {
     if (const Outcome opened = outputs.add({}, area_.height()); !opened) return opened;
     report.width = width_, report.height = height_;
     const Outcome closed = close(outputs, report);
-    report.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    report.seconds = secondsSince(begun);
     return closed;
   }
 
  private:
+  double pixels() const { return double(area_.width()) * double(area_.height()); }
+  /// What a pixel takes after it is traced, with that many files, in samples: a first guess.
+  double perPixel() const { return 2 + double(plans_.size()); }
+  /// What finding where the product matters is of all, before it is known where: a picture in one piece does
+  /// without.
+  double plannedShare() const {
+    if ((long long)pixels() <= options_.wholePixels) return 0;
+    return planSamples / (planSamples + pixels() * (0.3 * scene_.samples + perPixel()));
+  }
+  /// `seconds`: that the plan took.
+  Pace paceOf(const BandPlan& plan, bool proves, double planned, double seconds) const {
+    const double films = 1 + double(tracing_->overrides().size());
+    const std::vector<size_t> matter = mattering(plan, area_.width());
+    std::vector<BandWork> bands;
+    for (size_t i = 0; i < plan.bands.size(); ++i) {
+      const double pixels = double(area_.width()) * plan.bands[i].count(),
+                   matters = plan.mask.empty() ? 0.3 * pixels : double(matter[i]);
+      bands.push_back({matters * scene_.samples * films, pixels});
+    }
+    return Pace(std::move(bands), perPixel(), (proves ? 2 : 0.1) * pixels(), planned > 0 ? planSamples : 0,
+                seconds, planned);
+  }
+
   /// Puts the files in their places, each with its recipe.
   Outcome close(Outputs& outputs, DeliverReport& report) {
     // First: who is cut off between the two knows the files for its own.
@@ -242,11 +271,8 @@ class Delivery {
   /// What proof sheets say.
   Told toldOf(const DeliverReport& report, Progress& progress) const {
     Told told;
-    const Progress::Part part = progress.part();
-    progress.reportWithin(1, 1);  // all is traced: it does not go back
     told.findings = prove(project_, size_t(&shot_ - project_.shots.data()), assets_, &report.passes,
                           Models::wait, progress);
-    progress.reportWithin(part);
     const auto say = [&](const std::string& name, const std::string& value) {
       told.settings.push_back({name, value});
     };

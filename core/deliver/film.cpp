@@ -7,6 +7,7 @@
 #include "core/deliver/names.h"
 #include "core/deliver/order.h"
 #include "core/deliver/output_plan.h"
+#include "core/deliver/pace.h"
 #include "core/deliver/recipe.h"
 #include "core/deliver/tracing.h"
 #include "core/project/deliverable_kinds.h"
@@ -65,7 +66,7 @@ class Filming {
                      "."};
     report_.pictures = count_;
     if (const Outcome traced = trace(progress); !traced) return traced.error();
-    report_.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    report_.seconds = secondsSince(begun);
     if (options_.onlyPictures) return report_;
     if (missing() > 0) {
       report_.notes.push_back(

@@ -6,6 +6,7 @@
 #include "core/deliver/film.h"
 #include "core/deliver/film_read.h"
 #include "core/deliver/output_plan.h"
+#include "core/deliver/pace.h"
 #include "core/deliver/queue_state.h"
 #include "core/deliver/together.h"
 #include "core/motion/at.h"
@@ -100,9 +101,7 @@ bool Queue::work(const Taken& taken, AssetStore& assets, GeometryCache& cache, c
   const QueuedJob& job = taken.job;
   const Result<Order>& order = taken.order;
   const auto begun = std::chrono::steady_clock::now();
-  const auto seconds = [&] {
-    return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
-  };
+  const auto seconds = [&] { return secondsSince(begun); };
   const auto set = [&](const std::function<void(Saved&)>& how) {
     const FileLock lock(folder_ / "edit.lock", true);
     (void)change(job.id, how);

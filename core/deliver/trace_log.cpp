@@ -29,14 +29,6 @@ struct PieceHead {
   char hash[32];
 };
 
-struct Chunk {
-  int passes = 0;
-  bool isComplete = false;
-  size_t file = 0;  ///< which of the files holds it
-  off_t at = 0;     ///< where its bytes begin
-  size_t bytes = 0, packedBytes = 0;
-  std::string hash;
-};
 using PieceKey = std::array<int, 5>;
 PieceKey keyOf(int layer, const Film::Window& w) { return {layer, w.x0, w.y0, w.x1, w.y1}; }
 
@@ -100,6 +92,14 @@ Error cannotRead(const fs::path& file, const std::string& why) {
 }  // namespace
 
 struct TraceLog::State {
+  struct Chunk {
+    int passes = 0;
+    bool isComplete = false;
+    size_t file = 0;  ///< which of the files holds it
+    off_t at = 0;     ///< where its bytes begin
+    size_t bytes = 0, packedBytes = 0;
+    std::string hash;
+  };
   struct File {
     fs::path path;
     int fd = -1;
@@ -225,16 +225,16 @@ Result<std::unique_ptr<TraceLog>> TraceLog::gather(const std::vector<fs::path>& 
 }
 
 int TraceLog::passesOf(int layer, const Film::Window& piece) const {
-  const Chunk* found = state_->find(layer, piece);
+  const State::Chunk* found = state_->find(layer, piece);
   return found ? found->passes : 0;
 }
 bool TraceLog::isComplete(int layer, const Film::Window& piece) const {
-  const Chunk* found = state_->find(layer, piece);
+  const State::Chunk* found = state_->find(layer, piece);
   return found && found->isComplete;
 }
 
 Outcome TraceLog::load(int layer, const Film::Window& window, Film& film) const {
-  const Chunk* piece = state_->find(layer, window);
+  const State::Chunk* piece = state_->find(layer, window);
   if (!piece) return Error{words("A piece of the trace is missing.")};
   const State::File& file = state_->files[piece->file];
   std::string bytes(piece->packedBytes, '\0'), raw(piece->bytes, '\0');

@@ -138,14 +138,14 @@ Project onlyTraced(const Project& project, const Shot& shot) {
 
 std::string traceFingerprint(const Project& project, const Shot& shot, const Prepared& prepared,
                              const DeliverOptions& options) {
-  const std::string text = textOfContents(onlyTraced(project, shot)) + "|" + std::to_string(prepared.width) +
-                           "x" + std::to_string(prepared.height) + "|" + std::to_string(prepared.area.x0) +
-                           "," + std::to_string(prepared.area.y0) + "," + std::to_string(prepared.area.x1) +
-                           "," + std::to_string(prepared.area.y1) + "|" +
-                           std::to_string(prepared.scene.samples) + "|" +
-                           std::to_string(prepared.scene.noiseTarget) + "|" +
-                           std::to_string(sizeof(Film::Pixel)) + "|" + std::to_string(sizeof(GroupLight)) +
-                           "|" + std::to_string(wantsPasses(shot)) + std::to_string(options.wholePixels);
+  const std::string text =
+      textOfContents(onlyTraced(project, shot)) + "|" + std::to_string(prepared.width) + "x" +
+      std::to_string(prepared.height) + "|" + std::to_string(prepared.area.x0) + "," +
+      std::to_string(prepared.area.y0) + "," + std::to_string(prepared.area.x1) + "," +
+      std::to_string(prepared.area.y1) + "|" + std::to_string(prepared.scene.samples) + "|" +
+      std::to_string(prepared.scene.noiseTarget) + "|" + std::to_string(sizeof(Film::Pixel)) + "|" +
+      std::to_string(sizeof(GroupLight)) + "|" + std::to_string(wantsPasses(shot)) +
+      std::to_string(options.wholePixels) + "|" + std::to_string(planPixels);
   return hashBytes(text.data(), text.size());
 }
 

@@ -50,11 +50,16 @@ bool render(const Scene& scene, Film& film, int passes, Progress& progress,
   }
   numberParts(scene, film);
   const double way = wayPx(scene);
+  // Later passes are of fewer pixels.
+  double active = double(activeIn(film, film.windowed())), traced = active * film.passesDone;
   while (film.passesDone < passes) {
     if (!tracePass(passing, film, film.passesDone, Where::everywhere, progress)) return false;
     ++film.passesDone;
+    traced += active;
     if (!endPass(scene, film, way, passes, progress)) return false;
-    progress.report(double(film.passesDone) / passes);
+    active = double(activeIn(film, film.windowed()));
+    const double left = active * (passes - film.passesDone);
+    progress.report(left > 0 ? traced / (traced + left) : 1);
     if (afterPass && !afterPass()) return true;
   }
   return true;

@@ -12,6 +12,7 @@
 #include "core/picture/write.h"
 #include "core/project/changes.h"
 #include "core/project/file.h"
+#include "core/trace/render.h"
 #include "tests/program.h"
 #include "tests/small_demo.h"
 
@@ -190,14 +191,20 @@ void TestDeliver::cancelledWhileTheNoiseIsTakenOutWritesNothing() {
   bool cancelledInTime = false;
   for (int attempt = 0; attempt < 6 && !cancelledInTime; ++attempt) {
     Progress progress;
-    std::atomic<bool> over{false};
+    std::atomic<bool> isTraced{false};
     std::thread hand([&] {
-      while (!over && progress.fraction() < 0.999) std::this_thread::yield();
-      progress.cancel();  // all is traced
+      while (!isTraced) std::this_thread::yield();
+      progress.cancel();
     });
     const fs::path to = folder() / ("late" + std::to_string(attempt));
-    const auto report = deliver(demo(), 0, assets_, cache_, {to, std::pair(480, 320), 4, {}}, progress);
-    over = true;
+    DeliverOptions options{to, std::pair(480, 320), 4, {}};
+    options.trace = [&](const Project&, const TraceCall& c) {
+      const bool traced = render(c.scene, c.film, c.passes, c.progress, c.afterPass);
+      isTraced = true;
+      return traced;
+    };
+    const auto report = deliver(demo(), 0, assets_, cache_, options, progress);
+    isTraced = true;
     hand.join();
     if (report.ok()) continue;  // the hand came when all was done
     cancelledInTime = true;
