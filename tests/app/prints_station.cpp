@@ -15,6 +15,7 @@ class TestPrintsStation : public SurfaceHands {
   void aPictureIsPrintedWhereItIsDropped();
   void aPictureIsPrintedWhereThePartWasClicked();
   void aPrintIsHeldByItsSlip();
+  void aDrawingTooLargeIsMadeToFit();
   void savedElsewhereShownHere();
   void aMissingPictureLeavesTheSurface();
   void stripsShowThePart();
@@ -78,6 +79,36 @@ void TestPrintsStation::aPrintIsHeldByItsSlip() {
   QCOMPARE(decal()->opacity, 0.5);
   QTest::keyClick(&picture(), Qt::Key_Delete);
   QVERIFY(!decal());
+}
+
+void TestPrintsStation::aDrawingTooLargeIsMadeToFit() {
+  QSignalSpy said(&session(), &Session::said);
+  QVERIFY(printAt(onBody(), drawing("#2040c0", 4000)));
+  QVERIFY(QTest::qWaitFor([&] { return !said.isEmpty(); }, 5'000));
+  QVERIFY2(said.last()[0].toString().contains("4,000.0 mm wide"), qPrintable(said.last()[0].toString()));
+  const Product& product = session().project().products[0];
+  const auto model = session().assets()->loadedModel(product);
+  Vec3d size(0);
+  for (const Part& part : model->parts)
+    if (part.path == body_) size = model->boxOf(part).size() * product.metresPerUnit * 1000;
+  const double largest = std::max({size.x, size.y, size.z});
+  // Whole on the part, and as large as goes there.
+  QVERIFY2(decal()->widthMm <= 3.2 * largest && decal()->widthMm > 0.3 * largest,
+           qPrintable(QString::number(decal()->widthMm)));
+  // Its height is told, though nobody gave it one.
+  QCOMPARE(decal()->heightMm, 0.0);
+  const auto fields = window_->findChildren<NumberField*>();
+  const auto found = std::find_if(fields.begin(), fields.end(),
+                                  [](auto* f) { return f->accessibleName() == "Height" && f->isVisible(); });
+  QVERIFY(found != fields.end());
+  NumberField* height = *found;
+  QVERIFY(QTest::qWaitFor([&] { return std::abs(height->value() - decal()->widthMm / 2) < 0.01; }, 5'000));
+  bringIntoView(height);
+  QTest::mouseClick(height, Qt::LeftButton);
+  height->selectAll();
+  QTest::keyClicks(height, "12");
+  QTest::keyClick(height, Qt::Key_Return);
+  QCOMPARE(decal()->heightMm, 12.0);
 }
 
 void TestPrintsStation::savedElsewhereShownHere() {

@@ -75,12 +75,13 @@ class SurfaceHands : public DemoWindow {
     QApplication::sendEvent(&picture(), &let);
     entered_ = false;
   }
-  QString drawing(const char* colour) {
+  /// Half as high as wide.
+  QString drawing(const char* colour, int widthMm = 40) {
     const QString file = folder_.filePath("label.svg");
     const QString half = file + ".half";  // as most programs save: beside it, then in its place
     std::ofstream(half.toStdString())
-        << R"(<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20"><rect width="40" height="20" fill=")"
-        << colour << "\"/></svg>";
+        << R"(<svg xmlns="http://www.w3.org/2000/svg" width=")" << widthMm << R"(mm" height=")" << widthMm / 2
+        << R"(mm" viewBox="0 0 40 20"><rect width="40" height="20" fill=")" << colour << "\"/></svg>";
     std::filesystem::rename(half.toStdString(), file.toStdString());
     return file;
   }

@@ -5,6 +5,7 @@
 #include "core/base/files.h"
 #include "core/product/import.h"
 #include "core/surface/drawn.h"
+#include "core/surface/print_room.h"
 #include "core/surface/unrolled.h"
 #include "tests/core/sheet.h"
 #include "tests/program.h"
@@ -23,6 +24,7 @@ class TestTemplates : public QObject {
   void flatTemplatesHaveTheFacesOutline();
   void wrappedTemplatesUnrollTheCurve();
   void guidesAreNeverPrinted();
+  void thereIsRoomWhereAPrintLies();
 };
 
 void TestTemplates::flatTemplatesHaveTheFacesOutline() {
@@ -54,6 +56,22 @@ void TestTemplates::flatTemplatesHaveTheFacesOutline() {
   QVERIFY(!unrolled(decal, sheet.model, 1, 1).ok());
 }
 
+void TestTemplates::thereIsRoomWhereAPrintLies() {
+  const LitSheet sheet(0.0254);  // 100 by 100, in inches
+  Decal decal;
+  decal.at = Vec3d(1, 0.5, 0), decal.normal = {0, 0, 1}, decal.axis = {0, 1, 0};
+  const auto room = [&] { return roomFor(decal, sheet.model, sheet.model.parts[0], 25.4); };
+  const Vec3d size = sheet.model.boxOf(sheet.model.parts[0]).size() * 25.4;
+  QVERIFY(room() && std::abs(room()->x - size.x) < 1e-3 * size.x &&
+          std::abs(room()->y - size.y) < 1e-3 * size.y);
+  decal.turnDegrees = 45;
+  QVERIFY(std::abs(room()->x - size.x * std::sqrt(2)) < 1e-3 * size.x);
+  decal.at.z = decal.reachMm / 25.4 + 0.1;
+  QVERIFY(!room());
+  decal.at.z = 0, decal.normal = {1, 0, 0};
+  QVERIFY(!room());  // it would stand on the sheet's edge
+}
+
 void TestTemplates::wrappedTemplatesUnrollTheCurve() {
   Progress progress;
   const auto jar = importModel(fs::path(DUSK_SOURCE) / "demo/jar/brackwater-jar.step", progress);
@@ -68,6 +86,11 @@ void TestTemplates::wrappedTemplatesUnrollTheCurve() {
   // All the way round: two pi times 42 mm.
   QVERIFY2(std::abs(u->size().x - 2 * pi * 42) < 4, qPrintable(QString::number(u->size().x)));
   QVERIFY(u->size().y > 80 && u->size().y < 105);
+  const auto glass = std::find_if(jar->parts.begin(), jar->parts.end(),
+                                  [](const Part& part) { return part.name == "Glass"; });
+  const auto room = roomFor(decal, *jar, *glass, 1);
+  QVERIFY(room && std::abs(room->x - 2 * pi * 42) < 1e-3);
+  QVERIFY2(std::abs(room->y - u->size().y) < 1, qPrintable(QString::number(room->y)));
 }
 
 void TestTemplates::guidesAreNeverPrinted() {

@@ -101,8 +101,15 @@ void DecalDesk::fields() {
       });
   field(words("Width"), {0.1, 1e5, 1, 2, "mm"}, words("On the real product; round an axis, along the curve"),
         &Decal::widthMm);
-  field(words("Height"), {0, 1e5, 1, 2, "mm"}, words("0: as the picture's proportions ask"),
-        &Decal::heightMm);
+  number(
+      words("Height"), {0, 1e5, 1, 2, "mm"}, words("0: as the picture's proportions ask"),
+      [this](const Project& p) {
+        const Decal* d = now(p);
+        return d ? std::optional(d->widthMm * double(proportionOf(session_, *d))) : std::nullopt;
+      },
+      [this](Project& p, double v) {
+        if (Decal* d = session_.decalInHand(p)) d->heightMm = v;
+      });
   field(words("Turn"), {-360, 360, 5, 1, "°", false, 0}, words("Anticlockwise, as seen from outside"),
         &Decal::turnDegrees);
   field(words("Reach"), {0.1, 1e5, 1, 1, "mm"},

@@ -9,6 +9,7 @@
 #include "core/base/words.h"
 #include "core/picture/write.h"
 #include "core/surface/drawn.h"
+#include "core/surface/print_room.h"
 #include "core/surface/unrolled.h"
 
 namespace dusk {
@@ -18,14 +19,15 @@ namespace {
 /// What was linked, and how wide it is by its own word; 0 where it does not say.
 struct PrintRead {
   AssetRef ref;
-  double widthMm = 0;
+  double widthMm = 0, proportion = 1;
 };
 
 Result<PrintRead> readPrint(AssetStore& assets, const fs::path& file, Progress& progress) {
   const auto link = linked<Texture>(
       assets, file, [&](const AssetRef& ref) { return assets.texture(ref, true, 1, progress); });
   if (!link) return link.error();
-  PrintRead read{link->ref, 0};
+  const Texture& pixels = *link->asset;
+  PrintRead read{link->ref, 0, double(pixels.height) / std::max(1, pixels.width)};
   if (isDrawing(file))
     if (const auto page = drawn(file, link->ref.hash, 1, progress)) read.widthMm = page->sizeMm.x;
   return read;
@@ -70,43 +72,67 @@ void layDecal(Decal& decal, const PictureView::Spot& spot, const Model& model, d
   }
 }
 
+namespace {
+
+/// Its own width, where it says one, and else a third of its part; no more than fits on the part there.
+double firstWidth(const PrintRead& read, const Decal& decal, const Model& model, double unitMm) {
+  const std::string& path = *decal.parts.begin();
+  const auto part = std::find_if(model.parts.begin(), model.parts.end(),
+                                 [&](const Part& each) { return each.path == path; });
+  if (part == model.parts.end()) return decal.widthMm;
+  const Vec3d size = model.boxOf(*part).size() * unitMm;
+  double width = read.widthMm > 0 ? read.widthMm : std::max({size.x, size.y, size.z}) / 3;
+  constexpr double over = 1.02;  // a label of its face's own size stays as it was drawn
+  if (const auto room = roomFor(decal, model, *part, unitMm))
+    if (const double most = std::min(room->x, room->y / std::max(read.proportion, 1e-6)); width > most * over)
+      width = most;
+  return std::max(0.1, std::round(width * 10) / 10);
+}
+
+}  // namespace
+
 void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& spot) {
   Session& session = bench.session;
-  bench.jobs.run<PrintRead>(
+  session.selectPart(spot.pick.part, spot.pick.placement);
+  const Product* product = session.product();
+  const auto model = product ? session.assets()->loadedModel(*product) : nullptr;
+  if (!model) return;
+  const QString name = QFileInfo(file).completeBaseName();
+  Decal decal;
+  decal.name = name.toStdString(), decal.parts = {spot.pick.part}, decal.roughness = 0.45;
+  decal.axis = product->up == UpAxis::x   ? Vec3d(1, 0, 0)
+               : product->up == UpAxis::y ? Vec3d(0, 1, 0)
+                                          : Vec3d(0, 0, 1);
+  struct Laid {
+    Decal decal;
+    double saysMm;
+  };
+  bench.jobs.run<Laid>(
       {words("Reading ") + QFileInfo(file).fileName(), "print"},
-      [assets = session.assets(), path = pathOf(file)](Progress& progress) {
-        return readPrint(*assets, path, progress);
+      [assets = session.assets(), path = pathOf(file), decal, spot, model,
+       unitMm = product->metresPerUnit * 1000](Progress& progress) -> Result<Laid> {
+        const auto read = readPrint(*assets, path, progress);
+        if (!read) return read.error();
+        Decal laid = decal;
+        laid.picture = read->ref;
+        layDecal(laid, spot, *model, unitMm);
+        laid.widthMm = firstWidth(*read, laid, *model, unitMm);
+        return Laid{laid, read->widthMm};
       },
-      [&session, spot, name = QFileInfo(file).completeBaseName()](PrintRead& read) {
-        std::string id;
+      [&session, spot, name](Laid& laid) {
         session.selectPart(spot.pick.part, spot.pick.placement);
         session.edit(
             words("print on ") + QString::fromStdString(spot.pick.part.substr(spot.pick.part.rfind('/') + 1)),
             [&](Project& p) {
               Product* product = session.productIn(p);
-              const auto model = product ? session.assets()->loadedModel(*product) : nullptr;
-              if (!model) return;
-              const double unitMm = product->metresPerUnit * 1000;
-              Decal decal;
-              decal.id = id = freshId(product->decals, "decal"), decal.name = name.toStdString();
-              decal.picture = read.ref, decal.parts = {spot.pick.part};
-              const Vec3d up = product->up == UpAxis::x   ? Vec3d(1, 0, 0)
-                               : product->up == UpAxis::y ? Vec3d(0, 1, 0)
-                                                          : Vec3d(0, 0, 1);
-              decal.axis = up;
-              layDecal(decal, spot, *model, unitMm);
-              double across = 1e9;  // never larger than the part
-              for (const Part& part : model->parts)
-                if (part.path == spot.pick.part) {
-                  const Vec3d size = model->boxOf(part).size() * unitMm;
-                  across = std::max({size.x, size.y, size.z});
-                }
-              decal.widthMm =
-                  std::round((read.widthMm > 0 ? std::min(read.widthMm, 3 * across) : across / 3) * 10) / 10;
-              decal.roughness = 0.45;
-              product->decals.push_back(decal);
+              if (!product) return;
+              laid.decal.id = freshId(product->decals, "decal");
+              product->decals.push_back(laid.decal);
             });
-        session.selectDecal(id);
+        session.selectDecal(laid.decal.id);
+        if (laid.decal.widthMm < laid.saysMm - 0.1)
+          session.say(QString(words("%1 says it is %2 mm wide. It would not fit there: it is %3 mm now."))
+                          .arg(name, decimal(laid.saysMm, 1), decimal(laid.decal.widthMm, 1)));
       });
 }
 
@@ -181,6 +207,12 @@ void takeOffPrint(Session& session) {
     if (Product* product = session.productIn(p))
       std::erase_if(product->decals, [&](const Decal& d) { return d.id == session.selectedDecal(); });
   });
+}
+
+float proportionOf(const Session& session, const Decal& decal) {
+  if (decal.heightMm > 0) return float(decal.heightMm / decal.widthMm);
+  const auto texture = session.assets()->loadedTexture(decal.picture, true, decal.page);
+  return texture && texture->width > 0 ? float(texture->height) / float(texture->width) : 1.0f;
 }
 
 void choosePrint(Workbench& bench) {

@@ -7,17 +7,6 @@
 #include "core/vantage/straighten.h"
 
 namespace dusk {
-namespace {
-
-/// Height over width of the decal's picture, where that is loaded.
-float proportionOf(const Session& session, const Decal& decal) {
-  Progress none;
-  if (decal.heightMm > 0) return float(decal.heightMm / decal.widthMm);
-  const auto texture = session.assets()->loadedTexture(decal.picture, true, decal.page);
-  return texture && texture->width > 0 ? float(texture->height) / float(texture->width) : 1.0f;
-}
-
-}  // namespace
 
 std::optional<Slip> Slip::of(PictureView& view, const Product& product, const std::string& placement,
                              const Decal& decal) {
@@ -85,11 +74,9 @@ void Slip::paint(QPainter& p) const {
         const QPointF c = t.map(toPoint(*at));
         p.drawLine(c - QPointF(0, 8), c + QPointF(0, 8));
       }
-  p.setFont(look::small());
-  p.setPen(look::mark::text);
   if (const auto at = seen({half.x, -half.y}, true))
-    p.drawText(
-        t.map(toPoint(*at)) + QPointF(8, 14),
+    paintLabel(
+        p, t.map(toPoint(*at)) + QPointF(10, 16),
         QString("%L1 × %L2 mm").arg(double(frame_.size.x), 0, 'f', 1).arg(double(frame_.size.y), 0, 'f', 1));
 }
 
