@@ -57,7 +57,7 @@ StationStatus surfaceStatus(const StatusInput& in) {
   size_t dressed = 0;
   for (const Product& p : in.session.project().products) dressed += p.surfaceOfPart.size();
   if (!dressed) return {State::untouched, words("as in the file")};
-  return {State::proved, QString(words("%1 parts dressed")).arg(dressed)};
+  return {State::proved, QString(words("%1 part dressed", "%1 parts dressed", long(dressed))).arg(dressed)};
 }
 
 StationStatus lightStatus(const StatusInput& in) {

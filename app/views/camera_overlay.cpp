@@ -104,6 +104,20 @@ void paintHint(QPainter& painter, const QWidget& view, const QString& hint, bool
   painter.drawRect(view.rect().adjusted(0, 0, -1, -1));
 }
 
+void paintLabel(QPainter& painter, const QPointF& at, const QString& text, const QColor& colour) {
+  painter.save();
+  painter.setFont(look::small());
+  const QFontMetricsF metrics(look::small());
+  const QRectF chip(at.x() - 4, at.y() - metrics.ascent() - 1, metrics.horizontalAdvance(text) + 8,
+                    metrics.height() + 2);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(30, 27, 38, 190));
+  painter.drawRoundedRect(chip, 3, 3);
+  painter.setPen(colour);
+  painter.drawText(at, text);
+  painter.restore();
+}
+
 void paintFraming(QPainter& painter, const QRectF& picture, Framing framing) {
   std::vector<QLineF> lines;
   const auto at = [&](double x, double y) {

@@ -2,6 +2,7 @@
 #include <QPainter>
 #include <QTransform>
 
+#include "app/widgets/look.h"
 #include "core/project/project.h"
 
 namespace dusk {
@@ -18,6 +19,10 @@ void drawGroundCircle(QPainter& painter, const Camera& camera, const QTransform&
                       const Vec3d& centre, double radius);
 
 QPointF toPoint(const Vec2d& v);
+
+/// A small text on a dark chip, to be read on any photo; `at` is where its baseline begins.
+void paintLabel(QPainter& painter, const QPointF& at, const QString& text,
+                const QColor& colour = look::mark::text);
 
 /// Lines to frame by, over the picture: none, thirds, the middle, or borders of 5 and 10 % inside which a
 /// picture that is trimmed or shown on a screen stays whole.

@@ -97,13 +97,8 @@ void MotionPath::paint(QPainter& p) {
   if (const auto now = seenAt(session_.moment())) {
     p.setPen(QPen(look::mark::ember, 1.6)), p.setBrush(look::mark::ember);
     p.drawEllipse(screen(*now), 3.5, 3.5);
-    const QString text = QString("%L1 m/s").arg(speed(), 0, 'f', 2);
-    p.setFont(look::small());
-    const QRectF at(screen(*now) + QPointF(10, 6), QSizeF(look::px(62), look::px(17)));
-    p.setPen(Qt::NoPen), p.setBrush(QColor(45, 41, 54, 210));
-    p.drawRoundedRect(at, 3, 3);
-    p.setPen(look::mark::tide);
-    p.drawText(at, Qt::AlignCenter, text);
+    paintLabel(p, screen(*now) + QPointF(12, 19), QString("%L1 m/s").arg(speed(), 0, 'f', 2),
+               look::mark::tide);
   }
 }
 

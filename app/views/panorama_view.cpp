@@ -15,21 +15,6 @@
 
 namespace dusk {
 
-namespace {
-
-/// A caption that can be read over light and dark.
-void named(QPainter& painter, const QPointF& at, const QString& text) {
-  painter.setPen(Qt::NoPen);
-  painter.setBrush(QColor(37, 34, 48, 190));
-  painter.drawRoundedRect(
-      QRectF(painter.fontMetrics().boundingRect(text)).translated(at).adjusted(-4, -1, 4, 1), 4, 4);
-  painter.setBrush(Qt::NoBrush);
-  painter.setPen(look::mark::text);
-  painter.drawText(at, text);
-}
-
-}  // namespace
-
 PanoramaView::PanoramaView(Session& session, QWidget* parent) : DragView(session, parent) {
   setObjectName("panorama");
   setAccessibleName(words("Panorama: the light all round"));
@@ -192,7 +177,7 @@ void PanoramaView::paintFrame(QPainter& painter) {
       line << p;
     }
   flush();
-  named(painter, pointOf(rayThrough(camera, corners[0])) + QPointF(6, -7), words("the picture"));
+  paintLabel(painter, pointOf(rayThrough(camera, corners[0])) + QPointF(6, -7), words("the picture"));
 }
 
 void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString& name, bool inHand,
@@ -210,7 +195,7 @@ void PanoramaView::mark(QPainter& painter, const Vec3d& direction, const QString
     }
   }
   const double w = painter.fontMetrics().horizontalAdvance(name);
-  named(painter, p + QPointF(p.x() + 20 + w < width() ? 19 : -19 - w, 4), name);
+  paintLabel(painter, p + QPointF(p.x() + 20 + w < width() ? 19 : -19 - w, 4), name);
 }
 
 void PanoramaView::showEvent(QShowEvent*) { make(); }

@@ -27,7 +27,7 @@ class BlendTool : public Tool {
     if (session_.nextDrag() == NextDrag::own && !photo_) return;
     const QTransform t = view_.toScreen();
     painter.setFont(look::small());
-    const auto ring = [&](const Patch& patch, const QColor& colour, Qt::PenStyle dash, const char* name) {
+    const auto ring = [&](const Patch& patch, const QColor& colour, Qt::PenStyle dash, const QString& name) {
       const QPointF c = t.map(toPoint(patch.at));
       const double r = std::max(4.0, patch.radius * view_.scale());
       painter.setBrush(Qt::NoBrush);
@@ -35,11 +35,10 @@ class BlendTool : public Tool {
       painter.drawEllipse(c, r, r);
       painter.setPen(QPen(colour, 2, dash));
       painter.drawEllipse(c, r, r);
-      painter.setPen(look::mark::text);
-      painter.drawText(c + QPointF(r + 5, 4), name);
+      paintLabel(painter, c + QPointF(r + 9, 4), name);
     };
-    if (photo_) ring(*photo_, look::mark::tide, Qt::DashLine, "photo");
-    if (product_) ring(*product_, look::mark::ember, Qt::SolidLine, "product");
+    if (photo_) ring(*photo_, look::mark::tide, Qt::DashLine, words("photo"));
+    if (product_) ring(*product_, look::mark::ember, Qt::SolidLine, words("product"));
   }
 
   bool press(const Vec2d& at, Qt::KeyboardModifiers modifiers) override {

@@ -43,10 +43,8 @@ class ContactTool : public Tool {
                           s.on ? Qt::SolidLine : Qt::DotLine));
       drawWires(painter, t, s);
       const Vec3d top = ofStandIn(s, 0, 0, height(s));
-      if (const auto at = projected(camera(), top)) {
-        painter.setPen(look::mark::text);
-        painter.drawText(t.map(toPoint(*at)) + QPointF(10, -8), QString::fromStdString(s.name));
-      }
+      if (const auto at = projected(camera(), top))
+        paintLabel(painter, t.map(toPoint(*at)) + QPointF(10, -8), QString::fromStdString(s.name));
       if (!mine) continue;
       painter.setPen(QPen(QColor(20, 18, 26), 1.2));
       painter.setBrush(look::mark::ember);

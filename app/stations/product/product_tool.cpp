@@ -42,10 +42,7 @@ class ProductTool : public Tool {
         painter.setBrush(Qt::NoBrush);
         // Below the knob, off the ring's own line.
         const QString angle = QString("%L1°").arg(p.turnDegrees, 0, 'f', 1);
-        const QPointF at = t.map(toPoint(*knob)) + QPointF(8, 19);
-        painter.setFont(look::small());
-        painter.setPen(look::mark::text);
-        painter.drawText(at, angle);
+        paintLabel(painter, t.map(toPoint(*knob)) + QPointF(8, 19), angle);
       }
     }
   }
@@ -300,7 +297,6 @@ class ProductTool : public Tool {
 
   void paintReferences(QPainter& painter, const QTransform& t) {
     const Shot& shot = session_.shot();
-    painter.setFont(look::small());
     for (const HeightReference& r : shot.heightReferences) {
       const QPointF foot = t.map(toPoint(workingPixel(shot.vantage, r.foot))),
                     top = t.map(toPoint(workingPixel(shot.vantage, r.top)));
@@ -310,9 +306,8 @@ class ProductTool : public Tool {
       painter.drawLine(foot, top);
       painter.setPen(QPen(look::mark::tide, 1.8));
       for (const QPointF& end : {foot, top}) painter.drawLine(end - QPointF(6, 0), end + QPointF(6, 0));
-      painter.setPen(look::mark::text);
-      painter.drawText(top + QPointF(9, 4),
-                       QString("%L1, %L2 m").arg(QString::fromStdString(r.name)).arg(r.metres, 0, 'g', 4));
+      paintLabel(painter, top + QPointF(9, 4),
+                 QString("%L1, %L2 m").arg(QString::fromStdString(r.name)).arg(r.metres, 0, 'g', 4));
     }
   }
 

@@ -17,21 +17,6 @@ QPolygonF mapped(const QTransform& t, const std::vector<Vec2d>& points) {
   return line;
 }
 
-/// A small text on a dark chip, legible on any photo; `at` is where its baseline begins.
-void label(QPainter& painter, const QPointF& at, const QString& text, const QColor& colour) {
-  painter.save();
-  painter.setFont(look::small());
-  const QFontMetricsF metrics(look::small());
-  const QRectF chip(at.x() - 4, at.y() - metrics.ascent() - 1, metrics.horizontalAdvance(text) + 8,
-                    metrics.height() + 2);
-  painter.setPen(Qt::NoPen);
-  painter.setBrush(QColor(30, 27, 38, 190));
-  painter.drawRoundedRect(chip, 3, 3);
-  painter.setPen(colour);
-  painter.drawText(at, text);
-  painter.restore();
-}
-
 void rimmedLine(QPainter& painter, const QPolygonF& line, const QPen& pen) {
   painter.setPen(QPen(shade, pen.widthF() + 2.2));
   painter.drawPolyline(line);
@@ -77,11 +62,11 @@ void paintStroke(QPainter& painter, const QTransform& t, const Stroke& stroke, c
   }
   painter.setBrush(Qt::NoBrush);
   if (how.item && (how.selected || off))
-    label(painter, line.last() + QPointF(9, -7),
-          QString("%L1 px%L2")
-              .arg(how.item->rmsPx, 0, 'f', 2)
-              .arg(off ? words(" - does not fit, left out") : ""),
-          off ? look::mark::rose : look::mark::text);
+    paintLabel(painter, line.last() + QPointF(9, -7),
+               QString("%L1 px%L2")
+                   .arg(how.item->rmsPx, 0, 'f', 2)
+                   .arg(off ? words(" - does not fit, left out") : ""),
+               off ? look::mark::rose : look::mark::text);
 }
 
 void paintProposed(QPainter& painter, const QTransform& t, const Stroke& stroke, bool dropped) {
@@ -134,7 +119,7 @@ void paintPin(QPainter& painter, const QTransform& t, const Pin& pin, int number
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   painter.drawEllipse(at + QPointF(7, -16), 5, 5);
   painter.setBrush(Qt::NoBrush);
-  label(painter, at + QPointF(15, -13), QString::number(number), look::mark::text);
+  paintLabel(painter, at + QPointF(15, -13), QString::number(number), look::mark::text);
 }
 
 void paintLength(QPainter& painter, const QTransform& t, const KnownLength& length, bool selected) {
@@ -145,11 +130,11 @@ void paintLength(QPainter& painter, const QTransform& t, const KnownLength& leng
   if (const double n = std::hypot(side.x(), side.y()); n > 0) side *= 6 / n;
   rimmedLine(painter, QPolygonF({a - side, a + side}), pen);
   rimmedLine(painter, QPolygonF({b - side, b + side}), pen);
-  label(painter, (a + b) / 2 + QPointF(8, -6),
-        QString("%L1 m%L2")
-            .arg(length.metres, 0, 'g', 4)
-            .arg(length.on == LengthOn::upright ? words(" up") : ""),
-        look::mark::text);
+  paintLabel(painter, (a + b) / 2 + QPointF(8, -6),
+             QString("%L1 m%L2")
+                 .arg(length.metres, 0, 'g', 4)
+                 .arg(length.on == LengthOn::upright ? words(" up") : ""),
+             look::mark::text);
 }
 
 void paintHorizonPoints(QPainter& painter, const QTransform& t, const std::vector<Vec2d>& points) {
@@ -159,7 +144,7 @@ void paintHorizonPoints(QPainter& painter, const QTransform& t, const std::vecto
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   for (const QPointF& p : line) painter.drawEllipse(p, 3.8, 3.8);
   painter.setBrush(Qt::NoBrush);
-  if (!line.isEmpty()) label(painter, line.first() + QPointF(8, -7), words("horizon"), look::mark::text);
+  if (!line.isEmpty()) paintLabel(painter, line.first() + QPointF(8, -7), words("horizon"), look::mark::text);
 }
 
 void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
@@ -178,7 +163,7 @@ void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
     if (const auto end = projected(camera, axis.to)) {
       const QPointF e = t.map(toPoint(*end));
       rimmedLine(painter, QPolygonF({o, e}), QPen(runLook(axis.run).colour, 2.2));
-      label(painter, e + QPointF(4, -3), axis.name, runLook(axis.run).colour);
+      paintLabel(painter, e + QPointF(4, -3), axis.name, runLook(axis.run).colour);
     }
   painter.setBrush(look::mark::text);
   painter.setPen(QPen(QColor(20, 18, 26), 1));
@@ -188,10 +173,10 @@ void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
 
 void paintGridNote(QPainter& painter, const QTransform& t, double spacing, bool scaleKnown) {
   const QPointF corner = t.map(QPointF(0, 0));
-  label(painter, corner + QPointF(12, 20),
-        scaleKnown ? QString(words("grid %1 m")).arg(spacing)
-                   : QString(words("grid %1 m, if the camera is 1.5 m up")).arg(spacing),
-        look::mark::tide);
+  paintLabel(painter, corner + QPointF(12, 20),
+             scaleKnown ? QString(words("grid %1 m")).arg(spacing)
+                        : QString(words("grid %1 m, if the camera is 1.5 m up")).arg(spacing),
+             look::mark::tide);
 }
 
 void paintVanishingPoints(QPainter& painter, const QTransform& t, const Camera& camera) {
@@ -210,7 +195,7 @@ void paintVanishingPoints(QPainter& painter, const QTransform& t, const Camera& 
         painter.setPen(QPen(look.colour, 1.8));
         painter.drawEllipse(p, 8, 8);
         painter.drawPoint(p);
-        label(painter, p + QPointF(11, 4), look.name, look.colour);
+        paintLabel(painter, p + QPointF(11, 4), look.name, look.colour);
         continue;
       }
     // Toward the vanishing point, whichever end of the run it belongs to; parallel runs point along
@@ -232,10 +217,10 @@ void paintVanishingPoints(QPainter& painter, const QTransform& t, const Camera& 
     painter.setBrush(Qt::NoBrush);
     const double far = camera.focalPx * std::hypot(d.x, d.y) / std::max(std::abs(d.z), 1e-9) / camera.width;
     QPointF text = tip - way * 20 + QPointF(-way.x() * 26 - 22, way.y() > 0.5 ? -6 : 5);
-    label(painter, text,
-          far < 50 ? QString(words("%1, %2 × away")).arg(look.name).arg(far, 0, 'f', 1)
-                   : QString(words("%1, parallel")).arg(look.name),
-          look.colour);
+    paintLabel(painter, text,
+               far < 50 ? QString(words("%1, %2 × away")).arg(look.name).arg(far, 0, 'f', 1)
+                        : QString(words("%1, parallel")).arg(look.name),
+               look.colour);
   }
 }
 
@@ -265,8 +250,8 @@ void paintBox(QPainter& painter, const QTransform& t, const Camera& camera, cons
     painter.setPen(QPen(QColor(20, 18, 26), 1));
     painter.drawEllipse(t.map(toPoint(*foot)), 4.5, 4.5);
     painter.setBrush(Qt::NoBrush);
-    label(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%L1 m").arg(box.edgeM, 0, 'g', 3),
-          look::mark::text);
+    paintLabel(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%L1 m").arg(box.edgeM, 0, 'g', 3),
+               look::mark::text);
   }
 }
 
@@ -284,9 +269,9 @@ void paintLevel(QPainter& painter, const QTransform& t, const Camera& camera, co
                   {x0 + 5 * step, y0 + i * step, level.heightM});
   }
   if (const auto at = projected(camera, {x0, y0, level.heightM}))
-    label(painter, t.map(toPoint(*at)) + QPointF(4, -4),
-          QString("%L1, %L2 m").arg(QString::fromStdString(level.name)).arg(level.heightM, 0, 'f', 3),
-          look::mark::moss);
+    paintLabel(painter, t.map(toPoint(*at)) + QPointF(4, -4),
+               QString("%L1, %L2 m").arg(QString::fromStdString(level.name)).arg(level.heightM, 0, 'f', 3),
+               look::mark::moss);
 }
 
 }  // namespace dusk
