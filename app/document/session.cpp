@@ -271,12 +271,12 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     product.id = freshId(p.products, "product");
     product.name = name, product.model = ref;
     product.metresPerUnit = model.metresPerUnit, product.up = model.up;
+    // Where a set wants it; else where it is seen well.
+    const Vec3d size = trueSize(product, model.box());
+    suitFirst(p, size_t(&shotIn(p) - p.shots.data()), std::max({size.x, size.y, size.z}));
     Shot& shot = shotIn(p);
     Placement placement;
     placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
-    // Where a set wants it; else where it is seen well.
-    const Vec3d size = trueSize(product, model.box());
-    comeNear(shot, std::max({size.x, size.y, size.z}));
     const bool isOnStage = standOnStage(shot, placement);
     if (!isOnStage && isEven(shot.backdrop) && shot.placements.empty() && !shot.backdrop.locked) {
       // Nothing else is there: the camera goes to it.

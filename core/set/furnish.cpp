@@ -22,19 +22,21 @@ const std::vector<Maker>& makers() {
       clutter{"clutter", marked("Clutter"), marked("bare"), marked("lived in")},
       time{"time", marked("Time of day"), marked("noon"), marked("evening")},
       wear{"wear", marked("Wear"), marked("new"), marked("long used"), 0},
-      near{"near", marked("Camera"), marked("near"), marked("far")};
+      near{"near", marked("Camera"), marked("near"), marked("far")},
+      size{"size", marked("Size"), marked("for a ring"), marked("for a boat")};
   static const std::vector<Maker> all = {
       {{"plinths",
         marked("Plinths, a thrown pattern"),
         marked("Plinths and discs against a wall, light through leaves or a window"),
         "north-window.exr",
-        {palette, clutter, wear, time, near, {"pattern", marked("Pattern"), "window", "leaves"}}},
+        {palette, clutter, wear, time, size, near, {"pattern", marked("Pattern"), "window", "leaves"}}},
        plinthsSet},
       {{"sweep",
         marked("Studio sweep"),
         marked("Paper that runs from the floor up into the wall, soft boxes at its sides"),
         "two-soft-boxes.exr",
         {palette,
+         size,
          near,
          {"key", marked("Key light"), marked("from the left"), marked("from the right")},
          {"soft", "Light", "hard", "soft"}}},
@@ -203,7 +205,7 @@ size_t ownOnStage(const Shot& shot) {
 bool standOnStage(const Shot& shot, Placement& placement) {
   const StandIn* stage = byId(shot.standIns, setStage);
   if (shot.set.kind.empty() || !stage) return false;
-  constexpr double besideM = 0.22;  // from one to the next
+  const double besideM = 0.22 * timesAsLarge(shot.set);  // from one to the next
   placement.xM = stage->positionM.x + besideM * double(ownOnStage(shot)), placement.yM = stage->positionM.y;
   placement.levelId = setStage, placement.liftM = 0;
   return true;
@@ -263,6 +265,7 @@ bool furnish(Project& project, size_t index, const SetRecipe& recipe, const Asse
   Furnisher furnisher(project, index, recipe);
   furnisher.behind("#d8d5d0");
   maker->make(furnisher);
+  enlarge(project, shot, timesAsLarge(recipe));
   const Backdrop& b = shot.backdrop;
   shot.vantage = {};
   shot.vantage.solved = shot.vantage.locked = true;
@@ -298,7 +301,7 @@ std::vector<OfDelivery> asDelivered(const Project& project, size_t index) {
   const Shot& made = fresh.shots[index];
   if (shot.set.seed == 1) still.push_back(OfDelivery::seed);
   if (std::none_of(shot.set.sliders.begin(), shot.set.sliders.end(),
-                   [](const auto& slider) { return slider.first != "near"; }))
+                   [](const auto& slider) { return slider.first != "near" && slider.first != "size"; }))
     still.push_back(OfDelivery::sliders);
   const auto pieces = [](const Shot& s, const Project& p) {
     std::vector<std::pair<Piece, std::array<double, 4>>> all;

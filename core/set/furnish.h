@@ -36,9 +36,12 @@ bool standOnStage(const Shot& shot, Placement& placement);
 
 /// The slider "near" for a product that is so large at most: sets are made for 0.3 m.
 double nearFor(double sizeM);
-/// The camera of a set comes as near as its first product wants, about the stage. False where that is not the
-/// first, the slider was set by hand, or the camera is locked.
-bool comeNear(Shot& shot, double sizeM);
+/// What a set is given for such a product: its slider "size" where it has one, else "near".
+void suit(SetRecipe& recipe, double sizeM);
+/// A shot's set suits its first product: one that comes in several sizes is made anew in that product's,
+/// unless something of it is not as it was made; else the camera comes as near as that wants, about the
+/// stage. False where that is not the first, the slider was set by hand, or the camera is locked.
+bool suitFirst(Project& project, size_t shot, double sizeM);
 
 /// A piece of its usual measures, dressed as suits it, standing on the ground; the id of its placement.
 std::string addPiece(Project& project, size_t shot, const std::string& kind, double xM, double yM);

@@ -10,6 +10,11 @@ inline bool isOfSet(const std::string& id) { return id.starts_with(setMark); }
 
 /// How many of the person's products stand on the set's stage.
 size_t ownOnStage(const Shot& shot);
+/// How many times as large a set is as it was thought out.
+double timesAsLarge(const SetRecipe& recipe);
+/// All that a set brought into a shot becomes so many times as large, about the middle of the ground; the
+/// camera goes along, unless it is locked.
+void enlarge(Project& project, Shot& shot, double times);
 
 /// What a set is put together with. Places are metres, the camera looks along +Y at the origin.
 class Furnisher {

@@ -1,6 +1,7 @@
-// Where the camera of a set stands.
+// How large a set is, and where its camera stands.
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/light/hand_camera.h"
 #include "core/project/by_id.h"
@@ -10,6 +11,7 @@ namespace dusk {
 namespace {
 
 constexpr double madeForM = 0.3, nearest = 0.1, farthest = 3;
+constexpr double sizeSpan = 20;  // the slider "size" goes from a twentieth to twenty times
 // The slider goes evenly from 0.3 to 1.7, but for its ends, where it goes on by shares to those.
 constexpr double end = 0.1, evenFrom = 0.3, evenBy = 1.4, below = evenFrom + evenBy * end,
                  above = evenFrom + evenBy * (1 - end);
@@ -29,6 +31,11 @@ void moveAway(Backdrop& b, const Vec3d& stage, double times) {
   b.aimXM = stage.x + (b.aimXM - stage.x) * times, b.aimYM = stage.y + (b.aimYM - stage.y) * times;
 }
 
+/// The slider "size" for a product that is so large.
+double sizeFor(double sizeM) {
+  return std::clamp(0.5 + 0.5 * std::log(std::max(sizeM, 1e-9) / madeForM) / std::log(sizeSpan), 0.0, 1.0);
+}
+
 }  // namespace
 
 double nearFor(double sizeM) {
@@ -38,17 +45,77 @@ double nearFor(double sizeM) {
   return (times - evenFrom) / evenBy;
 }
 
+namespace {
+
 bool comeNear(Shot& shot, double sizeM) {
   const StandIn* stage = byId(shot.standIns, setStage);
+  if (!stage || shot.set.sliders.contains("near")) return false;
   Backdrop& b = shot.backdrop;
-  if (shot.set.kind.empty() || !stage || b.locked || ownOnStage(shot) > 0 ||
-      shot.set.sliders.contains("near"))
-    return false;
   const double near = nearFor(sizeM);
   shot.set.sliders["near"] = near;
   moveAway(b, {stage->positionM.x, stage->positionM.y, stage->sizeM.z}, timesOf(near));
   shot.vantage.camera = handCamera(b, b.width, b.height);
   return true;
+}
+
+/// Whether all that a set brought is as it was made.
+bool isUntouched(const Project& project, size_t index) {
+  Project made = project, now = project;
+  furnish(made, index, project.shots[index].set);
+  // Those of the library lie before what is made anew.
+  for (Project* p : {&made, &now})
+    std::sort(p->surfaces.begin(), p->surfaces.end(),
+              [](const Surface& a, const Surface& b) { return a.id < b.id; });
+  return made == now;
+}
+
+/// The set anew in another size; false where a hand was at what it brought.
+bool resize(Project& project, size_t index, const SetRecipe& recipe) {
+  if (!isUntouched(project, index)) return false;
+  furnish(project, index, recipe);
+  return true;
+}
+
+}  // namespace
+
+void suit(SetRecipe& recipe, double sizeM) {
+  const bool hasSize = sliderOf(recipe, "size").has_value();
+  recipe.sliders.erase(hasSize ? "near" : "size");
+  recipe.sliders[hasSize ? "size" : "near"] = hasSize ? sizeFor(sizeM) : nearFor(sizeM);
+}
+
+bool suitFirst(Project& project, size_t index, double sizeM) {
+  Shot& shot = project.shots[index];
+  if (shot.set.kind.empty() || shot.backdrop.locked || ownOnStage(shot) > 0) return false;
+  if (sliderOf(shot.set, "size") && !shot.set.sliders.contains("size")) {
+    SetRecipe recipe = shot.set;
+    recipe.sliders["size"] = sizeFor(sizeM);
+    if (resize(project, index, recipe)) return true;
+  }
+  return comeNear(shot, sizeM);
+}
+
+double timesAsLarge(const SetRecipe& recipe) {
+  return std::pow(sizeSpan, 2 * sliderOf(recipe, "size").value_or(0.5) - 1);
+}
+
+void enlarge(Project& project, Shot& shot, double times) {
+  std::set<std::string> grown;
+  for (Placement& p : shot.placements) {
+    if (!isOfSet(p.id) && p.levelId != setStage) continue;
+    p.xM *= times, p.yM *= times;
+    if (!isOfSet(p.id)) continue;
+    p.liftM *= times;
+    if (Product* piece = byId(project.products, p.productId); piece && grown.insert(piece->id).second)
+      piece->metresPerUnit *= times;
+  }
+  for (Lamp& lamp : shot.lamps)
+    if (isOfSet(lamp.id)) {
+      lamp.positionM *= times, lamp.targetM *= times;
+      lamp.widthM *= times, lamp.heightM *= times, lamp.radiusM *= times;
+    }
+  if (StandIn* stage = byId(shot.standIns, setStage)) stage->positionM *= times, stage->sizeM *= times;
+  if (!shot.backdrop.locked) moveAway(shot.backdrop, Vec3d(0), times);
 }
 
 void Furnisher::camera(double focalMm35, double heightM, double distanceM, double aimM) {

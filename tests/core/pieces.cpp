@@ -54,6 +54,7 @@ class TestPieces : public QObject {
   void everySetIsMade_data();
   void everySetIsMade();
   void theCameraComesAsNearAsTheFirstWants();
+  void aSetIsAsLargeAsItsProductWants();
   void setsMakeWayForEachOther();
   void whatComesInStandsOnTheStage();
   void whatIsAsDeliveredIsTold();
@@ -234,33 +235,78 @@ void TestPieces::theCameraComesAsNearAsTheFirstWants() {
     QVERIFY(furnish(empty, 0, {kind.name, 3}));
     // However large it is, it fills as much of the picture: its foot to its top, seen from the camera.
     const auto seen = [&](double size) {
-      Shot shot = empty.shots[0];
+      Project p = empty;
       Placement came;
       came.id = "own";
-      const bool moved = comeNear(shot, size);
+      const bool moved = suitFirst(p, 0, size);
+      Shot& shot = p.shots[0];
       standOnStage(shot, came);
       const double foot = planeHeightM(shot, came);
       const Camera& camera = shot.vantage.camera;
       const auto low = projected(camera, {came.xM, came.yM, foot}),
                  top = projected(camera, {came.xM, came.yM, foot + size});
       shot.placements.push_back(came);
-      const Shot once = shot;
+      const Project once = p;
       // The next one changes nothing, and the slider says where it is: made anew, the camera stays.
-      const bool again = comeNear(shot, 5 * size);
-      return !moved || !low || !top || again || !(shot == once) ? 0 : (*low - *top).length() / camera.height;
+      const bool again = suitFirst(p, 0, 5 * size);
+      return !moved || !low || !top || again || !(p == once) ? 0 : (*low - *top).length() / camera.height;
     };
     const double usual = seen(0.3), ring = seen(0.05), large = seen(0.8);
     QVERIFY2(usual > 0.2 && std::abs(ring / usual - 1) < 0.1 && std::abs(large / usual - 1) < 0.1,
              qPrintable(QString("%1: %2, %3, %4").arg(kind.name).arg(usual).arg(ring).arg(large)));
     Project near = empty, anew = empty;
-    QVERIFY(comeNear(near.shots[0], 0.1));
+    QVERIFY(suitFirst(near, 0, 0.1));
     QVERIFY(furnish(anew, 0, near.shots[0].set));
     QVERIFY((anew.shots[0].vantage.camera.position - near.shots[0].vantage.camera.position).length() < 1e-9);
     near.shots[0].backdrop.locked = true, near.shots[0].set.sliders.clear();
-    QVERIFY(!comeNear(near.shots[0], 1));
+    QVERIFY(!suitFirst(near, 0, 1));
   }
   QCOMPARE(nearFor(0.3), 0.5);
   QVERIFY(nearFor(0.001) == 0 && nearFor(100) == 1);
+}
+
+void TestPieces::aSetIsAsLargeAsItsProductWants() {
+  const auto alike = [](double a, double b) { return std::abs(a - b) < 1e-9; };
+  for (const char* kind : {"plinths", "sweep"}) {
+    Project usual = *loadProject(DUSK_SOURCE "/demo/table/table.dusk");
+    usual.shots[0].placements.clear();
+    QVERIFY(furnish(usual, 0, {kind, 5}));
+    Project ring = usual;
+    QVERIFY(suitFirst(ring, 0, 0.03) && !ring.shots[0].set.sliders.contains("near"));
+    // The same picture, a tenth of its size: what stands where, and what lights it, from where it is seen.
+    const Shot &a = usual.shots[0], &b = ring.shots[0];
+    QCOMPARE(a.placements.size(), b.placements.size());
+    for (size_t i = 0; i < a.placements.size(); ++i) {
+      const Placement &of = a.placements[i], &now = b.placements[i];
+      QVERIFY(alike(now.xM, of.xM / 10) && alike(now.yM, of.yM / 10) && now.turnDegrees == of.turnDegrees);
+      const Product &one = *byId(usual.products, of.productId), &other = *byId(ring.products, now.productId);
+      QVERIFY(one.piece == other.piece && alike(other.metresPerUnit, 0.1));
+    }
+    for (size_t i = 0; i < a.lamps.size(); ++i)
+      QVERIFY(alike(b.lamps[i].widthM, a.lamps[i].widthM / 10) &&
+              (b.lamps[i].positionM - a.lamps[i].positionM / 10).length() < 1e-9);
+    QVERIFY((b.vantage.camera.position - a.vantage.camera.position / 10).length() < 1e-9);
+    QVERIFY(b.vantage.camera.focalPx == a.vantage.camera.focalPx);
+    // Two of them stand as far apart as they are large.
+    Placement first, second;
+    first.id = "one", second.id = "two";
+    QVERIFY(standOnStage(ring.shots[0], first));
+    ring.shots[0].placements.push_back(first);
+    QVERIFY(standOnStage(ring.shots[0], second));
+    QVERIFY(alike(second.xM - first.xM, 0.022));
+    // What a hand did to it stays: the camera comes near instead.
+    Project own = usual;
+    for (Surface& s : own.surfaces) s.baseColour = Vec3d(0.9, 0.1, 0.1);
+    const Project before = own;
+    QVERIFY(suitFirst(own, 0, 0.03) && own.surfaces == before.surfaces && own.products == before.products);
+    QVERIFY(own.shots[0].set.sliders.contains("near") && !own.shots[0].set.sliders.contains("size"));
+  }
+  SetRecipe recipe{"plinths", 1, {{"near", 0.2}}};
+  suit(recipe, 0.3);
+  QVERIFY(recipe.sliders == (std::map<std::string, double>{{"size", 0.5}}));
+  recipe.kind = "corner";
+  suit(recipe, 0.3);
+  QVERIFY(recipe.sliders == (std::map<std::string, double>{{"near", 0.5}}));
 }
 
 void TestPieces::setsMakeWayForEachOther() {

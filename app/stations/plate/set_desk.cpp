@@ -38,8 +38,8 @@ void beginSet(Session& session) {
   });
 }
 
-/// How near the camera comes for the person's product, where that is loaded.
-std::optional<double> SetDesk::nearFor() const {
+/// What the largest of the person's products measures at most, metres, where one is loaded.
+std::optional<double> SetDesk::productSize() const {
   double high = 0;
   for (const Placement& p : session_.shot().placements) {
     const Product* product = byId(session_.project().products, p.productId);
@@ -49,8 +49,7 @@ std::optional<double> SetDesk::nearFor() const {
     const Vec3d size = trueSize(*product, model->box());
     high = std::max({high, size.x, size.y, size.z});
   }
-  if (high <= 0) return {};
-  return dusk::nearFor(high);
+  return high > 0 ? std::optional(high) : std::nullopt;
 }
 
 /// Who began with a set has its die and sliders before them.
@@ -93,7 +92,7 @@ void SetDesk::buildSet() {
     session_.edit(words("choose a set"), [&](Project& p) {
       remake(p, [&](SetRecipe& r) {
         r.kind = name;
-        if (const auto near = nearFor()) r.sliders["near"] = *near;
+        if (const auto size = productSize()) suit(r, *size);
       });
     });
   });

@@ -19,7 +19,7 @@ class SetDesk : public Desk {
   void buildPieces();
   void remake(Project& p, const std::function<void(SetRecipe&)>& change) const;
   void addOne(const QString& kind, const Vec3d& at);
-  std::optional<double> nearFor() const;
+  std::optional<double> productSize() const;
   void showSet();
   Workbench& bench_;
   QToolButton* fold_ = nullptr;  ///< of the set

@@ -16,7 +16,7 @@ class KindDesk : public Desk {
     number(
         words("Seed"), {1, 99999, 1, 0, ""}, words("Of what is a little off in it"),
         [this](const Project& p) {
-          return with<double>(p, [](const Piece& piece) { return double(piece.seed); });
+          return with<double>(p, [](const Product& product) { return double(product.piece.seed); });
         },
         [this](Project& p, double v) {
           if (Product* product = session_.productIn(p)) product->piece.seed = int(v);
@@ -30,18 +30,21 @@ class KindDesk : public Desk {
     const Product* now = session_.product();
     const Product* product = now ? byId(p.products, now->id) : nullptr;
     if (!product || product->piece.kind != kind_.name) return {};
-    return read(product->piece);
+    return read(*product);
   }
   void measure(const PieceMeasure& m) {
     const std::string name = m.name, unit = m.unit;
-    const auto get = [this, name, usual = m.usual](const Project& p) {
-      return with<double>(p, [&](const Piece& piece) {
-        const auto at = piece.measures.find(name);
-        return at == piece.measures.end() ? usual : at->second;
+    // Those of a set that was made larger or smaller have grown with it.
+    const auto grown = [isLength = unit == "m"](const Product& p) { return isLength ? p.metresPerUnit : 1; };
+    const auto get = [this, name, grown, usual = m.usual](const Project& p) {
+      return with<double>(p, [&](const Product& product) {
+        const auto at = product.piece.measures.find(name);
+        return (at == product.piece.measures.end() ? usual : at->second) * grown(product);
       });
     };
-    const auto set = [this, name, low = m.low, high = m.high](Project& p, double v) {
-      if (Product* product = session_.productIn(p)) product->piece.measures[name] = std::clamp(v, low, high);
+    const auto set = [this, name, grown, low = m.low, high = m.high](Project& p, double v) {
+      if (Product* product = session_.productIn(p))
+        product->piece.measures[name] = std::clamp(v / grown(*product), low, high);
     };
     const QString tip = unit == "m" ? QString(words("From %1 to %2 mm")).arg(m.low * 1000).arg(m.high * 1000)
                                     : QString(words("From %1 to %2")).arg(m.low).arg(m.high);

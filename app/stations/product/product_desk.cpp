@@ -272,12 +272,13 @@ void ProductDesk::showStanding() {
   if (!model || !product->hiddenParts.empty() || !product->moves.empty()) return standing_->hide();
   const double gap = gapM(*product, *p, *model) * 1000;
   const char* where = p->levelId.empty() ? words("the ground") : words("its level");
-  standing_->setText(
-      std::abs(gap) < 0.005 ? QString(words("It touches %1.")).arg(where)
-      : gap > 0 ? look::spanned(QString(words("It hovers %1 mm over %2.")).arg(gap, 0, 'f', 2).arg(where),
-                                look::rose())
-                : look::spanned(QString(words("It is sunk %1 mm into %2.")).arg(-gap, 0, 'f', 2).arg(where),
-                                look::rose()));
+  if (std::abs(gap) < 0.005) return standing_->setText(QString(words("It touches %1.")).arg(where));
+  const QString off =
+      QString(gap > 0 ? words("It hovers %1 mm over %2.") : words("It is sunk %1 mm into %2."))
+          .arg(std::abs(gap), 0, 'f', 2)
+          .arg(where);
+  // What furnishes a set stands on other pieces and is let into the floor.
+  standing_->setText(product->piece.kind.empty() ? look::spanned(off, look::rose()) : off);
 }
 
 void ProductDesk::showFacts() {

@@ -28,6 +28,8 @@ class ProductTool : public Tool {
     const Placement* inHand = session_.placement();
     for (const Placement& p : shot.placements) {
       const bool mine = inHand && p.id == inHand->id;
+      const Product* product = byId(session_.project().products, p.productId);
+      if (!mine && product && !product->piece.kind.empty()) continue;  // a set has many
       const Vec3d foot(p.xM, p.yM, planeHeightM(shot, p));
       painter.setPen(QPen(QColor(20, 18, 26, 150), mine ? 4 : 2.5));
       drawGroundCircle(painter, camera(), t, foot, radius(p));
