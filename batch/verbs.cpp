@@ -101,11 +101,6 @@ json describe(const PictureHeader& h, const fs::path& file, Progress& progress) 
   return answer;
 }
 
-bool isFilm(const fs::path& file) {
-  constexpr std::string_view endings[] = {".mp4", ".webm", ".mov", ".mkv", ".avi"};
-  return std::find(std::begin(endings), std::end(endings), endingOf(file)) != std::end(endings);
-}
-
 json describe(const FilmFacts& film) {
   return {{"kind", "film"},
           {"codec", film.codec},
@@ -142,7 +137,7 @@ int info(const Request& request, Progress& progress) {
     print({{"kind", "drawing"}, {"size_mm", {page->sizeMm.x, page->sizeMm.y}}}, request.json);
     return 0;
   }
-  if (isFilm(file)) {
+  if (isFilmFile(file)) {
     const auto film = readFilm(file);
     if (!film) return fail(film.error());
     print(describe(*film), request.json);

@@ -6,6 +6,7 @@
 #include <QUrl>
 
 #include "core/base/words.h"
+#include "core/deliver/film_read.h"
 #include "core/picture/formats.h"
 #include "core/product/formats.h"
 #include "core/surface/drawn.h"
@@ -14,8 +15,8 @@ namespace dusk {
 namespace {
 
 QString keyOf(FileKind kind) {
-  static const char* names[] = {"project",  "photo",   "panorama", "model", "camera", "delivery", "print",
-                                "material", "palette", "table",    "layer", "list",   "config"};
+  static const char* names[] = {"project", "photo",    "footage", "panorama", "model", "camera", "delivery",
+                                "print",   "material", "palette", "table",    "layer", "list",   "config"};
   static_assert(std::size(names) == size_t(FileKind::config) + 1);
   return QString("folders/") + names[int(kind)];
 }
@@ -27,8 +28,8 @@ QString standardFolder(QStandardPaths::StandardLocation where) {
 }
 /// Where such files were last; where anything was; where a person keeps them.
 QString firstFolder(FileKind kind) {
-  const bool isPicture = kind == FileKind::photo || kind == FileKind::panorama || kind == FileKind::print ||
-                         kind == FileKind::layer;
+  const bool isPicture = kind == FileKind::photo || kind == FileKind::footage || kind == FileKind::panorama ||
+                         kind == FileKind::print || kind == FileKind::layer;
   for (const QString& folder :
        {QSettings().value(keyOf(kind)).toString(), QSettings().value(lastOfAll).toString(),
         standardFolder(isPicture ? QStandardPaths::PicturesLocation : QStandardPaths::DocumentsLocation)})
@@ -78,6 +79,11 @@ QString filterOf(FileKind kind) {
       return words("Gentle Dusk projects (*.dusk)");
     case FileKind::photo:
       return filter(words("Photographs"), photoEndings());
+    case FileKind::footage: {
+      auto both = filmEndings();
+      both.insert(both.end(), photoEndings().begin(), photoEndings().end());
+      return filter(words("Films and photographs"), both);
+    }
     case FileKind::panorama:
       return filter(words("Panoramas"), lightEndings());
     case FileKind::model:

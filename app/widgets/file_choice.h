@@ -11,6 +11,7 @@ namespace dusk {
 enum class FileKind {
   project,
   photo,
+  footage,  ///< films, and photos of a sequence
   panorama,
   model,
   camera,

@@ -7,10 +7,12 @@
 #include "app/stations/surface/print_jobs.h"
 #include "app/widgets/file_choice.h"
 #include "app/window/demos.h"
+#include "app/window/footage.h"
 #include "app/window/lesson.h"
 #include "app/window/main_window.h"
 #include "app/window/recent.h"
 #include "core/base/words.h"
+#include "core/deliver/film_read.h"
 #include "core/deliver/gather.h"
 #include "core/picture/formats.h"
 #include "core/picture/read.h"
@@ -195,10 +197,12 @@ void MainWindow::take(const QStringList& files) {
         takePanorama(bench_, file);
       else
         takePhoto(bench_, file);
+    } else if (isFilmFile(path)) {
+      takeFootage(bench_, file);
     } else {
       session_.say(
           QFileInfo(file).fileName() +
-              words(" is neither a photo, a panorama, a model nor a project that Gentle Dusk reads."),
+              words(" is neither a photo, a film, a panorama, a model nor a project that Gentle Dusk reads."),
           true);
     }
   }

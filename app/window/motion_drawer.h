@@ -27,8 +27,6 @@ class MotionDrawer : public QWidget {
   void frameShown();
   /// Lets the product in hand fall, and keys its way.
   void drop();
-  /// Numbered photos as the plate, one for each picture.
-  void takeSequence();
 
  signals:
   void filmWanted();

@@ -1,16 +1,14 @@
 // What the Motion drawer's menus offer.
 #include <QtWidgets>
 
-#include "app/widgets/file_choice.h"
 #include "app/widgets/menu_heading.h"
 #include "app/widgets/words.h"
+#include "app/window/footage.h"
 #include "app/window/motion_drawer.h"
 #include "app/window/motion_rows.h"
 #include "core/base/words.h"
 #include "core/motion/drop.h"
 #include "core/motion/ready.h"
-#include "core/motion/sequence.h"
-#include "core/picture/read.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/hand_over_edit.h"
 
@@ -60,8 +58,9 @@ void MotionDrawer::fillMoveMenu(QMenu* menu) {
                       });
                     })
         ->setToolTip(words("The option that is chosen now; go to another moment and choose another"));
-  menu->addAction(words("Plate: photos of a sequence…"), this, &MotionDrawer::takeSequence)
-      ->setToolTip(words("Numbered photos from a camera that stood still, one for each picture"));
+  menu->addAction(words("Plate: a film or a sequence…"), this, [this] { chooseFootage(bench_); })
+      ->setToolTip(
+          words("What a camera that stood still took: a film, or numbered photos, one for each picture"));
   addHeading(menu, words("Ready made"));
   addReady(menu);
 }
@@ -121,50 +120,6 @@ void MotionDrawer::drop() {
                       .arg(double(drop.pictures.size()) / session_.shot().motion.picturesPerSecond, 0, 'f', 1)
                 : QString(words("It does not come to rest within ten seconds: it rolls on, or falls off.")),
             !drop.rests);
-      });
-}
-
-void MotionDrawer::takeSequence() {
-  const QString file = chooseFile(this, words("One photo of the sequence"), FileKind::photo);
-  if (file.isEmpty()) return;
-  struct Found {
-    PictureSequence sequence;
-    std::vector<AssetRef> photos;
-  };
-  bench_.jobs.run<Found>(
-      {words("Linking the photos of a sequence"), "sequence", Lane::incoming},
-      [file, assets = session_.assets(),
-       camera = session_.shot().vantage.camera](Progress& progress) -> Result<Found> {
-        auto sequence = sequenceOf(file.toStdString());
-        if (!sequence) return sequence.error();
-        Found found{std::move(*sequence), {}};
-        for (const auto& each : found.sequence.files) {
-          if (progress.cancelled()) return cancelledError();
-          const auto header = readPictureHeader(each);
-          if (!header) return header.error();
-          if (camera.width > 0 && (header->width != camera.width || header->height != camera.height))
-            return Error{each.filename().string() + words(" is ") + std::to_string(header->width) + " × " +
-                         std::to_string(header->height) + words(", and the shot's photo ") +
-                         std::to_string(camera.width) + " × " + std::to_string(camera.height) +
-                         words(". A sequence is of one size.")};
-          auto link = assets->refer(each);
-          if (!link) return link.error();
-          found.photos.push_back(*link);
-          progress.report(double(found.photos.size()) / double(found.sequence.files.size()));
-        }
-        return found;
-      },
-      [this, shotId = session_.shot().id](Found& found) {
-        session_.editShotOf(shotId, words("take a sequence as the plate"),
-                            [&](Shot& shot) { movePlate(shot, found.sequence, found.photos); });
-        const size_t gone = found.sequence.missing.size();
-        if (gone)
-          session_.say(
-              QString(words("%1 of its photos %2 missing, from number %3 on: the one before stays there."))
-                  .arg(gone)
-                  .arg(gone == 1 ? words("is") : words("are"))
-                  .arg(found.sequence.missing.front()),
-              true);
       });
 }
 

@@ -2,8 +2,10 @@
 
 #include "core/base/words.h"
 #include "core/deliver/ffmpeg_owned.h"
+#include "core/product/formats.h"
 
 extern "C" {
+#include <libavutil/display.h>
 #include <libavutil/pixdesc.h>
 }
 
@@ -22,9 +24,39 @@ Result<FilmInput> opened(const std::filesystem::path& file) {
   if (code < 0) return noFilm(file, code);
   FilmInput input(in);
   if ((code = avformat_find_stream_info(in, nullptr)) < 0) return noFilm(file, code);
-  if (in->nb_streams < 1 || in->streams[0]->codecpar->width <= 0)
-    return noFilm(file, AVERROR_STREAM_NOT_FOUND);
+  if ((code = av_find_best_stream(in, AVMEDIA_TYPE_VIDEO, -1, -1, nullptr, 0)) < 0) return noFilm(file, code);
+  if (in->streams[code]->codecpar->width <= 0) return noFilm(file, AVERROR_STREAM_NOT_FOUND);
+  // Sound and titles are of no interest.
+  for (unsigned i = 0; i < in->nb_streams; ++i)
+    in->streams[i]->discard = int(i) == code ? AVDISCARD_DEFAULT : AVDISCARD_ALL;
   return input;
+}
+
+const AVStream& pictures(const FilmInput& in) {
+  unsigned i = 0;
+  while (in->streams[i]->discard == AVDISCARD_ALL) ++i;
+  return *in->streams[i];
+}
+
+/// Quarter turns, clockwise, that bring its pictures upright: whoever holds a camera upright films sideways.
+int quarterTurns(const AVStream& stream) {
+  const auto* matrix =
+      reinterpret_cast<const int32_t*>(av_stream_get_side_data(&stream, AV_PKT_DATA_DISPLAYMATRIX, nullptr));
+  const double left = matrix ? av_display_rotation_get(matrix) : 0;
+  return std::isfinite(left) ? ((int(std::lround(-left / 90)) % 4) + 4) % 4 : 0;
+}
+
+Picture turned(const Picture& p, int quarters) {
+  if (quarters == 0) return p;
+  const bool sideways = quarters % 2 == 1;
+  Picture to(sideways ? p.height : p.width, sideways ? p.width : p.height, p.channels);
+  for (int y = 0; y < p.height; ++y)
+    for (int x = 0; x < p.width; ++x) {
+      const int right = p.width - 1 - x, below = p.height - 1 - y;
+      float* at = quarters == 1 ? to.at(below, x) : quarters == 2 ? to.at(right, below) : to.at(y, right);
+      std::copy_n(p.at(x, y), p.channels.size(), at);
+    }
+  return to;
 }
 
 Picture codesOf(const AVFrame& frame) {
@@ -51,10 +83,11 @@ Picture codesOf(const AVFrame& frame) {
 Result<FilmFacts> readFilm(const std::filesystem::path& file) {
   auto in = opened(file);
   if (!in) return in.error();
-  const AVStream& s = *(*in)->streams[0];
+  const AVStream& s = pictures(*in);
   const AVCodecParameters& p = *s.codecpar;
   FilmFacts facts;
   facts.width = p.width, facts.height = p.height, facts.picturesPerSecond = av_q2d(s.avg_frame_rate);
+  if (quarterTurns(s) % 2 == 1) std::swap(facts.width, facts.height);
   facts.codec = avcodec_get_name(p.codec_id);
   const auto name = [](const char* text) { return std::string(text ? text : ""); };
   facts.primaries = name(av_color_primaries_name(p.color_primaries));
@@ -62,40 +95,63 @@ Result<FilmFacts> readFilm(const std::filesystem::path& file) {
   facts.matrix = name(av_color_space_name(p.color_space));
   const FilmPacket packet(av_packet_alloc());
   while (av_read_frame(in->get(), packet.get()) >= 0) {
-    facts.pictures += packet->stream_index == 0;
+    facts.pictures += packet->stream_index == s.index;
     av_packet_unref(packet.get());
   }
   return facts;
 }
 
-Result<Picture> readFilmPicture(const std::filesystem::path& file, int wanted) {
+Outcome eachFilmPicture(const std::filesystem::path& file, const std::function<bool(Picture&&)>& take) {
   auto in = opened(file);
   if (!in) return in.error();
-  const AVCodecParameters& p = *(*in)->streams[0]->codecpar;
-  const AVCodec* codec = avcodec_find_decoder(p.codec_id);
+  const AVStream& stream = pictures(*in);
+  const AVCodec* codec = avcodec_find_decoder(stream.codecpar->codec_id);
   if (!codec) return noFilm(file, AVERROR_DECODER_NOT_FOUND);
   const FilmCoder coder(avcodec_alloc_context3(codec));
-  int code = avcodec_parameters_to_context(coder.get(), &p);
+  int code = avcodec_parameters_to_context(coder.get(), stream.codecpar);
   if (code >= 0) code = avcodec_open2(coder.get(), codec, nullptr);
   if (code < 0) return noFilm(file, code);
+  const int quarters = quarterTurns(stream);
   const FilmPacket packet(av_packet_alloc());
   const FilmFrame frame(av_frame_alloc());
-  Picture last;
-  int seen = 0;
-  for (bool more = true; more && seen <= wanted;) {
+  bool any = false;
+  for (bool more = true; more;) {
     more = av_read_frame(in->get(), packet.get()) >= 0;
-    if (more && packet->stream_index != 0) {
+    if (more && packet->stream_index != stream.index) {
       av_packet_unref(packet.get());
       continue;
     }
-    if ((code = avcodec_send_packet(coder.get(), more ? packet.get() : nullptr)) < 0)
-      return noFilm(file, code);
+    code = avcodec_send_packet(coder.get(), more ? packet.get() : nullptr);
     av_packet_unref(packet.get());
-    while (seen <= wanted && avcodec_receive_frame(coder.get(), frame.get()) >= 0)
-      last = codesOf(*frame), ++seen;
+    // A damaged piece is passed over, as players do; a film of nothing else is none.
+    if (code < 0 && code != AVERROR_INVALIDDATA) return noFilm(file, code);
+    while (avcodec_receive_frame(coder.get(), frame.get()) >= 0) {
+      any = true;
+      if (!take(turned(codesOf(*frame), quarters))) return done();
+    }
   }
-  if (last.empty()) return noFilm(file, AVERROR_INVALIDDATA);
+  return any ? done() : Outcome(noFilm(file, AVERROR_INVALIDDATA));
+}
+
+Result<Picture> readFilmPicture(const std::filesystem::path& file, int wanted) {
+  Picture last;
+  int seen = 0;
+  const Outcome read = eachFilmPicture(file, [&](Picture&& picture) {
+    last = std::move(picture);
+    return ++seen <= wanted;
+  });
+  if (!read) return read.error();
   return last;
+}
+
+const std::vector<std::string>& filmEndings() {
+  static const std::vector<std::string> all{".mp4", ".webm", ".mov", ".m4v", ".mkv", ".avi", ".mts"};
+  return all;
+}
+
+bool isFilmFile(const std::filesystem::path& file) {
+  const auto& all = filmEndings();
+  return std::find(all.begin(), all.end(), endingOf(file)) != all.end();
 }
 
 }  // namespace dusk

@@ -77,7 +77,8 @@ std::string unsoundIn(const Deliverable& d) {
     return "has a " + std::string(info.title) + " with " + std::to_string(d.bits) + " bits a channel";
   if ((d.alpha == DeliveredAlpha::straight && !info.straight) ||
       (d.alpha == DeliveredAlpha::premultiplied && !info.premultiplied))
-    return "has a " + std::string(info.title) + " with an alpha that such a file cannot hold";
+    return "has \"" + d.fileName + "\" with an alpha that a " + info.title + " cannot hold; it may be none" +
+           (info.straight ? " or straight" : "") + (info.premultiplied ? " or premultiplied" : "");
   return {};
 }
 

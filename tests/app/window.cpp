@@ -3,6 +3,7 @@
 #include <fstream>
 
 #include "app/cast/cast.h"
+#include "app/window/drawer.h"
 #include "app/window/notices.h"
 #include "core/picture/read.h"
 #include "core/product/settle.h"

@@ -24,13 +24,13 @@ void ask(Workbench& bench, const QString& folder, const Files& taken) {
   QStringList names;
   for (const auto& file : taken) names << QString::fromStdString(file.filename().string());
   const bool one = names.size() == 1;
-  emit bench.asked(
-      QString(words("%1 %2 there already, and %3 not made of this shot."))
-          .arg(names.join(", "), one ? words("is") : words("are"), one ? words("was") : words("were")),
-      {{one ? words("Replace it") : words("Replace them"), words("What was there is gone then"),
-        [&bench, folder] { write(bench, folder, IfThere::replace); }},
-       {words("Keep both"), words("The new ones get a number"),
-        [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
+  emit bench.asked(QString(words("%1 is there already, and was not made of this shot.",
+                                 "%1 are there already, and were not made of this shot.", long(names.size())))
+                       .arg(names.join(", ")),
+                   {{one ? words("Replace it") : words("Replace them"), words("What was there is gone then"),
+                     [&bench, folder] { write(bench, folder, IfThere::replace); }},
+                    {words("Keep both"), words("The new ones get a number"),
+                     [&bench, folder] { write(bench, folder, IfThere::keepBoth); }}});
 }
 
 /// What is there already under the names of what would be written, and was not made of this shot.
