@@ -376,7 +376,7 @@ Result<DeliverReport> deliver(const Project& kept, size_t index, AssetStore& ass
   const Outcome delivered =
       traces ? delivery.run(report, log->get(), progress) : delivery.make(report, progress);
   if (!delivered) return delivered.error();
-  if (*log) (*log)->remove();
+  if (*log && !options.keepsLog) (*log)->remove();
   return report;
 }
 

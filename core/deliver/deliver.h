@@ -21,6 +21,7 @@ struct DeliverOptions {
   std::optional<double> seconds{};          ///< stop adding samples after that long
   std::optional<double> noise{};            ///< noise target in place of the shot's
   std::filesystem::path log{};  ///< what is traced is kept in it while it is under way; not with `seconds`
+  bool keepsLog = false;        ///< for what is delivered next of the same trace
   std::vector<std::filesystem::path> parts{};  ///< nothing is traced: the samples are taken from these
   IfThere ifThere = IfThere::refuse;
   std::optional<double> momentSeconds{};  ///< of what moves; else that which stills show

@@ -10,6 +10,7 @@
 #include "core/deliver/pace.h"
 #include "core/deliver/recipe.h"
 #include "core/deliver/tracing.h"
+#include "core/motion/sequence.h"
 #include "core/project/deliverable_kinds.h"
 
 namespace dusk {
@@ -133,13 +134,17 @@ class Filming {
     for (int i = 0; i < count_; ++i)
       if (i % options_.parts == options_.part - 1 && !isThere(i)) own.push_back(i);
     const Progress::Part whole = progress.part();
+    // Where nothing but footage moves, one trace is all pictures'.
+    const fs::path log = own.size() > 1 && onlyPlateMoves(shot_)
+                             ? folder_ / ("trace-" + std::to_string(options_.part))
+                             : fs::path();
     for (size_t n = 0; n < own.size(); ++n) {
       const double share = 0.98 / double(own.size());
       progress.reportWithin(whole.within(share * double(n), share * double(n + 1)));
       DeliverOptions each = options_.each;
       each.folder = folder_, each.ifThere = IfThere::replace, each.recipes = false;
       each.momentSeconds = momentOf(shot_.motion, own[n]), each.opensShutter = true;
-      each.log.clear();
+      each.log = log, each.keepsLog = true;
       const auto made = deliver(projectOf(own[n]), index_, assets_, cache_, each, progress);
       if (!made) return made.error();
       report_.samples = made->samples, ++report_.traced;
@@ -147,6 +152,8 @@ class Filming {
         if (std::find(report_.notes.begin(), report_.notes.end(), note) == report_.notes.end())
           report_.notes.push_back(note);
     }
+    std::error_code code;
+    if (!log.empty() && !progress.cancelled()) fs::remove(log, code);
     progress.reportWithin(whole.within(0.98, 1));
     return progress.cancelled() ? cancelledError() : done();
   }

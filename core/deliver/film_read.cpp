@@ -66,8 +66,12 @@ Picture codesOf(const AVFrame& frame) {
       SWS_BICUBIC | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT, nullptr, nullptr, nullptr);
   Picture picture = Picture::rgb(frame.width, frame.height);
   if (!scaler) return picture;
-  const int* matrix =
-      sws_getCoefficients(frame.colorspace == AVCOL_SPC_BT709 ? SWS_CS_ITU709 : SWS_CS_DEFAULT);
+  // What says nothing is as players take it: Rec.709's from 720 rows on, Rec.601's below.
+  const bool saysNone = frame.colorspace == AVCOL_SPC_UNSPECIFIED;
+  const int* matrix = sws_getCoefficients(
+      frame.colorspace == AVCOL_SPC_BT2020_NCL                                   ? SWS_CS_BT2020
+      : frame.colorspace == AVCOL_SPC_BT709 || (saysNone && frame.height >= 720) ? SWS_CS_ITU709
+                                                                                 : SWS_CS_ITU601);
   sws_setColorspaceDetails(scaler, matrix, frame.color_range == AVCOL_RANGE_JPEG, matrix, 1, 0, 1 << 16,
                            1 << 16);
   uint8_t* to[4] = {rgb.data()};

@@ -6,6 +6,7 @@
 #include "core/deliver/output_plan.h"
 #include "core/deliver/shutter.h"
 #include "core/motion/at.h"
+#include "core/motion/sequence.h"
 #include "core/project/blend_edit.h"
 #include "core/project/deliverable_kinds.h"
 #include "core/project/file.h"
@@ -92,7 +93,11 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t ind
     return Error{
         words("Nothing is asked for: add a deliverable at the Hand over station first. Films are handed over "
               "apart.")};
-  auto compiled = compile(project, index, assets, cache, progress, Models::fine);
+  // Footage lights as its first picture does.
+  Project stillKept = kept;
+  const bool isHeld = index < kept.shots.size() && holdPlate(stillKept.shots[index]);
+  const Project lit = isHeld ? shownFor(stillKept, index, options) : project;
+  auto compiled = compile(lit, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
   Prepared p{std::move(compiled->scene), 0, 0, 0, {}, std::move(compiled->notes)};
   if (hasPlate(shot) && !p.scene.plate) return Error{p.notes.front(), ErrorKind::unreadable};
@@ -110,12 +115,12 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t ind
   if (options.noise) p.scene.noiseTarget = float(*options.noise);
   if (options.opensShutter && options.momentSeconds)
     if (const Outcome open =
-            openShutter(kept, project, index, *options.momentSeconds, assets, cache, p.scene, progress);
+            openShutter(stillKept, lit, index, *options.momentSeconds, assets, cache, p.scene, progress);
         !open)
       return open.error();
   p.area = tracedArea(shot, p.width, p.height, double(p.width) / std::max(1, p.nativeWidth));
   if (p.area != PixelArea{0, 0, p.width, p.height} && shot.vantage.solved)
-    if (const Outcome wide = goBeyond(p, shot, assets); !wide) return wide.error();
+    if (const Outcome wide = goBeyond(p, lit.shots[index], assets); !wide) return wide.error();
   return p;
 }
 
@@ -129,6 +134,7 @@ std::string textOfContents(Project project) {
 Project onlyTraced(const Project& project, const Shot& shot) {
   Project one = project;
   Shot traced = shot;
+  holdPlate(traced);
   traced.blend = viewOnly(shot.blend);
   traced.snapshots.clear(), traced.deliverables.clear(), traced.frames.clear(), traced.handOver = {};
   traced.name.clear(), one.name.clear();

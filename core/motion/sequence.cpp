@@ -58,8 +58,36 @@ Result<PictureSequence> sequenceOf(const fs::path& file) {
   return sequence;
 }
 
+namespace {
+
+std::string placeOfPlate(const Shot& shot) { return "/shots/" + shot.id + "/plate"; }
+
+}  // namespace
+
+bool holdPlate(Shot& shot) {
+  const auto track = std::find_if(shot.motion.tracks.begin(), shot.motion.tracks.end(),
+                                  [&](const MotionTrack& t) { return t.at == placeOfPlate(shot); });
+  if (track == shot.motion.tracks.end() || track->keys.empty()) return false;
+  const nlohmann::json first = jsonFrom(track->keys.front().to);
+  if (!first.is_object()) return false;
+  shot.plate.path = first.value("path", ""), shot.plate.hash = first.value("hash", "");
+  shot.motion.tracks.erase(track);
+  return true;
+}
+
+bool onlyPlateMoves(const Shot& shot) {
+  bool plateMoves = false;
+  for (const MotionTrack& track : shot.motion.tracks) {
+    if (track.keys.empty()) continue;
+    const bool isPlate = track.at == placeOfPlate(shot);
+    plateMoves |= isPlate;
+    if (!isPlate && !track.at.starts_with("/shots/" + shot.id + "/blend")) return false;
+  }
+  return plateMoves;
+}
+
 void movePlate(Shot& shot, const PictureSequence& sequence, const std::vector<AssetRef>& photos) {
-  MotionTrack& track = addTrack(shot.motion, "/shots/" + shot.id + "/plate");
+  MotionTrack& track = addTrack(shot.motion, placeOfPlate(shot));
   track.keys.clear(), track.loop = MotionLoop::once;
   const double between = 1.0 / shot.motion.picturesPerSecond;
   for (size_t i = 0; i < photos.size() && i < sequence.files.size(); ++i) {

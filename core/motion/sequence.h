@@ -22,4 +22,12 @@ Result<PictureSequence> sequenceOf(const std::filesystem::path& file);
 /// its vantage is that of the first. `photos` are links to the files, in their order.
 void movePlate(Shot& shot, const PictureSequence& sequence, const std::vector<AssetRef>& photos);
 
+/// Takes the moving plate out of a shot, which then has its first picture alone: what lights and is mirrored
+/// in every picture of a film, so that a product that stands still looks alike in all. False where no plate
+/// moves.
+bool holdPlate(Shot& shot);
+/// Whether what is traced is the same in all pictures of the film: nothing moves but the plate, and what is
+/// done to the finished picture.
+bool onlyPlateMoves(const Shot& shot);
+
 }  // namespace dusk
