@@ -4,7 +4,7 @@
 
 namespace dusk {
 
-std::optional<Vec2d> roomFor(const Decal& decal, const Model& model, const Part& part, double unitMm) {
+std::optional<PrintRoom> roomFor(const Decal& decal, const Model& model, const Part& part, double unitMm) {
   DecalFrame endless = frameOf(decal, unitMm, 1);
   endless.size = Vec2f(std::numeric_limits<float>::max());
   const Mesh& mesh = model.meshOf(part);
@@ -22,11 +22,27 @@ std::optional<Vec2d> roomFor(const Decal& decal, const Model& model, const Part&
       }
   }
   if (high.x <= low.x || high.y <= low.y) return {};
-  Vec2d room = high - low;
   // Corners of facets stand apart: what goes nearly round goes round.
   const double round = 2 * pi * double(endless.radius);
-  if (decal.lay == DecalLay::wrapped && room.x > 0.9 * round) room.x = round;
-  return room;
+  if (decal.lay == DecalLay::wrapped && high.x - low.x > 0.9 * round) low.x = -round / 2, high.x = round / 2;
+  return PrintRoom{low, high};
+}
+
+void fitOn(Decal& decal, const Model& model, const Part& part, double unitMm, double proportion) {
+  const auto room = roomFor(decal, model, part, unitMm);
+  if (!room) return;
+  const Vec2d size = room->size();
+  const double most = std::min(size.x, size.y / std::max(proportion, 1e-6));
+  constexpr double over = 1.02;  // a label of its face's own size stays as it was drawn
+  if (decal.widthMm <= most * over) return;
+  decal.widthMm = most;
+  const Vec2d half = Vec2d(most, most * proportion) / 2;
+  const auto into = [](double low, double high, double half) {
+    return low + half > high - half ? (low + high) / 2 : std::clamp(0.0, low + half, high - half);
+  };
+  const Vec2f by(float(into(room->low.x, room->high.x, half.x)),
+                 float(into(room->low.y, room->high.y, half.y)));
+  decal.at = toDouble(pointOf(decal, frameOf(decal, unitMm, float(proportion)), by)) / unitMm;
 }
 
 }  // namespace dusk

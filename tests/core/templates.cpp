@@ -61,11 +61,25 @@ void TestTemplates::thereIsRoomWhereAPrintLies() {
   Decal decal;
   decal.at = Vec3d(1, 0.5, 0), decal.normal = {0, 0, 1}, decal.axis = {0, 1, 0};
   const auto room = [&] { return roomFor(decal, sheet.model, sheet.model.parts[0], 25.4); };
-  const Vec3d size = sheet.model.boxOf(sheet.model.parts[0]).size() * 25.4;
-  QVERIFY(room() && std::abs(room()->x - size.x) < 1e-3 * size.x &&
-          std::abs(room()->y - size.y) < 1e-3 * size.y);
+  const Part& part = sheet.model.parts[0];
+  const Vec3d size = sheet.model.boxOf(part).size() * 25.4;
+  QVERIFY(room() && std::abs(room()->size().x - size.x) < 1e-3 * size.x &&
+          std::abs(room()->size().y - size.y) < 1e-3 * size.y);
+  QVERIFY(std::abs(room()->high.x - (50 - 25.4)) < 1e-3 && std::abs(room()->low.y + (50 + 12.7)) < 1e-3);
+  // One that fits stays as it is; one that does not is as large as goes, and whole on the sheet.
+  decal.widthMm = 60;
+  Decal fits = decal;
+  fitOn(fits, sheet.model, part, 25.4, 0.5);
+  QVERIFY(fits == decal);
+  fits.widthMm = 400;
+  fitOn(fits, sheet.model, part, 25.4, 0.5);
+  QVERIFY(std::abs(fits.widthMm - 100) < 1e-3 && std::abs(fits.at.x) < 1e-4 &&
+          std::abs(fits.at.y - 0.5) < 1e-4);
+  fits = decal, fits.widthMm = 400, fits.at.y = 1.9;
+  fitOn(fits, sheet.model, part, 25.4, 0.5);
+  QVERIFY(std::abs(fits.at.y * 25.4 - 25) < 1e-3);  // its upper border on the sheet's
   decal.turnDegrees = 45;
-  QVERIFY(std::abs(room()->x - size.x * std::sqrt(2)) < 1e-3 * size.x);
+  QVERIFY(std::abs(room()->size().x - size.x * std::sqrt(2)) < 1e-3 * size.x);
   decal.at.z = decal.reachMm / 25.4 + 0.1;
   QVERIFY(!room());
   decal.at.z = 0, decal.normal = {1, 0, 0};
@@ -89,8 +103,8 @@ void TestTemplates::wrappedTemplatesUnrollTheCurve() {
   const auto glass = std::find_if(jar->parts.begin(), jar->parts.end(),
                                   [](const Part& part) { return part.name == "Glass"; });
   const auto room = roomFor(decal, *jar, *glass, 1);
-  QVERIFY(room && std::abs(room->x - 2 * pi * 42) < 1e-3);
-  QVERIFY2(std::abs(room->y - u->size().y) < 1, qPrintable(QString::number(room->y)));
+  QVERIFY(room && std::abs(room->size().x - 2 * pi * 42) < 1e-3);
+  QVERIFY2(std::abs(room->size().y - u->size().y) < 1, qPrintable(QString::number(room->size().y)));
 }
 
 void TestTemplates::guidesAreNeverPrinted() {

@@ -74,19 +74,16 @@ void layDecal(Decal& decal, const PictureView::Spot& spot, const Model& model, d
 
 namespace {
 
-/// Its own width, where it says one, and else a third of its part; no more than fits on the part there.
-double firstWidth(const PrintRead& read, const Decal& decal, const Model& model, double unitMm) {
+/// As wide as it says, and else a third of its part; no wider than fits on the part there.
+void sizePrint(Decal& decal, const PrintRead& read, const Model& model, double unitMm) {
   const std::string& path = *decal.parts.begin();
   const auto part = std::find_if(model.parts.begin(), model.parts.end(),
                                  [&](const Part& each) { return each.path == path; });
-  if (part == model.parts.end()) return decal.widthMm;
-  const Vec3d size = model.boxOf(*part).size() * unitMm;
-  double width = read.widthMm > 0 ? read.widthMm : std::max({size.x, size.y, size.z}) / 3;
-  constexpr double over = 1.02;  // a label of its face's own size stays as it was drawn
-  if (const auto room = roomFor(decal, model, *part, unitMm))
-    if (const double most = std::min(room->x, room->y / std::max(read.proportion, 1e-6)); width > most * over)
-      width = most;
-  return std::max(0.1, std::round(width * 10) / 10);
+  if (part == model.parts.end()) return;
+  const Vec3d box = model.boxOf(*part).size() * unitMm;
+  decal.widthMm = read.widthMm > 0 ? read.widthMm : std::max({box.x, box.y, box.z}) / 3;
+  fitOn(decal, model, *part, unitMm, read.proportion);
+  decal.widthMm = std::max(0.1, std::round(decal.widthMm * 10) / 10);
 }
 
 }  // namespace
@@ -116,7 +113,7 @@ void takePrint(Workbench& bench, const QString& file, const PictureView::Spot& s
         Decal laid = decal;
         laid.picture = read->ref;
         layDecal(laid, spot, *model, unitMm);
-        laid.widthMm = firstWidth(*read, laid, *model, unitMm);
+        sizePrint(laid, *read, *model, unitMm);
         return Laid{laid, read->widthMm};
       },
       [&session, spot, name](Laid& laid) {
