@@ -117,7 +117,7 @@ void PlanView::paintEvent(QPaintEvent*) {
   painter.setPen(QPen(look::mark::text, 2));
   painter.drawLine(at, at + QPointF(length, 0));
   painter.setFont(look::small());
-  painter.drawText(at + QPointF(0, -6), QString("%1 m").arg(metres));
+  painter.drawText(at + QPointF(0, -6), QString("%L1 m").arg(metres));
   const Shot& shot = session_.shot();
   if (shot.vantage.solved && !(shot.lamps.empty() && shot.placements.empty() && shot.standIns.empty()))
     paintHint(

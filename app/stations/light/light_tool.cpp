@@ -162,11 +162,9 @@ class LightTool : public Tool {
         QPolygonF({end + QPointF(0, -6), end + QPointF(6, 0), end + QPointF(0, 6), end + QPointF(-6, 0)}));
     if (gnomon.top) painter.drawRect(QRectF(place(*gnomon.top) - QPointF(4, 4), QSizeF(8, 8)));
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(look::mark::text);
-    painter.setFont(look::small());
-    painter.drawText(foot + QPointF(9, -7), which + words("foot"));
-    painter.drawText(end + QPointF(9, -7), which + words("shadow tip"));
-    if (gnomon.top) painter.drawText(place(*gnomon.top) + QPointF(9, -7), which + words("top"));
+    paintLabel(painter, foot + QPointF(10, -8), which + words("foot"));
+    paintLabel(painter, end + QPointF(10, -8), which + words("shadow tip"));
+    if (gnomon.top) paintLabel(painter, place(*gnomon.top) + QPointF(10, -8), which + words("top"));
   }
 
   enum { fresh, base, tip, top } grip_ = fresh;

@@ -112,9 +112,7 @@ void Cross::paint(QPainter& p) const {
   p.setBrush(look::mark::tide);
   if (const auto c = at({size(), 0})) {
     p.drawEllipse(*c, 4.5, 4.5);
-    p.setPen(look::mark::text);
-    p.setFont(look::small());
-    p.drawText(*c + QPointF(6, 16), QString("%L1 mm").arg(size(), 0, 'g', 3));
+    paintLabel(p, *c + QPointF(8, 18), QString("%L1 mm").arg(size(), 0, 'g', 3));
   }
   p.setBrush(Qt::NoBrush);
 }
