@@ -123,7 +123,9 @@ class Delivery {
     if (outputs.hasProofs()) outputs.tell(toldOf(report, progress));
     if (progress.cancelled()) return cancelledError();
     tellOfEmpty(report);
-    return close(outputs, report);
+    const Outcome closed = close(outputs, report);
+    progress.report(1);
+    return closed;
   }
 
   /// Writes files of which none shows the picture: nothing is traced for them.

@@ -48,6 +48,12 @@ class DemoWindow : public QObject {
       if (w->accessibleName() == accessibleName) return w;
     return nullptr;
   }
+  /// The field of that name that is seen: other desks have some of the same.
+  QDoubleSpinBox* fieldShown(const QString& name) {
+    for (auto* field : window_->findChildren<QDoubleSpinBox*>())
+      if (field->accessibleName() == name && field->isVisible()) return field;
+    return nullptr;
+  }
   QPushButton* button(const QString& text) {
     for (QPushButton* b : window_->findChildren<QPushButton*>())
       if (b->text() == text) return b;

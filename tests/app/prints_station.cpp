@@ -97,11 +97,8 @@ void TestPrintsStation::aDrawingTooLargeIsMadeToFit() {
            qPrintable(QString::number(decal()->widthMm)));
   // Its height is told, though nobody gave it one.
   QCOMPARE(decal()->heightMm, 0.0);
-  const auto fields = window_->findChildren<NumberField*>();
-  const auto found = std::find_if(fields.begin(), fields.end(),
-                                  [](auto* f) { return f->accessibleName() == "Height" && f->isVisible(); });
-  QVERIFY(found != fields.end());
-  NumberField* height = *found;
+  auto* height = fieldShown("Height");
+  QVERIFY(height);
   QVERIFY(QTest::qWaitFor([&] { return std::abs(height->value() - decal()->widthMm / 2) < 0.01; }, 5'000));
   bringIntoView(height);
   QTest::mouseClick(height, Qt::LeftButton);

@@ -13,11 +13,6 @@ class TestProductStation : public DemoWindow {
   Cast& cast() { return *window_->findChild<Cast*>(); }
   const Product& product() { return session().project().products[0]; }
   static std::string lid() { return "Brackwater tide gauge/Housing/Lid"; }
-  QDoubleSpinBox* shown(const QString& name) {
-    for (QDoubleSpinBox* box : window_->findChildren<QDoubleSpinBox*>())
-      if (box->accessibleName() == name && box->isVisible()) return box;
-    return nullptr;
-  }
   /// Presses the mouse on a part's row in the cast.
   void clickRow(const std::string& path, Qt::KeyboardModifiers keys = {}) {
     const QModelIndex index = cast().model().indexOfPart(path);
@@ -230,7 +225,7 @@ void TestProductStation::hintsStepAsideForTheProduct() {
 }
 
 void TestProductStation::unitOfChoice() {
-  auto* along = shown("Position a");
+  auto* along = fieldShown("Position a");
   auto* unit = named<QComboBox>("Lengths in");
   const double metres = shot().placements[0].xM;
   for (int i : {1, 3, 2}) {

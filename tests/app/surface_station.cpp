@@ -110,8 +110,8 @@ void TestSurfaceStation::feedRowsAreWorkedByHand() {
   QVERIFY(!feed().on);
   // The fields below belong to it.
   QTest::mouseClick(row, Qt::LeftButton, {}, QPoint(row->width() / 2, y));
-  auto* size = named<NumberField>("Size");
-  QVERIFY(size && size->isVisible());
+  auto* size = fieldShown("Size");
+  QVERIFY(size);
   size->setValue(55);
   QCOMPARE(feed().sizeMm, 55.0);
 }

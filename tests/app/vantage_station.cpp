@@ -21,9 +21,7 @@ class TestVantageStation : public DemoWindow {
     if (!head->isChecked()) head->click();
   }
   void type(const QString& field, double value) {
-    QDoubleSpinBox* spin = nullptr;  // other desks have fields of that name
-    for (auto* s : window_->findChildren<QDoubleSpinBox*>())
-      if (s->accessibleName() == field && s->isVisible()) spin = s;
+    QDoubleSpinBox* spin = fieldShown(field);
     QVERIFY2(spin, qPrintable(field));
     spin->setFocus();
     spin->selectAll();
