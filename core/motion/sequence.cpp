@@ -6,6 +6,7 @@
 #include "core/base/json_text.h"
 #include "core/base/words.h"
 #include "core/motion/edit.h"
+#include "core/variant/places.h"
 
 namespace dusk {
 namespace {
@@ -76,12 +77,18 @@ bool holdPlate(Shot& shot) {
 }
 
 bool onlyPlateMoves(const Shot& shot) {
+  const std::string blend = "/shots/" + shot.id + "/blend";
+  // Light is what the view makes of the photo.
+  const auto isFinish = [&](const std::string& at) {
+    return at != blend && isWithin(at, blend) && !isWithin(at, blend + "/view") &&
+           !isWithin(at, blend + "/config");
+  };
   bool plateMoves = false;
   for (const MotionTrack& track : shot.motion.tracks) {
     if (track.keys.empty()) continue;
     const bool isPlate = track.at == placeOfPlate(shot);
     plateMoves |= isPlate;
-    if (!isPlate && !track.at.starts_with("/shots/" + shot.id + "/blend")) return false;
+    if (!isPlate && !isFinish(track.at)) return false;
   }
   return plateMoves;
 }

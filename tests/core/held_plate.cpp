@@ -113,6 +113,12 @@ void TestHeldPlate::whatStandsStillIsTracedOnce() {
   // The places are there: dusk is darker.
   QVERIFY(readAsIs(in("film") / "0001.png").at(3, 60)[0] >
           readAsIs(in("film") / "0003.png").at(3, 60)[0] + 0.1f);
+  // So it is where the view, by which the photo becomes light, changes: each is traced by itself.
+  Project viewed = p;
+  for (const double seconds : {0.0, 1.0 / 24})
+    putKeyOf(viewed.shots[0], viewed, thingOf("/shots/" + shot.id + "/blend/view"), seconds);
+  QVERIFY(!onlyPlateMoves(viewed.shots[0]));
+  QCOMPARE(made(viewed, "viewed"), 3);
   // A product that moves is traced in each.
   const Thing turn = thingOf("/shots/" + shot.id + "/placements/" + shot.placements[0].id + "/turnDegrees");
   putKeyOf(shot, p, turn, 0);
