@@ -5,6 +5,7 @@
 #include "core/base/memory.h"
 #include "core/base/words.h"
 #include "core/deliver/film_read.h"
+#include "core/deliver/names.h"
 #include "core/picture/write.h"
 
 namespace dusk {
@@ -13,14 +14,13 @@ namespace fs = std::filesystem;
 
 constexpr int mostPictures = 5000;
 
-/// The names of so many pictures in a folder.
+/// Where a picture, counted from 0, lies in a folder.
+fs::path nameOf(const fs::path& folder, const std::string& stem, int picture) {
+  return folder / (stem + "_" + pictureNumber(picture) + ".png");
+}
 std::vector<fs::path> names(const fs::path& folder, const std::string& stem, int count) {
   std::vector<fs::path> all;
-  for (int i = 1; i <= count; ++i) {
-    char number[16];
-    std::snprintf(number, sizeof number, "_%04d.png", i);
-    all.push_back(folder / (stem + number));
-  }
+  for (int i = 0; i < count; ++i) all.push_back(nameOf(folder, stem, i));
   return all;
 }
 
@@ -57,10 +57,10 @@ class Writer {
     return outcome_.ok();
   }
   void flush() {
-    const auto files = names(folder_, stem_, count());
     std::vector<Outcome> each(held_.size(), done());
-    tbb::parallel_for(size_t{0}, held_.size(),
-                      [&](size_t i) { each[i] = writePng8(files[size_t(written_) + i], held_[i]); });
+    tbb::parallel_for(size_t{0}, held_.size(), [&](size_t i) {
+      each[i] = writePng8(nameOf(folder_, stem_, written_ + int(i)), held_[i]);
+    });
     for (const Outcome& one : each)
       if (!one && outcome_) outcome_ = one;
     written_ += int(held_.size());

@@ -94,9 +94,8 @@ Result<Prepared> prepare(const Project& kept, const Project& project, size_t ind
         words("Nothing is asked for: add a deliverable at the Hand over station first. Films are handed over "
               "apart.")};
   // Footage lights as its first picture does.
-  Project stillKept = kept;
-  const bool isHeld = index < kept.shots.size() && holdPlate(stillKept.shots[index]);
-  const Project lit = isHeld ? shownFor(stillKept, index, options) : project;
+  Project stillKept = kept, lit = project;
+  holdPlate(stillKept.shots[index]), holdPlate(lit.shots[index]);
   auto compiled = compile(lit, index, assets, cache, progress, Models::fine);
   if (!compiled) return compiled.error();
   Prepared p{std::move(compiled->scene), 0, 0, 0, {}, std::move(compiled->notes)};

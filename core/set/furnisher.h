@@ -12,8 +12,8 @@ inline bool isOfSet(const std::string& id) { return id.starts_with(setMark); }
 size_t ownOnStage(const Shot& shot);
 /// How many times as large a set is as it was thought out.
 double timesAsLarge(const SetRecipe& recipe);
-/// All that a set brought into a shot becomes so many times as large, about the middle of the ground; the
-/// camera goes along, unless it is locked.
+/// All that a set has just brought into a shot, each piece once, becomes so many times as large, about the
+/// middle of the ground; the camera goes along, unless it is locked.
 void enlarge(Project& project, Shot& shot, double times);
 
 /// What a set is put together with. Places are metres, the camera looks along +Y at the origin.

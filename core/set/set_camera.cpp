@@ -1,7 +1,6 @@
 // How large a set is, and where its camera stands.
 #include <algorithm>
 #include <cmath>
-#include <set>
 
 #include "core/light/hand_camera.h"
 #include "core/project/by_id.h"
@@ -69,13 +68,6 @@ bool isUntouched(const Project& project, size_t index) {
   return made == now;
 }
 
-/// The set anew in another size; false where a hand was at what it brought.
-bool resize(Project& project, size_t index, const SetRecipe& recipe) {
-  if (!isUntouched(project, index)) return false;
-  furnish(project, index, recipe);
-  return true;
-}
-
 }  // namespace
 
 void suit(SetRecipe& recipe, double sizeM) {
@@ -87,10 +79,10 @@ void suit(SetRecipe& recipe, double sizeM) {
 bool suitFirst(Project& project, size_t index, double sizeM) {
   Shot& shot = project.shots[index];
   if (shot.set.kind.empty() || shot.backdrop.locked || ownOnStage(shot) > 0) return false;
-  if (sliderOf(shot.set, "size") && !shot.set.sliders.contains("size")) {
+  if (sliderOf(shot.set, "size") && !shot.set.sliders.contains("size") && isUntouched(project, index)) {
     SetRecipe recipe = shot.set;
     recipe.sliders["size"] = sizeFor(sizeM);
-    if (resize(project, index, recipe)) return true;
+    return furnish(project, index, recipe);
   }
   return comeNear(shot, sizeM);
 }
@@ -100,14 +92,12 @@ double timesAsLarge(const SetRecipe& recipe) {
 }
 
 void enlarge(Project& project, Shot& shot, double times) {
-  std::set<std::string> grown;
   for (Placement& p : shot.placements) {
     if (!isOfSet(p.id) && p.levelId != setStage) continue;
     p.xM *= times, p.yM *= times;
     if (!isOfSet(p.id)) continue;
     p.liftM *= times;
-    if (Product* piece = byId(project.products, p.productId); piece && grown.insert(piece->id).second)
-      piece->metresPerUnit *= times;
+    if (Product* piece = byId(project.products, p.productId)) piece->metresPerUnit *= times;
   }
   for (Lamp& lamp : shot.lamps)
     if (isOfSet(lamp.id)) {

@@ -1,6 +1,6 @@
 #include "app/window/notices.h"
-#include "core/deliver/film_file.h"
 #include "demo_window.h"
+#include "tests/made_film.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -9,15 +9,10 @@ using namespace dusk;
 class TestFootage : public DemoWindow {
   Q_OBJECT
   QString film(const QString& name, int pictures) {
-    const QString file = folder_.filePath(name), one = folder_.filePath("one.png");
-    auto writer = FilmWriter::open(file.toStdString(), {DeliverableKind::mp4, 96, 64, 12, 90});
-    if (!writer) qFatal("%s", writer.error().message.c_str());
-    for (int i = 0; i < pictures; ++i) {
-      QImage picture(96, 64, QImage::Format_RGB888);
-      picture.fill(QColor(90, 20 * i, 60));
-      if (!picture.save(one) || !(*writer)->add(one.toStdString())) qFatal("not added");
-    }
-    if (!(*writer)->close()) qFatal("not closed");
+    const QString file = folder_.filePath(name);
+    std::vector<QColor> colours;
+    for (int i = 0; i < pictures; ++i) colours.push_back(QColor(90, 20 * i, 60));
+    makeFilm(file.toStdString(), {96, 64}, 12, colours);
     return file;
   }
   void drop(const QString& file) {

@@ -5,9 +5,9 @@
 #include <QtTest>
 #include <fstream>
 
-#include "core/deliver/film_file.h"
 #include "core/deliver/film_read.h"
 #include "core/motion/sequence.h"
+#include "tests/made_film.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -21,15 +21,9 @@ class TestFilmApart : public QObject {
   fs::path in(const std::string& name) { return fs::path(folder_.path().toStdString()) / name; }
   /// A film of so many pictures, each a little brighter than the one before.
   fs::path film(const std::string& name, int pictures) {
-    auto writer = FilmWriter::open(in(name), {DeliverableKind::mp4, 64, 48, 10, 100});
-    if (!writer) qFatal("%s", writer.error().message.c_str());
-    for (int i = 0; i < pictures; ++i) {
-      QImage picture(64, 48, QImage::Format_RGB888);
-      picture.fill(QColor(10 * i + 20, 90, 120));
-      if (!picture.save(QString::fromStdString(in("one.png").string()))) qFatal("no picture");
-      if (!(*writer)->add(in("one.png"))) qFatal("not added");
-    }
-    if (!(*writer)->close()) qFatal("not closed");
+    std::vector<QColor> colours;
+    for (int i = 0; i < pictures; ++i) colours.push_back(QColor(10 * i + 20, 90, 120));
+    makeFilm(in(name), {64, 48}, 10, colours);
     return in(name);
   }
 

@@ -26,7 +26,6 @@ class BlendTool : public Tool {
     clean_.paint(painter);
     if (session_.nextDrag() == NextDrag::own && !photo_) return;
     const QTransform t = view_.toScreen();
-    painter.setFont(look::small());
     const auto ring = [&](const Patch& patch, const QColor& colour, Qt::PenStyle dash, const QString& name) {
       const QPointF c = t.map(toPoint(patch.at));
       const double r = std::max(4.0, patch.radius * view_.scale());

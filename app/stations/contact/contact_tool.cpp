@@ -31,7 +31,6 @@ class ContactTool : public Tool {
     product_->paint(painter);
     if (!session_.shot().vantage.solved) return;
     const QTransform t = view_.toScreen();
-    painter.setFont(look::small());
     painter.save();
     painter.setClipRect(t.mapRect(QRectF(0, 0, camera().width, camera().height)));
     for (const StandIn& s : session_.shot().standIns) {

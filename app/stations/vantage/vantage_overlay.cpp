@@ -119,7 +119,7 @@ void paintPin(QPainter& painter, const QTransform& t, const Pin& pin, int number
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   painter.drawEllipse(at + QPointF(7, -16), 5, 5);
   painter.setBrush(Qt::NoBrush);
-  paintLabel(painter, at + QPointF(15, -13), QString::number(number), look::mark::text);
+  paintLabel(painter, at + QPointF(15, -13), QString::number(number));
 }
 
 void paintLength(QPainter& painter, const QTransform& t, const KnownLength& length, bool selected) {
@@ -133,8 +133,7 @@ void paintLength(QPainter& painter, const QTransform& t, const KnownLength& leng
   paintLabel(painter, (a + b) / 2 + QPointF(8, -6),
              QString("%L1 m%L2")
                  .arg(length.metres, 0, 'g', 4)
-                 .arg(length.on == LengthOn::upright ? words(" up") : ""),
-             look::mark::text);
+                 .arg(length.on == LengthOn::upright ? words(" up") : ""));
 }
 
 void paintHorizonPoints(QPainter& painter, const QTransform& t, const std::vector<Vec2d>& points) {
@@ -144,7 +143,7 @@ void paintHorizonPoints(QPainter& painter, const QTransform& t, const std::vecto
   painter.setPen(QPen(QColor(20, 18, 26), 1));
   for (const QPointF& p : line) painter.drawEllipse(p, 3.8, 3.8);
   painter.setBrush(Qt::NoBrush);
-  if (!line.isEmpty()) paintLabel(painter, line.first() + QPointF(8, -7), words("horizon"), look::mark::text);
+  if (!line.isEmpty()) paintLabel(painter, line.first() + QPointF(8, -7), words("horizon"));
 }
 
 void paintOrigin(QPainter& painter, const QTransform& t, const Camera& camera) {
@@ -250,8 +249,7 @@ void paintBox(QPainter& painter, const QTransform& t, const Camera& camera, cons
     painter.setPen(QPen(QColor(20, 18, 26), 1));
     painter.drawEllipse(t.map(toPoint(*foot)), 4.5, 4.5);
     painter.setBrush(Qt::NoBrush);
-    paintLabel(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%L1 m").arg(box.edgeM, 0, 'g', 3),
-               look::mark::text);
+    paintLabel(painter, t.map(toPoint(*foot)) + QPointF(9, 14), QString("%L1 m").arg(box.edgeM, 0, 'g', 3));
   }
 }
 
