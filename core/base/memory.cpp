@@ -70,6 +70,14 @@ size_t freeOfAddresses() {
 
 size_t freeMemory() { return std::min({freeOfMachine(), freeOfGroup(), freeOfAddresses()}); }
 
+size_t freeDisk(const std::filesystem::path& folder) {
+  std::error_code code;
+  std::filesystem::path at = std::filesystem::absolute(folder);
+  while (at.has_relative_path() && !std::filesystem::exists(at, code)) at = at.parent_path();
+  const auto space = std::filesystem::space(at, code);
+  return code ? unlimited : size_t(space.available);
+}
+
 void giveBackFreed() { ::malloc_trim(0); }
 
 std::string bytesText(size_t bytes) {

@@ -197,15 +197,12 @@ class Delivery {
   }
   /// Error: the disk has too little left.
   Outcome hasRoom() const {
-    std::filesystem::path at = std::filesystem::absolute(options_.folder);
-    std::error_code code;
-    while (at.has_relative_path() && !std::filesystem::exists(at, code)) at = at.parent_path();
-    const auto space = std::filesystem::space(at, code);
-    const size_t need = bytesOnDisk(plans_, wantsPasses_ ? possiblePasses(scene_).size() : 0);
-    if (code || space.available >= need) return done();
-    return Error{words("The files may take about ") + bytesText(need) + words(", and ") +
-                 bytesText(size_t(space.available)) + words(" are free on the disk of ") +
-                 options_.folder.string() + words(". Free some, or hand over elsewhere.")};
+    const size_t need = bytesOnDisk(plans_, wantsPasses_ ? possiblePasses(scene_).size() : 0),
+                 has = freeDisk(options_.folder);
+    if (has >= need) return done();
+    return Error{words("The files may take about ") + bytesText(need) + words(", and ") + bytesText(has) +
+                 words(" are free on the disk of ") + options_.folder.string() +
+                 words(". Free some, or hand over elsewhere.")};
   }
   /// Every pass that the files may hold, in their order.
   std::vector<NamedPass> possible() const {

@@ -34,13 +34,12 @@ bool areOf(const fs::path& film, const std::vector<fs::path>& pictures) {
 }
 
 Outcome hasRoom(const FilmFacts& film, const fs::path& folder) {
-  std::error_code code;
-  const auto space = fs::space(folder.has_parent_path() ? folder.parent_path() : fs::path("."), code);
   // A photograph as PNG takes about two thirds of its pixels.
-  const size_t need = size_t(film.width) * size_t(film.height) * 2 * size_t(film.pictures);
-  if (code || space.available >= need) return done();
-  return Error{words("Its pictures may take about ") + bytesText(need) + words(", and ") +
-               bytesText(size_t(space.available)) + words(" are free on the disk of ") + folder.string() +
+  const size_t need = size_t(film.width) * size_t(film.height) * 2 * size_t(film.pictures),
+               has = freeDisk(folder);
+  if (has >= need) return done();
+  return Error{words("Its pictures may take about ") + bytesText(need) + words(", and ") + bytesText(has) +
+               words(" are free on the disk of ") + folder.string() +
                words(". Free some, or cut the film first.")};
 }
 
