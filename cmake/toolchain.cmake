@@ -5,6 +5,11 @@ if(CMAKE_BUILD_TYPE STREQUAL "Release")
   set(CMAKE_CXX_FLAGS_RELEASE "-O2")
 endif()
 
+# The compiler tidies its memory from 128 MB on, again and again: a twelfth of its time. No file here needs 1.5 GB.
+if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
+  add_compile_options("SHELL:--param ggc-min-heapsize=1500000")
+endif()
+
 find_program(DUSK_CCACHE ccache)
 if(DUSK_CCACHE)
   set(CMAKE_CXX_COMPILER_LAUNCHER ${CMAKE_COMMAND} -E env CCACHE_SLOPPINESS=pch_defines,time_macros ${DUSK_CCACHE})

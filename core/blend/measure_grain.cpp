@@ -14,9 +14,9 @@
 namespace dusk {
 namespace {
 
-constexpr int core = grainPatch, ring = 8, all = core + 2 * ring, cell = 4;
+constexpr int ring = 8, all = grainPatch + 2 * ring, cell = 4;
 constexpr int knots = 17;
-constexpr int least = 10;  ///< patches that can be said to agree
+constexpr int agreeing = 10;  ///< patches that can be said to agree
 
 struct Patch {
   int x = 0, y = 0;
@@ -36,7 +36,7 @@ double variationAround(const Picture& strip, int x0) {
       for (int u = 0; u < all; ++u)
         means[size_t(v / cell * cells + u / cell)] += 255.0 * strip.at(x0 + u, v)[c] / (cell * cell);
     const auto inside = [](size_t i) {
-      constexpr int from = ring / cell, to = (ring + core) / cell;
+      constexpr int from = ring / cell, to = (ring + grainPatch) / cell;
       const int u = int(i) % cells, v = int(i) / cells;
       return u >= from && u < to && v >= from && v < to;
     };
@@ -64,11 +64,11 @@ double variationAround(const Picture& strip, int x0) {
 }
 
 std::vector<double> residual(const Picture& strip, int x0, int channel) {
-  static const Quadratic surface(core);
-  std::vector<double> values(core * core);
-  for (int v = 0; v < core; ++v)
-    for (int u = 0; u < core; ++u)
-      values[size_t(v * core + u)] = 255.0 * strip.at(x0 + ring + u, ring + v)[channel];
+  static const Quadratic surface(grainPatch);
+  std::vector<double> values(grainPatch * grainPatch);
+  for (int v = 0; v < grainPatch; ++v)
+    for (int u = 0; u < grainPatch; ++u)
+      values[size_t(v * grainPatch + u)] = 255.0 * strip.at(x0 + ring + u, ring + v)[channel];
   surface.takeAway(values);
   return values;
 }
@@ -78,12 +78,12 @@ Patch look(const Picture& strip, int x0, int y0) {
   p.x = x0, p.y = y0, p.around = variationAround(strip, x0);
   for (int c = 0; c < 3; ++c) {
     double sum = 0;
-    for (int v = 0; v < core; ++v)
-      for (int u = 0; u < core; ++u) sum += 255.0 * strip.at(x0 + ring + u, ring + v)[c];
-    p.mean[size_t(c)] = sum / (core * core);
+    for (int v = 0; v < grainPatch; ++v)
+      for (int u = 0; u < grainPatch; ++u) sum += 255.0 * strip.at(x0 + ring + u, ring + v)[c];
+    p.mean[size_t(c)] = sum / (grainPatch * grainPatch);
     double squares = 0;
     for (const double r : residual(strip, x0, c)) squares += r * r;
-    p.variance[size_t(c)] = squares / (core * core - 6);
+    p.variance[size_t(c)] = squares / (grainPatch * grainPatch - 6);
   }
   p.brightness = 0.2126 * p.mean[0] + 0.7152 * p.mean[1] + 0.0722 * p.mean[2];
   return p;
@@ -119,8 +119,8 @@ double blockingOf(const CodeRows& photo, const std::vector<Patch>& flat) {
   double at = 0, else_ = 0, n = 0, m = 0;
   for (size_t i = 0; i < flat.size() && i < 400; ++i) {
     const Picture strip = stripOf(photo, flat[i].y);
-    for (int v = ring; v < ring + core; ++v)
-      for (int u = ring; u < ring + core; ++u) {
+    for (int v = ring; v < ring + grainPatch; ++v)
+      for (int u = ring; u < ring + grainPatch; ++u) {
         const int x = flat[i].x + u;
         const double step = std::abs(strip.at(x, v)[1] - strip.at(x - 1, v)[1]);
         (x % 8 == 0 ? (n += 1, at) : (m += 1, else_)) += step;
@@ -164,8 +164,8 @@ struct Bin {
 /// They tell the noise where they agree: noise is the same everywhere at one brightness, texture is not. Else
 /// they tell that noise is not more than the quietest have. `floor`: variance of rounding.
 std::optional<Bin> binOf(const std::vector<Patch>& all, double floor) {
-  if (int(all.size()) < least) return {};
-  const size_t taken = std::clamp<size_t>(all.size() / 6, size_t(least), 400);
+  if (int(all.size()) < agreeing) return {};
+  const size_t taken = std::clamp<size_t>(all.size() / 6, size_t(agreeing), 400);
   const auto deviation = [&](double variance) { return std::sqrt(std::max(0.0, variance - floor)); };
   Bin bin;
   bin.size = all.size();
@@ -191,7 +191,7 @@ std::optional<Bin> binOf(const std::vector<Patch>& all, double floor) {
     f.weight = std::min(2.0, double(taken) * std::max(one.share, 0.5) / 20) / (1 + r * r * r);
   }
   const double variance = bin.found[1].sigma * bin.found[1].sigma + floor;
-  for (size_t i = 0; i < std::max<size_t>(size_t(least), taken / 2); ++i)
+  for (size_t i = 0; i < std::max<size_t>(size_t(agreeing), taken / 2); ++i)
     if (all[i].variance[1] < 1.5 * variance) bin.flat.push_back(all[i]);
   return bin;
 }
@@ -229,7 +229,7 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
     flat.insert(flat.end(), bin.flat.begin(), bin.flat.end()), told.push_back(bin.found[1].sigma);
     if (bin.size > largest) largest = bin.size, out.sigma = bin.found[1].sigma;
   }
-  if (int(flat.size()) < least) return out;
+  if (int(flat.size()) < agreeing) return out;
   out.patches = int(flat.size());
   std::sort(flat.begin(), flat.end(),
             [](const Patch& a, const Patch& b) { return std::tie(a.y, a.x) < std::tie(b.y, b.x); });
@@ -242,7 +242,7 @@ GrainFound measureGrain(const CodeRows& photo, const Progress& progress) {
   }
   out.blocking = blockingOf(photo, flat);
   // The margin: of a variance from so many values that go together in small groups, and of the curve.
-  out.margin = std::hypot(std::sqrt(2.0 / (core * core / 4.0 * std::max(1, out.patches / 4))) / 2,
+  out.margin = std::hypot(std::sqrt(2.0 / (grainPatch * grainPatch / 4.0 * std::max(1, out.patches / 4))) / 2,
                           curves[1].spread / std::sqrt(double(told.size())));
   // The middle of all brightnesses: where it is not seen, or may be rounding, there is none.
   constexpr double seen = 0.3;

@@ -7,7 +7,7 @@
 namespace dusk {
 namespace {
 
-constexpr LampKindInfo kinds[] = {
+constexpr LampKindInfo lampTable[] = {
     {LampKind::sun, "sun", marked("Sun"), "sun", LampBody::distant, false, false, true, 0},
     {LampKind::area, "area", marked("Area light"), "rectangle", LampBody::rectangle},
     {LampKind::disc, "disc", marked("Disc"), "disc", LampBody::disc},
@@ -20,17 +20,17 @@ constexpr LampKindInfo kinds[] = {
 
 }  // namespace
 
-std::span<const LampKindInfo> lampKinds() { return kinds; }
+std::span<const LampKindInfo> lampKinds() { return lampTable; }
 
 const LampKindInfo& infoOf(LampKind kind) {
-  return *std::find_if(std::begin(kinds), std::end(kinds) - 1,
+  return *std::find_if(std::begin(lampTable), std::end(lampTable) - 1,
                        [&](const LampKindInfo& k) { return k.kind == kind; });
 }
 
 const LampKindInfo* lampKindNamed(std::string_view name) {
-  const auto found =
-      std::find_if(std::begin(kinds), std::end(kinds), [&](const LampKindInfo& k) { return k.name == name; });
-  return found == std::end(kinds) ? nullptr : found;
+  const auto found = std::find_if(std::begin(lampTable), std::end(lampTable),
+                                  [&](const LampKindInfo& k) { return k.name == name; });
+  return found == std::end(lampTable) ? nullptr : found;
 }
 
 }  // namespace dusk

@@ -8,7 +8,7 @@
 namespace dusk {
 namespace {
 
-constexpr int steps = 61;
+constexpr int samplesAcross = 61;
 constexpr double halfStroke = 0.014;  // of the picture's width
 
 Vec3d turnedBack(const Vec3d& point, double groundM) { return {point.x, point.y, 2 * groundM - point.z}; }
@@ -156,8 +156,8 @@ Result<MirrorLook> measureMirror(const Picture& plate, const Camera& camera, dou
   const Vec2d half = slope->rises * (halfStroke * camera.width);
   // The same stroke on the thing's plane, and as the ground mirrors that.
   PixelLine own, mirrored;
-  for (int i = 0; i < steps; ++i) {
-    const Vec2d pixel = slope->at + half * (2.0 * i / (steps - 1) - 1);
+  for (int i = 0; i < samplesAcross; ++i) {
+    const Vec2d pixel = slope->at + half * (2.0 * i / (samplesAcross - 1) - 1);
     const auto image = projected(camera, turnedBack(onThing(pixel), groundM));
     if (!image) return none;
     own.push_back(pixel), mirrored.push_back(*image);

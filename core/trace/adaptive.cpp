@@ -10,7 +10,7 @@
 namespace dusk {
 namespace {
 
-constexpr int blockSize = 8;
+constexpr int calmBlock = 8;
 
 /// The places up to `reach` away in a grid of so many, by their index.
 template <typename Act>
@@ -23,14 +23,14 @@ void near(int across, int down, int x, int y, int reach, const Act& act) {
 struct Blocks {
   int across, down;
   explicit Blocks(const Film& film)
-      : across((film.width() + blockSize - 1) / blockSize),
-        down((film.height() + blockSize - 1) / blockSize) {}
+      : across((film.width() + calmBlock - 1) / calmBlock),
+        down((film.height() + calmBlock - 1) / calmBlock) {}
   size_t count() const { return size_t(across) * size_t(down); }
   size_t at(int bx, int by) const { return size_t(by) * size_t(across) + size_t(bx); }
   template <typename Act>
   static void eachPixel(const Film& film, int bx, int by, const Act& act) {
-    for (int y = by * blockSize; y < std::min(film.height(), (by + 1) * blockSize); ++y)
-      for (int x = bx * blockSize; x < std::min(film.width(), (bx + 1) * blockSize); ++x) act(x, y);
+    for (int y = by * calmBlock; y < std::min(film.height(), (by + 1) * calmBlock); ++y)
+      for (int x = bx * calmBlock; x < std::min(film.width(), (bx + 1) * calmBlock); ++x) act(x, y);
   }
 };
 
@@ -64,7 +64,7 @@ double wayPx(const Scene& scene) {
 void leaveOutUntouched(Film& film, double least, double gapPx) {
   const Blocks blocks(film);
   const int margin =
-      std::max(1, film.width() / 80 / blockSize) + std::min(blocks.across, int(std::ceil(gapPx / blockSize)));
+      std::max(1, film.width() / 80 / calmBlock) + std::min(blocks.across, int(std::ceil(gapPx / calmBlock)));
   struct Change {
     bool shows = false;
     double change = 0, light = 0, mirrored = 0;
@@ -94,14 +94,14 @@ void leaveOutUntouched(Film& film, double least, double gapPx) {
       const Change& own = changes[blocks.at(bx, by)];
       matters[blocks.at(bx, by)] = around.shows || std::abs(around.change) > least * around.light ||
                                    std::abs(own.change) > 10 * least * own.light ||
-                                   around.mirrored > least * blockSize * blockSize * 25;
+                                   around.mirrored > least * calmBlock * calmBlock * 25;
     }
   });
   film.samplingMask.resize(size_t(film.width()) * size_t(film.height()), 1);
   for (int y = 0; y < film.height(); ++y)
     for (int x = 0; x < film.width(); ++x)
       film.samplingMask[size_t(y) * size_t(film.width()) + size_t(x)] &=
-          matters[blocks.at(x / blockSize, y / blockSize)];
+          matters[blocks.at(x / calmBlock, y / calmBlock)];
   film.forgetInactive();
 }
 

@@ -8,6 +8,7 @@
 #include "core/deliver/names.h"
 #include "core/motion/edit.h"
 #include "core/motion/sequence.h"
+#include "core/project/blend_edit.h"
 #include "core/trace/render.h"
 #include "tests/handed_over.h"
 #include "tests/program.h"

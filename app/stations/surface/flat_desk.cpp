@@ -4,6 +4,7 @@
 
 #include "app/stations/surface/apply_surface.h"
 #include "app/widgets/file_choice.h"
+#include "app/widgets/words.h"
 #include "core/base/srgb.h"
 #include "core/base/words.h"
 #include "core/light/flatten.h"
