@@ -7,6 +7,7 @@
 #include "app/widgets/look.h"
 #include "core/base/words.h"
 #include "core/trace/integrator.h"
+#include "core/trace/pick_pass.h"
 #include "core/vantage/frames.h"
 
 namespace dusk {
@@ -185,7 +186,7 @@ std::optional<Ray> PictureView::rayAt(const Vec2d& plate) const {
 std::optional<Vec3d> PictureView::hitAt(const Vec2d& plate, Vec3d* normal) const {
   const auto ray = rayAt(plate);
   if (!ray) return {};
-  const Hit hit = frame_->scene->geometry->closest(*ray);
+  const Hit hit = firstSeen(*frame_->scene, *ray);
   if (!hit.found()) return {};
   if (normal) {
     const Vec3f n = frame_->scene->geometry->detail(hit).normal;
@@ -198,7 +199,7 @@ std::optional<PictureView::Spot> PictureView::spotAt(const Vec2d& plate) const {
   const auto ray = rayAt(plate);
   if (!ray) return {};
   const Scene& scene = *frame_->scene;
-  const Hit hit = scene.geometry->closest(*ray);
+  const Hit hit = firstSeen(scene, *ray);
   if (!hit.found()) return {};
   const Part& part = scene.geometry->partOf(hit);
   const Similarity model =
@@ -227,7 +228,7 @@ PictureView::Pick PictureView::pick(const Vec2d& plate) const {
   const auto ray = rayAt(plate);
   if (!ray) return {};
   const Scene& scene = *frame_->scene;
-  const Hit hit = scene.geometry->closest(*ray);
+  const Hit hit = firstSeen(scene, *ray);
   if (!hit.found()) return {};
   return {scene.geometry->partOf(hit).path, scene.placementIds[hit.instance]};
 }

@@ -6,6 +6,7 @@
 #include "core/base/words.h"
 #include "core/colour/difference.h"
 #include "core/trace/integrator.h"
+#include "core/trace/pick_pass.h"
 #include "core/vantage/camera.h"
 
 namespace dusk {
@@ -154,9 +155,7 @@ Result<FitPatch> fitPatchOf(const Scene& scene, const Vec2d& a, const Vec2d& b) 
   const double area = std::max(1.0, (high.x - low.x) * (high.y - low.y));
   const double step = std::max(double(whole.width) / scene.plate->width, std::sqrt(area / mostPixels / 1.5));
   std::map<std::pair<unsigned, unsigned>, FitPatch> parts;
-  const auto met = [&](const Vec2d& pixel) {
-    return scene.geometry->closest(integrator.cameraRay(pixel * scale));
-  };
+  const auto met = [&](const Vec2d& pixel) { return firstSeen(scene, integrator.cameraRay(pixel * scale)); };
   // At the middles of the plate's own pixels: between them it would be softer than what is traced.
   const double across = double(whole.width) / scene.plate->width,
                down = double(whole.height) / scene.plate->height;

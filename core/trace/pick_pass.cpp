@@ -76,18 +76,39 @@ bool renderPickPass(const PlacedGeometry& geometry, const Camera& camera,
   return !progress.cancelled();
 }
 
-std::vector<Hit> hitsAlong(const PlacedGeometry& geometry, const Ray& ray, size_t most) {
-  std::vector<Hit> hits;
+namespace {
+
+/// What the ray meets, nearest first, for as long as `act` wants more.
+void eachHit(const PlacedGeometry& geometry, const Ray& ray, const std::function<bool(const Hit&)>& act) {
   float done = 0;
-  while (hits.size() < most) {
-    const Ray rest{ray.origin + ray.direction * done, ray.direction};
-    Hit hit = geometry.closest(rest);
-    if (!hit.found()) break;
+  for (bool wanted = true; wanted;) {
+    Hit hit = geometry.closest({ray.origin + ray.direction * done, ray.direction});
+    if (!hit.found()) return;
     const float ahead = hit.distance;
     hit.distance += done;
     done += ahead + std::max(1e-5f, ahead * 1e-5f);
-    hits.push_back(hit);
+    wanted = act(hit);
   }
+}
+
+}  // namespace
+
+Hit firstSeen(const Scene& scene, const Ray& ray) {
+  Hit seen;
+  eachHit(*scene.geometry, ray, [&](const Hit& hit) {
+    const bool passed = !scene.roles.empty() && !scene.roles[hit.instance][hit.part].seen;
+    if (!passed) seen = hit;
+    return passed;
+  });
+  return seen;
+}
+
+std::vector<Hit> hitsAlong(const PlacedGeometry& geometry, const Ray& ray, size_t most) {
+  std::vector<Hit> hits;
+  eachHit(geometry, ray, [&](const Hit& hit) {
+    hits.push_back(hit);
+    return hits.size() < most;
+  });
   return hits;
 }
 

@@ -3,7 +3,7 @@
 
 #include "core/base/progress.h"
 #include "core/project/project.h"
-#include "core/trace/geometry.h"
+#include "core/trace/scene.h"
 
 namespace dusk {
 
@@ -35,6 +35,9 @@ bool renderPickPass(const PlacedGeometry& geometry, const Camera& camera,
 
 /// The ray through a pixel of `camera`.
 Ray rayOf(const Camera& camera, const Vec2d& pixel);
+
+/// What a camera sees along a ray: parts hidden from it, and only from it, are passed.
+Hit firstSeen(const Scene& scene, const Ray& ray);
 
 /// Where the ray meets the products, nearest first, at most `most` times: what lies behind what.
 std::vector<Hit> hitsAlong(const PlacedGeometry& geometry, const Ray& ray, size_t most);
