@@ -4,11 +4,9 @@
 #include <QLockFile>
 
 #include "core/base/words.h"
-#include "core/light/backdrop.h"
+#include "core/light/hand_camera.h"
 #include "core/motion/edit.h"
-#include "core/set/furnish.h"
 #include "core/vantage/camera.h"
-#include "core/vantage/first_spot.h"
 #include "core/vantage/frame.h"
 #include "core/vantage/straighten.h"
 
@@ -156,16 +154,6 @@ void Session::editBackdrop(const QString& what, const std::function<void(Backdro
       gesture);
 }
 
-void Session::setCameraByHand(Shot& shot) {
-  const bool photo = shot.backdrop.kind == BackdropKind::photo;
-  const int w = photo ? shot.vantage.camera.width : shot.backdrop.width,
-            h = photo ? shot.vantage.camera.height : shot.backdrop.height;
-  if (w <= 0 || h <= 0) return;
-  shot.vantage = {};
-  shot.vantage.solved = shot.vantage.locked = true;
-  placeByHand(shot, w, h);
-}
-
 void Session::solveAgain(Shot& shot) {
   const Camera& camera = shot.vantage.camera;
   answer_ = solve(shot.evidence, camera.width, camera.height);
@@ -253,16 +241,12 @@ void Session::setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& 
   });
 }
 
-std::optional<Vec2d> Session::spotFor(const Project& p, const Shot& shot, const Vec3d& size) const {
-  if (!shot.vantage.solved) return {};
-  std::vector<TakenSpot> taken;
-  for (const Placement& at : shot.placements)
-    if (const Product* product = byId(p.products, at.productId))
-      if (const auto model = assets_->loadedModel(*product)) {
-        const Vec3d other = trueSize(*product, model->box());
-        taken.push_back({{at.xM, at.yM}, std::hypot(other.x, other.y) / 2});
-      }
-  return firstSpot(workingCamera(shot.vantage), size, taken);
+SizeOf Session::sizeOf() const {
+  return [this](const Product& product) -> std::optional<Vec3d> {
+    const auto model = assets_->loadedModel(product);
+    if (!model) return {};
+    return trueSize(product, model->box());
+  };
 }
 
 void Session::addProduct(const AssetRef& ref, const Model& model, const std::string& name) {
@@ -271,23 +255,11 @@ void Session::addProduct(const AssetRef& ref, const Model& model, const std::str
     product.id = freshId(p.products, "product");
     product.name = name, product.model = ref;
     product.metresPerUnit = model.metresPerUnit, product.up = model.up;
-    // Where a set wants it; else where it is seen well.
-    const Vec3d size = trueSize(product, model.box());
-    suitFirst(p, size_t(&shotIn(p) - p.shots.data()), std::max({size.x, size.y, size.z}));
-    Shot& shot = shotIn(p);
     Placement placement;
-    placement.id = freshId(shot.placements, "placement"), placement.productId = product.id;
-    const bool isOnStage = standOnStage(shot, placement);
-    if (!isOnStage && isEven(shot.backdrop) && shot.placements.empty() && !shot.backdrop.locked) {
-      // Nothing else is there: the camera goes to it.
-      lookAtThing(shot.backdrop, size);
-      placement.xM = shot.backdrop.aimXM, placement.yM = shot.backdrop.aimYM;
-      setCameraByHand(shot);
-    } else if (!isOnStage) {
-      if (const auto spot = spotFor(p, shot, size)) placement.xM = spot->x, placement.yM = spot->y;
-    }
+    placement.id = freshId(shotIn(p).placements, "placement"), placement.productId = product.id;
+    arrive(p, size_t(&shotIn(p) - p.shots.data()), placement, trueSize(product, model.box()), sizeOf());
     p.products.push_back(product);
-    shot.placements.push_back(placement);
+    shotIn(p).placements.push_back(placement);
     // What the file itself hides stays hidden.
     for (const Part& part : model.parts)
       if (part.hiddenInFile) p.products.back().hiddenParts.insert(part.path);

@@ -13,6 +13,7 @@
 #include "core/project/changes.h"
 #include "core/project/history.h"
 #include "core/project/journal.h"
+#include "core/set/arrival.h"
 #include "core/trace/geometry.h"
 #include "core/vantage/solve.h"
 
@@ -53,8 +54,6 @@ class Session : public QObject {
   void editEvidence(const QString& what, const std::function<void(Evidence&)>& change, int gesture = 0);
   /// An edit of what lies behind the products; the camera is then set by hand where that is not a photo.
   void editBackdrop(const QString& what, const std::function<void(Backdrop&)>& change, int gesture = 0);
-  /// Gives the shot the camera its backdrop says, in place of a solved one.
-  void setCameraByHand(Shot& shot);
   /// Solves the vantage of a shot under edit from its evidence; an impossible one keeps a solved camera.
   /// Where another size or frame is found than before the edit, what stands in the shot keeps its spot in the
   /// photo.
@@ -180,8 +179,8 @@ class Session : public QObject {
   /// `config`: the colour configuration that a first photo is shown by; empty: ours.
   void setPlate(const AssetRef& ref, const Photo& photo, const AssetRef& config = {});
   void addProduct(const AssetRef& ref, const Model& model, const std::string& name);
-  /// Where something of that true size is first put, beside what stands there.
-  std::optional<Vec2d> spotFor(const Project& p, const Shot& shot, const Vec3d& size) const;
+  /// The true sizes of products whose models are at hand.
+  SizeOf sizeOf() const;
   /// A second one of the product in hand, beside it; and the one in hand taken away, with its product when it
   /// was the last.
   void copyPlacement();

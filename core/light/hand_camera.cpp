@@ -52,6 +52,16 @@ void placeByHand(Shot& shot, int width, int height) {
   if (b.kind == BackdropKind::panorama && !walks) s.captureM = shot.vantage.camera.position;
 }
 
+void setCameraByHand(Shot& shot) {
+  const bool photo = shot.backdrop.kind == BackdropKind::photo;
+  const int w = photo ? shot.vantage.camera.width : shot.backdrop.width,
+            h = photo ? shot.vantage.camera.height : shot.backdrop.height;
+  if (w <= 0 || h <= 0) return;
+  shot.vantage = {};
+  shot.vantage.solved = shot.vantage.locked = true;
+  placeByHand(shot, w, h);
+}
+
 HandLook lookOf(const Backdrop& b) {
   const double a = radians(b.azimuthDegrees);
   return {{b.aimXM - std::sin(a) * b.distanceM, b.aimYM - std::cos(a) * b.distanceM, b.cameraHeightM},

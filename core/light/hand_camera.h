@@ -18,6 +18,8 @@ void setWalls(Shot& shot, double metres);
 /// Sets the camera of a picture of that size by the shot's backdrop. One that walks about in a panorama stays
 /// within its walls; else the panorama was taken where the camera stands.
 void placeByHand(Shot& shot, int width, int height);
+/// The shot's camera is the one that its backdrop sets: of the backdrop's size, before a photo of that one's.
+void setCameraByHand(Shot& shot);
 
 /// The backdrop's camera as it is, to be put aside; and back in its place.
 KeptCamera keptOf(const Backdrop& backdrop);

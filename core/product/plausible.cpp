@@ -1,8 +1,9 @@
 #include "core/product/plausible.h"
 
-#include "core/base/words.h"
-
+#include <algorithm>
 #include <cstdio>
+
+#include "core/base/words.h"
 
 namespace dusk {
 namespace {
@@ -14,6 +15,27 @@ std::optional<double> shareOfPicture(const Product& product, const Placement& pl
   const double away = (Vec3d(placement.xM, placement.yM, planeM) - camera.position).dot(camera.axes.z);
   if (away <= 0) return {};
   return size * camera.focalPx / away / camera.height;
+}
+
+/// Units in which a thing would be at ease; else the one that comes nearest to it, where it is clearly
+/// nearer. `perMetre`: its size for a unit of one metre, as a factor of what is at ease; `now`: for the unit
+/// it has.
+std::vector<LengthUnit> betterUnits(double perMetre, double now) {
+  // What files are drawn in: in a unit of people's measures less often than in the two of engineers.
+  const auto strangeness = [](const LengthUnit& u) {
+    return u.metres == 0.001 || u.metres == 1 ? 0 : u.metres == 0.3048 ? 1.2 : 0.4;
+  };
+  constexpr double atEase = 2.5;  // twelve times as large or small
+  std::vector<std::pair<double, LengthUnit>> found;
+  for (const LengthUnit& u : lengthUnits()) {
+    const double off = std::abs(std::log(perMetre * u.metres));
+    if (off < 0.7 * std::abs(std::log(now))) found.push_back({off + strangeness(u), u});
+  }
+  std::sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+  std::vector<LengthUnit> units;
+  for (const auto& [off, unit] : found)
+    if (units.empty() || (units.size() < 2 && off < atEase && strangeness(unit) < 1)) units.push_back(unit);
+  return units;
 }
 
 }  // namespace
@@ -40,17 +62,11 @@ std::optional<SizeDoubt> sizeDoubt(const Product& product, const Placement& plac
   const auto share =
       vantage.solved ? shareOfPicture(product, placement, model, vantage.camera, planeM) : std::nullopt;
   const Vec3d size = trueSize(product, model.box());
-  // Doubt as a factor: above 1 too large, below 1 too small; what fills a third of the picture is at ease.
   const double largest = std::max({size.x, size.y, size.z});
   const bool off = share ? *share > 3 || *share < 0.01 : largest > 20 || largest < 0.002;
   if (!off) return {};
+  // A third of the picture is at ease, or a third of a metre.
   const double now = share ? *share / 0.33 : largest / 0.3;
-  const LengthUnit* better = nullptr;
-  double least = std::abs(std::log(now));
-  for (const LengthUnit& u : lengthUnits()) {
-    const double then = std::abs(std::log(now * u.metres / product.metresPerUnit));
-    if (then < 0.7 * least) least = then, better = &u;
-  }
   char text[200];
   if (share)
     std::snprintf(text, sizeof text,
@@ -58,8 +74,12 @@ std::optional<SizeDoubt> sizeDoubt(const Product& product, const Placement& plac
                   *share);
   else
     std::snprintf(text, sizeof text, words("%.3g m at its largest is unlikely."), largest);
-  SizeDoubt doubt{withDecimalMark(text), better ? better->metres : 0};
-  if (better) doubt.sentence += std::string(words(" One unit may be a ")) + better->name + ".";
+  SizeDoubt doubt{withDecimalMark(text), betterUnits(now / product.metresPerUnit, now)};
+  if (doubt.units.size() == 1)
+    doubt.sentence += std::string(words(" One unit may be a ")) + words(doubt.units[0].name) + ".";
+  if (doubt.units.size() == 2)
+    doubt.sentence += std::string(words(" One unit may be a ")) + words(doubt.units[0].name) +
+                      words(" or a ") + words(doubt.units[1].name) + ".";
   return doubt;
 }
 

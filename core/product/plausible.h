@@ -3,16 +3,17 @@
 
 namespace dusk {
 
-/// A doubt about a product's size where it stands, and the unit that would settle it.
-struct SizeDoubt {
-  std::string sentence;      ///< "340 m at its largest: 60 times the picture's height where it stands. …"
-  double metresPerUnit = 0;  ///< of the better unit; 0 when none of the usual ones is better
-};
-
 struct LengthUnit {
   const char* name;
   double metres;
 };
+
+/// A doubt about a product's size where it stands, and the units that would settle it.
+struct SizeDoubt {
+  std::string sentence;  ///< "340 m at its largest: 60 times the picture's height where it stands. …"
+  std::vector<LengthUnit> units;  ///< two at most, the likelier first; none where no usual one is better
+};
+
 /// What one unit of a file may mean: millimetre, centimetre, metre, inch, foot.
 const std::vector<LengthUnit>& lengthUnits();
 /// The nearest of those.

@@ -42,6 +42,9 @@ void suit(SetRecipe& recipe, double sizeM);
 /// unless something of it is not as it was made; else the camera comes as near as that wants, about the
 /// stage. False where that is not the first, the slider was set by hand, or the camera is locked.
 bool suitFirst(Project& project, size_t shot, double sizeM);
+/// The only product of a set that suited it has another size now, because its file is read in another unit:
+/// the set suits that. False where a hand changed the slider since, the set itself, or locked the camera.
+bool suitAgain(Project& project, size_t shot, double wasM, double sizeM);
 
 /// A piece of its usual measures, dressed as suits it, standing on the ground; the id of its placement.
 std::string addPiece(Project& project, size_t shot, const std::string& kind, double xM, double yM);

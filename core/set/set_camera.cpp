@@ -48,11 +48,11 @@ namespace {
 
 bool comeNear(Shot& shot, double sizeM) {
   const StandIn* stage = byId(shot.standIns, setStage);
-  if (!stage || shot.set.sliders.contains("near")) return false;
+  if (!stage) return false;
   Backdrop& b = shot.backdrop;
-  const double near = nearFor(sizeM);
+  const double near = nearFor(sizeM), was = sliderOf(shot.set, "near").value_or(0.5);
   shot.set.sliders["near"] = near;
-  moveAway(b, {stage->positionM.x, stage->positionM.y, stage->sizeM.z}, timesOf(near));
+  moveAway(b, {stage->positionM.x, stage->positionM.y, stage->sizeM.z}, timesOf(near) / timesOf(was));
   shot.vantage.camera = handCamera(b, b.width, b.height);
   return true;
 }
@@ -61,10 +61,12 @@ bool comeNear(Shot& shot, double sizeM) {
 bool isUntouched(const Project& project, size_t index) {
   Project made = project, now = project;
   furnish(made, index, project.shots[index].set);
-  // Those of the library lie before what is made anew.
+  // What is of the library or the person lies before what is made anew.
+  const auto byTheirIds = [](auto& all) {
+    std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.id < b.id; });
+  };
   for (Project* p : {&made, &now})
-    std::sort(p->surfaces.begin(), p->surfaces.end(),
-              [](const Surface& a, const Surface& b) { return a.id < b.id; });
+    byTheirIds(p->surfaces), byTheirIds(p->products), byTheirIds(p->shots[index].placements);
   return made == now;
 }
 
@@ -84,7 +86,22 @@ bool suitFirst(Project& project, size_t index, double sizeM) {
     recipe.sliders["size"] = sizeFor(sizeM);
     return furnish(project, index, recipe);
   }
-  return comeNear(shot, sizeM);
+  return !shot.set.sliders.contains("near") && comeNear(shot, sizeM);
+}
+
+bool suitAgain(Project& project, size_t index, double wasM, double sizeM) {
+  Shot& shot = project.shots[index];
+  if (shot.set.kind.empty() || shot.backdrop.locked || ownOnStage(shot) != 1) return false;
+  SetRecipe recipe = shot.set;
+  const auto stands = [&](const char* slider, double at) {
+    const auto found = recipe.sliders.find(slider);
+    return found != recipe.sliders.end() && std::abs(found->second - at) < 1e-9;
+  };
+  if (stands("size", sizeFor(wasM)) && isUntouched(project, index)) {
+    recipe.sliders["size"] = sizeFor(sizeM);
+    return furnish(project, index, recipe);
+  }
+  return stands("near", nearFor(wasM)) && comeNear(shot, sizeM);
 }
 
 double timesAsLarge(const SetRecipe& recipe) {

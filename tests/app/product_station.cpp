@@ -1,7 +1,9 @@
 #include "app/cast/cast.h"
 #include "app/stations/product/revise_panel.h"
+#include "app/window/notices.h"
 #include "core/proof/prove.h"
 #include "demo_window.h"
+#include "tests/gltf_sheet.h"
 #include "tests/program.h"
 
 using namespace dusk;
@@ -39,6 +41,8 @@ class TestProductStation : public DemoWindow {
   void slidingSnapsToTheRun();
   void heightReferenceIsMarkedAndMeasured();
   void hintsStepAsideForTheProduct();
+  void whatTheCameraDoesNotSeeIsClickedThrough();
+  void aFileInTheWrongUnitIsAskedAbout();
   void unitOfChoice();
   void revisionIsShownThenApplied();
   void missingPicturesAreTakenOnceTheyCome();
@@ -222,6 +226,38 @@ void TestProductStation::hintsStepAsideForTheProduct() {
   QTRY_VERIFY_WITH_TIMEOUT(picture().isHintAbove(), 30'000);
   session().undo();
   QTRY_VERIFY_WITH_TIMEOUT(!picture().isHintAbove(), 30'000);
+}
+
+void TestProductStation::whatTheCameraDoesNotSeeIsClickedThrough() {
+  const Placement& at = shot().placements[0];
+  const Vec2d plate = picture().toPlate(ofWorld({at.xM, at.yM, 0.15}).toPointF());
+  const std::string front = picture().pick(plate).part;
+  QVERIFY(!front.empty());
+  session().edit("hide", [&](Project& p) { p.products[0].roles[front].seen = false; });
+  QTRY_VERIFY_WITH_TIMEOUT(picture().pick(plate).part != front, 30'000);
+  session().undo();
+  QTRY_COMPARE_WITH_TIMEOUT(picture().pick(plate).part, front, 30'000);
+}
+
+void TestProductStation::aFileInTheWrongUnitIsAskedAbout() {
+  QVERIFY(QDir(folder_.path()).mkpath("large"));
+  const std::filesystem::path file = writeSheet(folder_.filePath("large").toStdString(), {{"name", "a"}});
+  nlohmann::json gltf = nlohmann::json::parse(std::ifstream(file));
+  gltf["nodes"][0]["scale"] = {240, 240, 240};  // drawn in millimetres, written as if in metres
+  std::ofstream(file) << gltf.dump();
+  answerDialog(QString::fromStdString(file.string()));
+  QTest::mouseClick(button("Bring in a model…"), Qt::LeftButton);
+  const auto said = [&] { return window_->notices().messages().join(" "); };
+  QTRY_VERIFY_WITH_TIMEOUT(said().contains("sheet: 240 m at its largest"), 30'000);
+  QPushButton* remedy = nullptr;
+  for (QPushButton* b : window_->notices().findChildren<QPushButton*>())
+    if (b->text() == "Read as millimetre") remedy = b;
+  QVERIFY2(remedy, qPrintable(said()));
+  QTest::mouseClick(remedy, Qt::LeftButton);
+  QCOMPARE(session().product()->metresPerUnit, 0.001);
+  QVERIFY(!said().contains("at its largest"));
+  session().undo();
+  QCOMPARE(session().product()->metresPerUnit, 1.0);
 }
 
 void TestProductStation::unitOfChoice() {

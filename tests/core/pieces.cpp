@@ -54,6 +54,7 @@ class TestPieces : public QObject {
   void everySetIsMade_data();
   void everySetIsMade();
   void theCameraComesAsNearAsTheFirstWants();
+  void aSetSuitsAProductReadInAnotherUnit();
   void aSetIsAsLargeAsItsProductWants();
   void setsMakeWayForEachOther();
   void whatComesInStandsOnTheStage();
@@ -263,6 +264,40 @@ void TestPieces::theCameraComesAsNearAsTheFirstWants() {
   }
   QCOMPARE(nearFor(0.3), 0.5);
   QVERIFY(nearFor(0.001) == 0 && nearFor(100) == 1);
+}
+
+void TestPieces::aSetSuitsAProductReadInAnotherUnit() {
+  for (const SetKind& kind : setKinds()) {
+    Project empty = *loadProject(DUSK_SOURCE "/demo/table/table.dusk");
+    empty.shots[0].placements.clear();
+    QVERIFY(furnish(empty, 0, {kind.name, 3}));
+    const auto suited = [&](double size) {
+      Project p = empty;
+      Placement own;
+      own.id = "own";
+      suitFirst(p, 0, size);
+      standOnStage(p.shots[0], own);
+      p.shots[0].placements.push_back(own);
+      return p;
+    };
+    // Read in metres first, where millimetres were meant.
+    Project p = suited(740);
+    const Project meant = suited(0.74);
+    QVERIFY(suitAgain(p, 0, 740, 0.74));
+    const Shot &now = p.shots[0], &other = meant.shots[0];
+    QVERIFY(now.set == other.set);
+    QVERIFY((now.vantage.camera.position - other.vantage.camera.position).length() < 1e-9);
+    for (const Placement& is : now.placements) {
+      const Placement& as = *byId(other.placements, is.id);
+      QVERIFY(std::hypot(is.xM - as.xM, is.yM - as.yM) < 1e-9);
+    }
+    // A hand's own size stays, and so does a set with a second product.
+    for (auto& [name, value] : p.shots[0].set.sliders) value = 0.4;
+    QVERIFY(!suitAgain(p, 0, 0.74, 7.4));
+    Project two = meant;
+    two.shots[0].placements.push_back(two.shots[0].placements.back());
+    QVERIFY(!suitAgain(two, 0, 0.74, 7.4));
+  }
 }
 
 void TestPieces::aSetIsAsLargeAsItsProductWants() {

@@ -460,7 +460,7 @@ void TestProduct::sizeIsDoubtedWhereItCannotBe() {
     product.metresPerUnit = unit;
     const auto doubt = sizeDoubt(product, {}, m, vantage, 0);
     QCOMPARE(doubt.has_value(), doubted);
-    if (doubt && unit > 0.001) QCOMPARE(doubt->metresPerUnit, 0.001);
+    if (doubt && unit > 0.001) QCOMPARE(doubt->units.at(0).metres, 0.001);
   }
   vantage.solved = false;
   product.metresPerUnit = 0.001;

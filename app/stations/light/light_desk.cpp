@@ -181,7 +181,7 @@ class LightDesk : public Desk {
         [this](Project& p, double metres) {
           Shot& shot = session_.shotIn(p);
           setWalls(shot, metres);
-          if (shot.backdrop.kind == BackdropKind::panorama) session_.setCameraByHand(shot);
+          if (shot.backdrop.kind == BackdropKind::panorama) setCameraByHand(shot);
         });
     button(words("Match the ground"),
            words("Gain and white so that the panorama shows the ground as the photo does"),

@@ -142,7 +142,7 @@ class PlateDesk : public Desk {
         [this](Project& p, double metres) {
           Shot& shot = session_.shotIn(p);
           setWalls(shot, metres);
-          session_.setCameraByHand(shot);
+          setCameraByHand(shot);
         });
     NumberField* lens = number(
         words("Other lens"), {8, 800, 1, 1, "mm"},
@@ -153,7 +153,7 @@ class PlateDesk : public Desk {
         [this](Project& p, double mm) {
           Shot& shot = session_.shotIn(p);
           swapLens(shot.backdrop, mm);
-          session_.setCameraByHand(shot);
+          setCameraByHand(shot);
         });
     auto* uprights = toggle(
         words("Uprights straight"),
@@ -165,7 +165,7 @@ class PlateDesk : public Desk {
         [this](Project& p, bool on) {
           Shot& shot = session_.shotIn(p);
           shot.backdrop.uprightsStraight = on;
-          session_.setCameraByHand(shot);
+          setCameraByHand(shot);
         });
     unlessLocked(lens), unlessLocked(uprights);
     add(new CameraDesk(bench));
@@ -179,7 +179,7 @@ class PlateDesk : public Desk {
         button(words("Set the camera by hand"),
                words("For a photo that tells nothing: focal length and place as typed here"), [this] {
                  session_.editShot(words("set the camera by hand"),
-                                   [this](Shot& s) { session_.setCameraByHand(s); });
+                                   [this](Shot& s) { setCameraByHand(s); });
                });
     onRefresh([this, hand, uprights] {
       const Shot& s = session_.shot();
@@ -233,7 +233,7 @@ class PlateDesk : public Desk {
         },
         [=, this](Project& p, double v) {
           session_.shotIn(p).backdrop.*member = v;
-          session_.setCameraByHand(session_.shotIn(p));
+          setCameraByHand(session_.shotIn(p));
         });
   }
   /// The same of one that moves the camera.
@@ -249,7 +249,7 @@ class PlateDesk : public Desk {
         },
         [=, this](Project& p, double v) {
           session_.shotIn(p).backdrop.*member = int(v);
-          session_.setCameraByHand(session_.shotIn(p));
+          setCameraByHand(session_.shotIn(p));
         });
   }
   void hex(const char* label, const char* tip, std::string Backdrop::*member, Where where) {

@@ -168,7 +168,8 @@ void SetDesk::buildPieces() {
   connect(list, &PieceList::taken, this, [this](const QString& kind) {
     const auto made = makePiece({kind.toStdString()});
     const auto spot =
-        made ? session_.spotFor(session_.project(), session_.shot(), made->box().size()) : std::nullopt;
+        made ? spotBeside(session_.project(), session_.shot(), made->box().size(), session_.sizeOf())
+             : std::nullopt;
     addOne(kind, spot ? Vec3d(spot->x, spot->y, 0) : Vec3d(0, 0, 0));
   });
   connect(&bench_, &Workbench::pieceWanted, this, &SetDesk::addOne);

@@ -5,6 +5,7 @@
 
 #include "app/jobs/linked.h"
 #include "app/stations/product/revise_panel.h"
+#include "app/stations/product/size_doubt.h"
 #include "app/stations/workbench.h"
 #include "app/widgets/file_choice.h"
 #include "core/base/words.h"
@@ -32,6 +33,22 @@ Result<Comparison> compared(AssetStore& assets, const Product& before, const QSt
   return Comparison{fresh->ref, compareModels(**old, *fresh->asset)};
 }
 
+/// A file read in the wrong unit is told at once: the product may be too large or too small to be seen.
+void askAboutSize(Workbench& bench, const std::string& name) {
+  Session& session = bench.session;
+  const auto doubt = sizeDoubt(session);
+  if (!doubt) return;
+  std::vector<Answer> answers;
+  for (const LengthUnit& unit : doubt->units)
+    answers.push_back({readAs(unit), words("Reads the file in the unit that fits the place"),
+                       [&session, placement = session.placement()->id, metres = unit.metres] {
+                         if (!byId(session.shot().placements, placement)) return;
+                         session.selectPlacement(placement);
+                         correctUnit(session, metres);
+                       }});
+  emit bench.asked(QString::fromStdString(name + ": " + doubt->sentence), answers);
+}
+
 }  // namespace
 
 void chooseModels(Workbench& bench) {
@@ -49,11 +66,12 @@ void takeModels(Workbench& bench, const QStringList& files) {
             return assets->model(Product{"", "", ref}, progress);
           });
         },
-        [&session, shot = session.shot().id,
+        [&bench, &session, shot = session.shot().id,
          name = QFileInfo(file).completeBaseName().toStdString()](Linked<Model>& model) {
           session.selectShot(shot);
           session.addProduct(model.ref, *model.asset, name);
           session.announceAssets();
+          askAboutSize(bench, name);
           if (session.station() == Station::plate || session.station() == Station::vantage)
             session.setStation(Station::product);
         });

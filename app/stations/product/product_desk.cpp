@@ -4,11 +4,11 @@
 
 #include "app/stations/product/model_jobs.h"
 #include "app/stations/product/piece_desk.h"
+#include "app/stations/product/size_doubt.h"
 #include "app/widgets/look.h"
 #include "app/widgets/words.h"
 #include "core/base/words.h"
 #include "core/product/formats.h"
-#include "core/product/plausible.h"
 #include "core/product/settle.h"
 #include "core/product/side_files.h"
 
@@ -77,12 +77,8 @@ void ProductDesk::buildProduct(Workbench& bench) {
 
 void ProductDesk::buildFile() {
   facts_ = note();
-  correct_ = button("", words("Reads the file in the unit that fits the place"), [this] {
-    const double unit = correct_->property("unit").toDouble();
-    session_.edit(words("correct the unit"), [&](Project& p) {
-      if (Product* product = session_.productIn(p)) product->metresPerUnit = unit;
-    });
-  });
+  correct_ = button("", words("Reads the file in the unit that fits the place"),
+                    [this] { correctUnit(session_, correct_->property("unit").toDouble()); });
   onRefresh([this] { showFacts(); });
   QStringList units;
   for (const LengthUnit& u : lengthUnits()) units << words(u.name);
@@ -92,10 +88,7 @@ void ProductDesk::buildFile() {
         const Product* p = session_.product();
         return p ? int(&nearestUnit(p->metresPerUnit) - lengthUnits().data()) : -1;
       },
-      [this](Project& p, int i) {
-        if (Product* product = session_.productIn(p))
-          product->metresPerUnit = lengthUnits()[size_t(i)].metres;
-      });
+      [this](Project& p, int i) { readIn(session_, p, lengthUnits()[size_t(i)].metres); });
   choice(
       words("Up in the file"), {"X", "Y", "Z"}, words("Which axis of the file points up"),
       [this](const Project&) { return session_.product() ? int(session_.product()->up) : -1; },
@@ -323,16 +316,14 @@ void ProductDesk::showFacts() {
                                                  "read: %1. Put them beside it: they are taken at once."))
                                        .arg(missing.join(", ").toHtmlEscaped()),
                                    look::rose());
-  if (const Placement* p = session_.placement())
-    if (const auto doubt =
-            sizeDoubt(*product, *p, *model, session_.shot().vantage, planeHeightM(session_.shot(), *p))) {
-      text += "<br>" + look::spanned("✕ " + QString::fromStdString(doubt->sentence), look::rose());
-      if (doubt->metresPerUnit > 0) {
-        correct_->setText(QString(words("Read as %1")).arg(words(nearestUnit(doubt->metresPerUnit).name)));
-        correct_->setProperty("unit", doubt->metresPerUnit);
-        correct_->show();
-      }
+  if (const auto doubt = sizeDoubt(session_)) {
+    text += "<br>" + look::spanned("✕ " + QString::fromStdString(doubt->sentence), look::rose());
+    correct_->setVisible(!doubt->units.empty());
+    if (!doubt->units.empty()) {
+      correct_->setText(readAs(doubt->units[0]));
+      correct_->setProperty("unit", doubt->units[0].metres);
     }
+  }
   facts_->setText(text);
 }
 
