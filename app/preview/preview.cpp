@@ -103,6 +103,12 @@ std::shared_ptr<const Frame> Preview::frame() const {
   return handed_;
 }
 
+bool Preview::leavesRoom() const {
+  constexpr int enough = 8;
+  const auto newest = frame();
+  return !newest || newest->scene->geometry->empty() || newest->samples >= std::min(enough, newest->wanted);
+}
+
 void Preview::setPaused(bool paused) { paused_ = paused; }
 
 std::optional<Shot> Preview::liveShot(const std::string& id) const {
@@ -251,12 +257,11 @@ void Preview::serve(const std::shared_ptr<const Request>& request) {
   const auto stage = prepare(*request, prepared_);
   if (!stage) return;
   prepared_ = stage;  // kept also when the trace is cut short: its plate need not be made again
-  const std::shared_ptr<const Passes> before = ofSameShape(*request);
-  std::shared_ptr<const Passes> last = before;
-  const bool begun =
-      before ? coarse(stage, *request, {8}, last, [&](auto now) { return dressed(*before, *now); })
-             : coarse(stage, *request, {8, 4}, last);
-  if (begun) refine(stage, request, before != nullptr, last);
+  const Before before = ofSameShape(*request, *stage);
+  std::shared_ptr<const Passes> last = before.picture;
+  const bool begun = last ? coarse(stage, *request, {8}, last, [&](auto now) { return before.dressed(*now); })
+                          : coarse(stage, *request, {8, 4}, last);
+  if (begun) refine(stage, request, before, last);
 }
 
 }  // namespace dusk

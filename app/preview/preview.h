@@ -123,6 +123,8 @@ class Preview : public QObject {
   std::optional<ShownShare> shownShare() const;
   /// The newest frame; nullptr: none, or nothing is shown any more.
   std::shared_ptr<const Frame> frame() const;
+  /// Whether the newest picture has come so far that others may be drawn beside it: it is waited for first.
+  bool leavesRoom() const;
   /// Where the newest picture shows the product; nothing when it does not.
   std::optional<ProductSeen> productSeen() const;
   /// Frames bring their scopes along, and where codes end.
@@ -138,6 +140,7 @@ class Preview : public QObject {
   struct Request;
   struct Stage;
   struct Smaller;
+  struct Before;
   struct Latest;
   class Pace;
   void run();
@@ -148,12 +151,12 @@ class Preview : public QObject {
       const std::shared_ptr<const Stage>& stage, const Request& request, std::initializer_list<int> steps,
       std::shared_ptr<const Passes>& last, const Merge& merge = [](auto passes) { return passes; });
   bool calmSmaller(const std::shared_ptr<const Stage>& stage, const Request& request, Pace& pace,
-                   std::shared_ptr<const Passes>& last);
+                   std::shared_ptr<const Passes>& last, const Merge& merge);
   bool goAhead(const std::shared_ptr<const Stage>& stage, const Request& request, const Scene& scene,
-               bool sameShape, Film& film, Pace& pace, std::shared_ptr<const Passes>& last);
-  std::shared_ptr<const Passes> ofSameShape(const Request& request) const;
+               const Before& before, Film& film, Pace& pace, std::shared_ptr<const Passes>& last);
+  Before ofSameShape(const Request& request, const Stage& stage) const;
   void refine(const std::shared_ptr<const Stage>& stage, const std::shared_ptr<const Request>& asked,
-              bool sameShape, std::shared_ptr<const Passes> last);
+              const Before& before, std::shared_ptr<const Passes> last);
   Latest developed(Latest latest, const Film& film, double strength, bool all, const Progress& progress,
                    Care care = Care::thorough) const;
   void developAgain();

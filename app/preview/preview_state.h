@@ -55,6 +55,15 @@ struct Preview::Smaller {
   bool openShutter(const Request& request);
 };
 
+/// The last calm picture, where a request asks for the same but for what parts of products are made of:
+/// nothing but those need be looked at anew at once.
+struct Preview::Before {
+  std::shared_ptr<const Passes> picture;  ///< nullptr: it asks for something else
+  std::vector<unsigned char> changed;     ///< [pixel]: such a part is seen there
+  /// That picture with those parts as a coarse one of the same shape shows them.
+  std::shared_ptr<const Passes> dressed(const Passes& coarse) const;
+};
+
 /// The newest passes and where they came from: enough to blend a picture at any time.
 struct Preview::Latest {
   std::shared_ptr<const Stage> stage;
@@ -92,9 +101,6 @@ class Preview::Pace {
 
 /// Puts what the blend needs of a row's pixels [x0, x1) in the place of what is there; of one size.
 void putOver(Passes& to, const Passes& from, int y, int x0, int x1);
-
-/// The picture before with the product as a coarse one of the same shape shows it.
-std::shared_ptr<const Passes> dressed(const Passes& before, const Passes& coarse);
 
 /// Coarse passes brought to the picture's size; only what the blend needs.
 std::shared_ptr<const Passes> atSize(Passes from, int width, int height);

@@ -175,7 +175,7 @@ Preview::Latest Preview::developed(Latest latest, const Film& film, double stren
 }
 
 void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::shared_ptr<const Request>& asked,
-                     bool sameShape, std::shared_ptr<const Passes> coarse) {
+                     const Before& before, std::shared_ptr<const Passes> coarse) {
   const Request& request = *asked;
   int nextMeasure = stage->scene->geometry->empty() ? 1 : 4;
   auto lastShown = Clock::now();
@@ -195,7 +195,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
                     edge(std::ceil(in.bottom() * h), h)};
   }
   Pace pace;
-  if (!goAhead(stage, request, scene, sameShape, *film, pace, coarse)) return;
+  if (!goAhead(stage, request, scene, before, *film, pace, coarse)) return;
   const auto outside = film->window.empty() ? nullptr : coarse;
   const auto present = [&](bool last) {
     const int n = film->passesDone;

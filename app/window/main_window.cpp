@@ -96,7 +96,7 @@ void MainWindow::build() {
   drawer_ = new Drawer;
   proofs_ = new ProofStrip(session_);
   drawer_->add(words("Proofs"), words("Product beside photo, measured"), proofs_);
-  shots_ = new ShotStrip(session_, jobs_);
+  shots_ = new ShotStrip(session_, jobs_, preview_);
   drawer_->add(words("Shots"), words("The shots of this project"), shots_);
   variants_ = new VariantDrawer(session_, *variantPictures_);
   drawer_->add(words("Variants"), words("What there are several of: colours, lids, labels, lights"),
@@ -129,7 +129,7 @@ QWidget* MainWindow::buildViews() {
   around_ = new AroundView(session_);
   panorama_ = new PanoramaView(session_);
   views_ = new QStackedWidget;
-  variantPictures_ = new VariantPictures(session_, jobs_, this);
+  variantPictures_ = new VariantPictures(session_, jobs_, preview_, this);
   auto* matrix = new VariantMatrix(bench_, *variantPictures_);
   connect(matrix, &VariantMatrix::pictureWanted, this, [this] { showView(View::picture); });
   for (QWidget* view : std::initializer_list<QWidget*>{picture_, plan_, around_, panorama_, matrix})

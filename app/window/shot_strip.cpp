@@ -4,6 +4,7 @@
 
 #include "app/jobs/jobs.h"
 #include "app/preview/images.h"
+#include "app/preview/preview.h"
 #include "app/widgets/look.h"
 #include "app/widgets/name_field.h"
 #include "core/base/words.h"
@@ -111,8 +112,8 @@ class ShotStrip::Card : public QAbstractButton {
   std::optional<QPointF> pressed_;
 };
 
-ShotStrip::ShotStrip(Session& session, Jobs& jobs, QWidget* parent)
-    : QWidget(parent), session_(session), jobs_(jobs) {
+ShotStrip::ShotStrip(Session& session, Jobs& jobs, const Preview& preview, QWidget* parent)
+    : QWidget(parent), session_(session), jobs_(jobs), preview_(preview) {
   setObjectName("shots");
   setAccessibleName(words("Shots of the project"));
   setFocusPolicy(Qt::StrongFocus);
@@ -200,6 +201,7 @@ bool ShotStrip::isStale(const Shot& shot) const {
 /// Draws one shot that is not on screen after the other, in the background.
 void ShotStrip::drawNext() {
   if (!isVisible() || jobs_.isRunning("thumbnail")) return;
+  if (!preview_.leavesRoom()) return later_.start(300);
   const Project& base = session_.base();
   for (size_t i = 0; i < base.shots.size(); ++i) {
     const std::string id = base.shots[i].id;

@@ -13,6 +13,7 @@ class QMenu;
 namespace dusk {
 
 class Jobs;
+class Preview;
 
 /// The shots of the campaign as small pictures on one line, the one in hand risen above it. Click or arrow
 /// keys change the shot, drag or Ctrl+arrows its place, F2 renames, Delete takes it away, the context menu
@@ -20,7 +21,7 @@ class Jobs;
 class ShotStrip : public QWidget {
   Q_OBJECT
  public:
-  ShotStrip(Session& session, Jobs& jobs, QWidget* parent = nullptr);
+  ShotStrip(Session& session, Jobs& jobs, const Preview& preview, QWidget* parent = nullptr);
   /// The picture on screen is the newest of its shot.
   void setFrame(const Frame& frame);
   void add(bool copy);
@@ -55,6 +56,7 @@ class ShotStrip : public QWidget {
   };
   Session& session_;
   Jobs& jobs_;
+  const Preview& preview_;
   QHBoxLayout* line_;
   std::vector<Card*> cards_;
   std::map<std::string, Drawn> drawn_;

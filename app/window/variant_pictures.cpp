@@ -2,6 +2,7 @@
 
 #include "app/jobs/jobs.h"
 #include "app/preview/images.h"
+#include "app/preview/preview.h"
 #include "core/base/words.h"
 #include "core/deliver/thumbnail.h"
 #include "core/motion/at.h"
@@ -31,8 +32,8 @@ QStringList whatIsOff(const Project& project, size_t shot, AssetStore& assets) {
 
 }  // namespace
 
-VariantPictures::VariantPictures(Session& session, Jobs& jobs, QObject* parent)
-    : QObject(parent), session_(session), jobs_(jobs) {
+VariantPictures::VariantPictures(Session& session, Jobs& jobs, const Preview& preview, QObject* parent)
+    : QObject(parent), session_(session), jobs_(jobs), preview_(preview) {
   later_.setSingleShot(true);
   later_.setInterval(900);
   connect(&later_, &QTimer::timeout, this, &VariantPictures::drawNext);
@@ -99,6 +100,7 @@ void VariantPictures::lookAgain() {
 
 void VariantPictures::drawNext() {
   if (jobs_.isRunning(jobKey)) return;
+  if (!preview_.leavesRoom()) return later_.start(300);
   for (const auto& [whom, choices] : wanted_)
     for (const VariantChoice& choice : choices) {
       const std::string key = keyOf(choice);

@@ -10,13 +10,14 @@
 namespace dusk {
 
 class Jobs;
+class Preview;
 
 /// Small pictures of the shot in hand in its variants, drawn one after the other beside everything else, and
 /// anew where an edit changes what they show.
 class VariantPictures : public QObject {
   Q_OBJECT
  public:
-  VariantPictures(Session& session, Jobs& jobs, QObject* parent = nullptr);
+  VariantPictures(Session& session, Jobs& jobs, const Preview& preview, QObject* parent = nullptr);
   /// As it was drawn last; null until then.
   QImage of(const VariantChoice& choice) const;
   /// What its proofs say is off, of those that need no picture, a line each; empty until then.
@@ -46,6 +47,7 @@ class VariantPictures : public QObject {
 
   Session& session_;
   Jobs& jobs_;
+  const Preview& preview_;
   std::map<const QObject*, std::vector<VariantChoice>> wanted_;
   std::map<std::string, Drawn> drawn_;
   size_t state_ = 1;

@@ -76,9 +76,6 @@ bool renderPickPass(const PlacedGeometry& geometry, const Camera& camera,
   return !progress.cancelled();
 }
 
-namespace {
-
-/// What the ray meets, nearest first, for as long as `act` wants more.
 void eachHit(const PlacedGeometry& geometry, const Ray& ray, const std::function<bool(const Hit&)>& act) {
   float done = 0;
   for (bool wanted = true; wanted;) {
@@ -91,14 +88,16 @@ void eachHit(const PlacedGeometry& geometry, const Ray& ray, const std::function
   }
 }
 
-}  // namespace
+bool isSeen(const Scene& scene, const Hit& hit) {
+  return scene.roles.empty() || scene.roles[hit.instance][hit.part].seen;
+}
 
 Hit firstSeen(const Scene& scene, const Ray& ray) {
   Hit seen;
   eachHit(*scene.geometry, ray, [&](const Hit& hit) {
-    const bool passed = !scene.roles.empty() && !scene.roles[hit.instance][hit.part].seen;
-    if (!passed) seen = hit;
-    return passed;
+    if (!isSeen(scene, hit)) return true;
+    seen = hit;
+    return false;
   });
   return seen;
 }

@@ -32,6 +32,7 @@ class TestPreview : public QObject {
   void ask(const Project& p, size_t shot = 0, const QSize& size = {240, 160}, const QRect& area = {}) {
     preview_->request(p, shot, assets_, cache_, size, area, area);
   }
+  Project plinths();
   bool finished() { return frame_ && frame_->samples > 0 && frame_->samples == frame_->wanted; }
   bool waitUntilFinished() {
     return QTest::qWaitFor([this] { return finished(); }, 60'000);
@@ -64,6 +65,7 @@ class TestPreview : public QObject {
   void thePlaceStaysWhileSurfacesAreTried();
   void theNoiseIsTakenOutOnTheWay();
   void aSetIsCalmFromTheBeginning();
+  void onlyWhatIsDressedAnewIsLookedAtAnew();
   void anotherShotIsAnotherPicture();
   void stoppedMeansSilent();
   void whatIsMeasuredAgainstIsMeasuredAgain();
@@ -208,12 +210,17 @@ static double unrestOf(const QImage& picture) {
   return sum / (double(picture.width()) * picture.height());
 }
 
-void TestPreview::aSetIsCalmFromTheBeginning() {
+Project TestPreview::plinths() {
   Project set = emptyProject();
-  QVERIFY(furnish(set, 0, {"plinths", 3}));
+  furnish(set, 0, {"plinths", 3});
   set.shots[0].render.samples = 16;
   Progress progress;
-  for (const Product& p : set.products) QVERIFY(assets_->model(p, progress).ok());
+  for (const Product& p : set.products) (void)assets_->model(p, progress);
+  return set;
+}
+
+void TestPreview::aSetIsCalmFromTheBeginning() {
+  const Project set = plinths();
   double restless = 0;
   connect(preview_.get(), &Preview::frameReady, this, [&](const std::shared_ptr<const Frame>& frame) {
     restless = std::max(restless, unrestOf(frame->picture));
@@ -224,6 +231,43 @@ void TestPreview::aSetIsCalmFromTheBeginning() {
   const double end = unrestOf(frame_->picture);
   QVERIFY2(frames_ >= 4 && restless < 4 * end,
            qPrintable(QString("%1, in the end %2").arg(restless).arg(end)));
+}
+
+void TestPreview::onlyWhatIsDressedAnewIsLookedAtAnew() {
+  Project set = plinths();
+  set.shots[0].render.samples = 4;
+  ask(set, 0, {240, 160});
+  QVERIFY(waitUntilFinished());
+  const auto calm = frame_->passes;
+  Project tried = set;
+  const auto disc = std::find_if(tried.products.begin(), tried.products.end(),
+                                 [](const Product& p) { return p.piece.kind == "disc"; });
+  QVERIFY(disc != tried.products.end() && !disc->surfaceOfPart.empty());
+  Surface enamel;
+  enamel.id = "enamel", enamel.baseColour = {0.02, 0.7, 0.1};
+  tried.surfaces.push_back(enamel);
+  for (auto& [part, surface] : disc->surfaceOfPart) surface = enamel.id;
+  std::vector<std::shared_ptr<const Frame>> early;
+  connect(preview_.get(), &Preview::frameReady, this, [&](const std::shared_ptr<const Frame>& frame) {
+    if (frame->samples == 0) early.push_back(frame);
+  });
+  ask(tried, 0, {240, 160});
+  QVERIFY(QTest::qWaitFor([&] { return !early.empty() && finished(); }, 60'000));
+  const auto isGreen = [](const Passes& p, size_t i) {
+    return p.beauty.pixels[i * 3 + 1] > 1.5f * p.beauty.pixels[i * 3];
+  };
+  for (const auto& frame : early) {
+    size_t same = 0, green = 0, wrong = 0;
+    for (size_t i = 0; i < calm->alpha.pixels.size(); ++i) {
+      const bool stays = std::equal(&calm->beauty.pixels[i * 3], &calm->beauty.pixels[i * 3 + 3],
+                                    &frame->passes->beauty.pixels[i * 3]);
+      same += stays;
+      green += isGreen(*frame->passes, i);
+      wrong += stays && isGreen(*frame_->passes, i) && !isGreen(*calm, i);
+    }
+    QVERIFY2(same * 2 > calm->alpha.pixels.size() && green > 130 && wrong * 20 < green,
+             qPrintable(QString("%1 %2 %3").arg(same).arg(green).arg(wrong)));
+  }
 }
 
 void TestPreview::anotherShotIsAnotherPicture() {

@@ -1,0 +1,17 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/project/project.h"
+#include "core/trace/scene.h"
+
+namespace dusk {
+
+/// [pixel] of the picture that `scene`, compiled of a shot of `now`, is traced for: where a part is seen,
+/// also through others that are not opaque, that wears another surface than it did in `before`, or borders on
+/// that. Both have the same products, placed alike.
+std::vector<unsigned char> dressedAnew(const Project& before, const Project& now, const Shot& shot,
+                                       const Scene& scene, const Progress& progress);
+
+/// What is within so many pixels of what a mask of that width holds, in a square.
+std::vector<unsigned char> grown(const std::vector<unsigned char>& mask, int width, int around);
+
+}  // namespace dusk
