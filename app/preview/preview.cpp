@@ -106,10 +106,16 @@ std::shared_ptr<const Frame> Preview::frame() const {
 bool Preview::leavesRoom() const {
   constexpr int enough = 8;
   const auto newest = frame();
-  return !newest || newest->scene->geometry->empty() || newest->samples >= std::min(enough, newest->wanted);
+  return isHeld() || !newest || newest->scene->geometry->empty() ||
+         newest->samples >= std::min(enough, newest->wanted);
 }
 
-void Preview::setPaused(bool paused) { paused_ = paused; }
+void Preview::hold(Hold why, bool on) {
+  if (on)
+    held_ |= unsigned(why);
+  else
+    held_ &= ~unsigned(why);
+}
 
 std::optional<Shot> Preview::liveShot(const std::string& id) const {
   const std::lock_guard lock(mutex_);

@@ -106,8 +106,11 @@ class Preview : public QObject {
                const QRect& visible = {}, std::optional<OpenShutter> shutter = {});
   /// Ends what is being traced, and forgets it.
   void stop();
-  void setPaused(bool paused);
-  bool paused() const { return paused_; }
+  /// Why the tracing is held: it was asked for, both cores are wanted elsewhere, or nobody sees the picture.
+  /// It is for as long as there is any reason; edits are still followed, as far as a first picture.
+  enum class Hold : unsigned { asked = 1, delivery = 2, unseen = 4 };
+  void hold(Hold why, bool on);
+  bool isHeld() const { return held_ != 0; }
   void setDetail(const ScreenDetail& detail);
   ScreenDetail detail() const;
   /// Whether frames bring all passes, which takes memory and some time.
@@ -202,7 +205,8 @@ class Preview : public QObject {
   std::string pass_;
   std::optional<Compared> compared_;
   std::optional<ShownShare> share_;
-  std::atomic<bool> paused_{false}, browsing_{false}, scopes_{false}, ends_{false};
+  std::atomic<unsigned> held_{0};  ///< by which reasons
+  std::atomic<bool> browsing_{false}, scopes_{false}, ends_{false};
   std::atomic<std::chrono::steady_clock::time_point> pulledAt_{};
   // Frames are made by several threads: none may come after one that was begun later.
   std::atomic<uint64_t> framesBegun_{0};

@@ -238,7 +238,7 @@ void Preview::refine(const std::shared_ptr<const Stage>& stage, const std::share
       measure(raw);
       nextMeasure *= 4;
     }
-    while (paused_ && !request.progress->cancelled())
+    while (isHeld() && !request.progress->cancelled())
       std::this_thread::sleep_for(std::chrono::milliseconds(20));
     return !request.progress->cancelled();
   };

@@ -236,7 +236,8 @@ void MainWindow::connectAll() {
           [this](const QString& text, bool trouble) { notices_->say(text, trouble); });
   ColourPopover::setPhotoSamplers([this](const QPoint& global, int side) { return photoAt(global, side); },
                                   [this](const QPoint& global, int side) { return litAt(global, side); });
-  connect(&jobs_, &Jobs::changed, this, [this] { preview_.setPaused(jobs_.isRunning(deliveryKey)); });
+  connect(&jobs_, &Jobs::changed, this,
+          [this] { preview_.hold(Preview::Hold::delivery, jobs_.isRunning(deliveryKey)); });
   connect(&loader_, &Loader::fileChanged, this, &MainWindow::sayFileChanged);
 }
 
@@ -284,6 +285,7 @@ void MainWindow::showView(View view) {
   if (size_t(view) < viewActions_.size()) viewActions_[size_t(view)]->setChecked(true);
   // There is nothing to come closer to in the light all round, nor in many pictures.
   for (QAction* action : zoomActions_) action->setEnabled(view < View::panorama);
+  preview_.hold(Preview::Hold::unseen, view == View::matrix);  // both cores for the many
 }
 
 MainWindow::View MainWindow::view() const { return View(views_->currentIndex()); }

@@ -146,7 +146,7 @@ class RenderDesk : public ShotDesk {
     auto* pause = new QPushButton(words("Pause"));
     pause->setCheckable(true);
     pause->setToolTip(words("Holds the tracer; the picture stays as it is"));
-    connect(pause, &QPushButton::toggled, this, [this](bool on) { preview_.setPaused(on); });
+    connect(pause, &QPushButton::toggled, this, [this](bool on) { preview_.hold(Preview::Hold::asked, on); });
     add(pause);
     endRow();
     beginRow();
