@@ -13,8 +13,10 @@ namespace {
 constexpr int around = (denoiserReach + Film::tileSize - 1) / Film::tileSize * Film::tileSize;
 static_assert(denoiserBlock % Film::tileSize == 0);
 
-/// What is at most lost when the machine ends.
+/// What is at most lost when the machine ends; more where the disk is so slow that saving would take more
+/// than a tenth of the time.
 constexpr std::chrono::seconds keepEvery{20};
+constexpr int leastPerSave = 9;
 
 }  // namespace
 
@@ -45,10 +47,10 @@ Outcome BandFilm::expose(const Scene& scene, const Rows& band, const FilmExposur
   const int from = exposedTo_, to = std::min(film_.height(), band.end + around);
   film_.forgetAbove(band.first - around);
   film_.passesDone = 0;
+  film_.maskIsGiven = !plan_.mask.empty();
   if (!plan_.mask.empty()) {
     const size_t w = size_t(film_.width());
     const auto row = [w](auto& mask, int y) { return mask.begin() + long(size_t(y) * w); };
-    film_.maskIsGiven = true;
     film_.samplingMask.resize(plan_.mask.size());
     std::fill(row(film_.samplingMask, film_.window.y0), row(film_.samplingMask, from), 0);
     std::copy(row(plan_.mask, from), row(plan_.mask, to), row(film_.samplingMask, from));
@@ -70,10 +72,12 @@ Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Prog
   const Progress::Part all = progress.part();
   const auto share = [&](double from, double to) { progress.reportWithin(all.within(from, to)); };
   const bool thins = !film_.maskIsGiven && how.passes > 0;
-  const double thinned = thins ? double(std::min(how.passes, thinPasses)) / how.passes : 0;
+  double thinned = thins ? double(std::min(how.passes, thinPasses)) / how.passes : 0;
   share(0, thinned);
-  if (thins)
+  if (thins) {
     if (const Outcome out = thinOut(scene, how, progress); !out) return out;
+    thinned = double(film_.passesDone) / how.passes;
+  }
   std::vector<size_t> weights;
   for (const Film::Window& piece : pieces) weights.push_back(activeIn(film_, piece));
   const int own = how.log->head().part;
@@ -104,7 +108,9 @@ Outcome BandFilm::thinOut(const Scene& scene, const FilmExposure& how, Progress&
   thin.passes = std::min(how.passes, thinPasses);
   thin.layer = -1 - how.layer;  // a small picture is a single piece, too
   // A part does them all the same: they are few, and it needs no other's file.
-  return tracePiece(scene, whole, thin, progress);
+  const Outcome out = tracePiece(scene, whole, thin, progress);
+  film_.maskIsGiven |= film_.passesDone < thin.passes;  // they ended early, now or when the log was written
+  return out;
 }
 
 Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, const FilmExposure& how,
@@ -120,13 +126,16 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
         "A piece of the trace is missing: one of its parts was not traced to its end. Trace it again, and "
         "name its file.")};
   film_.window = piece;
-  auto kept = std::chrono::steady_clock::now();
+  using Clock = std::chrono::steady_clock;
+  auto kept = Clock::now();
+  Clock::duration took{};
   Outcome saved = done();
   const bool traced = trace(scene, how, progress, [&] {
-    const auto now = std::chrono::steady_clock::now();
-    if (now - kept < keepEvery) return true;
-    kept = now;
+    if (how.layer < 0 && film_.maskIsGiven) return false;  // see leaveOutUntouched()
+    const auto now = Clock::now();
+    if (now - kept < std::max<Clock::duration>(keepEvery, took * leastPerSave)) return true;
     saved = log.save(how.layer, piece, film_, film_.passesDone, false);
+    kept = Clock::now(), took = kept - now;
     return saved.ok();
   });
   if (!saved) return saved;

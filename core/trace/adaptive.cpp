@@ -3,6 +3,8 @@
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 
+#include <atomic>
+
 #include "core/trace/denoise.h"
 #include "core/trace/slabs.h"
 #include "core/vantage/camera.h"
@@ -82,10 +84,15 @@ void leaveOutUntouched(Film& film, double least, double gapPx) {
     }
   });
   std::vector<unsigned char> matters(blocks.count());
+  const Film::Window w = film.windowed();
+  std::atomic<bool> showsAll{true};
   tbb::parallel_for(0, blocks.down, [&](int by) {
     for (int bx = 0; bx < blocks.across; ++bx) {
       Change around;
       near(blocks.across, blocks.down, bx, by, margin, [&](size_t at) { around.shows |= changes[at].shows; });
+      const bool isTraced = (bx + 1) * calmBlock > w.x0 && bx * calmBlock < w.x1 &&
+                            (by + 1) * calmBlock > w.y0 && by * calmBlock < w.y1;
+      if (isTraced && !around.shows) showsAll = false;
       near(blocks.across, blocks.down, bx, by, 2, [&](size_t at) {
         const Change& c = changes[at];
         around.change += c.change, around.light += c.light, around.mirrored += c.mirrored;
@@ -97,6 +104,7 @@ void leaveOutUntouched(Film& film, double least, double gapPx) {
                                    around.mirrored > least * calmBlock * calmBlock * 25;
     }
   });
+  film.maskIsGiven = showsAll;
   film.samplingMask.resize(size_t(film.width()) * size_t(film.height()), 1);
   for (int y = 0; y < film.height(); ++y)
     for (int x = 0; x < film.width(); ++x)

@@ -9,7 +9,8 @@ namespace dusk {
 /// Takes pixels out of `film.samplingMask`, and lets go of them, where the product does not matter: all but
 /// blocks in which it shows, with a margin, or changes the ground's light by more than the share `least`,
 /// over five blocks each way: so little takes some ten thousand samples to tell. `gapPx`: how far the product
-/// went between two of the moments seen so far; what lies in between matters, too.
+/// went between two of the moments seen so far; what lies in between matters, too. Where a product shows
+/// everywhere, as in a set, nothing will ever be taken out: the mask counts as given from then on.
 void leaveOutUntouched(Film& film, double least, double gapPx = 0);
 
 /// How far the products go in the picture while the shutter is open, at most, in pixels.

@@ -99,7 +99,7 @@ class Film {
   void forgetTile(int tile) { tiles_[size_t(tile)] = Tile{}, foundAt_[size_t(tile)] = never; }
   /// After the thin first passes: 1 where it is worth going on. Empty before.
   std::vector<unsigned char> samplingMask;
-  /// The mask is known already: the thin passes do not look for it.
+  /// The mask is known already, or is all there will be: no more thin passes are needed.
   bool maskIsGiven = false;
   /// What tells whether the product matters at a pixel: its sums.
   struct Influence {

@@ -6,9 +6,11 @@
 
 #include "core/base/files.h"
 #include "core/deliver/tracing.h"
+#include "core/set/furnish.h"
 #include "core/trace/slabs.h"
 #include "tests/handed_over.h"
 #include "tests/program.h"
+#include "tests/stage.h"
 
 using namespace dusk;
 namespace fs = std::filesystem;
@@ -52,6 +54,7 @@ class TestTraceParts : public QObject {
   void cutOffOrDamagedItIsTracedAgain();
   void twoProgramsDoNotShareALog();
   void workIsSharedOutEvenly();
+  void whereAProductIsEverywhereNothingIsLookedForLonger();
 };
 
 void TestTraceParts::partsMakeTheWhole_data() {
@@ -59,11 +62,13 @@ void TestTraceParts::partsMakeTheWhole_data() {
   QTest::addColumn<double>("noise");
   QTest::addColumn<bool>("banded");
   QTest::addColumn<bool>("passes");
-  QTest::newRow("one") << 1 << 0.0 << false << false;
-  QTest::newRow("two") << 2 << 0.0 << false << false;
-  QTest::newRow("eight, with a noise target") << 8 << 0.12 << false << false;
-  QTest::newRow("three of a banded one") << 3 << 0.12 << true << false;
-  QTest::newRow("two with passes and clay") << 2 << 0.0 << false << true;
+  QTest::addColumn<bool>("set");
+  QTest::newRow("one") << 1 << 0.0 << false << false << false;
+  QTest::newRow("two") << 2 << 0.0 << false << false << false;
+  QTest::newRow("eight, with a noise target") << 8 << 0.12 << false << false << false;
+  QTest::newRow("three of a banded one") << 3 << 0.12 << true << false << false;
+  QTest::newRow("two with passes and clay") << 2 << 0.0 << false << true << false;
+  QTest::newRow("two of a set") << 2 << 0.0 << false << false << true;
 }
 
 void TestTraceParts::partsMakeTheWhole() {
@@ -71,7 +76,9 @@ void TestTraceParts::partsMakeTheWhole() {
   QFETCH(double, noise);
   QFETCH(bool, banded);
   QFETCH(bool, passes);
+  QFETCH(bool, set);
   Project p = project(passes);
+  if (set) QVERIFY(furnish(p, 0, {"plinths", 2}));
   if (passes) p.shots[0].render.extraPasses = {"clay"};
   const std::string tag = QTest::currentDataTag();
   DeliverOptions o = options("whole" + tag, passes ? 6 : noise > 0 ? 40 : 12);
@@ -229,6 +236,21 @@ void TestTraceParts::workIsSharedOutEvenly() {
   for (const Film::Window& s : slabs) pixels += size_t(s.x1 - s.x0) * size_t(s.y1 - s.y0);
   QCOMPARE(pixels, size_t(290) * 160);
   QCOMPARE(slabs.size(), size_t(9));
+}
+
+void TestTraceParts::whereAProductIsEverywhereNothingIsLookedForLonger() {
+  Camera camera;
+  camera.width = 160, camera.height = 96, camera.focalPx = 100;
+  for (const float radius : {0.2f, 9.0f}) {  // before the camera, and round it
+    Mesh ball = sphere(radius);
+    for (Vec3f& p : ball.positions) p += toFloat(camera.position + camera.axes.z * 2.0);
+    const Stage stage(std::move(ball), {}, evenSky(), camera, true);
+    Film film(camera.width, camera.height, stage.scene.lights->groups());
+    Progress progress;
+    QVERIFY(render(stage.scene, film, 2, progress));
+    QCOMPARE(film.maskIsGiven, radius > 1);
+    QCOMPARE(activeIn(film, film.windowed()) == size_t(camera.width * camera.height), radius > 1);
+  }
 }
 
 DUSK_TEST(TestTraceParts, NoApplication);
