@@ -23,9 +23,8 @@ constexpr int leastPerSave = 9;
 bool BandFilm::trace(const Scene& scene, const FilmExposure& how, Progress& progress,
                      const std::function<bool()>& afterPass) {
   if (!how.trace) return render(scene, film_, how.passes, progress, afterPass);
-  const bool thins = how.layer < 0;  // see thinOut()
   const Film::Window piece = film_.windowed();
-  const TraceStep step{exposedTo_, thins ? -1 - how.layer : how.layer, !thins, piece.y0, piece.x0};
+  const TraceStep step{exposedTo_, how.layer, piece.y0, piece.x0};
   return how.trace({scene, film_, how.passes, progress, afterPass, step});
 }
 
@@ -47,15 +46,13 @@ Outcome BandFilm::expose(const Scene& scene, const Rows& band, const FilmExposur
   const int from = exposedTo_, to = std::min(film_.height(), band.end + around);
   film_.forgetAbove(band.first - around);
   film_.passesDone = 0;
-  film_.maskIsGiven = !plan_.mask.empty();
-  if (!plan_.mask.empty()) {
-    const size_t w = size_t(film_.width());
-    const auto row = [w](auto& mask, int y) { return mask.begin() + long(size_t(y) * w); };
-    film_.samplingMask.resize(plan_.mask.size());
-    std::fill(row(film_.samplingMask, film_.window.y0), row(film_.samplingMask, from), 0);
-    std::copy(row(plan_.mask, from), row(plan_.mask, to), row(film_.samplingMask, from));
-    film_.window = {0, from, film_.width(), to};
-  }
+  const size_t w = size_t(film_.width());
+  const auto row = [w](auto& mask, int y) { return mask.begin() + long(size_t(y) * w); };
+  film_.maskIsGiven = true;
+  film_.samplingMask.resize(plan_.mask.size());
+  std::fill(row(film_.samplingMask, film_.window.y0), row(film_.samplingMask, from), 0);
+  std::copy(row(plan_.mask, from), row(plan_.mask, to), row(film_.samplingMask, from));
+  film_.window = {0, from, film_.width(), to};
   exposedTo_ = to;
   if (from >= to) return done();
   if (how.log) return exposePieces(scene, how, progress);
@@ -71,13 +68,6 @@ Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Prog
   const std::vector<Film::Window> pieces = slabsOf(whole);
   const Progress::Part all = progress.part();
   const auto share = [&](double from, double to) { progress.reportWithin(all.within(from, to)); };
-  const bool thins = !film_.maskIsGiven && how.passes > 0;
-  double thinned = thins ? double(std::min(how.passes, thinPasses)) / how.passes : 0;
-  share(0, thinned);
-  if (thins) {
-    if (const Outcome out = thinOut(scene, how, progress); !out) return out;
-    thinned = double(film_.passesDone) / how.passes;
-  }
   std::vector<size_t> weights;
   for (const Film::Window& piece : pieces) weights.push_back(activeIn(film_, piece));
   const int own = how.log->head().part;
@@ -85,13 +75,11 @@ Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Prog
   size_t sum = 0, done_ = 0;
   for (size_t i = 0; i < pieces.size(); ++i)
     if (!how.onlyOwn || owner[i] == own) sum += weights[i];
-  int most = film_.passesDone;
-  const int first = film_.passesDone;
+  int most = 0;
   for (size_t i = 0; i < pieces.size(); ++i) {
     if (weights[i] == 0 || (how.onlyOwn && owner[i] != own)) continue;
-    share(thinned + (1 - thinned) * double(done_) / double(sum),
-          thinned + (1 - thinned) * double(done_ + weights[i]) / double(sum));
-    film_.passesDone = first;
+    share(double(done_) / double(sum), double(done_ + weights[i]) / double(sum));
+    film_.passesDone = 0;
     if (const Outcome traced = tracePiece(scene, pieces[i], how, progress); !traced) return traced;
     most = std::max(most, film_.passesDone), done_ += weights[i];
     if (how.onlyOwn) film_.eachTile(pieces[i], [&](int tile) { film_.forgetTile(tile); });
@@ -99,18 +87,6 @@ Outcome BandFilm::exposePieces(const Scene& scene, const FilmExposure& how, Prog
   share(0, 1);
   film_.passesDone = most, film_.window = shown;
   return done();
-}
-
-/// The first passes of all, by which it is found where the product matters.
-Outcome BandFilm::thinOut(const Scene& scene, const FilmExposure& how, Progress& progress) {
-  const Film::Window whole = film_.windowed();
-  FilmExposure thin = how;
-  thin.passes = std::min(how.passes, thinPasses);
-  thin.layer = -1 - how.layer;  // a small picture is a single piece, too
-  // A part does them all the same: they are few, and it needs no other's file.
-  const Outcome out = tracePiece(scene, whole, thin, progress);
-  film_.maskIsGiven |= film_.passesDone < thin.passes;  // they ended early, now or when the log was written
-  return out;
 }
 
 Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, const FilmExposure& how,
@@ -131,7 +107,6 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
   Clock::duration took{};
   Outcome saved = done();
   const bool traced = trace(scene, how, progress, [&] {
-    if (how.layer < 0 && film_.maskIsGiven) return false;  // see leaveOutUntouched()
     const auto now = Clock::now();
     if (now - kept < std::max<Clock::duration>(keepEvery, took * leastPerSave)) return true;
     saved = log.save(how.layer, piece, film_, film_.passesDone, false);

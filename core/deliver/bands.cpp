@@ -11,17 +11,34 @@ static_assert(denoiserBlock % Film::tileSize == 0);
 
 constexpr size_t bandBytes = size_t{512} << 20;
 
-/// The mask of a picture of about `pixels`, brought to the size.
-Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int height, long long pixels,
-                                            Progress& progress) {
-  const double s = std::sqrt(double(pixels) / (double(width) * height));
+/// Of the log: no film's.
+constexpr int planLayer = -1'000'000;
+
+/// Passes of the small picture by which it is found where the product matters.
+Outcome tracePlan(const Scene& scene, Film& film, const FilmExposure& how, Progress& progress) {
+  const Film::Window whole = film.windowed();
+  if (how.log && how.log->isComplete(planLayer, whole)) return how.log->load(planLayer, whole, film);
+  const std::function<bool()> afterPass = [&] { return !film.maskIsGiven; };
+  const TraceStep step{-1};
+  const bool traced = how.trace ? how.trace({scene, film, thinPasses, progress, afterPass, step})
+                                : render(scene, film, thinPasses, progress, afterPass);
+  if (!traced || progress.cancelled()) return cancelledError();
+  if (!how.log || !how.log->isWritable()) return done();
+  film.eachTile(whole, [&](int tile) { film.forgetTile(tile); });  // only the mask is of use
+  return how.log->save(planLayer, whole, film, film.passesDone, true);
+}
+
+/// Where the product matters, by a smaller picture.
+Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int height,
+                                            const FilmExposure& how, Progress& progress) {
+  const double s = std::sqrt(double(plannedPixels(width, height)) / (double(width) * height));
   const int w = std::max(1, int(width * s)), h = std::max(1, int(height * s));
+  std::vector<unsigned char> mask(size_t(width) * size_t(height));
+  if (scene.geometry->empty()) return mask;
   Scene small = scene;
   small.camera = resized(scene.camera, w, h), small.noiseTarget = 0;
   Film film(w, h, scene.lights->groups());
-  if (!render(small, film, thinPasses, progress)) return cancelledError();
-  std::vector<unsigned char> mask(size_t(width) * size_t(height));
-  if (film.samplingMask.empty()) return mask;  // nothing is placed
+  if (const Outcome traced = tracePlan(small, film, how, progress); !traced) return traced.error();
   for (int y = 0; y < height; ++y) {
     const unsigned char* from = &film.samplingMask[size_t(int64_t(y) * h / height) * size_t(w)];
     for (int x = 0; x < width; ++x)
@@ -33,7 +50,6 @@ Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int h
 }  // namespace
 
 std::vector<size_t> mattering(const BandPlan& plan, int width) {
-  if (plan.mask.empty()) return std::vector<size_t>(plan.bands.size());
   std::vector<size_t> counts;
   const auto row = [&](int y) { return plan.mask.begin() + long(size_t(y) * size_t(width)); };
   for (const Rows& band : plan.bands) counts.push_back(size_t(std::count(row(band.first), row(band.end), 1)));
@@ -62,16 +78,20 @@ int bandRows(int width, size_t lights, bool everyPass) {
   return int(std::max<size_t>(1, bandBytes / row / denoiserBlock)) * denoiserBlock;
 }
 
+long long plannedPixels(int width, int height) {
+  return std::clamp((long long)width * height / 4, 1LL, mostPlanned);
+}
+
 Result<BandPlan> planBands(const Scene& scene, int width, int height, long long wholePixels, bool everyPass,
-                           Progress& progress) {
+                           const FilmExposure& how, Progress& progress) {
   BandPlan plan;
+  auto mask = findMask(scene, width, height, how, progress);
+  if (!mask) return mask.error();
+  plan.mask = std::move(*mask);
   if ((long long)width * height <= wholePixels) {
     plan.bands.push_back({0, height}), plan.done.push_back(1);
     return plan;
   }
-  auto mask = findMask(scene, width, height, std::min(wholePixels, planPixels), progress);
-  if (!mask) return mask.error();
-  plan.mask = std::move(*mask);
   const int most = int(std::max(1LL, wholePixels / width / denoiserBlock)) * denoiserBlock,
             rows = std::min(most, bandRows(width, scene.lights->groups().size(), everyPass));
   for (int y = 0; y < height; y += rows) plan.bands.push_back({y, std::min(height, y + rows)});

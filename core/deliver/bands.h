@@ -10,15 +10,15 @@ namespace dusk {
 /// How a picture is cut, and where in it the product matters. Depends on the scene and the size alone.
 struct BandPlan {
   std::vector<Rows> bands;          ///< begin at multiples of the denoiser's block
-  std::vector<unsigned char> mask;  ///< [pixel], as Film::samplingMask; empty: the film finds it by itself
+  std::vector<unsigned char> mask;  ///< [pixel], as Film::samplingMask
   std::vector<double> done;         ///< [band]: about the share of the work that is done after it
 };
-/// Where the product matters in a picture of several bands is found in one of at most so many pixels.
-inline constexpr long long planPixels = 1'000'000;
-/// A picture of up to `wholePixels` is one band, and no band is larger. Error: cancelled.
-Result<BandPlan> planBands(const Scene& scene, int width, int height, long long wholePixels, bool everyPass,
-                           Progress& progress);
-/// [band]: how many of its pixels the mask says matter; 0 without one.
+/// Where the product matters is found in a picture of a quarter of the pixels, and of at most so many: once
+/// for all its bands, parts and films.
+inline constexpr long long mostPlanned = 1'000'000;
+/// Pixels of that picture.
+long long plannedPixels(int width, int height);
+/// [band]: how many of its pixels the mask says matter.
 std::vector<size_t> mattering(const BandPlan& plan, int width);
 /// [band]: the share of the work that is done after it, by the mask: a row takes about as long as one of its
 /// pixels even where none matters.
@@ -39,6 +39,11 @@ struct FilmExposure {
   TraceFilm trace{};     ///< in place of render()
 };
 
+/// A picture of up to `wholePixels` is one band, and no band is larger. `how`: where the plan is kept, and
+/// what traces it. Error: cancelled, or the log's disk.
+Result<BandPlan> planBands(const Scene& scene, int width, int height, long long wholePixels, bool everyPass,
+                           const FilmExposure& how, Progress& progress);
+
 /// A film that is exposed band by band.
 class BandFilm {
  public:
@@ -53,7 +58,6 @@ class BandFilm {
   bool trace(const Scene& scene, const FilmExposure& how, Progress& progress,
              const std::function<bool()>& afterPass);
   Outcome exposePieces(const Scene& scene, const FilmExposure& how, Progress& progress);
-  Outcome thinOut(const Scene& scene, const FilmExposure& how, Progress& progress);
   Outcome tracePiece(const Scene& scene, const Film::Window& piece, const FilmExposure& how,
                      Progress& progress);
 

@@ -18,9 +18,6 @@
 namespace dusk {
 namespace {
 
-/// That finding where the product matters takes, about: some of its passes are of a part of the picture.
-constexpr double planSamples = 0.6 * thinPasses * double(planPixels);
-
 /// How noisy the film was where the product matters.
 class Noise {
  public:
@@ -75,8 +72,10 @@ class Delivery {
       progress.reportWithin(all.within(part.from, part.to));
     };
     next({0, planned});
+    FilmExposure how{scene_.samples, {}, log, 0, false};
+    if (options_.trace) how.trace = [this](const TraceCall& call) { return options_.trace(project_, call); };
     auto tracing = Tracing::plan(project_, shot_, scene_, area_.width(), area_.height(), options_.wholePixels,
-                                 wantsPasses_, progress);
+                                 wantsPasses_, how, progress);
     if (!tracing) return tracing.error();
     tracing_ = std::move(*tracing);
     const BandPlan& plan = tracing_->bands();
@@ -92,9 +91,6 @@ class Delivery {
     for (size_t i = 0; i < plan.bands.size(); ++i) {
       next(pace.trace(i, now()));
       const double until = options_.seconds.value_or(0) * plan.done[i];
-      FilmExposure how{scene_.samples, {}, log, 0, false};
-      if (options_.trace)
-        how.trace = [this](const TraceCall& call) { return options_.trace(project_, call); };
       if (options_.seconds) how.afterPass = [&] { return now() < until; };
       const Outcome traced = tracing_->expose(i, how, progress);
       if (!traced) return traced;
@@ -147,11 +143,13 @@ class Delivery {
   double pixels() const { return double(area_.width()) * double(area_.height()); }
   /// What a pixel takes after it is traced, with that many files, in samples: a first guess.
   double perPixel() const { return 2 + double(plans_.size()); }
-  /// What finding where the product matters is of all, before it is known where: a picture in one piece does
-  /// without.
+  /// What finding where the product matters takes, about: some of its passes are of a part of the picture.
+  double planSamples() const {
+    return 0.6 * thinPasses * double(plannedPixels(area_.width(), area_.height()));
+  }
+  /// What that is of all, before it is known where.
   double plannedShare() const {
-    if ((long long)pixels() <= options_.wholePixels) return 0;
-    return planSamples / (planSamples + pixels() * (0.3 * scene_.samples + perPixel()));
+    return planSamples() / (planSamples() + pixels() * (0.3 * scene_.samples + perPixel()));
   }
   /// `seconds`: that the plan took.
   Pace paceOf(const BandPlan& plan, bool proves, double planned, double seconds) const {
@@ -159,12 +157,10 @@ class Delivery {
     const std::vector<size_t> matter = mattering(plan, area_.width());
     std::vector<BandWork> bands;
     for (size_t i = 0; i < plan.bands.size(); ++i) {
-      const double pixels = double(area_.width()) * plan.bands[i].count(),
-                   matters = plan.mask.empty() ? 0.3 * pixels : double(matter[i]);
+      const double pixels = double(area_.width()) * plan.bands[i].count(), matters = double(matter[i]);
       bands.push_back({matters * scene_.samples * films, pixels});
     }
-    return Pace(std::move(bands), perPixel(), (proves ? 2 : 0.1) * pixels(), planned > 0 ? planSamples : 0,
-                seconds, planned);
+    return Pace(std::move(bands), perPixel(), (proves ? 2 : 0.1) * pixels(), planSamples(), seconds, planned);
   }
 
   /// Puts the files in their places, each with its recipe.

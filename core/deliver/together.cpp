@@ -9,6 +9,7 @@
 #include "core/base/words.h"
 #include "core/deliver/output_plan.h"
 #include "core/deliver/tracing.h"
+#include "core/trace/dressed_anew.h"
 #include "core/trace/render.h"
 #include "core/trace/render_together.h"
 
@@ -22,27 +23,6 @@ Project undressed(const Project& project, size_t index) {
   bare.axes.clear(), bare.surfaces.clear();
   for (Product& product : bare.products) product.surfaceOfPart.clear(), product.decals.clear();
   return bare;
-}
-
-bool looksAlike(const Surface* one, const Surface* other) {
-  return one && other ? *one == *other : one == other;
-}
-
-/// Marks what looks other in `b` than in `a`.
-void markDiffering(const Project& a, const Project& b, const Shot& shot, const Scene& scene,
-                   DifferingParts& marks) {
-  const auto& instances = scene.geometry->instances();
-  marks.resize(instances.size());
-  for (size_t i = 0; i < instances.size(); ++i) {
-    const auto& parts = instances[i].geometry->model().parts;
-    marks[i].resize(parts.size());
-    const Placement* placement = byId(shot.placements, scene.placementIds[i]);
-    const Product* one = placement ? byId(a.products, placement->productId) : nullptr;
-    const Product* other = placement ? byId(b.products, placement->productId) : nullptr;
-    for (size_t p = 0; p < parts.size(); ++p)
-      marks[i][p] |= !one || !other || one->decals != other->decals ||
-                     !looksAlike(surfaceOf(a, *one, parts[p]), surfaceOf(b, *other, parts[p]));
-  }
 }
 
 /// Lets deliveries, each in a thread of its own, go on one at a time, and brings them together where they

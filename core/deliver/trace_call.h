@@ -11,7 +11,7 @@ namespace dusk {
 
 /// What comes when while a picture is traced, in the order of its bands, films and pieces: the same for all
 /// pictures of a size.
-using TraceStep = std::array<int, 5>;
+using TraceStep = std::array<int, 4>;
 
 /// A film, or a piece of one, that is to be traced as render() does.
 struct TraceCall {

@@ -42,8 +42,8 @@ Outcome goBeyond(Prepared& p, const Shot& shot, AssetStore& assets) {
 
 Result<std::unique_ptr<Tracing>> Tracing::plan(const Project& project, const Shot& shot, const Scene& scene,
                                                int width, int height, long long wholePixels, bool everyPass,
-                                               Progress& progress) {
-  auto plan = planBands(scene, width, height, wholePixels, everyPass, progress);
+                                               const FilmExposure& how, Progress& progress) {
+  auto plan = planBands(scene, width, height, wholePixels, everyPass, how, progress);
   if (!plan) return plan.error();
   auto tracing = std::make_unique<Tracing>();
   tracing->scene_ = &scene, tracing->plan_ = std::move(*plan);
@@ -150,7 +150,7 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
       std::to_string(prepared.area.y1) + "|" + std::to_string(prepared.scene.samples) + "|" +
       std::to_string(prepared.scene.noiseTarget) + "|" + std::to_string(sizeof(Film::Pixel)) + "|" +
       std::to_string(sizeof(GroupLight)) + "|" + std::to_string(wantsPasses(shot)) +
-      std::to_string(options.wholePixels) + "|" + std::to_string(planPixels);
+      std::to_string(options.wholePixels) + "|" + std::to_string(mostPlanned);
   return hashBytes(text.data(), text.size());
 }
 
@@ -169,14 +169,14 @@ Result<int> tracePart(const Project& kept, size_t index, AssetStore& assets, Geo
   auto log = TraceLog::open(
       file, {traceFingerprint(project, shot, *prepared, options), part.part, part.parts, toText(order)});
   if (!log) return log.error();
+  const FilmExposure how{prepared->scene.samples, {}, log->get(), 0, true};
   const auto tracing = Tracing::plan(project, shot, prepared->scene, prepared->area.width(),
-                                     prepared->area.height(), options.wholePixels, every, progress);
+                                     prepared->area.height(), options.wholePixels, every, how, progress);
   if (!tracing) return tracing.error();
   const std::vector<double>& ends = (*tracing)->bands().done;
   int passes = 0;
   for (size_t i = 0; i < ends.size(); ++i) {
     progress.reportWithin(i ? ends[i - 1] : 0, ends[i]);
-    const FilmExposure how{prepared->scene.samples, {}, log->get(), 0, true};
     if (const Outcome exposed = (*tracing)->expose(i, how, progress); !exposed) return exposed.error();
     passes = std::max(passes, (*tracing)->film().passesDone);
   }

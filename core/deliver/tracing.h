@@ -14,10 +14,10 @@ class Tracing {
     std::unique_ptr<BandFilm> film;
   };
 
-  /// Requires the scene to outlive it. Error: cancelled.
+  /// Requires the scene to outlive it. `how`: as for planBands(). Error: cancelled, or the log's disk.
   static Result<std::unique_ptr<Tracing>> plan(const Project& project, const Shot& shot, const Scene& scene,
                                                int width, int height, long long wholePixels, bool everyPass,
-                                               Progress& progress);
+                                               const FilmExposure& how, Progress& progress);
   const BandPlan& bands() const { return plan_; }
   const Film& film() const { return film_->film(); }
   const std::vector<Override>& overrides() const { return overrides_; }

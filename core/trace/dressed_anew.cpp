@@ -8,32 +8,30 @@
 #include "core/trace/pick_pass.h"
 
 namespace dusk {
-namespace {
-
-/// [instance][part]: whether it wears another surface.
-std::vector<std::vector<bool>> otherSurface(const Project& before, const Project& now, const Shot& shot,
-                                            const Scene& scene) {
-  std::vector<std::vector<bool>> other;
-  for (size_t i = 0; i < scene.placementIds.size(); ++i) {
-    const auto& parts = scene.geometry->instances()[i].geometry->model().parts;
-    other.emplace_back(parts.size(), false);
-    const Placement* at = byId(shot.placements, scene.placementIds[i]);
-    const Product* is = at ? byId(now.products, at->productId) : nullptr;
-    const Product* was = is ? byId(before.products, is->id) : nullptr;
-    for (size_t p = 0; was && p < parts.size(); ++p) {
-      const Surface *a = surfaceOf(before, *was, parts[p]), *b = surfaceOf(now, *is, parts[p]);
-      other.back()[p] = a && b ? !(*a == *b) : a != b;
-    }
+void markDiffering(const Project& a, const Project& b, const Shot& shot, const Scene& scene,
+                   DifferingParts& marks) {
+  const auto looksAlike = [](const Surface* one, const Surface* other) {
+    return one && other ? *one == *other : one == other;
+  };
+  const auto& instances = scene.geometry->instances();
+  marks.resize(instances.size());
+  for (size_t i = 0; i < instances.size(); ++i) {
+    const auto& parts = instances[i].geometry->model().parts;
+    marks[i].resize(parts.size());
+    const Placement* placement = byId(shot.placements, scene.placementIds[i]);
+    const Product* one = placement ? byId(a.products, placement->productId) : nullptr;
+    const Product* other = placement ? byId(b.products, placement->productId) : nullptr;
+    for (size_t p = 0; p < parts.size(); ++p)
+      marks[i][p] |= !one || !other || one->decals != other->decals ||
+                     !looksAlike(surfaceOf(a, *one, parts[p]), surfaceOf(b, *other, parts[p]));
   }
-  return other;
 }
-
-}  // namespace
 
 std::vector<unsigned char> dressedAnew(const Project& before, const Project& now, const Shot& shot,
                                        const Scene& scene, const Progress& progress) {
   constexpr size_t layers = 12;  // that are looked through
-  const auto other = otherSurface(before, now, shot, scene);
+  DifferingParts other;
+  markDiffering(before, now, shot, scene, other);
   const int w = scene.camera.width, h = scene.camera.height;
   std::vector<unsigned char> mask(size_t(w) * size_t(h));
   const Integrator integrator(scene);

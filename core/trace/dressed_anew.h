@@ -1,9 +1,14 @@
 #pragma once
 #include "core/base/progress.h"
 #include "core/project/project.h"
-#include "core/trace/scene.h"
+#include "core/trace/render_together.h"
 
 namespace dusk {
+
+/// Marks what wears another surface, or is printed with something else, in `b` than in `a`: two projects
+/// whose products are the same otherwise. `scene`: compiled of that shot of either.
+void markDiffering(const Project& a, const Project& b, const Shot& shot, const Scene& scene,
+                   DifferingParts& marks);
 
 /// [pixel] of the picture that `scene`, compiled of a shot of `now`, is traced for: where a part is seen,
 /// also through others that are not opaque, that wears another surface than it did in `before`, or borders on

@@ -191,7 +191,7 @@ void TestLarge::bandsAreTheWholeToTheBit() {
   const std::vector<double> done = sharesDone(plan, 150);
   QVERIFY(std::abs(done[0] - 128.0 / 300) < 1e-9 && done[2] == 1);
   // Cut by the size alone, and reckoned by where the product matters.
-  const auto cut = planBands(stage.scene, 150, 300, 150 * 128, true, progress);
+  const auto cut = planBands(stage.scene, 150, 300, 150 * 128, true, {}, progress);
   QVERIFY(cut.ok());
   QCOMPARE(cut->bands.size(), size_t(3));
   QVERIFY(cut->bands[1].first == 128 && cut->bands[2].end == 300 && cut->mask.size() == 150 * 300);
