@@ -29,20 +29,22 @@ void markDiffering(const Project& a, const Project& b, const Shot& shot, const S
 
 std::vector<unsigned char> dressedAnew(const Project& before, const Project& now, const Shot& shot,
                                        const Scene& scene, const Progress& progress) {
-  constexpr size_t layers = 12;  // that are looked through
-  DifferingParts other;
-  markDiffering(before, now, shot, scene, other);
+  DifferingParts differing;
+  markDiffering(before, now, shot, scene, differing);
   const int w = scene.camera.width, h = scene.camera.height;
   std::vector<unsigned char> mask(size_t(w) * size_t(h));
+  const bool any = std::any_of(differing.begin(), differing.end(), [](const auto& parts) {
+    return std::any_of(parts.begin(), parts.end(), [](unsigned char part) { return part != 0; });
+  });
+  if (!any) return mask;
   const Integrator integrator(scene);
   tbb::parallel_for(0, h, [&](int y) {
-    for (int x = 0; x < w && !progress.cancelled(); ++x)
-      eachHit(*scene.geometry, integrator.cameraRay({x + 0.5, y + 0.5}),
-              [&, seen = size_t(0)](const Hit& hit) mutable {
-                if (other[hit.instance][hit.part]) mask[size_t(y) * size_t(w) + size_t(x)] = 1;
-                const bool ends = scene.materials[hit.instance][hit.part]->isOpaque() && isSeen(scene, hit);
-                return !other[hit.instance][hit.part] && !ends && ++seen < layers;
-              });
+    for (int x = 0; x < w && !progress.cancelled(); ++x) {
+      const Hit hit = firstSeen(scene, integrator.cameraRay({x + 0.5, y + 0.5}));
+      mask[size_t(y) * size_t(w) + size_t(x)] =
+          hit.found() &&
+          (differing[hit.instance][hit.part] || !scene.materials[hit.instance][hit.part]->isOpaque());
+    }
   });
   return grown(mask, w, 1);
 }

@@ -10,9 +10,9 @@ namespace dusk {
 void markDiffering(const Project& a, const Project& b, const Shot& shot, const Scene& scene,
                    DifferingParts& marks);
 
-/// [pixel] of the picture that `scene`, compiled of a shot of `now`, is traced for: where a part is seen,
-/// also through others that are not opaque, that wears another surface than it did in `before`, or borders on
-/// that. Both have the same products, placed alike.
+/// [pixel] of the picture that `scene`, compiled of a shot of `now`, is traced for: where a part is seen that
+/// wears another surface than it did in `before`, or one that such a part may be seen through, or what
+/// borders on those. Both have the same products, placed alike.
 std::vector<unsigned char> dressedAnew(const Project& before, const Project& now, const Shot& shot,
                                        const Scene& scene, const Progress& progress);
 

@@ -76,7 +76,11 @@ bool renderPickPass(const PlacedGeometry& geometry, const Camera& camera,
   return !progress.cancelled();
 }
 
-void eachHit(const PlacedGeometry& geometry, const Ray& ray, const std::function<bool(const Hit&)>& act) {
+namespace {
+
+/// What the ray meets, nearest first, for as long as `act` wants more.
+template <typename Act>
+void eachHit(const PlacedGeometry& geometry, const Ray& ray, const Act& act) {
   float done = 0;
   for (bool wanted = true; wanted;) {
     Hit hit = geometry.closest({ray.origin + ray.direction * done, ray.direction});
@@ -88,14 +92,12 @@ void eachHit(const PlacedGeometry& geometry, const Ray& ray, const std::function
   }
 }
 
-bool isSeen(const Scene& scene, const Hit& hit) {
-  return scene.roles.empty() || scene.roles[hit.instance][hit.part].seen;
-}
+}  // namespace
 
 Hit firstSeen(const Scene& scene, const Ray& ray) {
   Hit seen;
   eachHit(*scene.geometry, ray, [&](const Hit& hit) {
-    if (!isSeen(scene, hit)) return true;
+    if (!scene.roles.empty() && !scene.roles[hit.instance][hit.part].seen) return true;
     seen = hit;
     return false;
   });

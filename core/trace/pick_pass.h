@@ -36,11 +36,6 @@ bool renderPickPass(const PlacedGeometry& geometry, const Camera& camera,
 /// The ray through a pixel of `camera`.
 Ray rayOf(const Camera& camera, const Vec2d& pixel);
 
-/// What the ray meets, nearest first, for as long as `act` wants more.
-void eachHit(const PlacedGeometry& geometry, const Ray& ray, const std::function<bool(const Hit&)>& act);
-
-/// Whether a camera sees that part.
-bool isSeen(const Scene& scene, const Hit& hit);
 /// What a camera sees along a ray: parts hidden from it, and only from it, are passed.
 Hit firstSeen(const Scene& scene, const Ray& ray);
 
