@@ -150,7 +150,7 @@ std::string traceFingerprint(const Project& project, const Shot& shot, const Pre
       std::to_string(prepared.area.y1) + "|" + std::to_string(prepared.scene.samples) + "|" +
       std::to_string(prepared.scene.noiseTarget) + "|" + std::to_string(sizeof(Film::Pixel)) + "|" +
       std::to_string(sizeof(GroupLight)) + "|" + std::to_string(wantsPasses(shot)) +
-      std::to_string(options.wholePixels) + "|" + std::to_string(mostPlanned);
+      std::to_string(options.wholePixels) + "|" + std::to_string(mostPlanned) + "/4";
   return hashBytes(text.data(), text.size());
 }
 

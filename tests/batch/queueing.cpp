@@ -108,7 +108,7 @@ void TestQueueing::cutOffItGoesOn() {
 }
 
 void TestQueueing::variantsGoSideBySide() {
-  const QStringList as{"--size", "240x160", "--samples", "96"};
+  const QStringList as{"--size", "240x160", "--samples", "48"};
   Project p = *loadProject(project_.toStdString());
   std::vector<std::string> ids;
   const std::vector<QString> names{"green", "cream", "blue", "again"};

@@ -175,12 +175,9 @@ class PlateDesk : public Desk {
     value(words("Wall behind"), {0.01, 1000, 0.05, 2, "m"},
           words("How far behind the origin the wall stands"), &Backdrop::sweepBehindM, hasColours);
     roundFloor();
-    auto* hand =
-        button(words("Set the camera by hand"),
-               words("For a photo that tells nothing: focal length and place as typed here"), [this] {
-                 session_.editShot(words("set the camera by hand"),
-                                   [this](Shot& s) { setCameraByHand(s); });
-               });
+    auto* hand = button(words("Set the camera by hand"),
+                        words("For a photo that tells nothing: focal length and place as typed here"),
+                        [this] { session_.editShot(words("set the camera by hand"), setCameraByHand); });
     onRefresh([this, hand, uprights] {
       const Shot& s = session_.shot();
       uprights->setVisible(isOf(isCameraFree));  // as the numbers beside it

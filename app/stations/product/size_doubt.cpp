@@ -22,11 +22,12 @@ QString readAs(const LengthUnit& unit) { return QString(words("Read as %1")).arg
 void readIn(const Session& session, Project& p, double metresPerUnit) {
   Product* product = session.productIn(p);
   if (!product) return;
-  const auto was = session.sizeOf()(*product);
+  const SizeOf sizeOf = session.sizeOf();
+  const auto was = sizeOf(*product);
   product->metresPerUnit = metresPerUnit;
-  if (!was) return;
-  const auto size = *session.sizeOf()(*product);
-  arriveAgain(p, session.shotIndex(), session.placement()->id, *was, size, session.sizeOf());
+  const auto size = sizeOf(*product);
+  if (const Placement* at = session.placement(); at && was && size)
+    arriveAgain(p, session.shotIndex(), at->id, *was, *size, sizeOf);
 }
 
 void correctUnit(Session& session, double metresPerUnit) {
