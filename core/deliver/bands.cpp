@@ -11,6 +11,14 @@ static_assert(denoiserBlock % Film::tileSize == 0);
 
 constexpr size_t bandBytes = size_t{512} << 20;
 
+/// The scene in a picture of that size, at all moments of an open shutter.
+Scene smaller(const Scene& scene, int width, int height) {
+  Scene small = scene;
+  small.camera = resized(scene.camera, width, height);
+  for (auto& moment : small.during) moment = std::make_shared<const Scene>(smaller(*moment, width, height));
+  return small;
+}
+
 /// Of the log: no film's.
 constexpr int planLayer = -1'000'000;
 
@@ -35,8 +43,8 @@ Result<std::vector<unsigned char>> findMask(const Scene& scene, int width, int h
   const int w = std::max(1, int(width * s)), h = std::max(1, int(height * s));
   std::vector<unsigned char> mask(size_t(width) * size_t(height));
   if (scene.geometry->empty()) return mask;
-  Scene small = scene;
-  small.camera = resized(scene.camera, w, h), small.noiseTarget = 0;
+  Scene small = smaller(scene, w, h);
+  small.noiseTarget = 0;
   Film film(w, h, scene.lights->groups());
   if (const Outcome traced = tracePlan(small, film, how, progress); !traced) return traced.error();
   for (int y = 0; y < height; ++y) {

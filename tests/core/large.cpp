@@ -196,6 +196,14 @@ void TestLarge::bandsAreTheWholeToTheBit() {
   QCOMPARE(cut->bands.size(), size_t(3));
   QVERIFY(cut->bands[1].first == 128 && cut->bands[2].end == 300 && cut->mask.size() == 150 * 300);
   QVERIFY(cut->done[0] < cut->done[1] && cut->done[1] < 1 && cut->done[2] == 1);
+  // Moments of an open shutter are seen in that smaller picture, too.
+  Scene moving = stage.scene;
+  moving.during.assign(3, std::make_shared<const Scene>(stage.scene));
+  const auto still = planBands(moving, 150, 300, 150 * 128, true, {}, progress);
+  QVERIFY(still.ok());
+  QVERIFY(std::count(cut->mask.begin(), cut->mask.end(), 1) > 1000);
+  QCOMPARE(std::count(still->mask.begin(), still->mask.end(), 1),
+           std::count(cut->mask.begin(), cut->mask.end(), 1));
 }
 
 void TestLarge::partsAreWrittenRowByRow() {
