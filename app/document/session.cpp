@@ -275,10 +275,8 @@ void Session::copyPlacement() {
     Placement copy = *from;
     copy.id = id = freshId(shot.placements, "placement");
     double aside = 0.2;
-    if (const auto model = product() ? assets_->loadedModel(*product()) : nullptr) {
-      const Vec3d size = trueSize(*product(), model->box());
-      aside = 1.15 * std::max(size.x, size.y);
-    }
+    if (const auto size = product() ? sizeOf()(*product()) : std::nullopt)
+      aside = 1.15 * std::max(size->x, size->y);
     copy.xM += aside;
     shot.placements.push_back(copy);
   });

@@ -13,10 +13,8 @@ namespace {
 constexpr int around = (denoiserReach + Film::tileSize - 1) / Film::tileSize * Film::tileSize;
 static_assert(denoiserBlock % Film::tileSize == 0);
 
-/// What is at most lost when the machine ends; more where the disk is so slow that saving would take more
-/// than a tenth of the time.
+/// What is at most lost when the machine ends.
 constexpr std::chrono::seconds keepEvery{20};
-constexpr int leastPerSave = 9;
 
 }  // namespace
 
@@ -102,15 +100,13 @@ Outcome BandFilm::tracePiece(const Scene& scene, const Film::Window& piece, cons
         "A piece of the trace is missing: one of its parts was not traced to its end. Trace it again, and "
         "name its file.")};
   film_.window = piece;
-  using Clock = std::chrono::steady_clock;
-  auto kept = Clock::now();
-  Clock::duration took{};
+  auto kept = std::chrono::steady_clock::now();
   Outcome saved = done();
   const bool traced = trace(scene, how, progress, [&] {
-    const auto now = Clock::now();
-    if (now - kept < std::max<Clock::duration>(keepEvery, took * leastPerSave)) return true;
+    const auto now = std::chrono::steady_clock::now();
+    if (now - kept < keepEvery) return true;
+    kept = now;
     saved = log.save(how.layer, piece, film_, film_.passesDone, false);
-    kept = Clock::now(), took = kept - now;
     return saved.ok();
   });
   if (!saved) return saved;

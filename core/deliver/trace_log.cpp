@@ -2,11 +2,9 @@
 
 #include <fcntl.h>
 #include <sys/file.h>
-#include <tbb/parallel_for.h>
 #include <unistd.h>
 #include <zstd.h>
 
-#include <atomic>
 #include <cerrno>
 #include <cstring>
 #include <nlohmann/json.hpp>
@@ -85,24 +83,6 @@ bool isBegun(int fd) {
   char mark[sizeof magic];
   const off_t size = std::min<off_t>(::lseek(fd, 0, SEEK_END), sizeof magic);
   return readAll(fd, 0, mark, size_t(size)) && std::memcmp(mark, magic, size_t(size)) == 0;
-}
-
-/// A piece as it lies in the file, and how large it is unpacked. A gigabyte is usual: each strip is a frame
-/// of its own, so that all cores pack and no more is held at a time.
-std::pair<std::string, size_t> compressed(const Film& film, const Film::Window& w) {
-  constexpr int quickest = 1;
-  std::vector<std::string> frames(stripsOf(w));
-  std::atomic<size_t> rawSize{0};
-  tbb::parallel_for(size_t{0}, frames.size(), [&](size_t i) {
-    const std::string raw = packed(film, w, i);
-    rawSize += raw.size();
-    frames[i].resize(ZSTD_compressBound(raw.size()));
-    frames[i].resize(ZSTD_compress(frames[i].data(), frames[i].size(), raw.data(), raw.size(), quickest));
-    frames[i].shrink_to_fit();
-  });
-  std::string all;
-  for (std::string& frame : frames) all += frame, frame = {};
-  return {std::move(all), rawSize};
 }
 
 Error cannotRead(const fs::path& file, const std::string& why) {
@@ -267,8 +247,11 @@ Outcome TraceLog::load(int layer, const Film::Window& window, Film& film) const 
 }
 
 Outcome TraceLog::save(int layer, const Film::Window& w, const Film& film, int passes, bool isComplete) {
-  const auto [bytes, rawSize] = compressed(film, w);
-  PieceHead head{layer, w.x0, w.y0, w.x1, w.y1, passes, isComplete, 0, rawSize, bytes.size(), {}};
+  const std::string raw = packed(film, w);
+  std::string bytes(ZSTD_compressBound(raw.size()), '\0');
+  constexpr int quickest = 1;
+  bytes.resize(ZSTD_compress(bytes.data(), bytes.size(), raw.data(), raw.size(), quickest));
+  PieceHead head{layer, w.x0, w.y0, w.x1, w.y1, passes, isComplete, 0, raw.size(), bytes.size(), {}};
   const std::string hash = hashBytes(bytes.data(), bytes.size());
   std::copy_n(hash.begin(), sizeof head.hash, head.hash);
   const int fd = state_->files[0].fd;
@@ -277,7 +260,7 @@ Outcome TraceLog::save(int layer, const Film::Window& w, const Film& film, int p
   if (code == 0 && ::fdatasync(fd) != 0) code = errno;
   if (code != 0) return state_->failed(code);
   const off_t begin = state_->end + off_t(sizeof head);
-  state_->pieces[keyOf(layer, w)] = {passes, isComplete, 0, begin, rawSize, bytes.size(), hash};
+  state_->pieces[keyOf(layer, w)] = {passes, isComplete, 0, begin, raw.size(), bytes.size(), hash};
   state_->end = begin + off_t(bytes.size());
   return done();
 }

@@ -22,23 +22,15 @@ size_t activeIn(const Film& film, const Film::Window& w) {
   return count;
 }
 
-size_t stripsOf(const Film::Window& w) {
-  return 1 + size_t((w.y1 - w.y0 + Film::tileSize - 1) / Film::tileSize);
-}
-
-std::string packed(const Film& film, const Film::Window& w, size_t strip) {
+std::string packed(const Film& film, const Film::Window& w) {
   std::string bytes;
-  if (strip == 0) {
-    const bool isMasked = !film.samplingMask.empty();
-    bytes.push_back(isMasked);
-    for (int y = w.y0; isMasked && y < w.y1; ++y)
-      bytes.append(
-          reinterpret_cast<const char*>(&film.samplingMask[size_t(y) * size_t(film.width()) + size_t(w.x0)]),
-          size_t(w.x1 - w.x0));
-    return bytes;
-  }
-  const int y = w.y0 + int(strip - 1) * Film::tileSize;
-  film.eachTile({w.x0, y, w.x1, std::min(y + Film::tileSize, w.y1)}, [&](int tile) {
+  const bool isMasked = !film.samplingMask.empty();
+  bytes.push_back(isMasked);
+  for (int y = w.y0; isMasked && y < w.y1; ++y)
+    bytes.append(
+        reinterpret_cast<const char*>(&film.samplingMask[size_t(y) * size_t(film.width()) + size_t(w.x0)]),
+        size_t(w.x1 - w.x0));
+  film.eachTile(w, [&](int tile) {
     bytes.push_back(film.isKept(tile));
     if (film.isKept(tile)) film.appendTile(tile, bytes);
   });

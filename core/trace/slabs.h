@@ -13,11 +13,9 @@ std::vector<Film::Window> slabsOf(const Film::Window& window);
 /// How many of its pixels are worth going on with: all, while nothing is known.
 size_t activeIn(const Film& film, const Film::Window& window);
 
-/// Sampling mask and pixels of a piece, as bytes for this machine's kind, in strips that follow one another:
-/// so many as there are rows of tiles, and one more. Requires tiles' corners.
-size_t stripsOf(const Film::Window& window);
-std::string packed(const Film& film, const Film::Window& window, size_t strip);
-/// Puts all of them into a film of the same size and groups. False when that is not what they are.
+/// Pixels and sampling mask of a piece, as bytes for this machine's kind. Requires tiles' corners.
+std::string packed(const Film& film, const Film::Window& window);
+/// Puts them into a film of the same size and groups. False when that is not what they are.
 bool unpack(const std::string& bytes, const Film::Window& window, Film& film);
 
 }  // namespace dusk

@@ -43,11 +43,8 @@ std::optional<double> SetDesk::productSize() const {
   double high = 0;
   for (const Placement& p : session_.shot().placements) {
     const Product* product = byId(session_.project().products, p.productId);
-    const auto model =
-        product && product->piece.kind.empty() ? session_.assets()->loadedModel(*product) : nullptr;
-    if (!model) continue;
-    const Vec3d size = trueSize(*product, model->box());
-    high = std::max({high, size.x, size.y, size.z});
+    if (!product || !product->piece.kind.empty()) continue;
+    if (const auto size = session_.sizeOf()(*product)) high = std::max({high, size->x, size->y, size->z});
   }
   return high > 0 ? std::optional(high) : std::nullopt;
 }
