@@ -64,7 +64,8 @@ void write(Workbench& bench, const QString& folder, IfThere ifThere) {
             .arg(motion.stillAtSeconds, 0, 'f', 2));
   FilmOptions options;
   options.each.folder = folder.toStdString(), options.each.ifThere = ifThere;
-  bench.preview.hold(Preview::Hold::delivery, true);  // both cores for the files; the picture still follows edits
+  bench.preview.hold(Preview::Hold::delivery,
+                     true);  // both cores for the files; the picture still follows edits
   bench.jobs.run<Written>(
       {words("Writing the files of ") + QString::fromStdString(session.shot().name), deliveryKey,
        Lane::outgoing},
